@@ -1,0 +1,96 @@
+// Command zealousknot checks rope access rigs and serves the program's screens.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/alecthomas/kong"
+)
+
+// version is set when the program is built.
+var version = "unversioned"
+
+// Exit codes.
+const (
+	exitNothing  = 0
+	exitStop     = 1
+	exitBadInput = 2
+)
+
+// caution stands above everything the program prints for people.
+const caution = "For trained people. The manufacturer's instructions, local rules and the person in charge come first."
+
+type commands struct {
+	Demo    demoCommand    `cmd:"" help:"Run with demo data and a private database until Ctrl-C."`
+	Serve   serveCommand   `cmd:"" help:"Serve with the database at DATABASE_URL."`
+	Migrate migrateCommand `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
+	Check   checkCommand   `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
+	Version versionCommand `cmd:"" help:"Print the version."`
+}
+
+// streams are where a command reads and writes.
+type streams struct {
+	in       io.Reader
+	out, err io.Writer
+}
+
+// exit is an error that ends the program with a code; its message is printed
+// unless it is empty.
+type exit struct {
+	code    int
+	message string
+}
+
+func (e *exit) Error() string { return e.message }
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	code := run(ctx, os.Args[1:], streams{os.Stdin, os.Stdout, os.Stderr})
+	stop()
+	os.Exit(code)
+}
+
+func run(ctx context.Context, args []string, s streams) (code int) {
+	var c commands
+	ended := -1
+	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),
+		kong.Writers(s.out, s.err), kong.Exit(func(code int) { ended = code }), kong.BindTo(ctx, (*context.Context)(nil)), kong.Bind(s))
+	if err != nil {
+		panic(err) // the commands are declared wrongly
+	}
+	k, err := parser.Parse(args)
+	if ended >= 0 {
+		return ended
+	}
+	if err != nil {
+		fmt.Fprintln(s.err, "zealousknot:", err)
+		return exitBadInput
+	}
+	err = k.Run()
+	var e *exit
+	switch {
+	case err == nil:
+		return exitNothing
+	case errors.As(err, &e):
+		if e.message != "" {
+			fmt.Fprintln(s.err, e.message)
+		}
+		return e.code
+	default:
+		fmt.Fprintln(s.err, "zealousknot:", err)
+		return 1
+	}
+}
+
+type versionCommand struct{}
+
+func (versionCommand) Run(s streams) error {
+	_, err := fmt.Fprintln(s.out, "zealousknot", version)
+	return err
+}

@@ -1,0 +1,127 @@
+// Package drop ties the core together: the drop document, how it is read, and
+// the check of a whole drop.
+//
+// It knows the document's format. Rules and figures are in the packages below.
+package drop
+
+import (
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+)
+
+// Format and Version mark a drop document of the kind this program writes.
+const (
+	Format  = "drop"
+	Version = 1
+)
+
+// A Document is one drop with everything that is needed to check it: geometry,
+// anchors, strands, people, and the items they use with their models.
+type Document struct {
+	Format  string    `json:"format" enum:"drop" doc:"always: drop"`
+	Version int       `json:"version" minimum:"1" maximum:"1" doc:"version of the format"`
+	Name    string    `json:"name" minLength:"1" maxLength:"80"`
+	Site    string    `json:"site,omitempty" maxLength:"80"`
+	Day     gear.Date `json:"day" format:"date" doc:"the day the drop is checked for"`
+	Note    string    `json:"note,omitempty" maxLength:"2000"`
+
+	Geometry rig.Geometry        `json:"geometry"`
+	Anchors  []rig.Anchor        `json:"anchors,omitempty" maxItems:"50"`
+	Strands  []rig.Strand        `json:"strands,omitempty" maxItems:"40"`
+	People   []rig.Person        `json:"people,omitempty" maxItems:"30"`
+	Models   []gear.Model        `json:"models,omitempty" maxItems:"300"`
+	Items    []gear.Item         `json:"items,omitempty" maxItems:"600"`
+	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`
+	Policy   policy.Policy       `json:"policy"`
+}
+
+// Read reads a drop document strictly. Every problem of the first kind found
+// (what JSON or a field's limits refuse, else what names or combinations cannot
+// be) is in the *strict.Error it returns.
+func Read(data []byte) (*Document, error) {
+	d := new(Document)
+	if err := strict.Read(data, d); err != nil {
+		return nil, err
+	}
+	if err := d.Validate(); err != nil {
+		return nil, err
+	}
+	return d, nil
+}
+
+// Validate reports names that lead nowhere and combinations that cannot be.
+func (d *Document) Validate() error {
+	_, err := d.resolve()
+	return err
+}
+
+// resolve ties the document's names to things.
+func (d *Document) resolve() (*rig.Rig, error) {
+	var faults strict.Faults
+	d.Policy.Validate("/policy", fit.Known, &faults)
+	r := rig.Resolve(&rig.Parts{
+		Day: d.Day, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
+		Models: d.Models, Items: d.Items, Checks: d.Checks,
+	}, &faults)
+	return r, faults.Err()
+}
+
+// Report is what a check of a drop says.
+type Report struct {
+	// Findings are worst first. An empty list means that nothing was found in
+	// what was looked at, never that the drop is safe.
+	Findings []finding.Finding `json:"findings"`
+	Stops    int               `json:"stops"`
+	Looks    int               `json:"looks"`
+	Notes    int               `json:"notes"`
+	// LookedAt lists every rule with the number of things it was applied to.
+	LookedAt    []fit.Looked    `json:"looked_at"`
+	NotLookedAt []string        `json:"not_looked_at"`
+	Figures     []StrandFigures `json:"strands"`
+}
+
+// StrandFigures are the computed figures of a strand, for the rail.
+type StrandFigures struct {
+	Strand  string            `json:"strand"`
+	EndM    float64           `json:"end_m" doc:"height of the lower end, stretch left out; below 0: rope on the landing"`
+	SpareM  float64           `json:"spare_m"`
+	Text    string            `json:"text" doc:"the spare as people read it"`
+	Working []finding.Working `json:"working"`
+}
+
+// notLookedAt is what no rule of this version looks at.
+var notLookedAt = []string{
+	"whether anchors, structure and knots are as described: only a person at the drop can see that",
+	"wear of the gear beyond what is recorded",
+	"movement of ropes over edges, falling objects, weather, and the people themselves",
+	"the moves themselves, step by step, and what one failure would do at each",
+	"rescue from every height",
+}
+
+// Check applies every rule to the document. It fails only for a document that
+// Read would have refused.
+func (d *Document) Check() (*Report, error) {
+	r, err := d.resolve()
+	if err != nil {
+		return nil, err
+	}
+	p := d.Policy.With()
+	figures(r, p)
+	found, looked := fit.Check(&fit.Context{Rig: r, Policy: p})
+	report := &Report{
+		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
+		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
+		Figures: make([]StrandFigures, 0, len(r.Strands)),
+	}
+	for _, s := range r.Strands {
+		report.Figures = append(report.Figures, StrandFigures{
+			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
+			Text: s.Length.SpareM.String(), Working: s.Length.Working,
+		})
+	}
+	return report, nil
+}

@@ -1,0 +1,119 @@
+package fit
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// Angles between anchor legs from which a look, and a stop, is asked for. At
+// 120° each leg carries the whole load.
+const (
+	wideAngle    quantity.Degrees = 90
+	tooWideAngle quantity.Degrees = 120
+	// angleTolerance forgives the rounding of typed-in positions.
+	angleTolerance quantity.Degrees = 1e-6
+)
+
+// AnchorAngle is anchor.angle: legs wider than 90° are a look, wider than 120° a
+// stop.
+func AnchorAngle(a *rig.AnchorView, _ *Context) []finding.Finding {
+	angle := a.WidestAngle
+	if angle <= wideAngle+angleTolerance {
+		return nil
+	}
+	f := finding.Finding{
+		Severity: finding.Look,
+		Subject:  finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name},
+		What:     fmt.Sprintf("The legs of %s stand %v apart, wider than %v.", a.Name, angle, wideAngle),
+		Figures:  []finding.Figure{finding.Fig("widest angle", angle), finding.Fig("look from", wideAngle), finding.Fig("stop from", tooWideAngle)},
+		Why:      "The wider the legs, the more each of them carries; at 120° each carries the whole load.",
+		Remedy:   "Lengthen the legs, or use anchor points that are closer together.",
+		Source:   byPhysics, Working: a.Working(),
+	}
+	if angle > tooWideAngle+angleTolerance {
+		f.Severity = finding.Stop
+		f.What = fmt.Sprintf("The legs of %s stand %v apart, wider than %v: each carries more than the whole load.", a.Name, angle, tooWideAngle)
+	}
+	return one(f)
+}
+
+// AnchorShared is anchor.shared: in every section of a set, no single anchor or
+// anchor point may hold both main and backup. The anchor above a re-belay is not
+// counted as a second one: its rope is slack.
+func AnchorShared(c *Context) (found []finding.Finding, looked int) {
+	for _, m := range c.Rig.Strands {
+		for _, b := range c.Rig.Strands {
+			if m.Role != rig.Main || b.Role != rig.Backup || m.Set != b.Set {
+				continue
+			}
+			looked++
+			if f, shared := sharedAnchor(m, b); shared {
+				found = append(found, f)
+			}
+		}
+	}
+	return found, looked
+}
+
+// sharedAnchor looks just below every height at which a section begins.
+func sharedAnchor(m, b *rig.StrandView) (finding.Finding, bool) {
+	for _, s := range append(m.Sections[:len(m.Sections):len(m.Sections)], b.Sections...) {
+		below := s.TopM - 0.01
+		ms, bs := m.SectionAt(below), b.SectionAt(below)
+		for _, failing := range failures(ms.Anchors, bs.Anchors) {
+			if survives(ms.Anchors, failing) || survives(bs.Anchors, failing) {
+				continue
+			}
+			subject := m.Subject()
+			subject.Kind, subject.ID, subject.Label = finding.Anchor, failing.anchor, failing.name
+			return finding.Finding{
+				Severity: finding.Stop, Subject: subject,
+				What:    fmt.Sprintf("%s holds both %s and %s below %v.", failing.name, m.Name, b.Name, s.TopM),
+				Figures: []finding.Figure{finding.Fig("anchors between them", quantity.Count(1)), finding.Fig("wanted", quantity.Count(2)), finding.Fig("height", s.TopM)},
+				Why:     "If it fails, both strands go.",
+				Remedy:  "Hang the backup from an anchor of its own, or link both strands to a second, independent anchor.",
+				Source:  byRule,
+			}, true
+		}
+	}
+	return finding.Finding{}, false
+}
+
+// failure is one thing at an anchor that may fail: the whole anchor, or a point
+// of the structure that legs of several anchors may share.
+type failure struct {
+	anchor, leg, name string
+}
+
+// failures gives every single failure of some anchors.
+func failures(lists ...[]*rig.AnchorView) []failure {
+	var all []failure
+	for _, list := range lists {
+		for _, a := range list {
+			all = append(all, failure{anchor: a.ID, name: a.Name})
+			for _, l := range a.Legs {
+				all = append(all, failure{anchor: a.ID, leg: l.ID, name: "anchor point " + l.ID})
+			}
+		}
+	}
+	return all
+}
+
+// survives reports whether any of the anchors still holds after a failure.
+func survives(list []*rig.AnchorView, f failure) bool {
+	for _, a := range list {
+		if f.leg == "" {
+			if a.ID != f.anchor {
+				return true
+			}
+			continue
+		}
+		if len(a.Legs) > 1 || a.Legs[0].ID != f.leg {
+			return true
+		}
+	}
+	return false
+}

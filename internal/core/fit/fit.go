@@ -1,0 +1,194 @@
+// Package fit holds the rules on whether gear fits: each rule is one function
+// that takes a thing and what it is judged by, and gives findings. Rules are
+// listed in Rules; their ids are stable.
+//
+// It knows rules. It computes no force and no fall: those come with the rig.
+package fit
+
+import (
+	"slices"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/rig"
+)
+
+// Context is what every rule is judged by.
+type Context struct {
+	Rig    *rig.Rig
+	Policy *policy.Policy
+}
+
+// Rule is a rule with what people need to know of it.
+type Rule struct {
+	ID    string
+	Gives []finding.Severity
+	// Fires says when, in words.
+	Fires string
+	// Looks names what it looks at, for the list of what was looked at.
+	Looks string
+
+	run func(*Context) (found []finding.Finding, looked int)
+}
+
+// aboutUse are the rules about how a thing is put on and what was done with it,
+// not about which thing it is.
+var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "connector.gate", "connector.cross",
+	"service.function-check", "points.two", "anchor.shared", "anchor.angle", "rope.end-stop", "rope.damage", "kit.missing"}
+
+// AboutChoice reports whether a rule's findings depend on which item is chosen,
+// so that they count when choosing one.
+func AboutChoice(rule string) bool { return !slices.Contains(aboutUse, rule) }
+
+// Rules are all rules of this package, in the order of the domain.
+var Rules = []Rule{
+	{"rope.diameter", stops, "the rope's measured, else nominal, diameter is outside the device's range for the mode in use", "device on rope", perRope(RopeDiameter)},
+	{"rope.construction", stops, "the rope's construction is not accepted in that mode", "device on rope", perRope(RopeConstruction)},
+	{"rope.condition", looks, "a rope that is not dry and sound runs in a device whose friction or locking depends on it", "device on rope", perRope(RopeCondition)},
+	{"rope.short", stopsOrLooks, "the rope ends above the lowest landing needed", "strand", perStrand(RopeShort)},
+	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
+	{"rope.damage", stops, "damage on a strand that no isolating knot covers", "strand", perStrand(RopeDamage)},
+	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", perHold(LoadRated)},
+	{"load.two-person", stopsOrLooks, "a two-person load on a device not rated for it; rated, but what it needs is missing", "hold", perHold(LoadTwoPerson)},
+	{"load.wll", stops, "the working load limit of a component in the load path is exceeded", "load path", perHold(LoadWLL)},
+	{"load.margin", stops, "strength divided by load is below the policy's factor", "load path", perHold(LoadMargin)},
+	{"load.teeth", stopsOrLooks, "the peak force on a toothed cam passes, or comes near, its sheath-harm force for that diameter", "hold", perHold(LoadTeeth)},
+	{"force.arrest", stops, "the arrest force passes the ceiling", "backup hold", perHold(ForceArrest)},
+	{"fall.clearance", stopsOrLooks, "the clearance needed is greater than the clearance there", "backup hold", perHold(FallClearance)},
+	{"device.direction", stops, "a device is loaded the wrong way round or misthreaded", "hold", perHold(DeviceDirection)},
+	{"device.mode", stops, "a device is left in a position that does not hold with hands off", "hold", perHold(DeviceMode)},
+	{"device.open", stops, "a side plate or catch is not shut", "hold", perHold(DeviceOpen)},
+	{"device.point", stops, "a backup device is not on an A point, or a descender or chest ascender not on the ventral point", "hold", perHold(DevicePoint)},
+	{"device.lanyard", stops, "an absorber or lanyard is not on the backup device's list, or too long", "backup hold", perHold(DeviceLanyard)},
+	{"device.height", stops, "a backup device is below its harness attachment, or below a descender or chest ascender", "backup hold", perHold(DeviceHeight)},
+	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
+	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the sheath stands", "descending hold", perHold(DeviceDescentLimit)},
+	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
+	{"connector.cross", looks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
+	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
+	{"anchor.angle", stopsOrLooks, "the legs of an anchor are wider than 90°, or 120°", "anchor", perAnchor(AnchorAngle)},
+	{"points.two", stops, "a body off the ground is not held twice over", "person", perPerson(PointsTwo)},
+	{"service.quarantine", stops, "an item is quarantined, retired or past its life", "item in use", perUse(ServiceQuarantine)},
+	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
+	{"service.function-check", stops, "no function check of the item on this rope is recorded today", "hold", perHold(ServiceFunctionCheck)},
+	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
+	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", perPerson(PersonFamiliar)},
+	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not told or not as it should be", "hold", perHold(DeviceTurned)},
+	{"rope.kit", looks, "a rope dedicated to a kit is used with another, or another rope in the kit", "device on rope", perRope(RopeKit)},
+	{"brake.seat", looks, "a wet or muddy rope in a brake whose park position may then need a further push to seat", "device on rope", perRope(BrakeSeat)},
+	{"hands.gloves", looks, "a live load is handled and no gloves are on the kit list", "person", perPerson(HandsGloves)},
+	{"standard.role", looks, "no class marked on the model covers the role it is used in", "load path", perHold(StandardRole)},
+	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
+}
+
+var (
+	stops        = []finding.Severity{finding.Stop}
+	looks        = []finding.Severity{finding.Look}
+	stopsOrLooks = []finding.Severity{finding.Stop, finding.Look}
+)
+
+// Known reports whether a rule with this id exists.
+func Known(id string) bool {
+	for i := range Rules {
+		if Rules[i].ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+// Looked says how many things a rule looked at.
+type Looked struct {
+	Rule   string `json:"rule"`
+	Things int    `json:"things"`
+	What   string `json:"what" doc:"what sort of thing"`
+}
+
+// Check applies every rule and gives the findings, worst first, and what was
+// looked at.
+func Check(c *Context) ([]finding.Finding, []Looked) {
+	found := []finding.Finding{}
+	looked := make([]Looked, 0, len(Rules))
+	for i := range Rules {
+		list, n := Rules[i].run(c)
+		for _, f := range list {
+			f.Rule = Rules[i].ID
+			f.Severity = c.Policy.Severity(f.Rule, f.Severity)
+			found = append(found, f)
+		}
+		looked = append(looked, Looked{Rule: Rules[i].ID, Things: n, What: Rules[i].Looks})
+	}
+	finding.Sort(found)
+	return found, looked
+}
+
+type runner = func(*Context) ([]finding.Finding, int)
+
+func perHold(rule func(*rig.HoldView, *Context) []finding.Finding) runner {
+	return func(c *Context) (found []finding.Finding, looked int) {
+		for _, p := range c.Rig.People {
+			for _, h := range p.Holds {
+				found = append(found, rule(h, c)...)
+				looked++
+			}
+		}
+		return found, looked
+	}
+}
+
+// perRope applies a rule to every hold with each rope of its strand, since a
+// device passes over all of them.
+func perRope(rule func(*rig.HoldView, rig.RopePart, *Context) []finding.Finding) runner {
+	return func(c *Context) (found []finding.Finding, looked int) {
+		for _, p := range c.Rig.People {
+			for _, h := range p.Holds {
+				for _, r := range h.Strand.Ropes {
+					found = append(found, rule(h, r, c)...)
+					looked++
+				}
+			}
+		}
+		return found, looked
+	}
+}
+
+func perStrand(rule func(*rig.StrandView, *Context) []finding.Finding) runner {
+	return per(func(r *rig.Rig) []*rig.StrandView { return r.Strands }, rule)
+}
+
+func perPerson(rule func(*rig.PersonView, *Context) []finding.Finding) runner {
+	return per(func(r *rig.Rig) []*rig.PersonView { return r.People }, rule)
+}
+
+func perAnchor(rule func(*rig.AnchorView, *Context) []finding.Finding) runner {
+	return per(func(r *rig.Rig) []*rig.AnchorView { return r.Anchors }, rule)
+}
+
+func perUse(rule func(use, *Context) []finding.Finding) runner { return per(uses, rule) }
+
+func per[T any](things func(*rig.Rig) []T, rule func(T, *Context) []finding.Finding) runner {
+	return func(c *Context) (found []finding.Finding, looked int) {
+		list := things(c.Rig)
+		for _, t := range list {
+			found = append(found, rule(t, c)...)
+		}
+		return found, len(list)
+	}
+}
+
+// one is a list of a single finding.
+func one(f finding.Finding) []finding.Finding { return []finding.Finding{f} }
+
+// manufacturer names the instructions a limit comes from.
+func manufacturer(m *gear.Model) string {
+	return "manufacturer's instructions as typed in: " + m.Title() + ", " + m.Source
+}
+
+// byPolicy names the policy a limit comes from.
+func byPolicy(p *policy.Policy) string { return "team policy: " + p.Name }
+
+const (
+	byPhysics = "physics"
+	byRule    = "the two-line rule"
+)

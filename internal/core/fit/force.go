@@ -1,0 +1,70 @@
+package fit
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// ForceArrest is force.arrest: the peak force of a fall onto a backup hold must
+// not pass the policy's ceiling.
+func ForceArrest(h *rig.HoldView, c *Context) []finding.Finding {
+	peak := h.Figures.Peak
+	if h.Role() != rig.ToBackUp || peak == nil || peak.Value <= c.Policy.ArrestCeilingKN {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What:    fmt.Sprintf("A fall onto %s would peak at %v, above the ceiling of %v.", h.Device.Item.Label, peak.Value, c.Policy.ArrestCeilingKN),
+		Figures: []finding.Figure{finding.Fig("peak force", peak.Value), finding.Fig("ceiling", c.Policy.ArrestCeilingKN)},
+		Why:     "Above the ceiling the body is hurt by the arrest itself.",
+		Remedy:  "Move the backup device higher, shorten its lanyard, take out slack, or use an absorber that opens sooner.",
+		Source:  byPolicy(c.Policy), Working: peak.Working(),
+	})
+}
+
+// FallClearance is fall.clearance: what lies below the person, the landing or a
+// ledge, must be further below the attachment than a fall onto the backup
+// needs. Over a ledge a stop; in the first metres above the landing, which every
+// drop has, a look with the height from which it suffices.
+func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
+	need := h.Figures.ClearanceNeeded
+	if h.Role() != rig.ToBackUp || need == nil || h.Person.Grounded {
+		return nil
+	}
+	name, height := below(h, c.Rig.Geometry)
+	there := h.Person.AtM - height
+	if there >= need.Value {
+		return nil
+	}
+	enough := height + need.Value
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What: fmt.Sprintf("%s hangs %v above %s; a fall onto %s needs %v.", h.Person.Name, there, name, h.Device.Item.Label, need.Value),
+		Figures: []finding.Figure{
+			finding.Fig("clearance there", there), finding.Fig("clearance needed", need.Value), finding.Fig("enough from", enough),
+		},
+		Why:    "The fall ends on what is below before the backup has stopped it.",
+		Remedy: fmt.Sprintf("Keep the backup high and its strand tight here; the clearance is enough from %v up.", enough),
+		Source: byPhysics, Working: need.Working(),
+	}
+	if height == 0 {
+		f.Severity = finding.Look
+		f.What += fmt.Sprintf(" In the first metres off the ground it is not enough; from %v up it is.", enough)
+	}
+	return one(f)
+}
+
+// below is what a person would hit first: the highest ledge below their
+// attachment, else the landing.
+func below(h *rig.HoldView, g *rig.Geometry) (name string, height quantity.Metres) {
+	name = g.LandingName
+	for _, l := range g.Ledges {
+		if l.HeightM < h.Person.AtM && l.HeightM > height {
+			name, height = l.Name, l.HeightM
+		}
+	}
+	return name, height
+}

@@ -1,0 +1,273 @@
+package fit
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// LoadRated is load.rated: the mass on the hold must lie in the rated range of
+// the mode, and of an absorber in the path; both ends belong to the range.
+func LoadRated(h *rig.HoldView, _ *Context) []finding.Finding {
+	mass := h.Mass()
+	found := outOfRange(h, h.Device, mass, h.Mode.MinKg, h.Mode.MaxKg, fmt.Sprintf(" in mode %q", h.Mode.Name))
+	for _, l := range h.Links {
+		if a := l.Model.Absorber; a != nil {
+			found = append(found, outOfRange(h, l.Piece, mass, a.MinKg, a.MaxKg, "")...)
+		}
+	}
+	return found
+}
+
+func outOfRange(h *rig.HoldView, p *rig.Piece, mass, low, high quantity.Kilograms, mode string) []finding.Finding {
+	if mass >= low && mass <= high {
+		return nil
+	}
+	word, why := "above", "Above its rating a device may not stop the load, or be damaged by it."
+	if mass < low {
+		word, why = "below", "Below its rating a device may not lock or not let go, and an absorber stays shut too long."
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.LinkSubject(p),
+		What: fmt.Sprintf("%v on %s is %s its rated %v to %v%s.", mass, p.Item.Label, word, low, high, mode),
+		Figures: []finding.Figure{
+			finding.Fig("mass", mass), finding.Fig("rated from", low), finding.Fig("rated to", high),
+		},
+		Why:    why,
+		Remedy: fmt.Sprintf("Use a device or mode rated for %v, or change the load.", mass),
+		Source: manufacturer(p.Model),
+	})
+}
+
+// LoadTwoPerson is load.two-person: a second person only on a mode rated for
+// two, with whatever that mode then needs in place.
+func LoadTwoPerson(h *rig.HoldView, _ *Context) []finding.Finding {
+	if h.SecondKg == 0 {
+		return nil
+	}
+	persons := []finding.Figure{finding.Fig("persons", quantity.Count(2)), finding.Fig("rated for", quantity.Count(h.Mode.Persons)), finding.Fig("mass", h.Mass())}
+	if h.Mode.Persons < 2 {
+		return one(finding.Finding{
+			Severity: finding.Stop, Subject: h.Subject(), Figures: persons,
+			What:   fmt.Sprintf("Two persons, %v, on %s in mode %q, which is rated for one.", h.Mass(), h.Device.Item.Label, h.Mode.Name),
+			Why:    "Two persons on a one-person device may run away or tear it.",
+			Remedy: "Use a mode or a device rated for two persons, or a second set for the second person.",
+			Source: manufacturer(h.Device.Model),
+		})
+	}
+	missing := ""
+	switch {
+	case h.Mode.Needs == gear.ExtraFriction && !h.ExtraFriction:
+		missing = "the extra friction bend"
+	case h.Mode.Needs == gear.SecondConnector && connectors(h) < 2:
+		missing = "the second connector"
+	default:
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.Subject(), Figures: append(persons, finding.State("missing", missing)),
+		What:   fmt.Sprintf("%s in mode %q needs %s for two persons; it is not there.", h.Device.Item.Label, h.Mode.Name, missing),
+		Why:    "Without it one hand cannot hold two persons.",
+		Remedy: fmt.Sprintf("Put %s in before the second weight comes on.", missing),
+		Source: manufacturer(h.Device.Model),
+	})
+}
+
+func connectors(h *rig.HoldView) int {
+	n := 0
+	for _, l := range h.Links {
+		if l.Model.Connector != nil {
+			n++
+		}
+	}
+	return n
+}
+
+// part is one component of a load path with its strength and limit; 0 where
+// they are not known.
+type part struct {
+	subject  finding.Subject
+	label    string
+	strength quantity.Kilonewtons
+	// derated says what the strength is multiplied by, in words.
+	derated string
+	working []finding.Working
+	limit   quantity.Kilonewtons
+	// load is what it bears at rest.
+	load    quantity.Kilonewtons
+	textile bool
+	source  string
+}
+
+// path gives every component between the harness and the structure: device,
+// links, harness (which bears its own wearer only), the ropes with their weakest knot, and each leg of each
+// anchor. A leg is taken to see the whole load, which errs high up to 120°
+// between legs; beyond, anchor.angle is a stop.
+func path(h *rig.HoldView, c *Context) []part {
+	list := []part{component(h, h.Device, h.Mode.Name)}
+	for _, l := range h.Links {
+		list = append(list, component(h, l.Piece, ""))
+	}
+	if p := h.Person.Harness; p != nil {
+		harness := component(h, p, "")
+		harness.load = quantity.Weight(h.Person.MassKg)
+		list = append(list, harness)
+	}
+	for _, r := range h.Strand.Ropes {
+		list = append(list, ropePart(h, r, c))
+	}
+	for _, a := range h.Strand.SectionAt(h.Person.AtM).Anchors {
+		for _, leg := range a.Legs {
+			list = append(list, part{
+				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
+				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load(), source: "strength of the leg as typed in",
+			})
+		}
+	}
+	return list
+}
+
+func component(h *rig.HoldView, p *rig.Piece, mode string) part {
+	limit, _ := p.Model.WorkingLoad(mode)
+	return part{
+		subject: h.LinkSubject(p), label: p.Item.Label, strength: p.Model.StrengthKN, limit: limit, load: h.Load(),
+		textile: p.Model.Class.Textile(), source: manufacturer(p.Model),
+	}
+}
+
+// ropePart is a rope with its strength at its weakest knot.
+func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
+	k := c.Policy.KnotStrength
+	factor, knot := k.EndLoop, "end loop"
+	for _, m := range h.Strand.Marks {
+		switch {
+		case m.Kind == rig.JoinMark && k.Join < factor:
+			factor, knot = k.Join, "join"
+		case (m.Kind == rig.KnotMark || m.Kind == rig.RebelayMark) && k.MidLoop < factor:
+			factor, knot = k.MidLoop, "mid-rope loop"
+		}
+	}
+	p := component(h, r.Piece, "")
+	p.strength = r.Model.StrengthKN * quantity.Kilonewtons(factor)
+	p.derated = " at its " + knot
+	p.working = []finding.Working{finding.Work("strength at the knot", "breaking strength · knot factor", p.strength,
+		"errs high for a worn or badly dressed knot",
+		finding.Fig("breaking strength", r.Model.StrengthKN), finding.Fig("knot factor, "+knot, factor))}
+	return p
+}
+
+// LoadWLL is load.wll: the weight at rest must not exceed the working load limit
+// of any component for which one is known.
+func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
+	var found []finding.Finding
+	for _, p := range path(h, c) {
+		if p.limit == 0 || p.load <= p.limit {
+			continue
+		}
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: p.subject,
+			What:    fmt.Sprintf("%v on %s is above its working load limit of %v.", p.load, p.label, p.limit),
+			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", h.Mass())},
+			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
+			Remedy:  fmt.Sprintf("Use a component with a limit of at least %v, or a smaller load.", p.load),
+			Source:  p.source,
+			Working: []finding.Working{weight(p.load)},
+		})
+	}
+	return found
+}
+
+func weight(load quantity.Kilonewtons) finding.Working {
+	return finding.Work("load at rest", "m g", load, "errs low while anything moves", finding.Fig("mass", quantity.Kilograms(load*1000/quantity.G)))
+}
+
+// LoadMargin is load.margin: strength divided by load at rest must reach the
+// policy's factor. In the school of limits a component with a working load
+// limit is left to load.wll and the force ceilings, and the factor is asked only
+// of those without one. A component of unknown strength and limit is a note.
+func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
+	var found []finding.Finding
+	for _, p := range path(h, c) {
+		if c.Policy.Margins == "limits" && p.limit > 0 {
+			continue
+		}
+		if p.strength == 0 {
+			if p.limit == 0 {
+				found = append(found, unknownStrength(p))
+			}
+			continue
+		}
+		want := c.Policy.Factor(p.textile)
+		got := quantity.Ratio(p.strength / p.load)
+		if got >= want {
+			continue
+		}
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: p.subject,
+			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v, less than the %s asked for.",
+				p.label, p.strength, p.derated, quantity.Text(got), p.load, quantity.Text(want)),
+			Figures: []finding.Figure{
+				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("margin asked for", want),
+			},
+			Why:     "The margin covers wear, knots, movement and what nobody thought of.",
+			Remedy:  fmt.Sprintf("Use a component of at least %v, or a smaller load.", p.load*quantity.Kilonewtons(want)),
+			Source:  byPolicy(c.Policy),
+			Working: append(p.working, weight(p.load)),
+		})
+	}
+	return found
+}
+
+func unknownStrength(p part) finding.Finding {
+	return finding.Finding{
+		Severity: finding.Note, Subject: p.subject,
+		What:    fmt.Sprintf("No strength and no working load limit of %s is typed in: its margin was not looked at.", p.label),
+		Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.State("strength", "not known")},
+		Why:     "What is not known cannot be compared.",
+		Remedy:  "Type in its strength or working load limit from the instructions or the anchor's record.",
+		Source:  p.source,
+	}
+}
+
+// LoadTeeth is load.teeth: the peak force expected on a toothed cam against the
+// force at which its teeth begin to harm a sheath of this diameter. Above it a
+// stop; from the policy's part of it a look.
+func LoadTeeth(h *rig.HoldView, c *Context) []finding.Finding {
+	d := h.Device.Model.Device
+	if len(d.Teeth) == 0 || h.Figures.Peak == nil {
+		return nil
+	}
+	var found []finding.Finding
+	peak := h.Figures.Peak.Value
+	for _, r := range h.Strand.Ropes {
+		mm, _ := gear.Diameter(r.Item, r.Model)
+		limit, listed := d.Harm(mm)
+		if listed && peak < limit.HarmKN*quantity.Kilonewtons(c.Policy.TeethLook) {
+			continue
+		}
+		f := finding.Finding{
+			Severity: finding.Stop, Subject: h.Subject(),
+			Figures: []finding.Figure{finding.Fig("peak expected", peak), finding.Fig("rope", mm)},
+			Why:     "Teeth under shock strip the sheath and the device slides on the core.",
+			Remedy:  "Keep the strand above it tight, so that no slack can be fallen into; or use a device without teeth.",
+			Source:  manufacturer(h.Device.Model), Working: h.Figures.Peak.Working(),
+		}
+		switch {
+		case !listed:
+			f.Severity = finding.Look
+			f.What = fmt.Sprintf("No sheath-harm force of %s is typed in for a rope of %v; a peak of %v is expected.", h.Device.Item.Label, mm, peak)
+		case peak > limit.HarmKN:
+			f.What = fmt.Sprintf("A peak of %v is expected on %s; its teeth begin to harm a rope of %v at %v.", peak, h.Device.Item.Label, mm, limit.HarmKN)
+			f.Figures = append(f.Figures, finding.Fig("sheath harm from", limit.HarmKN))
+		default:
+			f.Severity = finding.Look
+			f.What = fmt.Sprintf("A peak of %v on %s comes near the %v at which its teeth begin to harm a rope of %v.", peak, h.Device.Item.Label, limit.HarmKN, mm)
+			f.Figures = append(f.Figures, finding.Fig("sheath harm from", limit.HarmKN))
+		}
+		found = append(found, f)
+	}
+	return found
+}

@@ -1,0 +1,203 @@
+package fit
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// PersonFamiliar is person.familiar: a person has a record for the model of
+// every device they carry or hang from; and where two generations of its class
+// are on site, for both.
+func PersonFamiliar(p *rig.PersonView, c *Context) []finding.Finding {
+	var found []finding.Finding
+	seen := map[string]bool{}
+	for _, piece := range p.All {
+		m := piece.Model
+		if !m.Class.RidesRope() && m.Class != gear.Evacuation || seen[m.ID] {
+			continue
+		}
+		seen[m.ID] = true
+		subject := finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID, Item: piece.Item.ID}
+		if !familiar(p, m.ID) {
+			found = append(found, notFamiliar(subject, p, m, ""))
+			continue
+		}
+		if other := otherGeneration(c.Rig, m); other != nil && !familiar(p, other.ID) {
+			found = append(found, notFamiliar(subject, p, other, " It stands beside "+m.Title()+" on this site and handles otherwise."))
+		}
+	}
+	return found
+}
+
+func notFamiliar(s finding.Subject, p *rig.PersonView, m *gear.Model, more string) finding.Finding {
+	return finding.Finding{
+		Severity: finding.Look, Subject: s,
+		What:    fmt.Sprintf("%s has no familiarisation record for %s.%s", p.Name, m.Title(), more),
+		Figures: []finding.Figure{finding.State("model", m.Title()), finding.State("record", "none")},
+		Why:     "Devices of one class differ in small ways that matter under load.",
+		Remedy:  fmt.Sprintf("Have %s shown it near the ground and record it, or give them a model they know.", p.Name),
+		Source:  byRule,
+	}
+}
+
+func familiar(p *rig.PersonView, model string) bool {
+	return slices.ContainsFunc(p.Familiar, func(f rig.Familiarity) bool { return f.Model == model })
+}
+
+// otherGeneration is another generation of a model's class that is on site.
+func otherGeneration(r *rig.Rig, m *gear.Model) *gear.Model {
+	for _, o := range r.Pieces {
+		if m.Generation != "" && o.Model.Generation != "" && o.Model.Class == m.Class && o.Model.ID != m.ID {
+			return o.Model
+		}
+	}
+	return nil
+}
+
+// HandsGloves is hands.gloves: who handles a live load has gloves on the list.
+func HandsGloves(p *rig.PersonView, _ *Context) []finding.Finding {
+	handles := slices.ContainsFunc(p.Holds, func(h *rig.HoldView) bool { return h.Role() == rig.ToDescend })
+	gloves := count(p, gear.Gloves)
+	if !handles || gloves > 0 {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: p.Subject(),
+		What:    fmt.Sprintf("%s handles a live load and carries no gloves.", p.Name),
+		Figures: []finding.Figure{finding.Fig("gloves", quantity.Count(gloves))},
+		Why:     "A running rope burns the hand that should stop it.",
+		Remedy:  "Put gloves on the kit list, and on before a live load.",
+		Source:  byRule,
+	})
+}
+
+func count(p *rig.PersonView, classes ...gear.Class) int {
+	n := 0
+	for _, piece := range p.All {
+		if slices.Contains(classes, piece.Model.Class) {
+			n++
+		}
+	}
+	return n
+}
+
+// StandardRole is standard.role: one of the standards the policy names for the
+// role is marked on the model. A role for which the policy names none is not
+// judged.
+func StandardRole(h *rig.HoldView, c *Context) []finding.Finding {
+	roles := map[rig.HoldRole]string{rig.ToDescend: "descend", rig.ToAscend: "ascend", rig.Third: "ascend", rig.ToBackUp: "backup"}
+	found := standard(h, h.Device, roles[h.Role()], c)
+	classes := map[gear.Class]string{gear.Connector: "connector", gear.Lanyard: "lanyard", gear.Sling: "lanyard", gear.Absorber: "absorber"}
+	for _, l := range h.Links {
+		found = append(found, standard(h, l.Piece, classes[l.Model.Class], c)...)
+	}
+	for _, r := range h.Strand.Ropes {
+		found = append(found, standard(h, r.Piece, "rope", c)...)
+	}
+	return found
+}
+
+func standard(h *rig.HoldView, p *rig.Piece, role string, c *Context) []finding.Finding {
+	wants := c.Policy.Standards(role)
+	if wants == nil || slices.ContainsFunc(p.Model.Standards, func(s string) bool { return slices.Contains(wants, s) }) {
+		return nil
+	}
+	marked := strings.Join(p.Model.Standards, ", ")
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.LinkSubject(p),
+		What:    fmt.Sprintf("%s is marked %s; for the role %q the policy asks for %s.", p.Item.Label, orNone(marked), role, strings.Join(wants, " or ")),
+		Figures: []finding.Figure{finding.State("marked", orNone(marked)), finding.State("asked for", strings.Join(wants, " or "))},
+		Why:     "A class says what a thing was tested for; another use was not tested.",
+		Remedy:  "Use a model marked for this role, or have the person in charge judge it.",
+		Source:  byPolicy(c.Policy),
+	})
+}
+
+// bundle is a number of things of each class that together serve a need.
+type bundle map[gear.Class]int
+
+// need is something a move needs: any one of its bundles.
+type need struct {
+	words string
+	anyOf []bundle
+}
+
+var (
+	needDescender = need{"a descender", []bundle{{gear.Descender: 1}, {gear.WindingDev: 1}}}
+	needBackup    = need{"a backup device", []bundle{{gear.BackupDevice: 1}}}
+	needChest     = need{"a chest ascender", []bundle{{gear.ChestAscender: 1}}}
+	needHand      = need{"a hand ascender", []bundle{{gear.HandAscender: 1}}}
+	needFootLoop  = need{"a foot loop", []bundle{{gear.FootLoop: 1}}}
+	needLanyard   = need{"a lanyard with its connector", []bundle{{gear.Lanyard: 1, gear.Connector: 1}}}
+	// Passing a knot on the backup strand: a second device, or a temporary
+	// loop knot and a short connection to it.
+	needCover = need{
+		"a second backup device, or a lanyard and connector for a temporary loop",
+		[]bundle{{gear.BackupDevice: 2}, {gear.Lanyard: 1, gear.Connector: 1}},
+	}
+	needFour = need{
+		"a second backup device, or a second lanyard for a loop in the other backup strand",
+		[]bundle{{gear.BackupDevice: 2}, {gear.Lanyard: 2, gear.Connector: 2}},
+	}
+	needThreeTails = need{"three lanyards", []bundle{{gear.Lanyard: 3, gear.Connector: 3}}}
+	needCasualty   = need{"a second lanyard and two connectors for the casualty", []bundle{{gear.Lanyard: 2, gear.Connector: 2}}}
+	needKit        = need{"an evacuation kit", []bundle{{gear.Evacuation: 1}}}
+)
+
+// moveNeeds is what each move needs at the least, whichever school it follows.
+var moveNeeds = map[string][]need{
+	"leave-ground":      {needChest, needHand, needFootLoop, needBackup},
+	"ascend":            {needHand, needFootLoop, needBackup},
+	"ascend-to-descend": {needDescender, needChest, needHand, needFootLoop, needBackup},
+	"descend-to-ascend": {needDescender, needChest, needHand, needFootLoop, needBackup},
+	"descend":           {needDescender, needBackup},
+	"pass-knots-up":     {needChest, needHand, needFootLoop, needBackup, needCover},
+	"pass-knots-down":   {needDescender, needChest, needHand, needFootLoop, needBackup, needCover},
+	"isolate-damage":    {needBackup, needCover},
+	"transfer":          {needDescender, needChest, needBackup, needFour},
+	"rebelay-up":        {needChest, needHand, needFootLoop, needBackup, needLanyard},
+	"rebelay-down":      {needDescender, needBackup, needLanyard},
+	"deviation-up":      {needChest, needHand, needFootLoop, needBackup, needLanyard},
+	"deviation-down":    {needDescender, needBackup, needLanyard},
+	"aid":               {needThreeTails, needBackup},
+	"short-work":        {needDescender, needBackup},
+	"pick-off":          {needDescender, needBackup, needCasualty},
+	"evacuate":          {needKit},
+}
+
+// KitMissing is kit.missing: a person carries what each move on their plan needs
+// at the least. What a move needs in a given place is for the search to say.
+func KitMissing(p *rig.PersonView, _ *Context) []finding.Finding {
+	var found []finding.Finding
+	for _, move := range p.Moves {
+		for _, n := range moveNeeds[move] {
+			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return carries(p, b) }) {
+				continue
+			}
+			found = append(found, finding.Finding{
+				Severity: finding.Stop, Subject: p.Subject(),
+				What:    fmt.Sprintf("%s plans %s and does not carry %s.", p.Name, move, n.words),
+				Figures: []finding.Figure{finding.State("move", move), finding.State("missing", n.words)},
+				Why:     "Found missing on the rope, it means a rescue.",
+				Remedy:  fmt.Sprintf("Add %s to the kit, or take the move off the plan.", n.words),
+				Source:  byRule,
+			})
+		}
+	}
+	return found
+}
+
+func carries(p *rig.PersonView, b bundle) bool {
+	for class, n := range b {
+		if count(p, class) < n {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,112 @@
+package fit
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// PointsTwo is points.two: off the ground no single anchor, anchor point, rope,
+// device, connector or lanyard may lie on every way from the body to the
+// anchors. Only holds that would hold count: not a third point, not a device
+// that is open, misthreaded or runs with hands off, not a way over uncovered
+// damage or an open gate. Harness webbing is not failed.
+func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
+	if p.Grounded {
+		return nil
+	}
+	var ways []*rig.HoldView
+	for _, h := range p.Holds {
+		if holds(h) {
+			ways = append(ways, h)
+		}
+	}
+	common := single(ways)
+	if len(ways) > 0 && len(common) == 0 {
+		return nil
+	}
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: p.Subject(),
+		Figures: []finding.Figure{finding.Fig("holds that count", quantity.Count(len(ways))), finding.Fig("wanted", quantity.Count(2))},
+		Why:     "Off the ground every body is held twice over: any one thing may fail.",
+		Remedy:  "Add a hold on the other strand, with its own anchor, device and connector; or mend the one that does not count.",
+		Source:  byRule,
+	}
+	if len(ways) == 0 {
+		f.What = fmt.Sprintf("%s is at %v, off the ground, and no hold counts.", p.Name, p.AtM)
+	} else {
+		f.What = fmt.Sprintf("%s is at %v; everything hangs on %s alone.", p.Name, p.AtM, strings.Join(common, ", "))
+		f.Figures = append(f.Figures, finding.State("on every way", strings.Join(common, ", ")))
+	}
+	return one(f)
+}
+
+// holds reports whether a hold would hold its body by itself.
+func holds(h *rig.HoldView) bool {
+	if h.Role() == rig.Third || h.Open || h.Threaded != rig.ThreadedRight || h.Position.HandsOff != gear.Stops {
+		return false
+	}
+	if h.Device.Item.State != gear.InService {
+		return false
+	}
+	for _, l := range h.Links {
+		if l.Link.Gate == rig.GateOpen || l.Item.State != gear.InService {
+			return false
+		}
+	}
+	top := h.Strand.SectionAt(h.Person.AtM).TopM
+	for _, m := range h.Strand.Marks {
+		if m.Kind == rig.DamageMark && m.HeightM >= h.Person.AtM && m.HeightM <= top && !isolated(h.Strand, m.ID) {
+			return false
+		}
+	}
+	return true
+}
+
+// single names the things without which none of the ways is left.
+func single(ways []*rig.HoldView) []string {
+	var common []string
+	add := func(name string) {
+		if !slices.Contains(common, name) {
+			common = append(common, name)
+		}
+	}
+	for _, w := range ways {
+		for _, piece := range wayPieces(w) {
+			if !slices.ContainsFunc(ways, func(o *rig.HoldView) bool { return !slices.Contains(wayPieces(o), piece) }) {
+				add(piece.Item.Label)
+			}
+		}
+		for _, f := range failures(anchorsOf(w)) {
+			if !slices.ContainsFunc(ways, func(o *rig.HoldView) bool { return survives(anchorsOf(o), f) }) {
+				add(f.name)
+			}
+		}
+	}
+	return common
+}
+
+func anchorsOf(h *rig.HoldView) []*rig.AnchorView {
+	return h.Strand.SectionAt(h.Person.AtM).Anchors
+}
+
+// wayPieces are the items on the way of a hold: device, links and the ropes
+// between it and the anchor of its section.
+func wayPieces(h *rig.HoldView) []*rig.Piece {
+	list := []*rig.Piece{h.Device}
+	for _, l := range h.Links {
+		list = append(list, l.Piece)
+	}
+	top := h.Strand.SectionAt(h.Person.AtM).TopM
+	for _, r := range h.Strand.Ropes {
+		if r.BottomM < top && r.TopM > h.Person.AtM {
+			list = append(list, r.Piece)
+		}
+	}
+	return list
+}

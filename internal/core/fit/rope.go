@@ -1,0 +1,242 @@
+package fit
+
+import (
+	"fmt"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// RopeDiameter is rope.diameter: the measured, else nominal, diameter must lie
+// in one of the ranges, ends included, that the device's mode gives for the
+// rope's construction (any range, where rope.construction fires anyway).
+func RopeDiameter(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
+	d, which := gear.Diameter(r.Item, r.Model)
+	ranges := h.Mode.Ranges(r.Model.Rope.Construction)
+	nearest := ranges[0]
+	for _, g := range ranges {
+		if d >= g.MinMM && d <= g.MaxMM {
+			return nil
+		}
+		if gap(d, g) < gap(d, nearest) {
+			nearest = g
+		}
+	}
+	word, why := "thicker", "Too thick a rope jams or does not seat: the device may not lock, or not let go."
+	if d < nearest.MinMM {
+		word, why = "thinner", "Too thin a rope runs through with too little friction: the device may not stop the load."
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What: fmt.Sprintf("%s, %v %s, is %s than %s takes in mode %q: %v to %v.",
+			r.Item.Label, d, which, word, h.Device.Item.Label, h.Mode.Name, nearest.MinMM, nearest.MaxMM),
+		Figures: []finding.Figure{finding.Fig(which+" diameter", d), finding.Fig("thinnest", nearest.MinMM), finding.Fig("thickest", nearest.MaxMM)},
+		Why:     why,
+		Remedy: fmt.Sprintf("Use a device whose mode takes %v, or a rope of %v to %v%s.", d, nearest.MinMM, nearest.MaxMM,
+			otherMode(h, r)),
+		Source: manufacturer(h.Device.Model),
+	})
+}
+
+func gap(d quantity.Millimetres, g gear.RopeRange) quantity.Millimetres {
+	return max(g.MinMM-d, d-g.MaxMM, 0)
+}
+
+// otherMode names another mode of the device that takes the rope.
+func otherMode(h *rig.HoldView, r rig.RopePart) string {
+	d, _ := gear.Diameter(r.Item, r.Model)
+	for i := range h.Device.Model.Device.Modes {
+		m := &h.Device.Model.Device.Modes[i]
+		for _, g := range m.Ropes {
+			if m.Name != h.Mode.Name && m.Accepts(r.Model.Rope.Construction) && d >= g.MinMM && d <= g.MaxMM {
+				return fmt.Sprintf("; it takes this rope only in mode %q", m.Name)
+			}
+		}
+	}
+	return ""
+}
+
+// RopeConstruction is rope.construction: the mode must list the construction.
+func RopeConstruction(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
+	c := r.Model.Rope.Construction
+	if h.Mode.Accepts(c) {
+		return nil
+	}
+	var accepted []string
+	for _, g := range h.Mode.Ropes {
+		for _, a := range g.Constructions {
+			accepted = append(accepted, string(a))
+		}
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What: fmt.Sprintf("%s is %s; %s in mode %q takes %s.", r.Item.Label, c, h.Device.Item.Label, h.Mode.Name, strings.Join(accepted, ", ")),
+		Figures: []finding.Figure{
+			finding.State("construction", string(c)), finding.State("accepted", strings.Join(accepted, ", ")),
+		},
+		Why:    "A device is proved on the constructions it names; on another it may slip, jam or cut the sheath.",
+		Remedy: "Use a rope of an accepted construction, or a device that takes this one.",
+		Source: manufacturer(h.Device.Model),
+	})
+}
+
+var changes = map[string]string{
+	"less-friction": "less friction: it runs faster and may need an added bend",
+	"more-friction": "more friction: it may hang and then let go",
+	"may-not-lock":  "it may not lock",
+	"locks-late":    "it locks late: the fall is longer",
+	"locks-early":   "it locks early: it may be hard to move",
+}
+
+// RopeCondition is rope.condition: on a rope that is not dry it says which way
+// friction or locking changes, as the instructions say, or that they say
+// nothing.
+func RopeCondition(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
+	c := r.Item.Condition
+	if c == "" || c == gear.Dry {
+		return nil
+	}
+	effect, told := h.Device.Model.Device.Effect(c)
+	if told && effect.Change == "no-change" {
+		return nil
+	}
+	change, source := changes[effect.Change], manufacturer(h.Device.Model)
+	if !told {
+		change = "the instructions as typed in say nothing of it; friction and locking may change either way"
+		source = byPhysics
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.Subject(),
+		What:    fmt.Sprintf("%s is %s in %s: %s.", r.Item.Label, c, h.Device.Item.Label, change),
+		Figures: []finding.Figure{finding.State("rope", string(c)), finding.State("change", change)},
+		Why:     "Friction and locking depend on the state of the sheath.",
+		Remedy:  "Prove it on this rope near the ground with the backup on; or change the rope for a dry, sound one.",
+		Source:  source,
+	})
+}
+
+// RopeShort is rope.short: the lower end, knots, edges and loops taken off and
+// stretch left out, must reach the lowest landing needed. With an end stop a
+// look, without one a stop.
+func RopeShort(s *rig.StrandView, _ *Context) []finding.Finding {
+	l := s.Length
+	if l.SpareM >= 0 {
+		return nil
+	}
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: s.Subject(),
+		What: fmt.Sprintf("%s ends at %v; it is %v too short for the landing at %v, and has no end stop.", s.Name, l.EndM, -l.SpareM, s.ToM),
+		Figures: []finding.Figure{
+			finding.Fig("lower end", l.EndM), finding.Fig("landing needed", s.ToM), finding.Fig("spare", l.SpareM),
+		},
+		Why:     "A device runs off a rope that ends in the air.",
+		Remedy:  fmt.Sprintf("Hang a rope at least %v longer, join one to it, or tie an end stop and plan a landing above it.", -l.SpareM),
+		Source:  byPhysics,
+		Working: l.Working,
+	}
+	if s.EndStop != rig.EndNone {
+		f.Severity = finding.Look
+		f.What = fmt.Sprintf("%s ends at %v; it is %v too short for the landing at %v. Its end stop keeps a device on.", s.Name, l.EndM, -l.SpareM, s.ToM)
+	}
+	return one(f)
+}
+
+// RopeEndStop is rope.end-stop: without a stopper knot or sewn end, at least the
+// policy's reserve of rope must lie at the landing.
+func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
+	if s.EndStop != rig.EndNone || s.Length.SpareM >= c.Policy.ReserveM {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: s.Subject(),
+		What: fmt.Sprintf("%s has no end stop and %v of spare rope at the landing, less than the %v asked for.", s.Name, s.Length.SpareM, c.Policy.ReserveM),
+		Figures: []finding.Figure{
+			finding.Fig("spare", s.Length.SpareM), finding.Fig("reserve asked for", c.Policy.ReserveM), finding.State("end stop", "none"),
+		},
+		Why:     "A device can run off the end.",
+		Remedy:  "Tie a stopper knot in the end, or use a rope with a sewn end.",
+		Source:  byPolicy(c.Policy),
+		Working: s.Length.Working,
+	})
+}
+
+// RopeDamage is rope.damage: every damage mark must be taken out of the line by
+// a knot that names it.
+func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
+	var found []finding.Finding
+	for _, m := range s.Marks {
+		if m.Kind != rig.DamageMark || isolated(s, m.ID) {
+			continue
+		}
+		subject := s.Subject()
+		subject.Kind, subject.ID, subject.Label = finding.Mark, m.ID, "damage at "+m.HeightM.String()
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: subject,
+			What:    fmt.Sprintf("Damage on %s at %v is in the line.", s.Name, m.HeightM),
+			Figures: []finding.Figure{finding.Fig("height", m.HeightM), finding.State("isolating knot", "none")},
+			Why:     "A hurt rope may part under a load it would have carried whole.",
+			Remedy:  "Take the damage out with a loop knot and mark the knot as isolating it, or change the rope.",
+			Source:  byRule,
+		})
+	}
+	return found
+}
+
+func isolated(s *rig.StrandView, damage string) bool {
+	for _, m := range s.Marks {
+		if m.Isolates == damage {
+			return true
+		}
+	}
+	return false
+}
+
+// RopeKit is rope.kit: rope and device carry the same kit label, or none.
+func RopeKit(h *rig.HoldView, r rig.RopePart, c *Context) []finding.Finding {
+	rope, device := r.Item.Kit, h.Device.Item.Kit
+	if rope == device {
+		return nil
+	}
+	what := fmt.Sprintf("%s belongs to kit %s; %s belongs to none.", r.Item.Label, rope, h.Device.Item.Label)
+	switch {
+	case rope == "":
+		what = fmt.Sprintf("%s belongs to kit %s; %s is not the rope of that kit.", h.Device.Item.Label, device, r.Item.Label)
+	case device != "":
+		what = fmt.Sprintf("%s belongs to kit %s, %s to kit %s.", r.Item.Label, rope, h.Device.Item.Label, device)
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.Subject(), What: what,
+		Figures: []finding.Figure{finding.State("rope's kit", orNone(rope)), finding.State("device's kit", orNone(device))},
+		Why:     "A kit is put together and proved as one; its rope may be chosen for its device, and others count on finding it whole.",
+		Remedy:  "Use the rope of the kit with the kit, and another rope here.",
+		Source:  byPolicy(c.Policy),
+	})
+}
+
+func orNone(s string) string {
+	if s == "" {
+		return "none"
+	}
+	return s
+}
+
+// BrakeSeat is brake.seat: where the instructions say that park may need a
+// further push with the rope in this state.
+func BrakeSeat(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
+	c := r.Item.Condition
+	effect, told := h.Device.Model.Device.Effect(c)
+	if !told || !effect.ParkNeedsPush || c != gear.Wet && c != gear.Muddy {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.Subject(),
+		What:    fmt.Sprintf("%s is %s: the park position of %s may need a further push to seat.", r.Item.Label, c, h.Device.Item.Label),
+		Figures: []finding.Figure{finding.State("rope", string(c)), finding.State("position", h.Position.Name)},
+		Why:     "A brake that only looks parked lets the load run when the hand leaves.",
+		Remedy:  "Push the handle on until park really seats, see it, and tie off before the hand leaves.",
+		Source:  manufacturer(h.Device.Model),
+	})
+}

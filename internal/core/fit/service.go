@@ -1,0 +1,171 @@
+package fit
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// use is an item in use, named where it is used.
+type use struct {
+	*rig.Piece
+	subject finding.Subject
+}
+
+// uses gives every item of every person and strand once, as part of the hold it
+// is in where it is in one.
+func uses(r *rig.Rig) []use {
+	var list []use
+	seen := map[*rig.Piece]bool{}
+	add := func(p *rig.Piece, s finding.Subject) {
+		if !seen[p] {
+			seen[p] = true
+			list = append(list, use{Piece: p, subject: s})
+		}
+	}
+	for _, s := range r.Strands {
+		for _, rope := range s.Ropes {
+			add(rope.Piece, s.RopeSubject(rope.Piece))
+		}
+	}
+	for _, p := range r.People {
+		for _, h := range p.Holds {
+			add(h.Device, h.Subject())
+			for _, l := range h.Links {
+				add(l.Piece, h.LinkSubject(l.Piece))
+			}
+		}
+		for _, piece := range p.All {
+			add(piece, finding.Subject{Kind: finding.Item, ID: piece.Item.ID, Label: piece.Item.Label, Person: p.ID, Item: piece.Item.ID})
+		}
+	}
+	return list
+}
+
+// ServiceQuarantine is service.quarantine: nothing in use is quarantined,
+// retired or past its life. The day its life ends is its last.
+func ServiceQuarantine(u use, c *Context) []finding.Finding {
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: u.subject,
+		Why:    "Somebody found a reason not to use it.",
+		Remedy: "Put it aside and take another; only the named check by someone allowed to brings it back.",
+	}
+	if u.Item.State != gear.InService {
+		f.What = fmt.Sprintf("%s is in %s: %s.", u.Item.Label, u.Item.State, u.Item.Reason)
+		if u.Item.State == gear.Retired {
+			f.What = fmt.Sprintf("%s is retired: %s.", u.Item.Label, u.Item.Reason)
+			f.Remedy = "Take another; a retired item does not come back."
+		}
+		f.Figures = []finding.Figure{finding.State("state", string(u.Item.State))}
+		f.Source = "the store's record of the item"
+		return one(f)
+	}
+	end, from := u.Model.EndOfLife(u.Item)
+	if end == "" || c.Rig.Day <= end {
+		return nil
+	}
+	over, _ := end.DaysTo(c.Rig.Day)
+	f.What = fmt.Sprintf("%s passed the end of its life, counted from %s, on %s.", u.Item.Label, from, end)
+	f.Figures = []finding.Figure{finding.Fig("past its life", over), finding.State("end of life", string(end))}
+	f.Why = "Materials age even when they look well."
+	f.Remedy = "Retire it and take another."
+	f.Source = manufacturer(u.Model)
+	return one(f)
+}
+
+// ServiceExamination is service.examination: a thorough examination overdue is
+// a stop, due within the policy's days a look. On the due day itself it is due,
+// not overdue. Gloves and edge protectors are not examined by interval.
+func ServiceExamination(u use, c *Context) []finding.Finding {
+	if !u.Model.Class.Bears() {
+		return nil
+	}
+	due := u.Model.ExaminationDue(u.Item, c.Policy.ExaminationMonths)
+	left, known := c.Rig.Day.DaysTo(due)
+	f := finding.Finding{
+		Subject: u.subject,
+		Why:     "Wear and damage that a daily look misses are found at the thorough examination.",
+		Remedy:  "Have it examined by someone competent and record it, or take another.",
+		Source:  byPolicy(c.Policy),
+	}
+	if u.Model.ExaminationMonths > 0 {
+		f.Source = manufacturer(u.Model)
+	}
+	switch {
+	case !known:
+		f.Severity = finding.Look
+		f.What = fmt.Sprintf("When %s is due for examination is not known: no date of manufacture, first use or examination is recorded.", u.Item.Label)
+		f.Figures = []finding.Figure{finding.State("due", "not known")}
+	case left < 0:
+		f.Severity = finding.Stop
+		f.What = fmt.Sprintf("The thorough examination of %s is overdue by %v; it was due on %s.", u.Item.Label, -left, due)
+		f.Figures = []finding.Figure{finding.Fig("overdue", -left), finding.State("due", string(due))}
+	case left <= c.Policy.ExaminationWarnDays:
+		f.Severity = finding.Look
+		f.What = fmt.Sprintf("The thorough examination of %s is due in %v, on %s.", u.Item.Label, left, due)
+		f.Figures = []finding.Figure{finding.Fig("due in", left), finding.State("due", string(due))}
+	default:
+		return nil
+	}
+	return one(f)
+}
+
+// ServiceFunctionCheck is service.function-check: the last check recorded today
+// for the device on a rope of its strand was passed.
+func ServiceFunctionCheck(h *rig.HoldView, c *Context) []finding.Finding {
+	checked, failed := false, false
+	for _, k := range c.Rig.Checks {
+		if k.Item == h.Device.Item.ID && k.On == c.Rig.Day && onStrand(h.Strand, k.Rope) {
+			checked, failed = true, !k.Passed
+		}
+	}
+	if checked && !failed {
+		return nil
+	}
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What:    fmt.Sprintf("No function check of %s on %s is recorded today.", h.Device.Item.Label, h.Strand.Name),
+		Figures: []finding.Figure{finding.Fig("checks today", quantity.Count(0)), finding.State("day", string(c.Rig.Day))},
+		Why:     "Each device is proved on this rope before anyone's weight depends on it.",
+		Remedy:  "Do its function check on this rope and record it.",
+		Source:  byRule,
+	}
+	if failed {
+		f.What = fmt.Sprintf("%s failed its last function check on %s today.", h.Device.Item.Label, h.Strand.Name)
+		f.Figures[0] = finding.State("last check today", "failed")
+		f.Remedy = "Put it aside and take another."
+	}
+	return one(f)
+}
+
+func onStrand(s *rig.StrandView, rope string) bool {
+	for _, r := range s.Ropes {
+		if r.Item.ID == rope {
+			return true
+		}
+	}
+	return false
+}
+
+// ServiceEvent is service.event: every event that stops an item has been
+// followed by its check.
+func ServiceEvent(u use, _ *Context) []finding.Finding {
+	var found []finding.Finding
+	for _, e := range u.Item.Events {
+		if e.CheckedOn != "" && e.CheckedOn >= e.On {
+			continue
+		}
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: u.subject,
+			What:    fmt.Sprintf("%s had a %s event on %s and no check since.", u.Item.Label, e.Kind, e.On),
+			Figures: []finding.Figure{finding.State("event", e.Kind), finding.State("on", string(e.On)), finding.State("checked", "no")},
+			Why:     "What such an event does to gear does not always show.",
+			Remedy:  "Put it aside until someone competent has done the check for this event and recorded it.",
+			Source:  "the store's record of the item",
+		})
+	}
+	return found
+}

@@ -1,0 +1,131 @@
+package gear
+
+import (
+	"time"
+
+	"zealousknot/internal/core/quantity"
+)
+
+// Date is a day, written 2026-03-14; empty where it is not known.
+type Date string
+
+// Time gives the day at midnight UTC; ok is false for an empty or wrong date.
+func (d Date) Time() (t time.Time, ok bool) {
+	t, err := time.Parse(time.DateOnly, string(d))
+	return t, err == nil
+}
+
+// DaysTo is the number of days from d to e; ok is false where either is not
+// known.
+func (d Date) DaysTo(e Date) (days quantity.Days, ok bool) {
+	from, ok1 := d.Time()
+	to, ok2 := e.Time()
+	if !ok1 || !ok2 {
+		return 0, false
+	}
+	return quantity.Days(to.Sub(from).Hours() / 24), true
+}
+
+// AddYears is the day so many years later; part years are counted in whole
+// days of a 365.25-day year.
+func (d Date) AddYears(years float64) Date {
+	t, ok := d.Time()
+	if !ok {
+		return ""
+	}
+	if years == float64(int(years)) {
+		return Date(t.AddDate(int(years), 0, 0).Format(time.DateOnly))
+	}
+	return Date(t.AddDate(0, 0, int(years*365.25)).Format(time.DateOnly))
+}
+
+// AddMonths is the day so many months later, held to the end of a shorter
+// month (31 August + 6 months is 28 February).
+func (d Date) AddMonths(months int) Date {
+	t, ok := d.Time()
+	if !ok {
+		return ""
+	}
+	first := time.Date(t.Year(), t.Month()+time.Month(months), 1, 0, 0, 0, 0, time.UTC)
+	last := first.AddDate(0, 1, -1).Day()
+	return Date(first.AddDate(0, 0, min(t.Day(), last)-1).Format(time.DateOnly))
+}
+
+// State is whether an item may be used.
+type State string
+
+const (
+	InService  State = "in-service"
+	Quarantine State = "quarantine"
+	Retired    State = "retired"
+)
+
+// An Item is one serial-numbered thing of a model.
+type Item struct {
+	ID          string `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Model       string `json:"model" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Serial      string `json:"serial" minLength:"1" maxLength:"80"`
+	Label       string `json:"label" minLength:"1" maxLength:"80" doc:"what people call it, such as descender 14"`
+	State       State  `json:"state" enum:"in-service,quarantine,retired"`
+	Reason      string `json:"reason,omitempty" maxLength:"400" doc:"why it is not in service"`
+	MadeOn      Date   `json:"made_on,omitempty" format:"date"`
+	FirstUsedOn Date   `json:"first_used_on,omitempty" format:"date"`
+	ExaminedOn  Date   `json:"examined_on,omitempty" format:"date" doc:"last thorough examination"`
+	Owner       string `json:"owner,omitempty" maxLength:"80"`
+	Place       string `json:"place,omitempty" maxLength:"80"`
+	Kit         string `json:"kit,omitempty" maxLength:"80" doc:"label or colour of the kit it is dedicated to"`
+	// The following belong to ropes.
+	LengthM    quantity.Metres      `json:"length_m,omitempty" minimum:"0" maximum:"2000"`
+	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`
+	Condition  Condition            `json:"condition,omitempty" enum:"dry,wet,muddy,icy,stiff,glazed" doc:"left out: dry"`
+	Events     []Event              `json:"events,omitempty" maxItems:"100"`
+}
+
+// Event is something that stops an item until someone checks it.
+type Event struct {
+	Kind      string `json:"kind" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
+	On        Date   `json:"on" format:"date"`
+	CheckedOn Date   `json:"checked_on,omitempty" format:"date" doc:"when the named check was done; left out: not yet"`
+	Note      string `json:"note,omitempty" maxLength:"400"`
+}
+
+// EndOfLife is the day an item of this model passes its life, whichever limit
+// comes first, and which limit that is; empty where none is known.
+func (m *Model) EndOfLife(i *Item) (end Date, from string) {
+	if m.Life == nil {
+		return "", ""
+	}
+	if y := m.Life.FromMadeYears; y > 0 && i.MadeOn != "" {
+		end, from = i.MadeOn.AddYears(y), "manufacture"
+	}
+	if y := m.Life.FromFirstUseYears; y > 0 && i.FirstUsedOn != "" {
+		if e := i.FirstUsedOn.AddYears(y); end == "" || e < end {
+			end, from = e, "first use"
+		}
+	}
+	return end, from
+}
+
+// ExaminationDue is the day the next thorough examination is due: the interval
+// after the last one, else after first use, else after manufacture.
+func (m *Model) ExaminationDue(i *Item, defaultMonths int) Date {
+	months := m.ExaminationMonths
+	if months == 0 {
+		months = defaultMonths
+	}
+	for _, d := range []Date{i.ExaminedOn, i.FirstUsedOn, i.MadeOn} {
+		if d != "" {
+			return d.AddMonths(months)
+		}
+	}
+	return ""
+}
+
+// Diameter is the rope diameter that counts, measured else nominal, and the
+// word for which it is.
+func Diameter(i *Item, m *Model) (quantity.Millimetres, string) {
+	if i.MeasuredMM > 0 {
+		return i.MeasuredMM, "measured"
+	}
+	return m.Rope.DiameterMM, "nominal"
+}

@@ -1,0 +1,551 @@
+package rig
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/strict"
+)
+
+// Parts is everything that a rig is resolved from.
+type Parts struct {
+	Day      gear.Date
+	Geometry Geometry
+	Anchors  []Anchor
+	Strands  []Strand
+	People   []Person
+	Models   []gear.Model
+	Items    []gear.Item
+	Checks   []FunctionCheck
+}
+
+// Rig is a drop with its names tied to things. It is read only.
+type Rig struct {
+	Day      gear.Date
+	Geometry *Geometry
+	Anchors  []*AnchorView
+	Strands  []*StrandView
+	People   []*PersonView
+	Pieces   []*Piece
+	Checks   []FunctionCheck
+
+	pieces map[string]*Piece
+}
+
+// Piece is an item with its model.
+type Piece struct {
+	Item  *gear.Item
+	Model *gear.Model
+}
+
+// AnchorView is an anchor with the figures computed for it.
+type AnchorView struct {
+	*Anchor
+	// WidestAngle is the widest angle between two of its legs.
+	WidestAngle quantity.Degrees
+	Working     func() []finding.Working
+}
+
+// StrandView is a strand with its ropes and anchors.
+type StrandView struct {
+	*Strand
+	Anchors []*AnchorView
+	Ropes   []RopePart
+	// Sections are the stretches between the anchor and each re-belay.
+	Sections []Section
+	Length   *LengthFigures
+}
+
+// RopePart is one rope of a strand and the heights between which it hangs.
+type RopePart struct {
+	*Piece
+	TopM, BottomM quantity.Metres
+}
+
+// Section is the part of a strand below one of its anchors.
+type Section struct {
+	TopM    quantity.Metres
+	Anchors []*AnchorView
+	// Mark is the re-belay it starts at, nil at the top of the strand.
+	Mark *Mark
+}
+
+// LengthFigures say how far down a strand reaches.
+type LengthFigures struct {
+	// EndM is the height of its lower end, stretch left out.
+	EndM quantity.Metres
+	// SpareM is the rope beyond the lowest landing needed.
+	SpareM  quantity.Metres
+	Working []finding.Working
+}
+
+// PersonView is a person with their holds and kit.
+type PersonView struct {
+	*Person
+	Holds   []*HoldView
+	Carries []*Piece
+	Harness *Piece
+	// All is everything on the person, in holds, carried and worn, each once,
+	// in the order of ids.
+	All []*Piece
+}
+
+// HoldView is a hold with everything it names.
+type HoldView struct {
+	*Hold
+	Person   *PersonView
+	Strand   *StrandView
+	Device   *Piece
+	Mode     *gear.Mode
+	Position *gear.Position
+	Links    []LinkView
+	Figures  HoldFigures
+}
+
+// LinkView is a link with its item.
+type LinkView struct {
+	Link *Link
+	*Piece
+}
+
+// HoldFigures are the computed figures the rules on a hold compare. A nil
+// pointer means that the figure could not be computed.
+type HoldFigures struct {
+	// PeakKN is the greatest force the hold may see if what else holds fails.
+	Peak *Figure[quantity.Kilonewtons]
+	// Clearance needed below the attachment in a fall onto this hold.
+	ClearanceNeeded *Figure[quantity.Metres]
+	// EndTemperature of the device after the longest descent of this drop.
+	EndTemperature *Figure[quantity.Celsius]
+}
+
+// Figure is a computed quantity with its working.
+type Figure[Q quantity.Quantity] struct {
+	Value   Q
+	Working func() []finding.Working
+}
+
+// Role is what the hold is for, from its class where it is not said.
+func (h *HoldView) Role() HoldRole {
+	if h.Hold.Role != "" {
+		return h.Hold.Role
+	}
+	switch h.Device.Model.Class {
+	case gear.BackupDevice:
+		return ToBackUp
+	case gear.HandAscender:
+		return Third
+	case gear.ChestAscender:
+		return ToAscend
+	default:
+		return ToDescend
+	}
+}
+
+// Mass is what the hold is to bear.
+func (h *HoldView) Mass() quantity.Kilograms { return h.Person.MassKg + h.SecondKg }
+
+// Load is the weight of what the hold is to bear, at rest.
+func (h *HoldView) Load() quantity.Kilonewtons { return quantity.Weight(h.Mass()) }
+
+// LinksLength is the length of the hold's links from the device to the harness
+// point: all of them, and without connectors. A connector whose model gives no
+// length counts as the one given.
+func (h *HoldView) LinksLength(connector quantity.Metres) (all, soft quantity.Metres) {
+	for _, l := range h.Links {
+		switch length := l.Model.LengthM; {
+		case l.Model.Connector == nil:
+			all, soft = all+length, soft+length
+		case length == 0:
+			all += connector
+		default:
+			all += length
+		}
+	}
+	return all, soft
+}
+
+// Subject is the hold as findings name it.
+func (h *HoldView) Subject() finding.Subject {
+	return finding.Subject{
+		Kind: finding.Hold, ID: h.ID, Label: h.Device.Item.Label, Person: h.Person.ID, Hold: h.ID,
+		Strand: h.Strand.ID, Item: h.Device.Item.ID,
+	}
+}
+
+// LinkSubject is one piece of a hold's load path as findings name it.
+func (h *HoldView) LinkSubject(p *Piece) finding.Subject {
+	s := h.Subject()
+	s.Kind, s.ID, s.Label, s.Item = finding.Item, p.Item.ID, p.Item.Label, p.Item.ID
+	return s
+}
+
+// Subject is the strand as findings name it.
+func (s *StrandView) Subject() finding.Subject {
+	return finding.Subject{Kind: finding.Strand, ID: s.ID, Label: s.Name, Strand: s.ID}
+}
+
+// RopeSubject is one rope of the strand as findings name it.
+func (s *StrandView) RopeSubject(p *Piece) finding.Subject {
+	return finding.Subject{Kind: finding.Strand, ID: s.ID, Label: p.Item.Label, Strand: s.ID, Item: p.Item.ID}
+}
+
+// Subject is the person as findings name them.
+func (p *PersonView) Subject() finding.Subject {
+	return finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID}
+}
+
+// TopM is the height of the strand's anchor; of several, the highest.
+func (s *StrandView) TopM() quantity.Metres {
+	top := s.Anchors[0].HeightM
+	for _, a := range s.Anchors {
+		top = max(top, a.HeightM)
+	}
+	return top
+}
+
+// SectionAt is the section a device at a height hangs on.
+func (s *StrandView) SectionAt(h quantity.Metres) Section {
+	at := s.Sections[0]
+	for _, sec := range s.Sections[1:] {
+		if sec.TopM > h {
+			at = sec
+		}
+	}
+	return at
+}
+
+// RopeAt is the rope at a height, the lowest one below all.
+func (s *StrandView) RopeAt(h quantity.Metres) RopePart {
+	for _, r := range s.Ropes {
+		if h >= r.BottomM {
+			return r
+		}
+	}
+	return s.Ropes[len(s.Ropes)-1]
+}
+
+// Piece gives an item with its model by the item's id.
+func (r *Rig) Piece(id string) *Piece { return r.pieces[id] }
+
+func (p *PersonView) all() []*Piece {
+	list := slices.Clone(p.Carries)
+	if p.Harness != nil {
+		list = append(list, p.Harness)
+	}
+	for _, h := range p.Holds {
+		if h.Device != nil {
+			list = append(list, h.Device)
+		}
+		for _, l := range h.Links {
+			list = append(list, l.Piece)
+		}
+	}
+	slices.SortFunc(list, func(a, b *Piece) int { return cmp.Compare(a.Item.ID, b.Item.ID) })
+	return slices.Compact(list)
+}
+
+// Resolve ties names to things. Names that lead nowhere, ids given twice and
+// things that cannot be where they are said to be are reported to p, and the
+// rig must then not be used.
+func Resolve(parts *Parts, p *strict.Faults) *Rig {
+	r := &resolver{p: p, rig: &Rig{Day: parts.Day, Geometry: &parts.Geometry, Checks: parts.Checks, pieces: map[string]*Piece{}}}
+	models := r.models(parts.Models)
+	r.items(parts.Items, models)
+	anchors := r.anchors(parts.Anchors)
+	strands := r.strands(parts.Strands, anchors)
+	r.people(parts.People, strands)
+	r.geometry(&parts.Geometry)
+	for i, c := range parts.Checks {
+		r.piece(c.Item, fmt.Sprintf("/checks/%d/item", i))
+		r.rope(c.Rope, fmt.Sprintf("/checks/%d/rope", i))
+	}
+	return r.rig
+}
+
+type resolver struct {
+	rig *Rig
+	p   *strict.Faults
+}
+
+// ids remembers the ids of one list and reports those given twice.
+type ids map[string]bool
+
+func (r *resolver) unique(seen ids, id, at string) {
+	if seen[id] {
+		r.p.Addf(at+"/id", "%q is given twice", id)
+	}
+	seen[id] = true
+}
+
+func (r *resolver) models(list []gear.Model) map[string]*gear.Model {
+	byID := make(map[string]*gear.Model, len(list))
+	seen := ids{}
+	for i := range list {
+		m, at := &list[i], fmt.Sprintf("/models/%d", i)
+		r.unique(seen, m.ID, at)
+		m.Validate(at, r.p)
+		byID[m.ID] = m
+	}
+	return byID
+}
+
+func (r *resolver) items(list []gear.Item, models map[string]*gear.Model) {
+	seen := ids{}
+	for i := range list {
+		item, at := &list[i], fmt.Sprintf("/items/%d", i)
+		r.unique(seen, item.ID, at)
+		m := models[item.Model]
+		if m == nil {
+			r.p.Addf(at+"/model", "no model %q in this document", item.Model)
+			continue
+		}
+		item.Validate(m, at, r.p)
+		piece := &Piece{Item: item, Model: m}
+		r.rig.pieces[item.ID] = piece
+		r.rig.Pieces = append(r.rig.Pieces, piece)
+	}
+}
+
+func (r *resolver) piece(id, at string) *Piece {
+	p := r.rig.pieces[id]
+	if p == nil {
+		r.p.Addf(at, "no item %q in this document", id)
+	}
+	return p
+}
+
+func (r *resolver) rope(id, at string) *Piece {
+	p := r.piece(id, at)
+	if p != nil && p.Model.Rope == nil {
+		r.p.Addf(at, "%s is a %s, not a rope", p.Item.Label, p.Model.Class.Words())
+		return nil
+	}
+	return p
+}
+
+func (r *resolver) anchors(list []Anchor) map[string]*AnchorView {
+	byID := make(map[string]*AnchorView, len(list))
+	seen := ids{}
+	for i := range list {
+		a, at := &list[i], fmt.Sprintf("/anchors/%d", i)
+		r.unique(seen, a.ID, at)
+		legs := ids{}
+		for j, l := range a.Legs {
+			r.unique(legs, l.ID, fmt.Sprintf("%s/legs/%d", at, j))
+			if l.XM == 0 && l.YM == 0 {
+				r.p.Addf(fmt.Sprintf("%s/legs/%d", at, j), "leg %s has no length", l.ID)
+			}
+		}
+		v := &AnchorView{Anchor: a}
+		byID[a.ID] = v
+		r.rig.Anchors = append(r.rig.Anchors, v)
+	}
+	return byID
+}
+
+func (r *resolver) strands(list []Strand, anchors map[string]*AnchorView) map[string]*StrandView {
+	byID := make(map[string]*StrandView, len(list))
+	seen, roles := ids{}, ids{}
+	for i := range list {
+		s, at := &list[i], fmt.Sprintf("/strands/%d", i)
+		r.unique(seen, s.ID, at)
+		if role := fmt.Sprint(s.Role, s.Set); roles[role] {
+			r.p.Addf(at+"/role", "set %d already has a %s strand", s.Set, s.Role)
+		} else {
+			roles[role] = true
+		}
+		v := &StrandView{Strand: s}
+		for j, id := range s.Anchors {
+			if a := r.anchor(anchors, id, fmt.Sprintf("%s/anchors/%d", at, j)); a != nil {
+				v.Anchors = append(v.Anchors, a)
+			}
+		}
+		r.marks(v, at, anchors)
+		r.ropes(v, at)
+		if len(v.Anchors) > 0 {
+			r.sections(v, anchors)
+		}
+		byID[s.ID] = v
+		r.rig.Strands = append(r.rig.Strands, v)
+	}
+	return byID
+}
+
+func (r *resolver) anchor(anchors map[string]*AnchorView, id, at string) *AnchorView {
+	a := anchors[id]
+	if a == nil {
+		r.p.Addf(at, "no anchor %q in this document", id)
+	}
+	return a
+}
+
+func (r *resolver) marks(v *StrandView, at string, anchors map[string]*AnchorView) {
+	seen := ids{}
+	for j := range v.Marks {
+		m, where := &v.Marks[j], fmt.Sprintf("%s/marks/%d", at, j)
+		r.unique(seen, m.ID, where)
+		switch needs := m.Kind == RebelayMark || m.Kind == DeviationMark; {
+		case needs:
+			r.anchor(anchors, m.Anchor, where+"/anchor")
+		case m.Anchor != "":
+			r.p.Addf(where+"/anchor", "a %s has no anchor", m.Kind)
+		}
+		if m.Isolates != "" && !slices.ContainsFunc(v.Marks, func(d Mark) bool { return d.ID == m.Isolates && d.Kind == DamageMark }) {
+			r.p.Addf(where+"/isolates", "no damage %q on this strand", m.Isolates)
+		}
+		if m.Isolates != "" && m.Kind != KnotMark {
+			r.p.Addf(where+"/isolates", "only a knot isolates damage")
+		}
+		if len(v.Anchors) > 0 && m.HeightM > v.TopM() {
+			r.p.Addf(where+"/height_m", "%v is above the anchor at %v", m.HeightM, v.TopM())
+		}
+	}
+}
+
+// ropes gives each rope of a joined strand the heights between which it hangs.
+func (r *resolver) ropes(v *StrandView, at string) {
+	joins := v.joins()
+	if len(v.Strand.Ropes) != len(joins)+1 {
+		r.p.Addf(at+"/ropes", "%d ropes need %d join marks, there are %d", len(v.Strand.Ropes), len(v.Strand.Ropes)-1, len(joins))
+		return
+	}
+	if len(v.Anchors) == 0 {
+		return
+	}
+	top := v.TopM()
+	for j, id := range v.Strand.Ropes {
+		bottom := quantity.Metres(0)
+		if j < len(joins) {
+			bottom = joins[j].HeightM
+		}
+		if p := r.rope(id, fmt.Sprintf("%s/ropes/%d", at, j)); p != nil {
+			v.Ropes = append(v.Ropes, RopePart{Piece: p, TopM: top, BottomM: bottom})
+		}
+		top = bottom
+	}
+}
+
+// joins gives the join marks from the top down.
+func (s *StrandView) joins() []Mark { return s.marksOf(JoinMark) }
+
+func (s *StrandView) marksOf(kind MarkKind) []Mark {
+	var list []Mark
+	for _, m := range s.Marks {
+		if m.Kind == kind {
+			list = append(list, m)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Mark) int { return cmp.Compare(b.HeightM, a.HeightM) })
+	return list
+}
+
+func (r *resolver) sections(v *StrandView, anchors map[string]*AnchorView) {
+	v.Sections = []Section{{TopM: v.TopM(), Anchors: v.Anchors}}
+	for _, m := range v.marksOf(RebelayMark) {
+		if a := anchors[m.Anchor]; a != nil {
+			v.Sections = append(v.Sections, Section{TopM: m.HeightM, Anchors: []*AnchorView{a}, Mark: &m})
+		}
+	}
+}
+
+func (r *resolver) people(list []Person, strands map[string]*StrandView) {
+	seen := ids{}
+	used := map[string]string{}
+	for i := range list {
+		p, at := &list[i], fmt.Sprintf("/people/%d", i)
+		r.unique(seen, p.ID, at)
+		v := &PersonView{Person: p}
+		if p.Harness != "" {
+			r.use(used, p.Harness, at+"/harness")
+			if v.Harness = r.piece(p.Harness, at+"/harness"); v.Harness != nil && v.Harness.Model.Harness == nil {
+				r.p.Addf(at+"/harness", "%s is a %s, not a harness", v.Harness.Item.Label, v.Harness.Model.Class.Words())
+			}
+		}
+		for j, id := range p.Carries {
+			where := fmt.Sprintf("%s/carries/%d", at, j)
+			r.use(used, id, where)
+			if piece := r.piece(id, where); piece != nil {
+				v.Carries = append(v.Carries, piece)
+			}
+		}
+		holds := ids{}
+		for j := range p.Holds {
+			where := fmt.Sprintf("%s/holds/%d", at, j)
+			r.unique(holds, p.Holds[j].ID, where)
+			r.hold(v, &p.Holds[j], where, strands, used)
+		}
+		if p.AtM > r.rig.Geometry.TopM+3 {
+			r.p.Addf(at+"/at_m", "%v is above the top at %v", p.AtM, r.rig.Geometry.TopM)
+		}
+		v.All = v.all()
+		r.rig.People = append(r.rig.People, v)
+	}
+}
+
+// use reports an item that is in two places at once.
+func (r *resolver) use(used map[string]string, id, at string) {
+	if other, ok := used[id]; ok {
+		r.p.Addf(at, "item %q is already at %s", id, other)
+	}
+	used[id] = at
+}
+
+func (r *resolver) hold(v *PersonView, h *Hold, at string, strands map[string]*StrandView, used map[string]string) {
+	view := &HoldView{Hold: h, Person: v, Strand: strands[h.Strand]}
+	if view.Strand == nil {
+		r.p.Addf(at+"/strand", "no strand %q in this document", h.Strand)
+	}
+	r.use(used, h.Device, at+"/device")
+	if view.Device = r.piece(h.Device, at+"/device"); view.Device != nil {
+		r.device(view, at)
+	}
+	for k := range h.Links {
+		where := fmt.Sprintf("%s/links/%d", at, k)
+		l := &h.Links[k]
+		r.use(used, l.Item, where+"/item")
+		piece := r.piece(l.Item, where+"/item")
+		if piece == nil {
+			continue
+		}
+		if piece.Model.Connector == nil && (l.Gate != "" || l.Lie != "") {
+			r.p.Addf(where, "gate and lie belong to connectors; %s is a %s", piece.Item.Label, piece.Model.Class.Words())
+		}
+		view.Links = append(view.Links, LinkView{Link: l, Piece: piece})
+	}
+	v.Holds = append(v.Holds, view)
+}
+
+func (r *resolver) device(h *HoldView, at string) {
+	d := h.Device.Model.Device
+	if d == nil {
+		r.p.Addf(at+"/device", "%s is a %s and cannot be put on a rope", h.Device.Item.Label, h.Device.Model.Class.Words())
+		return
+	}
+	if h.Mode = d.Mode(h.Hold.Mode); h.Mode == nil {
+		r.p.Addf(at+"/mode", "%q is not a mode of %s", h.Hold.Mode, h.Device.Model.Title())
+	}
+	if h.Position = d.Position(h.Hold.Position); h.Position == nil {
+		r.p.Addf(at+"/position", "%q is not a position of %s", h.Hold.Position, h.Device.Model.Title())
+	}
+}
+
+func (r *resolver) geometry(g *Geometry) {
+	seen := ids{}
+	for i, l := range g.Ledges {
+		r.unique(seen, l.ID, fmt.Sprintf("/geometry/ledges/%d", i))
+		if l.HeightM > g.TopM {
+			r.p.Addf(fmt.Sprintf("/geometry/ledges/%d/height_m", i), "above the top at %v", g.TopM)
+		}
+	}
+	for i, e := range g.Edges {
+		r.unique(seen, e.ID, fmt.Sprintf("/geometry/edges/%d", i))
+		if e.HeightM > g.TopM+3 {
+			r.p.Addf(fmt.Sprintf("/geometry/edges/%d/height_m", i), "above the top at %v", g.TopM)
+		}
+	}
+}

@@ -1,0 +1,214 @@
+// Package rig describes what hangs at a drop: anchors, strands with their marks,
+// people with their holds. Everything names everything else by id, as the drop
+// document does; Resolve ties the names to the things.
+//
+// It knows what is there. It knows no rule: those are in fit, stance and moves.
+package rig
+
+import (
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+)
+
+// Geometry is the lie of the drop. Heights are above the lowest landing.
+type Geometry struct {
+	TopM        quantity.Metres `json:"top_m" exclusiveMinimum:"0" maximum:"2000" doc:"height of the place people leave from"`
+	TopName     string          `json:"top_name" minLength:"1" maxLength:"60"`
+	LandingName string          `json:"landing_name" minLength:"1" maxLength:"60" doc:"the lowest landing, height 0"`
+	OffsetM     quantity.Metres `json:"offset_m" minimum:"0" maximum:"500" doc:"how far out from plumb the lowest landing is"`
+	Ledges      []Ledge         `json:"ledges,omitempty" maxItems:"50"`
+	Edges       []Edge          `json:"edges,omitempty" maxItems:"50"`
+}
+
+// Ledge is something people could fall onto, or stand on, above the landing.
+type Ledge struct {
+	ID      string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name    string          `json:"name" minLength:"1" maxLength:"60"`
+	HeightM quantity.Metres `json:"height_m" exclusiveMinimum:"0" maximum:"2000"`
+}
+
+// Edge is an edge the strands run over.
+type Edge struct {
+	ID         string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name       string          `json:"name" minLength:"1" maxLength:"60"`
+	HeightM    quantity.Metres `json:"height_m" minimum:"0" maximum:"2000"`
+	Protection string          `json:"protection" enum:"roller,pad,sleeve,none"`
+	RopeM      quantity.Metres `json:"rope_m,omitempty" minimum:"0" maximum:"50" doc:"rope it takes up on each strand"`
+}
+
+// Anchor is a place ropes hang from, made of one leg or several.
+type Anchor struct {
+	ID      string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name    string          `json:"name" minLength:"1" maxLength:"60"`
+	XM      quantity.Metres `json:"x_m" minimum:"-500" maximum:"500" doc:"sideways from the middle of the drop, right is positive seen from the front"`
+	HeightM quantity.Metres `json:"height_m" minimum:"0" maximum:"2000" doc:"of the master point"`
+	Legs    []Leg           `json:"legs" minItems:"1" maxItems:"8"`
+}
+
+// Leg is one leg of an anchor: its anchor point as seen from the master point.
+type Leg struct {
+	ID         string               `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the same id in two anchors is the same point of the structure"`
+	XM         quantity.Metres      `json:"x_m" minimum:"-100" maximum:"100"`
+	YM         quantity.Metres      `json:"y_m" minimum:"-100" maximum:"100" doc:"up is positive"`
+	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"left out: not known"`
+	WorkKN     quantity.Kilonewtons `json:"working_load_kN,omitempty" minimum:"0"`
+}
+
+// Role is what a strand is for.
+type Role string
+
+const (
+	Main   Role = "main"
+	Backup Role = "backup"
+)
+
+// Strand is one rope, or ropes joined end to end, hanging from one place.
+type Strand struct {
+	ID   string `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name string `json:"name" minLength:"1" maxLength:"60"`
+	Role Role   `json:"role" enum:"main,backup"`
+	Set  int    `json:"set" minimum:"1" maximum:"20" doc:"main and backup of one set belong together"`
+	// Anchors hold the strand at its top; any one of them is enough.
+	Anchors []string `json:"anchors" minItems:"1" maxItems:"4" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	// Ropes are item ids, from the top down; between two stands a join mark.
+	Ropes   []string        `json:"ropes" minItems:"1" maxItems:"6" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	EndStop EndStop         `json:"end_stop" enum:"knot,sewn,none"`
+	ToM     quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"height of the lowest landing needed on this strand"`
+	LoopsM  quantity.Metres `json:"loops_m,omitempty" minimum:"0" maximum:"200" doc:"rope in slack loops and tied-off tails at the top"`
+	Marks   []Mark          `json:"marks,omitempty" maxItems:"100"`
+}
+
+// EndStop is what keeps a device from running off the end.
+type EndStop string
+
+const (
+	EndKnot EndStop = "knot"
+	EndSewn EndStop = "sewn"
+	EndNone EndStop = "none"
+)
+
+// MarkKind is what a mark is.
+type MarkKind string
+
+const (
+	KnotMark      MarkKind = "knot"
+	JoinMark      MarkKind = "join"
+	RebelayMark   MarkKind = "re-belay"
+	DeviationMark MarkKind = "deviation"
+	DamageMark    MarkKind = "damage"
+)
+
+// Mark is something on a strand that a device cannot simply slide over.
+type Mark struct {
+	ID      string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Kind    MarkKind        `json:"kind" enum:"knot,join,re-belay,deviation,damage"`
+	Name    string          `json:"name,omitempty" maxLength:"60"`
+	HeightM quantity.Metres `json:"height_m" minimum:"0" maximum:"2000"`
+	Anchor  string          `json:"anchor,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"of a re-belay or deviation"`
+	LoopM   quantity.Metres `json:"loop_m,omitempty" minimum:"0" maximum:"50" doc:"slack left in the loop of a re-belay"`
+	// Isolates names the damage mark that a knot takes out of the line.
+	Isolates string `json:"isolates,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+}
+
+// Person is somebody on the drop, with what they carry and how they hang.
+type Person struct {
+	ID     string             `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name   string             `json:"name" minLength:"1" maxLength:"80"`
+	MassKg quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
+	// AtM is the height of the harness attachment.
+	AtM      quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
+	Grounded bool            `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
+	Holds    []Hold          `json:"holds,omitempty" maxItems:"20"`
+	// Carries are items on the harness that are in no hold.
+	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Harness  string        `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
+	Familiar []Familiarity `json:"familiar,omitempty" maxItems:"200"`
+	Moves    []string      `json:"moves,omitempty" maxItems:"40" enum:"leave-ground,ascend,ascend-to-descend,descend-to-ascend,descend,pass-knots-up,pass-knots-down,isolate-damage,transfer,rebelay-up,rebelay-down,deviation-up,deviation-down,aid,short-work,pick-off,evacuate" doc:"moves on this person's plan"`
+}
+
+// Familiarity is a record that a person was shown a model.
+type Familiarity struct {
+	Model string    `json:"model" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	On    gear.Date `json:"on" format:"date"`
+	By    string    `json:"by,omitempty" maxLength:"80"`
+}
+
+// Hold is one attachment between a person and a strand: a device, where it is,
+// and the chain of links from it to a harness point.
+type Hold struct {
+	ID       string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Strand   string          `json:"strand" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Device   string          `json:"device" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
+	Mode     string          `json:"mode" maxLength:"40" doc:"one of the modes of its model"`
+	Position string          `json:"position" maxLength:"40" doc:"one of the positions of its model"`
+	Point    gear.Point      `json:"point" enum:"ventral,sternal,dorsal,lateral"`
+	AboveM   quantity.Metres `json:"above_m" minimum:"-5" maximum:"5" doc:"height of the device above the harness point"`
+	SlackM   quantity.Metres `json:"slack_m,omitempty" minimum:"0" maximum:"50" doc:"slack in the strand above the device"`
+	Threaded Threaded        `json:"threaded" enum:"right,reversed,wrong-path"`
+	Open     bool            `json:"open,omitempty" doc:"a side plate or catch is not shut"`
+	// SecondKg is a second person this hold is to bear; 0: none.
+	SecondKg      quantity.Kilograms `json:"second_kg,omitempty" minimum:"0" maximum:"400"`
+	ExtraFriction bool               `json:"extra_friction,omitempty" doc:"the bend for a second person is in"`
+	Leaves        *Leaves            `json:"leaves,omitempty" doc:"side the load strand was seen to leave"`
+	Links         []Link             `json:"links" maxItems:"12" doc:"from the device to the harness point"`
+	Role          HoldRole           `json:"role,omitempty" enum:"descend,ascend,backup,third" doc:"left out: from the class of the device"`
+}
+
+// HoldRole is what a hold is for.
+type HoldRole string
+
+const (
+	ToDescend HoldRole = "descend"
+	ToAscend  HoldRole = "ascend"
+	ToBackUp  HoldRole = "backup"
+	Third     HoldRole = "third"
+)
+
+// Threaded is how the rope lies in a device.
+type Threaded string
+
+const (
+	ThreadedRight    Threaded = "right"
+	ThreadedReversed Threaded = "reversed"
+	ThreadedWrong    Threaded = "wrong-path"
+)
+
+// Leaves says which side a strand was seen to leave, and from where.
+type Leaves struct {
+	Side     gear.Side `json:"side" enum:"left,right"`
+	SeenFrom string    `json:"seen_from" enum:"front,back"`
+}
+
+// Link is one thing in the chain between a device and a harness point.
+type Link struct {
+	Item string `json:"item" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Gate Gate   `json:"gate,omitempty" enum:"locked,shut,open" doc:"of a connector; left out: locked"`
+	Lie  Lie    `json:"lie,omitempty" enum:"along,may-turn,across" doc:"how a connector is loaded; left out: along"`
+}
+
+// Gate is the state of a connector's gate.
+type Gate string
+
+const (
+	GateLocked Gate = "locked"
+	GateShut   Gate = "shut"
+	GateOpen   Gate = "open"
+)
+
+// Lie is how a connector is loaded.
+type Lie string
+
+const (
+	LieAlong   Lie = "along"
+	LieMayTurn Lie = "may-turn"
+	LieAcross  Lie = "across"
+)
+
+// FunctionCheck is a recorded function check of an item on a rope.
+type FunctionCheck struct {
+	Item   string    `json:"item" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Rope   string    `json:"rope" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of the rope it was checked on"`
+	On     gear.Date `json:"on" format:"date"`
+	By     string    `json:"by" minLength:"1" maxLength:"80"`
+	Passed bool      `json:"passed"`
+}

@@ -1,0 +1,167 @@
+package strict
+
+import (
+	"reflect"
+	"regexp"
+	"strconv"
+	"strings"
+	"sync"
+)
+
+// IDPattern is the pattern of an id: lower-case letters, digits and hyphens.
+const IDPattern = "^[a-z0-9][a-z0-9-]{0,63}$"
+
+// plan says how a Go type is read.
+type plan struct {
+	kind   reflect.Kind
+	elem   *plan
+	fields []field
+	names  map[string]int
+}
+
+// field is one field of a struct and the limits its tags set.
+type field struct {
+	name     string
+	index    int
+	required bool
+	plan     *plan
+	limits   limits
+}
+
+// limits are what the tags of a field ask of its value, or of each element
+// where the field is a list.
+type limits struct {
+	min, exclusiveMin, max *float64
+	enum                   []string
+	minLen, maxLen         int
+	minItems, maxItems     int
+	date, id               bool
+	pattern                *regexp.Regexp
+}
+
+var plans sync.Map // reflect.Type → *plan
+
+// planOf gives the plan of a type. A type it cannot read is a mistake in the
+// program, not in the input, and panics.
+func planOf(t reflect.Type) *plan {
+	if p, ok := plans.Load(t); ok {
+		return p.(*plan)
+	}
+	p := makePlan(t)
+	plans.Store(t, p)
+	return p
+}
+
+func makePlan(t reflect.Type) *plan {
+	p := &plan{kind: t.Kind()}
+	switch t.Kind() {
+	case reflect.Pointer, reflect.Slice, reflect.Map:
+		p.elem = planOf(t.Elem())
+	case reflect.Struct:
+		p.names = map[string]int{}
+		for i := range t.NumField() {
+			f, ok := makeField(t.Field(i), i)
+			if !ok {
+				continue
+			}
+			p.names[f.name] = len(p.fields)
+			p.fields = append(p.fields, f)
+		}
+		if len(p.fields) > 64 {
+			panic("strict: more than 64 fields in " + t.String())
+		}
+	case reflect.Bool, reflect.String, reflect.Float64, reflect.Int:
+	default:
+		panic("strict: cannot read into " + t.String())
+	}
+	return p
+}
+
+func makeField(sf reflect.StructField, index int) (field, bool) {
+	tag, ok := sf.Tag.Lookup("json")
+	if !ok || tag == "-" {
+		return field{}, false
+	}
+	name, options, _ := strings.Cut(tag, ",")
+	return field{
+		name:     name,
+		index:    index,
+		required: !strings.Contains(options, "omit"),
+		plan:     planOf(sf.Type),
+		limits:   makeLimits(sf.Tag),
+	}, true
+}
+
+func makeLimits(tag reflect.StructTag) limits {
+	l := limits{
+		min:          number(tag, "minimum"),
+		exclusiveMin: number(tag, "exclusiveMinimum"),
+		max:          number(tag, "maximum"),
+		minLen:       int(whole(tag, "minLength", 0)),
+		maxLen:       int(whole(tag, "maxLength", maxText)),
+		minItems:     int(whole(tag, "minItems", 0)),
+		maxItems:     int(whole(tag, "maxItems", maxItems)),
+		date:         tag.Get("format") == "date",
+	}
+	if e := tag.Get("enum"); e != "" {
+		l.enum = strings.Split(e, ",")
+	}
+	switch p := tag.Get("pattern"); p {
+	case "":
+	case IDPattern:
+		l.id = true
+	default:
+		l.pattern = regexp.MustCompile(p)
+	}
+	return l
+}
+
+func number(tag reflect.StructTag, key string) *float64 {
+	s, ok := tag.Lookup(key)
+	if !ok {
+		return nil
+	}
+	f, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		panic("strict: tag " + key + ": " + err.Error())
+	}
+	return &f
+}
+
+func whole(tag reflect.StructTag, key string, otherwise float64) float64 {
+	if f := number(tag, key); f != nil {
+		return *f
+	}
+	return otherwise
+}
+
+// unitNames are the endings by which fields name their unit.
+var unitNames = []string{
+	"_g_per_m", "_m_s", "_km_h", "_mph", "_kt", "_mm", "_cm", "_km", "_ft", "_in", "_kg", "_lb", "_lbf", "_kgf",
+	"_kN", "_N", "_daN", "_deg", "_rad", "_pct", "_m", "_g", "_t", "_C", "_F", "_K", "_s", "_min", "_h",
+}
+
+// stem is a field's name without its unit.
+func stem(name string) string {
+	for _, u := range unitNames {
+		if s, ok := strings.CutSuffix(name, u); ok && s != "" {
+			return s
+		}
+	}
+	return name
+}
+
+// unknown says what is wrong with a field name that the plan does not have.
+func (p *plan) unknown(name string) string {
+	for _, f := range p.fields {
+		if f.name != stem(f.name) && strings.EqualFold(stem(f.name), stem(name)) {
+			return "wrong unit: this figure is given as " + f.name
+		}
+	}
+	for _, f := range p.fields {
+		if strings.EqualFold(strings.ReplaceAll(f.name, "_", ""), strings.ReplaceAll(name, "_", "")) {
+			return "unknown field; it is written " + f.name
+		}
+	}
+	return "unknown field"
+}

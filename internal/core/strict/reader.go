@@ -1,0 +1,522 @@
+package strict
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"zealousknot/internal/core/quantity"
+)
+
+// reader walks the input once. Methods that return a bool return false when
+// reading cannot go on; the reason is then among the problems.
+type reader struct {
+	data   []byte
+	pos    int
+	depth  int
+	path   []step
+	faults Faults
+}
+
+// step is one part of the path to where the reader is: a member, or an index
+// where the name is empty and index is not negative.
+type step struct {
+	name  string
+	index int
+}
+
+// pointer is the JSON Pointer of where the reader is.
+func (r *reader) pointer(more ...any) string {
+	var parts []any
+	for _, s := range r.path {
+		if s.index >= 0 {
+			parts = append(parts, s.index)
+		} else {
+			parts = append(parts, s.name)
+		}
+	}
+	return Pointer(append(parts, more...)...)
+}
+
+func (r *reader) report(format string, args ...any) {
+	r.faults.Addf(r.pointer(), format, args...)
+}
+
+// fail reports a problem after which nothing more can be read.
+func (r *reader) fail(format string, args ...any) bool {
+	line := 1 + strings.Count(string(r.data[:min(r.pos, len(r.data))]), "\n")
+	r.report(format+" (line %d)", append(args, line)...)
+	return false
+}
+
+func (r *reader) space() {
+	for r.pos < len(r.data) {
+		switch r.data[r.pos] {
+		case ' ', '\t', '\n', '\r':
+			r.pos++
+		default:
+			return
+		}
+	}
+}
+
+// peek gives the next byte that is not white space, 0 at the end.
+func (r *reader) peek() byte {
+	r.space()
+	if r.pos < len(r.data) {
+		return r.data[r.pos]
+	}
+	return 0
+}
+
+func (r *reader) end() bool {
+	r.space()
+	if r.pos < len(r.data) {
+		return r.fail("more text after the end of the value")
+	}
+	return true
+}
+
+// open enters an object or a list.
+func (r *reader) open() bool {
+	if r.depth++; r.depth > MaxDepth {
+		return r.fail("nested deeper than %d", MaxDepth)
+	}
+	r.pos++
+	return true
+}
+
+func (r *reader) shut() {
+	r.depth--
+	r.pos++
+}
+
+func (r *reader) value(v reflect.Value, p *plan, l *limits) bool {
+	if len(r.faults.list) >= MaxFaults {
+		return false
+	}
+	if p.kind == reflect.Pointer {
+		v.Set(reflect.New(v.Type().Elem()))
+		return r.value(v.Elem(), p.elem, l)
+	}
+	c := r.peek()
+	switch {
+	case c == '{' && p.kind == reflect.Struct:
+		return r.object(v, p)
+	case c == '{' && p.kind == reflect.Map:
+		return r.table(v, p, l)
+	case c == '[' && p.kind == reflect.Slice:
+		return r.list(v, p, l)
+	case c == '"' && p.kind == reflect.String:
+		return r.text(v, l)
+	case (c == 't' || c == 'f') && p.kind == reflect.Bool:
+		v.SetBool(c == 't')
+		return r.skip()
+	case (c == '-' || c >= '0' && c <= '9') && (p.kind == reflect.Float64 || p.kind == reflect.Int):
+		return r.figure(v, p, l)
+	}
+	return r.mismatch(p, c)
+}
+
+// mismatch reports a value of the wrong type and passes over it.
+func (r *reader) mismatch(p *plan, c byte) bool {
+	wants := map[reflect.Kind]string{
+		reflect.Struct: "an object", reflect.Map: "an object", reflect.Slice: "a list", reflect.String: "text",
+		reflect.Bool: "true or false", reflect.Float64: "a plain number", reflect.Int: "a whole number",
+	}[p.kind]
+	start, at := r.pos, len(r.faults.list)
+	if !r.skip() {
+		return false
+	}
+	if len(r.faults.list) > at {
+		return true
+	}
+	got := string(r.data[start:r.pos])
+	switch {
+	case c == 'n':
+		r.report("must be %s; leave the field out when there is none", wants)
+	case c == '"' && (p.kind == reflect.Float64 || p.kind == reflect.Int):
+		r.report("must be %s in the unit its name gives, not text %.40s", wants, got)
+	default:
+		r.report("must be %s, not %.40s", wants, got)
+	}
+	return true
+}
+
+// members calls each for every member of an object, in order; its name is then
+// the last step of the path. Field is the member's place in the plan, -1 where
+// the plan has none; each reads the value.
+func (r *reader) members(p *plan, each func(field int) bool) bool {
+	if !r.open() {
+		return false
+	}
+	for first := true; ; first = false {
+		c := r.peek()
+		if c == '}' && first {
+			r.shut()
+			return true
+		}
+		if c != '"' {
+			return r.fail("a field name is wanted here")
+		}
+		quoted, escaped, ok := r.scanText()
+		if !ok {
+			return false
+		}
+		name, field, ok := r.member(p, quoted, escaped)
+		if !ok {
+			return false
+		}
+		if r.peek() != ':' {
+			return r.fail("a colon is wanted after %q", name)
+		}
+		r.pos++
+		r.path = append(r.path, step{name, -1})
+		if !each(field) {
+			return false
+		}
+		r.path = r.path[:len(r.path)-1]
+		switch r.peek() {
+		case ',':
+			r.pos++
+		case '}':
+			r.shut()
+			return true
+		default:
+			return r.fail("a comma or } is wanted here")
+		}
+	}
+}
+
+// member looks a name up in a plan; a name the plan has costs no new string.
+func (r *reader) member(p *plan, quoted []byte, escaped bool) (name string, field int, ok bool) {
+	if p != nil && !escaped {
+		if i, known := p.names[string(quoted[1:len(quoted)-1])]; known {
+			return p.fields[i].name, i, true
+		}
+	}
+	name, ok = r.unquote(quoted, escaped)
+	if p != nil {
+		if i, known := p.names[name]; known {
+			return name, i, ok
+		}
+	}
+	return name, -1, ok
+}
+
+func (r *reader) object(v reflect.Value, p *plan) bool {
+	var seen uint64
+	ok := r.members(p, func(i int) bool {
+		if i < 0 {
+			r.report("%s", p.unknown(r.path[len(r.path)-1].name))
+			return r.skip()
+		}
+		if seen&(1<<i) != 0 {
+			r.report("given twice")
+			return r.skip()
+		}
+		seen |= 1 << i
+		f := &p.fields[i]
+		return r.value(v.Field(f.index), f.plan, &f.limits)
+	})
+	if !ok {
+		return false
+	}
+	for i := range p.fields {
+		if f := &p.fields[i]; f.required && seen&(1<<i) == 0 {
+			r.faults.Addf(r.pointer(f.name), "missing")
+		}
+	}
+	return true
+}
+
+func (r *reader) table(v reflect.Value, p *plan, l *limits) bool {
+	v.Set(reflect.MakeMap(v.Type()))
+	return r.members(nil, func(int) bool {
+		key := reflect.ValueOf(r.path[len(r.path)-1].name).Convert(v.Type().Key())
+		if v.MapIndex(key).IsValid() {
+			r.report("given twice")
+			return r.skip()
+		}
+		e := reflect.New(v.Type().Elem()).Elem()
+		if !r.value(e, p.elem, l) {
+			return false
+		}
+		v.SetMapIndex(key, e)
+		return v.Len() <= maxItems || r.fail("more than %d entries", maxItems)
+	})
+}
+
+func (r *reader) list(v reflect.Value, p *plan, l *limits) bool {
+	if !r.open() {
+		return false
+	}
+	most := maxItems
+	if l != nil {
+		most = l.maxItems
+	}
+	v.Set(reflect.MakeSlice(v.Type(), 0, 4))
+	n := 0
+	for ; ; n++ {
+		if r.peek() == ']' && n == 0 {
+			break
+		}
+		if n == most {
+			return r.fail("more than %d entries", most)
+		}
+		v.Grow(1)
+		v.SetLen(n + 1)
+		r.path = append(r.path, step{index: n})
+		if !r.value(v.Index(n), p.elem, l) {
+			return false
+		}
+		r.path = r.path[:len(r.path)-1]
+		c := r.peek()
+		if c == ']' {
+			n++
+			break
+		}
+		if c != ',' {
+			return r.fail("a comma or ] is wanted here")
+		}
+		r.pos++
+	}
+	r.shut()
+	if l != nil && n < l.minItems {
+		r.report("needs at least %d", l.minItems)
+	}
+	return true
+}
+
+func (r *reader) text(v reflect.Value, l *limits) bool {
+	quoted, escaped, ok := r.scanText()
+	if !ok {
+		return false
+	}
+	if l != nil && !escaped {
+		for _, e := range l.enum {
+			if string(quoted[1:len(quoted)-1]) == e {
+				v.SetString(e)
+				return true
+			}
+		}
+	}
+	s, ok := r.unquote(quoted, escaped)
+	if !ok {
+		return false
+	}
+	if wrong := l.wrongText(s); wrong != "" {
+		r.report("%s", wrong)
+	}
+	v.SetString(s)
+	return true
+}
+
+func (l *limits) wrongText(s string) string {
+	if l == nil {
+		l = &limits{maxLen: maxText}
+	}
+	for _, c := range s {
+		if c < ' ' && c != '\n' && c != '\t' {
+			return "holds a control character"
+		}
+	}
+	switch n := utf8.RuneCountInString(s); {
+	case l.enum != nil && !slices.Contains(l.enum, s):
+		return fmt.Sprintf("%.40q is not one of %s", s, strings.Join(l.enum, ", "))
+	case n < l.minLen:
+		return "must not be empty"
+	case n > l.maxLen:
+		return fmt.Sprintf("longer than %d characters", l.maxLen)
+	case l.id && !isID(s):
+		return fmt.Sprintf("%.40q is not an id: lower-case letters, digits and hyphens, at most 64", s)
+	case l.pattern != nil && !l.pattern.MatchString(s):
+		return fmt.Sprintf("%.40q does not match %s", s, l.pattern)
+	}
+	if l.date {
+		if _, err := time.Parse(time.DateOnly, s); err != nil {
+			return fmt.Sprintf("%.40q is not a date such as 2026-03-14", s)
+		}
+	}
+	return ""
+}
+
+func isID(s string) bool {
+	for i := range len(s) {
+		c := s[i]
+		if (c < 'a' || c > 'z') && (c < '0' || c > '9') && (c != '-' || i == 0) {
+			return false
+		}
+	}
+	return len(s) >= 1 && len(s) <= 64
+}
+
+func (r *reader) figure(v reflect.Value, p *plan, l *limits) bool {
+	s, ok := r.scanNumber()
+	if !ok {
+		return false
+	}
+	f, err := strconv.ParseFloat(s, 64)
+	if err != nil || math.Abs(f) >= quantity.Limit {
+		r.report("%.40s is too large a figure", s)
+		return true
+	}
+	if wrong := l.wrongFigure(f); wrong != "" {
+		r.report("%s", wrong)
+	}
+	if p.kind == reflect.Float64 {
+		v.SetFloat(f)
+		return true
+	}
+	if f != math.Trunc(f) {
+		r.report("must be a whole number, not %s", s)
+		return true
+	}
+	v.SetInt(int64(f))
+	return true
+}
+
+func (l *limits) wrongFigure(f float64) string {
+	switch {
+	case l == nil:
+		return ""
+	case l.exclusiveMin != nil && f <= *l.exclusiveMin:
+		return fmt.Sprintf("must be more than %v, not %v", *l.exclusiveMin, f)
+	case l.min != nil && f < *l.min:
+		return fmt.Sprintf("must be %v or more, not %v", *l.min, f)
+	case l.max != nil && f > *l.max:
+		return fmt.Sprintf("must be %v or less, not %v", *l.max, f)
+	}
+	return ""
+}
+
+// scanText passes over a JSON string and gives it with its quotes.
+func (r *reader) scanText() (quoted []byte, escaped, ok bool) {
+	start := r.pos
+	for r.pos++; r.pos < len(r.data); r.pos++ {
+		switch c := r.data[r.pos]; {
+		case c == '\\':
+			escaped = true
+			r.pos++
+		case c < ' ':
+			return nil, false, r.fail("text holds a control character")
+		case c == '"':
+			r.pos++
+			return r.data[start:r.pos], escaped, true
+		}
+	}
+	return nil, false, r.fail("text does not end")
+}
+
+func (r *reader) unquote(quoted []byte, escaped bool) (string, bool) {
+	if !utf8.Valid(quoted) {
+		return "", r.fail("text is not UTF-8")
+	}
+	if !escaped {
+		return string(quoted[1 : len(quoted)-1]), true
+	}
+	var s string
+	if err := json.Unmarshal(quoted, &s); err != nil {
+		return "", r.fail("text holds an unknown escape")
+	}
+	return s, true
+}
+
+// scanNumber reads a number of the JSON grammar.
+func (r *reader) scanNumber() (string, bool) {
+	start := r.pos
+	if r.data[r.pos] == '-' {
+		r.pos++
+	}
+	first := r.pos
+	whole := r.digits()
+	ok := whole > 0 && (whole == 1 || r.data[first] != '0')
+	if ok && r.pos < len(r.data) && r.data[r.pos] == '.' {
+		r.pos++
+		ok = r.digits() > 0
+	}
+	if ok && r.pos < len(r.data) && (r.data[r.pos] == 'e' || r.data[r.pos] == 'E') {
+		r.pos++
+		if r.pos < len(r.data) && (r.data[r.pos] == '+' || r.data[r.pos] == '-') {
+			r.pos++
+		}
+		ok = r.digits() > 0
+	}
+	if !ok {
+		return "", r.fail("not a number as JSON writes them")
+	}
+	return string(r.data[start:r.pos]), true
+}
+
+func (r *reader) digits() int {
+	start := r.pos
+	for r.pos < len(r.data) && r.data[r.pos] >= '0' && r.data[r.pos] <= '9' {
+		r.pos++
+	}
+	return r.pos - start
+}
+
+// skip passes over one value of any type, checking only that it is JSON.
+func (r *reader) skip() bool {
+	switch c := r.peek(); {
+	case c == '{':
+		return r.members(nil, func(int) bool { return r.skip() })
+	case c == '[':
+		return r.skipList()
+	case c == '"':
+		quoted, escaped, ok := r.scanText()
+		if ok {
+			_, ok = r.unquote(quoted, escaped)
+		}
+		return ok
+	case c == '-' || c >= '0' && c <= '9':
+		_, ok := r.scanNumber()
+		return ok
+	}
+	for _, word := range []string{"true", "false", "null"} {
+		if strings.HasPrefix(string(r.data[r.pos:min(len(r.data), r.pos+5)]), word) {
+			r.pos += len(word)
+			return true
+		}
+	}
+	return r.notJSON()
+}
+
+func (r *reader) skipList() bool {
+	if !r.open() {
+		return false
+	}
+	if r.peek() == ']' {
+		r.shut()
+		return true
+	}
+	for r.skip() {
+		switch r.peek() {
+		case ',':
+			r.pos++
+		case ']':
+			r.shut()
+			return true
+		default:
+			return r.fail("a comma or ] is wanted here")
+		}
+	}
+	return false
+}
+
+func (r *reader) notJSON() bool {
+	rest := string(r.data[r.pos:min(len(r.data), r.pos+12)])
+	switch {
+	case rest == "":
+		return r.fail("the text ends too early")
+	case strings.HasPrefix(rest, "NaN"), strings.HasPrefix(rest, "Inf"), strings.HasPrefix(rest, "inf"), strings.HasPrefix(rest, "nan"):
+		return r.fail("%s is not a figure", strings.TrimRight(rest, " ,}\n"))
+	}
+	return r.fail("not JSON: %q", rest)
+}

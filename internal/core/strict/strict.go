@@ -1,0 +1,108 @@
+// Package strict reads JSON from outside into Go values and refuses whatever it
+// does not fully understand: unknown, missing and repeated fields, wrong types,
+// figures that are not finite or too large, text in the place of a figure, deep
+// nesting and large input. Every problem carries the JSON Pointer (RFC 6901) of
+// the place it is at.
+//
+// What a field accepts is declared once, in the struct tags from which the
+// published JSON Schema is made too: required unless omitempty or omitzero,
+// minimum, exclusiveMinimum, maximum, enum, minLength, maxLength, minItems,
+// maxItems, pattern and format:"date".
+//
+// It knows JSON and tags. It knows nothing of the job.
+package strict
+
+import (
+	"fmt"
+	"reflect"
+	"strings"
+)
+
+const (
+	// MaxBytes is the largest input that is read.
+	MaxBytes = 1 << 20
+	// MaxDepth is the deepest nesting that is read.
+	MaxDepth = 32
+	// MaxFaults is how many problems are gathered before reading stops.
+	MaxFaults = 20
+
+	maxText  = 2000
+	maxItems = 2000
+)
+
+// A Fault is one thing wrong with the input and where it is.
+type Fault struct {
+	Pointer string `json:"pointer" doc:"JSON Pointer of the place; empty for the whole input"`
+	Detail  string `json:"detail"`
+}
+
+// Error is returned for input that was refused; nothing of it is to be used.
+type Error struct {
+	Faults []Fault
+}
+
+func (e *Error) Error() string {
+	lines := make([]string, len(e.Faults))
+	for i, p := range e.Faults {
+		at := p.Pointer
+		if at == "" {
+			at = "input"
+		}
+		lines[i] = at + ": " + p.Detail
+	}
+	return strings.Join(lines, "\n")
+}
+
+// Faults gathers what is wrong with a value that was read; the zero value is
+// ready to use.
+type Faults struct {
+	list []Fault
+}
+
+// Add records a problem. Pointer parts are strings and ints.
+func (p *Faults) Add(detail string, pointer ...any) {
+	if len(p.list) < MaxFaults {
+		p.list = append(p.list, Fault{Pointer: Pointer(pointer...), Detail: detail})
+	}
+}
+
+// Addf is Add with a format; the pointer comes first.
+func (p *Faults) Addf(pointer string, format string, args ...any) {
+	if len(p.list) < MaxFaults {
+		p.list = append(p.list, Fault{Pointer: pointer, Detail: fmt.Sprintf(format, args...)})
+	}
+}
+
+// Err is an *Error holding the problems, or nil when there are none.
+func (p *Faults) Err() error {
+	if len(p.list) == 0 {
+		return nil
+	}
+	return &Error{Faults: p.list}
+}
+
+// Pointer writes a JSON Pointer from its parts.
+func Pointer(parts ...any) string {
+	var b strings.Builder
+	for _, part := range parts {
+		b.WriteByte('/')
+		s := fmt.Sprint(part)
+		s = strings.ReplaceAll(s, "~", "~0")
+		b.WriteString(strings.ReplaceAll(s, "/", "~1"))
+	}
+	return b.String()
+}
+
+// Read reads one JSON value into the value that into points to. On any problem
+// it returns an *Error; into must then not be used.
+func Read(data []byte, into any) error {
+	if len(data) > MaxBytes {
+		return &Error{[]Fault{{Detail: fmt.Sprintf("too large: %d bytes, at most %d are read", len(data), MaxBytes)}}}
+	}
+	r := &reader{data: data}
+	v := reflect.ValueOf(into).Elem()
+	if r.value(v, planOf(v.Type()), nil) {
+		r.end()
+	}
+	return r.faults.Err()
+}

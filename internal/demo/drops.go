@@ -1,0 +1,193 @@
+package demo
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/store"
+)
+
+// Team is the name of the demo team.
+const Team = "Marrowfell rope team"
+
+// Site is where the demo drops are.
+const Site = "Marrowfell dam"
+
+// Scenario is all of the demo.
+func Scenario() *store.Scenario {
+	return &store.Scenario{Team: Team, Gear: Gear(), People: People(), Drops: Drops()}
+}
+
+// Gear is the catalogue and the team's store.
+func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
+
+// Drops are the drops of the scenario by their ids, complete with the items they
+// use. Face 4 has a planted fault: a rescue mode that takes thinner rope than
+// the one that hangs there.
+func Drops() map[string]*drop.Document {
+	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip()}
+	for _, d := range drops {
+		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
+		d.Policy = policy.Policy{Name: Team}
+		d.Refresh(Gear())
+	}
+	return drops
+}
+
+// person makes a member of the team into a person on a drop.
+func person(id string, at quantity.Metres) rig.Person {
+	for _, m := range People() {
+		if m.ID == id {
+			return rig.Person{ID: m.ID, Name: m.Name, MassKg: m.MassKg, AtM: at, Harness: m.Harness, Familiar: m.Familiar}
+		}
+	}
+	panic("no member " + id)
+}
+
+func chain(items ...string) []rig.Link {
+	var list []rig.Link
+	for _, id := range items {
+		list = append(list, rig.Link{Item: id})
+	}
+	return list
+}
+
+func number(prefix string, n ...int) []string {
+	var list []string
+	for _, i := range n {
+		list = append(list, fmt.Sprintf("%s-%d", prefix, i))
+	}
+	return list
+}
+
+func checked(by string, pairs ...[2]string) []rig.FunctionCheck {
+	var list []rig.FunctionCheck
+	for _, p := range pairs {
+		list = append(list, rig.FunctionCheck{Item: p[0], Rope: p[1], On: day, By: by, Passed: true})
+	}
+	return list
+}
+
+// legs is an even anchor of two legs with the given half width and height.
+func legs(prefix string, half, up float64) []rig.Leg {
+	return []rig.Leg{
+		{ID: prefix + "-1", XM: metres(-half), YM: metres(up), StrengthKN: 22},
+		{ID: prefix + "-2", XM: metres(half), YM: metres(up), StrengthKN: 22},
+	}
+}
+
+func face() *drop.Document {
+	rhea := person("rhea", 61.2)
+	rhea.Holds = []rig.Hold{
+		{
+			ID: "rhea-main", Strand: "main", Device: "descender-14", Mode: "two persons", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, SecondKg: 85, ExtraFriction: true, Leaves: &rig.Leaves{Side: gear.Right, SeenFrom: "front"},
+			Links: chain("connector-41"),
+		},
+		{
+			ID: "rhea-backup", Strand: "backup", Device: "backup-7", Mode: "two persons", Position: "rolling", Point: gear.Sternal, AboveM: 0.3,
+			Threaded: rig.ThreadedRight, SecondKg: 85, Links: chain("connector-61", "absorber-11", "connector-62"),
+		},
+	}
+	rhea.Carries = append(number("connector", 63, 64, 65, 66), "chest-1", "hand-1", "foot-loop-1", "backup-8", "lanyard-1", "lanyard-11", "gloves-1")
+	rhea.Moves = []string{"descend", "rebelay-down", "rebelay-up", "ascend-to-descend", "pick-off"}
+	return &drop.Document{
+		Name: "Face 4",
+		Note: "Inspection of the downstream face below block 4, crest to apron. Rhea goes down rigged to bring a second person with her.",
+		Geometry: rig.Geometry{
+			TopM: 96, TopName: "crest", LandingName: "apron", OffsetM: 6.5,
+			Ledges: []rig.Ledge{{ID: "gallery", Name: "gallery sill", HeightM: 31.5}},
+			Edges:  []rig.Edge{{ID: "crest-edge", Name: "crest edge", HeightM: 94.2, Protection: "roller", RopeM: 0.4}},
+		},
+		Anchors: []rig.Anchor{
+			{ID: "crest-main", Name: "main anchor", XM: -0.6, HeightM: 96.4, Legs: legs("rail-left", 0.45, 0.9)},
+			{ID: "crest-backup", Name: "backup anchor", XM: 0.6, HeightM: 96.4, Legs: legs("rail-right", 0.45, 0.9)},
+			{ID: "face-main", Name: "re-belay main", XM: -0.4, HeightM: 52, Legs: []rig.Leg{{ID: "bolt-52a", YM: 0.3, StrengthKN: 25}}},
+			{ID: "face-backup", Name: "re-belay backup", XM: 0.4, HeightM: 52.4, Legs: []rig.Leg{{ID: "bolt-52b", YM: 0.3, StrengthKN: 25}}},
+		},
+		Strands: []rig.Strand{
+			{
+				ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"crest-main"}, Ropes: []string{"rope-3"}, EndStop: rig.EndKnot,
+				Marks: []rig.Mark{
+					{ID: "m-52", Kind: rig.RebelayMark, HeightM: 52, Anchor: "face-main", LoopM: 1.2},
+					{ID: "m-chafe", Kind: rig.DamageMark, Name: "chafed sheath", HeightM: 23.4},
+					{ID: "m-knot", Kind: rig.KnotMark, Name: "isolating knot", HeightM: 23.8, Isolates: "m-chafe"},
+				},
+			},
+			{
+				ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"crest-backup"}, Ropes: []string{"rope-4"}, EndStop: rig.EndKnot,
+				Marks: []rig.Mark{{ID: "b-52", Kind: rig.RebelayMark, HeightM: 52.4, Anchor: "face-backup", LoopM: 1.2}},
+			},
+		},
+		People: []rig.Person{rhea},
+		Checks: checked("Rhea Tolland", [2]string{"descender-14", "rope-3"}, [2]string{"backup-7", "rope-4"}),
+	}
+}
+
+func shaft() *drop.Document {
+	ivo := person("ivo", 12)
+	ivo.Holds = []rig.Hold{
+		{
+			ID: "ivo-main", Strand: "main", Device: "descender-21", Mode: "single", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Links: chain("connector-42"),
+		},
+		{
+			ID: "ivo-backup", Strand: "backup", Device: "backup-31", Mode: "one person", Position: "on the rope", Point: gear.Sternal, AboveM: 0.35,
+			Threaded: rig.ThreadedRight, Links: chain("connector-67", "lanyard-2", "connector-68"),
+		},
+	}
+	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2", "backup-9")
+	ivo.Moves = []string{"descend", "pass-knots-down", "descend-to-ascend", "ascend", "pass-knots-up"}
+	return &drop.Document{
+		Name:     "Gate shaft",
+		Note:     "To the sill of the lower gate. The main is a joined pair: a knot hangs at 18 m.",
+		Geometry: rig.Geometry{TopM: 38, TopName: "gate deck", LandingName: "shaft sump"},
+		Anchors: []rig.Anchor{
+			{ID: "deck-main", Name: "main anchor", XM: -0.4, HeightM: 39.1, Legs: legs("beam-a", 0.3, 0.6)},
+			{ID: "deck-backup", Name: "backup anchor", XM: 0.4, HeightM: 39.1, Legs: legs("beam-b", 0.3, 0.6)},
+		},
+		Strands: []rig.Strand{
+			{
+				ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"deck-main"}, Ropes: []string{"rope-7", "rope-8"}, EndStop: rig.EndKnot,
+				Marks: []rig.Mark{{ID: "m-join", Kind: rig.JoinMark, Name: "join", HeightM: 18}},
+			},
+			{ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"deck-backup"}, Ropes: []string{"rope-9"}, EndStop: rig.EndKnot},
+		},
+		People: []rig.Person{ivo},
+		Checks: checked("Ivo Kestrane", [2]string{"descender-21", "rope-7"}, [2]string{"backup-31", "rope-9"}),
+	}
+}
+
+func lip() *drop.Document {
+	maren := person("maren", 6.5)
+	maren.Holds = []rig.Hold{
+		{
+			ID: "maren-main", Strand: "main", Device: "descender-16", Mode: "one person", Position: "work", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Links: chain("connector-44"),
+		},
+		{
+			ID: "maren-backup", Strand: "backup", Device: "backup-10", Mode: "one person", Position: "rolling", Point: gear.Sternal, AboveM: 0.1,
+			Threaded: rig.ThreadedRight, Links: []rig.Link{{Item: "connector-71", Gate: rig.GateShut}, {Item: "absorber-7"}, {Item: "connector-72"}},
+		},
+	}
+	maren.Carries = []string{"lanyard-4", "connector-45", "gloves-3"}
+	maren.Moves = []string{"descend", "short-work"}
+	return &drop.Document{
+		Name:     "Spillway lip",
+		Note:     "Half rigged: look through it as an exercise.",
+		Geometry: rig.Geometry{TopM: 14, TopName: "spillway bridge", LandingName: "stilling basin", Edges: []rig.Edge{{ID: "lip", Name: "lip", HeightM: 13.6, Protection: "none", RopeM: 0.3}}},
+		Anchors: []rig.Anchor{
+			{ID: "bridge", Name: "bridge anchor", XM: 0, HeightM: 14.8, Legs: legs("post", 1.2, 0.6)},
+		},
+		Strands: []rig.Strand{
+			{ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"bridge"}, Ropes: []string{"rope-10"}, EndStop: rig.EndKnot},
+			{ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"bridge"}, Ropes: []string{"rope-11"}, EndStop: rig.EndNone},
+		},
+		People: []rig.Person{maren},
+		Checks: checked("Maren Oake", [2]string{"descender-16", "rope-10"}),
+	}
+}

@@ -1,0 +1,102 @@
+package demo
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/store"
+)
+
+// day is the day the scenario plays on.
+const day gear.Date = "2026-11-24"
+
+// Items is the team's store.
+func Items() []gear.Item {
+	list := []gear.Item{
+		ropeItem("rope-3", "rope 3", "rope-110", 110, 11.4, gear.Wet),
+		ropeItem("rope-4", "rope 4", "rope-105", 110, 10.6, gear.Dry),
+		ropeItem("rope-5", "rope 5", "rope-105", 110, 10.5, gear.Dry),
+		ropeItem("rope-6", "rope 6", "rope-110", 60, 11, gear.Dry),
+		ropeItem("rope-7", "rope 7", "rope-105", 26, 10.5, gear.Dry),
+		ropeItem("rope-8", "rope 8", "rope-105", 24, 10.6, gear.Dry),
+		ropeItem("rope-9", "rope 9", "rope-105", 50, 10.4, gear.Dry),
+		ropeItem("rope-10", "rope 10", "rope-105", 18, 10.5, gear.Dry),
+		ropeItem("rope-11", "rope 11", "rope-105", 15, 10.5, gear.Dry),
+		ropeItem("rope-12", "rope 12", "rope-90", 60, 9, gear.Dry),
+	}
+	list = append(list, run("descender", "descender", "descender-a", 14, 16)...)
+	list = append(list, run("descender", "descender", "descender-b", 21, 22)...)
+	list = append(list, run("chest", "chest ascender", "chest-a", 1, 4)...)
+	list = append(list, run("hand", "hand ascender", "hand-a", 1, 4)...)
+	list = append(list, run("backup", "wheel backup", "backup-wheel", 7, 10)...)
+	list = append(list, run("backup", "cam backup", "backup-cam", 31, 34)...)
+	list = append(list, run("absorber", "absorber", "absorber-a", 7, 10)...)
+	list = append(list, run("absorber", "absorber", "absorber-b", 11, 12)...)
+	list = append(list, run("connector", "connector", "connector-offset", 41, 56)...)
+	list = append(list, run("connector", "connector", "connector-oval", 61, 72)...)
+	list = append(list, run("connector", "connector", "connector-pear", 81, 84)...)
+	list = append(list, run("connector", "accessory clip", "connector-plain", 91, 92)...)
+	list = append(list, run("lanyard", "short lanyard", "lanyard-60", 1, 6)...)
+	list = append(list, run("lanyard", "long lanyard", "lanyard-90", 11, 16)...)
+	list = append(list, run("foot-loop", "foot loop", "foot-loop", 1, 4)...)
+	list = append(list, run("harness", "harness", "harness-a", 1, 4)...)
+	list = append(list, run("gloves", "gloves", "gloves-a", 1, 4)...)
+	list = append(list, run("pulley", "pulley", "pulley-a", 1, 2)...)
+	list = append(list, run("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
+	for i := range list {
+		happen(&list[i])
+	}
+	return list
+}
+
+// happen gives single items their history.
+func happen(i *gear.Item) {
+	switch i.ID {
+	case "descender-15":
+		i.State, i.Reason = gear.Quarantine, "handle drifts while paying out"
+	case "connector-63":
+		i.ExaminedOn = "2026-06-02"
+	case "backup-34":
+		i.Events = []gear.Event{{Kind: "shock-load", On: "2026-11-18", Note: "caught a swing at the lip"}}
+	case "rope-12":
+		i.State, i.Reason = gear.Retired, "kept for knot practice on the ground only"
+	}
+}
+
+func ropeItem(id, label, model string, length, measured float64, c gear.Condition) gear.Item {
+	return gear.Item{
+		ID: id, Model: model, Serial: "R-" + id[len("rope-"):], Label: label, State: gear.InService, MadeOn: "2023-03-01", FirstUsedOn: "2023-06-12",
+		ExaminedOn: "2026-09-14", Place: "rope store", LengthM: metres(length), MeasuredMM: mm(measured), Condition: c,
+	}
+}
+
+// run makes items of one model with numbers from first to last.
+func run(id, label, model string, first, last int) []gear.Item {
+	var list []gear.Item
+	for n := first; n <= last; n++ {
+		list = append(list, gear.Item{
+			ID: fmt.Sprintf("%s-%d", id, n), Model: model, Serial: fmt.Sprintf("%s-%03d", model, n), Label: fmt.Sprintf("%s %d", label, n),
+			State: gear.InService, MadeOn: "2023-01-20", FirstUsedOn: "2023-05-02", ExaminedOn: "2026-09-14", Place: "gear store",
+		})
+	}
+	return list
+}
+
+// People is the team.
+func People() []store.Member {
+	return []store.Member{
+		{ID: "rhea", Name: "Rhea Tolland", MassKg: 88, Harness: "harness-1", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-wheel", "backup-cam")},
+		{ID: "ivo", Name: "Ivo Kestrane", MassKg: 81, Harness: "harness-2", Familiar: knows("descender-b", "chest-a", "hand-a", "backup-cam", "backup-wheel", "evacuation-a")},
+		{ID: "maren", Name: "Maren Oake", MassKg: 74, Harness: "harness-3", Familiar: knows("descender-a", "chest-a", "hand-a", "backup-wheel")},
+		{ID: "dov", Name: "Dov Pellister", MassKg: 96, Harness: "harness-4", Familiar: knows("descender-a", "descender-b", "backup-cam")},
+	}
+}
+
+func knows(models ...string) []rig.Familiarity {
+	var list []rig.Familiarity
+	for _, m := range models {
+		list = append(list, rig.Familiarity{Model: m, On: "2026-02-10", By: "Dov Pellister"})
+	}
+	return list
+}

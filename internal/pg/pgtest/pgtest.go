@@ -1,0 +1,98 @@
+// Package pgtest gives tests a database of their own on a private server: one
+// server a test binary, one migrated template, a copy of it a test.
+package pgtest
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/pg"
+	"zealousknot/internal/store"
+)
+
+var (
+	server *pg.Server
+	count  atomic.Int64
+	// copying guards the template: it can be copied by one test at a time.
+	copying sync.Mutex
+)
+
+// Main runs the tests of a package with a server; call it from TestMain.
+func Main(m *testing.M) {
+	code, err := run(m)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "pgtest:", err)
+		code = 1
+	}
+	os.Exit(code)
+}
+
+func run(m *testing.M) (int, error) {
+	parent := "/dev/shm"
+	if _, err := os.Stat(parent); err != nil {
+		parent = os.TempDir()
+	}
+	dir, err := os.MkdirTemp(parent, "zealousknot-test-")
+	if err != nil {
+		return 0, err
+	}
+	defer os.RemoveAll(dir)
+	ctx := context.Background()
+	server, err = pg.Start(ctx, pg.Options{Dir: dir, Progress: func(string) {}})
+	if err != nil {
+		return 0, err
+	}
+	defer server.Stop()
+	template, err := store.Open(ctx, server.URL)
+	if err != nil {
+		return 0, err
+	}
+	err = template.Migrate(ctx, func(string) {})
+	template.Close()
+	if err != nil {
+		return 0, err
+	}
+	return m.Run(), nil
+}
+
+// URL gives a fresh, migrated database.
+func URL(t testing.TB) string {
+	t.Helper()
+	ctx := context.Background()
+	u, err := url.Parse(server.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	template, name := u.Path[1:], fmt.Sprintf("test_%d", count.Add(1))
+	u.Path = "/postgres"
+	copying.Lock()
+	defer copying.Unlock()
+	conn, err := pgx.Connect(ctx, u.String())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	if _, err := conn.Exec(ctx, fmt.Sprintf("CREATE DATABASE %s TEMPLATE %s STRATEGY FILE_COPY", name, template)); err != nil {
+		t.Fatal(err)
+	}
+	u.Path = "/" + name
+	return u.String()
+}
+
+// Store opens a fresh, migrated database and closes it with the test.
+func Store(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(context.Background(), URL(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	return s
+}

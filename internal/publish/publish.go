@@ -1,0 +1,86 @@
+// Package publish makes the files that are generated from the code and kept
+// beside it: the API's description, the JSON Schema and example of the drop
+// document, and the list of rules. A test holds the kept files to it.
+package publish
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/web"
+)
+
+// Files gives every generated file by its path from the top of the project.
+func Files() (map[string][]byte, error) {
+	files := map[string][]byte{"docs/rules.md": rules()}
+	for path, make := range map[string]func() (any, error){
+		"docs/formats/openapi.json":      openAPI,
+		"docs/formats/drop.schema.json":  dropSchema,
+		"docs/formats/drop.example.json": func() (any, error) { return demo.Drops()["face-4"], nil },
+	} {
+		v, err := make()
+		if err != nil {
+			return nil, err
+		}
+		if files[path], err = indent(v); err != nil {
+			return nil, err
+		}
+	}
+	return files, nil
+}
+
+func indent(v any) ([]byte, error) {
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	err := e.Encode(v)
+	return b.Bytes(), err
+}
+
+func openAPI() (any, error) {
+	api := web.NewAPI(chi.NewRouter())
+	web.Register(api, &web.Config{})
+	return api.OpenAPI(), nil
+}
+
+// dropSchema is the JSON Schema of the drop document, from the same types and
+// tags that the strict reader and the API use.
+func dropSchema() (any, error) {
+	const prefix = "#/$defs/"
+	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
+	top := registry.Schema(reflect.TypeFor[drop.Document](), true, "")
+	defs := map[string]any{}
+	for name, s := range registry.Map() {
+		defs[name] = s
+	}
+	return map[string]any{
+		"$schema":     "https://json-schema.org/draft/2020-12/schema",
+		"title":       "Zealous Knot drop document",
+		"description": "One drop with everything needed to check it. Units are in the names of the fields. Names must lead somewhere: see docs/formats/README.md.",
+		"$ref":        top.Ref,
+		"$defs":       defs,
+	}, nil
+}
+
+func rules() []byte {
+	var b strings.Builder
+	b.WriteString("# Rules\n\nGenerated from the code by `make generate`. A team's policy may raise a severity, never lower one.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range fit.Rules {
+		var gives []string
+		for _, s := range r.Gives {
+			gives = append(gives, string(s))
+		}
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, strings.Join(gives, " or "), r.Fires)
+	}
+	return []byte(b.String())
+}

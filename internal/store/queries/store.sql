@@ -1,0 +1,72 @@
+-- name: AddTeam :one
+INSERT INTO teams (name) VALUES ($1)
+ON CONFLICT (name) DO NOTHING
+RETURNING id, name;
+
+-- name: TeamNamed :one
+SELECT id, name FROM teams WHERE name = $1;
+
+-- name: FirstTeam :one
+SELECT id, name FROM teams ORDER BY created_at, id LIMIT 1;
+
+-- name: PutModel :exec
+INSERT INTO models (team_id, id, class, body) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.body;
+
+-- name: Models :many
+SELECT body FROM models WHERE team_id = $1 ORDER BY class, id;
+
+-- name: PutItem :exec
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
+ON CONFLICT (team_id, id) DO UPDATE SET
+    model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
+    reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
+    owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition;
+
+-- name: Items :many
+SELECT * FROM items WHERE team_id = $1 ORDER BY id;
+
+-- name: PutEvent :exec
+INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
+ON CONFLICT (team_id, item_id, number) DO UPDATE SET checked_on = EXCLUDED.checked_on;
+
+-- name: Events :many
+SELECT * FROM item_events WHERE team_id = $1 ORDER BY item_id, number;
+
+-- name: PutPerson :exec
+INSERT INTO people (team_id, id, name, mass_kg, harness_id) VALUES ($1, $2, $3, $4, $5)
+ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id;
+
+-- name: People :many
+SELECT * FROM people WHERE team_id = $1 ORDER BY name, id;
+
+-- name: PutFamiliarisation :exec
+INSERT INTO familiarisations (team_id, person_id, model_id, shown_on, shown_by) VALUES ($1, $2, $3, $4, $5)
+ON CONFLICT DO NOTHING;
+
+-- name: Familiarisations :many
+SELECT * FROM familiarisations WHERE team_id = $1 ORDER BY person_id, model_id, shown_on;
+
+-- name: AddDrop :one
+INSERT INTO drops (team_id, id, name, document) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, id) DO NOTHING
+RETURNING version;
+
+-- name: Drop :one
+SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = $2;
+
+-- name: Drops :many
+SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT $2;
+
+-- name: SaveDrop :one
+UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now()
+WHERE team_id = $1 AND id = $2 AND version = $3
+RETURNING version;
+
+-- name: DropVersion :one
+SELECT version FROM drops WHERE team_id = $1 AND id = $2;
+
+-- name: RemoveDrop :one
+DELETE FROM drops WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;

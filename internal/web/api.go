@@ -1,0 +1,391 @@
+package web
+
+import (
+	"context"
+	"crypto/rand"
+	"net/http"
+	"reflect"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store"
+)
+
+// most is how many drops a list gives.
+const most = 200
+
+// Register declares every operation of the API. It is the one place where they
+// are declared: the OpenAPI document and the front end's types come from it.
+func Register(api huma.API, c *Config) {
+	get(api, "session", "/session", "Who is signed in", c.session)
+	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
+	get(api, "people", "/people", "Everybody of the team", c.people)
+	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
+	get(api, "comparison", "/comparison", "Two or three models side by side, differences first", c.comparison)
+	get(api, "drops", "/drops", "The team's drops, last changed first", c.drops)
+	get(api, "drop", "/drops/{id}", "A drop, with the store's present record of its items", c.drop)
+
+	document := reflect.TypeFor[drop.Document]()
+	huma.Register(api, withBody(api, http.MethodPost, "check", "/check", "Check a drop document; nothing is kept", document), c.check)
+	huma.Register(api, withBody(api, http.MethodPost, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not",
+		reflect.TypeFor[choicesBody]()), c.choices)
+	add := withBody(api, http.MethodPost, "add-drop", "/drops", "Keep a new drop", document)
+	add.DefaultStatus = http.StatusCreated
+	huma.Register(api, add, c.addDrop)
+	huma.Register(api, withBody(api, http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has", document), c.saveDrop)
+	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
+}
+
+func operation(method, id, path, summary string) huma.Operation {
+	return huma.Operation{
+		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary, MaxBodyBytes: strict.MaxBytes, BodyReadTimeout: 15 * time.Second,
+		Errors: []int{http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusPreconditionFailed,
+			http.StatusRequestEntityTooLarge, http.StatusUnprocessableEntity, http.StatusPreconditionRequired, http.StatusInternalServerError},
+	}
+}
+
+func get[I, O any](api huma.API, id, path, summary string, handler func(context.Context, *I) (*O, error)) {
+	huma.Register(api, operation(http.MethodGet, id, path, summary), handler)
+}
+
+// withBody declares a body that the core's strict reader reads, not huma, so
+// that file, command and API refuse the same things in the same words.
+func withBody(api huma.API, method, id, path, summary string, body reflect.Type) huma.Operation {
+	o := operation(method, id, path, summary)
+	o.SkipValidateBody = true
+	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
+		"application/json": {Schema: api.OpenAPI().Components.Schemas.Schema(body, true, "")},
+	}}
+	return o
+}
+
+type sessionOut struct {
+	Body struct {
+		Team    store.Team `json:"team"`
+		Person  string     `json:"person"`
+		Demo    bool       `json:"demo" doc:"the demo scenario is loaded"`
+		Version string     `json:"version"`
+	}
+}
+
+func (c *Config) session(context.Context, *struct{}) (*sessionOut, error) {
+	out := &sessionOut{}
+	out.Body.Team, out.Body.Person, out.Body.Demo, out.Body.Version = c.Team, "demo supervisor", c.Demo, c.Version
+	return out, nil
+}
+
+type gearOut struct {
+	Body struct {
+		Models []gear.Model `json:"models"`
+		Items  []gear.Item  `json:"items"`
+	}
+}
+
+func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &gearOut{}
+	out.Body.Models, out.Body.Items = g.Models, g.Items
+	return out, nil
+}
+
+type peopleOut struct {
+	Body []store.Member
+}
+
+func (c *Config) people(ctx context.Context, _ *struct{}) (*peopleOut, error) {
+	people, err := c.Store.People(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &peopleOut{people}, nil
+}
+
+type ruleOut struct {
+	ID    string             `json:"id"`
+	Gives []finding.Severity `json:"gives" enum:"stop,look,note"`
+	Fires string             `json:"fires"`
+}
+
+type rulesOut struct {
+	Body []ruleOut
+}
+
+func rules(context.Context, *struct{}) (*rulesOut, error) {
+	out := &rulesOut{}
+	for _, r := range fit.Rules {
+		out.Body = append(out.Body, ruleOut{r.ID, r.Gives, r.Fires})
+	}
+	return out, nil
+}
+
+type comparisonIn struct {
+	Models []string `query:"model,explode" minItems:"2" maxItems:"3" doc:"ids of two or three models of one class"`
+}
+
+type comparisonOut struct {
+	Body struct {
+		Titles []string   `json:"titles"`
+		Rows   []gear.Row `json:"rows"`
+	}
+}
+
+func (c *Config) comparison(ctx context.Context, in *comparisonIn) (*comparisonOut, error) {
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &comparisonOut{}
+	var models []*gear.Model
+	for i, id := range in.Models {
+		m := find(g.Models, id)
+		if m == nil {
+			return nil, problem(http.StatusNotFound, "no such model", strict.Fault{Pointer: strict.Pointer("query", "model", i), Detail: "no model " + strconv.Quote(id)})
+		}
+		if m.Class != find(g.Models, in.Models[0]).Class {
+			return nil, problem(http.StatusUnprocessableEntity, "only models of one class are compared",
+				strict.Fault{Pointer: strict.Pointer("query", "model", i), Detail: "is a " + m.Class.Words()})
+		}
+		models = append(models, m)
+		out.Body.Titles = append(out.Body.Titles, m.Title())
+	}
+	out.Body.Rows = gear.Compare(models)
+	return out, nil
+}
+
+func find(models []gear.Model, id string) *gear.Model {
+	for i := range models {
+		if models[i].ID == id {
+			return &models[i]
+		}
+	}
+	return nil
+}
+
+type rawIn struct {
+	RawBody []byte
+}
+
+type reportOut struct {
+	Body *drop.Report
+}
+
+func (c *Config) check(ctx context.Context, in *rawIn) (*reportOut, error) {
+	d, err := drop.Read(in.RawBody)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	report, err := d.Check()
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &reportOut{report}, nil
+}
+
+type choicesBody struct {
+	Drop  drop.Document `json:"drop"`
+	Place drop.Place    `json:"place"`
+}
+
+type choicesOut struct {
+	Body *drop.Choices
+}
+
+func (c *Config) choices(ctx context.Context, in *rawIn) (*choicesOut, error) {
+	var body choicesBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	choices, err := body.Drop.Choose(body.Place, g)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &choicesOut{choices}, nil
+}
+
+type dropLine struct {
+	ID        string    `json:"id"`
+	Name      string    `json:"name"`
+	Site      string    `json:"site,omitempty"`
+	Day       gear.Date `json:"day"`
+	Version   int       `json:"version"`
+	ChangedAt time.Time `json:"changed_at"`
+	Stops     int       `json:"stops"`
+	Looks     int       `json:"looks"`
+	Refused   string    `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
+}
+
+type dropsOut struct {
+	Body []dropLine
+}
+
+func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
+	list, err := c.Store.Drops(ctx, c.Team.ID, most)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &dropsOut{Body: make([]dropLine, len(list))}
+	for i, d := range list {
+		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt}
+		d.Document.Refresh(g)
+		if report, err := d.Document.Check(); err != nil {
+			line.Refused = err.Error()
+		} else {
+			line.Stops, line.Looks = report.Stops, report.Looks
+		}
+		out.Body[i] = line
+	}
+	return out, nil
+}
+
+type idIn struct {
+	ID string `path:"id" maxLength:"64"`
+}
+
+type dropOut struct {
+	ETag string `header:"ETag"`
+	Body *drop.Document
+}
+
+func (c *Config) drop(ctx context.Context, in *idIn) (*dropOut, error) {
+	d, err := c.Store.Drop(ctx, c.Team.ID, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	d.Document.Refresh(g)
+	return &dropOut{etag(d.Version), d.Document}, nil
+}
+
+// read reads a drop document that is to be kept: with the store's records in
+// the place of whatever it says of the store's items.
+func (c *Config) read(ctx context.Context, body []byte) (*drop.Document, error) {
+	d, err := drop.Read(body)
+	if err != nil {
+		return nil, err
+	}
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, err
+	}
+	d.Refresh(g)
+	return d, d.Validate()
+}
+
+type savedOut struct {
+	ETag     string `header:"ETag"`
+	Location string `header:"Location"`
+	Body     struct {
+		ID      string `json:"id"`
+		Version int    `json:"version"`
+	}
+}
+
+func saved(id string, version int) *savedOut {
+	out := &savedOut{ETag: etag(version), Location: "/api/v1/drops/" + id}
+	out.Body.ID, out.Body.Version = id, version
+	return out
+}
+
+func (c *Config) addDrop(ctx context.Context, in *rawIn) (*savedOut, error) {
+	d, err := c.read(ctx, in.RawBody)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	id := newID(d.Name)
+	version, err := c.Store.AddDrop(ctx, c.Team.ID, id, d)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return saved(id, version), nil
+}
+
+// newID makes an id from a name, with a random tail so that two drops of one
+// name do not meet.
+func newID(name string) string {
+	var b strings.Builder
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			b.WriteRune(r)
+		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
+			b.WriteByte('-')
+		}
+	}
+	head := strings.Trim(b.String()[:min(b.Len(), 40)], "-")
+	return strings.Trim(head+"-"+strings.ToLower(rand.Text()[:6]), "-")
+}
+
+type saveIn struct {
+	idIn
+	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
+	RawBody []byte
+}
+
+func (c *Config) saveDrop(ctx context.Context, in *saveIn) (*savedOut, error) {
+	version, err := ifMatch(in.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	d, err := c.read(ctx, in.RawBody)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	version, err = c.Store.SaveDrop(ctx, c.Team.ID, in.ID, version, d)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return saved(in.ID, version), nil
+}
+
+type removeIn struct {
+	idIn
+	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
+}
+
+func (c *Config) removeDrop(ctx context.Context, in *removeIn) (*struct{}, error) {
+	version, err := ifMatch(in.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	if err := c.Store.RemoveDrop(ctx, c.Team.ID, in.ID, version); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
+}
+
+func etag(version int) string { return `"` + strconv.Itoa(version) + `"` }
+
+func ifMatch(header string) (int, error) {
+	if header == "" {
+		return 0, problem(http.StatusPreconditionRequired, "say with If-Match which version was read",
+			strict.Fault{Pointer: "/header/If-Match", Detail: "missing"})
+	}
+	version, err := strconv.Atoi(strings.Trim(header, `"`))
+	if err != nil || etag(version) != header {
+		return 0, problem(http.StatusUnprocessableEntity, "If-Match is not an ETag of this API",
+			strict.Fault{Pointer: "/header/If-Match", Detail: `not a version such as "3"`})
+	}
+	return version, nil
+}

@@ -1,0 +1,130 @@
+// Package web is the HTTP side: routes, headers, problems. What a request means
+// is decided in the core; what is kept, in the store.
+package web
+
+import (
+	"context"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"zealousknot/internal/store"
+	"zealousknot/internal/web/ui"
+)
+
+// Config is what a server needs.
+type Config struct {
+	Store *store.Store
+	// Team stands in for the signed-in person's team.
+	Team    store.Team
+	Version string
+	// Demo is set when the demo scenario was loaded.
+	Demo bool
+}
+
+// Handler gives the whole site: screens, API and health.
+func Handler(c Config) http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, logRequests, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("up\n")) })
+	r.Get("/readyz", c.ready)
+	Register(NewAPI(r), &c)
+	r.HandleFunc("/api/*", func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, problem(http.StatusNotFound, "there is no such address in the API"))
+	})
+	r.Method(http.MethodGet, "/*", ui.Handler())
+	r.Method(http.MethodHead, "/*", ui.Handler())
+	return r
+}
+
+// NewAPI gives an API without operations on a router.
+func NewAPI(r chi.Router) huma.API {
+	config := huma.DefaultConfig("Zealous Knot", "1")
+	config.Info.Description = "For trained people. The manufacturer's instructions, local rules and the person in charge come first; " +
+		"figures are models with stated limits. An empty list of findings means that nothing was found, never that a drop is safe."
+	config.CreateHooks = nil
+	config.DocsPath = ""
+	config.SchemasPath = ""
+	config.OpenAPIPath = "/api/v1/openapi"
+	return humachi.New(r, config)
+}
+
+func (c *Config) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := c.Store.Ping(ctx); err != nil {
+		writeProblem(w, problem(http.StatusServiceUnavailable, "the database does not answer"))
+		return
+	}
+	_, _ = w.Write([]byte("ready\n"))
+}
+
+// limitTime bounds how long a request may work.
+func limitTime(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		ctx, cancel := context.WithTimeout(r.Context(), 20*time.Second)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
+}
+
+// policy lets the page load from its own origin alone; inline scripts and
+// styles are refused too.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+	"manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+
+func securityHeaders(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+		next.ServeHTTP(w, r)
+	})
+}
+
+// sameOrigin refuses requests that change something and come from another site.
+func sameOrigin(next http.Handler) http.Handler {
+	p := http.NewCrossOriginProtection()
+	p.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, problem(http.StatusForbidden, "this request came from another site"))
+	}))
+	return p.Handler(next)
+}
+
+func logRequests(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		start := time.Now()
+		next.ServeHTTP(ww, r)
+		slog.InfoContext(r.Context(), "request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "bytes", ww.BytesWritten(),
+			"ms", float64(time.Since(start).Microseconds())/1000, "id", middleware.GetReqID(r.Context()))
+	})
+}
+
+// Serve serves on a listener until ctx is done, then lets running requests end.
+func Serve(ctx context.Context, l net.Listener, h http.Handler) error {
+	s := &http.Server{
+		Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 16 << 10,
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- s.Serve(l) }()
+	select {
+	case err := <-ended:
+		return err
+	case <-ctx.Done():
+	}
+	end, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
+	return s.Shutdown(end)
+}
