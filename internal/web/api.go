@@ -34,13 +34,12 @@ func Register(api huma.API, c *Config) {
 	get(api, "drop", "/drops/{id}", "A drop, with the store's present record of its items", c.drop)
 
 	document := reflect.TypeFor[drop.Document]()
-	huma.Register(api, withBody(api, http.MethodPost, "check", "/check", "Check a drop document; nothing is kept", document), c.check)
-	huma.Register(api, withBody(api, http.MethodPost, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not",
-		reflect.TypeFor[choicesBody]()), c.choices)
-	add := withBody(api, http.MethodPost, "add-drop", "/drops", "Keep a new drop", document)
+	post(api, "check", "/check", "Check a drop document; nothing is kept", document, c.check)
+	post(api, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not", reflect.TypeFor[choicesBody](), c.choices)
+	add := operation(http.MethodPost, "add-drop", "/drops", "Keep a new drop")
 	add.DefaultStatus = http.StatusCreated
-	huma.Register(api, add, c.addDrop)
-	huma.Register(api, withBody(api, http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has", document), c.saveDrop)
+	withBody(api, add, document, c.addDrop)
+	withBody(api, operation(http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has"), document, c.saveDrop)
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
 }
 
@@ -56,15 +55,19 @@ func get[I, O any](api huma.API, id, path, summary string, handler func(context.
 	huma.Register(api, operation(http.MethodGet, id, path, summary), handler)
 }
 
-// withBody declares a body that the core's strict reader reads, not huma, so
-// that file, command and API refuse the same things in the same words.
-func withBody(api huma.API, method, id, path, summary string, body reflect.Type) huma.Operation {
-	o := operation(method, id, path, summary)
+func post[I, O any](api huma.API, id, path, summary string, body reflect.Type, handler func(context.Context, *I) (*O, error)) {
+	withBody(api, operation(http.MethodPost, id, path, summary), body, handler)
+}
+
+// withBody registers an operation whose body the core's strict reader reads, not
+// huma, so that file, command and API refuse the same things in the same words.
+func withBody[I, O any](api huma.API, o huma.Operation, body reflect.Type, handler func(context.Context, *I) (*O, error)) {
 	o.SkipValidateBody = true
-	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
-		"application/json": {Schema: api.OpenAPI().Components.Schemas.Schema(body, true, "")},
-	}}
-	return o
+	content := map[string]*huma.MediaType{"application/json": {Schema: api.OpenAPI().Components.Schemas.Schema(body, true, "")}}
+	o.RequestBody = &huma.RequestBody{Required: true, Content: content}
+	huma.Register(api, o, handler)
+	// huma adds this for a body it hands over unread.
+	delete(content, "application/octet-stream")
 }
 
 type sessionOut struct {
@@ -338,7 +341,7 @@ func newID(name string) string {
 }
 
 type saveIn struct {
-	idIn
+	ID      string `path:"id" maxLength:"64"`
 	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
 	RawBody []byte
 }
@@ -360,7 +363,7 @@ func (c *Config) saveDrop(ctx context.Context, in *saveIn) (*savedOut, error) {
 }
 
 type removeIn struct {
-	idIn
+	ID      string `path:"id" maxLength:"64"`
 	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
 }
 

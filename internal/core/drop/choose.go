@@ -41,6 +41,10 @@ type Choice struct {
 	Taken    string            `json:"taken,omitempty"`
 	Findings []finding.Finding `json:"findings" doc:"stops and looks that depend on the choice"`
 	Chosen   bool              `json:"chosen,omitempty" doc:"it is there now"`
+	// Mode and Position are those of a device that are nearest to the present
+	// ones; the findings are for them.
+	Mode     string `json:"mode,omitempty"`
+	Position string `json:"position,omitempty"`
 }
 
 // Choices are all items of the class that a place takes.
@@ -213,6 +217,7 @@ func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) e
 	t.Include(item, m)
 	if h := t.hold(place); h != nil && place.Link == nil {
 		Adapt(h, m)
+		c.Mode, c.Position = h.Mode, h.Position
 	}
 	report, err := t.Check()
 	if err != nil {

@@ -81,7 +81,19 @@ type Report struct {
 	// LookedAt lists every rule with the number of things it was applied to.
 	LookedAt    []fit.Looked    `json:"looked_at"`
 	NotLookedAt []string        `json:"not_looked_at"`
-	Figures     []StrandFigures `json:"strands"`
+	Strands     []StrandFigures `json:"strands"`
+	Holds       []HoldFigures   `json:"holds"`
+}
+
+// HoldFigures are the computed figures of a hold.
+type HoldFigures struct {
+	Person  string            `json:"person"`
+	Hold    string            `json:"hold"`
+	Load    string            `json:"load" doc:"weight at rest as people read it"`
+	Path    []fit.PathPart    `json:"path" doc:"device, links, harness, ropes, anchor legs"`
+	Weakest string            `json:"weakest" doc:"label of the part with the least margin"`
+	Figures []finding.Figure  `json:"figures"`
+	Working []finding.Working `json:"working"`
 }
 
 // StrandFigures are the computed figures of a strand, for the rail.
@@ -111,17 +123,40 @@ func (d *Document) Check() (*Report, error) {
 	}
 	p := d.Policy.With()
 	figures(r, p)
-	found, looked := fit.Check(&fit.Context{Rig: r, Policy: p})
+	c := &fit.Context{Rig: r, Policy: p}
+	found, looked := fit.Check(c)
 	report := &Report{
 		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
-		Figures: make([]StrandFigures, 0, len(r.Strands)),
+		Strands: make([]StrandFigures, 0, len(r.Strands)), Holds: []HoldFigures{},
 	}
 	for _, s := range r.Strands {
-		report.Figures = append(report.Figures, StrandFigures{
+		report.Strands = append(report.Strands, StrandFigures{
 			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
 			Text: s.Length.SpareM.String(), Working: s.Length.Working,
 		})
 	}
+	for _, person := range r.People {
+		for _, h := range person.Holds {
+			report.Holds = append(report.Holds, holdReport(h, c))
+		}
+	}
 	return report, nil
+}
+
+func holdReport(h *rig.HoldView, c *fit.Context) HoldFigures {
+	f := HoldFigures{Person: h.Person.ID, Hold: h.ID, Load: h.Load().String(), Figures: []finding.Figure{}, Working: []finding.Working{}}
+	f.Path, f.Weakest = fit.Path(h, c)
+	if h.Role() == rig.ToBackUp {
+		f.Figures = append(f.Figures, finding.Fig("arrest force", h.Figures.Peak.Value), finding.Fig("clearance needed", h.Figures.ClearanceNeeded.Value))
+		f.Working = append(f.Working, h.Figures.ClearanceNeeded.Working()...)
+	} else {
+		f.Figures = append(f.Figures, finding.Fig("peak if loaded at once", h.Figures.Peak.Value))
+		f.Working = append(f.Working, h.Figures.Peak.Working()...)
+	}
+	if t := h.Figures.EndTemperature; t != nil {
+		f.Figures = append(f.Figures, finding.Fig("device at the end of the drop", t.Value))
+		f.Working = append(f.Working, t.Working()...)
+	}
+	return f
 }

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"math"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -100,6 +101,37 @@ type part struct {
 	load    quantity.Kilonewtons
 	textile bool
 	source  string
+}
+
+// PathPart is one component of a load path as a screen shows it.
+type PathPart struct {
+	Label string `json:"label"`
+	Item  string `json:"item,omitempty" doc:"item id; left out for the leg of an anchor"`
+	// Margin is strength divided by load at rest; left out where the strength
+	// is not known.
+	Margin   float64 `json:"margin,omitempty"`
+	Wanted   float64 `json:"wanted" doc:"margin asked for"`
+	Strength string  `json:"strength" doc:"as people read it"`
+	Text     string  `json:"text" doc:"the margin as people read it"`
+}
+
+// Path gives the components of a hold's load path with their margins, and the
+// label of the one whose margin is the smallest part of what is asked for.
+func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
+	least := math.Inf(1)
+	for _, p := range path(h, c) {
+		wanted := c.Policy.Factor(p.textile)
+		view := PathPart{Label: p.label, Item: p.subject.Item, Wanted: float64(wanted), Strength: "not known", Text: "not known"}
+		if p.strength > 0 {
+			margin := quantity.Ratio(p.strength / p.load)
+			view.Margin, view.Strength, view.Text = float64(margin), p.strength.String()+p.derated, quantity.Text(margin)+" ×"
+			if left := float64(margin / wanted); left < least {
+				least, weakest = left, p.label
+			}
+		}
+		parts = append(parts, view)
+	}
+	return parts, weakest
 }
 
 // path gives every component between the harness and the structure: device,

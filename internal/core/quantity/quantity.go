@@ -124,6 +124,11 @@ func decimals(q Quantity) int {
 		return 0
 	case Kilograms, GramsPerMetre, Percent:
 		return 1
+	case Ratio:
+		if size >= 10 {
+			return 1
+		}
+		return 2
 	default:
 		if size >= 100 {
 			return 1

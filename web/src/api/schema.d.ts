@@ -236,7 +236,9 @@ export interface components {
             fits: boolean;
             item: string;
             label: string;
+            mode?: string;
             model: string;
+            position?: string;
             taken?: string;
             title: string;
         };
@@ -538,6 +540,18 @@ export interface components {
             /** @enum {string} */
             threaded: "right" | "reversed" | "wrong-path";
         };
+        HoldFigures: {
+            figures: components["schemas"]["Figure"][];
+            hold: string;
+            /** @description weight at rest as people read it */
+            load: string;
+            /** @description device, links, harness, ropes, anchor legs */
+            path: components["schemas"]["PathPart"][];
+            person: string;
+            /** @description label of the part with the least margin */
+            weakest: string;
+            working: components["schemas"]["Working"][];
+        };
         Item: {
             /**
              * @description left out: dry
@@ -741,6 +755,22 @@ export interface components {
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
+        PathPart: {
+            /** @description item id; left out for the leg of an anchor */
+            item?: string;
+            label: string;
+            /** Format: double */
+            margin?: number;
+            /** @description as people read it */
+            strength: string;
+            /** @description the margin as people read it */
+            text: string;
+            /**
+             * Format: double
+             * @description margin asked for
+             */
+            wanted: number;
+        };
         Person: {
             /** Format: double */
             at_m: number;
@@ -884,6 +914,7 @@ export interface components {
         };
         Report: {
             findings: components["schemas"]["Finding"][];
+            holds: components["schemas"]["HoldFigures"][];
             looked_at: components["schemas"]["Looked"][];
             /** Format: int64 */
             looks: number;
@@ -1100,7 +1131,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Document"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -1197,7 +1227,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChoicesBody"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -1481,7 +1510,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Document"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -1672,13 +1700,14 @@ export interface operations {
                 /** @description the ETag the drop was read with */
                 "If-Match"?: string;
             };
-            path?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Document"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -1774,7 +1803,9 @@ export interface operations {
                 /** @description the ETag the drop was read with */
                 "If-Match"?: string;
             };
-            path?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+// The frame around every page: where one is, what was found, and the keys.
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import CommandBox from '@/components/CommandBox.vue'
+import FindingsPanel from '@/components/FindingsPanel.vue'
+import KeyList from '@/components/KeyList.vue'
+import { look, looks } from '@/lib/look'
+import { shape } from '@/lib/words'
+import { pages } from '@/router'
+import { useDraft } from '@/stores/draft'
+
+const draft = useDraft()
+const route = useRoute()
+const router = useRouter()
+const finding = ref(false)
+const keys = ref(false)
+const found = ref(false)
+
+const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
+const keeping = computed(() => {
+  if (!draft.online) return 'no connection: kept on this device'
+  return { kept: 'kept', keeping: 'keeping…', waiting: 'keeping…', refused: 'not kept: see what was refused' }[
+    draft.keeping
+  ]
+})
+
+function typing(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement
+  return t.matches('input, textarea, select, [role=listbox], [role=option]') || e.ctrlKey || e.metaKey || e.altKey
+}
+
+useEventListener('keydown', (e) => {
+  if ((e.ctrlKey || e.metaKey) && e.key === 'z' && !(e.target as HTMLElement).matches('input, textarea')) {
+    e.preventDefault()
+    draft.undo()
+    return
+  }
+  if (typing(e)) return
+  const page = pages[Number(e.key) - 1]
+  if (e.key === '?') keys.value = true
+  else if (e.key === '/') finding.value = true
+  else if (e.key === 'g' && inDrop.value) found.value = !found.value
+  else if (e.key === 'u' && inDrop.value) draft.undo()
+  else if (page && inDrop.value) void router.push({ name: page.name, params: { id: draft.id } })
+  else return
+  e.preventDefault()
+})
+</script>
+
+<template>
+  <a href="#page" class="bg-raised sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-3">To the page</a>
+  <header
+    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-5 gap-y-0 border-b px-4 py-1"
+  >
+    <RouterLink to="/" class="flex min-h-11 items-center gap-2 font-semibold">
+      <svg width="20" height="24" viewBox="0 0 20 24" aria-hidden="true">
+        <path d="M6 0v24" stroke="var(--main)" stroke-width="4" />
+        <path d="M14 0v24" stroke="var(--backup)" stroke-width="4" stroke-dasharray="5 3" />
+        <circle cx="6" cy="13" r="5" fill="var(--main)" />
+      </svg>
+      <span v-if="inDrop" class="max-sm:sr-only"
+        >{{ draft.drop?.site ? `${draft.drop.site} · ` : '' }}{{ draft.drop?.name }}</span
+      >
+      <span v-else>Zealous Knot</span>
+    </RouterLink>
+    <nav v-if="inDrop" class="flex" aria-label="Pages of the drop, in the order of the day">
+      <RouterLink
+        v-for="p in pages"
+        :key="p.name"
+        :to="{ name: p.name, params: { id: draft.id } }"
+        class="flex min-h-11 items-center border-b-4 px-3"
+        :class="route.name === p.name ? 'border-accent font-semibold' : 'text-soft border-transparent'"
+        :aria-current="route.name === p.name ? 'page' : undefined"
+        >{{ p.words }}</RouterLink
+      >
+    </nav>
+    <div class="ml-auto flex flex-wrap items-center gap-x-3">
+      <span
+        v-if="inDrop"
+        class="text-soft text-sm"
+        role="status"
+        :class="draft.online ? '' : 'text-stop! font-semibold'"
+        data-keeping
+        >{{ keeping }}</span
+      >
+      <button v-if="inDrop && draft.undoable.length" type="button" class="quiet text-sm" @click="draft.undo()">
+        undo
+      </button>
+      <button
+        v-if="inDrop && draft.report"
+        type="button"
+        class="plain figure"
+        data-found
+        aria-label="What was found"
+        @click="found = true"
+      >
+        <template v-if="draft.findings.length">
+          <span class="text-stop">{{ shape.stop }} {{ draft.report.stops }} stop</span>
+          <span class="text-look">{{ shape.look }} {{ draft.report.looks }} look</span>
+        </template>
+        <template v-else>nothing found</template>
+      </button>
+      <button type="button" class="quiet text-sm" @click="finding = true">find <kbd class="figure ml-1">/</kbd></button>
+      <button type="button" class="quiet text-sm" @click="keys = true">keys <kbd class="figure ml-1">?</kbd></button>
+      <Listbox v-model="look">
+        <div class="relative">
+          <ListboxButton class="quiet text-sm">look</ListboxButton>
+          <ListboxOptions class="border-soft bg-raised absolute right-0 z-30 rounded-md border py-1 shadow-lg">
+            <ListboxOption v-for="l in looks" v-slot="{ active, selected }" :key="l.id" :value="l.id" as="template">
+              <li
+                class="flex min-h-11 cursor-pointer items-center px-3 whitespace-nowrap"
+                :class="active ? 'bg-accent text-on-accent' : ''"
+              >
+                <span class="w-5" aria-hidden="true">{{ selected ? '✓' : '' }}</span>
+                {{ l.words }}
+              </li>
+            </ListboxOption>
+          </ListboxOptions>
+        </div>
+      </Listbox>
+    </div>
+  </header>
+  <RouterView />
+  <CommandBox :open="finding" @close="finding = false" />
+  <KeyList :open="keys" @close="keys = false" />
+  <FindingsPanel :open="found" @close="found = false" />
+</template>

@@ -1,0 +1,53 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+/** The API, typed from its description. */
+export const api = createClient<paths>({ baseUrl: '/' })
+
+type Schemas = components['schemas']
+export type Drop = Schemas['Document']
+export type Report = Schemas['Report']
+export type Finding = Schemas['Finding']
+export type Working = Schemas['Working']
+export type Figure = Schemas['Figure']
+export type Severity = Finding['severity']
+export type Strand = Schemas['Strand']
+export type Mark = Schemas['Mark']
+export type Anchor = Schemas['Anchor']
+export type Person = Schemas['Person']
+export type Hold = Schemas['Hold']
+export type Link = Schemas['Link']
+export type Item = Schemas['Item']
+export type Model = Schemas['Model']
+export type Place = Schemas['Place']
+export type Choice = Schemas['Choice']
+export type Choices = Schemas['Choices']
+export type Row = Schemas['Row']
+export type Fault = Schemas['Fault']
+export type Problem = Schemas['Problem']
+export type HoldFigures = Schemas['HoldFigures']
+
+/** What a person is told when something was refused or could not be reached. */
+export class Refused extends Error {
+  readonly status: number
+  readonly faults: Fault[]
+
+  constructor(problem: Problem) {
+    super(problem.detail ?? problem.title)
+    this.status = problem.status
+    this.faults = problem.errors ?? []
+  }
+}
+
+/** Gives the data of an answer, or throws what was wrong. */
+export function must<T>(answer: { data?: T; error?: unknown; response: Response }): T {
+  if (answer.error !== undefined || !answer.response.ok) {
+    const problem = answer.error as Problem | undefined
+    throw new Refused(
+      problem?.title
+        ? problem
+        : { type: 'about:blank', title: answer.response.statusText || 'no answer', status: answer.response.status },
+    )
+  }
+  return answer.data as T
+}

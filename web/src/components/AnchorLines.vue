@@ -1,0 +1,113 @@
+<script setup lang="ts">
+// One anchor: where it is, and its legs.
+import type { Anchor, Drop } from '@/api/client'
+import { freeId } from '@/lib/words'
+import { useDraft } from '@/stores/draft'
+import LiveNumber from './LiveNumber.vue'
+import LiveText from './LiveText.vue'
+
+const props = defineProps<{ drop: Drop; anchor: Anchor; index: number }>()
+
+const draft = useDraft()
+type Leg = Anchor['legs'][number]
+
+function edit(f: (a: Anchor) => void, dragging = false) {
+  const change = (d: Drop) => {
+    const a = d.anchors?.[props.index]
+    if (a) f(a)
+  }
+  if (dragging) draft.nudge(change)
+  else draft.edit(change)
+}
+
+const setLeg = (i: number, f: (l: Leg) => void, dragging = false) => edit((a) => a.legs[i] && f(a.legs[i]), dragging)
+
+function addLeg() {
+  edit((a) => {
+    const id = freeId(
+      `${a.id}-leg`,
+      a.legs.map((l) => l.id),
+    )
+    a.legs.push({ id, x_m: 0.4, y_m: 0.5 })
+  })
+}
+</script>
+
+<template>
+  <div class="py-1">
+    <p class="briefing">
+      <LiveText :value="anchor.name" label="Name of the anchor" required @set="(v) => edit((a) => (a.name = v))" /> at
+      <LiveNumber
+        :value="anchor.height_m"
+        unit="m"
+        :label="`Height of ${anchor.name}`"
+        :step="0.1"
+        :min="0"
+        :max="2000"
+        :pointer="`/anchors/${index}/height_m`"
+        @set="(v, dragging) => edit((a) => (a.height_m = v), dragging)"
+      />,
+      <LiveNumber
+        :value="anchor.x_m"
+        unit="m"
+        :label="`${anchor.name}, sideways; right is positive`"
+        :step="0.1"
+        :min="-500"
+        :max="500"
+        @set="(v, dragging) => edit((a) => (a.x_m = v), dragging)"
+      />
+      sideways (right is positive).
+      <button type="button" class="quiet text-sm" @click="addLeg">add a leg</button>
+      <button type="button" class="quiet text-sm" @click="draft.edit((d) => d.anchors?.splice(index, 1))">
+        take away
+      </button>
+    </p>
+    <p v-for="(l, i) in anchor.legs" :key="i" class="briefing pl-6">
+      Leg to
+      <LiveText
+        :value="l.id"
+        label="Anchor point"
+        required
+        :pointer="`/anchors/${index}/legs/${i}/id`"
+        @set="(v) => setLeg(i, (o) => (o.id = v))"
+      />,
+      <LiveNumber
+        :value="l.x_m"
+        unit="m"
+        label="Leg, to the right"
+        :step="0.05"
+        :min="-100"
+        :max="100"
+        @set="(v, d) => setLeg(i, (o) => (o.x_m = v), d)"
+      />
+      right and
+      <LiveNumber
+        :value="l.y_m"
+        unit="m"
+        label="Leg, up"
+        :step="0.05"
+        :min="-100"
+        :max="100"
+        @set="(v, d) => setLeg(i, (o) => (o.y_m = v), d)"
+      />
+      up, holds
+      <LiveNumber
+        :value="l.strength_kN ?? 0"
+        unit="kN"
+        label="Strength of the anchor point; 0: not known"
+        :step="1"
+        :min="0"
+        :max="1000"
+        @set="(v, d) => setLeg(i, (o) => (o.strength_kN = v), d)"
+      /><span v-if="!l.strength_kN" class="text-soft"> (not known)</span>.
+      <button
+        v-if="anchor.legs.length > 1"
+        type="button"
+        class="quiet text-sm"
+        @click="edit((a) => a.legs.splice(i, 1))"
+      >
+        take away
+      </button>
+    </p>
+  </div>
+</template>

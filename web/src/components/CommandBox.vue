@@ -1,0 +1,101 @@
+<script setup lang="ts">
+// Finds any page, person, item or drop by a few letters.
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
+import { api, must, type Drop } from '@/api/client'
+import { labelOf } from '@/lib/gear'
+import { pages } from '@/router'
+import { useDraft } from '@/stores/draft'
+
+const props = defineProps<{ open: boolean }>()
+const emit = defineEmits<{ close: [] }>()
+
+type Goal = { key: string; words: string; what: string; to: RouteLocationRaw }
+const most = 12
+
+const draft = useDraft()
+const route = useRoute()
+const router = useRouter()
+const text = ref('')
+const drops = useQuery({
+  queryKey: ['drops'],
+  queryFn: async () => must(await api.GET('/api/v1/drops')),
+  enabled: computed(() => props.open),
+})
+
+/** Everything in the open drop that has a place on a page. */
+function goalsOf(drop: Drop): Goal[] {
+  const id = draft.id
+  const kit = (person: string) => ({ name: 'kit', params: { id, who: person } })
+  return [
+    ...pages.map((p) => ({ key: p.name, words: p.words, what: 'page', to: { name: p.name, params: { id } } })),
+    ...(drop.people ?? []).map((p) => ({ key: p.id, words: p.name, what: 'person', to: kit(p.id) })),
+    ...(drop.strands ?? []).flatMap((s) =>
+      s.ropes.map((r) => ({
+        key: r,
+        words: labelOf(drop, r),
+        what: `rope, ${s.name}`,
+        to: { name: 'drop', params: { id }, hash: `#strand-${s.id}` },
+      })),
+    ),
+    ...(drop.people ?? []).flatMap((p) =>
+      [...(p.holds ?? []).flatMap((h) => [h.device, ...h.links.map((l) => l.item)]), ...(p.carries ?? [])].map((i) => ({
+        key: i,
+        words: labelOf(drop, i),
+        what: `item, ${p.name}`,
+        to: kit(p.id),
+      })),
+    ),
+  ]
+}
+
+const goals = computed<Goal[]>(() => {
+  const here = route.params.id && draft.drop ? goalsOf(draft.drop) : []
+  const others = (drops.data.value ?? []).map((d) => ({
+    key: 'drop' + d.id,
+    words: d.name,
+    what: 'drop',
+    to: { name: 'drop', params: { id: d.id } },
+  }))
+  const wanted = text.value.trim().toLowerCase()
+  return [...here, ...others].filter((g) => `${g.words} ${g.what}`.toLowerCase().includes(wanted)).slice(0, most)
+})
+
+function go(g: Goal | null) {
+  if (!g) return
+  emit('close')
+  text.value = ''
+  void router.push(g.to)
+}
+</script>
+
+<template>
+  <Dialog :open="open" @close="emit('close')">
+    <div class="fixed inset-0 z-40 bg-black/40" aria-hidden="true" />
+    <div class="fixed inset-x-0 top-[12vh] z-50 mx-auto max-w-lg px-4">
+      <DialogPanel class="bg-ground rounded-lg p-3 shadow-2xl">
+        <Combobox :model-value="null" @update:model-value="go">
+          <ComboboxInput
+            class="border-soft bg-raised h-12 w-full rounded-md border px-3 text-lg"
+            placeholder="A page, person, item or drop"
+            aria-label="Find"
+            @change="text = $event.target.value"
+          />
+          <ComboboxOptions static class="mt-2 max-h-96 overflow-auto">
+            <ComboboxOption v-for="g in goals" v-slot="{ active }" :key="g.key" :value="g" as="template">
+              <li
+                class="flex min-h-11 cursor-pointer items-center justify-between rounded px-3"
+                :class="active ? 'bg-accent text-on-accent' : ''"
+              >
+                <span>{{ g.words }}</span><span class="text-sm opacity-80">{{ g.what }}</span>
+              </li>
+            </ComboboxOption>
+            <li v-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>
+          </ComboboxOptions>
+        </Combobox>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

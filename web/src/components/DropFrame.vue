@@ -1,0 +1,87 @@
+<script setup lang="ts">
+// A drop's page with its rail, and what stands there while there is no drop to
+// show, no connection, or somebody else was faster.
+import { useMediaQuery } from '@vueuse/core'
+import { ref, watch } from 'vue'
+import { useDraft } from '@/stores/draft'
+import DropRail from './DropRail.vue'
+import StateNotice from './StateNotice.vue'
+
+const props = defineProps<{ id: string }>()
+
+const draft = useDraft()
+const wide = useMediaQuery('(min-width: 900px)')
+const railOpen = ref(false)
+
+watch(
+  () => props.id,
+  (id) => void draft.open(id),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <StateNotice v-if="draft.state === 'loading'" title="Fetching the drop" busy />
+  <StateNotice
+    v-else-if="draft.state === 'missing'"
+    title="There is no such drop"
+    detail="It may have been removed, or belongs to another team."
+  >
+    <RouterLink class="plain" to="/">To the drops</RouterLink>
+  </StateNotice>
+  <StateNotice
+    v-else-if="draft.state === 'failed' || !draft.drop"
+    title="The drop could not be fetched"
+    :detail="draft.failure"
+  >
+    <button type="button" class="plain" @click="draft.load()">Try again</button>
+  </StateNotice>
+  <div v-else class="flex">
+    <aside
+      v-if="wide"
+      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] w-[290px] shrink-0 border-r"
+      aria-label="Rail"
+    >
+      <DropRail :drop="draft.drop" />
+    </aside>
+    <main id="page" class="min-w-0 flex-1 px-4 pt-4 pb-16 sm:px-7">
+      <div v-if="!wide" class="-mt-2 mb-2">
+        <button type="button" class="quiet -ml-2" :aria-expanded="railOpen" @click="railOpen = !railOpen">
+          {{ railOpen ? 'hide' : 'show' }} the rail
+        </button>
+        <div v-if="railOpen" class="border-line h-[60vh] border-y"><DropRail :drop="draft.drop" /></div>
+      </div>
+      <div v-if="draft.conflict !== undefined" class="border-look bg-raised mb-4 rounded-md border-2 p-4" role="alert">
+        <p>
+          <b class="text-look">◆ Somebody else changed this drop meanwhile.</b> Your changes are on this device and not
+          yet kept.
+        </p>
+        <div class="mt-2 flex flex-wrap gap-3">
+          <button type="button" class="plain" @click="draft.keepMine()">Keep mine over theirs</button>
+          <button type="button" class="plain" @click="draft.takeTheirs()">Take theirs, give mine up</button>
+        </div>
+      </div>
+      <div v-if="!draft.online" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert">
+        <b class="text-look">◆ No connection.</b> What you change stays on this device and is sent when there is one;
+        findings are those of the last connection.
+      </div>
+      <div v-if="draft.faults.length" class="border-stop bg-raised mb-4 rounded-md border-2 p-3" role="alert">
+        <p>
+          <b class="text-stop">■ This cannot be.</b> Findings are those from before; nothing was kept. Mend it, or undo.
+        </p>
+        <ul class="mt-1">
+          <li v-for="f in draft.faults" :key="f.pointer + f.detail">
+            <span class="figure text-soft text-sm">{{ f.pointer }}</span> {{ f.detail }}
+          </li>
+        </ul>
+        <button type="button" class="plain mt-2" @click="draft.undo()">Undo</button>
+      </div>
+      <RouterView />
+      <footer class="text-soft border-line mt-10 border-t pt-3 text-sm">
+        For trained people. The manufacturer's instructions, local rules and the person in charge come first; figures
+        are models with stated limits. Practise near the ground under instruction.
+        <a class="underline" :href="`/api/v1/drops/${id}`" :download="`${id}.json`">Save this drop as a file</a>.
+      </footer>
+    </main>
+  </div>
+</template>

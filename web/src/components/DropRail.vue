@@ -1,0 +1,327 @@
+<script setup lang="ts">
+// The rail: the real strands to scale, and the way through the drop. Choose a
+// mark and you are at its strand; choose a person and you are at their kit; drag
+// a person to another height.
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Drop, Finding, Mark } from '@/api/client'
+import { labelWidth, makeScale, spread, stretches, strandX, ticks } from '@/lib/rail'
+import { plainNumber, shape, worst } from '@/lib/words'
+import { useDraft } from '@/stores/draft'
+
+const props = defineProps<{ drop: Drop }>()
+
+const draft = useDraft()
+const router = useRouter()
+const box = ref<HTMLElement>()
+const { width, height } = useElementSize(box, { width: 280, height: 640 })
+const scale = computed(() => makeScale(props.drop, width.value, height.value))
+const labelGap = 15
+
+const anchors = computed(() => new Map((props.drop.anchors ?? []).map((a) => [a.id, a])))
+const strands = computed(() =>
+  (props.drop.strands ?? []).map((s) => {
+    const end = draft.report?.strands.find((f) => f.strand === s.id)?.end_m ?? 0
+    const parts = stretches(s, anchors.value, end)
+    return { strand: s, end, parts, points: path(parts) }
+  }),
+)
+
+/** The line of a strand: straight down each stretch, across at each re-belay. */
+function path(parts: ReturnType<typeof stretches>): string {
+  const { x, y } = scale.value
+  return parts
+    .map((p, i) =>
+      i === 0
+        ? `M${x(p.x)} ${y(p.top)}V${y(p.bottom)}`
+        : `Q${(x(p.fromX) + x(p.x)) / 2} ${y(p.top) + 16} ${x(p.x)} ${y(p.top)}V${y(p.bottom)}`,
+    )
+    .join('')
+}
+
+type Sign = { key: string; x: number; y: number; mark: Mark; strand: string; role: string; worst?: Finding['severity'] }
+const signs = computed<Sign[]>(() =>
+  strands.value.flatMap(({ strand, parts }) =>
+    (strand.marks ?? []).map((mark) => ({
+      key: `${strand.id}/${mark.id}`,
+      x: scale.value.x(
+        mark.kind === 're-belay' ? (anchors.value.get(mark.anchor ?? '')?.x_m ?? 0) : strandX(parts, mark.height_m),
+      ),
+      y: scale.value.y(mark.height_m),
+      mark,
+      strand: strand.id,
+      role: strand.role,
+      worst: worst(draft.about(`mark:${strand.id}:${mark.id}`)),
+    })),
+  ),
+)
+
+type Label = { key: string; y: number; at: number; text: string; go: () => void; bad?: Finding['severity'] }
+const labels = computed<Label[]>(() => {
+  const { y } = scale.value
+  const seen = new Map<string, Label>()
+  for (const s of signs.value) {
+    const text = `${plainNumber(s.mark.height_m)} ${s.mark.name || s.mark.kind}`
+    seen.set(text, {
+      key: s.key,
+      y: s.y,
+      at: s.y,
+      text,
+      go: () => show(`strand-${s.strand}`),
+      bad: s.worst ?? seen.get(text)?.bad,
+    })
+  }
+  for (const e of props.drop.geometry.edges ?? [])
+    seen.set('e' + e.id, {
+      key: 'e' + e.id,
+      y: y(e.height_m),
+      at: y(e.height_m),
+      text: `${plainNumber(e.height_m)} ${e.name}`,
+      go: () => show('lie'),
+    })
+  for (const l of props.drop.geometry.ledges ?? [])
+    seen.set('l' + l.id, {
+      key: 'l' + l.id,
+      y: y(l.height_m),
+      at: y(l.height_m),
+      text: `${plainNumber(l.height_m)} ${l.name}`,
+      go: () => show('lie'),
+    })
+  const list = [...seen.values()]
+  const ys = spread(
+    list.map((l) => l.at),
+    labelGap,
+    height.value - 46,
+  )
+  return list.map((l, i) => ({ ...l, y: ys[i] ?? l.at }))
+})
+
+const people = computed(() =>
+  (props.drop.people ?? []).map((p, i) => {
+    const hold = p.holds?.[0]
+    const on = strands.value.find((s) => s.strand.id === hold?.strand)
+    return {
+      person: p,
+      index: i,
+      x: on ? scale.value.x(strandX(on.parts, p.at_m)) : scale.value.x(0),
+      y: scale.value.y(p.at_m),
+      worst: worst(draft.findings.filter((f) => f.subject.person === p.id)),
+    }
+  }),
+)
+
+function show(id: string) {
+  void router.push({ name: 'drop', params: { id: draft.id }, hash: `#${id}` })
+}
+
+function toKit(person: string) {
+  void router.push({ name: 'kit', params: { id: draft.id, who: person } })
+}
+
+const snap = 0.1
+let grabbed: { index: number; moved: boolean } | undefined
+
+function grab(index: number, e: PointerEvent) {
+  grabbed = { index, moved: false }
+  ;(e.currentTarget as Element).setPointerCapture(e.pointerId)
+}
+
+function drag(e: PointerEvent) {
+  if (!grabbed || !box.value) return
+  const h = scale.value.height(e.clientY - box.value.getBoundingClientRect().top)
+  const at = Math.min(props.drop.geometry.top_m, Math.max(0, Math.round(h / snap) * snap))
+  setHeight(grabbed.index, at, grabbed.moved)
+  grabbed.moved = true
+}
+
+function drop_(person: string) {
+  if (grabbed && !grabbed.moved) toKit(person)
+  grabbed = undefined
+}
+
+function setHeight(index: number, at: number, dragging = false) {
+  const change = (d: Drop) => {
+    const p = d.people?.[index]
+    if (p) p.at_m = Number(at.toFixed(2))
+  }
+  if (dragging) draft.nudge(change)
+  else draft.edit(change)
+}
+
+function stepHeight(index: number, by: number) {
+  const p = props.drop.people?.[index]
+  if (p) setHeight(index, Math.min(props.drop.geometry.top_m, Math.max(0, p.at_m + by)))
+}
+
+const colour = { main: 'var(--main)', backup: 'var(--backup)' } as Record<string, string>
+const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--note)' }
+</script>
+
+<template>
+  <div ref="box" class="relative h-full w-full overflow-hidden">
+    <svg
+      :viewBox="`0 0 ${width} ${height}`"
+      :width="width"
+      :height="height"
+      class="absolute inset-0 select-none"
+      role="group"
+      :aria-label="`The drop to scale, ${plainNumber(drop.geometry.top_m)} m from ${drop.geometry.top_name} to ${drop.geometry.landing_name}`"
+    >
+      <g class="figure" font-size="12" fill="var(--soft)">
+        <template v-for="t in ticks(drop.geometry.top_m)" :key="t">
+          <line :x1="36" :x2="44" :y1="scale.y(t)" :y2="scale.y(t)" stroke="var(--soft)" />
+          <text :x="32" :y="scale.y(t) + 4" text-anchor="end">{{ plainNumber(t) }}</text>
+        </template>
+        <line :x1="44" :x2="44" :y1="scale.y(drop.geometry.top_m)" :y2="scale.y(0)" stroke="var(--soft)" />
+        <text x="6" y="16">m</text>
+      </g>
+      <!-- the top and the landing -->
+      <path
+        :d="`M44 ${scale.y(drop.geometry.top_m)}H${width - labelWidth + 20}`"
+        stroke="var(--ink)"
+        stroke-width="2"
+      />
+      <text
+        :x="width - 6"
+        :y="scale.y(drop.geometry.top_m) + 4"
+        text-anchor="end"
+        font-size="13"
+        fill="var(--ink)"
+        font-weight="600"
+      >
+        {{ drop.geometry.top_name }}
+      </text>
+      <rect x="44" :y="scale.y(0)" :width="width - 50" height="10" fill="var(--rock)" />
+      <path :d="`M44 ${scale.y(0)}H${width - 6}`" stroke="var(--ink)" stroke-width="2" />
+      <text x="48" :y="scale.y(0) + 26" font-size="13" fill="var(--ink)" font-weight="600">
+        {{ drop.geometry.landing_name }}
+      </text>
+      <text
+        v-if="drop.geometry.offset_m"
+        :x="width - 6"
+        :y="scale.y(0) + 26"
+        text-anchor="end"
+        font-size="12"
+        fill="var(--soft)"
+      >
+        {{ plainNumber(drop.geometry.offset_m) }} m out →
+      </text>
+      <!-- ledges and edges -->
+      <g stroke="var(--ink)">
+        <path
+          v-for="l in drop.geometry.ledges ?? []"
+          :key="l.id"
+          :d="`M52 ${scale.y(l.height_m)}h34v6h-34z`"
+          fill="var(--rock)"
+        />
+        <path
+          v-for="e in drop.geometry.edges ?? []"
+          :key="e.id"
+          :d="`M52 ${scale.y(e.height_m) + 6}v-6h34`"
+          fill="none"
+          stroke-width="2"
+          :stroke="e.protection === 'none' ? 'var(--stop)' : 'var(--ink)'"
+        />
+      </g>
+      <!-- strands: the main is a full line, the backup a broken one -->
+      <g v-for="s in strands" :key="s.strand.id" fill="none" :stroke="colour[s.strand.role]">
+        <path :d="s.points" :stroke-width="4" :stroke-dasharray="s.strand.role === 'backup' ? '9 5' : undefined" />
+        <template v-if="s.parts.length">
+          <path
+            v-if="s.strand.end_stop !== 'none'"
+            :d="`M${scale.x(s.parts.at(-1)!.x) - 6} ${scale.y(Math.max(s.end, 0)) - 2}h12`"
+            stroke-width="4"
+          />
+          <path
+            v-else-if="s.end > 0"
+            :d="`M${scale.x(s.parts.at(-1)!.x) - 5} ${scale.y(s.end) - 5}l10 10m0 -10l-10 10`"
+            stroke="var(--stop)"
+            stroke-width="2"
+          />
+        </template>
+      </g>
+      <!-- anchors -->
+      <g v-for="a in drop.anchors ?? []" :key="a.id">
+        <path
+          :d="`M${scale.x(a.x_m) - 7} ${scale.y(a.height_m) - 9}h14l-7 9z`"
+          :fill="
+            draft.about(`anchor:${a.id}`).length ? severityInk[worst(draft.about(`anchor:${a.id}`))!] : 'var(--ink)'
+          "
+        />
+      </g>
+      <!-- marks -->
+      <g v-for="s in signs" :key="s.key" :stroke="colour[s.role]" fill="var(--ground)" stroke-width="2.5">
+        <circle v-if="s.mark.kind === 'knot'" :cx="s.x" :cy="s.y" r="5" :fill="colour[s.role]" />
+        <template v-else-if="s.mark.kind === 'join'">
+          <circle :cx="s.x" :cy="s.y - 4" r="4" :fill="colour[s.role]" />
+          <circle :cx="s.x" :cy="s.y + 4" r="4" :fill="colour[s.role]" />
+        </template>
+        <path v-else-if="s.mark.kind === 'deviation'" :d="`M${s.x - 8} ${s.y}h16`" />
+        <path
+          v-else-if="s.mark.kind === 'damage'"
+          :d="`M${s.x - 6} ${s.y - 5}l4 4 -4 3 4 4M${s.x + 6} ${s.y - 5}l-4 4 4 3 -4 4`"
+          fill="none"
+          stroke="var(--stop)"
+        />
+      </g>
+      <!-- names of what is there -->
+      <g font-size="12.5">
+        <g
+          v-for="l in labels"
+          :key="l.key"
+          role="link"
+          tabindex="0"
+          class="cursor-pointer"
+          @click="l.go()"
+          @keydown.enter="l.go()"
+        >
+          <path :d="`M${width - labelWidth - 8} ${l.at}L${width - labelWidth + 2} ${l.y}`" stroke="var(--line)" />
+          <rect
+            :x="width - labelWidth + 4"
+            :y="l.y - 8"
+            :width="labelWidth - 4"
+            height="16"
+            fill="var(--ground)"
+            fill-opacity="0.85"
+          />
+          <text :x="width - labelWidth + 6" :y="l.y + 4" fill="var(--ink)">
+            <tspan v-if="l.bad" :fill="severityInk[l.bad]" font-weight="700">{{ shape[l.bad] }}</tspan>
+            {{ l.text }}
+          </text>
+        </g>
+      </g>
+      <!-- people -->
+      <g
+        v-for="p in people"
+        :key="p.person.id"
+        role="slider"
+        tabindex="0"
+        class="cursor-ns-resize"
+        :aria-label="`${p.person.name}, height. Enter opens their kit`"
+        :aria-valuenow="p.person.at_m"
+        aria-valuemin="0"
+        :aria-valuemax="drop.geometry.top_m"
+        :aria-valuetext="`${plainNumber(p.person.at_m)} m${p.worst ? ', ' + p.worst : ''}`"
+        @pointerdown="grab(p.index, $event)"
+        @pointermove="drag"
+        @pointerup="drop_(p.person.id)"
+        @pointercancel="grabbed = undefined"
+        @keydown.up.prevent="stepHeight(p.index, 0.5)"
+        @keydown.down.prevent="stepHeight(p.index, -0.5)"
+        @keydown.enter="toKit(p.person.id)"
+      >
+        <rect :x="p.x - 22" :y="p.y - 22" width="110" height="44" fill="transparent" />
+        <circle :cx="p.x" :cy="p.y" r="11" fill="var(--accent)" stroke="var(--ground)" stroke-width="2" />
+        <text :x="p.x" :y="p.y + 4.5" text-anchor="middle" font-size="12.5" font-weight="700" fill="var(--on-accent)">
+          {{ p.person.name.slice(0, 1) }}
+        </text>
+        <rect :x="p.x + 14" :y="p.y - 11" width="76" height="22" rx="4" fill="var(--ground)" fill-opacity="0.9" />
+        <text :x="p.x + 18" :y="p.y + 4.5" font-size="13" class="figure" fill="var(--ink)" font-weight="600">
+          {{ plainNumber(p.person.at_m) }}
+          <tspan v-if="p.worst" :fill="severityInk[p.worst]">{{ shape[p.worst] }}</tspan>
+        </text>
+      </g>
+    </svg>
+  </div>
+</template>

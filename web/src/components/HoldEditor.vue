@@ -1,0 +1,251 @@
+<script setup lang="ts">
+// One hold: its load path, and a sentence that says how it is put on.
+import { computed, ref } from 'vue'
+import type { Drop, Hold, Link, Person, Place } from '@/api/client'
+import { labelOf, modelOf } from '@/lib/gear'
+import { useDraft } from '@/stores/draft'
+import LiveChoice from './LiveChoice.vue'
+import LiveNumber from './LiveNumber.vue'
+import LoadPath from './LoadPath.vue'
+import WorkingView from './WorkingView.vue'
+
+const props = defineProps<{ drop: Drop; person: Person; personIndex: number; hold: Hold; index: number }>()
+const emit = defineEmits<{ choose: [place: Place, title: string]; addLink: [class_: string] }>()
+
+const draft = useDraft()
+const working = ref(false)
+const at = computed(() => `/people/${props.personIndex}/holds/${props.index}`)
+const model = computed(() => modelOf(props.drop, props.hold.device))
+const figures = computed(() =>
+  draft.report?.holds.find((h) => h.person === props.person.id && h.hold === props.hold.id),
+)
+const strands = computed(() =>
+  (props.drop.strands ?? []).map((s) => ({ value: s.id, words: s.name, note: `set ${s.set}` })),
+)
+const modes = computed(() =>
+  (model.value?.device?.modes ?? []).map((m) => ({ value: m.name, words: m.name, note: `${m.persons} rated` })),
+)
+const positions = computed(() =>
+  (model.value?.device?.positions ?? []).map((p) => ({
+    value: p.name,
+    words: p.name,
+    note: `hands off: ${p.hands_off}`,
+  })),
+)
+const checked = computed(() =>
+  (props.drop.checks ?? []).some(
+    (c) => c.item === props.hold.device && c.on === props.drop.day && ropes.value.includes(c.rope) && c.passed,
+  ),
+)
+const ropes = computed(() => props.drop.strands?.find((s) => s.id === props.hold.strand)?.ropes ?? [])
+const connectors = computed(() =>
+  props.hold.links
+    .map((link, k) => ({ link, k }))
+    .filter(({ link }) => modelOf(props.drop, link.item)?.class === 'connector'),
+)
+
+const words = (list: string[]) => list.map((v) => ({ value: v, words: v.replace('-', ' ') }))
+const points = words(['ventral', 'sternal', 'dorsal', 'lateral']) as { value: Hold['point']; words: string }[]
+const lies = [
+  { value: 'right', words: 'the right way' },
+  { value: 'reversed', words: 'the wrong way round' },
+  { value: 'wrong-path', words: 'misthreaded' },
+] as { value: Hold['threaded']; words: string }[]
+const plates = [
+  { value: false, words: 'shut' },
+  { value: true, words: 'not shut' },
+]
+const bends = [
+  { value: true, words: 'in' },
+  { value: false, words: 'not in' },
+]
+const gates = words(['locked', 'shut', 'open']) as { value: NonNullable<Link['gate']>; words: string }[]
+const lieWords = words(['along', 'may-turn', 'across']) as { value: NonNullable<Link['lie']>; words: string }[]
+const sides = [
+  { value: '', words: 'not recorded' },
+  { value: 'left front', words: 'left, seen from the front' },
+  { value: 'right front', words: 'right, seen from the front' },
+  { value: 'left back', words: 'left, seen from behind' },
+  { value: 'right back', words: 'right, seen from behind' },
+]
+const leaves = computed(() => (props.hold.leaves ? `${props.hold.leaves.side} ${props.hold.leaves.seen_from}` : ''))
+
+function change(f: (h: Hold, d: Drop) => void, dragging = false) {
+  const edit = (d: Drop) => {
+    const h = d.people?.[props.personIndex]?.holds?.[props.index]
+    if (h) f(h, d)
+  }
+  if (dragging) draft.nudge(edit)
+  else draft.edit(edit)
+}
+
+function setSecond(h: Hold, kg: number) {
+  if (kg > 0) h.second_kg = kg
+  else delete h.second_kg
+}
+
+function setLeaves(h: Hold, text: string) {
+  const [side, seen_from] = text.split(' ') as ['left' | 'right', 'front' | 'back']
+  if (text) h.leaves = { side, seen_from }
+  else delete h.leaves
+}
+
+function setLink(k: number, f: (l: Link) => void) {
+  change((h) => {
+    const l = h.links[k]
+    if (l) f(l)
+  })
+}
+
+function recordCheck(passed: boolean) {
+  draft.edit((d) => {
+    const rope = ropes.value[0]
+    if (!rope) return
+    d.checks = [...(d.checks ?? []), { item: props.hold.device, rope, on: d.day, by: props.person.name, passed }]
+  })
+}
+
+function remove() {
+  draft.edit((d) => {
+    const p = d.people?.[props.personIndex]
+    p?.holds?.splice(props.index, 1)
+  })
+}
+</script>
+
+<template>
+  <section :aria-label="`Hold: ${labelOf(drop, hold.device)}`" class="border-line border-t pt-4 pb-6">
+    <LoadPath :drop="drop" :person="person" :hold="hold" :figures="figures" @choose="(p, t) => emit('choose', p, t)" />
+    <p class="briefing mt-2">
+      On the
+      <LiveChoice
+        :value="hold.strand"
+        :options="strands"
+        label="Strand"
+        :pointer="`${at}/strand`"
+        @set="(v) => change((h) => (h.strand = v))"
+      />
+      strand, {{ labelOf(drop, hold.device) }} works in mode
+      <LiveChoice
+        :value="hold.mode"
+        :options="modes"
+        label="Mode"
+        :pointer="`${at}/mode`"
+        @set="(v) => change((h) => (h.mode = v))"
+      />, is left in
+      <LiveChoice
+        :value="hold.position"
+        :options="positions"
+        label="Position it is left in"
+        :pointer="`${at}/position`"
+        @set="(v) => change((h) => (h.position = v))"
+      />
+      and hangs from the
+      <LiveChoice
+        :value="hold.point"
+        :options="points"
+        label="Harness point"
+        @set="(v) => change((h) => (h.point = v))"
+      />
+      point,
+      <LiveNumber
+        :value="hold.above_m"
+        unit="m"
+        label="Height above the harness point"
+        :step="0.05"
+        :min="-5"
+        :max="5"
+        :pointer="`${at}/above_m`"
+        @set="(v, dragging) => change((h) => (h.above_m = v), dragging)"
+      />
+      above it, with
+      <LiveNumber
+        :value="hold.slack_m ?? 0"
+        unit="m"
+        label="Slack in the strand above"
+        :step="0.05"
+        :min="0"
+        :max="50"
+        @set="(v, dragging) => change((h) => (h.slack_m = v), dragging)"
+      />
+      of slack. The rope lies
+      <LiveChoice
+        :value="hold.threaded"
+        :options="lies"
+        label="How the rope lies"
+        @set="(v) => change((h) => (h.threaded = v))"
+      />, plates and catches are
+      <LiveChoice
+        :value="hold.open ?? false"
+        :options="plates"
+        label="Plates and catches"
+        @set="(v) => change((h) => (h.open = v))"
+      />.
+      <template v-if="model?.device?.sides">
+        The anchor strand leaves on the side:
+        <LiveChoice
+          :value="leaves"
+          :options="sides"
+          label="Side the strand leaves"
+          @set="(v) => change((h) => setLeaves(h, v))"
+        />.
+      </template>
+      Second person on it:
+      <LiveNumber
+        :value="hold.second_kg ?? 0"
+        unit="kg"
+        label="Second person on this hold"
+        :step="1"
+        :min="0"
+        :max="400"
+        @set="(v, dragging) => change((h) => setSecond(h, v), dragging)"
+      /><template v-if="hold.second_kg"
+        >, extra friction
+        <LiveChoice
+          :value="hold.extra_friction ?? false"
+          :options="bends"
+          label="Extra friction for two"
+          @set="(v) => change((h) => (h.extra_friction = v))" /></template
+      >.
+      <template v-for="{ link, k } in connectors" :key="link.item">
+        {{ labelOf(drop, link.item) }} is
+        <LiveChoice
+          :value="link.gate ?? 'locked'"
+          :options="gates"
+          :label="`Gate of ${labelOf(drop, link.item)}`"
+          @set="(v) => setLink(k, (l) => (l.gate = v))"
+        />
+        and lies
+        <LiveChoice
+          :value="link.lie ?? 'along'"
+          :options="lieWords"
+          :label="`Lie of ${labelOf(drop, link.item)}`"
+          @set="(v) => setLink(k, (l) => (l.lie = v))"
+        />.
+      </template>
+    </p>
+    <dl v-if="figures" class="mt-2 flex flex-wrap gap-x-6 gap-y-1">
+      <div v-for="f in figures.figures" :key="f.name">
+        <dt class="text-soft inline">{{ f.name }}</dt>
+        <dd class="figure ml-2 inline font-semibold">{{ f.text }}</dd>
+      </div>
+      <button type="button" class="quiet -my-2 text-sm" :aria-expanded="working" @click="working = !working">
+        {{ working ? 'hide working' : 'working' }}
+      </button>
+    </dl>
+    <WorkingView v-if="working && figures" :working="figures.working" />
+    <div class="no-print mt-2 flex flex-wrap gap-x-2">
+      <button v-if="!checked" type="button" class="plain" @click="recordCheck(true)">
+        Record function check: passed
+      </button>
+      <span v-else class="text-soft flex min-h-11 items-center">✓ function check recorded for {{ drop.day }}</span>
+      <button type="button" class="quiet" @click="emit('addLink', 'connector')">add connector</button>
+      <button type="button" class="quiet" @click="emit('addLink', 'lanyard')">add lanyard</button>
+      <button type="button" class="quiet" @click="emit('addLink', 'absorber')">add absorber</button>
+      <button v-if="hold.links.length" type="button" class="quiet" @click="change((h) => h.links.pop())">
+        take last link off
+      </button>
+      <button type="button" class="quiet" @click="remove">take this hold away</button>
+    </div>
+  </section>
+</template>

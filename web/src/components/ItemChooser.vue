@@ -1,0 +1,110 @@
+<script setup lang="ts">
+// Chooses an item of the store for a place: those that fit first, and why the
+// others do not. Two or three can be held against each other.
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { api, must, type Choice, type Place } from '@/api/client'
+import { ink, shape } from '@/lib/words'
+import { useDraft } from '@/stores/draft'
+import CompareModels from './CompareModels.vue'
+
+const props = defineProps<{ place?: Place; title: string }>()
+const emit = defineEmits<{ close: []; choose: [choice: Choice] }>()
+
+const most = 3
+const draft = useDraft()
+const compare = ref<string[]>([])
+const onlyFit = ref(false)
+
+const query = useQuery({
+  queryKey: computed(() => ['choices', props.place, props.place ? JSON.stringify(draft.drop) : '']),
+  queryFn: async () => must(await api.POST('/api/v1/choices', { body: { drop: draft.drop!, place: props.place! } })),
+  enabled: computed(() => props.place !== undefined),
+  gcTime: 0,
+})
+watch(
+  () => props.place,
+  () => (compare.value = []),
+)
+
+const list = computed(() => (query.data.value?.choices ?? []).filter((c) => c.fits || c.chosen || !onlyFit.value))
+const models = computed(() => [...new Set(compare.value)])
+
+function toggle(model: string) {
+  if (compare.value.includes(model)) compare.value = compare.value.filter((m) => m !== model)
+  else if (compare.value.length < most) compare.value = [...compare.value, model]
+}
+</script>
+
+<template>
+  <Dialog :open="place !== undefined" @close="emit('close')">
+    <div class="fixed inset-0 z-40 bg-black/40" aria-hidden="true" />
+    <div class="fixed inset-0 z-50 flex items-start justify-center overflow-y-auto p-3 sm:p-8">
+      <DialogPanel class="bg-ground w-full max-w-3xl rounded-lg p-5 shadow-2xl">
+        <div class="flex items-start justify-between gap-4">
+          <div>
+            <DialogTitle as="h2" class="text-xl">{{ title }}</DialogTitle>
+            <p v-if="query.data.value" class="text-soft" data-count>
+              {{ query.data.value.fit }} of {{ query.data.value.choices.length }} in the store fit this place.
+            </p>
+          </div>
+          <button type="button" class="plain" @click="emit('close')">Close</button>
+        </div>
+        <p v-if="query.isPending.value" role="status" class="py-8">Trying each item of the store…</p>
+        <p v-else-if="query.isError.value" role="alert" class="text-stop py-8">
+          ■ The store could not be asked. {{ query.error.value?.message }}
+        </p>
+        <template v-else>
+          <label class="mt-2 flex min-h-11 items-center gap-2"
+            ><input v-model="onlyFit" type="checkbox" class="size-5" /> only those that fit</label
+          >
+          <ul class="divide-line mt-2 divide-y">
+            <li
+              v-for="c in list"
+              :key="c.item"
+              class="flex flex-wrap items-start gap-x-4 gap-y-1 py-2"
+              :data-choice="c.item"
+            >
+              <div class="min-w-0 flex-1 basis-72">
+                <p>
+                  <span class="font-semibold">{{ c.label }}</span>
+                  <span class="text-soft ml-2">{{ c.title }}</span>
+                </p>
+                <p v-if="c.taken" class="text-soft text-sm">taken: {{ c.taken }}</p>
+                <p v-else-if="c.fits && !c.findings.length" class="text-sm">fits; nothing found</p>
+                <p v-else-if="c.fits" class="text-sm">fits, but look:</p>
+                <ul class="text-sm leading-snug">
+                  <li v-for="f in c.findings" :key="f.rule + f.what">
+                    <span :class="ink[f.severity]" class="font-semibold">{{ shape[f.severity] }} {{ f.severity }}</span>
+                    {{ f.what }}
+                  </li>
+                </ul>
+              </div>
+              <label class="flex min-h-11 items-center gap-2 text-sm">
+                <input
+                  type="checkbox"
+                  class="size-5"
+                  :checked="compare.includes(c.model)"
+                  :disabled="!compare.includes(c.model) && compare.length >= most"
+                  @change="toggle(c.model)"
+                />
+                compare
+              </label>
+              <button
+                type="button"
+                class="plain"
+                :disabled="c.chosen || c.taken !== undefined"
+                @click="emit('choose', c)"
+              >
+                {{ c.chosen ? 'there now' : c.fits ? 'Take this' : 'Take it all the same' }}
+              </button>
+            </li>
+          </ul>
+          <CompareModels v-if="models.length >= 2" :models="models" />
+          <p v-else-if="compare.length === 1" class="text-soft mt-3">Choose another model to compare with.</p>
+        </template>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

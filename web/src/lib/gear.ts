@@ -1,0 +1,49 @@
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, must, type Drop, type Item, type Model } from '@/api/client'
+
+/** The team's store, read once and kept fresh. */
+export function useGear() {
+  const query = useQuery({ queryKey: ['gear'], queryFn: async () => must(await api.GET('/api/v1/gear')) })
+  const models = computed(() => new Map((query.data.value?.models ?? []).map((m) => [m.id, m])))
+  return { ...query, models, items: computed(() => query.data.value?.items ?? []) }
+}
+
+/** The team's people. */
+export function usePeople() {
+  return useQuery({ queryKey: ['people'], queryFn: async () => must(await api.GET('/api/v1/people')) })
+}
+
+export function itemOf(drop: Drop, id: string): Item | undefined {
+  return drop.items?.find((i) => i.id === id)
+}
+
+export function modelOf(drop: Drop, itemId: string): Model | undefined {
+  const model = itemOf(drop, itemId)?.model
+  return drop.models?.find((m) => m.id === model)
+}
+
+export function labelOf(drop: Drop, itemId: string): string {
+  return itemOf(drop, itemId)?.label ?? itemId
+}
+
+/** Puts an item and its model into the drop, so that the drop stays whole. */
+export function include(drop: Drop, item: Item, model: Model) {
+  drop.items = [...(drop.items ?? []).filter((i) => i.id !== item.id), item]
+  drop.models = [...(drop.models ?? []).filter((m) => m.id !== model.id), model]
+}
+
+/** Every item the drop has in some place. */
+export function usedItems(drop: Drop): Set<string> {
+  const used = new Set<string>()
+  for (const s of drop.strands ?? []) s.ropes.forEach((r) => used.add(r))
+  for (const p of drop.people ?? []) {
+    if (p.harness) used.add(p.harness)
+    p.carries?.forEach((c) => used.add(c))
+    for (const h of p.holds ?? []) {
+      used.add(h.device)
+      h.links.forEach((l) => used.add(l.item))
+    }
+  }
+  return used
+}

@@ -1,0 +1,17 @@
+import { useStorage } from '@vueuse/core'
+import { watchEffect } from 'vue'
+
+/** The looks of the screens, with the words for them. */
+export const looks = [
+  { id: 'paper', words: 'Paper' },
+  { id: 'night', words: 'Night' },
+  { id: 'sun', words: 'Sun: large, high contrast' },
+] as const
+
+export type Look = (typeof looks)[number]['id']
+
+export const look = useStorage<Look>('look', 'paper')
+
+watchEffect(() => {
+  document.documentElement.dataset.look = look.value
+})

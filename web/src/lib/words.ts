@@ -1,0 +1,49 @@
+import type { Finding, Severity } from '@/api/client'
+
+/** A verdict has a word, a shape and a colour; this is the shape. */
+export const shape: Record<Severity, string> = { stop: '■', look: '◆', note: '●' }
+
+/** Class names that colour a severity; the word always stands beside it. */
+export const ink: Record<Severity, string> = { stop: 'text-stop', look: 'text-look', note: 'text-note' }
+
+const rank: Record<Severity, number> = { stop: 0, look: 1, note: 2 }
+
+/** The worst severity of some findings, if there is any. */
+export function worst(findings: Finding[]): Severity | undefined {
+  return findings.map((f) => f.severity).sort((a, b) => rank[a] - rank[b])[0]
+}
+
+/**
+ * Keys of the thing a finding is about, the nearest first: a screen puts the
+ * finding beside the first of them that it shows.
+ */
+export function aboutKeys(f: Finding): string[] {
+  const s = f.subject
+  const keys: string[] = []
+  if (s.kind === 'mark') keys.push(`mark:${s.strand}:${s.id}`)
+  if (s.kind === 'anchor') keys.push(`anchor:${s.id}`)
+  if (s.hold) keys.push(`hold:${s.person}:${s.hold}`)
+  if (s.strand && !s.hold) keys.push(`strand:${s.strand}`)
+  if (s.person) keys.push(`person:${s.person}`)
+  return keys
+}
+
+/** Writes a number as a person types it, without a unit. */
+export function plainNumber(n: number): string {
+  return String(Math.round(n * 1000) / 1000)
+}
+
+/** Reads what a person typed as a number; a decimal comma counts. */
+export function typedNumber(text: string): number | undefined {
+  const t = text.trim().replace(',', '.').replace('−', '-')
+  return /^-?\d+(\.\d+)?$/.test(t) ? Number(t) : undefined
+}
+
+/** An id that is not taken yet, from a stem. */
+export function freeId(stem: string, taken: Iterable<string>): string {
+  const used = new Set(taken)
+  for (let n = 1; ; n++) {
+    const id = `${stem}-${n}`
+    if (!used.has(id)) return id
+  }
+}

@@ -1,0 +1,274 @@
+<script setup lang="ts">
+// Drop: a briefing that can be edited. Geometry, anchors, strands with their
+// marks, people.
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import type { Choice, Drop, Person, Place } from '@/api/client'
+import AnchorLines from '@/components/AnchorLines.vue'
+import ItemChooser from '@/components/ItemChooser.vue'
+import LieLines from '@/components/LieLines.vue'
+import LiveChoice from '@/components/LiveChoice.vue'
+import LiveNumber from '@/components/LiveNumber.vue'
+import LiveText from '@/components/LiveText.vue'
+import PageRow from '@/components/PageRow.vue'
+import StrandLines from '@/components/StrandLines.vue'
+import { include, useGear, usePeople, usedItems } from '@/lib/gear'
+import { freeId } from '@/lib/words'
+import { useDraft } from '@/stores/draft'
+
+defineProps<{ id: string }>()
+
+const draft = useDraft()
+const route = useRoute()
+const gear = useGear()
+const team = usePeople()
+const drop = computed(() => draft.drop!)
+const place = ref<Place>()
+const placeTitle = ref('')
+
+/** Goes to the part of the page that the address names. */
+function toPart() {
+  if (route.hash) document.getElementById(route.hash.slice(1))?.scrollIntoView({ block: 'start' })
+}
+onMounted(toPart)
+watch(() => route.hash, toPart, { flush: 'post' })
+
+function freeRope() {
+  const used = usedItems(drop.value)
+  return gear.items.value.find(
+    (i) => i.state === 'in-service' && !used.has(i.id) && gear.models.value.get(i.model)?.class === 'rope',
+  )
+}
+
+function addAnchor() {
+  draft.edit((d) => {
+    const id = freeId('anchor', d.anchors?.map((a) => a.id) ?? [])
+    const n = d.anchors?.length ?? 0
+    d.anchors = [
+      ...(d.anchors ?? []),
+      {
+        id,
+        name: n ? 'backup anchor' : 'main anchor',
+        x_m: n ? 0.5 : -0.5,
+        height_m: d.geometry.top_m,
+        legs: [{ id: `${id}-leg`, x_m: 0, y_m: 0.5 }],
+      },
+    ]
+  })
+}
+
+function addStrand(role: 'main' | 'backup') {
+  const rope = freeRope()
+  const model = rope && gear.models.value.get(rope.model)
+  if (!rope || !model) return
+  draft.edit((d) => {
+    include(d, rope, model)
+    const anchors = d.anchors ?? []
+    const sets = (d.strands ?? []).filter((s) => s.role === role).map((s) => s.set)
+    const set = Math.max(0, ...sets) + 1
+    const anchor = (role === 'backup' ? anchors[1] : anchors[0]) ?? anchors[0]!
+    const id = freeId(role, d.strands?.map((s) => s.id) ?? [])
+    d.strands = [
+      ...(d.strands ?? []),
+      {
+        id,
+        name: set > 1 ? `${role} ${set}` : role,
+        role,
+        set,
+        anchors: [anchor.id],
+        ropes: [rope.id],
+        end_stop: 'none',
+      },
+    ]
+  })
+}
+
+const absent = computed(() => (team.data.value ?? []).filter((m) => !drop.value.people?.some((p) => p.id === m.id)))
+
+function addPerson(memberId: string) {
+  const m = team.data.value?.find((m) => m.id === memberId)
+  if (!m) return
+  const harness = gear.items.value.find((i) => i.id === m.harness)
+  const model = harness && gear.models.value.get(harness.model)
+  draft.edit((d) => {
+    const p: Person = { id: m.id, name: m.name, mass_kg: m.mass_kg, at_m: 0, grounded: true, familiar: m.familiar }
+    if (harness && model && !usedItems(d).has(harness.id)) {
+      include(d, harness, model)
+      p.harness = harness.id
+    }
+    d.people = [...(d.people ?? []), p]
+  })
+}
+
+function editPerson(i: number, f: (p: Person) => void, dragging = false) {
+  const edit = (d: Drop) => {
+    const p = d.people?.[i]
+    if (p) f(p)
+  }
+  if (dragging) draft.nudge(edit)
+  else draft.edit(edit)
+}
+
+function take(c: Choice) {
+  const p = place.value
+  place.value = undefined
+  const item = gear.items.value.find((i) => i.id === c.item)
+  const model = gear.models.value.get(c.model)
+  if (!p?.strand || !item || !model) return
+  draft.edit((d) => {
+    include(d, item, model)
+    const s = d.strands?.find((s) => s.id === p.strand)
+    if (s) s.ropes[p.rope ?? 0] = c.item
+  })
+}
+
+const standing = [
+  { value: false, words: 'hangs' },
+  { value: true, words: 'stands' },
+]
+const personal = (p: Person) => draft.about(`person:${p.id}`)
+</script>
+
+<template>
+  <div>
+    <h1>
+      <LiveText
+        :value="drop.name"
+        label="Name of the drop"
+        required
+        pointer="/name"
+        class="-ml-1"
+        @set="(v) => draft.edit((d) => (d.name = v))"
+      />
+    </h1>
+    <p class="briefing">
+      At
+      <LiveText
+        :value="drop.site ?? ''"
+        label="Site"
+        empty="a site not named"
+        @set="(v) => draft.edit((d) => (d.site = v))"
+      />, checked for
+      <LiveText
+        :value="drop.day"
+        label="Day"
+        date
+        required
+        pointer="/day"
+        @set="(v) => draft.edit((d) => (d.day = v))"
+      />.
+    </p>
+    <p class="max-w-prose">
+      <LiveText
+        :value="drop.note ?? ''"
+        label="Note"
+        empty="Add a note for the team"
+        long
+        @set="(v) => draft.edit((d) => (d.note = v))"
+      />
+    </p>
+
+    <LieLines :drop="drop" />
+
+    <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">
+      <h2>Anchors</h2>
+      <p v-if="!drop.anchors?.length" class="py-2">
+        No anchor yet. Tell the main anchor first, then one of its own for the backup.
+      </p>
+      <PageRow v-for="(a, i) in drop.anchors ?? []" :key="a.id" :about="[`anchor:${a.id}`]">
+        <AnchorLines :drop="drop" :anchor="a" :index="i" />
+      </PageRow>
+      <button type="button" class="plain no-print mt-2" @click="addAnchor">Add an anchor</button>
+    </section>
+
+    <section id="strands" class="border-line mt-6 scroll-mt-20 border-t pt-4">
+      <h2>Strands</h2>
+      <p v-if="!drop.strands?.length" class="py-2">
+        No strand yet. {{ drop.anchors?.length ? 'Hang the main strand, then the backup.' : 'An anchor comes first.' }}
+      </p>
+      <PageRow
+        v-for="(s, i) in drop.strands ?? []"
+        :id="`strand-${s.id}`"
+        :key="s.id"
+        class="scroll-mt-20"
+        :about="[`strand:${s.id}`, ...(s.marks ?? []).map((m) => `mark:${s.id}:${m.id}`)]"
+      >
+        <StrandLines
+          :drop="drop"
+          :strand="s"
+          :index="i"
+          @choose="
+            (p, t) => {
+              place = p
+              placeTitle = `In the place of ${t}`
+            }
+          "
+        />
+      </PageRow>
+      <div class="no-print mt-2 flex flex-wrap gap-2">
+        <button type="button" class="plain" :disabled="!drop.anchors?.length || !freeRope()" @click="addStrand('main')">
+          Hang a main strand
+        </button>
+        <button
+          type="button"
+          class="plain"
+          :disabled="!drop.anchors?.length || !freeRope()"
+          @click="addStrand('backup')"
+        >
+          Hang a backup strand
+        </button>
+      </div>
+    </section>
+
+    <section id="people" class="border-line mt-6 scroll-mt-20 border-t pt-4">
+      <h2>People</h2>
+      <p v-if="!drop.people?.length" class="py-2">Nobody yet. Who goes down?</p>
+      <div v-for="(p, i) in drop.people ?? []" :key="p.id">
+        <p class="briefing">
+          <b>{{ p.name }}</b>,
+          <LiveNumber
+            :value="p.mass_kg"
+            unit="kg"
+            :label="`Mass of ${p.name} with equipment`"
+            :step="1"
+            :min="1"
+            :max="400"
+            :pointer="`/people/${i}/mass_kg`"
+            @set="(v, dragging) => editPerson(i, (o) => (o.mass_kg = v), dragging)"
+          />
+          with equipment,
+          <LiveChoice
+            :value="p.grounded ?? false"
+            :options="standing"
+            label="Hangs or stands"
+            @set="(v) => editPerson(i, (o) => (o.grounded = v))"
+          />
+          at
+          <LiveNumber
+            :value="p.at_m"
+            unit="m"
+            :label="`Height of ${p.name}`"
+            :step="0.1"
+            :min="0"
+            :max="drop.geometry.top_m + 3"
+            :pointer="`/people/${i}/at_m`"
+            @set="(v, dragging) => editPerson(i, (o) => (o.at_m = v), dragging)"
+          />.
+          <RouterLink class="live" :to="{ name: 'kit', params: { id, who: p.id } }">
+            {{ personal(p).length ? `Kit: ${personal(p).length} found` : 'Kit' }} →
+          </RouterLink>
+          <button type="button" class="quiet text-sm" @click="draft.edit((d) => d.people?.splice(i, 1))">
+            take off the drop
+          </button>
+        </p>
+      </div>
+      <div class="no-print mt-2 flex flex-wrap items-center gap-2">
+        <span v-if="absent.length" class="text-soft">Add:</span>
+        <button v-for="m in absent" :key="m.id" type="button" class="plain" @click="addPerson(m.id)">
+          {{ m.name }}
+        </button>
+      </div>
+    </section>
+    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" @choose="take" />
+  </div>
+</template>

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+// The team's drops: where the day starts.
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, must, Refused, type Drop, type Fault } from '@/api/client'
+import StateNotice from '@/components/StateNotice.vue'
+import { shape } from '@/lib/words'
+
+const router = useRouter()
+const client = useQueryClient()
+const query = useQuery({ queryKey: ['drops'], queryFn: async () => must(await api.GET('/api/v1/drops')), staleTime: 0 })
+const session = useQuery({ queryKey: ['session'], queryFn: async () => must(await api.GET('/api/v1/session')) })
+const refused = ref<{ message: string; faults: Fault[] }>()
+const file = ref<HTMLInputElement>()
+const list = computed(() => query.data.value ?? [])
+
+async function add(drop: Drop) {
+  refused.value = undefined
+  try {
+    const kept = must(await api.POST('/api/v1/drops', { body: drop }))
+    await client.invalidateQueries({ queryKey: ['drops'] })
+    await router.push({ name: 'drop', params: { id: kept.id } })
+  } catch (e) {
+    refused.value = e instanceof Refused ? e : { message: 'The server does not answer.', faults: [] }
+  }
+}
+
+function addEmpty() {
+  const now = new Date()
+  const day = new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10)
+  void add({
+    format: 'drop',
+    version: 1,
+    name: 'New drop',
+    day,
+    geometry: { top_m: 20, top_name: 'top', landing_name: 'ground', offset_m: 0 },
+    policy: { name: session.data.value?.team.name ?? 'our team' },
+  })
+}
+
+async function addFile(e: Event) {
+  const chosen = (e.target as HTMLInputElement).files?.[0]
+  if (!chosen) return
+  try {
+    await add(JSON.parse(await chosen.text()) as Drop)
+  } catch {
+    refused.value = { message: `${chosen.name} is not JSON.`, faults: [] }
+  } finally {
+    if (file.value) file.value.value = ''
+  }
+}
+</script>
+
+<template>
+  <StateNotice v-if="query.isPending.value" title="Fetching the drops" busy />
+  <StateNotice
+    v-else-if="query.isError.value"
+    title="The drops could not be fetched"
+    :detail="query.error.value?.message"
+  >
+    <button type="button" class="plain" @click="query.refetch()">Try again</button>
+  </StateNotice>
+  <div v-else class="mx-auto max-w-4xl px-5 py-8">
+    <h1>{{ session.data.value?.team.name ?? 'Drops' }}</h1>
+    <p class="text-soft mt-1 max-w-prose">
+      Describe a drop and one technician's two-strand set, and see with figures and reasons what does not fit. For
+      trained people: the manufacturer's instructions, local rules and the person in charge come first; figures are
+      models with stated limits.
+    </p>
+    <ul class="divide-line border-line mt-6 divide-y border-y">
+      <li v-for="d in list" :key="d.id">
+        <RouterLink
+          :to="{ name: 'drop', params: { id: d.id } }"
+          class="hover:bg-rock flex min-h-16 flex-wrap items-center gap-x-6 gap-y-1 px-2 py-3"
+        >
+          <span class="min-w-52 flex-1">
+            <span class="text-lg font-semibold">{{ d.name }}</span>
+            <span class="text-soft block text-sm">{{ d.site }} · {{ d.day }}</span>
+          </span>
+          <span v-if="d.refused" class="text-stop">■ cannot be checked: {{ d.refused }}</span>
+          <span v-else-if="d.stops || d.looks" class="figure">
+            <span v-if="d.stops" class="text-stop mr-4">{{ shape.stop }} {{ d.stops }} stop</span>
+            <span v-if="d.looks" class="text-look">{{ shape.look }} {{ d.looks }} look</span>
+          </span>
+          <span v-else class="text-soft">nothing found</span>
+        </RouterLink>
+      </li>
+    </ul>
+    <p v-if="!list.length" class="mt-6">
+      No drop yet. Start an empty one, or open a file; <code>make demo</code> brings a whole scenario to look at.
+    </p>
+    <div class="mt-6 flex flex-wrap gap-3">
+      <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>
+      <button type="button" class="plain" @click="file?.click()">Open a drop file</button>
+      <input
+        ref="file"
+        type="file"
+        accept="application/json,.json"
+        class="hidden"
+        aria-label="Drop file"
+        @change="addFile"
+      />
+    </div>
+    <div v-if="refused" class="text-stop mt-4" role="alert">
+      <p>■ {{ refused.message }}</p>
+      <ul>
+        <li v-for="f in refused.faults" :key="f.pointer + f.detail">
+          <span class="figure">{{ f.pointer }}</span> {{ f.detail }}
+        </li>
+      </ul>
+    </div>
+  </div>
+</template>

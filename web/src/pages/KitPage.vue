@@ -1,0 +1,364 @@
+<script setup lang="ts">
+// Kit: who carries what, on which strand, in which mode, by which lanyard to
+// which point; and what does not fit.
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Choice, Drop, Hold, Item, Model, Person, Place } from '@/api/client'
+import FindingNote from '@/components/FindingNote.vue'
+import HoldEditor from '@/components/HoldEditor.vue'
+import ItemChooser from '@/components/ItemChooser.vue'
+import LiveNumber from '@/components/LiveNumber.vue'
+import PageRow from '@/components/PageRow.vue'
+import { include, labelOf, modelOf, useGear, usedItems } from '@/lib/gear'
+import { freeId, plainNumber, shape, worst } from '@/lib/words'
+import { useDraft } from '@/stores/draft'
+
+const props = defineProps<{ id: string; who?: string }>()
+
+const draft = useDraft()
+const router = useRouter()
+const gear = useGear()
+const drop = computed(() => draft.drop!)
+const people = computed(() => drop.value.people ?? [])
+const index = computed(() =>
+  Math.max(
+    0,
+    people.value.findIndex((p) => p.id === props.who),
+  ),
+)
+const person = computed<Person | undefined>(() => people.value[index.value])
+
+const place = ref<Place>()
+const placeTitle = ref('')
+
+function choose(p: Place, title: string) {
+  place.value = p
+  placeTitle.value = `In the place of ${title}`
+}
+
+/** Puts the chosen item into its place. */
+function take(c: Choice) {
+  const p = place.value
+  place.value = undefined
+  const item = gear.items.value.find((i) => i.id === c.item)
+  const model = gear.models.value.get(c.model)
+  if (!p || !item || !model) return
+  draft.edit((d) => {
+    include(d, item, model)
+    if (p.strand) {
+      const s = d.strands?.find((s) => s.id === p.strand)
+      if (s) s.ropes[p.rope ?? 0] = c.item
+      return
+    }
+    const h = d.people?.find((o) => o.id === p.person)?.holds?.find((h) => h.id === p.hold)
+    if (!h) return
+    if (p.link === undefined) {
+      h.device = c.item
+      h.mode = c.mode ?? h.mode
+      h.position = c.position ?? h.position
+    } else h.links[p.link] = { item: c.item }
+  })
+}
+
+function editPerson(f: (p: Person, d: Drop) => void, dragging = false) {
+  const edit = (d: Drop) => {
+    const p = d.people?.[index.value]
+    if (p) f(p, d)
+  }
+  if (dragging) draft.nudge(edit)
+  else draft.edit(edit)
+}
+
+/** Items of the store that are free, in service, and of a class. */
+function free(...classes: string[]): { item: Item; model: Model }[] {
+  const used = usedItems(drop.value)
+  return gear.items.value.flatMap((item) => {
+    const model = gear.models.value.get(item.model)
+    return model && classes.includes(model.class) && !used.has(item.id) && item.state === 'in-service'
+      ? [{ item, model }]
+      : []
+  })
+}
+
+const carriable = [
+  'descender',
+  'chest-ascender',
+  'hand-ascender',
+  'backup-device',
+  'connector',
+  'lanyard',
+  'sling',
+  'absorber',
+  'foot-loop',
+  'gloves',
+  'pulley',
+  'evacuation-kit',
+]
+const toCarry = computed(() => free(...carriable))
+const deviceClasses = ['descender', 'backup-device', 'chest-ascender', 'hand-ascender']
+
+function carry(item: Item) {
+  const model = gear.models.value.get(item.model)
+  if (!model) return
+  editPerson((p, d) => {
+    include(d, item, model)
+    p.carries = [...(p.carries ?? []), item.id]
+  })
+}
+
+function addHold(class_: string) {
+  const first = free(class_)[0]
+  const strand =
+    drop.value.strands?.find((s) => s.role === (class_ === 'backup-device' ? 'backup' : 'main')) ??
+    drop.value.strands?.[0]
+  const device = first?.model.device
+  if (!first || !strand || !device) return
+  const safe = device.positions.find((p) => p.hands_off === 'stops') ?? device.positions[0]!
+  editPerson((p, d) => {
+    include(d, first.item, first.model)
+    const hold: Hold = {
+      id: freeId(`${p.id}-${class_}`, p.holds?.map((h) => h.id) ?? []),
+      strand: strand.id,
+      device: first.item.id,
+      mode: device.modes[0]!.name,
+      position: safe.name,
+      point: class_ === 'backup-device' ? 'sternal' : 'ventral',
+      above_m: class_ === 'backup-device' ? 0.3 : 0.15,
+      threaded: 'right',
+      links: [],
+    }
+    p.holds = [...(p.holds ?? []), hold]
+  })
+}
+
+function addLink(hold: number, class_: string) {
+  const first = free(class_)[0]
+  if (!first) return
+  editPerson((p, d) => {
+    include(d, first.item, first.model)
+    p.holds?.[hold]?.links.push({ item: first.item.id })
+  })
+}
+
+const harnesses = computed(() => free('harness'))
+
+function wear(item: Item) {
+  const model = gear.models.value.get(item.model)
+  if (!model) return
+  editPerson((p, d) => {
+    include(d, item, model)
+    p.harness = item.id
+  })
+}
+
+const moves = [
+  'leave-ground',
+  'ascend',
+  'ascend-to-descend',
+  'descend-to-ascend',
+  'descend',
+  'pass-knots-up',
+  'pass-knots-down',
+  'isolate-damage',
+  'transfer',
+  'rebelay-up',
+  'rebelay-down',
+  'deviation-up',
+  'deviation-down',
+  'aid',
+  'short-work',
+  'pick-off',
+  'evacuate',
+] as NonNullable<Person['moves']>
+
+function toggleMove(m: (typeof moves)[number]) {
+  editPerson((p) => (p.moves = p.moves?.includes(m) ? p.moves.filter((o) => o !== m) : [...(p.moves ?? []), m]))
+}
+
+/** Notes of a person that none of their holds shows. */
+const keyOf = (h: Hold) => `hold:${person.value?.id}:${h.id}`
+function tone(p: Person) {
+  return worst(draft.findings.filter((f) => f.subject.person === p.id))
+}
+const personal = computed(() => draft.about(`person:${person.value?.id}`).filter((f) => !f.subject.hold))
+</script>
+
+<template>
+  <div v-if="!person" class="max-w-xl py-10">
+    <h1>Nobody is on this drop yet</h1>
+    <p class="mt-2">Say on the Drop page who goes down; then their kit is put together here.</p>
+    <RouterLink class="plain mt-4" :to="{ name: 'drop', params: { id }, hash: '#people' }"
+      >To the people of the drop</RouterLink
+    >
+  </div>
+  <div v-else>
+    <nav v-if="people.length > 1" class="mb-3 flex flex-wrap gap-2" aria-label="People">
+      <button
+        v-for="p in people"
+        :key="p.id"
+        type="button"
+        class="plain"
+        :aria-current="p.id === person.id"
+        :class="p.id === person.id ? 'border-accent! border-2!' : ''"
+        @click="router.replace({ name: 'kit', params: { id, who: p.id } })"
+      >
+        {{ p.name }} <span v-if="tone(p)">{{ shape[tone(p)!] }}</span>
+      </button>
+    </nav>
+    <h1>{{ person.name }}</h1>
+    <p class="briefing">
+      weighs
+      <LiveNumber
+        :value="person.mass_kg"
+        unit="kg"
+        label="Mass with clothing and equipment"
+        :step="1"
+        :min="1"
+        :max="400"
+        :pointer="`/people/${index}/mass_kg`"
+        @set="(v, dragging) => editPerson((p) => (p.mass_kg = v), dragging)"
+      />
+      with equipment and hangs at
+      <LiveNumber
+        :value="person.at_m"
+        unit="m"
+        label="Height of the harness attachment"
+        :step="0.1"
+        :min="0"
+        :max="drop.geometry.top_m + 3"
+        :pointer="`/people/${index}/at_m`"
+        @set="(v, dragging) => editPerson((p) => (p.at_m = v), dragging)"
+      />.
+    </p>
+
+    <PageRow v-for="(h, i) in person.holds ?? []" :key="h.id" :about="[keyOf(h)]">
+      <HoldEditor
+        :drop="drop"
+        :person="person"
+        :person-index="index"
+        :hold="h"
+        :index="i"
+        @choose="choose"
+        @add-link="(c) => addLink(i, c)"
+      />
+    </PageRow>
+    <p v-if="!person.holds?.length" class="border-line border-t py-6">
+      No hold yet.
+      {{
+        drop.strands?.length
+          ? 'Put a descender on the main strand first, then a backup on its own strand.'
+          : 'The drop needs strands first.'
+      }}
+    </p>
+    <div class="no-print flex flex-wrap items-center gap-2 pb-4">
+      <span class="text-soft">Add a hold:</span>
+      <button
+        v-for="c in deviceClasses"
+        :key="c"
+        type="button"
+        class="plain"
+        :disabled="!drop.strands?.length || !free(c).length"
+        @click="addHold(c)"
+      >
+        {{ c.replace('-', ' ') }}
+      </button>
+    </div>
+
+    <div class="border-line grid gap-x-8 border-t pt-4 xl:grid-cols-[minmax(0,1fr)_300px]">
+      <div>
+        <h2>Carried and worn</h2>
+        <p class="briefing flex flex-wrap items-center gap-x-3">
+          <span
+            >Harness: <b>{{ person.harness ? labelOf(drop, person.harness) : 'none told' }}</b></span
+          >
+          <Listbox v-if="harnesses.length" @update:model-value="wear">
+            <span class="relative inline-block">
+              <ListboxButton class="quiet">{{ person.harness ? 'another' : 'choose' }}</ListboxButton>
+              <ListboxOptions
+                class="border-soft bg-raised absolute z-30 max-h-72 overflow-auto rounded-md border py-1 leading-normal shadow-lg"
+              >
+                <ListboxOption
+                  v-for="o in harnesses"
+                  v-slot="{ active }"
+                  :key="o.item.id"
+                  :value="o.item"
+                  as="template"
+                >
+                  <li
+                    class="min-h-11 cursor-pointer px-3 py-2 whitespace-nowrap"
+                    :class="active ? 'bg-accent text-on-accent' : ''"
+                  >
+                    {{ o.item.label }}
+                  </li>
+                </ListboxOption>
+              </ListboxOptions>
+            </span>
+          </Listbox>
+        </p>
+        <ul class="flex flex-wrap gap-2">
+          <li v-for="(c, i) in person.carries ?? []" :key="c">
+            <button
+              type="button"
+              class="plain"
+              :aria-label="`Take ${labelOf(drop, c)} off the kit list`"
+              :title="modelOf(drop, c)?.name"
+              @click="editPerson((p) => p.carries?.splice(i, 1))"
+            >
+              {{ labelOf(drop, c) }} <span aria-hidden="true">×</span>
+            </button>
+          </li>
+          <li>
+            <Listbox @update:model-value="carry">
+              <span class="relative inline-block">
+                <ListboxButton class="plain" :disabled="!toCarry.length"
+                  >+ carry ({{ toCarry.length }} free) ▾</ListboxButton
+                >
+                <ListboxOptions
+                  class="border-soft bg-raised absolute z-30 max-h-80 overflow-auto rounded-md border py-1 shadow-lg"
+                >
+                  <ListboxOption
+                    v-for="o in toCarry"
+                    v-slot="{ active }"
+                    :key="o.item.id"
+                    :value="o.item"
+                    as="template"
+                  >
+                    <li
+                      class="min-h-11 cursor-pointer px-3 py-2 whitespace-nowrap"
+                      :class="active ? 'bg-accent text-on-accent' : ''"
+                    >
+                      {{ o.item.label }} <span class="text-sm opacity-80">{{ o.model.name }}</span>
+                    </li>
+                  </ListboxOption>
+                </ListboxOptions>
+              </span>
+            </Listbox>
+          </li>
+        </ul>
+        <h2 class="mt-6">Moves on {{ person.name.split(' ')[0] }}'s plan</h2>
+        <ul class="mt-2 flex flex-wrap gap-2">
+          <li v-for="m in moves" :key="m">
+            <button
+              type="button"
+              class="plain"
+              :aria-pressed="person.moves?.includes(m) ?? false"
+              :class="person.moves?.includes(m) ? 'border-accent! border-2! font-semibold' : 'text-soft!'"
+              @click="toggleMove(m)"
+            >
+              <span aria-hidden="true">{{ person.moves?.includes(m) ? '✓' : '' }}</span> {{ m }}
+            </button>
+          </li>
+        </ul>
+        <p class="text-soft mt-4 text-sm">
+          Familiar with: {{ (person.familiar ?? []).map((f) => f.model).join(', ') || 'nothing on record' }}. Attachment
+          at <span class="figure">{{ plainNumber(person.at_m) }} m</span>.
+        </p>
+      </div>
+      <aside v-if="personal.length" class="space-y-3 pt-2" aria-label="Findings about this">
+        <FindingNote v-for="f in personal" :key="f.rule + f.what" :finding="f" />
+      </aside>
+    </div>
+    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" @choose="take" />
+  </div>
+</template>

@@ -1,0 +1,33 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import DropFrame from '@/components/DropFrame.vue'
+import DropPage from '@/pages/DropPage.vue'
+import DropsPage from '@/pages/DropsPage.vue'
+import KitPage from '@/pages/KitPage.vue'
+import StateNotice from '@/components/StateNotice.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'drops', component: DropsPage },
+    {
+      path: '/drops/:id',
+      component: DropFrame,
+      props: true,
+      children: [
+        { path: '', name: 'drop', component: DropPage, props: true },
+        { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
+      ],
+    },
+    {
+      path: '/:rest(.*)',
+      component: StateNotice,
+      props: { title: 'There is no such page', detail: 'Press / to find a drop or a page.' },
+    },
+  ],
+})
+
+/** The pages of a drop, in the order of the day. */
+export const pages = [
+  { name: 'drop', words: 'Drop' },
+  { name: 'kit', words: 'Kit' },
+] as const

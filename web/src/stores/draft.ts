@@ -1,0 +1,248 @@
+import { useIntervalFn } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
+import { aboutKeys } from '@/lib/words'
+
+type Kept = { version: number; drop: Drop }
+type State = 'loading' | 'ready' | 'missing' | 'failed'
+/** Where the draft is: kept by the server, on its way, or only on this device. */
+type Keeping = 'kept' | 'keeping' | 'waiting' | 'refused'
+
+const undoDepth = 100
+
+/**
+ * The drop that is open. Every edit is checked at once, kept on this device at
+ * once, and sent to the server as soon as there is a connection.
+ */
+export const useDraft = defineStore('draft', () => {
+  const id = ref('')
+  const state = ref<State>('loading')
+  const failure = ref('')
+  const drop = ref<Drop>()
+  const version = ref(0)
+  const report = shallowRef<Report>()
+  const faults = shallowRef<Fault[]>([])
+  const keeping = ref<Keeping>('kept')
+  const online = ref(true)
+  /** The version somebody else wrote while this draft was being edited. */
+  const conflict = ref<number>()
+  const undoable = ref<string[]>([])
+
+  let edits = 0
+  let checking = false
+  let checkedEdit = -1
+  let sending = false
+  let keepTimer: ReturnType<typeof setTimeout> | undefined
+
+  const storageKey = computed(() => `draft:${id.value}`)
+
+  async function open(dropId: string) {
+    id.value = dropId
+    state.value = 'loading'
+    drop.value = undefined
+    report.value = undefined
+    conflict.value = undefined
+    faults.value = []
+    undoable.value = []
+    await load()
+  }
+
+  async function load() {
+    const local = readLocal()
+    try {
+      const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: id.value } } })
+      const theirs = must(answer)
+      online.value = true
+      version.value = etagVersion(answer.response)
+      drop.value = theirs
+      if (local) {
+        drop.value = local.drop
+        if (local.version !== version.value) conflict.value = version.value
+        else scheduleKeep()
+      }
+      keeping.value = local ? 'waiting' : 'kept'
+      state.value = 'ready'
+      void check()
+    } catch (e) {
+      if (e instanceof Refused && e.status === 404) state.value = 'missing'
+      else if (local) {
+        // No connection: what is on this device is shown, unchecked.
+        drop.value = local.drop
+        version.value = local.version
+        online.value = false
+        keeping.value = 'waiting'
+        state.value = 'ready'
+      } else {
+        failure.value = e instanceof Refused ? e.message : 'The server does not answer.'
+        state.value = 'failed'
+      }
+    }
+  }
+
+  /** Changes the drop; with undo. */
+  function edit(change: (d: Drop) => void) {
+    if (!drop.value) return
+    undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(drop.value)]
+    change(drop.value)
+    changed()
+  }
+
+  /** Changes the drop while a value is dragged: no undo step of its own. */
+  function nudge(change: (d: Drop) => void) {
+    if (!drop.value) return
+    change(drop.value)
+    changed()
+  }
+
+  function undo() {
+    const last = undoable.value.at(-1)
+    if (!last) return
+    undoable.value = undoable.value.slice(0, -1)
+    drop.value = JSON.parse(last) as Drop
+    changed()
+  }
+
+  function changed() {
+    edits++
+    writeLocal()
+    keeping.value = 'waiting'
+    void check()
+    scheduleKeep()
+  }
+
+  /** Checks the newest edit; while one check runs, later edits wait for it. */
+  async function check() {
+    if (checking) return
+    checking = true
+    try {
+      while (checkedEdit !== edits) {
+        const edit = edits
+        const answer = await api.POST('/api/v1/check', { body: drop.value! })
+        if (answer.data) report.value = answer.data
+        faults.value = answer.error ? (answer.error.errors ?? []) : []
+        online.value = true
+        checkedEdit = edit
+      }
+    } catch {
+      online.value = false
+    } finally {
+      checking = false
+    }
+  }
+
+  function scheduleKeep() {
+    clearTimeout(keepTimer)
+    keepTimer = setTimeout(() => void keep(), 500)
+  }
+
+  async function keep() {
+    if (!drop.value || conflict.value !== undefined || sending) return
+    const edit = edits
+    sending = true
+    keeping.value = 'keeping'
+    try {
+      const answer = await api.PUT('/api/v1/drops/{id}', {
+        params: { path: { id: id.value }, header: { 'If-Match': `"${version.value}"` } },
+        body: drop.value,
+      })
+      online.value = true
+      if (answer.response.status === 412) {
+        conflict.value = etagVersion(answer.response)
+        keeping.value = 'waiting'
+        return
+      }
+      if (answer.error) {
+        keeping.value = 'refused'
+        return
+      }
+      version.value = answer.data.version
+      keeping.value = edit === edits ? 'kept' : 'waiting'
+      if (keeping.value === 'kept') localStorage.removeItem(storageKey.value)
+      else {
+        writeLocal()
+        scheduleKeep()
+      }
+    } catch {
+      online.value = false
+      keeping.value = 'waiting'
+    } finally {
+      sending = false
+    }
+  }
+
+  /** Keeps this draft over what somebody else wrote. */
+  function keepMine() {
+    version.value = conflict.value ?? version.value
+    conflict.value = undefined
+    writeLocal()
+    void keep()
+  }
+
+  /** Gives this draft up for what somebody else wrote. */
+  function takeTheirs() {
+    localStorage.removeItem(storageKey.value)
+    void open(id.value)
+  }
+
+  // Without a connection, try again until there is one.
+  useIntervalFn(() => {
+    if (online.value || state.value !== 'ready') return
+    checkedEdit = -1
+    void check().then(() => (online.value && keeping.value === 'waiting' ? keep() : undefined))
+  }, 2000)
+
+  function writeLocal() {
+    localStorage.setItem(storageKey.value, JSON.stringify({ version: version.value, drop: drop.value! } satisfies Kept))
+  }
+
+  function readLocal(): Kept | undefined {
+    const text = localStorage.getItem(storageKey.value)
+    return text ? (JSON.parse(text) as Kept) : undefined
+  }
+
+  const findings = computed<Finding[]>(() => report.value?.findings ?? [])
+  const byKey = computed(() => {
+    const map = new Map<string, Finding[]>()
+    for (const f of findings.value) {
+      for (const key of aboutKeys(f)) map.set(key, [...(map.get(key) ?? []), f])
+    }
+    return map
+  })
+
+  /** Findings about any of some things. */
+  function about(...keys: string[]): Finding[] {
+    return [...new Set(keys.flatMap((k) => byKey.value.get(k) ?? []))]
+  }
+
+  function faultAt(pointer: string): string | undefined {
+    return faults.value.find((f) => f.pointer === pointer)?.detail
+  }
+
+  return {
+    id,
+    state,
+    failure,
+    drop,
+    report,
+    faults,
+    findings,
+    keeping,
+    online,
+    conflict,
+    undoable,
+    open,
+    load,
+    edit,
+    nudge,
+    undo,
+    about,
+    faultAt,
+    keepMine,
+    takeTheirs,
+  }
+})
+
+function etagVersion(response: Response): number {
+  return Number(response.headers.get('ETag')?.replaceAll('"', ''))
+}
