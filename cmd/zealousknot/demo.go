@@ -74,7 +74,7 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 	if err := migrate(ctx, db, s); err != nil {
 		return err
 	}
-	team, loaded, err := db.Load(ctx, demo.Scenario())
+	team, loaded, err := db.Load(ctx, &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()})
 	if err != nil {
 		return fmt.Errorf("demo data: %w", err)
 	}

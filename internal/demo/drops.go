@@ -8,7 +8,6 @@ import (
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
-	"zealousknot/internal/store"
 )
 
 // Team is the name of the demo team.
@@ -16,11 +15,6 @@ const Team = "Marrowfell rope team"
 
 // Site is where the demo drops are.
 const Site = "Marrowfell dam"
-
-// Scenario is all of the demo.
-func Scenario() *store.Scenario {
-	return &store.Scenario{Team: Team, Gear: Gear(), People: People(), Drops: Drops()}
-}
 
 // Gear is the catalogue and the team's store.
 func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }

@@ -5,7 +5,6 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
-	"zealousknot/internal/store"
 )
 
 // day is the day the scenario plays on.
@@ -84,8 +83,8 @@ func run(id, label, model string, first, last int) []gear.Item {
 }
 
 // People is the team.
-func People() []store.Member {
-	return []store.Member{
+func People() []rig.Member {
+	return []rig.Member{
 		{ID: "rhea", Name: "Rhea Tolland", MassKg: 88, Harness: "harness-1", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-wheel", "backup-cam")},
 		{ID: "ivo", Name: "Ivo Kestrane", MassKg: 81, Harness: "harness-2", Familiar: knows("descender-b", "chest-a", "hand-a", "backup-cam", "backup-wheel", "evacuation-a")},
 		{ID: "maren", Name: "Maren Oake", MassKg: 74, Harness: "harness-3", Familiar: knows("descender-a", "chest-a", "hand-a", "backup-wheel")},

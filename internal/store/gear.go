@@ -106,21 +106,12 @@ func item(r sqlc.Item) gear.Item {
 	}
 }
 
-// Member is somebody of the team.
-type Member struct {
-	ID       string             `json:"id"`
-	Name     string             `json:"name"`
-	MassKg   quantity.Kilograms `json:"mass_kg"`
-	Harness  string             `json:"harness,omitempty" doc:"item id"`
-	Familiar []rig.Familiarity  `json:"familiar"`
-}
-
 // PutPeople writes people with their familiarisations, all or none.
-func (s *Store) PutPeople(ctx context.Context, team uuid.UUID, people []Member) error {
+func (s *Store) PutPeople(ctx context.Context, team uuid.UUID, people []rig.Member) error {
 	return s.inTx(ctx, func(q *sqlc.Queries) error { return putPeople(ctx, q, team, people) })
 }
 
-func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []Member) error {
+func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []rig.Member) error {
 	for _, p := range people {
 		row := sqlc.PutPersonParams{TeamID: team, ID: p.ID, Name: p.Name, MassKg: float64(p.MassKg), HarnessID: pointer(p.Harness)}
 		if err := q.PutPerson(ctx, row); err != nil {
@@ -137,7 +128,7 @@ func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []Me
 }
 
 // People gives everybody of a team.
-func (s *Store) People(ctx context.Context, team uuid.UUID) ([]Member, error) {
+func (s *Store) People(ctx context.Context, team uuid.UUID) ([]rig.Member, error) {
 	rows, err := s.q.People(ctx, team)
 	if err != nil {
 		return nil, err
@@ -150,9 +141,9 @@ func (s *Store) People(ctx context.Context, team uuid.UUID) ([]Member, error) {
 	for _, f := range shown {
 		familiar[f.PersonID] = append(familiar[f.PersonID], rig.Familiarity{Model: f.ModelID, On: fromDate(f.ShownOn), By: f.ShownBy})
 	}
-	people := make([]Member, len(rows))
+	people := make([]rig.Member, len(rows))
 	for i, r := range rows {
-		people[i] = Member{
+		people[i] = rig.Member{
 			ID: r.ID, Name: r.Name, MassKg: quantity.Kilograms(r.MassKg), Harness: value(r.HarnessID),
 			Familiar: append([]rig.Familiarity{}, familiar[r.ID]...),
 		}

@@ -19,6 +19,7 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -147,7 +148,7 @@ func refused(err error) error {
 type Scenario struct {
 	Team   string
 	Gear   *drop.Store
-	People []Member
+	People []rig.Member
 	Drops  map[string]*drop.Document
 }
 

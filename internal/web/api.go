@@ -15,6 +15,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
 )
@@ -103,7 +104,7 @@ func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
 }
 
 type peopleOut struct {
-	Body []store.Member
+	Body []rig.Member
 }
 
 func (c *Config) people(ctx context.Context, _ *struct{}) (*peopleOut, error) {

@@ -53,7 +53,7 @@ useEventListener('keydown', (e) => {
 <template>
   <a href="#page" class="bg-raised sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-3">To the page</a>
   <header
-    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-5 gap-y-0 border-b px-4 py-1"
+    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-5 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
   >
     <RouterLink to="/" class="flex min-h-11 items-center gap-2 font-semibold">
       <svg width="20" height="24" viewBox="0 0 20 24" aria-hidden="true">
@@ -77,7 +77,7 @@ useEventListener('keydown', (e) => {
         >{{ p.words }}</RouterLink
       >
     </nav>
-    <div class="ml-auto flex flex-wrap items-center gap-x-3">
+    <div class="ml-auto flex flex-wrap items-center gap-x-3 max-sm:gap-x-1">
       <span
         v-if="inDrop"
         class="text-soft text-sm"
@@ -103,8 +103,12 @@ useEventListener('keydown', (e) => {
         </template>
         <template v-else>nothing found</template>
       </button>
-      <button type="button" class="quiet text-sm" @click="finding = true">find <kbd class="figure ml-1">/</kbd></button>
-      <button type="button" class="quiet text-sm" @click="keys = true">keys <kbd class="figure ml-1">?</kbd></button>
+      <button type="button" class="quiet text-sm" @click="finding = true">
+        find <kbd class="figure ml-1 max-sm:hidden">/</kbd>
+      </button>
+      <button type="button" class="quiet text-sm max-sm:hidden!" @click="keys = true">
+        keys <kbd class="figure ml-1">?</kbd>
+      </button>
       <Listbox v-model="look">
         <div class="relative">
           <ListboxButton class="quiet text-sm">look</ListboxButton>

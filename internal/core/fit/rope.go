@@ -120,15 +120,15 @@ func RopeCondition(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Findin
 
 // RopeShort is rope.short: the lower end, knots, edges and loops taken off and
 // stretch left out, must reach the lowest landing needed. With an end stop a
-// look, without one a stop.
-func RopeShort(s *rig.StrandView, _ *Context) []finding.Finding {
+// look; without one, or where it ends above somebody who hangs on it, a stop.
+func RopeShort(s *rig.StrandView, c *Context) []finding.Finding {
 	l := s.Length
 	if l.SpareM >= 0 {
 		return nil
 	}
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: s.Subject(),
-		What: fmt.Sprintf("%s ends at %v; it is %v too short for the landing at %v, and has no end stop.", s.Name, l.EndM, -l.SpareM, s.ToM),
+		What: fmt.Sprintf("%s ends at %v; it is %v too short for the landing at %v.", s.Name, l.EndM, -l.SpareM, s.ToM),
 		Figures: []finding.Figure{
 			finding.Fig("lower end", l.EndM), finding.Fig("landing needed", s.ToM), finding.Fig("spare", l.SpareM),
 		},
@@ -137,11 +137,30 @@ func RopeShort(s *rig.StrandView, _ *Context) []finding.Finding {
 		Source:  byPhysics,
 		Working: l.Working,
 	}
-	if s.EndStop != rig.EndNone {
+	above := endsAbove(c.Rig, s)
+	switch {
+	case above != nil:
+		f.What += fmt.Sprintf(" %s is said to hang on it at %v, below its end.", above.Name, above.AtM)
+		f.Figures = append(f.Figures, finding.Fig("hangs at", above.AtM))
+	case s.EndStop == rig.EndNone:
+		f.What += " It has no end stop."
+	default:
 		f.Severity = finding.Look
-		f.What = fmt.Sprintf("%s ends at %v; it is %v too short for the landing at %v. Its end stop keeps a device on.", s.Name, l.EndM, -l.SpareM, s.ToM)
+		f.What += " Its end stop keeps a device on."
 	}
 	return one(f)
+}
+
+// endsAbove is somebody who is said to hang on a strand below its end.
+func endsAbove(r *rig.Rig, s *rig.StrandView) *rig.PersonView {
+	for _, p := range r.People {
+		for _, h := range p.Holds {
+			if h.Strand == s && p.AtM < s.Length.EndM {
+				return p
+			}
+		}
+	}
+	return nil
 }
 
 // RopeEndStop is rope.end-stop: without a stopper knot or sewn end, at least the

@@ -126,6 +126,15 @@ type Person struct {
 	Moves    []string      `json:"moves,omitempty" maxItems:"40" enum:"leave-ground,ascend,ascend-to-descend,descend-to-ascend,descend,pass-knots-up,pass-knots-down,isolate-damage,transfer,rebelay-up,rebelay-down,deviation-up,deviation-down,aid,short-work,pick-off,evacuate" doc:"moves on this person's plan"`
 }
 
+// Member is somebody of the team, before they are on a drop.
+type Member struct {
+	ID       string             `json:"id"`
+	Name     string             `json:"name"`
+	MassKg   quantity.Kilograms `json:"mass_kg" doc:"with clothing and equipment"`
+	Harness  string             `json:"harness,omitempty" doc:"item id"`
+	Familiar []Familiarity      `json:"familiar"`
+}
+
 // Familiarity is a record that a person was shown a model.
 type Familiarity struct {
 	Model string    `json:"model" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`

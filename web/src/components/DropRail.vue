@@ -24,13 +24,19 @@ const strands = computed(() =>
   (props.drop.strands ?? []).map((s) => {
     const end = draft.report?.strands.find((f) => f.strand === s.id)?.end_m ?? 0
     const parts = stretches(s, anchors.value, end)
-    return { strand: s, end, parts, points: path(parts) }
+    return { strand: s, end, parts, points: path(parts, beside(s.role)) }
   }),
 )
 
+/** Main and backup are drawn a little apart, so that both are seen on one anchor. */
+function beside(role: string): number {
+  return role === 'main' ? -5 : 5
+}
+
 /** The line of a strand: straight down each stretch, across at each re-belay. */
-function path(parts: ReturnType<typeof stretches>): string {
-  const { x, y } = scale.value
+function path(parts: ReturnType<typeof stretches>, aside: number): string {
+  const { y } = scale.value
+  const x = (metres: number) => scale.value.x(metres) + aside
   return parts
     .map((p, i) =>
       i === 0
@@ -45,9 +51,11 @@ const signs = computed<Sign[]>(() =>
   strands.value.flatMap(({ strand, parts }) =>
     (strand.marks ?? []).map((mark) => ({
       key: `${strand.id}/${mark.id}`,
-      x: scale.value.x(
-        mark.kind === 're-belay' ? (anchors.value.get(mark.anchor ?? '')?.x_m ?? 0) : strandX(parts, mark.height_m),
-      ),
+      x:
+        beside(strand.role) +
+        scale.value.x(
+          mark.kind === 're-belay' ? (anchors.value.get(mark.anchor ?? '')?.x_m ?? 0) : strandX(parts, mark.height_m),
+        ),
       y: scale.value.y(mark.height_m),
       mark,
       strand: strand.id,
@@ -104,7 +112,7 @@ const people = computed(() =>
     return {
       person: p,
       index: i,
-      x: on ? scale.value.x(strandX(on.parts, p.at_m)) : scale.value.x(0),
+      x: on ? scale.value.x(strandX(on.parts, p.at_m)) + beside(on.strand.role) : scale.value.x(0),
       y: scale.value.y(p.at_m),
       worst: worst(draft.findings.filter((f) => f.subject.person === p.id)),
     }
@@ -230,12 +238,12 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
         <template v-if="s.parts.length">
           <path
             v-if="s.strand.end_stop !== 'none'"
-            :d="`M${scale.x(s.parts.at(-1)!.x) - 6} ${scale.y(Math.max(s.end, 0)) - 2}h12`"
+            :d="`M${scale.x(s.parts.at(-1)!.x) + beside(s.strand.role) - 6} ${scale.y(Math.max(s.end, 0)) - 2}h12`"
             stroke-width="4"
           />
           <path
             v-else-if="s.end > 0"
-            :d="`M${scale.x(s.parts.at(-1)!.x) - 5} ${scale.y(s.end) - 5}l10 10m0 -10l-10 10`"
+            :d="`M${scale.x(s.parts.at(-1)!.x) + beside(s.strand.role) - 5} ${scale.y(s.end) - 5}l10 10m0 -10l-10 10`"
             stroke="var(--stop)"
             stroke-width="2"
           />

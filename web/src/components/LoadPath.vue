@@ -41,6 +41,8 @@ const beads = computed<Bead[]>(() => {
   ]
 })
 
+const harness = computed(() => (props.person.harness ? part(props.person.harness) : undefined))
+
 function linkWords(l: Hold['links'][number]): string {
   const model = modelOf(props.drop, l.item)
   if (model?.class !== 'connector') return model?.length_m ? `${model.length_m} m` : ''
@@ -100,7 +102,11 @@ function severity(item: string) {
       </li>
       <li class="flex items-center">
         <span class="text-soft px-1" aria-hidden="true">──</span>
-        <span class="px-2 font-semibold">{{ hold.point }}</span>
+        <span class="px-2">
+          <b>{{ hold.point }}</b>
+          <span v-if="harness" class="text-soft block text-sm">{{ harness.label }}</span>
+          <span v-if="harness" class="text-soft block text-xs">{{ harness.text }}, asked {{ harness.wanted }}</span>
+        </span>
       </li>
     </ol>
     <p v-if="figures" class="text-soft mt-1 text-sm">

@@ -1,0 +1,85 @@
+SHELL := bash
+.SHELLFLAGS := -euo pipefail -c
+.DEFAULT_GOAL := help
+.DELETE_ON_ERROR:
+
+# No C compiler is asked for.
+export CGO_ENABLED := 0
+
+VERSION := $(shell git describe --always --dirty 2>/dev/null || echo unversioned)
+APP := internal/web/ui/dist/app/index.html
+WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
+
+.PHONY: help demo build test check-go check-sql check-web bench fuzz generate screenshots format clean
+
+help: ## List the targets
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+demo: build ## Set everything up and run with demo data at a printed address
+	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb'
+	@exec bin/zealousknot demo $(ARGS)
+
+build: $(APP) ## Build the program with its screens into bin/
+	@echo "… building the program"
+	@go build -trimpath -ldflags '-s -w -X main.version=$(VERSION)' -o bin/zealousknot ./cmd/zealousknot
+
+test: check-go check-sql check-web build ## Set everything up and run every check
+	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium
+	@echo "… running the tests"
+	@go test -vet=off ./...
+
+check-go: bin/staticcheck
+	@echo "… checking the Go code"
+	@test -z "$$(gofmt -l cmd internal tools)" || { echo "not formatted (make format):"; gofmt -l cmd internal tools; exit 1; }
+	@go vet ./...
+	@bin/staticcheck ./...
+
+check-sql: bin/sqlc
+	@echo "… checking the queries against the tables and the generated code"
+	@cd internal/store && ../../bin/sqlc vet --no-remote && ../../bin/sqlc diff
+
+check-web: web/node_modules/.installed
+	@echo "… checking the front end"
+	@cd web && npm run -s types -- -o src/api/schema.d.ts.new >/dev/null && { diff -q src/api/schema.d.ts src/api/schema.d.ts.new >/dev/null || { rm src/api/schema.d.ts.new; echo "API types are stale: make generate"; exit 1; }; }; rm src/api/schema.d.ts.new
+	@cd web && npm run -s check
+
+bench: ## Run the benchmarks
+	@go test -run '^$$' -bench . -benchmem ./...
+
+fuzz: ## Fuzz every parser for a while each (TIME=30s)
+	@for f in $$(grep -rlE '^func Fuzz' --include=*_test.go internal cmd); do \
+	  for n in $$(grep -hoE '^func Fuzz[A-Za-z]+' $$f | cut -c6-); do \
+	    echo "… $$n"; go test ./$$(dirname $$f) -run '^$$' -fuzz "^$$n$$" -fuzztime $(or $(TIME),30s); done; done
+
+generate: bin/sqlc web/node_modules/.installed ## Write again what is generated from the code
+	@cd internal/store && ../../bin/sqlc generate
+	@go run ./tools/publish
+	@cd web && npm run -s types -- -o src/api/schema.d.ts
+
+screenshots: build ## Take the pictures in docs/screenshots again
+	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium
+	@go run ./tools/screenshots
+
+format: web/node_modules/.installed ## Format all code
+	@gofmt -w cmd internal tools
+	@cd web && npm run -s format
+
+clean: ## Remove what was built (the demo's data stay)
+	@rm -rf bin internal/web/ui/dist/app
+
+web/node_modules/.installed: web/package-lock.json web/package.json
+	@echo "… installing npm packages"
+	@cd web && npm ci --loglevel=error
+	@touch $@
+
+$(APP): web/node_modules/.installed $(WEB_SOURCES)
+	@echo "… building the front end"
+	@cd web && npm run -s build
+
+bin/sqlc: tools/sqlc.mod tools/sqlc.sum
+	@echo "… building sqlc (once, some minutes)"
+	@go build -modfile=tools/sqlc.mod -o $@ github.com/sqlc-dev/sqlc/cmd/sqlc
+
+bin/staticcheck: tools/staticcheck.mod tools/staticcheck.sum
+	@echo "… building staticcheck (once)"
+	@go build -modfile=tools/staticcheck.mod -o $@ honnef.co/go/tools/cmd/staticcheck

@@ -1,0 +1,482 @@
+package fit_test
+
+import (
+	"math"
+	"slices"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+)
+
+// rigged is a drop in which nothing is found, with short ways to its parts.
+type rigged struct {
+	*drop.Document
+	ivo          *rig.Person
+	main, backup *rig.Hold
+	strandB      *rig.Strand
+	// upper is the upper rope of the joined main, ropeB the backup's.
+	upper, ropeB *gear.Item
+}
+
+func clean() *rigged {
+	d := demo.Drops()["gate-shaft"]
+	p := &d.People[0]
+	r := &rigged{Document: d, ivo: p, main: &p.Holds[0], backup: &p.Holds[1], strandB: &d.Strands[1]}
+	r.upper, r.ropeB = r.item("rope-7"), r.item("rope-9")
+	return r
+}
+
+func (r *rigged) item(id string) *gear.Item {
+	return &r.Items[slices.IndexFunc(r.Items, func(i gear.Item) bool { return i.ID == id })]
+}
+
+func (r *rigged) model(id string) *gear.Model {
+	return &r.Models[slices.IndexFunc(r.Models, func(m gear.Model) bool { return m.ID == id })]
+}
+
+// figure is a computed figure of a hold.
+func (r *rigged) figure(hold *rig.Hold, name string) float64 {
+	report, err := r.Check()
+	if err != nil {
+		panic(err)
+	}
+	for _, h := range report.Holds {
+		for _, f := range h.Figures {
+			if h.Hold == hold.ID && f.Name == name {
+				return f.Value
+			}
+		}
+	}
+	panic("no figure " + name)
+}
+
+func (r *rigged) peak() float64 { return r.figure(r.backup, "arrest force") }
+
+// spare makes the backup rope leave so much spare at the landing: it hangs 39.1 m
+// and knots take 115 diameters of 10.4 mm, 80 without the stopper.
+func (r *rigged) spare(m float64, end rig.EndStop) {
+	multiples := 80.0
+	if end == rig.EndKnot {
+		multiples = 115
+	}
+	r.strandB.EndStop = end
+	r.ropeB.LengthM = quantity.Metres(39.1 + multiples*0.0104 + m)
+}
+
+func (r *rigged) legs(x, y quantity.Metres) {
+	r.Anchors[0].Legs = []rig.Leg{{ID: "a", XM: -x, YM: y, StrengthKN: 30}, {ID: "b", XM: x, YM: y, StrengthKN: 30}}
+}
+
+// clearance puts a ledge below so that there is so much more clearance than
+// needed.
+func (r *rigged) clearance(more float64) {
+	need := r.figure(r.backup, "clearance needed")
+	r.Geometry.Ledges = []rig.Ledge{{ID: "sill", Name: "sill", HeightM: r.ivo.AtM - quantity.Metres(need+more)}}
+}
+
+// apart hangs the backup device so far above the descender; the sternal point is
+// 0.35 m above the ventral one.
+func (r *rigged) apart(m quantity.Metres) { r.main.AboveM, r.backup.AboveM = 1, 1-0.35+m }
+
+func (r *rigged) sides(l *rig.Leaves) {
+	r.model("descender-b").Device.Sides = &gear.Sides{Anchored: gear.Left, Riding: gear.Right}
+	r.main.Leaves = l
+}
+
+func (r *rigged) teeth(harm float64) {
+	r.model("backup-cam").Device.Teeth = []gear.TeethLimit{{DiameterMM: 10, HarmKN: quantity.Kilonewtons(harm)}, {DiameterMM: 11, HarmKN: 100}}
+}
+
+func (r *rigged) sheath(more float64) {
+	r.model("rope-105").Rope.SheathLimitC = quantity.Celsius(r.figure(r.main, "device at the end of the drop") + more)
+}
+
+func (r *rigged) uncarry(items ...string) {
+	r.ivo.Carries = slices.DeleteFunc(slices.Clone(r.ivo.Carries), func(id string) bool { return slices.Contains(items, id) })
+}
+
+func (r *rigged) chain(items ...string) {
+	r.uncarry(items...)
+	for _, id := range items {
+		r.main.Links = append(r.main.Links, rig.Link{Item: id})
+	}
+}
+
+func (r *rigged) damage(at quantity.Metres, more ...rig.Mark) {
+	r.strandB.Marks = append(more, rig.Mark{ID: "d", Kind: rig.DamageMark, HeightM: at})
+}
+
+func (r *rigged) rebelay(anchors ...string) {
+	for i, id := range anchors {
+		if !slices.ContainsFunc(r.Anchors, func(a rig.Anchor) bool { return a.ID == id }) {
+			r.Anchors = append(r.Anchors, rig.Anchor{ID: id, Name: id, HeightM: 8, Legs: []rig.Leg{{ID: "bolt-" + id, YM: 1, StrengthKN: 30}}})
+		}
+		r.Strands[i].Marks = append(r.Strands[i].Marks, rig.Mark{ID: "re", Kind: rig.RebelayMark, HeightM: 8, Anchor: id})
+	}
+}
+
+// generations puts a second generation of the descender's class on site.
+func (r *rigged) generations() {
+	first := r.model("descender-b")
+	first.Generation = "first"
+	other := *first
+	other.ID, other.Generation = "descender-c", "second"
+	item := *r.item("descender-21")
+	item.ID, item.Model = "descender-99", other.ID
+	r.Models, r.Items = append(r.Models, other), append(r.Items, item)
+}
+
+const (
+	stop  = finding.Stop
+	look  = finding.Look
+	note  = finding.Note
+	quiet = finding.Severity("")
+)
+
+// trial is a change to the clean drop and what the rule then gives.
+type trial struct {
+	name string
+	do   func(*rigged)
+	want finding.Severity
+}
+
+// trials show for every rule that it fires, that it is quiet at the boundary, and
+// that it clears when what it asks for is done.
+var trials = map[string][]trial{
+	"rope.diameter": {
+		{"too thick", func(r *rigged) { r.upper.MeasuredMM = 12.01 }, stop},
+		{"thickest", func(r *rigged) { r.upper.MeasuredMM = 12 }, quiet},
+		{"too thin", func(r *rigged) { r.upper.MeasuredMM = 9.99 }, stop},
+		{"thinnest", func(r *rigged) { r.upper.MeasuredMM = 10 }, quiet},
+		{"measured before nominal", func(r *rigged) { r.model("rope-105").Rope.DiameterMM = 13 }, quiet},
+		{"nominal without a measurement", func(r *rigged) { r.model("rope-105").Rope.DiameterMM, r.upper.MeasuredMM = 13, 0 }, stop},
+		{"the lower rope of a joined pair", func(r *rigged) { r.item("rope-8").MeasuredMM = 12.01 }, stop},
+		{"in the mode for two", func(r *rigged) {
+			r.upper.MeasuredMM, r.main.Mode = 11.4, "rescue"
+			r.model("descender-b").Device.Modes[1].Ropes[0].MaxMM = 11
+		}, stop},
+		{"back in the mode for one", func(r *rigged) {
+			r.upper.MeasuredMM = 11.4
+			r.model("descender-b").Device.Modes[1].Ropes[0].MaxMM = 11
+		}, quiet},
+	},
+	"rope.construction": {
+		{"static", func(r *rigged) { r.model("rope-105").Rope.Construction = gear.Static }, stop},
+		{"static, accepted", func(r *rigged) {
+			r.model("rope-105").Rope.Construction = gear.Static
+			for _, m := range []string{"descender-b", "backup-cam"} {
+				ropes := &r.model(m).Device.Modes[0].Ropes[0]
+				ropes.Constructions = append(slices.Clone(ropes.Constructions), gear.Static)
+			}
+		}, quiet},
+	},
+	"rope.condition": {
+		{"wet", func(r *rigged) { r.upper.Condition = gear.Wet }, look},
+		{"stiff, of which the model says nothing", func(r *rigged) { r.upper.Condition = gear.Stiff }, look},
+		{"dry", func(r *rigged) { r.upper.Condition = gear.Dry }, quiet},
+		{"wet, and the model says it changes nothing", func(r *rigged) {
+			r.upper.Condition = gear.Wet
+			r.model("descender-b").Device.RopeEffects = []gear.RopeEffect{{Condition: gear.Wet, Change: "no-change"}}
+		}, quiet},
+	},
+	"rope.short": {
+		{"a hair too short, stopper tied", func(r *rigged) { r.spare(-0.001, rig.EndKnot) }, look},
+		{"a hair too short, no stopper", func(r *rigged) { r.spare(-0.001, rig.EndNone) }, stop},
+		{"ends above somebody on it", func(r *rigged) { r.spare(-13, rig.EndKnot) }, stop},
+		{"just long enough", func(r *rigged) { r.spare(0.0001, rig.EndKnot) }, quiet},
+		{"long enough for a ledge", func(r *rigged) { r.spare(-2, rig.EndKnot); r.strandB.ToM = 2.1 }, quiet},
+		{"an edge takes rope", func(r *rigged) {
+			r.spare(0.3, rig.EndKnot)
+			r.Geometry.Edges = []rig.Edge{{ID: "e", Name: "e", HeightM: 38, Protection: "pad", RopeM: 0.31}}
+		}, look},
+		{"a loop takes rope", func(r *rigged) { r.spare(0.3, rig.EndKnot); r.strandB.LoopsM = 0.31 }, look},
+		{"leading it out of plumb takes rope", func(r *rigged) { r.spare(0.3, rig.EndKnot); r.Geometry.OffsetM = 6 }, look},
+	},
+	"rope.end-stop": {
+		{"none, little spare", func(r *rigged) { r.spare(0.999, rig.EndNone) }, stop},
+		{"none, spare as asked", func(r *rigged) { r.spare(1.0001, rig.EndNone) }, quiet},
+		{"sewn end", func(r *rigged) { r.spare(0.1, rig.EndSewn) }, quiet},
+	},
+	"rope.damage": {
+		{"in the line", func(r *rigged) { r.damage(5) }, stop},
+		{"knotted out", func(r *rigged) { r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 5.2, Isolates: "d"}) }, quiet},
+	},
+	"load.rated": {
+		{"too heavy", func(r *rigged) { r.ivo.MassKg = 120.01 }, stop},
+		{"heaviest", func(r *rigged) { r.ivo.MassKg = 120 }, quiet},
+		{"too light", func(r *rigged) { r.ivo.MassKg = 59.99 }, stop},
+		{"lightest", func(r *rigged) { r.ivo.MassKg = 60 }, quiet},
+	},
+	"load.two-person": {
+		{"rated for one", func(r *rigged) { r.main.SecondKg = 60 }, stop},
+		{"rated for two, bend missing", func(r *rigged) { r.main.SecondKg, r.main.Mode = 60, "rescue" }, look},
+		{"rated for two, bend in", func(r *rigged) { r.main.SecondKg, r.main.Mode, r.main.ExtraFriction = 60, "rescue", true }, quiet},
+	},
+	"load.wll": {
+		{"above", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mass: 80.99}} }, stop},
+		{"at it", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mass: 81}} }, quiet},
+		{"of another mode", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mode: "rescue", Mass: 10}} }, quiet},
+	},
+	"load.margin": { // 81 kg · g · 5 = 3.97169 kN
+		{"below 5", func(r *rigged) { r.model("descender-b").StrengthKN = 3.9716 }, stop},
+		{"at 5", func(r *rigged) { r.model("descender-b").StrengthKN = 3.9717 }, quiet},
+		{"textile below 10", func(r *rigged) { r.model("lanyard-60").StrengthKN = 7.9433 }, stop},
+		{"textile at 10", func(r *rigged) { r.model("lanyard-60").StrengthKN = 7.9434 }, quiet},
+		{"rope at its join, half as strong", func(r *rigged) { r.model("rope-105").StrengthKN = 15.8866 }, stop},
+		{"rope at its join, strong enough", func(r *rigged) { r.model("rope-105").StrengthKN = 15.8868 }, quiet},
+		{"an anchor leg", func(r *rigged) { r.Anchors[0].Legs[0].StrengthKN = 3.97 }, stop},
+		{"not known", func(r *rigged) { r.Anchors[0].Legs[0].StrengthKN = 0 }, note},
+		{"school of limits, limit known", func(r *rigged) { r.Policy.Margins, r.model("descender-b").StrengthKN = "limits", 3 }, quiet},
+	},
+	"load.teeth": {
+		{"above harm", func(r *rigged) { r.teeth(r.peak() - 0.001) }, stop},
+		{"near harm", func(r *rigged) { r.teeth(r.peak() + 0.001) }, look},
+		{"well below harm", func(r *rigged) { r.teeth(r.peak()/0.8 + 0.001) }, quiet},
+		{"a rope thinner than any listed", func(r *rigged) {
+			r.model("backup-cam").Device.Teeth = []gear.TeethLimit{{DiameterMM: 10.5, HarmKN: 100}}
+		}, look},
+	},
+	"force.arrest": {
+		{"above", func(r *rigged) { r.Policy.ArrestCeilingKN = quantity.Kilonewtons(r.peak() - 0.001) }, stop},
+		{"at it", func(r *rigged) { r.Policy.ArrestCeilingKN = quantity.Kilonewtons(r.peak()) }, quiet},
+	},
+	"fall.clearance": {
+		{"a ledge too near", func(r *rigged) { r.clearance(-0.001) }, stop},
+		{"a ledge just far enough", func(r *rigged) { r.clearance(0.001) }, quiet},
+		{"the first metres", func(r *rigged) { r.ivo.AtM = 1.5 }, look},
+		{"on the ground", func(r *rigged) { r.ivo.AtM, r.ivo.Grounded = 1, true }, quiet},
+	},
+	"device.direction": {
+		{"reversed", func(r *rigged) { r.main.Threaded = rig.ThreadedReversed }, stop},
+		{"misthreaded", func(r *rigged) { r.main.Threaded = rig.ThreadedWrong }, stop},
+		{"right", func(r *rigged) { r.main.Threaded = rig.ThreadedRight }, quiet},
+	},
+	"device.mode": {
+		{"runs", func(r *rigged) { r.main.Position = "work" }, stop},
+		{"creeps", func(r *rigged) {
+			r.model("descender-b").Device.Positions = []gear.Position{{Name: "park", HandsOff: gear.Creeps}}
+		}, stop},
+		{"holds", func(r *rigged) { r.main.Position = "hold" }, quiet},
+	},
+	"device.open": {
+		{"open", func(r *rigged) { r.main.Open = true }, stop},
+		{"shut", func(r *rigged) { r.main.Open = false }, quiet},
+	},
+	"device.point": {
+		{"backup on the ventral point", func(r *rigged) { r.backup.Point = gear.Ventral }, stop},
+		{"backup on the dorsal A point", func(r *rigged) { r.backup.Point = gear.Dorsal }, quiet},
+		{"backup on a point not marked A", func(r *rigged) { r.model("harness-a").Harness.Points[1].FallArrest = false }, stop},
+		{"descender on the sternal point", func(r *rigged) { r.main.Point = gear.Sternal }, stop},
+	},
+	"device.lanyard": {
+		{"not on the list", func(r *rigged) {
+			r.model("backup-cam").Backup.Links = []gear.AllowedLink{{Model: "absorber-a", MaxM: 5}}
+		}, stop},
+		{"too long", func(r *rigged) { r.model("backup-cam").Backup.Links[0].MaxM = 0.599 }, stop},
+		{"longest", func(r *rigged) { r.model("backup-cam").Backup.Links[0].MaxM = 0.6 }, quiet},
+	},
+	"device.height": {
+		{"below its attachment", func(r *rigged) { r.backup.AboveM = -0.01 }, stop},
+		{"level with its attachment", func(r *rigged) { r.backup.AboveM = 0 }, quiet},
+		{"below the descender", func(r *rigged) { r.main.AboveM = 0.711 }, stop},
+		{"just above the descender", func(r *rigged) { r.main.AboveM = 0.699 }, quiet},
+	},
+	"device.foul": {
+		{"within reach", func(r *rigged) { r.apart(0.099) }, stop},
+		{"within the gap", func(r *rigged) { r.apart(0.149) }, look},
+		{"clear", func(r *rigged) { r.apart(0.151) }, quiet},
+	},
+	"device.descent-limit": {
+		{"too long", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 39.09 }, stop},
+		{"longest", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 39.1 }, quiet},
+		{"too fast", func(r *rigged) { r.model("descender-b").Device.MaxSpeedMS = 0.49 }, stop},
+		{"fastest", func(r *rigged) { r.model("descender-b").Device.MaxSpeedMS = 0.5 }, quiet},
+		{"too hot", func(r *rigged) { r.sheath(-0.01) }, stop},
+		{"hottest", func(r *rigged) { r.sheath(0) }, quiet},
+	},
+	"connector.gate": {
+		{"shut, not locked", func(r *rigged) { r.main.Links[0].Gate = rig.GateShut }, stop},
+		{"no lock to lock", func(r *rigged) { r.model("connector-offset").Connector.Gate = "plain" }, stop},
+		{"locked", func(r *rigged) { r.main.Links[0].Gate = rig.GateLocked }, quiet},
+		{"three in a row", func(r *rigged) { r.chain("connector-69", "connector-70") }, look},
+		{"two in a row", func(r *rigged) { r.chain("connector-69") }, quiet},
+	},
+	"connector.cross": {
+		{"across", func(r *rigged) { r.main.Links[0].Lie = rig.LieAcross }, look},
+		{"may turn", func(r *rigged) { r.main.Links[0].Lie = rig.LieMayTurn }, look},
+		{"along", func(r *rigged) { r.main.Links[0].Lie = rig.LieAlong }, quiet},
+	},
+	"anchor.shared": {
+		{"one anchor", func(r *rigged) { r.strandB.Anchors = r.Strands[0].Anchors }, stop},
+		{"two linked anchors", func(r *rigged) {
+			both := []string{"deck-main", "deck-backup"}
+			r.Strands[0].Anchors, r.strandB.Anchors = both, both
+		}, quiet},
+		{"two anchors on one point", func(r *rigged) {
+			leg := []rig.Leg{{ID: "bolt", YM: 1, StrengthKN: 30}}
+			r.Anchors[0].Legs, r.Anchors[1].Legs = leg, leg
+		}, stop},
+		{"one re-belay anchor", func(r *rigged) { r.rebelay("low", "low") }, stop},
+		{"a re-belay anchor each", func(r *rigged) { r.rebelay("low", "low-b") }, quiet},
+	},
+	"anchor.angle": {
+		{"90°", func(r *rigged) { r.legs(1, 1) }, quiet},
+		{"wider than 90°", func(r *rigged) { r.legs(1.001, 1) }, look},
+		{"120°", func(r *rigged) { r.legs(quantity.Metres(math.Sqrt(3)), 1) }, look},
+		{"wider than 120°", func(r *rigged) { r.legs(1.733, 1) }, stop},
+	},
+	"points.two": {
+		{"one hold", func(r *rigged) { r.ivo.Holds = r.ivo.Holds[:1] }, stop},
+		{"no hold", func(r *rigged) { r.ivo.Holds = nil }, stop},
+		{"no hold, on the ground", func(r *rigged) { r.ivo.Holds, r.ivo.Grounded = nil, true }, quiet},
+		{"both on one strand", func(r *rigged) { r.backup.Strand = "main" }, stop},
+		{"the second is a third point", func(r *rigged) { r.backup.Role = rig.Third }, stop},
+		{"a device that runs is no hold", func(r *rigged) { r.main.Position = "work" }, stop},
+		{"an open device is no hold", func(r *rigged) { r.backup.Open = true }, stop},
+		{"a reversed device is no hold", func(r *rigged) { r.backup.Threaded = rig.ThreadedReversed }, stop},
+		{"damage above", func(r *rigged) { r.damage(20) }, stop},
+		{"damage below", func(r *rigged) { r.damage(5) }, quiet},
+		{"one anchor for both", func(r *rigged) { r.strandB.Anchors = r.Strands[0].Anchors }, stop},
+	},
+	"service.quarantine": {
+		{"quarantined", func(r *rigged) { r.upper.State, r.upper.Reason = gear.Quarantine, "flat spot" }, stop},
+		{"retired", func(r *rigged) { r.upper.State, r.upper.Reason = gear.Retired, "old" }, stop},
+		{"its last day", func(r *rigged) {
+			r.item("lanyard-2").FirstUsedOn, r.item("lanyard-2").MadeOn = "2016-11-24", "2016-01-01"
+		}, quiet},
+		{"the day after", func(r *rigged) {
+			r.item("lanyard-2").FirstUsedOn, r.item("lanyard-2").MadeOn = "2016-11-23", "2016-01-01"
+		}, stop},
+		{"from manufacture", func(r *rigged) { r.item("lanyard-2").MadeOn = "2014-11-23" }, stop},
+	},
+	"service.examination": {
+		{"overdue", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-23" }, stop},
+		{"due today", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-24" }, look},
+		{"due in 14 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-08" }, look},
+		{"due in 15 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-09" }, quiet},
+		{"nothing known", func(r *rigged) { i := r.item("lanyard-2"); i.ExaminedOn, i.MadeOn, i.FirstUsedOn = "", "", "" }, look},
+	},
+	"service.function-check": {
+		{"none", func(r *rigged) { r.Checks = nil }, stop},
+		{"yesterday", func(r *rigged) { r.Checks[0].On = "2026-11-23" }, stop},
+		{"on another rope", func(r *rigged) { r.Checks[0].Rope = "rope-9" }, stop},
+		{"failed last", func(r *rigged) { f := r.Checks[0]; f.Passed = false; r.Checks = append(r.Checks, f) }, stop},
+		{"failed, then passed", func(r *rigged) {
+			f := r.Checks[0]
+			f.Passed = false
+			r.Checks = append([]rig.FunctionCheck{f}, r.Checks...)
+		}, quiet},
+	},
+	"service.event": {
+		{"not checked", func(r *rigged) { r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20"}} }, stop},
+		{"checked before it", func(r *rigged) {
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-19"}}
+		}, stop},
+		{"checked that day", func(r *rigged) {
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20"}}
+		}, quiet},
+	},
+	"person.familiar": {
+		{"no record", func(r *rigged) { r.ivo.Familiar = nil }, look},
+		{"another generation on site", func(r *rigged) { r.generations() }, look},
+		{"both generations on record", func(r *rigged) {
+			r.generations()
+			r.ivo.Familiar = append(r.ivo.Familiar, rig.Familiarity{Model: "descender-c", On: "2026-01-01"})
+		}, quiet},
+	},
+	"device.turned": {
+		{"side not recorded", func(r *rigged) { r.sides(nil) }, look},
+		{"right from the front", func(r *rigged) { r.sides(&rig.Leaves{Side: gear.Right, SeenFrom: "front"}) }, quiet},
+		{"left from behind is right", func(r *rigged) { r.sides(&rig.Leaves{Side: gear.Left, SeenFrom: "back"}) }, quiet},
+		{"left from the front", func(r *rigged) { r.sides(&rig.Leaves{Side: gear.Left, SeenFrom: "front"}) }, look},
+	},
+	"rope.kit": {
+		{"kit rope, other device", func(r *rigged) { r.upper.Kit = "red" }, look},
+		{"kit device, other rope", func(r *rigged) { r.item("descender-21").Kit = "red" }, look},
+		{"all of one kit", func(r *rigged) { r.upper.Kit, r.item("rope-8").Kit, r.item("descender-21").Kit = "red", "red", "red" }, quiet},
+	},
+	"brake.seat": {
+		{"wet", func(r *rigged) { r.upper.Condition = gear.Wet }, look},
+		{"muddy, of which the model says nothing", func(r *rigged) { r.upper.Condition = gear.Muddy }, quiet},
+		{"dry", func(r *rigged) { r.upper.Condition = gear.Dry }, quiet},
+	},
+	"hands.gloves": {
+		{"none", func(r *rigged) { r.uncarry("gloves-2") }, look},
+		{"none, and nothing to handle", func(r *rigged) { r.uncarry("gloves-2"); r.ivo.Holds = r.ivo.Holds[1:] }, quiet},
+	},
+	"standard.role": {
+		{"marked for another role", func(r *rigged) { r.model("descender-b").Standards = []string{"EN 567"} }, look},
+		{"not marked", func(r *rigged) { r.model("lanyard-60").Standards = nil }, look},
+		{"one of several", func(r *rigged) { r.model("descender-b").Standards = []string{"EN 567", "EN 341"} }, quiet},
+	},
+	"kit.missing": {
+		{"foot loop missing", func(r *rigged) { r.uncarry("foot-loop-2") }, stop},
+		{"foot loop missing, nothing needs it", func(r *rigged) { r.uncarry("foot-loop-2"); r.ivo.Moves = []string{"descend"} }, quiet},
+		{"second backup missing, lanyard there", func(r *rigged) { r.uncarry("backup-9") }, quiet},
+		{"neither", func(r *rigged) {
+			r.uncarry("backup-9", "lanyard-3", "lanyard-12")
+			r.backup.Links = r.backup.Links[:1]
+		}, stop},
+	},
+}
+
+func TestRules(t *testing.T) {
+	report, err := clean().Check()
+	if err != nil || len(report.Findings) > 0 {
+		t.Fatalf("the clean drop: %v, %v", report, err)
+	}
+	for _, rule := range fit.Rules {
+		if len(trials[rule.ID]) == 0 {
+			t.Errorf("no trial of %s", rule.ID)
+		}
+		for _, c := range trials[rule.ID] {
+			t.Run(rule.ID+"/"+c.name, func(t *testing.T) {
+				r := clean()
+				c.do(r)
+				got := worst(t, r.Document, rule.ID)
+				if got != c.want {
+					t.Errorf("got %q, want %q", got, c.want)
+				}
+				if got != quiet && got != note && !slices.Contains(rule.Gives, got) {
+					t.Errorf("gives %q, which the rule's table does not list", got)
+				}
+			})
+		}
+	}
+}
+
+// worst is the worst severity a rule gives for a drop, quiet where it gives none.
+func worst(t *testing.T, d *drop.Document, rule string) finding.Severity {
+	t.Helper()
+	report, err := d.Check()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range report.Findings {
+		if f.Rule == rule {
+			return f.Severity
+		}
+	}
+	return quiet
+}
+
+// A policy makes a rule stricter, never weaker.
+func TestRaise(t *testing.T) {
+	r := clean()
+	r.upper.Condition = gear.Wet
+	r.main.Open = true
+	r.Policy.Raises = []policy.Raise{{Rule: "rope.condition", To: stop}, {Rule: "device.open", To: look}}
+	if got := worst(t, r.Document, "rope.condition"); got != stop {
+		t.Errorf("rope.condition: got %q, want it raised to stop", got)
+	}
+	if got := worst(t, r.Document, "device.open"); got != stop {
+		t.Errorf("device.open: got %q, want stop, which nothing lowers", got)
+	}
+}
