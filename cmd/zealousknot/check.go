@@ -14,8 +14,9 @@ import (
 )
 
 type checkCommand struct {
-	File string `arg:"" help:"A drop document, or - for standard input."`
-	JSON bool   `help:"Print the report as JSON."`
+	File    string `arg:"" help:"A drop document, or - for standard input."`
+	JSON    bool   `help:"Print the report as JSON."`
+	Figures bool   `help:"With --json: the figures of strands and holds too, each with its working."`
 }
 
 func (c *checkCommand) Run(s streams) error {
@@ -23,11 +24,7 @@ func (c *checkCommand) Run(s streams) error {
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	d, err := drop.Read(data)
-	if err != nil {
-		return badInput(c.File, err)
-	}
-	report, err := d.Check()
+	d, report, err := drop.ReadAndCheck(data, drop.Detail(c.Figures))
 	if err != nil {
 		return badInput(c.File, err)
 	}

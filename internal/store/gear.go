@@ -24,29 +24,27 @@ func (s *Store) PutGear(ctx context.Context, team uuid.UUID, g *drop.Store) erro
 }
 
 func putGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID, g *drop.Store) error {
-	classes := map[string]gear.Class{}
 	for i := range g.Models {
 		m := &g.Models[i]
 		body, err := json.Marshal(m)
 		if err != nil {
 			return err
 		}
-		classes[m.ID] = m.Class
 		if err := q.PutModel(ctx, sqlc.PutModelParams{TeamID: team, ID: m.ID, Class: string(m.Class), Body: body}); err != nil {
 			return fmt.Errorf("model %s: %w", m.ID, err)
 		}
 	}
 	for i := range g.Items {
-		if err := putItem(ctx, q, team, &g.Items[i], classes[g.Items[i].Model]); err != nil {
+		if err := putItem(ctx, q, team, &g.Items[i]); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func putItem(ctx context.Context, q *sqlc.Queries, team uuid.UUID, i *gear.Item, class gear.Class) error {
+func putItem(ctx context.Context, q *sqlc.Queries, team uuid.UUID, i *gear.Item) error {
 	row := sqlc.PutItemParams{
-		TeamID: team, ID: i.ID, ModelID: i.Model, Class: string(class), Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
+		TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
 		MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
 		LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)),
 	}

@@ -184,12 +184,13 @@ type reportOut struct {
 	Body *drop.Report
 }
 
-func (c *Config) check(ctx context.Context, in *rawIn) (*reportOut, error) {
-	d, err := drop.Read(in.RawBody)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	report, err := d.Check()
+type checkIn struct {
+	Figures bool `query:"figures" doc:"give the figures of strands and holds too, each with its working"`
+	RawBody []byte
+}
+
+func (c *Config) check(ctx context.Context, in *checkIn) (*reportOut, error) {
+	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail(in.Figures))
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

@@ -30,8 +30,7 @@ type Config struct {
 
 // Handler gives the whole site: screens, API and health.
 func Handler(c Config) http.Handler {
-	r := chi.NewRouter()
-	r.Use(middleware.RequestID, logRequests, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
+	r := stack()
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("up\n")) })
 	r.Get("/readyz", c.ready)
 	Register(NewAPI(r), &c)
@@ -40,6 +39,13 @@ func Handler(c Config) http.Handler {
 	})
 	r.Method(http.MethodGet, "/*", ui.Handler())
 	r.Method(http.MethodHead, "/*", ui.Handler())
+	return r
+}
+
+// stack is a router with everything that every request goes through.
+func stack() *chi.Mux {
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, logRequests, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
 	return r
 }
 

@@ -219,7 +219,7 @@ func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) e
 		Adapt(h, m)
 		c.Mode, c.Position = h.Mode, h.Position
 	}
-	report, err := t.Check()
+	report, err := t.check(FindingsOnly)
 	if err != nil {
 		return err
 	}

@@ -43,14 +43,29 @@ type Document struct {
 // (what JSON or a field's limits refuse, else what names or combinations cannot
 // be) is in the *strict.Error it returns.
 func Read(data []byte) (*Document, error) {
+	d, _, err := read(data)
+	return d, err
+}
+
+// ReadAndCheck is Read and Check in one, with the names tied to things once.
+func ReadAndCheck(data []byte, detail Detail) (*Document, *Report, error) {
+	d, r, err := read(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	return d, d.report(r, detail), nil
+}
+
+func read(data []byte) (*Document, *rig.Rig, error) {
 	d := new(Document)
 	if err := strict.Read(data, d); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	if err := d.Validate(); err != nil {
-		return nil, err
+	r, err := d.resolve()
+	if err != nil {
+		return nil, nil, err
 	}
-	return d, nil
+	return d, r, nil
 }
 
 // Validate reports names that lead nowhere and combinations that cannot be.
@@ -81,9 +96,19 @@ type Report struct {
 	// LookedAt lists every rule with the number of things it was applied to.
 	LookedAt    []fit.Looked    `json:"looked_at"`
 	NotLookedAt []string        `json:"not_looked_at"`
-	Strands     []StrandFigures `json:"strands"`
-	Holds       []HoldFigures   `json:"holds"`
+	Strands     []StrandFigures `json:"strands,omitempty" doc:"with figures only"`
+	Holds       []HoldFigures   `json:"holds,omitempty" doc:"with figures only"`
 }
+
+// Detail says how much a report holds beyond findings.
+type Detail bool
+
+const (
+	// FindingsOnly leaves the figures of strands and holds out.
+	FindingsOnly Detail = false
+	// WithFigures adds them, each with its working.
+	WithFigures Detail = true
+)
 
 // HoldFigures are the computed figures of a hold.
 type HoldFigures struct {
@@ -114,13 +139,19 @@ var notLookedAt = []string{
 	"rescue from every height",
 }
 
-// Check applies every rule to the document. It fails only for a document that
-// Read would have refused.
-func (d *Document) Check() (*Report, error) {
+// Check applies every rule to the document and gives the figures too. It fails
+// only for a document that Read would have refused.
+func (d *Document) Check() (*Report, error) { return d.check(WithFigures) }
+
+func (d *Document) check(detail Detail) (*Report, error) {
 	r, err := d.resolve()
 	if err != nil {
 		return nil, err
 	}
+	return d.report(r, detail), nil
+}
+
+func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	p := d.Policy.With()
 	figures(r, p)
 	c := &fit.Context{Rig: r, Policy: p}
@@ -128,20 +159,25 @@ func (d *Document) Check() (*Report, error) {
 	report := &Report{
 		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
-		Strands: make([]StrandFigures, 0, len(r.Strands)), Holds: []HoldFigures{},
 	}
-	for _, s := range r.Strands {
+	if detail == WithFigures {
+		report.addFigures(c)
+	}
+	return report
+}
+
+func (report *Report) addFigures(c *fit.Context) {
+	for _, s := range c.Rig.Strands {
 		report.Strands = append(report.Strands, StrandFigures{
 			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
 			Text: s.Length.SpareM.String(), Working: s.Length.Working,
 		})
 	}
-	for _, person := range r.People {
+	for _, person := range c.Rig.People {
 		for _, h := range person.Holds {
 			report.Holds = append(report.Holds, holdReport(h, c))
 		}
 	}
-	return report, nil
 }
 
 func holdReport(h *rig.HoldView, c *fit.Context) HoldFigures {

@@ -18,6 +18,10 @@ import (
 type Context struct {
 	Rig    *rig.Rig
 	Policy *policy.Policy
+
+	// What several rules look at is gathered once.
+	uses  []use
+	paths map[*rig.HoldView][]part
 }
 
 // Rule is a rule with what people need to know of it.
@@ -165,7 +169,17 @@ func perAnchor(rule func(*rig.AnchorView, *Context) []finding.Finding) runner {
 	return per(func(r *rig.Rig) []*rig.AnchorView { return r.Anchors }, rule)
 }
 
-func perUse(rule func(use, *Context) []finding.Finding) runner { return per(uses, rule) }
+func perUse(rule func(use, *Context) []finding.Finding) runner {
+	return func(c *Context) (found []finding.Finding, looked int) {
+		if c.uses == nil {
+			c.uses = uses(c.Rig)
+		}
+		for _, u := range c.uses {
+			found = append(found, rule(u, c)...)
+		}
+		return found, len(c.uses)
+	}
+}
 
 func per[T any](things func(*rig.Rig) []T, rule func(T, *Context) []finding.Finding) runner {
 	return func(c *Context) (found []finding.Finding, looked int) {

@@ -100,7 +100,15 @@ type part struct {
 	// load is what it bears at rest.
 	load    quantity.Kilonewtons
 	textile bool
-	source  string
+	// model is whose instructions the figures come from; nil for an anchor.
+	model *gear.Model
+}
+
+func (p part) source() string {
+	if p.model == nil {
+		return "strength of the leg as typed in"
+	}
+	return manufacturer(p.model)
 }
 
 // PathPart is one component of a load path as a screen shows it.
@@ -139,7 +147,11 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 // anchor. A leg is taken to see the whole load, which errs high up to 120°
 // between legs; beyond, anchor.angle is a stop.
 func path(h *rig.HoldView, c *Context) []part {
-	list := []part{component(h, h.Device, h.Mode.Name)}
+	if list, done := c.paths[h]; done {
+		return list
+	}
+	list := make([]part, 0, 16)
+	list = append(list, component(h, h.Device, h.Mode.Name))
 	for _, l := range h.Links {
 		list = append(list, component(h, l.Piece, ""))
 	}
@@ -155,10 +167,14 @@ func path(h *rig.HoldView, c *Context) []part {
 		for _, leg := range a.Legs {
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load(), source: "strength of the leg as typed in",
+				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load(),
 			})
 		}
 	}
+	if c.paths == nil {
+		c.paths = map[*rig.HoldView][]part{}
+	}
+	c.paths[h] = list
 	return list
 }
 
@@ -166,7 +182,7 @@ func component(h *rig.HoldView, p *rig.Piece, mode string) part {
 	limit, _ := p.Model.WorkingLoad(mode)
 	return part{
 		subject: h.LinkSubject(p), label: p.Item.Label, strength: p.Model.StrengthKN, limit: limit, load: h.Load(),
-		textile: p.Model.Class.Textile(), source: manufacturer(p.Model),
+		textile: p.Model.Class.Textile(), model: p.Model,
 	}
 }
 
@@ -205,7 +221,7 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", h.Mass())},
 			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
 			Remedy:  fmt.Sprintf("Use a component with a limit of at least %v, or a smaller load.", p.load),
-			Source:  p.source,
+			Source:  p.source(),
 			Working: []finding.Working{weight(p.load)},
 		})
 	}
@@ -260,7 +276,7 @@ func unknownStrength(p part) finding.Finding {
 		Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.State("strength", "not known")},
 		Why:     "What is not known cannot be compared.",
 		Remedy:  "Type in its strength or working load limit from the instructions or the anchor's record.",
-		Source:  p.source,
+		Source:  p.source(),
 	}
 }
 

@@ -18,8 +18,8 @@ type use struct {
 // uses gives every item of every person and strand once, as part of the hold it
 // is in where it is in one.
 func uses(r *rig.Rig) []use {
-	var list []use
-	seen := map[*rig.Piece]bool{}
+	list := make([]use, 0, len(r.Pieces))
+	seen := make(map[*rig.Piece]bool, len(r.Pieces))
 	add := func(p *rig.Piece, s finding.Subject) {
 		if !seen[p] {
 			seen[p] = true

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -253,7 +254,10 @@ func (p *PersonView) all() []*Piece {
 // things that cannot be where they are said to be are reported to p, and the
 // rig must then not be used.
 func Resolve(parts *Parts, p *strict.Faults) *Rig {
-	r := &resolver{p: p, rig: &Rig{Day: parts.Day, Geometry: &parts.Geometry, Checks: parts.Checks, pieces: map[string]*Piece{}}}
+	r := &resolver{p: p, rig: &Rig{
+		Day: parts.Day, Geometry: &parts.Geometry, Checks: parts.Checks,
+		Pieces: make([]*Piece, 0, len(parts.Items)), pieces: make(map[string]*Piece, len(parts.Items)),
+	}}
 	models := r.models(parts.Models)
 	r.items(parts.Items, models)
 	anchors := r.anchors(parts.Anchors)
@@ -261,11 +265,14 @@ func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	r.people(parts.People, strands)
 	r.geometry(&parts.Geometry)
 	for i, c := range parts.Checks {
-		r.piece(c.Item, fmt.Sprintf("/checks/%d/item", i))
-		r.rope(c.Rope, fmt.Sprintf("/checks/%d/rope", i))
+		r.piece(c.Item, entry("", "checks", i)+"/item")
+		r.rope(c.Rope, entry("", "checks", i)+"/rope")
 	}
 	return r.rig
 }
+
+// entry is the JSON Pointer of an entry of a list.
+func entry(parent, list string, i int) string { return parent + "/" + list + "/" + strconv.Itoa(i) }
 
 type resolver struct {
 	rig *Rig
@@ -286,7 +293,7 @@ func (r *resolver) models(list []gear.Model) map[string]*gear.Model {
 	byID := make(map[string]*gear.Model, len(list))
 	seen := ids{}
 	for i := range list {
-		m, at := &list[i], fmt.Sprintf("/models/%d", i)
+		m, at := &list[i], entry("", "models", i)
 		r.unique(seen, m.ID, at)
 		m.Validate(at, r.p)
 		byID[m.ID] = m
@@ -295,9 +302,9 @@ func (r *resolver) models(list []gear.Model) map[string]*gear.Model {
 }
 
 func (r *resolver) items(list []gear.Item, models map[string]*gear.Model) {
-	seen := ids{}
+	seen := make(ids, len(list))
 	for i := range list {
-		item, at := &list[i], fmt.Sprintf("/items/%d", i)
+		item, at := &list[i], entry("", "items", i)
 		r.unique(seen, item.ID, at)
 		m := models[item.Model]
 		if m == nil {
@@ -332,13 +339,13 @@ func (r *resolver) anchors(list []Anchor) map[string]*AnchorView {
 	byID := make(map[string]*AnchorView, len(list))
 	seen := ids{}
 	for i := range list {
-		a, at := &list[i], fmt.Sprintf("/anchors/%d", i)
+		a, at := &list[i], entry("", "anchors", i)
 		r.unique(seen, a.ID, at)
 		legs := ids{}
 		for j, l := range a.Legs {
-			r.unique(legs, l.ID, fmt.Sprintf("%s/legs/%d", at, j))
+			r.unique(legs, l.ID, entry(at, "legs", j))
 			if l.XM == 0 && l.YM == 0 {
-				r.p.Addf(fmt.Sprintf("%s/legs/%d", at, j), "leg %s has no length", l.ID)
+				r.p.Addf(entry(at, "legs", j), "leg %s has no length", l.ID)
 			}
 		}
 		v := &AnchorView{Anchor: a}
@@ -352,7 +359,7 @@ func (r *resolver) strands(list []Strand, anchors map[string]*AnchorView) map[st
 	byID := make(map[string]*StrandView, len(list))
 	seen, roles := ids{}, ids{}
 	for i := range list {
-		s, at := &list[i], fmt.Sprintf("/strands/%d", i)
+		s, at := &list[i], entry("", "strands", i)
 		r.unique(seen, s.ID, at)
 		if role := fmt.Sprint(s.Role, s.Set); roles[role] {
 			r.p.Addf(at+"/role", "set %d already has a %s strand", s.Set, s.Role)
@@ -361,7 +368,7 @@ func (r *resolver) strands(list []Strand, anchors map[string]*AnchorView) map[st
 		}
 		v := &StrandView{Strand: s}
 		for j, id := range s.Anchors {
-			if a := r.anchor(anchors, id, fmt.Sprintf("%s/anchors/%d", at, j)); a != nil {
+			if a := r.anchor(anchors, id, entry(at, "anchors", j)); a != nil {
 				v.Anchors = append(v.Anchors, a)
 			}
 		}
@@ -387,7 +394,7 @@ func (r *resolver) anchor(anchors map[string]*AnchorView, id, at string) *Anchor
 func (r *resolver) marks(v *StrandView, at string, anchors map[string]*AnchorView) {
 	seen := ids{}
 	for j := range v.Marks {
-		m, where := &v.Marks[j], fmt.Sprintf("%s/marks/%d", at, j)
+		m, where := &v.Marks[j], entry(at, "marks", j)
 		r.unique(seen, m.ID, where)
 		switch needs := m.Kind == RebelayMark || m.Kind == DeviationMark; {
 		case needs:
@@ -423,7 +430,7 @@ func (r *resolver) ropes(v *StrandView, at string) {
 		if j < len(joins) {
 			bottom = joins[j].HeightM
 		}
-		if p := r.rope(id, fmt.Sprintf("%s/ropes/%d", at, j)); p != nil {
+		if p := r.rope(id, entry(at, "ropes", j)); p != nil {
 			v.Ropes = append(v.Ropes, RopePart{Piece: p, TopM: top, BottomM: bottom})
 		}
 		top = bottom
@@ -455,9 +462,9 @@ func (r *resolver) sections(v *StrandView, anchors map[string]*AnchorView) {
 
 func (r *resolver) people(list []Person, strands map[string]*StrandView) {
 	seen := ids{}
-	used := map[string]string{}
+	used := make(map[string]string, len(r.rig.pieces))
 	for i := range list {
-		p, at := &list[i], fmt.Sprintf("/people/%d", i)
+		p, at := &list[i], entry("", "people", i)
 		r.unique(seen, p.ID, at)
 		v := &PersonView{Person: p}
 		if p.Harness != "" {
@@ -467,7 +474,7 @@ func (r *resolver) people(list []Person, strands map[string]*StrandView) {
 			}
 		}
 		for j, id := range p.Carries {
-			where := fmt.Sprintf("%s/carries/%d", at, j)
+			where := entry(at, "carries", j)
 			r.use(used, id, where)
 			if piece := r.piece(id, where); piece != nil {
 				v.Carries = append(v.Carries, piece)
@@ -475,7 +482,7 @@ func (r *resolver) people(list []Person, strands map[string]*StrandView) {
 		}
 		holds := ids{}
 		for j := range p.Holds {
-			where := fmt.Sprintf("%s/holds/%d", at, j)
+			where := entry(at, "holds", j)
 			r.unique(holds, p.Holds[j].ID, where)
 			r.hold(v, &p.Holds[j], where, strands, used)
 		}
@@ -505,7 +512,7 @@ func (r *resolver) hold(v *PersonView, h *Hold, at string, strands map[string]*S
 		r.device(view, at)
 	}
 	for k := range h.Links {
-		where := fmt.Sprintf("%s/links/%d", at, k)
+		where := entry(at, "links", k)
 		l := &h.Links[k]
 		r.use(used, l.Item, where+"/item")
 		piece := r.piece(l.Item, where+"/item")
@@ -537,15 +544,15 @@ func (r *resolver) device(h *HoldView, at string) {
 func (r *resolver) geometry(g *Geometry) {
 	seen := ids{}
 	for i, l := range g.Ledges {
-		r.unique(seen, l.ID, fmt.Sprintf("/geometry/ledges/%d", i))
+		r.unique(seen, l.ID, entry("", "geometry/ledges", i))
 		if l.HeightM > g.TopM {
-			r.p.Addf(fmt.Sprintf("/geometry/ledges/%d/height_m", i), "above the top at %v", g.TopM)
+			r.p.Addf(entry("", "geometry/ledges", i)+"/height_m", "above the top at %v", g.TopM)
 		}
 	}
 	for i, e := range g.Edges {
-		r.unique(seen, e.ID, fmt.Sprintf("/geometry/edges/%d", i))
+		r.unique(seen, e.ID, entry("", "geometry/edges", i))
 		if e.HeightM > g.TopM+3 {
-			r.p.Addf(fmt.Sprintf("/geometry/edges/%d/height_m", i), "above the top at %v", g.TopM)
+			r.p.Addf(entry("", "geometry/edges", i)+"/height_m", "above the top at %v", g.TopM)
 		}
 	}
 }

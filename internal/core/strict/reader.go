@@ -17,7 +17,10 @@ import (
 // reader walks the input once. Methods that return a bool return false when
 // reading cannot go on; the reason is then among the problems.
 type reader struct {
-	data   []byte
+	// data is the whole input; texts that are read are parts of it.
+	data string
+	// valid is set where all of data is UTF-8.
+	valid  bool
 	pos    int
 	depth  int
 	path   []step
@@ -50,7 +53,7 @@ func (r *reader) report(format string, args ...any) {
 
 // fail reports a problem after which nothing more can be read.
 func (r *reader) fail(format string, args ...any) bool {
-	line := 1 + strings.Count(string(r.data[:min(r.pos, len(r.data))]), "\n")
+	line := 1 + strings.Count(r.data[:min(r.pos, len(r.data))], "\n")
 	r.report(format+" (line %d)", append(args, line)...)
 	return false
 }
@@ -137,7 +140,7 @@ func (r *reader) mismatch(p *plan, c byte) bool {
 	if len(r.faults.list) > at {
 		return true
 	}
-	got := string(r.data[start:r.pos])
+	got := r.data[start:r.pos]
 	switch {
 	case c == 'n':
 		r.report("must be %s; leave the field out when there is none", wants)
@@ -156,6 +159,7 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 	if !r.open() {
 		return false
 	}
+	last := -1
 	for first := true; ; first = false {
 		c := r.peek()
 		if c == '}' && first {
@@ -169,7 +173,7 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 		if !ok {
 			return false
 		}
-		name, field, ok := r.member(p, quoted, escaped)
+		name, field, ok := r.member(p, last, quoted, escaped)
 		if !ok {
 			return false
 		}
@@ -178,6 +182,7 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 		}
 		r.pos++
 		r.path = append(r.path, step{name, -1})
+		last = max(last, field)
 		if !each(field) {
 			return false
 		}
@@ -194,11 +199,14 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 	}
 }
 
-// member looks a name up in a plan; a name the plan has costs no new string.
-func (r *reader) member(p *plan, quoted []byte, escaped bool) (name string, field int, ok bool) {
+// member looks a name up in a plan. Most input has its members in the order of
+// the plan, so those after the last are tried first.
+func (r *reader) member(p *plan, last int, quoted string, escaped bool) (name string, field int, ok bool) {
 	if p != nil && !escaped {
-		if i, known := p.names[string(quoted[1:len(quoted)-1])]; known {
-			return p.fields[i].name, i, true
+		for i := last + 1; i < len(p.fields); i++ {
+			if p.fields[i].name == quoted[1:len(quoted)-1] {
+				return p.fields[i].name, i, true
+			}
 		}
 	}
 	name, ok = r.unquote(quoted, escaped)
@@ -301,7 +309,7 @@ func (r *reader) text(v reflect.Value, l *limits) bool {
 	}
 	if l != nil && !escaped {
 		for _, e := range l.enum {
-			if string(quoted[1:len(quoted)-1]) == e {
+			if quoted[1:len(quoted)-1] == e {
 				v.SetString(e)
 				return true
 			}
@@ -311,40 +319,47 @@ func (r *reader) text(v reflect.Value, l *limits) bool {
 	if !ok {
 		return false
 	}
-	if wrong := l.wrongText(s); wrong != "" {
+	if wrong := l.wrongText(s, escaped); wrong != "" {
 		r.report("%s", wrong)
 	}
 	v.SetString(s)
 	return true
 }
 
-func (l *limits) wrongText(s string) string {
+func (l *limits) wrongText(s string, escaped bool) string {
 	if l == nil {
-		l = &limits{maxLen: maxText}
+		l = &noLimits
 	}
-	for _, c := range s {
-		if c < ' ' && c != '\n' && c != '\t' {
-			return "holds a control character"
-		}
+	// Only an escape can bring a control character in.
+	if escaped && strings.ContainsFunc(s, func(c rune) bool { return c < ' ' && c != '\n' && c != '\t' }) {
+		return "holds a control character"
 	}
-	switch n := utf8.RuneCountInString(s); {
+	switch {
 	case l.enum != nil && !slices.Contains(l.enum, s):
 		return fmt.Sprintf("%.40q is not one of %s", s, strings.Join(l.enum, ", "))
-	case n < l.minLen:
+	case len(s) < l.minLen:
 		return "must not be empty"
-	case n > l.maxLen:
+	case len(s) > l.maxLen && utf8.RuneCountInString(s) > l.maxLen:
 		return fmt.Sprintf("longer than %d characters", l.maxLen)
 	case l.id && !isID(s):
 		return fmt.Sprintf("%.40q is not an id: lower-case letters, digits and hyphens, at most 64", s)
+	case l.date && !isDate(s):
+		return fmt.Sprintf("%.40q is not a date such as 2026-03-14", s)
 	case l.pattern != nil && !l.pattern.MatchString(s):
 		return fmt.Sprintf("%.40q does not match %s", s, l.pattern)
 	}
-	if l.date {
-		if _, err := time.Parse(time.DateOnly, s); err != nil {
-			return fmt.Sprintf("%.40q is not a date such as 2026-03-14", s)
-		}
-	}
 	return ""
+}
+
+// noLimits are those of a text without tags of its own.
+var noLimits = limits{maxLen: maxText}
+
+func isDate(s string) bool {
+	if len(s) != len(time.DateOnly) {
+		return false
+	}
+	_, err := time.Parse(time.DateOnly, s)
+	return err == nil
 }
 
 func isID(s string) bool {
@@ -397,32 +412,33 @@ func (l *limits) wrongFigure(f float64) string {
 }
 
 // scanText passes over a JSON string and gives it with its quotes.
-func (r *reader) scanText() (quoted []byte, escaped, ok bool) {
-	start := r.pos
-	for r.pos++; r.pos < len(r.data); r.pos++ {
-		switch c := r.data[r.pos]; {
+func (r *reader) scanText() (quoted string, escaped, ok bool) {
+	rest := r.data[r.pos:]
+	for i := 1; i < len(rest); i++ {
+		switch c := rest[i]; {
+		case c == '"':
+			r.pos += i + 1
+			return rest[:i+1], escaped, true
 		case c == '\\':
 			escaped = true
-			r.pos++
+			i++
 		case c < ' ':
-			return nil, false, r.fail("text holds a control character")
-		case c == '"':
-			r.pos++
-			return r.data[start:r.pos], escaped, true
+			r.pos += i
+			return "", false, r.fail("text holds a control character")
 		}
 	}
-	return nil, false, r.fail("text does not end")
+	return "", false, r.fail("text does not end")
 }
 
-func (r *reader) unquote(quoted []byte, escaped bool) (string, bool) {
-	if !utf8.Valid(quoted) {
+func (r *reader) unquote(quoted string, escaped bool) (string, bool) {
+	if !r.valid && !utf8.ValidString(quoted) {
 		return "", r.fail("text is not UTF-8")
 	}
 	if !escaped {
-		return string(quoted[1 : len(quoted)-1]), true
+		return quoted[1 : len(quoted)-1], true
 	}
 	var s string
-	if err := json.Unmarshal(quoted, &s); err != nil {
+	if err := json.Unmarshal([]byte(quoted), &s); err != nil {
 		return "", r.fail("text holds an unknown escape")
 	}
 	return s, true
@@ -451,7 +467,7 @@ func (r *reader) scanNumber() (string, bool) {
 	if !ok {
 		return "", r.fail("not a number as JSON writes them")
 	}
-	return string(r.data[start:r.pos]), true
+	return r.data[start:r.pos], true
 }
 
 func (r *reader) digits() int {
@@ -480,7 +496,7 @@ func (r *reader) skip() bool {
 		return ok
 	}
 	for _, word := range []string{"true", "false", "null"} {
-		if strings.HasPrefix(string(r.data[r.pos:min(len(r.data), r.pos+5)]), word) {
+		if strings.HasPrefix(r.data[r.pos:], word) {
 			r.pos += len(word)
 			return true
 		}
@@ -511,7 +527,7 @@ func (r *reader) skipList() bool {
 }
 
 func (r *reader) notJSON() bool {
-	rest := string(r.data[r.pos:min(len(r.data), r.pos+12)])
+	rest := r.data[r.pos:min(len(r.data), r.pos+12)]
 	switch {
 	case rest == "":
 		return r.fail("the text ends too early")

@@ -16,6 +16,7 @@ import (
 	"fmt"
 	"reflect"
 	"strings"
+	"unicode/utf8"
 )
 
 const (
@@ -99,7 +100,7 @@ func Read(data []byte, into any) error {
 	if len(data) > MaxBytes {
 		return &Error{[]Fault{{Detail: fmt.Sprintf("too large: %d bytes, at most %d are read", len(data), MaxBytes)}}}
 	}
-	r := &reader{data: data}
+	r := &reader{data: string(data), valid: utf8.Valid(data)}
 	v := reflect.ValueOf(into).Elem()
 	if r.value(v, planOf(v.Type()), nil) {
 		r.end()

@@ -18,7 +18,7 @@ SELECT body FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItem :exec
 INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,

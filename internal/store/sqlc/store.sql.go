@@ -368,7 +368,7 @@ func (q *Queries) PutFamiliarisation(ctx context.Context, arg PutFamiliarisation
 
 const putItem = `-- name: PutItem :exec
 INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
@@ -380,7 +380,6 @@ type PutItemParams struct {
 	TeamID      uuid.UUID
 	ID          string
 	ModelID     string
-	Class       string
 	Serial      string
 	Label       string
 	State       string
@@ -401,7 +400,6 @@ func (q *Queries) PutItem(ctx context.Context, arg PutItemParams) error {
 		arg.TeamID,
 		arg.ID,
 		arg.ModelID,
-		arg.Class,
 		arg.Serial,
 		arg.Label,
 		arg.State,

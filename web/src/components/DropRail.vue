@@ -22,7 +22,7 @@ const labelGap = 15
 const anchors = computed(() => new Map((props.drop.anchors ?? []).map((a) => [a.id, a])))
 const strands = computed(() =>
   (props.drop.strands ?? []).map((s) => {
-    const end = draft.report?.strands.find((f) => f.strand === s.id)?.end_m ?? 0
+    const end = draft.report?.strands?.find((f) => f.strand === s.id)?.end_m ?? 0
     const parts = stretches(s, anchors.value, end)
     return { strand: s, end, parts, points: path(parts, beside(s.role)) }
   }),

@@ -17,7 +17,7 @@ const working = ref(false)
 const at = computed(() => `/people/${props.personIndex}/holds/${props.index}`)
 const model = computed(() => modelOf(props.drop, props.hold.device))
 const figures = computed(() =>
-  draft.report?.holds.find((h) => h.person === props.person.id && h.hold === props.hold.id),
+  draft.report?.holds?.find((h) => h.person === props.person.id && h.hold === props.hold.id),
 )
 const strands = computed(() =>
   (props.drop.strands ?? []).map((s) => ({ value: s.id, words: s.name, note: `set ${s.set}` })),

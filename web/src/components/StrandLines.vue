@@ -16,7 +16,7 @@ const emit = defineEmits<{ choose: [place: Place, title: string] }>()
 const draft = useDraft()
 const gear = useGear()
 const working = ref(false)
-const figures = computed(() => draft.report?.strands.find((s) => s.strand === props.strand.id))
+const figures = computed(() => draft.report?.strands?.find((s) => s.strand === props.strand.id))
 const anchors = computed(() => (props.drop.anchors ?? []).map((a) => ({ value: a.id, words: a.name })))
 const second = computed(() => [
   { value: '', words: 'nothing else' },

@@ -118,7 +118,7 @@ export const useDraft = defineStore('draft', () => {
     try {
       while (checkedEdit !== edits) {
         const edit = edits
-        const answer = await api.POST('/api/v1/check', { body: drop.value! })
+        const answer = await api.POST('/api/v1/check', { params: { query: { figures: true } }, body: drop.value! })
         if (answer.data) report.value = answer.data
         faults.value = answer.error ? (answer.error.errors ?? []) : []
         online.value = true

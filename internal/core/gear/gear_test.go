@@ -1,0 +1,106 @@
+package gear
+
+import (
+	"reflect"
+	"strconv"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/strict"
+)
+
+func TestDates(t *testing.T) {
+	for _, c := range []struct{ got, want Date }{
+		{Date("2026-08-31").AddMonths(6), "2027-02-28"},
+		{Date("2027-08-31").AddMonths(6), "2028-02-29"},
+		{Date("2026-11-24").AddMonths(14), "2028-01-24"},
+		{Date("2016-02-29").AddYears(1), "2017-03-01"},
+		{Date("2016-11-24").AddYears(10), "2026-11-24"},
+		{Date("2026-01-01").AddYears(0.5), "2026-07-02"},
+		{Date("").AddYears(1), ""},
+	} {
+		if c.got != c.want {
+			t.Errorf("got %q, want %q", c.got, c.want)
+		}
+	}
+	if d, ok := Date("2026-11-24").DaysTo("2026-12-02"); d != 8 || !ok {
+		t.Errorf("got %v %v, want 8", d, ok)
+	}
+}
+
+// The enums that schemas and reader are made of name every class.
+func TestEveryClassIsInTheTag(t *testing.T) {
+	field, _ := reflect.TypeFor[Model]().FieldByName("Class")
+	for _, c := range Classes() {
+		if !strings.Contains(","+field.Tag.Get("enum")+",", ","+string(c)+",") {
+			t.Errorf("%s is not in the enum", c)
+		}
+		if c.Words() == "" {
+			t.Errorf("%s has no words", c)
+		}
+	}
+	if n := len(strings.Split(field.Tag.Get("enum"), ",")); n != len(Classes()) {
+		t.Errorf("%d in the enum, %d classes", n, len(Classes()))
+	}
+}
+
+// Every class asks for the parts it needs and refuses those of others.
+func TestValidateParts(t *testing.T) {
+	for _, c := range Classes() {
+		var bare, full strict.Faults
+		(&Model{ID: "m", Class: c}).Validate("", &bare)
+		whole := &Model{ID: "m", Class: c, LengthM: 1, Rope: &RopeModel{}, Device: &Device{}, Backup: &Backup{}, Pulley: &PulleyModel{}, Winding: &Winding{},
+			Connector: &ConnectorModel{}, Absorber: &AbsorberModel{}, Harness: &HarnessModel{}, Hitch: &HitchModel{}, Evacuation: &EvacuationModel{}}
+		whole.Validate("", &full)
+		info := classes[c]
+		if got := faults(bare.Err()); got != len(info.needs) {
+			t.Errorf("%s without parts: %d faults, want %d", c, got, len(info.needs))
+		}
+		if got, want := faults(full.Err()), 11-len(info.needs)-len(info.may); got != want {
+			t.Errorf("%s with every part: %d faults, want %d", c, got, want)
+		}
+	}
+}
+
+func faults(err error) int {
+	if err == nil {
+		return 0
+	}
+	return len(err.(*strict.Error).Faults)
+}
+
+func TestCompare(t *testing.T) {
+	a := &Model{ID: "a", Class: Descender, Maker: "M", Name: "one", MassG: 500, Source: "s", Device: &Device{
+		Modes: []Mode{{Name: "single", Persons: 1, MaxKg: 150, Ropes: []RopeRange{{Constructions: []Construction{LowStretchA}, MinMM: 9, MaxMM: 11}}}},
+	}}
+	b := &Model{ID: "b", Class: Descender, Maker: "M", Name: "two", MassG: 500, Source: "s", Device: &Device{
+		Modes: []Mode{{Name: "single", Persons: 1, MaxKg: 160, Ropes: a.Device.Modes[0].Ropes}}, ButtonToMove: true,
+	}}
+	rows := Compare([]*Model{a, b})
+	want := map[string][]string{"name": {"one", "two"}, "in mode single, max": {"150 kg", "160 kg"}, "button to move": {"", "yes"}}
+	for i, r := range rows {
+		values, differs := want[r.Label]
+		if r.Differs != differs || r.Differs && !reflect.DeepEqual(r.Values, values) {
+			t.Errorf("%+v, want %v", r, values)
+		}
+		if r.Differs && i >= len(want) {
+			t.Errorf("%s differs and stands at place %s", r.Label, strconv.Itoa(i))
+		}
+	}
+	if len(rows) < 6 {
+		t.Errorf("only %d rows", len(rows))
+	}
+}
+
+func TestHarm(t *testing.T) {
+	d := &Device{Teeth: []TeethLimit{{8, 3}, {11, 5}, {10, 4}}}
+	for rope, want := range map[float64]float64{8: 3, 9.9: 3, 10: 4, 10.9: 4, 13: 5} {
+		if got, ok := d.Harm(quantity.Millimetres(rope)); !ok || float64(got.HarmKN) != want {
+			t.Errorf("%v mm: got %v, want %v", rope, got.HarmKN, want)
+		}
+	}
+	if _, ok := d.Harm(7.9); ok {
+		t.Error("a rope thinner than any listed has a figure")
+	}
+}

@@ -1,0 +1,234 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"maps"
+	"reflect"
+	"slices"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/pg/pgtest"
+	"zealousknot/internal/store"
+)
+
+func TestMain(m *testing.M) { pgtest.Main(m) }
+
+func scenario() *store.Scenario {
+	return &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()}
+}
+
+func loaded(t testing.TB) (*store.Store, store.Team) {
+	t.Helper()
+	s := pgtest.Store(t)
+	team, fresh, err := s.Load(context.Background(), scenario())
+	if err != nil || !fresh {
+		t.Fatal(fresh, err)
+	}
+	return s, team
+}
+
+// What is kept comes back as it was.
+func TestRoundTrip(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if want := demo.Gear(); !sameByID(g.Items, want.Items, func(i gear.Item) string { return i.ID }) ||
+		!sameByID(g.Models, want.Models, func(m gear.Model) string { return m.ID }) {
+		t.Error("gear came back otherwise")
+	}
+	people, err := s.People(ctx, team.ID)
+	if err != nil || len(people) != 4 {
+		t.Fatal(people, err)
+	}
+	for id, want := range demo.Drops() {
+		got, err := s.Drop(ctx, team.ID, id)
+		if err != nil || got.Version != 1 || asJSON(got.Document) != asJSON(want) {
+			t.Errorf("%s came back otherwise: %v", id, err)
+		}
+	}
+	// A second load changes nothing.
+	if _, fresh, err := s.Load(ctx, scenario()); fresh || err != nil {
+		t.Error("loaded twice", err)
+	}
+}
+
+func sameByID[T any](a, b []T, id func(T) string) bool {
+	index := func(list []T) map[string]string {
+		m := map[string]string{}
+		for _, v := range list {
+			m[id(v)] = asJSON(v)
+		}
+		return m
+	}
+	return maps.Equal(index(a), index(b))
+}
+
+func asJSON(v any) string {
+	b, err := json.Marshal(v)
+	if err != nil {
+		panic(err)
+	}
+	return string(b)
+}
+
+// Of many who save the same version one wins, and the others are told.
+func TestSaveRace(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	const n = 12
+	var wins, losses sync.Map
+	var wait sync.WaitGroup
+	for i := range n {
+		wait.Go(func() {
+			v, err := s.SaveDrop(ctx, team.ID, "face-4", 1, demo.Drops()["face-4"])
+			var conflict *store.ConflictError
+			switch {
+			case err == nil && v == 2:
+				wins.Store(i, true)
+			case errors.As(err, &conflict) && conflict.Version == 2:
+				losses.Store(i, true)
+			default:
+				t.Errorf("version %d, %v", v, err)
+			}
+		})
+	}
+	wait.Wait()
+	if w, l := size(&wins), size(&losses); w != 1 || l != n-1 {
+		t.Errorf("%d won and %d lost", w, l)
+	}
+}
+
+func size(m *sync.Map) (n int) {
+	m.Range(func(any, any) bool { n++; return true })
+	return n
+}
+
+// Nothing of one team can be read, changed or removed by another.
+func TestTeamsAreApart(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	other, err := s.EnsureTeam(ctx, "another team")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, id := range []uuid.UUID{other.ID, uuid.New()} {
+		if _, err := s.Drop(ctx, id, "face-4"); !errors.Is(err, store.ErrNotFound) {
+			t.Errorf("read: %v", err)
+		}
+		if _, err := s.SaveDrop(ctx, id, "face-4", 1, demo.Drops()["face-4"]); !errors.Is(err, store.ErrNotFound) {
+			t.Errorf("saved: %v", err)
+		}
+		if err := s.RemoveDrop(ctx, id, "face-4", 1); !errors.Is(err, store.ErrNotFound) {
+			t.Errorf("removed: %v", err)
+		}
+		if list, err := s.Drops(ctx, id, 10); err != nil || len(list) != 0 {
+			t.Errorf("listed: %v %v", list, err)
+		}
+		if g, err := s.Gear(ctx, id); err != nil || len(g.Items) != 0 {
+			t.Errorf("gear: %v", err)
+		}
+		if p, err := s.People(ctx, id); err != nil || len(p) != 0 {
+			t.Errorf("people: %v", err)
+		}
+	}
+	// An item of a model that only another team has is refused.
+	item := demo.Items()[0]
+	if err := s.PutGear(ctx, other.ID, &drop.Store{Items: []gear.Item{item}}); !errors.Is(err, store.ErrRefused) {
+		t.Errorf("an item of another team's model: %v", err)
+	}
+	if d, err := s.Drop(ctx, team.ID, "face-4"); err != nil || d.Version != 1 {
+		t.Errorf("the drop was touched: %v", err)
+	}
+}
+
+// The database refuses rows that cannot be, and a refused batch leaves nothing.
+func TestRefused(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	before, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, spoil := range map[string]func(*gear.Item){
+		"out of service without a reason": func(i *gear.Item) { i.State = gear.Quarantine },
+		"used before it was made":         func(i *gear.Item) { i.FirstUsedOn, i.MadeOn = "2020-01-01", "2021-01-01" },
+		"a rope without length":           func(i *gear.Item) { i.LengthM = 0 },
+		"no such model":                   func(i *gear.Item) { i.Model = "x" },
+		"no such state":                   func(i *gear.Item) { i.State = "lost" },
+		"the serial of another":           func(i *gear.Item) { i.Model, i.Serial = "rope-105", "R-4" },
+		"an id that is none":              func(i *gear.Item) { i.ID = "No Id" },
+		"no label":                        func(i *gear.Item) { i.Label = " " },
+		"a check before its event":        func(i *gear.Item) { i.Events = []gear.Event{{Kind: "edge", On: "2026-02-02", CheckedOn: "2026-02-01"}} },
+	} {
+		good, bad := demo.Items()[3], demo.Items()[0]
+		good.Place = "moved"
+		spoil(&bad)
+		if err := s.PutGear(ctx, team.ID, &drop.Store{Items: []gear.Item{good, bad}}); !errors.Is(err, store.ErrRefused) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	retired := demo.Items()[slices.IndexFunc(demo.Items(), func(i gear.Item) bool { return i.State == gear.Retired })]
+	retired.State = gear.InService
+	if err := s.PutGear(ctx, team.ID, &drop.Store{Items: []gear.Item{retired}}); !errors.Is(err, store.ErrRefused) {
+		t.Errorf("a retired item came back: %v", err)
+	}
+	if err := s.PutPeople(ctx, team.ID, []rig.Member{{ID: "new", Name: "New", MassKg: 80}, {ID: "bad", Name: "Bad", MassKg: -1}}); !errors.Is(err, store.ErrRefused) {
+		t.Errorf("a person without mass: %v", err)
+	}
+	if after, err := s.Gear(ctx, team.ID); err != nil || !reflect.DeepEqual(after, before) {
+		t.Error("a refused batch left something")
+	}
+	if people, err := s.People(ctx, team.ID); err != nil || len(people) != 4 {
+		t.Error("a refused batch left a person")
+	}
+}
+
+// Migrating a migrated database changes nothing.
+func TestMigrateTwice(t *testing.T) {
+	ctx := context.Background()
+	url := pgtest.URL(t)
+	s, err := store.Open(ctx, url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if err := s.Migrate(ctx, func(name string) { t.Errorf("migrated %s a second time", name) }); err != nil {
+		t.Error(err)
+	}
+	conn, err := pgx.Connect(ctx, url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	var tables int
+	if err := conn.QueryRow(ctx, "SELECT count(*) FROM information_schema.tables WHERE table_schema = 'public'").Scan(&tables); err != nil || tables < 7 {
+		t.Errorf("%d tables, %v", tables, err)
+	}
+}
+
+func BenchmarkReadAndSave(b *testing.B) {
+	ctx := context.Background()
+	s, team := loaded(b)
+	for b.Loop() {
+		d, err := s.Drop(ctx, team.ID, "face-4")
+		if err != nil {
+			b.Fatal(err)
+		}
+		if _, err := s.SaveDrop(ctx, team.ID, d.ID, d.Version, d.Document); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,279 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/pg/pgtest"
+	"zealousknot/internal/store"
+	"zealousknot/internal/web"
+)
+
+func TestMain(m *testing.M) {
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pgtest.Main(m)
+}
+
+// site is a running site of the demo team, or of another one in its database.
+func site(t testing.TB) (demoSite, otherSite *httptest.Server) {
+	t.Helper()
+	ctx := context.Background()
+	s := pgtest.Store(t)
+	team, _, err := s.Load(ctx, &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, err := s.EnsureTeam(ctx, "another team")
+	if err != nil {
+		t.Fatal(err)
+	}
+	serve := func(t store.Team) *httptest.Server {
+		return httptest.NewServer(web.Handler(web.Config{Store: s, Team: t, Version: "test"}))
+	}
+	demoSite, otherSite = serve(team), serve(other)
+	t.Cleanup(demoSite.Close)
+	t.Cleanup(otherSite.Close)
+	return demoSite, otherSite
+}
+
+// call sends a request and gives the answer with its body; headers are pairs.
+func call(t testing.TB, method, url string, body []byte, headers ...string) (*http.Response, []byte) {
+	t.Helper()
+	r, err := http.NewRequest(method, url, bytes.NewReader(body))
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Header.Set("Content-Type", "application/json")
+	for i := 0; i < len(headers); i += 2 {
+		r.Header.Set(headers[i], headers[i+1])
+	}
+	answer, err := http.DefaultClient.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer answer.Body.Close()
+	text, err := io.ReadAll(answer.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return answer, text
+}
+
+// refused calls and wants a problem with a status that points at a place.
+func refused(t testing.TB, status int, pointer string, method, url string, body []byte, headers ...string) {
+	t.Helper()
+	answer, text := call(t, method, url, body, headers...)
+	var p web.Problem
+	if err := json.Unmarshal(text, &p); err != nil || answer.StatusCode != status || p.Status != status || p.Title == "" ||
+		answer.Header.Get("Content-Type") != "application/problem+json" {
+		t.Fatalf("%s %s: got %d %s, want a problem %d", method, url, answer.StatusCode, text, status)
+	}
+	if pointer != "" && !slices.ContainsFunc(p.Errors, func(f strict.Fault) bool { return f.Pointer == pointer }) {
+		t.Errorf("%s %s: %s does not point at %s", method, url, text, pointer)
+	}
+}
+
+func document(t testing.TB, id string, change func(*drop.Document)) []byte {
+	t.Helper()
+	d := demo.Drops()[id]
+	if change != nil {
+		change(d)
+	}
+	text, err := json.Marshal(d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return text
+}
+
+// A drop is read, changed, saved, read again; who was slower is told.
+func TestDropsAreVersioned(t *testing.T) {
+	s, _ := site(t)
+	url := s.URL + "/api/v1/drops/face-4"
+	answer, first := call(t, "GET", url, nil)
+	if answer.StatusCode != 200 || answer.Header.Get("ETag") != `"1"` {
+		t.Fatal(answer.Status, answer.Header)
+	}
+	mended := bytes.Replace(first, []byte(`"mode":"two persons"`), []byte(`"mode":"one person"`), 1)
+	answer, text := call(t, "PUT", url, mended, "If-Match", `"1"`)
+	if answer.StatusCode != 200 || answer.Header.Get("ETag") != `"2"` {
+		t.Fatal(answer.Status, string(text))
+	}
+	if _, again := call(t, "GET", url, nil); !bytes.Equal(again, mended) {
+		t.Error("what was saved came back otherwise")
+	}
+	refused(t, 412, "", "PUT", url, first, "If-Match", `"1"`)
+	if answer, _ := call(t, "PUT", url, first, "If-Match", `"1"`); answer.Header.Get("ETag") != `"2"` {
+		t.Error("the loser is not told which version is there")
+	}
+	refused(t, 428, "/header/If-Match", "PUT", url, first)
+	refused(t, 422, "/header/If-Match", "PUT", url, first, "If-Match", "2")
+	refused(t, 422, "/name", "PUT", url, bytes.Replace(first, []byte(`"name":"Face 4"`), []byte(`"name":""`), 1), "If-Match", `"2"`)
+	refused(t, 404, "", "PUT", s.URL+"/api/v1/drops/none", first, "If-Match", `"1"`)
+	refused(t, 412, "", "DELETE", url, nil, "If-Match", `"1"`)
+	if answer, _ := call(t, "GET", url, nil); answer.Header.Get("ETag") != `"2"` {
+		t.Error("a refused request changed the drop")
+	}
+	if answer, _ := call(t, "DELETE", url, nil, "If-Match", `"2"`); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	refused(t, 404, "", "GET", url, nil)
+
+	answer, text = call(t, "POST", s.URL+"/api/v1/drops", first)
+	if answer.StatusCode != 201 || !strings.HasPrefix(answer.Header.Get("Location"), "/api/v1/drops/face-4-") {
+		t.Fatal(answer.Status, string(text))
+	}
+	if answer, text := call(t, "GET", s.URL+answer.Header.Get("Location"), nil); answer.StatusCode != 200 || !bytes.Equal(text, first) {
+		t.Error("the new drop came back otherwise")
+	}
+}
+
+// Every operation of the API, found in its own description: another team sees
+// and changes nothing of the first, and no operation is left out here.
+func TestTeamsAreApart(t *testing.T) {
+	s, other := site(t)
+	_, text := call(t, "GET", s.URL+"/api/v1/openapi.json", nil)
+	var api struct {
+		Openapi string
+		Paths   map[string]map[string]struct{ OperationID string }
+	}
+	if err := json.Unmarshal(text, &api); err != nil || !strings.HasPrefix(api.Openapi, "3.1") {
+		t.Fatal(api.Openapi, err)
+	}
+	_, drops := call(t, "GET", s.URL+"/api/v1/drops", nil)
+	doc := document(t, "face-4", nil)
+	place := []byte(`{"drop":` + string(doc) + `,"place":{"person":"rhea","hold":"rhea-main"}}`)
+	for path, methods := range api.Paths {
+		url := other.URL + strings.ReplaceAll(path, "{id}", "face-4")
+		for method, op := range methods {
+			method = strings.ToUpper(method)
+			switch op.OperationID {
+			case "drop", "save-drop", "remove-drop":
+				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
+			case "comparison":
+				refused(t, 404, "/query/model/0", "GET", url+"?model=descender-a&model=descender-b", nil)
+			case "drops", "people", "gear", "choices":
+				if answer, text := call(t, method, url, place); answer.StatusCode != 200 || strings.Contains(string(text), "descender-21") || strings.Contains(string(text), "Kestrane") {
+					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+			case "session", "rules", "check", "add-drop":
+				// Of no team, or of the caller's own.
+				if answer, _ := call(t, method, url, doc); answer.StatusCode/100 != 2 {
+					t.Errorf("%s: %s", op.OperationID, answer.Status)
+				}
+			default:
+				t.Errorf("no trial of %s", op.OperationID)
+			}
+		}
+	}
+	if _, after := call(t, "GET", s.URL+"/api/v1/drops", nil); !bytes.Equal(after, drops) {
+		t.Error("the other team changed something")
+	}
+}
+
+func TestCheckAndChoose(t *testing.T) {
+	s, _ := site(t)
+	_, text := call(t, "POST", s.URL+"/api/v1/check", document(t, "face-4", nil))
+	var report drop.Report
+	if err := json.Unmarshal(text, &report); err != nil || report.Stops != 1 || report.Findings[0].Rule != "rope.diameter" {
+		t.Errorf("%v %s", err, text)
+	}
+	place := `,"place":{"person":"rhea","hold":"rhea-main"}}`
+	_, text = call(t, "POST", s.URL+"/api/v1/choices", []byte(`{"drop":`+string(document(t, "face-4", nil))+place))
+	var choices drop.Choices
+	if err := json.Unmarshal(text, &choices); err != nil || choices.Fit != 2 {
+		t.Errorf("%v %s", err, text)
+	}
+	refused(t, 422, "/place/hold", "POST", s.URL+"/api/v1/choices", []byte(`{"drop":`+string(document(t, "gate-shaft", nil))+place))
+	_, text = call(t, "GET", s.URL+"/api/v1/comparison?model=descender-a&model=descender-b", nil)
+	if !strings.Contains(string(text), `"differs":true`) {
+		t.Errorf("%s", text)
+	}
+	refused(t, 422, "/query/model/1", "GET", s.URL+"/api/v1/comparison?model=descender-a&model=rope-90", nil)
+	refused(t, 422, "", "GET", s.URL+"/api/v1/comparison?model=descender-a", nil)
+}
+
+// What the reader refuses, the API refuses in the same words, and keeps nothing.
+func TestBadInput(t *testing.T) {
+	s, _ := site(t)
+	_, before := call(t, "GET", s.URL+"/api/v1/drops", nil)
+	good := string(document(t, "face-4", nil))
+	for pointer, body := range map[string]string{
+		"/geometry/top_ft":         strings.Replace(good, `"top_m":96`, `"top_ft":315`, 1),
+		"/geometry/top_m":          strings.Replace(good, `"top_m":96`, `"top_m":"96 m"`, 1),
+		"/people/0/mass_kg":        strings.Replace(good, `"mass_kg":88`, `"mass_kg":1e12`, 1),
+		"/people/0/holds/0/strand": strings.Replace(good, `"strand":"main"`, `"strand":"x"`, 1),
+		"/version":                 strings.Replace(good, `"version":1`, `"version":NaN`, 1),
+		"/colour":                  strings.Replace(good, `{"format"`, `{"colour":1,"format"`, 1),
+		"/note":                    `{"note":` + strings.Repeat("[", 500),
+	} {
+		refused(t, 422, pointer, "POST", s.URL+"/api/v1/check", []byte(body))
+		refused(t, 422, pointer, "POST", s.URL+"/api/v1/drops", []byte(body))
+		refused(t, 422, pointer, "PUT", s.URL+"/api/v1/drops/face-4", []byte(body), "If-Match", `"1"`)
+	}
+	refused(t, 413, "", "POST", s.URL+"/api/v1/check", bytes.Repeat([]byte("x"), 5<<20))
+	if _, after := call(t, "GET", s.URL+"/api/v1/drops", nil); !bytes.Equal(after, before) {
+		t.Error("a refused request left something")
+	}
+}
+
+func TestAround(t *testing.T) {
+	s, _ := site(t)
+	for path, want := range map[string]string{"/healthz": "up\n", "/readyz": "ready\n"} {
+		if _, text := call(t, "GET", s.URL+path, nil); string(text) != want {
+			t.Errorf("%s: %s", path, text)
+		}
+	}
+	answer, _ := call(t, "GET", s.URL+"/", nil)
+	if csp := answer.Header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe") ||
+		answer.Header.Get("X-Content-Type-Options") != "nosniff" {
+		t.Errorf("headers: %v", answer.Header)
+	}
+	refused(t, 404, "", "GET", s.URL+"/api/v1/nothing", nil)
+	refused(t, 403, "", "POST", s.URL+"/api/v1/drops", document(t, "face-4", nil), "Sec-Fetch-Site", "cross-site")
+	if answer, _ := call(t, "GET", s.URL+"/missing.js", nil); answer.StatusCode != 404 {
+		t.Error(answer.Status)
+	}
+}
+
+// A database that does not answer: not ready, and a problem that tells no inside.
+func TestWithoutDatabase(t *testing.T) {
+	db := pgtest.Store(t)
+	s := httptest.NewServer(web.Handler(web.Config{Store: db}))
+	defer s.Close()
+	db.Close()
+	refused(t, 503, "", "GET", s.URL+"/readyz", nil)
+	refused(t, 500, "", "GET", s.URL+"/api/v1/drops", nil)
+	if _, text := call(t, "GET", s.URL+"/api/v1/drops", nil); strings.Contains(string(text), "pool") {
+		t.Errorf("tells what is inside: %s", text)
+	}
+}
+
+// BenchmarkFirstLoad tells the size of what a first visit loads.
+func BenchmarkFirstLoad(b *testing.B) {
+	for ending, unit := range map[string]string{".js.br": "script_B", ".woff2": "fonts_B"} {
+		total := 0
+		files, err := os.ReadDir("ui/dist/app/assets")
+		if err != nil {
+			b.Skip("the front end is not built")
+		}
+		for _, f := range files {
+			if info, err := f.Info(); err == nil && strings.HasSuffix(f.Name(), ending) {
+				total += int(info.Size())
+			}
+		}
+		b.ReportMetric(float64(total), unit)
+	}
+}
