@@ -686,7 +686,10 @@ export interface components {
             /** @description item id */
             harness?: string;
             id: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description with clothing and equipment
+             */
             mass_kg: number;
             name: string;
         };
@@ -914,7 +917,8 @@ export interface components {
         };
         Report: {
             findings: components["schemas"]["Finding"][];
-            holds: components["schemas"]["HoldFigures"][];
+            /** @description with figures only */
+            holds?: components["schemas"]["HoldFigures"][];
             looked_at: components["schemas"]["Looked"][];
             /** Format: int64 */
             looks: number;
@@ -923,7 +927,8 @@ export interface components {
             notes: number;
             /** Format: int64 */
             stops: number;
-            strands: components["schemas"]["StrandFigures"][];
+            /** @description with figures only */
+            strands?: components["schemas"]["StrandFigures"][];
         };
         RoleStandard: {
             any_of: string[];
@@ -1123,7 +1128,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     check: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description give the figures of strands and holds too, each with its working */
+                figures?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

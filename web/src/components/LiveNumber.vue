@@ -88,7 +88,7 @@ function up() {
 </script>
 
 <template>
-  <span class="inline-flex flex-col align-top leading-[44px]" :data-pointer="pointer || undefined">
+  <span class="inline-flex flex-col items-start align-top leading-[44px]" :data-pointer="pointer || undefined">
     <span v-if="typing" class="inline-flex items-center gap-1">
       <input
         ref="input"

@@ -45,7 +45,7 @@ function finish() {
 </script>
 
 <template>
-  <span class="inline-flex max-w-full flex-col align-top" :data-pointer="pointer || undefined">
+  <span class="inline-flex max-w-full flex-col items-start align-top" :data-pointer="pointer || undefined">
     <textarea
       v-if="typing && long"
       ref="input"

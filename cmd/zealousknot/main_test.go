@@ -1,0 +1,84 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/demo"
+)
+
+func command(t *testing.T, in string, args ...string) (code int, out, errs string) {
+	t.Helper()
+	var o, e bytes.Buffer
+	code = run(context.Background(), args, streams{strings.NewReader(in), &o, &e})
+	return code, o.String(), e.String()
+}
+
+func document(t *testing.T, id string) string {
+	t.Helper()
+	b, err := json.Marshal(demo.Drops()[id])
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(b)
+}
+
+func TestCheck(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "drop.json")
+	if err := os.WriteFile(file, []byte(document(t, "gate-shaft")), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	code, out, errs := command(t, "", "check", file)
+	if code != 0 || errs != "" || !strings.Contains(out, "Nothing found in what was looked at") || !strings.Contains(out, "Not looked at:") {
+		t.Errorf("%d %s %s", code, out, errs)
+	}
+	code, out, errs = command(t, document(t, "face-4"), "check", "-")
+	if code != 1 || errs != "" || !strings.Contains(out, "■ stop  rope.diameter  descender 14, Rhea Tolland") || !strings.Contains(out, "11.4 mm") {
+		t.Errorf("%d %s %s", code, out, errs)
+	}
+	code, out, _ = command(t, document(t, "face-4"), "check", "--json", "-")
+	var report drop.Report
+	if err := json.Unmarshal([]byte(out), &report); err != nil || code != 1 || report.Stops != 1 || report.Holds != nil {
+		t.Errorf("%d %v %s", code, err, out)
+	}
+	_, out, _ = command(t, document(t, "face-4"), "check", "--json", "--figures", "-")
+	if err := json.Unmarshal([]byte(out), &report); err != nil || len(report.Holds) != 2 || len(report.Holds[0].Working) == 0 {
+		t.Errorf("%v %s", err, out)
+	}
+	for _, words := range []string{"safe", "approved", "OK"} {
+		if strings.Contains(out, words) {
+			t.Errorf("says %q", words)
+		}
+	}
+}
+
+// Bad input: exit 2, the field named, nothing on standard output.
+func TestBadInput(t *testing.T) {
+	good := document(t, "face-4")
+	for says, in := range map[string]string{
+		"/geometry/top_ft: wrong unit: this figure is given as top_m": strings.Replace(good, `"top_m":96`, `"top_ft":315`, 1),
+		"/day: \"tomorrow\" is not a date":                            strings.Replace(good, `"day":"2026-11-24"`, `"day":"tomorrow"`, 1),
+		"/people/0/holds/0/mode: \"x\" is not a mode":                 strings.Replace(good, `"mode":"two persons"`, `"mode":"x"`, 1),
+		"/name: given twice":                                          strings.Replace(good, `{"format"`, `{"name":"a","format"`, 1),
+		"too large":                                                   strings.Repeat("x", 5<<20),
+		"ends too early":                                              "",
+	} {
+		if code, out, errs := command(t, in, "check", "-"); code != 2 || out != "" || !strings.Contains(errs, says) {
+			t.Errorf("got %d %q %.300q, want %q", code, out, errs, says)
+		}
+	}
+	for _, args := range [][]string{{"check", "/no/such/file"}, {"check"}, {"fly"}, {"check", "-", "--colour"}, {"serve", "--database-url="}} {
+		if code, out, errs := command(t, "", args...); code != 2 && code != 1 || out != "" || errs == "" {
+			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
+	}
+	if code, out, _ := command(t, "", "version"); code != 0 || !strings.HasPrefix(out, "zealousknot ") {
+		t.Errorf("%d %s", code, out)
+	}
+}

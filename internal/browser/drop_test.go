@@ -1,0 +1,255 @@
+package browser_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http/httptest"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zealousknot/internal/browser"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/pg/pgtest"
+	"zealousknot/internal/store"
+	"zealousknot/internal/web"
+)
+
+func TestMain(m *testing.M) {
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pgtest.Main(m)
+}
+
+// page is the real interface in a real browser, with the store behind it.
+type page struct {
+	*testing.T
+	ctx   context.Context
+	url   string
+	store *store.Store
+	team  store.Team
+
+	mu       sync.Mutex
+	outside  []string
+	messages []string
+}
+
+// open opens the site at a path.
+func open(t *testing.T, path string) *page {
+	t.Helper()
+	s := pgtest.Store(t)
+	team, _, err := s.Load(context.Background(), &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(web.Handler(web.Config{Store: s, Team: team, Version: "test", Demo: true}))
+	t.Cleanup(server.Close)
+	ctx, done, err := browser.Start(context.Background(), 2*time.Minute)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(done)
+	p := &page{T: t, ctx: ctx, url: server.URL, store: s, team: team}
+	chromedp.ListenTarget(ctx, p.listen)
+	p.do(network.Enable(), log.Enable(), runtime.Enable(), chromedp.EmulateViewport(1280, 800), chromedp.Navigate(server.URL+path))
+	return p
+}
+
+// listen notes every request that leaves the site and every complaint.
+func (p *page) listen(event any) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	switch e := event.(type) {
+	case *network.EventRequestWillBeSent:
+		if !strings.HasPrefix(e.Request.URL, p.url) && !strings.HasPrefix(e.Request.URL, "data:") {
+			p.outside = append(p.outside, e.Request.URL)
+		}
+	case *log.EventEntryAdded:
+		if e.Entry.Level == log.LevelError && !strings.Contains(e.Entry.Text, "ERR_INTERNET_DISCONNECTED") && !strings.Contains(e.Entry.Text, "412") {
+			p.messages = append(p.messages, e.Entry.Text)
+		}
+	case *runtime.EventExceptionThrown:
+		p.messages = append(p.messages, e.ExceptionDetails.Error())
+	}
+}
+
+func (p *page) do(actions ...chromedp.Action) {
+	p.Helper()
+	if err := chromedp.Run(p.ctx, actions...); err != nil {
+		var text string
+		_ = chromedp.Run(p.ctx, chromedp.Text("body", &text))
+		p.Fatalf("%v\nthe page says:\n%s", err, text)
+	}
+}
+
+// until waits for an expression to be true in the page.
+func (p *page) until(expression string) {
+	p.Helper()
+	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(15*time.Second))
+	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
+		for {
+			// A page that is being left takes the poll with it; ask the new one.
+			if err := poll.Do(ctx); err == nil || !strings.Contains(err.Error(), "context") || ctx.Err() != nil {
+				return err
+			}
+		}
+	}))
+}
+
+// says waits until an element says something.
+func (p *page) says(selector, text string) {
+	p.Helper()
+	p.until(fmt.Sprintf(`document.querySelector(%q)?.innerText.includes(%q)`, selector, text))
+}
+
+func (p *page) gone(selector string) {
+	p.Helper()
+	p.until(fmt.Sprintf(`!document.querySelector(%q)`, selector))
+}
+
+// button clicks the first button or link with these words.
+func (p *page) button(words string) {
+	p.Helper()
+	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][contains(normalize-space(.), %q)]`, words), chromedp.BySearch))
+}
+
+// kept waits until the server has everything, and gives the drop it has.
+func (p *page) kept() *drop.Document {
+	p.Helper()
+	p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
+	d, err := p.store.Drop(context.Background(), p.team.ID, "face-4")
+	if err != nil {
+		p.Fatal(err)
+	}
+	return d.Document
+}
+
+// typeInto types a figure where it is read.
+func (p *page) typeInto(pointer, figure string) {
+	p.Helper()
+	at := fmt.Sprintf(`[data-pointer=%q]`, pointer)
+	p.do(chromedp.Focus(at+" button"), chromedp.KeyEvent(kb.Enter))
+	// What was there is selected, so that typing replaces it.
+	p.until(fmt.Sprintf(`document.activeElement === document.querySelector(%q) && getSelection().toString() !== ''`, at+" input"))
+	p.do(chromedp.KeyEvent(figure + kb.Enter))
+}
+
+// cut cuts the network, or joins it again.
+func (p *page) cut(offline bool) {
+	p.Helper()
+	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
+		conditions := []*network.Conditions{{Offline: offline, DownloadThroughput: -1, UploadThroughput: -1}}
+		_, err := network.EmulateNetworkConditionsByRule(conditions).Do(ctx)
+		return err
+	}))
+}
+
+// The whole job: open the demo, see the planted fault, mend it, see it gone,
+// reload, find it mended; with nothing loaded from elsewhere and no complaint.
+func TestMendThePlantedFault(t *testing.T) {
+	p := open(t, "/")
+	p.button("Face 4")
+	p.says("[data-found]", "1 stop")
+	p.do(chromedp.KeyEvent("2"))
+	p.says("[data-rule='rope.diameter']", "11.4 mm")
+	p.button("why, figures")
+	p.says("[data-rule='rope.diameter']", "Limit from: manufacturer's instructions")
+	p.do(chromedp.Click("[data-bead='descender-14']"))
+	p.says("[data-count]", "2 of 5")
+	p.do(chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"))
+	p.says("[aria-label=Comparison]", "in mode rescue")
+	p.do(chromedp.Click("[data-choice='descender-21'] button"))
+	p.gone("[data-rule='rope.diameter']")
+	// Another device was chosen, so its function check is not recorded yet.
+	p.says("[data-rule='service.function-check']", "No function check of descender 21")
+	p.button("Record function check: passed")
+	p.says("[data-found]", "0 stop")
+	if d := p.kept(); d.People[0].Holds[0].Device != "descender-21" || d.People[0].Holds[0].Mode != "rescue" {
+		t.Errorf("kept: %+v", d.People[0].Holds[0])
+	}
+	p.do(chromedp.Reload(), chromedp.WaitVisible("[data-bead='descender-21']"))
+	p.says("[data-found]", "0 stop")
+	p.gone("[data-rule='rope.diameter']")
+
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if len(p.outside) > 0 || len(p.messages) > 0 {
+		t.Errorf("loaded from elsewhere: %v; complaints: %v", p.outside, p.messages)
+	}
+}
+
+// Values are edited where they are read, by typing and by key; the rail moves;
+// what cannot be is refused beside it; undo brings back what was.
+func TestEditInPlace(t *testing.T) {
+	p := open(t, "/drops/face-4")
+	p.says("[data-found]", "1 stop")
+	const person = `document.querySelector('[role=slider] circle').cy.baseVal.value`
+	var before, after float64
+	p.do(chromedp.Evaluate(person, &before))
+	p.typeInto("/people/0/at_m", "80,5")
+	if d := p.kept(); d.People[0].AtM != 80.5 {
+		t.Errorf("kept at %v", d.People[0].AtM)
+	}
+	if p.do(chromedp.Evaluate(person, &after)); after >= before {
+		t.Errorf("the person on the rail went from %v to %v", before, after)
+	}
+	p.do(chromedp.Focus("[role=slider]"), chromedp.KeyEvent(kb.ArrowDown))
+	if d := p.kept(); d.People[0].AtM != 80 {
+		t.Errorf("by key to %v", d.People[0].AtM)
+	}
+	p.typeInto("/strands/0/marks/0/height_m", "97")
+	p.says("[data-pointer='/strands/0/marks/0/height_m']", "above the anchor")
+	p.says("main [role=alert]", "This cannot be")
+	p.do(chromedp.Evaluate(`document.activeElement.blur()`, nil), chromedp.KeyEvent("u"))
+	p.until(`!document.body.innerText.includes('This cannot be')`)
+	if d := p.kept(); d.Strands[0].Marks[0].HeightM != 52 {
+		t.Errorf("kept what was refused: %v", d.Strands[0].Marks[0].HeightM)
+	}
+}
+
+// Without a connection edits stay on the device, survive there, and are sent
+// when there is one; what somebody else wrote meanwhile is never overwritten
+// unasked.
+func TestLostConnectionAndConflict(t *testing.T) {
+	p := open(t, "/drops/face-4")
+	p.says("[data-found]", "1 stop")
+	p.cut(true)
+	p.typeInto("/people/0/mass_kg", "91")
+	p.says("[data-keeping]", "no connection")
+	p.until(`localStorage.getItem('draft:face-4').includes('"mass_kg":91')`)
+	p.cut(false)
+	if d := p.kept(); d.People[0].MassKg != 91 {
+		t.Errorf("kept %v", d.People[0].MassKg)
+	}
+
+	ctx := context.Background()
+	now, err := p.store.Drop(ctx, p.team.ID, "face-4")
+	if err != nil {
+		t.Fatal(err)
+	}
+	now.Document.People[0].MassKg = 77
+	if _, err := p.store.SaveDrop(ctx, p.team.ID, "face-4", now.Version, now.Document); err != nil {
+		t.Fatal(err)
+	}
+	p.typeInto("/people/0/at_m", "70")
+	p.says("main [role=alert]", "Somebody else changed this drop")
+	if now, _ = p.store.Drop(ctx, p.team.ID, "face-4"); now.Document.People[0].MassKg != 77 {
+		t.Error("overwritten unasked")
+	}
+	p.do(chromedp.Reload())
+	p.says("main [role=alert]", "Somebody else changed this drop")
+	p.button("Take theirs")
+	p.says("[data-pointer='/people/0/mass_kg']", "77")
+	if d := p.kept(); d.People[0].MassKg != 77 || d.People[0].AtM == 70 {
+		t.Errorf("kept %v at %v", d.People[0].MassKg, d.People[0].AtM)
+	}
+}
