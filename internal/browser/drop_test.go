@@ -166,7 +166,7 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.do(chromedp.Click("[data-bead='descender-14']"))
 	p.says("[data-count]", "2 of 5")
 	p.do(chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"))
-	p.says("[aria-label=Comparison]", "in mode rescue")
+	p.says("[aria-label=Comparison]", "for two persons, ropes")
 	p.do(chromedp.Click("[data-choice='descender-21'] button"))
 	p.gone("[data-rule='rope.diameter']")
 	// Another device was chosen, so its function check is not recorded yet.

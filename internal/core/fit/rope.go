@@ -171,7 +171,7 @@ func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
 	}
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: s.Subject(),
-		What: fmt.Sprintf("%s has no end stop and %v of spare rope at the landing, less than the %v asked for.", s.Name, s.Length.SpareM, c.Policy.ReserveM),
+		What: fmt.Sprintf("%s has no end stop and %s; %v of spare is asked for without one.", s.Name, spare(s.Length.SpareM), c.Policy.ReserveM),
 		Figures: []finding.Figure{
 			finding.Fig("spare", s.Length.SpareM), finding.Fig("reserve asked for", c.Policy.ReserveM), finding.State("end stop", "none"),
 		},
@@ -180,6 +180,13 @@ func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
 		Source:  byPolicy(c.Policy),
 		Working: s.Length.Working,
 	})
+}
+
+func spare(m quantity.Metres) string {
+	if m < 0 {
+		return fmt.Sprintf("ends %v short of the landing", -m)
+	}
+	return fmt.Sprintf("%v of spare rope at the landing", m)
 }
 
 // RopeDamage is rope.damage: every damage mark must be taken out of the line by

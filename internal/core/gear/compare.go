@@ -78,21 +78,44 @@ func flatten(label string, v reflect.Value, emit func(label, value string)) {
 }
 
 func flattenList(label string, v reflect.Value, emit func(label, value string)) {
+	if modes, ok := v.Interface().([]Mode); ok {
+		flattenModes(modes, emit)
+		return
+	}
 	var parts []string
 	for i := range v.Len() {
-		e := v.Index(i)
-		switch named := e.Interface().(type) {
-		case Mode:
-			flatten("in mode "+named.Name, e, emit)
-		case Position:
-			flatten("position "+named.Name, e, emit)
-		default:
-			parts = append(parts, fmt.Sprint(e.Interface()))
-		}
+		parts = append(parts, fmt.Sprint(v.Index(i).Interface()))
 	}
 	if parts != nil {
 		emit(label, strings.Join(parts, ", "))
 	}
+}
+
+// flattenModes labels modes by the persons they are rated for, since every maker
+// has other names for them; further modes for as many persons by their names.
+func flattenModes(modes []Mode, emit func(label, value string)) {
+	seen := map[int]bool{}
+	for _, m := range modes {
+		label := map[int]string{1: "for one person", 2: "for two persons"}[m.Persons]
+		if seen[m.Persons] {
+			label += ", " + m.Name
+		} else {
+			emit(label+", mode", m.Name)
+		}
+		seen[m.Persons] = true
+		flatten(label, reflect.ValueOf(m), func(l, value string) {
+			if l != label+", persons" {
+				emit(l, value)
+			}
+		})
+	}
+}
+
+func (p Position) String() string {
+	if p.Parked {
+		return p.Name + " (parked)"
+	}
+	return fmt.Sprintf("%s (%s)", p.Name, p.HandsOff)
 }
 
 func leaf(v reflect.Value) string {

@@ -75,10 +75,10 @@ func TestCompare(t *testing.T) {
 		Modes: []Mode{{Name: "single", Persons: 1, MaxKg: 150, Ropes: []RopeRange{{Constructions: []Construction{LowStretchA}, MinMM: 9, MaxMM: 11}}}},
 	}}
 	b := &Model{ID: "b", Class: Descender, Maker: "M", Name: "two", MassG: 500, Source: "s", Device: &Device{
-		Modes: []Mode{{Name: "single", Persons: 1, MaxKg: 160, Ropes: a.Device.Modes[0].Ropes}}, ButtonToMove: true,
+		Modes: []Mode{{Name: "lone", Persons: 1, MaxKg: 160, Ropes: a.Device.Modes[0].Ropes}}, ButtonToMove: true,
 	}}
 	rows := Compare([]*Model{a, b})
-	want := map[string][]string{"name": {"one", "two"}, "in mode single, max": {"150 kg", "160 kg"}, "button to move": {"", "yes"}}
+	want := map[string][]string{"name": {"one", "two"}, "for one person, max": {"150 kg", "160 kg"}, "for one person, mode": {"single", "lone"}, "button to move": {"", "yes"}}
 	for i, r := range rows {
 		values, differs := want[r.Label]
 		if r.Differs != differs || r.Differs && !reflect.DeepEqual(r.Values, values) {

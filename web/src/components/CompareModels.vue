@@ -2,9 +2,14 @@
 // Two or three models side by side, what differs first and large.
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, must } from '@/api/client'
+import { api, must, type Choice } from '@/api/client'
+import { ink, shape } from '@/lib/words'
 
-const props = defineProps<{ models: string[] }>()
+const props = defineProps<{
+  models: string[]
+  /** What was found for items of these models in the place at hand. */
+  choices: Choice[]
+}>()
 
 const all = ref(false)
 const query = useQuery({
@@ -12,6 +17,8 @@ const query = useQuery({
   queryFn: async () => must(await api.GET('/api/v1/comparison', { params: { query: { model: props.models } } })),
 })
 const rows = computed(() => query.data.value?.rows ?? [])
+/** The first free item of each model stands for it here. */
+const here = computed(() => props.models.map((m) => props.choices.find((c) => c.model === m && !c.taken)))
 const differing = computed(() => rows.value.filter((r) => r.differs))
 const alike = computed(() => rows.value.filter((r) => !r.differs))
 </script>
@@ -27,6 +34,18 @@ const alike = computed(() => rows.value.filter((r) => !r.differs))
         </tr>
       </thead>
       <tbody class="divide-line divide-y">
+        <tr>
+          <th class="text-soft py-2 pr-4 text-sm font-normal">in this place</th>
+          <td v-for="(c, i) in here" :key="i" class="py-2 pr-4 align-top leading-snug">
+            <span v-if="!c">none is free</span>
+            <span v-else-if="!c.findings.length">fits; nothing found</span>
+            <ul v-else>
+              <li v-for="f in c.findings" :key="f.rule + f.what">
+                <b :class="ink[f.severity]">{{ shape[f.severity] }} {{ f.severity }}</b> {{ f.what }}
+              </li>
+            </ul>
+          </td>
+        </tr>
         <tr v-for="r in differing" :key="r.label">
           <th class="text-soft py-2 pr-4 text-sm font-normal">{{ r.label }}</th>
           <td v-for="(v, i) in r.values" :key="i" class="py-2 pr-4 text-lg leading-snug">{{ v || '—' }}</td>

@@ -101,7 +101,7 @@ function toggle(model: string) {
               </button>
             </li>
           </ul>
-          <CompareModels v-if="models.length >= 2" :models="models" />
+          <CompareModels v-if="models.length >= 2" :models="models" :choices="query.data.value?.choices ?? []" />
           <p v-else-if="compare.length === 1" class="text-soft mt-3">Choose another model to compare with.</p>
         </template>
       </DialogPanel>

@@ -14,18 +14,16 @@ export function worst(findings: Finding[]): Severity | undefined {
 }
 
 /**
- * Keys of the thing a finding is about, the nearest first: a screen puts the
- * finding beside the first of them that it shows.
+ * Keys of the things a finding is about: a page puts the finding beside each of
+ * them that it shows. A page shows holds or anchors, marks and strands, not both.
  */
 export function aboutKeys(f: Finding): string[] {
   const s = f.subject
-  const keys: string[] = []
-  if (s.kind === 'mark') keys.push(`mark:${s.strand}:${s.id}`)
-  if (s.kind === 'anchor') keys.push(`anchor:${s.id}`)
-  if (s.hold) keys.push(`hold:${s.person}:${s.hold}`)
-  if (s.strand && !s.hold) keys.push(`strand:${s.strand}`)
-  if (s.person) keys.push(`person:${s.person}`)
-  return keys
+  if (s.hold) return [`hold:${s.person}:${s.hold}`, `person:${s.person}`]
+  if (s.kind === 'mark') return [`mark:${s.strand}:${s.id}`]
+  if (s.kind === 'anchor') return [`anchor:${s.id}`]
+  if (s.strand) return [`strand:${s.strand}`]
+  return s.person ? [`person:${s.person}`] : []
 }
 
 /** Writes a number as a person types it, without a unit. */

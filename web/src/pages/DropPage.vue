@@ -31,7 +31,8 @@ function toPart() {
   if (route.hash) document.getElementById(route.hash.slice(1))?.scrollIntoView({ block: 'start' })
 }
 onMounted(toPart)
-watch(() => route.hash, toPart, { flush: 'post' })
+// The first findings push things down.
+watch([() => route.hash, () => draft.report !== undefined], toPart, { flush: 'post' })
 
 function freeRope() {
   const used = usedItems(drop.value)

@@ -1,0 +1,146 @@
+package main
+
+import (
+	"bufio"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"strings"
+	"syscall"
+	"testing"
+)
+
+// asProgram makes the test binary behave as the program.
+const asProgram = "ZEALOUSKNOT_TEST_AS_PROGRAM"
+
+func TestMain(m *testing.M) {
+	if os.Getenv(asProgram) != "" {
+		main()
+	}
+	os.Exit(m.Run())
+}
+
+// running is a demo in a process of its own.
+type running struct {
+	cmd     *exec.Cmd
+	out     *bufio.Reader
+	address string
+}
+
+func program(args ...string) *exec.Cmd {
+	cmd := exec.Command(os.Args[0], args...)
+	cmd.Env = append(os.Environ(), asProgram+"=1", "DATABASE_URL=")
+	return cmd
+}
+
+var printed = regexp.MustCompile(`is at (http://127\.0\.0\.1:\d+)`)
+
+func startDemo(t *testing.T, dir string) *running {
+	t.Helper()
+	r := &running{cmd: program("demo", "--dir", dir, "--port", "0")}
+	pipe, err := r.cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var errs strings.Builder
+	r.cmd.Stderr = &errs
+	if err := r.cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = r.cmd.Process.Kill(); _ = r.cmd.Wait() })
+	r.out = bufio.NewReader(pipe)
+	for r.address == "" {
+		line, err := r.out.ReadString('\n')
+		if err != nil {
+			_ = r.cmd.Wait()
+			t.Fatalf("no address: %v\n%s", err, &errs)
+		}
+		if found := printed.FindStringSubmatch(line); found != nil {
+			r.address = found[1]
+		}
+	}
+	return r
+}
+
+func (r *running) drops(t *testing.T) string {
+	t.Helper()
+	answer, err := http.Get(r.address + "/api/v1/drops")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer answer.Body.Close()
+	text, err := io.ReadAll(answer.Body)
+	if err != nil || answer.StatusCode != http.StatusOK {
+		t.Fatal(answer.Status, err)
+	}
+	return string(text)
+}
+
+// postmaster is the process of the demo's private database.
+func postmaster(t *testing.T, dir string) int {
+	t.Helper()
+	text, err := os.ReadFile(filepath.Join(dir, "pg/data/postmaster.pid"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	pid, err := strconv.Atoi(strings.SplitN(string(text), "\n", 2)[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	return pid
+}
+
+// The demo runs once a folder, says so when started twice, recovers from being
+// killed with everything that was kept, and stops its database with itself.
+func TestDemo(t *testing.T) {
+	dir, err := os.MkdirTemp("", "zealousknot-demo-")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = os.RemoveAll(dir) })
+	// The database may run as another user, who must be able to come in.
+	if err := os.Chmod(dir, 0o755); err != nil {
+		t.Fatal(err)
+	}
+
+	first := startDemo(t, dir)
+	before := first.drops(t)
+	if !strings.Contains(before, `"face-4"`) {
+		t.Fatal(before)
+	}
+	out, err := program("demo", "--dir", dir).CombinedOutput()
+	if err == nil || !strings.Contains(string(out), "already running at "+first.address) {
+		t.Errorf("started twice: %v %s", err, out)
+	}
+	request, _ := http.NewRequest(http.MethodDelete, first.address+"/api/v1/drops/gate-shaft", nil)
+	request.Header.Set("If-Match", `"1"`)
+	if answer, err := http.DefaultClient.Do(request); err != nil || answer.StatusCode != http.StatusNoContent {
+		t.Fatal(answer, err)
+	}
+	kept := first.drops(t)
+
+	if err := first.cmd.Process.Kill(); err != nil {
+		t.Fatal(err)
+	}
+	_ = first.cmd.Wait()
+	second := startDemo(t, dir)
+	if got := second.drops(t); got != kept {
+		t.Errorf("after the kill: %s, want %s", got, kept)
+	}
+
+	pid := postmaster(t, dir)
+	if err := second.cmd.Process.Signal(os.Interrupt); err != nil {
+		t.Fatal(err)
+	}
+	rest, _ := io.ReadAll(second.out)
+	if err := second.cmd.Wait(); err != nil || !strings.Contains(string(rest), "Stopped.") {
+		t.Errorf("interrupted: %v %s", err, rest)
+	}
+	if err := syscall.Kill(pid, 0); err == nil {
+		t.Errorf("the database %d still runs", pid)
+	}
+}

@@ -1,0 +1,130 @@
+// Command screenshots takes the pictures in docs/screenshots from the demo data.
+// Run it from the top of the project, after make build.
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/browser"
+)
+
+const folder = "docs/screenshots"
+
+// shot is one picture: where, how large, in which look, and what is done first.
+type shot struct {
+	name, path    string
+	width, height int64
+	look          string
+	wait          string
+	before        []chromedp.Action
+}
+
+var shots = []shot{
+	{name: "drops", path: "/", wait: "main, h1", width: 1280, height: 800},
+	{name: "drop", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800},
+	{name: "drop-strands", path: "/drops/face-4#strands", wait: "[data-found]", width: 1280, height: 800},
+	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
+	{name: "kit-phone", path: "/drops/face-4/kit", wait: "[data-rule]", width: 390, height: 844},
+	{name: "choose", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
+		chromedp.Click("[data-bead='descender-14']"), chromedp.WaitVisible("[data-choice='descender-14']"),
+	}},
+	{name: "compare", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
+		chromedp.Click("[data-bead='descender-14']"), chromedp.WaitVisible("[data-choice='descender-14']"),
+		chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"),
+		chromedp.WaitVisible("[aria-label=Comparison] table"), chromedp.Evaluate("document.querySelector('[aria-label=Comparison]').scrollIntoView()", nil),
+	}},
+	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
+		chromedp.Click("[data-found]"), chromedp.WaitVisible("[role=dialog]"),
+	}},
+	{name: "drop-sun", path: "/drops/spillway-lip#strands", wait: "[data-found]", width: 1280, height: 800, look: "sun"},
+}
+
+func main() {
+	if err := run(context.Background()); err != nil {
+		fmt.Fprintln(os.Stderr, "screenshots:", err)
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context) error {
+	// A demo of its own: the pictures show the scenario as it is loaded.
+	dir, err := os.MkdirTemp("", "zealousknot-screenshots-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return err
+	}
+	demo := exec.CommandContext(ctx, "bin/zealousknot", "demo", "--dir", dir, "--port", "0")
+	demo.Cancel = func() error { return demo.Process.Signal(os.Interrupt) }
+	address, err := start(demo)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		_ = demo.Process.Signal(os.Interrupt)
+		_ = demo.Wait()
+	}()
+	chromium, done, err := browser.Start(ctx, 3*time.Minute)
+	if err != nil {
+		return err
+	}
+	defer done()
+	if err := os.MkdirAll(folder, 0o755); err != nil {
+		return err
+	}
+	for _, s := range shots {
+		if err := take(chromium, address, s); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+	}
+	return nil
+}
+
+func start(demo *exec.Cmd) (address string, err error) {
+	out, err := demo.StdoutPipe()
+	if err != nil {
+		return "", err
+	}
+	demo.Stderr = os.Stderr
+	if err := demo.Start(); err != nil {
+		return "", err
+	}
+	at := regexp.MustCompile(`http://127\.0\.0\.1:\d+`)
+	for lines := bufio.NewScanner(out); lines.Scan(); {
+		if a := at.FindString(lines.Text()); a != "" {
+			return a, nil
+		}
+	}
+	return "", errors.New("the demo printed no address")
+}
+
+func take(ctx context.Context, address string, s shot) error {
+	if s.look == "" {
+		s.look = "paper"
+	}
+	var picture []byte
+	actions := []chromedp.Action{
+		chromedp.EmulateViewport(s.width, s.height), chromedp.Navigate(address + "/healthz"),
+		chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", s.look), nil),
+		chromedp.Navigate(address + s.path), chromedp.WaitVisible(s.wait),
+		chromedp.Evaluate("document.fonts.ready.then(() => true)", nil, chromedp.EvalAsValue),
+	}
+	actions = append(actions, s.before...)
+	actions = append(actions, chromedp.Sleep(300*time.Millisecond), chromedp.CaptureScreenshot(&picture))
+	if err := chromedp.Run(ctx, actions...); err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join(folder, s.name+".png"), picture, 0o644)
+}
