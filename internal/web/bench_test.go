@@ -5,8 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"io"
+	"net"
 	"net/http"
-	"net/http/httptest"
 	"reflect"
 	"testing"
 
@@ -29,8 +29,19 @@ func BenchmarkPost(b *testing.B) {
 	post(api, "echo", "/echo", "Echo", reflect.TypeFor[drop.Document](), func(_ context.Context, in *rawIn) (*echoOut, error) {
 		return &echoOut{"application/json", in.RawBody}, nil
 	})
-	s := httptest.NewServer(r)
-	defer s.Close()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		b.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(context.Background())
+	ended := make(chan error)
+	go func() { ended <- Serve(ctx, l, r) }()
+	defer func() {
+		stop()
+		if err := <-ended; err != nil {
+			b.Error(err)
+		}
+	}()
 	body, err := json.Marshal(demo.Drops()["face-4"])
 	if err != nil {
 		b.Fatal(err)
@@ -39,7 +50,7 @@ func BenchmarkPost(b *testing.B) {
 		b.Run(name, func(b *testing.B) {
 			b.SetBytes(int64(len(body)))
 			for b.Loop() {
-				answer, err := http.Post(s.URL+"/api/v1"+path, "application/json", bytes.NewReader(body))
+				answer, err := http.Post("http://"+l.Addr().String()+"/api/v1"+path, "application/json", bytes.NewReader(body))
 				if err != nil || answer.StatusCode != http.StatusOK {
 					b.Fatal(answer, err)
 				}

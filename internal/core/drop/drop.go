@@ -170,7 +170,7 @@ func (report *Report) addFigures(c *fit.Context) {
 	for _, s := range c.Rig.Strands {
 		report.Strands = append(report.Strands, StrandFigures{
 			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
-			Text: s.Length.SpareM.String(), Working: s.Length.Working,
+			Text: s.Length.SpareM.String(), Working: s.Length.Working(),
 		})
 	}
 	for _, person := range c.Rig.People {

@@ -135,7 +135,7 @@ func RopeShort(s *rig.StrandView, c *Context) []finding.Finding {
 		Why:     "A device runs off a rope that ends in the air.",
 		Remedy:  fmt.Sprintf("Hang a rope at least %v longer, join one to it, or tie an end stop and plan a landing above it.", -l.SpareM),
 		Source:  byPhysics,
-		Working: l.Working,
+		Working: l.Working(),
 	}
 	above := endsAbove(c.Rig, s)
 	switch {
@@ -178,7 +178,7 @@ func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
 		Why:     "A device can run off the end.",
 		Remedy:  "Tie a stopper knot in the end, or use a rope with a sewn end.",
 		Source:  byPolicy(c.Policy),
-		Working: s.Length.Working,
+		Working: s.Length.Working(),
 	})
 }
 

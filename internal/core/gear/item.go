@@ -32,6 +32,16 @@ func digits(s Date) (n int, ok bool) {
 	return n, true
 }
 
+// dateOf is the day of a time.
+func dateOf(t time.Time) Date {
+	year, month, day := t.Date()
+	digit := func(n int) byte { return byte('0' + n%10) }
+	return Date([]byte{
+		digit(year / 1000), digit(year / 100), digit(year / 10), digit(year), '-',
+		digit(int(month) / 10), digit(int(month)), '-', digit(day / 10), digit(day),
+	})
+}
+
 // DaysTo is the number of days from d to e; ok is false where either is not
 // known.
 func (d Date) DaysTo(e Date) (days quantity.Days, ok bool) {
@@ -51,9 +61,9 @@ func (d Date) AddYears(years float64) Date {
 		return ""
 	}
 	if years == float64(int(years)) {
-		return Date(t.AddDate(int(years), 0, 0).Format(time.DateOnly))
+		return dateOf(t.AddDate(int(years), 0, 0))
 	}
-	return Date(t.AddDate(0, 0, int(years*365.25)).Format(time.DateOnly))
+	return dateOf(t.AddDate(0, 0, int(years*365.25)))
 }
 
 // AddMonths is the day so many months later, held to the end of a shorter
@@ -65,7 +75,7 @@ func (d Date) AddMonths(months int) Date {
 	}
 	first := time.Date(t.Year(), t.Month()+time.Month(months), 1, 0, 0, 0, 0, time.UTC)
 	last := first.AddDate(0, 1, -1).Day()
-	return Date(first.AddDate(0, 0, min(t.Day(), last)-1).Format(time.DateOnly))
+	return dateOf(first.AddDate(0, 0, min(t.Day(), last)-1))
 }
 
 // State is whether an item may be used.

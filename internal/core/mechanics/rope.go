@@ -44,7 +44,7 @@ type ReachIn struct {
 //
 // Stretch only lengthens a strand and is left out, so that the spare errs low.
 // It errs high where knots are tied longer than the table says.
-func Reach(in ReachIn, t KnotTable) (end, spare quantity.Metres, working []finding.Working) {
+func Reach(in ReachIn, t KnotTable) (end, spare quantity.Metres, working func() []finding.Working) {
 	d := float64(in.Diameter) / 1000
 	multiples := float64(t.EndLoop+t.Tail) + float64(in.MidLoops)*float64(t.MidLoop) + float64(in.Joins)*float64(t.Join+2*t.Tail)
 	if in.Stopper {
@@ -55,13 +55,15 @@ func Reach(in ReachIn, t KnotTable) (end, spare quantity.Metres, working []findi
 	height := float64(in.Top - in.To)
 	slant := quantity.Metres(math.Hypot(height, float64(in.Offset)) - height)
 	spare = in.To - end - slant
-	return end, spare, []finding.Working{
-		finding.Work("rope in knots", "(end loop + mid loops + joins + stopper + tails) · diameter", knots, "errs low where knots are tied longer",
-			finding.Fig("multiples of the diameter", quantity.Ratio(multiples)), finding.Fig("diameter", in.Diameter)),
-		finding.Work("height of the lower end", "top − (rope − knots − edges − loops)", end, "errs high: stretch is left out",
-			finding.Fig("top", in.Top), finding.Fig("rope", in.Rope), finding.Fig("knots", knots), finding.Fig("edges", in.Edges),
-			finding.Fig("loops", in.Loops)),
-		finding.Work("spare rope", "landing needed − lower end − (√(H² + offset²) − H)", spare, "errs low: stretch is left out",
-			finding.Fig("landing needed", in.To), finding.Fig("lower end", end), finding.Fig("offset", in.Offset)),
+	return end, spare, func() []finding.Working {
+		return []finding.Working{
+			finding.Work("rope in knots", "(end loop + mid loops + joins + stopper + tails) · diameter", knots, "errs low where knots are tied longer",
+				finding.Fig("multiples of the diameter", quantity.Ratio(multiples)), finding.Fig("diameter", in.Diameter)),
+			finding.Work("height of the lower end", "top − (rope − knots − edges − loops)", end, "errs high: stretch is left out",
+				finding.Fig("top", in.Top), finding.Fig("rope", in.Rope), finding.Fig("knots", knots), finding.Fig("edges", in.Edges),
+				finding.Fig("loops", in.Loops)),
+			finding.Work("spare rope", "landing needed − lower end − (√(H² + offset²) − H)", spare, "errs low: stretch is left out",
+				finding.Fig("landing needed", in.To), finding.Fig("lower end", end), finding.Fig("offset", in.Offset)),
+		}
 	}
 }

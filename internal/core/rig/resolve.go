@@ -81,7 +81,7 @@ type LengthFigures struct {
 	EndM quantity.Metres
 	// SpareM is the rope beyond the lowest landing needed.
 	SpareM  quantity.Metres
-	Working []finding.Working
+	Working func() []finding.Working
 }
 
 // PersonView is a person with their holds and kit.

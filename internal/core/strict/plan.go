@@ -21,7 +21,9 @@ type plan struct {
 
 // field is one field of a struct and the limits its tags set.
 type field struct {
-	name     string
+	name string
+	// quoted is the name as it stands in the input.
+	quoted   string
 	index    int
 	required bool
 	plan     *plan
@@ -85,6 +87,7 @@ func makeField(sf reflect.StructField, index int) (field, bool) {
 	name, options, _ := strings.Cut(tag, ",")
 	return field{
 		name:     name,
+		quoted:   `"` + name + `"`,
 		index:    index,
 		required: !strings.Contains(options, "omit"),
 		plan:     planOf(sf.Type),

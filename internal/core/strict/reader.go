@@ -169,11 +169,7 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 		if c != '"' {
 			return r.fail("a field name is wanted here")
 		}
-		quoted, escaped, ok := r.scanText()
-		if !ok {
-			return false
-		}
-		name, field, ok := r.member(p, last, quoted, escaped)
+		name, field, ok := r.member(p, last)
 		if !ok {
 			return false
 		}
@@ -199,15 +195,20 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 	}
 }
 
-// member looks a name up in a plan. Most input has its members in the order of
-// the plan, so those after the last are tried first.
-func (r *reader) member(p *plan, last int, quoted string, escaped bool) (name string, field int, ok bool) {
-	if p != nil && !escaped {
+// member reads a name and looks it up in a plan. Most input has its members in
+// the order of the plan, so those after the last are tried first.
+func (r *reader) member(p *plan, last int) (name string, field int, ok bool) {
+	if p != nil {
 		for i := last + 1; i < len(p.fields); i++ {
-			if p.fields[i].name == quoted[1:len(quoted)-1] {
-				return p.fields[i].name, i, true
+			if f := &p.fields[i]; strings.HasPrefix(r.data[r.pos:], f.quoted) {
+				r.pos += len(f.quoted)
+				return f.name, i, true
 			}
 		}
+	}
+	quoted, escaped, ok := r.scanText()
+	if !ok {
+		return "", -1, false
 	}
 	name, ok = r.unquote(quoted, escaped)
 	if p != nil {
@@ -355,11 +356,21 @@ func (l *limits) wrongText(s string, escaped bool) string {
 var noLimits = limits{maxLen: maxText}
 
 func isDate(s string) bool {
-	if len(s) != len(time.DateOnly) {
+	if len(s) != len(time.DateOnly) || s[4] != '-' || s[7] != '-' {
 		return false
 	}
-	_, err := time.Parse(time.DateOnly, s)
-	return err == nil
+	var n [3]int
+	for i, part := range [3]string{s[:4], s[5:7], s[8:]} {
+		for j := range len(part) {
+			if part[j] < '0' || part[j] > '9' {
+				return false
+			}
+			n[i] = n[i]*10 + int(part[j]-'0')
+		}
+	}
+	// A day that is not in its month comes out as another one.
+	t := time.Date(n[0], time.Month(n[1]), n[2], 0, 0, 0, 0, time.UTC)
+	return t.Day() == n[2] && t.Month() == time.Month(n[1])
 }
 
 func isID(s string) bool {
