@@ -77,9 +77,12 @@ func text(d *drop.Document, r *drop.Report) string {
 		}
 		b.WriteByte('\n')
 	}
-	if len(r.Findings) == 0 {
+	switch {
+	case r.Empty():
+		b.WriteString("There is nothing in this drop to look at yet.\n\n")
+	case len(r.Findings) == 0:
 		b.WriteString("Nothing found in what was looked at.\n\n")
-	} else {
+	default:
 		fmt.Fprintf(&b, "%d stop, %d look, %d note.\n\n", r.Stops, r.Looks, r.Notes)
 	}
 	looked, idle := 0, []string{}

@@ -231,6 +231,7 @@ type dropLine struct {
 	ChangedAt time.Time `json:"changed_at"`
 	Stops     int       `json:"stops"`
 	Looks     int       `json:"looks"`
+	Empty     bool      `json:"empty,omitempty" doc:"there is nothing in it to look at yet"`
 	Refused   string    `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
 }
 
@@ -254,7 +255,7 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 		if report, err := d.Document.Check(); err != nil {
 			line.Refused = err.Error()
 		} else {
-			line.Stops, line.Looks = report.Stops, report.Looks
+			line.Stops, line.Looks, line.Empty = report.Stops, report.Looks, report.Empty()
 		}
 		out.Body[i] = line
 	}

@@ -20,6 +20,7 @@ const keys = ref(false)
 const found = ref(false)
 
 const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
+const looked = computed(() => draft.report?.looked_at.some((l) => l.things > 0) ?? false)
 const keeping = computed(() => {
   if (!draft.online) return 'no connection: kept on this device'
   return { kept: 'kept', keeping: 'keeping…', waiting: 'keeping…', refused: 'not kept: see what was refused' }[
@@ -101,7 +102,7 @@ useEventListener('keydown', (e) => {
           <span class="text-stop">{{ shape.stop }} {{ draft.report.stops }} stop</span>
           <span class="text-look">{{ shape.look }} {{ draft.report.looks }} look</span>
         </template>
-        <template v-else>nothing found</template>
+        <template v-else>{{ looked ? 'nothing found' : 'nothing to look at yet' }}</template>
       </button>
       <button type="button" class="quiet text-sm" @click="finding = true">
         find <kbd class="figure ml-1 max-sm:hidden">/</kbd>

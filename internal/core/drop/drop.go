@@ -5,6 +5,8 @@
 package drop
 
 import (
+	"slices"
+
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
@@ -119,6 +121,12 @@ type HoldFigures struct {
 	Weakest string            `json:"weakest" doc:"label of the part with the least margin"`
 	Figures []finding.Figure  `json:"figures"`
 	Working []finding.Working `json:"working"`
+}
+
+// Empty reports whether there was nothing to look at, so that nothing could be
+// found.
+func (report *Report) Empty() bool {
+	return !slices.ContainsFunc(report.LookedAt, func(l fit.Looked) bool { return l.Things > 0 })
 }
 
 // StrandFigures are the computed figures of a strand, for the rail.

@@ -360,6 +360,8 @@ export interface components {
             /** Format: date-time */
             changed_at: string;
             day: string;
+            /** @description there is nothing in it to look at yet */
+            empty?: boolean;
             id: string;
             /** Format: int64 */
             looks: number;

@@ -20,7 +20,9 @@ const idle = computed(() => draft.report?.looked_at.filter((l) => l.things === 0
       <DialogPanel class="bg-ground flex w-full flex-col overflow-y-auto p-6 shadow-2xl">
         <div class="flex items-start justify-between gap-4">
           <DialogTitle as="h2" class="text-xl">
-            {{ draft.findings.length ? 'Found, worst first' : 'Nothing found' }}
+            {{
+              draft.findings.length ? 'Found, worst first' : looked.length ? 'Nothing found' : 'Nothing to look at yet'
+            }}
           </DialogTitle>
           <button type="button" class="plain" @click="$emit('close')">Close</button>
         </div>

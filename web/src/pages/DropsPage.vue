@@ -83,7 +83,7 @@ async function addFile(e: Event) {
             <span v-if="d.stops" class="text-stop mr-4">{{ shape.stop }} {{ d.stops }} stop</span>
             <span v-if="d.looks" class="text-look">{{ shape.look }} {{ d.looks }} look</span>
           </span>
-          <span v-else class="text-soft">nothing found</span>
+          <span v-else class="text-soft">{{ d.empty ? 'nothing to look at yet' : 'nothing found' }}</span>
         </RouterLink>
       </li>
     </ul>

@@ -38,6 +38,9 @@ export const useDraft = defineStore('draft', () => {
   const storageKey = computed(() => `draft:${id.value}`)
 
   async function open(dropId: string) {
+    // What was edited last in the drop that is left goes first.
+    clearTimeout(keepTimer)
+    if (id.value !== dropId && keeping.value === 'waiting') await keep()
     id.value = dropId
     state.value = 'loading'
     drop.value = undefined
@@ -63,6 +66,7 @@ export const useDraft = defineStore('draft', () => {
       }
       keeping.value = local ? 'waiting' : 'kept'
       state.value = 'ready'
+      checkedEdit = -1
       void check()
     } catch (e) {
       if (e instanceof Refused && e.status === 404) state.value = 'missing'
@@ -116,9 +120,12 @@ export const useDraft = defineStore('draft', () => {
     if (checking) return
     checking = true
     try {
-      while (checkedEdit !== edits) {
+      while (drop.value && checkedEdit !== edits) {
         const edit = edits
-        const answer = await api.POST('/api/v1/check', { params: { query: { figures: true } }, body: drop.value! })
+        const of = id.value
+        const answer = await api.POST('/api/v1/check', { params: { query: { figures: true } }, body: drop.value })
+        // Another drop was opened meanwhile: its own check is next.
+        if (id.value !== of) continue
         if (answer.data) report.value = answer.data
         faults.value = answer.error ? (answer.error.errors ?? []) : []
         online.value = true
@@ -139,6 +146,7 @@ export const useDraft = defineStore('draft', () => {
   async function keep() {
     if (!drop.value || conflict.value !== undefined || sending) return
     const edit = edits
+    const of = id.value
     sending = true
     keeping.value = 'keeping'
     try {
@@ -147,6 +155,7 @@ export const useDraft = defineStore('draft', () => {
         body: drop.value,
       })
       online.value = true
+      if (id.value !== of) return
       if (answer.response.status === 412) {
         conflict.value = etagVersion(answer.response)
         keeping.value = 'waiting'

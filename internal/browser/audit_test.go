@@ -1,0 +1,123 @@
+package browser_test
+
+import (
+	"context"
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+)
+
+// audit measures a page as WCAG 2.2 AA asks, and as gloves do: it gives what is
+// wrong, in words.
+const audit = `(() => {
+  const wrong = []
+  const name = (e) => e.tagName.toLowerCase() + ' "' + (e.getAttribute('aria-label') || e.textContent).trim().slice(0, 40) + '"'
+  const seen = (e) => e.checkVisibility({ visibilityProperty: true }) && !e.closest('.sr-only')
+  if (document.documentElement.scrollWidth > innerWidth) wrong.push('wider than the screen: ' + document.documentElement.scrollWidth)
+  if (document.querySelectorAll('h1').length !== 1) wrong.push('has not one h1')
+  for (const e of document.querySelectorAll('a, button, input, summary, [role=slider], [role=link]')) {
+    if (!seen(e)) continue
+    if (!(e.getAttribute('aria-label') || e.textContent.trim() || e.labels?.length)) wrong.push('no name: ' + e.outerHTML.slice(0, 80))
+    // Links in running text, and the names on the rail, have their page beside them.
+    if (e.closest('footer') || e.getAttribute('role') === 'link') continue
+    const box = (e.closest('label') || e).getBoundingClientRect()
+    if (box.height < 43.5) wrong.push('too small for gloves, ' + Math.round(box.height) + ' px: ' + name(e))
+  }
+  const rgb = (c) => (c.match(/[\d.]+/g) || []).map(Number)
+  const light = ([r, g, b]) => [r, g, b].map((v) => ((v /= 255) <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4))
+    .reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0)
+  const ground = (e) => {
+    for (; e; e = e.parentElement) {
+      const c = rgb(getComputedStyle(e).backgroundColor)
+      if (c.length === 3 || c[3] > 0.99) return c
+    }
+    return rgb(getComputedStyle(document.documentElement).backgroundColor)
+  }
+  const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  for (let t = texts.nextNode(); t; t = texts.nextNode()) {
+    const e = t.parentElement
+    if (!t.data.trim() || !seen(e) || e.closest(':disabled, script, style')) continue
+    const s = getComputedStyle(e)
+    const svg = e.closest('svg')
+    // Letters on the round sign of a person stand on the accent colour.
+    const under = svg && e.getAttribute('fill') === 'var(--on-accent)' ? rgb(getComputedStyle(e.parentElement.querySelector('circle')).fill) : ground(e)
+    const [a, b] = [light(rgb(svg ? s.fill : s.color)), light(under)].sort((x, y) => y - x)
+    const size = parseFloat(s.fontSize)
+    const large = size >= 24 || (size >= 18.66 && Number(s.fontWeight) >= 700)
+    if ((a + 0.05) / (b + 0.05) < (large ? 3 : 4.5)) wrong.push('contrast ' + ((a + 0.05) / (b + 0.05)).toFixed(2) + ': ' + name(e))
+    if (size < 11.5) wrong.push('letters of ' + size + ' px: ' + name(e))
+  }
+  return [...new Set(wrong)]
+})()`
+
+// Every page in every look, at the laptop and on the phone: nothing wider than
+// the screen, everything named, large enough for gloves, and read in the sun.
+func TestPagesAreMeasured(t *testing.T) {
+	p := open(t, "/")
+	for _, path := range []string{"/", "/drops/face-4", "/drops/spillway-lip/kit"} {
+		for _, look := range []string{"paper", "night", "sun"} {
+			for _, width := range []int64{1280, 390} {
+				var wrong []string
+				p.do(chromedp.EmulateViewport(width, 844), chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", look), nil),
+					chromedp.Navigate(p.url+path))
+				p.until(`document.querySelector('[data-found], main a, ul a') && document.fonts.status === 'loaded'`)
+				p.do(chromedp.Evaluate(audit, &wrong))
+				for _, w := range wrong {
+					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)
+				}
+			}
+		}
+	}
+}
+
+// A drop from nothing, by what the screens offer alone: what is missing is said
+// first, and in the end nothing is found.
+func TestBuildFromNothing(t *testing.T) {
+	p := open(t, "/")
+	p.button("Start an empty drop")
+	p.says("[data-found]", "nothing to look at yet")
+	p.button("Add an anchor")
+	p.button("Add an anchor")
+	p.button("Hang a main strand")
+	p.button("Hang a backup strand")
+	p.button("Ivo Kestrane")
+	p.until(`document.querySelector('[data-pointer="/people/0/mass_kg"]')`)
+	p.typeInto("/people/0/at_m", "12")
+	p.do(chromedp.KeyEvent("2"))
+	p.says("main", "No hold yet")
+	p.button("descender")
+	p.until(`document.querySelectorAll('[aria-label^="Load path"]').length === 1`)
+	p.button("backup device")
+	p.until(`document.querySelectorAll('[aria-label^="Load path"]').length === 2`)
+	// On the ground two holds are not asked for; hanging on devices that nobody
+	// has proved is.
+	p.says("[data-rule='service.function-check']", "No function check")
+
+	ctx := context.Background()
+	p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
+	list, err := p.store.Drops(ctx, p.team.ID, 1)
+	if err != nil || len(list) != 1 || list[0].Document.Name != "New drop" {
+		t.Fatal(list, err)
+	}
+	d := list[0].Document
+	if len(d.Anchors) != 2 || len(d.Strands) != 2 || len(d.People) != 1 || len(d.People[0].Holds) != 2 || d.People[0].AtM != 12 {
+		t.Errorf("kept %+v", d)
+	}
+	if d.People[0].Holds[0].Strand == d.People[0].Holds[1].Strand {
+		t.Error("both holds are on one strand")
+	}
+	// The command box and the key list, by key alone.
+	p.do(chromedp.Evaluate(`document.activeElement.blur()`, nil), chromedp.KeyEvent("?"))
+	p.says("[role=dialog]", "undo the last change")
+	p.do(chromedp.KeyEvent("\u001b"))
+	p.gone("[role=dialog]")
+	// One event, as a keyboard sends it, so that the page can keep the character.
+	p.do(input.DispatchKeyEvent(input.KeyDown).WithKey("/").WithText("/"), input.DispatchKeyEvent(input.KeyUp).WithKey("/"))
+	p.until(`document.activeElement?.getAttribute('aria-label') === 'Find'`)
+	p.do(chromedp.KeyEvent("gate sh"))
+	p.says("[role=option]", "Gate shaft")
+	p.do(input.DispatchKeyEvent(input.KeyDown).WithKey("Enter").WithCode("Enter").WithText("\r").WithWindowsVirtualKeyCode(13))
+	p.says("[data-found]", "nothing found")
+}
