@@ -124,7 +124,7 @@ const gcPercent = 400
 
 // Serve serves on a listener until ctx is done, then lets running requests end.
 func Serve(ctx context.Context, l net.Listener, h http.Handler) error {
-	defer debug.SetGCPercent(debug.SetGCPercent(gcPercent))
+	defer debug.SetGCPercent(debug.SetGCPercent(gcPercent)) // the inner call sets it now, the outer puts it back
 	s := &http.Server{
 		Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
 		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 16 << 10,
