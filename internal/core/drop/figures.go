@@ -58,13 +58,19 @@ func reach(r *rig.Rig, s *rig.StrandView, p *policy.Policy) *rig.LengthFigures {
 }
 
 // holdFigures computes the fall onto a hold and the heat of a descent on it.
-// What is not typed in leaves the figure out.
+// What is not typed in leaves the figure out. Where ropes of unlike stretch are
+// joined above, the force is that of the stiffest and the clearance that of the
+// one that stretches most: both err high.
 func holdFigures(h *rig.HoldView, p *policy.Policy) {
-	rope := h.Strand.RopeAt(h.Person.AtM)
-	fall := mechanics.Fall(fallIn(h, rope, p))
+	stiff, soft := h.Strand.Elongations(h.Person.AtM + h.AboveM)
+	in := fallIn(h, p)
+	in.Elongation = stiff
+	fall := mechanics.Fall(in)
 	h.Figures.Peak = &rig.Figure[quantity.Kilonewtons]{Value: fall.Peak, Working: fall.PeakWorking}
 	if h.Role() == rig.ToBackUp {
-		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: fall.ClearanceNeeded, Working: fall.ClearanceWorking}
+		in.Elongation = soft
+		low := mechanics.Fall(in)
+		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: low.ClearanceNeeded, Working: low.ClearanceWorking}
 	}
 	heat := h.Device.Model.Device.Heat
 	if h.Role() != rig.ToDescend || heat == nil || h.Device.Model.MassG == 0 || h.Strand.TopM() <= h.Strand.ToM {
@@ -80,10 +86,10 @@ func holdFigures(h *rig.HoldView, p *policy.Policy) {
 // fallIn describes a fall onto a hold. On a hold that is not a backup nothing
 // hangs lower than it, and the fall is the slack alone: with none, the load that
 // comes on at once is twice the weight.
-func fallIn(h *rig.HoldView, rope rig.RopePart, p *policy.Policy) mechanics.FallIn {
+func fallIn(h *rig.HoldView, p *policy.Policy) mechanics.FallIn {
 	at := h.Person.AtM + h.AboveM
 	in := mechanics.FallIn{
-		Mass: h.Mass(), Slack: h.SlackM, Elongation: rope.Model.Rope.ElongationPct, Feet: p.FeetM, Margin: p.MarginM,
+		Mass: h.Mass(), Slack: h.SlackM, Feet: p.FeetM, Margin: p.MarginM,
 		RopeLength: max(shortestRope, h.Strand.SectionAt(at).TopM-at),
 	}
 	b := h.Device.Model.Backup

@@ -43,10 +43,11 @@ func outOfRange(h *rig.HoldView, p *rig.Piece, mass, low, high quantity.Kilogram
 	})
 }
 
-// LoadTwoPerson is load.two-person: a second person only on a mode rated for
-// two, with whatever that mode then needs in place.
+// LoadTwoPerson is load.two-person: a second person, told on any hold of the
+// person, only where every hold is in a mode rated for two, with whatever that
+// mode then needs in place.
 func LoadTwoPerson(h *rig.HoldView, _ *Context) []finding.Finding {
-	if h.SecondKg == 0 {
+	if h.Second() == 0 {
 		return nil
 	}
 	persons := []finding.Figure{finding.Fig("persons", quantity.Count(2)), finding.Fig("rated for", quantity.Count(h.Mode.Persons)), finding.Fig("mass", h.Mass())}

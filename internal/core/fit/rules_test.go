@@ -216,8 +216,15 @@ var trials = map[string][]trial{
 	},
 	"load.two-person": {
 		{"rated for one", func(r *rigged) { r.main.SecondKg = 60 }, stop},
-		{"rated for two, bend missing", func(r *rigged) { r.main.SecondKg, r.main.Mode = 60, "rescue" }, look},
-		{"rated for two, bend in", func(r *rigged) { r.main.SecondKg, r.main.Mode, r.main.ExtraFriction = 60, "rescue", true }, quiet},
+		{"main rated for two, backup for one", func(r *rigged) { r.main.SecondKg, r.main.Mode, r.main.ExtraFriction = 60, "rescue", true }, stop},
+		{"both rated for two, bend missing", func(r *rigged) {
+			r.main.SecondKg, r.main.Mode = 60, "rescue"
+			r.model("backup-cam").Device.Modes[0].Persons = 2
+		}, look},
+		{"both rated for two, bend in", func(r *rigged) {
+			r.main.SecondKg, r.main.Mode, r.main.ExtraFriction = 60, "rescue", true
+			r.model("backup-cam").Device.Modes[0].Persons = 2
+		}, quiet},
 	},
 	"load.wll": {
 		{"above", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mass: 80.99}} }, stop},
@@ -465,6 +472,30 @@ func worst(t *testing.T, d *drop.Document, rule string) finding.Severity {
 		}
 	}
 	return quiet
+}
+
+// With unlike ropes joined above a backup the force is that of the stiffest, the
+// clearance that of the one that stretches most.
+func TestJoinedRopesErrHigh(t *testing.T) {
+	figures := func(upper, lower quantity.Percent) (peak, clearance float64) {
+		r := clean()
+		stiff := *r.model("rope-105")
+		stiff.Rope = &gear.RopeModel{Construction: gear.LowStretchA, DiameterMM: 10.5, MassGPerM: 71, ElongationPct: upper}
+		r.model("rope-105").Rope.ElongationPct = lower
+		stiff.ID = "rope-stiff"
+		r.Models = append(r.Models, stiff)
+		r.item("rope-7").Model = stiff.ID
+		r.main.Device, r.backup.Device = r.backup.Device, r.main.Device
+		r.main.Mode, r.main.Position, r.backup.Mode, r.backup.Position = "one person", "on the rope", "single", "park"
+		return r.figure(r.main, "arrest force"), r.figure(r.main, "clearance needed")
+	}
+	peakStiff, _ := figures(2, 2)
+	_, clearanceSoft := figures(6, 6)
+	for _, e := range [][2]quantity.Percent{{2, 6}, {6, 2}} {
+		if peak, clearance := figures(e[0], e[1]); peak != peakStiff || clearance != clearanceSoft {
+			t.Errorf("%v: peak %v, clearance %v; want %v and %v", e, peak, clearance, peakStiff, clearanceSoft)
+		}
+	}
 }
 
 // A policy makes a rule stricter, never weaker.

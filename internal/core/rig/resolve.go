@@ -147,8 +147,18 @@ func (h *HoldView) Role() HoldRole {
 	}
 }
 
+// Second is the second person that the hold is to bear: the heaviest told on any
+// hold of its person, since what one hold lets go of comes onto the others.
+func (h *HoldView) Second() quantity.Kilograms {
+	var most quantity.Kilograms
+	for _, o := range h.Person.Holds {
+		most = max(most, o.SecondKg)
+	}
+	return most
+}
+
 // Mass is what the hold is to bear.
-func (h *HoldView) Mass() quantity.Kilograms { return h.Person.MassKg + h.SecondKg }
+func (h *HoldView) Mass() quantity.Kilograms { return h.Person.MassKg + h.Second() }
 
 // Load is the weight of what the hold is to bear, at rest.
 func (h *HoldView) Load() quantity.Kilonewtons { return quantity.Weight(h.Mass()) }
@@ -220,14 +230,24 @@ func (s *StrandView) SectionAt(h quantity.Metres) Section {
 	return at
 }
 
-// RopeAt is the rope at a height, the lowest one below all.
-func (s *StrandView) RopeAt(h quantity.Metres) RopePart {
+// Elongations gives the least and the greatest elongation of the ropes between a
+// height and the anchor of its section.
+func (s *StrandView) Elongations(h quantity.Metres) (least, most quantity.Percent) {
+	top := s.SectionAt(h).TopM
 	for _, r := range s.Ropes {
-		if h >= r.BottomM {
-			return r
+		if e := r.Model.Rope.ElongationPct; r.BottomM < top && r.TopM > h {
+			if least == 0 || e < least {
+				least = e
+			}
+			most = max(most, e)
 		}
 	}
-	return s.Ropes[len(s.Ropes)-1]
+	if least == 0 {
+		// At or beyond the ends: the lowest rope stands for all.
+		least = s.Ropes[len(s.Ropes)-1].Model.Rope.ElongationPct
+		most = least
+	}
+	return least, most
 }
 
 // Piece gives an item with its model by the item's id.

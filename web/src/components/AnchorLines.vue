@@ -16,8 +16,7 @@ function edit(f: (a: Anchor) => void, dragging = false) {
     const a = d.anchors?.[props.index]
     if (a) f(a)
   }
-  if (dragging) draft.nudge(change)
-  else draft.edit(change)
+  draft.edit(change, dragging)
 }
 
 const setLeg = (i: number, f: (l: Leg) => void, dragging = false) => edit((a) => a.legs[i] && f(a.legs[i]), dragging)

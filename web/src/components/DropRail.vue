@@ -153,8 +153,7 @@ function setHeight(index: number, at: number, dragging = false) {
     const p = d.people?.[index]
     if (p) p.at_m = Number(at.toFixed(2))
   }
-  if (dragging) draft.nudge(change)
-  else draft.edit(change)
+  draft.edit(change, dragging)
 }
 
 function stepHeight(index: number, by: number) {

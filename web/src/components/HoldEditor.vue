@@ -75,8 +75,7 @@ function change(f: (h: Hold, d: Drop) => void, dragging = false) {
     const h = d.people?.[props.personIndex]?.holds?.[props.index]
     if (h) f(h, d)
   }
-  if (dragging) draft.nudge(edit)
-  else draft.edit(edit)
+  draft.edit(edit, dragging)
 }
 
 function setSecond(h: Hold, kg: number) {

@@ -5,15 +5,17 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, must, type Choice, type Place } from '@/api/client'
+import { put, useGear } from '@/lib/gear'
 import { ink, shape } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import CompareModels from './CompareModels.vue'
 
 const props = defineProps<{ place?: Place; title: string }>()
-const emit = defineEmits<{ close: []; choose: [choice: Choice] }>()
+const emit = defineEmits<{ close: [] }>()
 
 const most = 3
 const draft = useDraft()
+const gear = useGear()
 const compare = ref<string[]>([])
 const onlyFit = ref(false)
 
@@ -30,6 +32,14 @@ watch(
 
 const list = computed(() => (query.data.value?.choices ?? []).filter((c) => c.fits || c.chosen || !onlyFit.value))
 const models = computed(() => [...new Set(compare.value)])
+
+function take(c: Choice) {
+  const place = props.place
+  const item = gear.items.value.find((i) => i.id === c.item)
+  const model = gear.models.value.get(c.model)
+  emit('close')
+  if (place && item && model) draft.edit((d) => put(d, place, c, item, model))
+}
 
 function toggle(model: string) {
   if (compare.value.includes(model)) compare.value = compare.value.filter((m) => m !== model)
@@ -91,12 +101,7 @@ function toggle(model: string) {
                 />
                 compare
               </label>
-              <button
-                type="button"
-                class="plain"
-                :disabled="c.chosen || c.taken !== undefined"
-                @click="emit('choose', c)"
-              >
+              <button type="button" class="plain" :disabled="c.chosen || c.taken !== undefined" @click="take(c)">
                 {{ c.chosen ? 'there now' : c.fits ? 'Take this' : 'Take it all the same' }}
               </button>
             </li>

@@ -15,8 +15,7 @@ type Edge = NonNullable<Geometry['edges']>[number]
 type Ledge = NonNullable<Geometry['ledges']>[number]
 
 function edit(f: (g: Geometry) => void, dragging = false) {
-  if (dragging) draft.nudge((d) => f(d.geometry))
-  else draft.edit((d) => f(d.geometry))
+  draft.edit((d) => f(d.geometry), dragging)
 }
 
 const protections = ['roller', 'pad', 'sleeve', 'none'].map((v) => ({

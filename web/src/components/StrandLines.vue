@@ -48,8 +48,7 @@ function edit(f: (s: Strand, d: Drop) => void, dragging = false) {
     const s = d.strands?.[props.index]
     if (s) f(s, d)
   }
-  if (dragging) draft.nudge(change)
-  else draft.edit(change)
+  draft.edit(change, dragging)
 }
 
 const setMark = (i: number, f: (m: Mark) => void, dragging = false) =>

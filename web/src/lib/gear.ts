@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, must, type Drop, type Item, type Model } from '@/api/client'
+import { api, must, type Choice, type Drop, type Item, type Model, type Place } from '@/api/client'
 
 /** The team's store, read once and kept fresh. */
 export function useGear() {
@@ -46,4 +46,20 @@ export function usedItems(drop: Drop): Set<string> {
     }
   }
   return used
+}
+
+/** Puts a chosen item into its place; a device with the mode and position it was tried in. */
+export function put(drop: Drop, place: Place, choice: Choice, item: Item, model: Model) {
+  include(drop, item, model)
+  const strand = drop.strands?.find((s) => s.id === place.strand)
+  if (strand) strand.ropes[place.rope ?? 0] = choice.item
+  const hold = drop.people?.find((p) => p.id === place.person)?.holds?.find((h) => h.id === place.hold)
+  if (!hold) return
+  if (place.link !== undefined) {
+    hold.links[place.link] = { item: choice.item }
+    return
+  }
+  hold.device = choice.item
+  hold.mode = choice.mode ?? hold.mode
+  hold.position = choice.position ?? hold.position
 }

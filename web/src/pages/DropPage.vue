@@ -3,7 +3,7 @@
 // marks, people.
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { Choice, Drop, Person, Place } from '@/api/client'
+import type { Drop, Person, Place } from '@/api/client'
 import AnchorLines from '@/components/AnchorLines.vue'
 import ItemChooser from '@/components/ItemChooser.vue'
 import LieLines from '@/components/LieLines.vue'
@@ -106,21 +106,7 @@ function editPerson(i: number, f: (p: Person) => void, dragging = false) {
     const p = d.people?.[i]
     if (p) f(p)
   }
-  if (dragging) draft.nudge(edit)
-  else draft.edit(edit)
-}
-
-function take(c: Choice) {
-  const p = place.value
-  place.value = undefined
-  const item = gear.items.value.find((i) => i.id === c.item)
-  const model = gear.models.value.get(c.model)
-  if (!p?.strand || !item || !model) return
-  draft.edit((d) => {
-    include(d, item, model)
-    const s = d.strands?.find((s) => s.id === p.strand)
-    if (s) s.ropes[p.rope ?? 0] = c.item
-  })
+  draft.edit(edit, dragging)
 }
 
 const standing = [
@@ -270,6 +256,6 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
         </button>
       </div>
     </section>
-    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" @choose="take" />
+    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" />
   </div>
 </template>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // Kit: who carries what, on which strand, in which mode, by which lanyard to
 // which point; and what does not fit.
-import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Choice, Drop, Hold, Item, Model, Person, Place } from '@/api/client'
+import type { Drop, Hold, Item, Model, Person, Place } from '@/api/client'
 import FindingNote from '@/components/FindingNote.vue'
 import HoldEditor from '@/components/HoldEditor.vue'
 import ItemChooser from '@/components/ItemChooser.vue'
+import ItemPicker from '@/components/ItemPicker.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import PageRow from '@/components/PageRow.vue'
 import { include, labelOf, modelOf, useGear, usedItems } from '@/lib/gear'
@@ -37,37 +37,12 @@ function choose(p: Place, title: string) {
   placeTitle.value = `In the place of ${title}`
 }
 
-/** Puts the chosen item into its place. */
-function take(c: Choice) {
-  const p = place.value
-  place.value = undefined
-  const item = gear.items.value.find((i) => i.id === c.item)
-  const model = gear.models.value.get(c.model)
-  if (!p || !item || !model) return
-  draft.edit((d) => {
-    include(d, item, model)
-    if (p.strand) {
-      const s = d.strands?.find((s) => s.id === p.strand)
-      if (s) s.ropes[p.rope ?? 0] = c.item
-      return
-    }
-    const h = d.people?.find((o) => o.id === p.person)?.holds?.find((h) => h.id === p.hold)
-    if (!h) return
-    if (p.link === undefined) {
-      h.device = c.item
-      h.mode = c.mode ?? h.mode
-      h.position = c.position ?? h.position
-    } else h.links[p.link] = { item: c.item }
-  })
-}
-
 function editPerson(f: (p: Person, d: Drop) => void, dragging = false) {
   const edit = (d: Drop) => {
     const p = d.people?.[index.value]
     if (p) f(p, d)
   }
-  if (dragging) draft.nudge(edit)
-  else draft.edit(edit)
+  draft.edit(edit, dragging)
 }
 
 /** Items of the store that are free, in service, and of a class. */
@@ -98,9 +73,7 @@ const carriable = [
 const toCarry = computed(() => free(...carriable))
 const deviceClasses = ['descender', 'backup-device', 'chest-ascender', 'hand-ascender']
 
-function carry(item: Item) {
-  const model = gear.models.value.get(item.model)
-  if (!model) return
+function carry(item: Item, model: Model) {
   editPerson((p, d) => {
     include(d, item, model)
     p.carries = [...(p.carries ?? []), item.id]
@@ -141,11 +114,17 @@ function addLink(hold: number, class_: string) {
   })
 }
 
+const familiarWith = computed(
+  () =>
+    (person.value?.familiar ?? [])
+      .map((f) => gear.models.value.get(f.model))
+      .map((m, i) => (m ? `${m.maker} ${m.name}` : person.value?.familiar?.[i]?.model))
+      .join(', ') || 'nothing on record',
+)
+
 const harnesses = computed(() => free('harness'))
 
-function wear(item: Item) {
-  const model = gear.models.value.get(item.model)
-  if (!model) return
+function wear(item: Item, model: Model) {
   editPerson((p, d) => {
     include(d, item, model)
     p.harness = item.id
@@ -268,33 +247,11 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
     <div class="border-line grid gap-x-8 border-t pt-4 xl:grid-cols-[minmax(0,1fr)_300px]">
       <div>
         <h2>Carried and worn</h2>
-        <p class="briefing flex flex-wrap items-center gap-x-3">
+        <p class="briefing mb-2 flex flex-wrap items-center gap-x-3">
           <span
             >Harness: <b>{{ person.harness ? labelOf(drop, person.harness) : 'none told' }}</b></span
           >
-          <Listbox v-if="harnesses.length" @update:model-value="wear">
-            <span class="relative inline-block">
-              <ListboxButton class="quiet">{{ person.harness ? 'another' : 'choose' }}</ListboxButton>
-              <ListboxOptions
-                class="border-soft bg-raised absolute z-30 max-h-72 overflow-auto rounded-md border py-1 leading-normal shadow-lg"
-              >
-                <ListboxOption
-                  v-for="o in harnesses"
-                  v-slot="{ active }"
-                  :key="o.item.id"
-                  :value="o.item"
-                  as="template"
-                >
-                  <li
-                    class="min-h-11 cursor-pointer px-3 py-2 whitespace-nowrap"
-                    :class="active ? 'bg-accent text-on-accent' : ''"
-                  >
-                    {{ o.item.label }}
-                  </li>
-                </ListboxOption>
-              </ListboxOptions>
-            </span>
-          </Listbox>
+          <ItemPicker :items="harnesses" :words="person.harness ? 'another' : 'choose'" @pick="wear" />
         </p>
         <ul class="flex flex-wrap gap-2">
           <li v-for="(c, i) in person.carries ?? []" :key="c">
@@ -309,31 +266,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
             </button>
           </li>
           <li>
-            <Listbox @update:model-value="carry">
-              <span class="relative inline-block">
-                <ListboxButton class="plain" :disabled="!toCarry.length"
-                  >+ carry ({{ toCarry.length }} free) ▾</ListboxButton
-                >
-                <ListboxOptions
-                  class="border-soft bg-raised absolute z-30 max-h-80 overflow-auto rounded-md border py-1 shadow-lg"
-                >
-                  <ListboxOption
-                    v-for="o in toCarry"
-                    v-slot="{ active }"
-                    :key="o.item.id"
-                    :value="o.item"
-                    as="template"
-                  >
-                    <li
-                      class="min-h-11 cursor-pointer px-3 py-2 whitespace-nowrap"
-                      :class="active ? 'bg-accent text-on-accent' : ''"
-                    >
-                      {{ o.item.label }} <span class="text-sm opacity-80">{{ o.model.name }}</span>
-                    </li>
-                  </ListboxOption>
-                </ListboxOptions>
-              </span>
-            </Listbox>
+            <ItemPicker :items="toCarry" words="+ carry" @pick="carry" />
           </li>
         </ul>
         <h2 class="mt-6">Moves on {{ person.name.split(' ')[0] }}'s plan</h2>
@@ -351,14 +284,13 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
           </li>
         </ul>
         <p class="text-soft mt-4 text-sm">
-          Familiar with: {{ (person.familiar ?? []).map((f) => f.model).join(', ') || 'nothing on record' }}. Attachment
-          at <span class="figure">{{ plainNumber(person.at_m) }} m</span>.
+          Familiar with: {{ familiarWith }}. Attachment at <span class="figure">{{ plainNumber(person.at_m) }} m</span>.
         </p>
       </div>
       <aside v-if="personal.length" class="space-y-3 pt-2" aria-label="Findings about this">
         <FindingNote v-for="f in personal" :key="f.rule + f.what" :finding="f" />
       </aside>
     </div>
-    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" @choose="take" />
+    <ItemChooser :place="place" :title="placeTitle" @close="place = undefined" />
   </div>
 </template>

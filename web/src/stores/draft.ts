@@ -84,17 +84,10 @@ export const useDraft = defineStore('draft', () => {
     }
   }
 
-  /** Changes the drop; with undo. */
-  function edit(change: (d: Drop) => void) {
+  /** Changes the drop. While a value is dragged the changes are one step of undo. */
+  function edit(change: (d: Drop) => void, dragging = false) {
     if (!drop.value) return
-    undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(drop.value)]
-    change(drop.value)
-    changed()
-  }
-
-  /** Changes the drop while a value is dragged: no undo step of its own. */
-  function nudge(change: (d: Drop) => void) {
-    if (!drop.value) return
+    if (!dragging) undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(drop.value)]
     change(drop.value)
     changed()
   }
@@ -243,7 +236,6 @@ export const useDraft = defineStore('draft', () => {
     open,
     load,
     edit,
-    nudge,
     undo,
     about,
     faultAt,
