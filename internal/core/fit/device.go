@@ -44,11 +44,17 @@ func DeviceMode(h *rig.HoldView, _ *Context) []finding.Finding {
 	if h.Position.HandsOff == gear.Stops {
 		return nil
 	}
-	var holds []string
+	var holds, parked []string
 	for _, p := range h.Device.Model.Device.Positions {
 		if p.HandsOff == gear.Stops {
 			holds = append(holds, p.Name)
 		}
+		if p.Parked {
+			parked = append(parked, p.Name)
+		}
+	}
+	if parked != nil {
+		holds = parked
 	}
 	remedy := "Put it in " + strings.Join(holds, " or ") + " before the hand leaves."
 	if holds == nil {
