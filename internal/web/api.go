@@ -41,6 +41,10 @@ func Register(api huma.API, c *Config) {
 	add.DefaultStatus = http.StatusCreated
 	withBody(api, add, document, c.addDrop)
 	withBody(api, operation(http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has"), document, c.saveDrop)
+	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or replace them; all or none"),
+		reflect.TypeFor[drop.Store](), c.putGear)
+	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or replace them; all or none"),
+		reflect.TypeFor[peopleBody](), c.putPeople)
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
 }
 
@@ -101,6 +105,36 @@ func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
 	out := &gearOut{}
 	out.Body.Models, out.Body.Items = g.Models, g.Items
 	return out, nil
+}
+
+func (c *Config) putGear(ctx context.Context, in *rawIn) (*struct{}, error) {
+	present, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := drop.ReadStore(in.RawBody, present)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	if err := c.Store.PutGear(ctx, c.Team.ID, g); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
+}
+
+type peopleBody struct {
+	People []rig.Member `json:"people"`
+}
+
+func (c *Config) putPeople(ctx context.Context, in *rawIn) (*struct{}, error) {
+	var body peopleBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	if err := c.Store.PutPeople(ctx, c.Team.ID, body.People); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
 }
 
 type peopleOut struct {

@@ -98,6 +98,47 @@ func document(t testing.TB, id string, change func(*drop.Document)) []byte {
 	return text
 }
 
+func asJSON(t testing.TB, v any) string {
+	t.Helper()
+	text, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(text)
+}
+
+// A team fills its store and its list of people; a bad row leaves nothing behind.
+func TestFillTheStore(t *testing.T) {
+	_, other := site(t)
+	gear, people := other.URL+"/api/v1/gear", other.URL+"/api/v1/people"
+	if answer, text := call(t, "PUT", gear, []byte(asJSON(t, demo.Gear()))); answer.StatusCode != 204 {
+		t.Fatal(answer.Status, string(text))
+	}
+	if answer, text := call(t, "PUT", people, []byte(`{"people":`+asJSON(t, demo.People())+`}`)); answer.StatusCode != 204 {
+		t.Fatal(answer.Status, string(text))
+	}
+	_, before := call(t, "GET", gear, nil)
+	if !strings.Contains(string(before), `"descender-21"`) {
+		t.Fatal(string(before))
+	}
+	item := asJSON(t, demo.Items()[0])
+	for pointer, body := range map[string]string{
+		"/items/0/length_m":   `{"items":[` + strings.Replace(item, `"length_m":110,`, ``, 1) + `]}`,
+		"/items/1/id":         `{"items":[` + item + `,` + item + `]}`,
+		"/items/0/length_ft":  `{"items":[` + strings.Replace(item, `"length_m"`, `"length_ft"`, 1) + `]}`,
+		"/models/0/connector": `{"models":[{"id":"c","class":"connector","maker":"m","name":"n","source":"s"}],"items":[` + item + `]}`,
+	} {
+		refused(t, 422, pointer, "PUT", gear, []byte(strings.Replace(body, `"place":"rope store"`, `"place":"moved"`, 1)))
+	}
+	// What only the database knows: the retired do not come back.
+	refused(t, 409, "", "PUT", gear, []byte(`{"items":[`+strings.Replace(item, `"place":"rope store"`, `"place":"moved"`, 1)+`,`+
+		strings.NewReplacer(`"id":"rope-3"`, `"id":"rope-12"`, `"serial":"R-3"`, `"serial":"R-12"`).Replace(item)+`]}`))
+	refused(t, 422, "/people/0/mass_kg", "PUT", people, []byte(`{"people":[{"id":"a","name":"A","mass_kg":0}]}`))
+	if _, after := call(t, "GET", gear, nil); !bytes.Equal(after, before) {
+		t.Error("a refused request left something")
+	}
+}
+
 // A drop is read, changed, saved, read again; who was slower is told.
 func TestDropsAreVersioned(t *testing.T) {
 	s, _ := site(t)
@@ -164,6 +205,12 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
 			case "comparison":
 				refused(t, 404, "/query/model/0", "GET", url+"?model=descender-a&model=descender-b", nil)
+			case "put-gear":
+				// An item of a model that only the first team has.
+				refused(t, 422, "/items/0/model", method, url, []byte(`{"items":[`+asJSON(t, demo.Items()[0])+`]}`))
+			case "put-people":
+				// A harness that only the first team has.
+				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
 			case "drops", "people", "gear", "choices":
 				if answer, text := call(t, method, url, place); answer.StatusCode != 200 || strings.Contains(string(text), "descender-21") || strings.Contains(string(text), "Kestrane") {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)

@@ -13,12 +13,6 @@ import (
 	"zealousknot/internal/core/strict"
 )
 
-// Store is the gear that a drop may choose from.
-type Store struct {
-	Models []gear.Model
-	Items  []gear.Item
-}
-
 // Place is a place in a drop that one item fills: a hold's device, one of its
 // links, or one of a strand's ropes.
 type Place struct {

@@ -128,11 +128,11 @@ type Person struct {
 
 // Member is somebody of the team, before they are on a drop.
 type Member struct {
-	ID       string             `json:"id"`
-	Name     string             `json:"name"`
-	MassKg   quantity.Kilograms `json:"mass_kg" doc:"with clothing and equipment"`
-	Harness  string             `json:"harness,omitempty" doc:"item id"`
-	Familiar []Familiarity      `json:"familiar"`
+	ID       string             `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name     string             `json:"name" minLength:"1" maxLength:"80"`
+	MassKg   quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
+	Harness  string             `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
+	Familiar []Familiarity      `json:"familiar,omitempty" maxItems:"200"`
 }
 
 // Familiarity is a record that a person was shown a model.

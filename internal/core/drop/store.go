@@ -1,0 +1,51 @@
+package drop
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/strict"
+)
+
+// Store is the gear that a drop may choose from.
+type Store struct {
+	Models []gear.Model `json:"models,omitempty"`
+	Items  []gear.Item  `json:"items,omitempty"`
+}
+
+// ReadStore reads models and items that are to be added to a store, or to
+// replace what it has of them, as strictly as Read reads a drop. Items may be of
+// models that the store has already.
+func ReadStore(data []byte, present *Store) (*Store, error) {
+	s := new(Store)
+	if err := strict.Read(data, s); err != nil {
+		return nil, err
+	}
+	var faults strict.Faults
+	models := byID(present.Models, func(m *gear.Model) string { return m.ID })
+	seen := map[string]bool{}
+	for i := range s.Models {
+		m, at := &s.Models[i], fmt.Sprintf("/models/%d", i)
+		once(seen, m.ID, at, &faults)
+		m.Validate(at, &faults)
+		models[m.ID] = m
+	}
+	clear(seen)
+	for i := range s.Items {
+		item, at := &s.Items[i], fmt.Sprintf("/items/%d", i)
+		once(seen, item.ID, at, &faults)
+		if m := models[item.Model]; m == nil {
+			faults.Addf(at+"/model", "no model %q here or in the store", item.Model)
+		} else {
+			item.Validate(m, at, &faults)
+		}
+	}
+	return s, faults.Err()
+}
+
+func once(seen map[string]bool, id, at string, faults *strict.Faults) {
+	if seen[id] {
+		faults.Addf(at+"/id", "%q is given twice", id)
+	}
+	seen[id] = true
+}
