@@ -200,7 +200,12 @@ export const useDraft = defineStore('draft', () => {
 
   function readLocal(): Kept | undefined {
     const text = localStorage.getItem(storageKey.value)
-    return text ? (JSON.parse(text) as Kept) : undefined
+    try {
+      return text ? (JSON.parse(text) as Kept) : undefined
+    } catch {
+      // Half a draft is no draft; the server's is whole.
+      return undefined
+    }
   }
 
   const findings = computed<Finding[]>(() => report.value?.findings ?? [])

@@ -1,0 +1,60 @@
+package browser_test
+
+import (
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/web"
+)
+
+// The built screens are served compressed as asked, kept for ever where the name
+// changes with the contents, and asked for again where it does not.
+func TestServed(t *testing.T) {
+	s := httptest.NewServer(web.Handler(web.Config{}))
+	defer s.Close()
+	get := func(method, path, encoding string) (*http.Response, string) {
+		r, err := http.NewRequest(method, s.URL+path, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Accept-Encoding", encoding)
+		answer, err := http.DefaultTransport.RoundTrip(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer answer.Body.Close()
+		text, err := io.ReadAll(answer.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return answer, string(text)
+	}
+	page, text := get("GET", "/drops/any/kit", "identity")
+	script := regexp.MustCompile(`/assets/[^"]+\.js`).FindString(text)
+	if page.StatusCode != 200 || script == "" || page.Header.Get("Cache-Control") != "no-cache" {
+		t.Fatalf("the first page (make build): %s %s", page.Status, text)
+	}
+	_, plain := get("GET", script, "identity")
+	for encoding, want := range map[string]string{"br, gzip": "br", "gzip": "gzip", "identity": ""} {
+		answer, text := get("GET", script, encoding)
+		if answer.Header.Get("Content-Encoding") != want || !strings.Contains(answer.Header.Get("Cache-Control"), "immutable") ||
+			!strings.HasPrefix(answer.Header.Get("Content-Type"), "text/javascript") || answer.Header.Get("Vary") != "Accept-Encoding" {
+			t.Errorf("%s: %v", encoding, answer.Header)
+		}
+		if want != "" && len(text) >= len(plain)/2 {
+			t.Errorf("%s: %d of %d bytes", encoding, len(text), len(plain))
+		}
+	}
+	if answer, text := get("HEAD", script, "br"); answer.StatusCode != 200 || text != "" {
+		t.Errorf("HEAD: %s, %d bytes", answer.Status, len(text))
+	}
+	for _, path := range []string{"/assets/none.js", "/..%2f..%2fgo.mod", "/.keep.txt"} {
+		if answer, text := get("GET", path, "identity"); answer.StatusCode == 200 && !strings.Contains(text, `<div id="app">`) {
+			t.Errorf("%s: %s %.60s", path, answer.Status, text)
+		}
+	}
+}
