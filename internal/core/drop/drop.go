@@ -11,6 +11,7 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
@@ -178,7 +179,7 @@ func (report *Report) addFigures(c *fit.Context) {
 	for _, s := range c.Rig.Strands {
 		report.Strands = append(report.Strands, StrandFigures{
 			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
-			Text: s.Length.SpareM.String(), Working: s.Length.Working(),
+			Text: spare(s.Length.SpareM), Working: s.Length.Working(),
 		})
 	}
 	for _, person := range c.Rig.People {
@@ -186,6 +187,13 @@ func (report *Report) addFigures(c *fit.Context) {
 			report.Holds = append(report.Holds, holdReport(h, c))
 		}
 	}
+}
+
+func spare(m quantity.Metres) string {
+	if m < 0 {
+		return (-m).String() + " too short"
+	}
+	return m.String() + " to spare"
 }
 
 func holdReport(h *rig.HoldView, c *fit.Context) HoldFigures {

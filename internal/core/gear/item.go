@@ -4,33 +4,14 @@ import (
 	"time"
 
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/strict"
 )
 
 // Date is a day, written 2026-03-14; empty where it is not known.
 type Date string
 
 // Time gives the day at midnight UTC; ok is false for an empty or wrong date.
-func (d Date) Time() (t time.Time, ok bool) {
-	if len(d) != len(time.DateOnly) || d[4] != '-' || d[7] != '-' {
-		return time.Time{}, false
-	}
-	year, ok1 := digits(d[:4])
-	month, ok2 := digits(d[5:7])
-	day, ok3 := digits(d[8:])
-	t = time.Date(year, time.Month(month), day, 0, 0, 0, 0, time.UTC)
-	// A day that is not in its month comes out as another one.
-	return t, ok1 && ok2 && ok3 && t.Day() == day && t.Month() == time.Month(month)
-}
-
-func digits(s Date) (n int, ok bool) {
-	for i := range len(s) {
-		if s[i] < '0' || s[i] > '9' {
-			return 0, false
-		}
-		n = n*10 + int(s[i]-'0')
-	}
-	return n, true
-}
+func (d Date) Time() (t time.Time, ok bool) { return strict.Date(string(d)) }
 
 // dateOf is the day of a time.
 func dateOf(t time.Time) Date {

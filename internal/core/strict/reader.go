@@ -355,22 +355,29 @@ func (l *limits) wrongText(s string, escaped bool) string {
 // noLimits are those of a text without tags of its own.
 var noLimits = limits{maxLen: maxText}
 
-func isDate(s string) bool {
+// Date reads a day written 2026-03-14; ok is false for anything else and for a day
+// that is not in its month.
+func Date(s string) (day time.Time, ok bool) {
 	if len(s) != len(time.DateOnly) || s[4] != '-' || s[7] != '-' {
-		return false
+		return time.Time{}, false
 	}
 	var n [3]int
 	for i, part := range [3]string{s[:4], s[5:7], s[8:]} {
 		for j := range len(part) {
 			if part[j] < '0' || part[j] > '9' {
-				return false
+				return time.Time{}, false
 			}
 			n[i] = n[i]*10 + int(part[j]-'0')
 		}
 	}
 	// A day that is not in its month comes out as another one.
-	t := time.Date(n[0], time.Month(n[1]), n[2], 0, 0, 0, 0, time.UTC)
-	return t.Day() == n[2] && t.Month() == time.Month(n[1])
+	day = time.Date(n[0], time.Month(n[1]), n[2], 0, 0, 0, 0, time.UTC)
+	return day, day.Day() == n[2] && day.Month() == time.Month(n[1])
+}
+
+func isDate(s string) bool {
+	_, ok := Date(s)
+	return ok
 }
 
 func isID(s string) bool {

@@ -32,10 +32,10 @@ const positions = computed(() =>
     note: `hands off: ${p.hands_off}`,
   })),
 )
-const checked = computed(() =>
-  (props.drop.checks ?? []).some(
-    (c) => c.item === props.hold.device && c.on === props.drop.day && ropes.value.includes(c.rope) && c.passed,
-  ),
+const checked = computed(
+  () =>
+    figures.value !== undefined &&
+    !draft.about(`hold:${props.person.id}:${props.hold.id}`).some((f) => f.rule === 'service.function-check'),
 )
 const ropes = computed(() => props.drop.strands?.find((s) => s.id === props.hold.strand)?.ropes ?? [])
 const connectors = computed(() =>

@@ -173,8 +173,8 @@ function ropeWords(id: string): string {
       />.
       <template v-if="figures">
         <span :class="figures.spare_m < 0 ? 'text-stop font-semibold' : ''">
-          {{ figures.spare_m < 0 ? '■ Short by' : 'Spare:' }}
-          <span class="figure font-semibold">{{ figures.text.replace('-', '') }}</span></span
+          <template v-if="figures.spare_m < 0">■ </template
+          ><span class="figure font-semibold">{{ figures.text }}</span></span
         >
         <button type="button" class="quiet text-sm" :aria-expanded="working" @click="working = !working">
           working

@@ -87,7 +87,7 @@ function addHold(class_: string) {
     drop.value.strands?.[0]
   const device = first?.model.device
   if (!first || !strand || !device) return
-  const safe = device.positions.find((p) => p.hands_off === 'stops') ?? device.positions[0]!
+  const holding = device.positions.find((p) => p.hands_off === 'stops') ?? device.positions[0]!
   editPerson((p, d) => {
     include(d, first.item, first.model)
     const hold: Hold = {
@@ -95,7 +95,7 @@ function addHold(class_: string) {
       strand: strand.id,
       device: first.item.id,
       mode: device.modes[0]!.name,
-      position: safe.name,
+      position: holding.name,
       point: class_ === 'backup-device' ? 'sternal' : 'ventral',
       above_m: class_ === 'backup-device' ? 0.3 : 0.15,
       threaded: 'right',
