@@ -30,4 +30,5 @@ require (
 	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	golang.org/x/text v0.43.0 // indirect
+	gonum.org/v1/gonum v0.17.0 // indirect
 )

@@ -16,7 +16,8 @@ import (
 type checkCommand struct {
 	File    string `arg:"" help:"A drop document, or - for standard input."`
 	JSON    bool   `help:"Print the report as JSON."`
-	Figures bool   `help:"With --json: the figures of strands and holds too, each with its working."`
+	Figures bool   `help:"With --json: the figures of anchors, strands and holds too, each with its working."`
+	Curves  bool   `help:"With --json: the figures of the first who hangs at every height too."`
 }
 
 func (c *checkCommand) Run(s streams) error {
@@ -24,7 +25,7 @@ func (c *checkCommand) Run(s streams) error {
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	d, report, err := drop.ReadAndCheck(data, drop.Detail(c.Figures))
+	d, report, err := drop.ReadAndCheck(data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
 	if err != nil {
 		return badInput(c.File, err)
 	}
@@ -73,7 +74,7 @@ func text(d *drop.Document, r *drop.Report) string {
 		fmt.Fprintf(&b, "%s  %s  %s%s\n  %s\n  why: %s\n  to clear: %s\n  limit from: %s\n", shapes[f.Severity], f.Rule, f.Subject.Label,
 			owner(d, f.Subject), f.What, f.Why, f.Remedy, f.Source)
 		for _, w := range f.Working {
-			fmt.Fprintf(&b, "  working: %s = %s, %s (%s)\n", w.Name, w.Text, w.Formula, w.Errs)
+			fmt.Fprintf(&b, "  working: %s = %s, %s (errs %s)\n", w.Name, w.Text, w.Formula, w.Errs)
 		}
 		b.WriteByte('\n')
 	}

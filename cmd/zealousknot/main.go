@@ -11,6 +11,8 @@ import (
 	"syscall"
 
 	"github.com/alecthomas/kong"
+
+	"zealousknot/internal/core/calc"
 )
 
 // version is set when the program is built.
@@ -31,6 +33,7 @@ type commands struct {
 	Serve   serveCommand   `cmd:"" help:"Serve with the database at DATABASE_URL."`
 	Migrate migrateCommand `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
 	Check   checkCommand   `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
+	Calc    calcCommand    `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
 	Version versionCommand `cmd:"" help:"Print the version."`
 }
 
@@ -60,6 +63,7 @@ func run(ctx context.Context, args []string, s streams) (code int) {
 	var c commands
 	ended := -1
 	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),
+		kong.Vars{"figures": calc.Names()},
 		kong.Writers(s.out, s.err), kong.Exit(func(code int) { ended = code }), kong.BindTo(ctx, (*context.Context)(nil)), kong.Bind(s))
 	if err != nil {
 		panic(err) // the commands are declared wrongly

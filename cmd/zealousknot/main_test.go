@@ -11,6 +11,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/web"
 )
 
 func command(t *testing.T, in string, args ...string) (code int, out, errs string) {
@@ -48,13 +49,32 @@ func TestCheck(t *testing.T) {
 		t.Errorf("%d %v %s", code, err, out)
 	}
 	_, out, _ = command(t, document(t, "face-4"), "check", "--json", "--figures", "-")
-	if err := json.Unmarshal([]byte(out), &report); err != nil || len(report.Holds) != 2 || len(report.Holds[0].Working) == 0 {
+	if err := json.Unmarshal([]byte(out), &report); err != nil || len(report.Holds) != 2 || len(report.Holds[0].Figures[0].Working) == 0 {
 		t.Errorf("%v %s", err, out)
 	}
 	for _, words := range []string{"safe", "approved", "OK"} {
 		if strings.Contains(out, words) {
 			t.Errorf("says %q", words)
 		}
+	}
+}
+
+// One JSON object in and one out; bad input is a problem that names the field, on
+// standard error alone.
+func TestCalc(t *testing.T) {
+	code, out, errs := command(t, `{"t1_kN":3,"t2_kN":4,"included_angle_deg":90}`, "calc", "redirect")
+	if code != 0 || errs != "" || !strings.HasPrefix(out, `{"resultant_kN":5`) {
+		t.Errorf("%d %s %s", code, out, errs)
+	}
+	for pointer, in := range map[string]string{"/t1_kN": `{"t1_kN":-3,"t2_kN":4,"included_angle_deg":90}`, "/angle": `{"t1_kN":3,"t2_kN":4,"included_angle_deg":90,"angle":1}`, "": `{`} {
+		code, out, errs := command(t, in, "calc", "redirect")
+		var p web.Problem
+		if err := json.Unmarshal([]byte(errs), &p); err != nil || code != 2 || out != "" || p.Status != 422 || p.Type != "about:blank" || p.Errors[0].Pointer != pointer {
+			t.Errorf("%s: %d %q %q", in, code, out, errs)
+		}
+	}
+	if code, out, errs := command(t, `{}`, "calc", "flight"); code != 2 || out != "" || !strings.Contains(errs, "there are anchor, redirect") {
+		t.Errorf("%d %q %q", code, out, errs)
 	}
 }
 

@@ -3,6 +3,7 @@ package browser_test
 import (
 	"context"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
@@ -56,13 +57,17 @@ const audit = `(() => {
 // the screen, everything named, large enough for gloves, and read in the sun.
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
-	for _, path := range []string{"/", "/drops/face-4", "/drops/spillway-lip/kit"} {
+	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
+	for _, path := range []string{"/", "/tables", "/drops/face-4", "/drops/spillway-lip/kit"} {
 		for _, look := range []string{"paper", "night", "sun"} {
 			for _, width := range []int64{1280, 390} {
 				var wrong []string
 				p.do(chromedp.EmulateViewport(width, 844), chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", look), nil),
 					chromedp.Navigate(p.url+path))
-				p.until(`document.querySelector('[data-found], main a, ul a') && document.fonts.status === 'loaded'`)
+				p.until(`document.querySelector('[data-found], [data-row], main a, ul a') && document.fonts.status === 'loaded'`)
+				if strings.Contains(path, "face-4") {
+					p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
+				}
 				p.do(chromedp.Evaluate(audit, &wrong))
 				for _, w := range wrong {
 					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)

@@ -32,7 +32,7 @@ func TestMain(m *testing.M) {
 
 // page is the real interface in a real browser, with the store behind it.
 type page struct {
-	*testing.T
+	testing.TB
 	ctx   context.Context
 	url   string
 	store *store.Store
@@ -44,7 +44,7 @@ type page struct {
 }
 
 // open opens the site at a path.
-func open(t *testing.T, path string) *page {
+func open(t testing.TB, path string) *page {
 	t.Helper()
 	s := pgtest.Store(t)
 	team, _, err := s.Load(context.Background(), &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()})
@@ -58,7 +58,7 @@ func open(t *testing.T, path string) *page {
 		t.Fatal(err)
 	}
 	t.Cleanup(done)
-	p := &page{T: t, ctx: ctx, url: server.URL, store: s, team: team}
+	p := &page{TB: t, ctx: ctx, url: server.URL, store: s, team: team}
 	chromedp.ListenTarget(ctx, p.listen)
 	p.do(network.Enable(), log.Enable(), runtime.Enable(), chromedp.EmulateViewport(1280, 800), chromedp.Navigate(server.URL+path))
 	return p

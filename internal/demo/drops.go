@@ -69,8 +69,8 @@ func checked(by string, pairs ...[2]string) []rig.FunctionCheck {
 // legs is an even anchor of two legs with the given half width and height.
 func legs(prefix string, half, up float64) []rig.Leg {
 	return []rig.Leg{
-		{ID: prefix + "-1", XM: metres(-half), YM: metres(up), StrengthKN: 22},
-		{ID: prefix + "-2", XM: metres(half), YM: metres(up), StrengthKN: 22},
+		{ID: prefix + "-1", XM: metres(-half), YM: metres(up), ElongationPct: 4, StrengthKN: 22},
+		{ID: prefix + "-2", XM: metres(half), YM: metres(up), ElongationPct: 4, StrengthKN: 22},
 	}
 }
 
@@ -90,7 +90,7 @@ func face() *drop.Document {
 	rhea.Carries = append(number("connector", 63, 64, 65, 66), "chest-1", "hand-1", "foot-loop-1", "backup-8", "lanyard-1", "lanyard-11", "gloves-1")
 	rhea.Moves = []string{"descend", "rebelay-down", "rebelay-up", "ascend-to-descend", "pick-off"}
 	return &drop.Document{
-		Name: "Face 4",
+		Name: "Face 4", WindMS: 5,
 		Note: "Inspection of the downstream face below block 4, crest to apron. Rhea goes down rigged to bring a second person with her.",
 		Geometry: rig.Geometry{
 			TopM: 96, TopName: "crest", LandingName: "apron", OffsetM: 6.5,
@@ -99,7 +99,7 @@ func face() *drop.Document {
 		},
 		Anchors: []rig.Anchor{
 			{ID: "crest-main", Name: "main anchor", XM: -0.6, HeightM: 96.4, Legs: legs("rail-left", 0.45, 0.9)},
-			{ID: "crest-backup", Name: "backup anchor", XM: 0.6, HeightM: 96.4, Legs: legs("rail-right", 0.45, 0.9)},
+			{ID: "crest-backup", Name: "backup anchor", XM: 0.6, HeightM: 96.4, Legs: append(legs("rail-right", 0.45, 0.9)[:1:1], rig.Leg{ID: "crest-bolt", XM: 0.2, YM: 0.6, ElongationPct: 4, StrengthKN: 25})},
 			{ID: "face-main", Name: "re-belay main", XM: -0.4, HeightM: 52, Legs: []rig.Leg{{ID: "bolt-52a", YM: 0.3, StrengthKN: 25}}},
 			{ID: "face-backup", Name: "re-belay backup", XM: 0.4, HeightM: 52.4, Legs: []rig.Leg{{ID: "bolt-52b", YM: 0.3, StrengthKN: 25}}},
 		},

@@ -60,7 +60,7 @@ func devices() []gear.Model {
 					{Name: "one person", Persons: 1, Ropes: takes(9.5, 12), MinKg: 50, MaxKg: 150, MaxDescentM: 200},
 					{Name: "two persons", Persons: 2, Ropes: takes(9.5, 11), MinKg: 80, MaxKg: 240, Needs: gear.ExtraFriction, MaxDescentM: 120},
 				},
-				Positions: handle, OpensOnConnector: true, ConnectorsInHole: 1, ControlEdge: true, ThumbRelease: "slack-only", WrongLoading: "slips",
+				Friction: &gear.Friction{BaseRatio: 14}, Positions: handle, OpensOnConnector: true, ConnectorsInHole: 1, ControlEdge: true, ThumbRelease: "slack-only", WrongLoading: "slips",
 				Sides: &gear.Sides{Anchored: gear.Left, Riding: gear.Right}, RopeEffects: effects, Heat: heat, LeverReachM: 0.12, MaxSpeedMS: 2,
 				WearLimits: []gear.WearLimit{{Part: "cam groove", LimitMM: 3, Deepens: true}},
 			},
@@ -74,7 +74,7 @@ func devices() []gear.Model {
 					{Name: "single", Persons: 1, Ropes: takes(10, 12), MinKg: 60, MaxKg: 160, MaxDescentM: 180},
 					{Name: "rescue", Persons: 2, Ropes: takes(10, 12), MinKg: 60, MaxKg: 260, Needs: gear.ExtraFriction, MaxDescentM: 180},
 				},
-				Positions: handle[1:4], ConnectorsInHole: 2, ThumbRelease: "none", WrongLoading: "locks", RopeEffects: effects,
+				Friction: &gear.Friction{BaseRatio: 11, BendDeg: 150}, Positions: handle[1:4], ConnectorsInHole: 2, ThumbRelease: "none", WrongLoading: "locks", RopeEffects: effects,
 				Heat: heat, LeverReachM: 0.1, MaxSpeedMS: 1.5,
 			},
 		},
@@ -102,7 +102,7 @@ func devices() []gear.Model {
 			},
 			Backup: &gear.Backup{
 				Kind: gear.Wheel, Links: []gear.AllowedLink{{Model: "absorber-a", MaxM: 0.6}, {Model: "absorber-b", MaxM: 0.5}},
-				LockSpeedMS: 2, LockDistanceM: 0.12, Parks: true, UnparkBeforeDescent: true,
+				LockSpeedMS: 2, LockDistanceM: 0.12, DragN: 6, Parks: true, UnparkBeforeDescent: true,
 			},
 		},
 		{

@@ -1,5 +1,5 @@
 // Package publish makes the files that are generated from the code and kept
-// beside it: the API's description, the JSON Schema and example of the drop
+// beside it: the API's description, the calc contracts, the JSON Schema and example of the drop
 // document, and the list of rules. A test holds the kept files to it.
 package publish
 
@@ -21,7 +21,11 @@ import (
 
 // Files gives every generated file by its path from the top of the project.
 func Files() (map[string][]byte, error) {
-	files := map[string][]byte{"docs/rules.md": rules()}
+	contracts, err := calcDoc()
+	if err != nil {
+		return nil, err
+	}
+	files := map[string][]byte{"docs/rules.md": rules(), "docs/formats/calc.md": contracts}
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":      openAPI,
 		"docs/formats/drop.schema.json":  dropSchema,

@@ -15,6 +15,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
@@ -31,16 +32,19 @@ func Register(api huma.API, c *Config) {
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
 	get(api, "comparison", "/comparison", "Two or three models side by side, differences first", c.comparison)
+	get(api, "policy", "/policy", "The team's policy: factors, ceilings and the tables that figures use", c.policy)
 	get(api, "drops", "/drops", "The team's drops, last changed first", c.drops)
 	get(api, "drop", "/drops/{id}", "A drop, with the store's present record of its items", c.drop)
 
 	document := reflect.TypeFor[drop.Document]()
 	post(api, "check", "/check", "Check a drop document; nothing is kept", document, c.check)
 	post(api, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not", reflect.TypeFor[choicesBody](), c.choices)
+	registerCalc(api)
 	add := operation(http.MethodPost, "add-drop", "/drops", "Keep a new drop")
 	add.DefaultStatus = http.StatusCreated
 	withBody(api, add, document, c.addDrop)
 	withBody(api, operation(http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has"), document, c.saveDrop)
+	withBody(api, operation(http.MethodPut, "put-policy", "/policy", "Replace the team's policy, if nobody else has"), reflect.TypeFor[policy.Policy](), c.putPolicy)
 	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or replace them; all or none"),
 		reflect.TypeFor[drop.Store](), c.putGear)
 	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or replace them; all or none"),
@@ -67,8 +71,12 @@ func post[I, O any](api huma.API, id, path, summary string, body reflect.Type, h
 // withBody registers an operation whose body the core's strict reader reads, not
 // huma, so that file, command and API refuse the same things in the same words.
 func withBody[I, O any](api huma.API, o huma.Operation, body reflect.Type, handler func(context.Context, *I) (*O, error)) {
+	withSchema(api, o, api.OpenAPI().Components.Schemas.Schema(body, true, ""), handler)
+}
+
+func withSchema[I, O any](api huma.API, o huma.Operation, body *huma.Schema, handler func(context.Context, *I) (*O, error)) {
 	o.SkipValidateBody = true
-	content := map[string]*huma.MediaType{"application/json": {Schema: api.OpenAPI().Components.Schemas.Schema(body, true, "")}}
+	content := map[string]*huma.MediaType{"application/json": {Schema: body}}
 	o.RequestBody = &huma.RequestBody{Required: true, Content: content}
 	huma.Register(api, o, handler)
 	// huma adds this for a body it hands over unread.
@@ -188,10 +196,10 @@ func (c *Config) comparison(ctx context.Context, in *comparisonIn) (*comparisonO
 	for i, id := range in.Models {
 		m := find(g.Models, id)
 		if m == nil {
-			return nil, problem(http.StatusNotFound, "no such model", strict.Fault{Pointer: strict.Pointer("query", "model", i), Detail: "no model " + strconv.Quote(id)})
+			return nil, NewProblem(http.StatusNotFound, "no such model", strict.Fault{Pointer: strict.Pointer("query", "model", i), Detail: "no model " + strconv.Quote(id)})
 		}
 		if m.Class != find(g.Models, in.Models[0]).Class {
-			return nil, problem(http.StatusUnprocessableEntity, "only models of one class are compared",
+			return nil, NewProblem(http.StatusUnprocessableEntity, "only models of one class are compared",
 				strict.Fault{Pointer: strict.Pointer("query", "model", i), Detail: "is a " + m.Class.Words()})
 		}
 		models = append(models, m)
@@ -219,12 +227,14 @@ type reportOut struct {
 }
 
 type checkIn struct {
-	Figures bool `query:"figures" doc:"give the figures of strands and holds too, each with its working"`
+	Figures bool   `query:"figures" doc:"give the figures of anchors, strands and holds too, each with its working"`
+	Curves  bool   `query:"curves" doc:"give the figures of one person's set at every height too"`
+	Person  string `query:"person" maxLength:"64" doc:"whose curves; left out: the first who hangs"`
 	RawBody []byte
 }
 
 func (c *Config) check(ctx context.Context, in *checkIn) (*reportOut, error) {
-	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail(in.Figures))
+	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person})
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -278,14 +288,16 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	g, err := c.Store.Gear(ctx, c.Team.ID)
-	if err != nil {
+	docs := make([]*drop.Document, len(list))
+	for i, d := range list {
+		docs[i] = d.Document
+	}
+	if err := c.ours(ctx, docs...); err != nil {
 		return nil, failed(ctx, err)
 	}
 	out := &dropsOut{Body: make([]dropLine, len(list))}
 	for i, d := range list {
 		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt}
-		d.Document.Refresh(g)
 		if report, err := d.Document.Check(); err != nil {
 			line.Refused = err.Error()
 		} else {
@@ -310,26 +322,22 @@ func (c *Config) drop(ctx context.Context, in *idIn) (*dropOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	g, err := c.Store.Gear(ctx, c.Team.ID)
-	if err != nil {
+	if err := c.ours(ctx, d.Document); err != nil {
 		return nil, failed(ctx, err)
 	}
-	d.Document.Refresh(g)
 	return &dropOut{etag(d.Version), d.Document}, nil
 }
 
 // read reads a drop document that is to be kept: with the store's records in
-// the place of whatever it says of the store's items.
+// the place of whatever it says of the store's items, and the team's policy.
 func (c *Config) read(ctx context.Context, body []byte) (*drop.Document, error) {
 	d, err := drop.Read(body)
 	if err != nil {
 		return nil, err
 	}
-	g, err := c.Store.Gear(ctx, c.Team.ID)
-	if err != nil {
+	if err := c.ours(ctx, d); err != nil {
 		return nil, err
 	}
-	d.Refresh(g)
 	return d, d.Validate()
 }
 
@@ -419,12 +427,12 @@ func etag(version int) string { return `"` + strconv.Itoa(version) + `"` }
 
 func ifMatch(header string) (int, error) {
 	if header == "" {
-		return 0, problem(http.StatusPreconditionRequired, "say with If-Match which version was read",
+		return 0, NewProblem(http.StatusPreconditionRequired, "say with If-Match which version was read",
 			strict.Fault{Pointer: "/header/If-Match", Detail: "missing"})
 	}
 	version, err := strconv.Atoi(strings.Trim(header, `"`))
 	if err != nil || etag(version) != header {
-		return 0, problem(http.StatusUnprocessableEntity, "If-Match is not an ETag of this API",
+		return 0, NewProblem(http.StatusUnprocessableEntity, "If-Match is not an ETag of this API",
 			strict.Fault{Pointer: "/header/If-Match", Detail: `not a version such as "3"`})
 	}
 	return version, nil

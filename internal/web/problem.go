@@ -30,7 +30,8 @@ func (p *Problem) Error() string { return p.Title + ": " + p.Detail }
 func (p *Problem) GetStatus() int            { return p.Status }
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
-func problem(status int, detail string, errs ...strict.Fault) *Problem {
+// NewProblem is the problem of a status, with what was refused.
+func NewProblem(status int, detail string, errs ...strict.Fault) *Problem {
 	return &Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Detail: detail, Errors: errs}
 }
 
@@ -38,7 +39,7 @@ func init() {
 	// A list that is there is never null, in either direction.
 	huma.DefaultArrayNullable = false
 	huma.NewError = func(status int, detail string, errs ...error) huma.StatusError {
-		p := problem(status, detail)
+		p := NewProblem(status, detail)
 		for _, err := range errs {
 			p.Errors = append(p.Errors, fieldProblem(err))
 		}
@@ -66,17 +67,17 @@ func failed(ctx context.Context, err error) error {
 	var conflict *store.ConflictError
 	switch {
 	case errors.As(err, &refused):
-		return problem(http.StatusUnprocessableEntity, "the document was refused; nothing was changed", refused.Faults...)
+		return NewProblem(http.StatusUnprocessableEntity, "the document was refused; nothing was changed", refused.Faults...)
 	case errors.As(err, &conflict):
-		p := problem(http.StatusPreconditionFailed, "changed by somebody else meanwhile: version "+strconv.Itoa(conflict.Version)+" is there now")
+		p := NewProblem(http.StatusPreconditionFailed, "changed by somebody else meanwhile: version "+strconv.Itoa(conflict.Version)+" is there now")
 		return huma.ErrorWithHeaders(p, http.Header{"Etag": {etag(conflict.Version)}})
 	case errors.Is(err, store.ErrNotFound):
-		return problem(http.StatusNotFound, "there is no such thing in this team")
+		return NewProblem(http.StatusNotFound, "there is no such thing in this team")
 	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused):
-		return problem(http.StatusConflict, err.Error())
+		return NewProblem(http.StatusConflict, err.Error())
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
-	return problem(http.StatusInternalServerError, "something went wrong here; it is in the log, nothing was changed")
+	return NewProblem(http.StatusInternalServerError, "something went wrong here; it is in the log, nothing was changed")
 }
 
 // writeProblem writes a problem outside of huma's operations.

@@ -36,7 +36,7 @@ func Handler(c Config) http.Handler {
 	r.Get("/readyz", c.ready)
 	Register(NewAPI(r), &c)
 	r.HandleFunc("/api/*", func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, problem(http.StatusNotFound, "there is no such address in the API"))
+		writeProblem(w, NewProblem(http.StatusNotFound, "there is no such address in the API"))
 	})
 	r.Method(http.MethodGet, "/*", ui.Handler())
 	r.Method(http.MethodHead, "/*", ui.Handler())
@@ -66,7 +66,7 @@ func (c *Config) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
 	if err := c.Store.Ping(ctx); err != nil {
-		writeProblem(w, problem(http.StatusServiceUnavailable, "the database does not answer"))
+		writeProblem(w, NewProblem(http.StatusServiceUnavailable, "the database does not answer"))
 		return
 	}
 	_, _ = w.Write([]byte("ready\n"))
@@ -81,15 +81,15 @@ func limitTime(next http.Handler) http.Handler {
 	})
 }
 
-// policy lets the page load from its own origin alone; inline scripts and
+// contentPolicy lets the page load from its own origin alone; inline scripts and
 // styles are refused too.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
 	"manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 func securityHeaders(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", policy)
+		h.Set("Content-Security-Policy", contentPolicy)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -103,7 +103,7 @@ func securityHeaders(next http.Handler) http.Handler {
 func sameOrigin(next http.Handler) http.Handler {
 	p := http.NewCrossOriginProtection()
 	p.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, problem(http.StatusForbidden, "this request came from another site"))
+		writeProblem(w, NewProblem(http.StatusForbidden, "this request came from another site"))
 	}))
 	return p.Handler(next)
 }

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
@@ -208,6 +209,15 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-gear":
 				// An item of a model that only the first team has.
 				refused(t, 422, "/items/0/model", method, url, []byte(`{"items":[`+asJSON(t, demo.Items()[0])+`]}`))
+			case "policy", "put-policy":
+				// Of the caller's own team: version 0, and the first team's stays.
+				answer, text := call(t, method, url, []byte(`{"name":"theirs","grip_kN":0.2}`), "If-Match", `"0"`)
+				if answer.StatusCode/100 != 2 || strings.Contains(string(text), demo.Team) {
+					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+				if _, first := call(t, "GET", s.URL+"/api/v1/policy", nil); strings.Contains(string(first), "theirs") {
+					t.Error("another team changed the policy")
+				}
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
@@ -221,6 +231,11 @@ func TestTeamsAreApart(t *testing.T) {
 					t.Errorf("%s: %s", op.OperationID, answer.Status)
 				}
 			default:
+				// Figures are of no team: they know what is in the request alone.
+				if name, figure := strings.CutPrefix(op.OperationID, "calc-"); figure && calc.Find(name) != nil {
+					refused(t, 422, "", method, url, []byte(`{}`))
+					continue
+				}
 				t.Errorf("no trial of %s", op.OperationID)
 			}
 		}
@@ -250,6 +265,54 @@ func TestCheckAndChoose(t *testing.T) {
 	}
 	refused(t, 422, "/query/model/1", "GET", s.URL+"/api/v1/comparison?model=descender-a&model=rope-90", nil)
 	refused(t, 422, "", "GET", s.URL+"/api/v1/comparison?model=descender-a", nil)
+}
+
+// A team's own figures come into every drop at once; who was slower is told; what
+// no rule has is refused and changes nothing.
+func TestPolicy(t *testing.T) {
+	s, _ := site(t)
+	url := s.URL + "/api/v1/policy"
+	answer, text := call(t, "GET", url, nil)
+	if answer.Header.Get("ETag") != `"0"` || !strings.Contains(string(text), `"shipped":{"name":"shipped default"`) {
+		t.Fatal(answer.Header, string(text))
+	}
+	own := []byte(`{"name":"ours","arrest_ceiling_kN":0.5,"knots":{"end_loop":80,"mid_loop":55,"join":70,"stopper":25,"tail":10}}`)
+	if answer, text := call(t, "PUT", url, own, "If-Match", `"0"`); answer.StatusCode/100 != 2 || answer.Header.Get("ETag") != `"1"` {
+		t.Fatal(answer.Status, string(text))
+	}
+	refused(t, 412, "", "PUT", url, own, "If-Match", `"0"`)
+	refused(t, 428, "/header/If-Match", "PUT", url, own)
+	refused(t, 422, "/raises/0/rule", "PUT", url, []byte(`{"name":"ours","raises":[{"rule":"x","to":"stop"}]}`), "If-Match", `"1"`)
+	refused(t, 422, "/grip_kN", "PUT", url, []byte(`{"name":"ours","grip_kN":0}`), "If-Match", `"1"`)
+	answer, text = call(t, "GET", url, nil)
+	if answer.Header.Get("ETag") != `"1"` || !strings.Contains(string(text), `"in_force":{"name":"ours","margins":"fixed-factors"`) {
+		t.Fatal(answer.Header, string(text))
+	}
+	_, doc := call(t, "GET", s.URL+"/api/v1/drops/gate-shaft", nil)
+	_, text = call(t, "POST", s.URL+"/api/v1/check", doc)
+	if !strings.Contains(string(text), "force.arrest") || !strings.Contains(string(text), "above the ceiling of 0.5 kN") {
+		t.Errorf("the drop is not checked by the team's ceiling: %.300s", text)
+	}
+}
+
+// The command and the API compute the same; curves have a value for each height.
+func TestFigures(t *testing.T) {
+	s, _ := site(t)
+	const in = `{"rope_length_m":30,"offset_m":4,"working":true}`
+	want, err := calc.Find("swing").Run([]byte(in))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, text := call(t, "POST", s.URL+"/api/v1/calc/swing", []byte(in)); strings.TrimSpace(string(text)) != asJSON(t, want) {
+		t.Errorf("%s\nwant %s", text, asJSON(t, want))
+	}
+	refused(t, 422, "/offset_m", "POST", s.URL+"/api/v1/calc/swing", []byte(`{"rope_length_m":30,"offset_m":40}`))
+	refused(t, 404, "", "POST", s.URL+"/api/v1/calc/fly", []byte(in))
+	var report drop.Report
+	if _, text := call(t, "POST", s.URL+"/api/v1/check?curves=true&person=rhea", document(t, "face-4", nil)); json.Unmarshal(text, &report) != nil ||
+		report.Curves == nil || report.Curves.Person != "rhea" || len(report.Curves.Curves) < 9 || report.Holds != nil {
+		t.Errorf("%.300s", text)
+	}
 }
 
 // What the reader refuses, the API refuses in the same words, and keeps nothing.

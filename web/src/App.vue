@@ -8,11 +8,14 @@ import CommandBox from '@/components/CommandBox.vue'
 import FindingsPanel from '@/components/FindingsPanel.vue'
 import KeyList from '@/components/KeyList.vue'
 import { look, looks } from '@/lib/look'
+import { system, systems } from '@/lib/units'
 import { shape } from '@/lib/words'
 import { pages } from '@/router'
+import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
 
 const draft = useDraft()
+const curves = useCurves()
 const route = useRoute()
 const router = useRouter()
 const finding = ref(false)
@@ -45,6 +48,7 @@ useEventListener('keydown', (e) => {
   else if (e.key === '/') finding.value = true
   else if (e.key === 'g' && inDrop.value) found.value = !found.value
   else if (e.key === 'u' && inDrop.value) draft.undo()
+  else if (e.key === 'c' && inDrop.value) curves.open = !curves.open
   else if (page && inDrop.value) void router.push({ name: page.name, params: { id: draft.id } })
   else return
   e.preventDefault()
@@ -109,6 +113,14 @@ useEventListener('keydown', (e) => {
       </button>
       <button type="button" class="quiet text-sm max-sm:hidden!" @click="keys = true">
         keys <kbd class="figure ml-1">?</kbd>
+      </button>
+      <button
+        type="button"
+        class="quiet text-sm max-sm:hidden!"
+        :aria-label="`Units: ${system}. Show the other ones`"
+        @click="system = systems.find((s) => s !== system) ?? system"
+      >
+        {{ system }}
       </button>
       <Listbox v-model="look">
         <div class="relative">

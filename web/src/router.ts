@@ -9,6 +9,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'drops', component: DropsPage },
+    { path: '/tables', name: 'tables', component: () => import('@/pages/TablesPage.vue') },
     {
       path: '/drops/:id',
       component: DropFrame,

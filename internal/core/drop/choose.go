@@ -213,7 +213,7 @@ func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) e
 		Adapt(h, m)
 		c.Mode, c.Position = h.Mode, h.Position
 	}
-	report, err := t.check(FindingsOnly)
+	report, err := t.CheckIn(FindingsOnly)
 	if err != nil {
 		return err
 	}

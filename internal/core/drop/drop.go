@@ -31,6 +31,8 @@ type Document struct {
 	Site    string    `json:"site,omitempty" maxLength:"80"`
 	Day     gear.Date `json:"day" format:"date" doc:"the day the drop is checked for"`
 	Note    string    `json:"note,omitempty" maxLength:"2000"`
+	// WindMS is the day's wind across the drop.
+	WindMS quantity.MetresPerSecond `json:"wind_m_s,omitempty" minimum:"0" maximum:"60" doc:"the day's wind; left out: none"`
 
 	Geometry rig.Geometry        `json:"geometry"`
 	Anchors  []rig.Anchor        `json:"anchors,omitempty" maxItems:"50"`
@@ -82,7 +84,7 @@ func (d *Document) resolve() (*rig.Rig, error) {
 	var faults strict.Faults
 	d.Policy.Validate("/policy", fit.Known, &faults)
 	r := rig.Resolve(&rig.Parts{
-		Day: d.Day, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
+		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
 		Models: d.Models, Items: d.Items, Checks: d.Checks,
 	}, &faults)
 	return r, faults.Err()
@@ -99,44 +101,33 @@ type Report struct {
 	// LookedAt lists every rule with the number of things it was applied to.
 	LookedAt    []fit.Looked    `json:"looked_at"`
 	NotLookedAt []string        `json:"not_looked_at"`
+	Anchors     []AnchorFigures `json:"anchors,omitempty" doc:"with figures only"`
 	Strands     []StrandFigures `json:"strands,omitempty" doc:"with figures only"`
 	Holds       []HoldFigures   `json:"holds,omitempty" doc:"with figures only"`
+	Curves      *Curves         `json:"curves,omitempty" doc:"with curves only"`
 }
 
 // Detail says how much a report holds beyond findings.
-type Detail bool
-
-const (
-	// FindingsOnly leaves the figures of strands and holds out.
-	FindingsOnly Detail = false
-	// WithFigures adds them, each with its working.
-	WithFigures Detail = true
-)
-
-// HoldFigures are the computed figures of a hold.
-type HoldFigures struct {
-	Person  string            `json:"person"`
-	Hold    string            `json:"hold"`
-	Load    string            `json:"load" doc:"weight at rest as people read it"`
-	Path    []fit.PathPart    `json:"path" doc:"device, links, harness, ropes, anchor legs"`
-	Weakest string            `json:"weakest" doc:"label of the part with the least margin"`
-	Figures []finding.Figure  `json:"figures"`
-	Working []finding.Working `json:"working"`
+type Detail struct {
+	// Figures adds the figures of anchors, strands and holds, each with its working.
+	Figures bool
+	// Curves adds the figures of one person's set at every height; Person says
+	// whose, of no id or one that does not hang, the first who hangs.
+	Curves bool
+	Person string
 }
+
+var (
+	// FindingsOnly leaves all figures out.
+	FindingsOnly = Detail{}
+	// WithFigures adds them.
+	WithFigures = Detail{Figures: true}
+)
 
 // Empty reports whether there was nothing to look at, so that nothing could be
 // found.
 func (report *Report) Empty() bool {
 	return !slices.ContainsFunc(report.LookedAt, func(l fit.Looked) bool { return l.Things > 0 })
-}
-
-// StrandFigures are the computed figures of a strand, for the rail.
-type StrandFigures struct {
-	Strand  string            `json:"strand"`
-	EndM    float64           `json:"end_m" doc:"height of the lower end, stretch left out; below 0: rope on the landing"`
-	SpareM  float64           `json:"spare_m"`
-	Text    string            `json:"text" doc:"the spare as people read it"`
-	Working []finding.Working `json:"working"`
 }
 
 // notLookedAt is what no rule of this version looks at.
@@ -150,9 +141,10 @@ var notLookedAt = []string{
 
 // Check applies every rule to the document and gives the figures too. It fails
 // only for a document that Read would have refused.
-func (d *Document) Check() (*Report, error) { return d.check(WithFigures) }
+func (d *Document) Check() (*Report, error) { return d.CheckIn(WithFigures) }
 
-func (d *Document) check(detail Detail) (*Report, error) {
+// CheckIn is Check with a choice of what the report holds.
+func (d *Document) CheckIn(detail Detail) (*Report, error) {
 	r, err := d.resolve()
 	if err != nil {
 		return nil, err
@@ -169,46 +161,11 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
 	}
-	if detail == WithFigures {
+	if detail.Figures {
 		report.addFigures(c)
 	}
+	if detail.Curves {
+		report.Curves = curves(r, p, detail.Person, everyHalfMetre)
+	}
 	return report
-}
-
-func (report *Report) addFigures(c *fit.Context) {
-	for _, s := range c.Rig.Strands {
-		report.Strands = append(report.Strands, StrandFigures{
-			Strand: s.ID, EndM: float64(s.Length.EndM), SpareM: float64(s.Length.SpareM),
-			Text: spare(s.Length.SpareM), Working: s.Length.Working(),
-		})
-	}
-	for _, person := range c.Rig.People {
-		for _, h := range person.Holds {
-			report.Holds = append(report.Holds, holdReport(h, c))
-		}
-	}
-}
-
-func spare(m quantity.Metres) string {
-	if m < 0 {
-		return (-m).String() + " too short"
-	}
-	return m.String() + " to spare"
-}
-
-func holdReport(h *rig.HoldView, c *fit.Context) HoldFigures {
-	f := HoldFigures{Person: h.Person.ID, Hold: h.ID, Load: h.Load().String(), Figures: []finding.Figure{}, Working: []finding.Working{}}
-	f.Path, f.Weakest = fit.Path(h, c)
-	if h.Role() == rig.ToBackUp {
-		f.Figures = append(f.Figures, finding.Fig("arrest force", h.Figures.Peak.Value), finding.Fig("clearance needed", h.Figures.ClearanceNeeded.Value))
-		f.Working = append(f.Working, h.Figures.ClearanceNeeded.Working()...)
-	} else {
-		f.Figures = append(f.Figures, finding.Fig("peak if loaded at once", h.Figures.Peak.Value))
-		f.Working = append(f.Working, h.Figures.Peak.Working()...)
-	}
-	if t := h.Figures.EndTemperature; t != nil {
-		f.Figures = append(f.Figures, finding.Fig("device at the end of the drop", t.Value))
-		f.Working = append(f.Working, t.Working()...)
-	}
-	return f
 }

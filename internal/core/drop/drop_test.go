@@ -367,3 +367,17 @@ func BenchmarkRead(b *testing.B) {
 		}
 	}
 }
+
+func BenchmarkCurves(b *testing.B) {
+	d := demo.Drops()["face-4"]
+	d.Geometry.TopM, d.WindMS = 110, 8
+	for i := range 2 {
+		d.Anchors[i].HeightM = 110.4
+	}
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := d.CheckIn(drop.Detail{Curves: true}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

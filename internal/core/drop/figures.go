@@ -1,40 +1,72 @@
 package drop
 
 import (
+	"errors"
+
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
 )
-
-// shortestRope is the least rope between anchor and device that a fall is
-// computed for; nearer to the anchor the figures would be without bound.
-const shortestRope quantity.Metres = 0.3
 
 // figures computes what the rules compare.
 func figures(r *rig.Rig, p *policy.Policy) {
 	for _, a := range r.Anchors {
-		legs := make([]mechanics.LegAt, len(a.Legs))
-		for i, l := range a.Legs {
-			legs[i] = mechanics.LegAt{X: l.XM, Y: l.YM}
-		}
-		a.WidestAngle, a.Working = mechanics.WidestAngle(legs)
+		anchorFigures(a)
 	}
 	for _, s := range r.Strands {
 		s.Length = reach(r, s, p)
 	}
 	for _, person := range r.People {
 		for _, h := range person.Holds {
-			holdFigures(h, p)
+			holdFigures(spotOf(r, h, p))
 		}
 	}
 }
 
-func reach(r *rig.Rig, s *rig.StrandView, p *policy.Policy) *rig.LengthFigures {
-	in := mechanics.ReachIn{
-		Top: s.TopM(), To: s.ToM, Stopper: s.EndStop == rig.EndKnot, Loops: s.LoopsM, Joins: len(s.Ropes) - 1,
+// anchorIn is an anchor under a load.
+func anchorIn(a *rig.AnchorView, load quantity.Kilonewtons) mechanics.AnchorIn {
+	in := mechanics.AnchorIn{LoadKN: load, Legs: make([]mechanics.AnchorLeg, len(a.Legs))}
+	for i, l := range a.Legs {
+		in.Legs[i] = mechanics.AnchorLeg{ID: l.ID, X: l.XM, Y: l.YM, Z: l.ZM}
+		if l.ElongationPct > 0 {
+			in.Legs[i].ElongationPct = &l.ElongationPct
+		}
 	}
+	return in
+}
+
+// anchorFigures gives each leg its part of the load, under 1 kN. Where statics
+// cannot tell, each leg counts with the whole load and the angle is that of the
+// legs as told.
+func anchorFigures(a *rig.AnchorView) {
+	in := anchorIn(a, 1)
+	out, err := mechanics.Anchor(in)
+	if err != nil {
+		a.WidestAngle, a.Untold = mechanics.WidestAngle(in.Legs), detail(err)
+		a.Working = func() []finding.Working { return []finding.Working{} }
+		return
+	}
+	a.WidestAngle, a.Parts, a.Working = out.WidestAngleDeg, make([]quantity.Ratio, len(out.Legs)), out.Working
+	for i, l := range out.Legs {
+		a.Parts[i] = quantity.Ratio(l.TensionKN)
+	}
+}
+
+// detail is what a model says when it refuses.
+func detail(err error) string {
+	var refused *strict.Error
+	if errors.As(err, &refused) {
+		return refused.Faults[0].Detail
+	}
+	return err.Error()
+}
+
+func reach(r *rig.Rig, s *rig.StrandView, p *policy.Policy) *rig.LengthFigures {
+	in := mechanics.ReachIn{Top: s.TopM(), To: s.ToM, Items: takesRope(r, s)}
 	if s.ToM == 0 {
 		in.Offset = r.Geometry.OffsetM
 	}
@@ -43,68 +75,52 @@ func reach(r *rig.Rig, s *rig.StrandView, p *policy.Policy) *rig.LengthFigures {
 		d, _ := gear.Diameter(rope.Item, rope.Model)
 		in.Diameter = max(in.Diameter, d)
 	}
-	for _, e := range r.Geometry.Edges {
-		in.Edges += e.RopeM
+	out, err := mechanics.Reach(in, p.Knots)
+	if err != nil {
+		panic(err) // the items are made here
 	}
+	return &rig.LengthFigures{EndM: out.End, SpareM: out.Spare, Working: out.Working}
+}
+
+// takesRope lists what takes up rope on a strand.
+func takesRope(r *rig.Rig, s *rig.StrandView) []mechanics.RopeItem {
+	loops, middles := s.LoopsM, 0
 	for _, m := range s.Marks {
-		in.Loops += m.LoopM
+		loops += m.LoopM
 		if m.Kind == rig.KnotMark || m.Kind == rig.RebelayMark {
-			in.MidLoops++
+			middles++
 		}
 	}
-	l := &rig.LengthFigures{}
-	l.EndM, l.SpareM, l.Working = mechanics.Reach(in, *p.Knots)
-	return l
+	edges := quantity.Metres(0)
+	for _, e := range r.Geometry.Edges {
+		edges += e.RopeM
+	}
+	joins := len(s.Ropes) - 1
+	items := []mechanics.RopeItem{
+		{Kind: mechanics.EndLoop, Count: 1}, {Kind: mechanics.MidLoop, Count: middles}, {Kind: mechanics.Join, Count: joins},
+		{Kind: mechanics.Edge, Count: 1, EachM: &edges}, {Kind: mechanics.Loop, Count: 1, EachM: &loops},
+	}
+	tails := 1 + 2*joins
+	if s.EndStop == rig.EndKnot {
+		items, tails = append(items, mechanics.RopeItem{Kind: mechanics.Stopper, Count: 1}), tails+1
+	}
+	return append(items, mechanics.RopeItem{Kind: mechanics.Tail, Count: tails})
 }
 
 // holdFigures computes the fall onto a hold and the heat of a descent on it.
-// What is not typed in leaves the figure out. Where ropes of unlike stretch are
-// joined above, the force is that of the stiffest and the clearance that of the
-// one that stretches most: both err high.
-func holdFigures(h *rig.HoldView, p *policy.Policy) {
-	stiff, soft := h.Strand.Elongations(h.Person.AtM + h.AboveM)
-	in := fallIn(h, p)
-	in.Elongation = stiff
+// What is not typed in leaves the figure out.
+func holdFigures(s spot) {
+	h := s.h
+	in, windSlack := s.fall()
 	fall := mechanics.Fall(in)
-	h.Figures.Peak = &rig.Figure[quantity.Kilonewtons]{Value: fall.Peak, Working: fall.PeakWorking}
+	h.Figures.WindSlack = windSlack
+	h.Figures.Peak = &rig.Figure[quantity.Kilonewtons]{Value: fall.PeakKN, Working: fall.PeakWorking}
 	if h.Role() == rig.ToBackUp {
-		in.Elongation = soft
-		low := mechanics.Fall(in)
-		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: low.ClearanceNeeded, Working: low.ClearanceWorking}
+		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: fall.ClearanceNeededM, Working: fall.ClearanceWorking}
 	}
-	heat := h.Device.Model.Device.Heat
-	if h.Role() != rig.ToDescend || heat == nil || h.Device.Model.MassG == 0 || h.Strand.TopM() <= h.Strand.ToM {
-		return
+	s.at = h.Strand.ToM
+	if heat, ok := s.heat(); ok {
+		end := mechanics.HeatEnd(heat)
+		h.Figures.EndTemperature = &rig.Figure[quantity.Celsius]{Value: end.EndC, Working: end.Working}
 	}
-	end, working := mechanics.Heat(mechanics.HeatIn{
-		Mass: h.Mass(), Height: h.Strand.TopM() - h.Strand.ToM, Speed: p.DescentSpeedMS, Device: h.Device.Model.MassG,
-		SpecificHeat: heat.SpecificHeat, Cooling: heat.CoolingWK, Share: heat.Share, Ambient: *p.AirC,
-	})
-	h.Figures.EndTemperature = &rig.Figure[quantity.Celsius]{Value: end, Working: working}
-}
-
-// fallIn describes a fall onto a hold. On a hold that is not a backup nothing
-// hangs lower than it, and the fall is the slack alone: with none, the load that
-// comes on at once is twice the weight.
-func fallIn(h *rig.HoldView, p *policy.Policy) mechanics.FallIn {
-	at := h.Person.AtM + h.AboveM
-	in := mechanics.FallIn{
-		Mass: h.Mass(), Slack: h.SlackM, Feet: p.FeetM, Margin: p.MarginM,
-		RopeLength: max(shortestRope, h.Strand.SectionAt(at).TopM-at),
-	}
-	b := h.Device.Model.Backup
-	if h.Role() != rig.ToBackUp || b == nil {
-		return in
-	}
-	in.Lanyard, _ = h.LinksLength(p.ConnectorM)
-	for _, l := range h.Links {
-		if a := l.Model.Absorber; a != nil {
-			in.Absorber = &mechanics.AbsorberIn{Force: a.ForceKN, Max: a.MaxM}
-		}
-	}
-	if b.IntegralAbsorberKN > 0 {
-		in.Absorber = &mechanics.AbsorberIn{Force: b.IntegralAbsorberKN, Max: b.IntegralAbsorberMaxM}
-	}
-	in.DeviceAbove, in.LockSpeed, in.LockDistance = h.AboveM, b.LockSpeedMS, b.LockDistanceM
-	return in
 }

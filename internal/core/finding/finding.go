@@ -67,6 +67,9 @@ type Working struct {
 
 // Work makes a Working from a result quantity.
 func Work(name, formula string, result quantity.Quantity, errs string, inputs ...Figure) Working {
+	if inputs == nil {
+		inputs = []Figure{}
+	}
 	return Working{
 		Name: name, Formula: formula, Inputs: inputs,
 		Result: result.Value(), Unit: result.Unit(), Text: quantity.Text(result), Errs: errs,

@@ -34,7 +34,7 @@ func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Role() != rig.ToBackUp || need == nil || h.Person.Grounded {
 		return nil
 	}
-	name, height := below(h, c.Rig.Geometry)
+	name, height := Below(h.Person.AtM, c.Rig.Geometry)
 	there := h.Person.AtM - height
 	if there >= need.Value {
 		return nil
@@ -57,12 +57,18 @@ func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
 	return one(f)
 }
 
-// below is what a person would hit first: the highest ledge below their
-// attachment, else the landing.
-func below(h *rig.HoldView, g *rig.Geometry) (name string, height quantity.Metres) {
+// ClearanceThere is what is free below a person's attachment, and above what.
+func ClearanceThere(h *rig.HoldView, g *rig.Geometry) (there quantity.Metres, above string) {
+	name, height := Below(h.Person.AtM, g)
+	return h.Person.AtM - height, name
+}
+
+// Below is what a body at a height would hit first: the highest ledge below it,
+// else the landing.
+func Below(at quantity.Metres, g *rig.Geometry) (name string, height quantity.Metres) {
 	name = g.LandingName
 	for _, l := range g.Ledges {
-		if l.HeightM < h.Person.AtM && l.HeightM > height {
+		if l.HeightM < at && l.HeightM > height {
 			name, height = l.Name, l.HeightM
 		}
 	}

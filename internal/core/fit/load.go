@@ -145,8 +145,8 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 
 // path gives every component between the harness and the structure: device,
 // links, harness (which bears its own wearer only), the ropes with their weakest knot, and each leg of each
-// anchor. A leg is taken to see the whole load, which errs high up to 120°
-// between legs; beyond, anchor.angle is a stop.
+// anchor with its tension by statics; where that cannot be told, a leg is taken
+// to see the whole load.
 func path(h *rig.HoldView, c *Context) []part {
 	if list, done := c.paths[h]; done {
 		return list
@@ -165,10 +165,13 @@ func path(h *rig.HoldView, c *Context) []part {
 		list = append(list, ropePart(h, r, c))
 	}
 	for _, a := range h.Strand.SectionAt(h.Person.AtM).Anchors {
-		for _, leg := range a.Legs {
+		for i, leg := range a.Legs {
+			if a.Part(i) == 0 {
+				continue // it hangs slack, or beside the load
+			}
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load(),
+				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load() * quantity.Kilonewtons(a.Part(i)),
 			})
 		}
 	}
@@ -203,7 +206,7 @@ func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
 	p.strength = r.Model.StrengthKN * quantity.Kilonewtons(factor)
 	p.derated = " at its " + knot
 	p.working = []finding.Working{finding.Work("strength at the knot", "breaking strength · knot factor", p.strength,
-		"errs high for a worn or badly dressed knot",
+		"high for a worn or badly dressed knot",
 		finding.Fig("breaking strength", r.Model.StrengthKN), finding.Fig("knot factor, "+knot, factor))}
 	return p
 }
@@ -230,7 +233,7 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 }
 
 func weight(load quantity.Kilonewtons) finding.Working {
-	return finding.Work("load at rest", "m g", load, "errs low while anything moves", finding.Fig("mass", quantity.Kilograms(load*1000/quantity.G)))
+	return finding.Work("load at rest", "m g", load, "low while anything moves", finding.Fig("mass", quantity.Kilograms(load*1000/quantity.G)))
 }
 
 // LoadMargin is load.margin: strength divided by load at rest must reach the

@@ -26,6 +26,7 @@ type Device struct {
 	LeverReachM      quantity.Metres          `json:"lever_reach_m,omitempty" minimum:"0" maximum:"1" doc:"how far its moving lever reaches along the rope"`
 	OpensIfPushed    bool                     `json:"opens_if_pushed,omitempty" doc:"another device pressing on it can release it"`
 	Heat             *DeviceHeat              `json:"heat,omitempty"`
+	Friction         *Friction                `json:"friction,omitempty" doc:"of a device that brakes a running rope"`
 	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10"`
 }
 
@@ -199,4 +200,18 @@ type DeviceHeat struct {
 	SpecificHeat float64        `json:"specific_heat_J_kgK" exclusiveMinimum:"0" maximum:"5000"`
 	CoolingWK    float64        `json:"cooling_W_K" minimum:"0" maximum:"100"`
 	Share        quantity.Ratio `json:"heat_share" exclusiveMinimum:"0" maximum:"1" doc:"part of the energy that goes into the device"`
+}
+
+// Friction is how a device brakes a running rope.
+type Friction struct {
+	BaseRatio quantity.Ratio   `json:"base_ratio" minimum:"1" maximum:"10000" doc:"load to hand, fully open, hand at its reference place"`
+	BendDeg   quantity.Degrees `json:"bend_deg,omitempty" minimum:"0" maximum:"180" doc:"turn of the rope over its extra friction bend; left out: 180"`
+}
+
+// Bend is the turn of the rope over the extra friction bend.
+func (f *Friction) Bend() quantity.Degrees {
+	if f.BendDeg == 0 {
+		return 180
+	}
+	return f.BendDeg
 }

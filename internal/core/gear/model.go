@@ -106,6 +106,7 @@ type Backup struct {
 	Links                []AllowedLink            `json:"links" minItems:"1"`
 	LockSpeedMS          quantity.MetresPerSecond `json:"lock_speed_m_s,omitempty" minimum:"0" maximum:"20" doc:"of a wheel"`
 	LockDistanceM        quantity.Metres          `json:"lock_distance_m" minimum:"0" maximum:"5"`
+	DragN                float64                  `json:"drag_N,omitempty" minimum:"0" maximum:"500" doc:"force it takes to draw rope up through it; left out: none, which errs to more slack in wind"`
 	Parks                bool                     `json:"parks,omitempty" doc:"has a parking lock against wind"`
 	UnparkBeforeDescent  bool                     `json:"unpark_before_descent,omitempty"`
 	TowedByCord          bool                     `json:"towed_by_cord,omitempty" doc:"the instructions allow towing it by its cord"`

@@ -10,38 +10,41 @@ import (
 // AbsorberIn is an energy absorber: it extends at a constant force up to its
 // greatest extension.
 type AbsorberIn struct {
-	Force quantity.Kilonewtons
-	Max   quantity.Metres
+	_       struct{}             `nullable:"true"`
+	ForceKN quantity.Kilonewtons `json:"force_kN" exclusiveMinimum:"0"`
+	MaxM    quantity.Metres      `json:"max_m" exclusiveMinimum:"0"`
 }
 
 // FallIn is a fall onto a device that rides on a hanging rope.
 type FallIn struct {
-	Mass         quantity.Kilograms
-	Lanyard      quantity.Metres
-	DeviceAbove  quantity.Metres // height of the device above the attachment
-	Slack        quantity.Metres
-	LockDistance quantity.Metres
-	LockSpeed    quantity.MetresPerSecond
-	RopeLength   quantity.Metres // from the anchor to the device
-	Elongation   quantity.Percent
-	Absorber     *AbsorberIn
-	Feet         quantity.Metres // from the attachment to the feet
-	Margin       quantity.Metres
+	MassKg        quantity.Kilograms       `json:"mass_kg" exclusiveMinimum:"0"`
+	LanyardM      quantity.Metres          `json:"lanyard_m" exclusiveMinimum:"0" doc:"from the device to the attachment"`
+	DeviceAboveM  quantity.Metres          `json:"device_above_attachment_m" doc:"negative: the device is below"`
+	SlackM        quantity.Metres          `json:"slack_m,omitempty" minimum:"0" default:"0" doc:"slack in the rope above the device"`
+	LockDistanceM quantity.Metres          `json:"lock_distance_m,omitempty" minimum:"0" default:"0"`
+	LockSpeedMS   quantity.MetresPerSecond `json:"lock_speed_m_s,omitempty" minimum:"0" default:"0" doc:"of a wheel; a cam has 0"`
+	RopeLengthM   quantity.Metres          `json:"rope_length_m" exclusiveMinimum:"0" doc:"from the anchor to the device"`
+	ElongationPct quantity.Percent         `json:"elongation_pct" exclusiveMinimum:"0" doc:"between 50 and 150 kg"`
+	Absorber      *AbsorberIn              `json:"absorber,omitempty"`
+	DampingRatio  quantity.Ratio           `json:"damping_ratio" required:"false" minimum:"0" maximum:"0.5" default:"0.1" doc:"of the rope, for likely_kN and the course"`
+	FeetM         quantity.Metres          `json:"feet_m" required:"false" minimum:"0" default:"1.3" doc:"from the attachment to the feet"`
+	MarginM       quantity.Metres          `json:"margin_m" required:"false" minimum:"0" default:"1" doc:"clearance kept below the feet"`
+	ClearanceM    *quantity.Metres         `json:"clearance_m,omitempty" minimum:"0" nullable:"true" doc:"what is free below the attachment"`
 }
 
-// FallOut is what a fall does.
+// FallOut is what a fall does, in closed form.
 type FallOut struct {
-	FreeFall        quantity.Metres
-	BeforeArrest    quantity.Metres // h, the fall until the device has locked
-	Peak            quantity.Kilonewtons
-	AbsorberExtends quantity.Metres
-	Stretch         quantity.Metres
-	AbsorberUsedUp  bool
-	FallFactor      quantity.Ratio
-	ClearanceNeeded quantity.Metres
-
-	in      FallIn
-	formula string
+	FreeFallM        quantity.Metres      `json:"free_fall_m"`
+	BeforeArrestM    quantity.Metres      `json:"fall_before_arrest_m" doc:"h, the fall until the device has locked"`
+	PeakKN           quantity.Kilonewtons `json:"peak_kN" doc:"undamped: the ceiling"`
+	AbsorberM        quantity.Metres      `json:"absorber_m" doc:"extension of the absorber"`
+	StretchM         quantity.Metres      `json:"stretch_m"`
+	AbsorberUsedUp   bool                 `json:"absorber_used_up"`
+	FallFactor       quantity.Ratio       `json:"fall_factor" doc:"h / rope length"`
+	ClearanceNeededM quantity.Metres      `json:"clearance_needed_m" doc:"down from the attachment"`
+	Clear            *bool                `json:"clear" doc:"null where no clearance is told"`
+	in               FallIn
+	formula          string
 }
 
 // Fall computes a fall in closed form, without damping.
@@ -58,28 +61,32 @@ type FallOut struct {
 // the anchor and the device (a shorter rope takes the fall) and for a wheel that
 // slides too slowly to lock.
 func Fall(in FallIn) FallOut {
-	mg := newtons(in.Mass)
-	k := AxialStiffness(in.Elongation) / float64(in.RopeLength)
-	free := max(0, in.Lanyard-in.DeviceAbove) + in.Slack
-	roll := quantity.Metres(float64(in.LockSpeed) * float64(in.LockSpeed) / (2 * quantity.G))
-	h := max(free, roll) + in.LockDistance
-	out := FallOut{FreeFall: free, BeforeArrest: h, FallFactor: quantity.Ratio(h / in.RopeLength)}
-	out.in, out.formula = in, out.arrest(mg, k, in.Absorber)
-	out.ClearanceNeeded = h + out.AbsorberExtends + out.Stretch + in.Feet + in.Margin
+	mg := newtons(in.MassKg)
+	k := AxialStiffness(in.ElongationPct) / float64(in.RopeLengthM)
+	free := max(0, in.LanyardM-in.DeviceAboveM) + in.SlackM
+	roll := quantity.Metres(float64(in.LockSpeedMS) * float64(in.LockSpeedMS) / (2 * quantity.G))
+	h := max(free, roll) + in.LockDistanceM
+	out := FallOut{FreeFallM: free, BeforeArrestM: h, FallFactor: quantity.Ratio(h / in.RopeLengthM), in: in}
+	out.formula = out.arrest(mg, k, in.Absorber)
+	out.ClearanceNeededM = h + out.AbsorberM + out.StretchM + in.FeetM + in.MarginM
+	if in.ClearanceM != nil {
+		clear := *in.ClearanceM >= out.ClearanceNeededM
+		out.Clear = &clear
+	}
 	return out
 }
 
 // arrest fills in the peak, the absorber and the stretch, and gives the formula
 // that applied.
 func (out *FallOut) arrest(mg, k float64, a *AbsorberIn) string {
-	h := float64(out.BeforeArrest)
+	h := float64(out.BeforeArrestM)
 	peak := peakForce(mg, k, h)
 	formula := "F = mg + √((mg)² + 2 mg k h), k = EA/L"
-	if a != nil && peak > float64(a.Force)*1000 {
-		peak, formula = out.extend(mg, k, h, float64(a.Force)*1000, float64(a.Max))
+	if a != nil && peak > float64(a.ForceKN)*1000 {
+		peak, formula = out.extend(mg, k, h, float64(a.ForceKN)*1000, float64(a.MaxM))
 	}
-	out.Peak = kN(peak)
-	out.Stretch = quantity.Metres(peak / k)
+	out.PeakKN = kN(peak)
+	out.StretchM = quantity.Metres(peak / k)
 	return formula
 }
 
@@ -87,39 +94,44 @@ func (out *FallOut) extend(mg, k, h, force, most float64) (float64, string) {
 	if force > mg {
 		x := (mg*(h+force/k) - force*force/(2*k)) / (force - mg)
 		if x <= most {
-			out.AbsorberExtends = quantity.Metres(max(0, x))
+			out.AbsorberM = quantity.Metres(x)
 			return force, "F = F_a, x_a = (mg(h + F_a/k) − F_a²/2k) / (F_a − mg)"
 		}
 	}
-	out.AbsorberUsedUp = true
-	out.AbsorberExtends = quantity.Metres(most)
-	root := mg*mg + 2*k*(mg*(h+most)-force*most)
+	out.AbsorberM, out.AbsorberUsedUp = quantity.Metres(most), true
+	// ½ k x² + F_a x_max = mg (h + x + x_max), the larger root.
+	root := mg*mg - 2*k*(force*most-mg*(h+most))
 	x := (mg + math.Sqrt(max(0, root))) / k
-	return max(force, k*x), "½ k x² + F_a x_max = mg(h + x + x_max), F = k x"
+	return max(k*x, force), "½ k x² + F_a x_max = mg(h + x + x_max), F = k x"
 }
 
-// PeakWorking is how the peak was got.
-func (out FallOut) PeakWorking() []finding.Working {
-	in := out.in
-	fall := finding.Work("fall before arrest", "h = max(max(0, lanyard − device above) + slack, v²/2g) + locking distance",
-		out.BeforeArrest, "errs low when the device is held back or slides without locking",
-		finding.Fig("lanyard", in.Lanyard), finding.Fig("device above attachment", in.DeviceAbove), finding.Fig("slack", in.Slack),
-		finding.Fig("locking speed", in.LockSpeed), finding.Fig("locking distance", in.LockDistance))
+// Working tells how every figure was got.
+func (out *FallOut) Working() []finding.Working {
+	return append(out.ClearanceWorking(), finding.Work("fall factor", "h / L", out.FallFactor, "neither way: it leaves the absorber out",
+		finding.Fig("h", out.BeforeArrestM), finding.Fig("L", out.in.RopeLengthM)))
+}
+
+// PeakWorking tells how the peak force was got.
+func (out *FallOut) PeakWorking() []finding.Working {
+	in := &out.in
 	inputs := []finding.Figure{
-		finding.Fig("mass", in.Mass), finding.Fig("h", out.BeforeArrest), finding.Fig("rope from anchor to device", in.RopeLength),
-		finding.Fig("elongation", in.Elongation),
+		finding.Fig("mass", in.MassKg), finding.Fig("h", out.BeforeArrestM), finding.Fig("L", in.RopeLengthM),
+		finding.Fig("elongation", in.ElongationPct), finding.Fig("EA", kN(AxialStiffness(in.ElongationPct))),
 	}
 	if in.Absorber != nil {
-		inputs = append(inputs, finding.Fig("absorber force", in.Absorber.Force), finding.Fig("absorber extension at most", in.Absorber.Max))
+		inputs = append(inputs, finding.Fig("F_a", in.Absorber.ForceKN), finding.Fig("x_max", in.Absorber.MaxM), finding.Fig("x_a", out.AbsorberM))
 	}
-	return []finding.Working{fall, finding.Work("peak force", out.formula, out.Peak,
-		"errs high: no damping, no slip, a rigid body; low where an edge shortens the rope", inputs...)}
+	fall := finding.Work("fall before the device has locked", "h = max(free fall, v²/2g) + locking distance", out.BeforeArrestM,
+		"low for a wheel that slides too slowly to lock",
+		finding.Fig("lanyard", in.LanyardM), finding.Fig("device above attachment", in.DeviceAboveM), finding.Fig("slack", in.SlackM),
+		finding.Fig("v", in.LockSpeedMS), finding.Fig("locking distance", in.LockDistanceM))
+	return []finding.Working{fall, finding.Work("peak force", out.formula, out.PeakKN, "high: no damping, no slip", inputs...)}
 }
 
-// ClearanceWorking is how the clearance needed was got.
-func (out FallOut) ClearanceWorking() []finding.Working {
-	return append(out.PeakWorking(), finding.Work("clearance needed", "h + absorber + stretch + feet + margin", out.ClearanceNeeded,
-		"errs high: stretch is undamped",
-		finding.Fig("h", out.BeforeArrest), finding.Fig("absorber", out.AbsorberExtends), finding.Fig("stretch", out.Stretch),
-		finding.Fig("feet below attachment", out.in.Feet), finding.Fig("margin", out.in.Margin)))
+// ClearanceWorking tells how the clearance was got.
+func (out *FallOut) ClearanceWorking() []finding.Working {
+	return append(out.PeakWorking(), finding.Work("clearance needed", "h + x_a + stretch + feet + margin", out.ClearanceNeededM,
+		"high: stretch undamped",
+		finding.Fig("h", out.BeforeArrestM), finding.Fig("x_a", out.AbsorberM), finding.Fig("stretch", out.StretchM),
+		finding.Fig("feet", out.in.FeetM), finding.Fig("margin", out.in.MarginM)))
 }

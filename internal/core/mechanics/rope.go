@@ -1,6 +1,7 @@
 package mechanics
 
 import (
+	"fmt"
 	"math"
 
 	"zealousknot/internal/core/finding"
@@ -21,6 +22,107 @@ type KnotTable struct {
 // team's own knots.
 var DefaultKnots = KnotTable{EndLoop: 70, MidLoop: 55, Join: 70, Stopper: 25, Tail: 10}
 
+// What takes up rope.
+const (
+	EndLoop = "end-loop"
+	MidLoop = "mid-loop"
+	Join    = "join"
+	Stopper = "stopper"
+	Tail    = "tail"
+	Edge    = "edge"
+	Loop    = "loop"
+)
+
+// multiple is how many diameters a knot takes; told is false for what is
+// measured, not tied.
+func (t *KnotTable) multiple(kind string) (m quantity.Ratio, told bool) {
+	switch kind {
+	case EndLoop:
+		return t.EndLoop, true
+	case MidLoop:
+		return t.MidLoop, true
+	case Join:
+		return t.Join, true
+	case Stopper:
+		return t.Stopper, true
+	case Tail:
+		return t.Tail, true
+	}
+	return 0, false
+}
+
+// RopeItem is something that takes up rope.
+type RopeItem struct {
+	Kind  string           `json:"kind" enum:"end-loop,mid-loop,join,stopper,tail,edge,loop"`
+	Count int              `json:"count" minimum:"0" maximum:"1000"`
+	EachM *quantity.Metres `json:"m,omitempty" minimum:"0" doc:"of each edge or loop; a knot's length comes from the table"`
+}
+
+// RopeIn is what a strand is to reach and what takes up rope on the way.
+type RopeIn struct {
+	DropM      quantity.Metres      `json:"drop_m" exclusiveMinimum:"0" doc:"along the strand, from the anchor to the lowest landing needed"`
+	DiameterMM quantity.Millimetres `json:"diameter_mm" exclusiveMinimum:"0"`
+	Items      []RopeItem           `json:"items" maxItems:"200"`
+	ReserveM   quantity.Metres      `json:"reserve_m" minimum:"0" doc:"at the bottom"`
+	StretchM   quantity.Metres      `json:"stretch_m" minimum:"0" doc:"shown in the working; it never shortens the rope"`
+}
+
+// RopePart is what one kind of thing takes of the rope.
+type RopePart struct {
+	Kind string          `json:"kind" doc:"drop, a kind of item, or reserve"`
+	M    quantity.Metres `json:"m"`
+}
+
+// RopeOut is how much rope is needed.
+type RopeOut struct {
+	LengthNeededM quantity.Metres `json:"length_needed_m"`
+	Parts         []RopePart      `json:"parts" doc:"their sum is the length"`
+	in            RopeIn
+}
+
+// Rope is the rope needed with the shipped table of knots: drop + knots
+// (multiples of the diameter) + edge wraps + loops + reserve. It errs low where
+// knots are tied longer than the table says, high by the stretch, which is left
+// out.
+func Rope(in RopeIn) (RopeOut, error) { return RopeBy(in, &DefaultKnots) }
+
+// RopeBy is Rope with a team's own table of knots.
+func RopeBy(in RopeIn, t *KnotTable) (RopeOut, error) {
+	out := RopeOut{LengthNeededM: in.DropM, Parts: []RopePart{{"drop", in.DropM}}, in: in}
+	for i, item := range in.Items {
+		m, tied := t.multiple(item.Kind)
+		each := quantity.Metres(float64(m) * float64(in.DiameterMM) / 1000)
+		switch at := fmt.Sprintf("/items/%d/m", i); {
+		case tied && item.EachM != nil:
+			return RopeOut{}, refuse(at, "the length of a %s comes from the table of knots", item.Kind)
+		case !tied && item.EachM == nil:
+			return RopeOut{}, refuse(at, "missing: the table has no length of a %s", item.Kind)
+		case !tied:
+			each = *item.EachM
+		}
+		out.add(item.Kind, each*quantity.Metres(item.Count))
+	}
+	out.add("reserve", in.ReserveM)
+	return out, nil
+}
+
+func (out *RopeOut) add(kind string, m quantity.Metres) {
+	out.Parts = append(out.Parts, RopePart{kind, m})
+	out.LengthNeededM += m
+}
+
+// Working tells how the length was got.
+func (out *RopeOut) Working() []finding.Working {
+	inputs := []finding.Figure{finding.Fig("diameter", out.in.DiameterMM)}
+	for _, p := range out.Parts {
+		inputs = append(inputs, finding.Fig(p.Kind, p.M))
+	}
+	return []finding.Working{
+		finding.Work("rope needed", "drop + knots + edges + loops + reserve", out.LengthNeededM, "low where knots are tied longer than the table says", inputs...),
+		finding.Work("stretch under load, not counted", "lengthens a strand, never shortens it", out.in.StretchM, "high on old ropes, low on new or wet ones"),
+	}
+}
+
 // ReachIn is what a hanging strand is made of.
 type ReachIn struct {
 	Top      quantity.Metres // height of the anchor
@@ -28,42 +130,47 @@ type ReachIn struct {
 	Offset   quantity.Metres // how far out from plumb that landing is
 	Rope     quantity.Metres // all ropes of the strand together
 	Diameter quantity.Millimetres
-	MidLoops int
-	Joins    int
-	Stopper  bool
-	Edges    quantity.Metres
-	Loops    quantity.Metres
+	Items    []RopeItem
+	Stretch  quantity.Metres
+}
+
+// ReachOut is how far a strand reaches.
+type ReachOut struct {
+	End   quantity.Metres // height of its lower end
+	Spare quantity.Metres // rope beyond the lowest landing needed
+	needs RopeOut
+	in    ReachIn
+	slant quantity.Metres
 }
 
 // Reach gives the height of a strand's lower end and the rope beyond the lowest
-// landing needed:
-// end = top − (rope − knots − edges − loops), spare = to − end − slant, where
-// slant = √(H² + offset²) − H is the rope that leading the strand out of plumb
-// takes. Knots are multiples of the diameter (KnotTable), one tail for the end
-// loop and the stopper each, two for a join.
+// landing needed: spare = rope − (drop along the strand + knots + edges + loops),
+// with √(H² + offset²) for the drop where the strand is led out of plumb; end =
+// to − spare − (√(H² + offset²) − H).
 //
 // Stretch only lengthens a strand and is left out, so that the spare errs low.
-// It errs high where knots are tied longer than the table says.
-func Reach(in ReachIn, t KnotTable) (end, spare quantity.Metres, working func() []finding.Working) {
-	d := float64(in.Diameter) / 1000
-	multiples := float64(t.EndLoop+t.Tail) + float64(in.MidLoops)*float64(t.MidLoop) + float64(in.Joins)*float64(t.Join+2*t.Tail)
-	if in.Stopper {
-		multiples += float64(t.Stopper + t.Tail)
+// It errs high where knots are tied longer than the table says. An error is one
+// in the items (RopeBy).
+func Reach(in ReachIn, t *KnotTable) (ReachOut, error) {
+	height := in.Top - in.To
+	along := quantity.Metres(math.Hypot(float64(height), float64(in.Offset)))
+	if height < 0 {
+		along = height
 	}
-	knots := quantity.Metres(multiples * d)
-	end = in.Top - (in.Rope - knots - in.Edges - in.Loops)
-	height := float64(in.Top - in.To)
-	slant := quantity.Metres(math.Hypot(height, float64(in.Offset)) - height)
-	spare = in.To - end - slant
-	return end, spare, func() []finding.Working {
-		return []finding.Working{
-			finding.Work("rope in knots", "(end loop + mid loops + joins + stopper + tails) · diameter", knots, "errs low where knots are tied longer",
-				finding.Fig("multiples of the diameter", quantity.Ratio(multiples)), finding.Fig("diameter", in.Diameter)),
-			finding.Work("height of the lower end", "top − (rope − knots − edges − loops)", end, "errs high: stretch is left out",
-				finding.Fig("top", in.Top), finding.Fig("rope", in.Rope), finding.Fig("knots", knots), finding.Fig("edges", in.Edges),
-				finding.Fig("loops", in.Loops)),
-			finding.Work("spare rope", "landing needed − lower end − (√(H² + offset²) − H)", spare, "errs low: stretch is left out",
-				finding.Fig("landing needed", in.To), finding.Fig("lower end", end), finding.Fig("offset", in.Offset)),
-		}
+	needs, err := RopeBy(RopeIn{DropM: along, DiameterMM: in.Diameter, Items: in.Items, StretchM: in.Stretch}, t)
+	if err != nil {
+		return ReachOut{}, err
 	}
+	out := ReachOut{Spare: in.Rope - needs.LengthNeededM, needs: needs, in: in, slant: along - height}
+	out.End = in.To - out.Spare - out.slant
+	return out, nil
+}
+
+// Working tells how the end and the spare were got.
+func (out *ReachOut) Working() []finding.Working {
+	return append(out.needs.Working(),
+		finding.Work("spare rope", "rope − rope needed", out.Spare, "low: stretch is left out",
+			finding.Fig("rope", out.in.Rope), finding.Fig("needed", out.needs.LengthNeededM), finding.Fig("offset", out.in.Offset)),
+		finding.Work("height of the lower end", "landing needed − spare − (√(H² + offset²) − H)", out.End, "high: stretch is left out",
+			finding.Fig("landing needed", out.in.To), finding.Fig("spare", out.Spare), finding.Fig("led out of plumb", out.slant)))
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
@@ -30,10 +31,54 @@ type Policy struct {
 	MarginM             quantity.Metres          `json:"margin_m,omitempty" exclusiveMinimum:"0" maximum:"10" doc:"clearance kept below the feet"`
 	ConnectorM          quantity.Metres          `json:"connector_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"length of a connector whose model gives none"`
 	FoulGapM            quantity.Metres          `json:"foul_gap_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"gap kept between a lever's reach and another device"`
+	StretchM            quantity.Metres          `json:"stretch_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"stretch at rest above which a re-belay is wanted"`
+	WindSlackM          quantity.Metres          `json:"wind_slack_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"slack drawn by wind above which a wheel is parked"`
+	GripKN              quantity.Kilonewtons     `json:"grip_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for long"`
+	GripMostKN          quantity.Kilonewtons     `json:"grip_most_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for a moment"`
+	DampingRatio        *quantity.Ratio          `json:"damping_ratio,omitempty" minimum:"0" maximum:"0.5" doc:"of ropes, for likely forces"`
+	BelayShare          *quantity.Ratio          `json:"belay_share,omitempty" minimum:"0" maximum:"1" doc:"part of the load on the second strand where both carry"`
+	BelaySlackM         *quantity.Metres         `json:"belay_slack_m,omitempty" minimum:"0" maximum:"20" doc:"slack in the second strand where one carries"`
+	Unsure              *Unsure                  `json:"unsure,omitempty"`
+	Friction            *RopeFriction            `json:"friction,omitempty"`
 	Knots               *mechanics.KnotTable     `json:"knots,omitempty"`
 	KnotStrength        *KnotStrength            `json:"knot_strength,omitempty"`
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
+}
+
+// Unsure is how far from the truth what is told of a fall may be, for bands.
+type Unsure struct {
+	MassKg         quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"100"`
+	HeightM        quantity.Metres    `json:"height_m" exclusiveMinimum:"0" maximum:"5" doc:"of the device above the attachment"`
+	ElongationPart quantity.Ratio     `json:"elongation_part" exclusiveMinimum:"0" maximum:"0.9" doc:"of the elongation of ropes, as a part of it"`
+}
+
+// RopeFriction is the friction of rope on metal by the state of the rope.
+type RopeFriction struct {
+	Dry    quantity.Ratio `json:"dry" minimum:"0" maximum:"1"`
+	Wet    quantity.Ratio `json:"wet" minimum:"0" maximum:"1"`
+	Muddy  quantity.Ratio `json:"muddy" minimum:"0" maximum:"1"`
+	Icy    quantity.Ratio `json:"icy" minimum:"0" maximum:"1"`
+	Stiff  quantity.Ratio `json:"stiff" minimum:"0" maximum:"1"`
+	Glazed quantity.Ratio `json:"glazed" minimum:"0" maximum:"1"`
+}
+
+// Of is the friction of a rope in a state; not told counts as dry.
+func (f *RopeFriction) Of(c gear.Condition) quantity.Ratio {
+	switch c {
+	case gear.Wet:
+		return f.Wet
+	case gear.Muddy:
+		return f.Muddy
+	case gear.Icy:
+		return f.Icy
+	case gear.Stiff:
+		return f.Stiff
+	case gear.Glazed:
+		return f.Glazed
+	default:
+		return f.Dry
+	}
 }
 
 // KnotStrength is the part of a rope's strength left at a knot.
@@ -61,10 +106,15 @@ type Raise struct {
 func Default() *Policy {
 	air := quantity.Celsius(20)
 	knots := mechanics.DefaultKnots
+	damping, share, slack := quantity.Ratio(0.1), quantity.Ratio(0.5), quantity.Metres(0.3)
 	return &Policy{
 		Name: "shipped default", Margins: "fixed-factors", TextileFactor: 10, MetalFactor: 5, ArrestCeilingKN: 6,
 		ReserveM: 1, TeethLook: 0.8, DescentSpeedMS: 0.5, AirC: &air, ExaminationMonths: 6, ExaminationWarnDays: 14,
-		FeetM: 1.3, MarginM: 1, ConnectorM: 0.11, FoulGapM: 0.05, Knots: &knots,
+		FeetM: 1.3, MarginM: 1, ConnectorM: 0.11, FoulGapM: 0.05, StretchM: 1, WindSlackM: 0.5, GripKN: 0.1, GripMostKN: 0.25,
+		DampingRatio: &damping, BelayShare: &share, BelaySlackM: &slack,
+		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
+		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
+		Knots:        &knots,
 		KnotStrength: &KnotStrength{EndLoop: 0.65, MidLoop: 0.6, Join: 0.5},
 		RoleStandards: []RoleStandard{
 			{Role: "descend", AnyOf: []string{"EN 12841-C", "EN 341"}},
@@ -96,6 +146,15 @@ func (p *Policy) With() *Policy {
 	fill(&q.MarginM, d.MarginM)
 	fill(&q.ConnectorM, d.ConnectorM)
 	fill(&q.FoulGapM, d.FoulGapM)
+	fill(&q.StretchM, d.StretchM)
+	fill(&q.WindSlackM, d.WindSlackM)
+	fill(&q.GripKN, d.GripKN)
+	fill(&q.GripMostKN, d.GripMostKN)
+	fill(&q.DampingRatio, d.DampingRatio)
+	fill(&q.BelayShare, d.BelayShare)
+	fill(&q.BelaySlackM, d.BelaySlackM)
+	fill(&q.Unsure, d.Unsure)
+	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)
 	fill(&q.KnotStrength, d.KnotStrength)
 	if q.RoleStandards == nil {

@@ -15,6 +15,7 @@ import (
 // Parts is everything that a rig is resolved from.
 type Parts struct {
 	Day      gear.Date
+	WindMS   quantity.MetresPerSecond
 	Geometry Geometry
 	Anchors  []Anchor
 	Strands  []Strand
@@ -27,6 +28,7 @@ type Parts struct {
 // Rig is a drop with its names tied to things. It is read only.
 type Rig struct {
 	Day      gear.Date
+	WindMS   quantity.MetresPerSecond
 	Geometry *Geometry
 	Anchors  []*AnchorView
 	Strands  []*StrandView
@@ -46,9 +48,22 @@ type Piece struct {
 // AnchorView is an anchor with the figures computed for it.
 type AnchorView struct {
 	*Anchor
-	// WidestAngle is the widest angle between two of its legs.
+	// WidestAngle is the widest angle between two of its taut legs.
 	WidestAngle quantity.Degrees
-	Working     func() []finding.Working
+	// Parts is the tension of each leg as a part of the load; nil where it cannot
+	// be told, and Untold then says why.
+	Parts   []quantity.Ratio
+	Untold  string
+	Working func() []finding.Working
+}
+
+// Part is the tension of a leg as a part of the load on the anchor; where it
+// cannot be told, the whole load.
+func (a *AnchorView) Part(leg int) quantity.Ratio {
+	if a.Parts == nil {
+		return 1
+	}
+	return a.Parts[leg]
 }
 
 // StrandView is a strand with its ropes and anchors.
@@ -116,6 +131,9 @@ type LinkView struct {
 // HoldFigures are the computed figures the rules on a hold compare. A nil
 // pointer means that the figure could not be computed.
 type HoldFigures struct {
+	// WindSlack is the slack that the day's wind draws above the device; it is in
+	// the fall already.
+	WindSlack quantity.Metres
 	// PeakKN is the greatest force the hold may see if what else holds fails.
 	Peak *Figure[quantity.Kilonewtons]
 	// Clearance needed below the attachment in a fall onto this hold.
@@ -230,24 +248,54 @@ func (s *StrandView) SectionAt(h quantity.Metres) Section {
 	return at
 }
 
-// Elongations gives the least and the greatest elongation of the ropes between a
-// height and the anchor of its section.
-func (s *StrandView) Elongations(h quantity.Metres) (least, most quantity.Percent) {
-	top := s.SectionAt(h).TopM
+// Rope is what a stretch of a strand is made of, as one rope that stretches and
+// weighs the same: of springs in series the mean elongation by length is that of
+// the whole. The diameter is the greatest.
+func (s *StrandView) Rope(top, bottom quantity.Metres) (elongation quantity.Percent, mass quantity.GramsPerMetre, diameter quantity.Millimetres) {
+	var length quantity.Metres
 	for _, r := range s.Ropes {
-		if e := r.Model.Rope.ElongationPct; r.BottomM < top && r.TopM > h {
-			if least == 0 || e < least {
-				least = e
-			}
-			most = max(most, e)
+		part := min(top, r.TopM) - max(bottom, r.BottomM)
+		if part <= 0 {
+			continue
+		}
+		length += part
+		elongation += r.Model.Rope.ElongationPct * quantity.Percent(part)
+		mass += r.Model.Rope.MassGPerM * quantity.GramsPerMetre(part)
+		d, _ := gear.Diameter(r.Item, r.Model)
+		diameter = max(diameter, d)
+	}
+	if length == 0 {
+		// At or beyond the ends: the lowest rope stands for all.
+		last := s.Ropes[len(s.Ropes)-1]
+		d, _ := gear.Diameter(last.Item, last.Model)
+		return last.Model.Rope.ElongationPct, last.Model.Rope.MassGPerM, d
+	}
+	return elongation / quantity.Percent(length), mass / quantity.GramsPerMetre(length), diameter
+}
+
+// HangsTo is the height down to which the rope below a device at a height hangs
+// free: the next re-belay, the lower end, or the ground.
+func (s *StrandView) HangsTo(h quantity.Metres) quantity.Metres {
+	to := quantity.Metres(0)
+	if s.Length != nil {
+		to = max(to, s.Length.EndM)
+	}
+	for _, sec := range s.Sections[1:] {
+		if sec.TopM < h {
+			to = max(to, sec.TopM)
 		}
 	}
-	if least == 0 {
-		// At or beyond the ends: the lowest rope stands for all.
-		least = s.Ropes[len(s.Ropes)-1].Model.Rope.ElongationPct
-		most = least
+	return min(to, h)
+}
+
+// RopeAt is the rope that is there at a height.
+func (s *StrandView) RopeAt(h quantity.Metres) RopePart {
+	for _, r := range s.Ropes {
+		if h >= r.BottomM {
+			return r
+		}
 	}
-	return least, most
+	return s.Ropes[len(s.Ropes)-1]
 }
 
 // Piece gives an item with its model by the item's id.
@@ -275,7 +323,7 @@ func (p *PersonView) all() []*Piece {
 // rig must then not be used.
 func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	r := &resolver{p: p, rig: &Rig{
-		Day: parts.Day, Geometry: &parts.Geometry, Checks: parts.Checks,
+		Day: parts.Day, WindMS: parts.WindMS, Geometry: &parts.Geometry, Checks: parts.Checks,
 		Pieces: make([]*Piece, 0, len(parts.Items)), pieces: make(map[string]*Piece, len(parts.Items)),
 	}}
 	models := r.models(parts.Models)
@@ -364,7 +412,7 @@ func (r *resolver) anchors(list []Anchor) map[string]*AnchorView {
 		legs := ids{}
 		for j, l := range a.Legs {
 			r.unique(legs, l.ID, entry(at, "legs", j))
-			if l.XM == 0 && l.YM == 0 {
+			if l.XM == 0 && l.YM == 0 && l.ZM == 0 {
 				r.p.Addf(entry(at, "legs", j), "leg %s has no length", l.ID)
 			}
 		}

@@ -47,11 +47,15 @@ type Anchor struct {
 
 // Leg is one leg of an anchor: its anchor point as seen from the master point.
 type Leg struct {
-	ID         string               `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the same id in two anchors is the same point of the structure"`
-	XM         quantity.Metres      `json:"x_m" minimum:"-100" maximum:"100"`
-	YM         quantity.Metres      `json:"y_m" minimum:"-100" maximum:"100" doc:"up is positive"`
-	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"left out: not known"`
-	WorkKN     quantity.Kilonewtons `json:"working_load_kN,omitempty" minimum:"0"`
+	ID string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the same id in two anchors is the same point of the structure"`
+	XM quantity.Metres `json:"x_m" minimum:"-100" maximum:"100"`
+	YM quantity.Metres `json:"y_m" minimum:"-100" maximum:"100" doc:"up is positive"`
+	ZM quantity.Metres `json:"z_m,omitempty" minimum:"-100" maximum:"100" doc:"out from the structure is positive"`
+	// ElongationPct is that of the leg's material; without it the peak when a leg
+	// goes is not computed.
+	ElongationPct quantity.Percent     `json:"elongation_pct,omitempty" minimum:"0" maximum:"60" doc:"between 50 and 150 kg; left out: not known"`
+	StrengthKN    quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"left out: not known"`
+	WorkKN        quantity.Kilonewtons `json:"working_load_kN,omitempty" minimum:"0"`
 }
 
 // Role is what a strand is for.

@@ -17,15 +17,22 @@ type plan struct {
 	elem   *plan
 	fields []field
 	names  map[string]int
+	// union is set for a struct of which the kind of the value picks one field.
+	union bool
+	// null is set where null stands for a value that is left out.
+	null bool
 }
 
 // field is one field of a struct and the limits its tags set.
 type field struct {
 	name string
 	// quoted is the name as it stands in the input.
-	quoted   string
-	index    int
-	required bool
+	quoted string
+	// target is which of several values the field belongs to, index which field of it.
+	target, index int
+	required      bool
+	// fallback is the figure of a field that is left out; nil: its zero.
+	fallback *float64
 	plan     *plan
 	limits   limits
 }
@@ -37,7 +44,7 @@ type limits struct {
 	enum                   []string
 	minLen, maxLen         int
 	minItems, maxItems     int
-	date, id               bool
+	date, id, null         bool
 	pattern                *regexp.Regexp
 }
 
@@ -60,21 +67,41 @@ func makePlan(t reflect.Type) *plan {
 	case reflect.Pointer, reflect.Slice, reflect.Map:
 		p.elem = planOf(t.Elem())
 	case reflect.Struct:
+		p.union = t.Implements(unionType)
 		p.names = map[string]int{}
-		for i := range t.NumField() {
-			f, ok := makeField(t.Field(i), i)
-			if !ok {
-				continue
-			}
-			p.names[f.name] = len(p.fields)
-			p.fields = append(p.fields, f)
-		}
-		if len(p.fields) > 64 {
-			panic("strict: more than 64 fields in " + t.String())
-		}
+		p.addFields(t, 0)
 	case reflect.Bool, reflect.String, reflect.Float64, reflect.Int:
 	default:
 		panic("strict: cannot read into " + t.String())
+	}
+	return p
+}
+
+// addFields adds the fields of a struct that is one of several read as one.
+func (p *plan) addFields(t reflect.Type, target int) {
+	for i := range t.NumField() {
+		sf := t.Field(i)
+		if sf.Name == "_" && sf.Tag.Get("nullable") == "true" {
+			p.null = true
+		}
+		f, ok := makeField(sf, i)
+		if !ok {
+			continue
+		}
+		f.target = target
+		p.names[f.name] = len(p.fields)
+		p.fields = append(p.fields, f)
+	}
+	if len(p.fields) > 64 {
+		panic("strict: more than 64 fields in " + t.String())
+	}
+}
+
+// joined gives the plan of an object whose fields are those of several structs.
+func joined(values []reflect.Value) *plan {
+	p := &plan{kind: reflect.Struct, names: map[string]int{}}
+	for i, v := range values {
+		p.addFields(v.Type(), i)
 	}
 	return p
 }
@@ -85,11 +112,13 @@ func makeField(sf reflect.StructField, index int) (field, bool) {
 		return field{}, false
 	}
 	name, options, _ := strings.Cut(tag, ",")
+	fallback := number(sf.Tag, "default")
 	return field{
 		name:     name,
 		quoted:   `"` + name + `"`,
 		index:    index,
-		required: !strings.Contains(options, "omit"),
+		required: fallback == nil && !strings.Contains(options, "omit"),
+		fallback: fallback,
 		plan:     planOf(sf.Type),
 		limits:   makeLimits(sf.Tag),
 	}, true
@@ -105,6 +134,7 @@ func makeLimits(tag reflect.StructTag) limits {
 		minItems:     int(whole(tag, "minItems", 0)),
 		maxItems:     int(whole(tag, "maxItems", maxItems)),
 		date:         tag.Get("format") == "date",
+		null:         tag.Get("nullable") == "true",
 	}
 	if e := tag.Get("enum"); e != "" {
 		l.enum = strings.Split(e, ",")

@@ -104,14 +104,20 @@ func (r *reader) value(v reflect.Value, p *plan, l *limits) bool {
 	if len(r.faults.list) >= MaxFaults {
 		return false
 	}
+	c := r.peek()
+	if c == 'n' && strings.HasPrefix(r.data[r.pos:], "null") && (l != nil && l.null || p.kind == reflect.Pointer && p.elem.null) {
+		return r.skip()
+	}
 	if p.kind == reflect.Pointer {
 		v.Set(reflect.New(v.Type().Elem()))
 		return r.value(v.Elem(), p.elem, l)
 	}
-	c := r.peek()
+	if p.union {
+		return r.either(v, p, c)
+	}
 	switch {
 	case c == '{' && p.kind == reflect.Struct:
-		return r.object(v, p)
+		return r.object(p, v)
 	case c == '{' && p.kind == reflect.Map:
 		return r.table(v, p, l)
 	case c == '[' && p.kind == reflect.Slice:
@@ -219,7 +225,36 @@ func (r *reader) member(p *plan, last int) (name string, field int, ok bool) {
 	return name, -1, ok
 }
 
-func (r *reader) object(v reflect.Value, p *plan) bool {
+// either reads the alternative of a union that takes values of this kind; where
+// none does, the first says so.
+func (r *reader) either(v reflect.Value, p *plan, c byte) bool {
+	for i := range p.fields {
+		f := &p.fields[i]
+		if f.plan.takes(c) || i == len(p.fields)-1 {
+			return r.value(v.Field(f.index), f.plan, &f.limits)
+		}
+	}
+	return false
+}
+
+// takes reports whether a value that begins with c may be of the plan's kind.
+func (p *plan) takes(c byte) bool {
+	switch p.kind {
+	case reflect.Pointer:
+		return p.elem.takes(c)
+	case reflect.Struct, reflect.Map:
+		return c == '{'
+	case reflect.Slice:
+		return c == '['
+	case reflect.String:
+		return c == '"'
+	default:
+		return c == '-' || c >= '0' && c <= '9'
+	}
+}
+
+// object reads an object whose fields are those of one struct, or of several.
+func (r *reader) object(p *plan, targets ...reflect.Value) bool {
 	var seen uint64
 	ok := r.members(p, func(i int) bool {
 		if i < 0 {
@@ -232,17 +267,29 @@ func (r *reader) object(v reflect.Value, p *plan) bool {
 		}
 		seen |= 1 << i
 		f := &p.fields[i]
-		return r.value(v.Field(f.index), f.plan, &f.limits)
+		return r.value(targets[f.target].Field(f.index), f.plan, &f.limits)
 	})
 	if !ok {
 		return false
 	}
 	for i := range p.fields {
-		if f := &p.fields[i]; f.required && seen&(1<<i) == 0 {
+		switch f := &p.fields[i]; {
+		case seen&(1<<i) != 0:
+		case f.required:
 			r.faults.Addf(r.pointer(f.name), "missing")
+		case f.fallback != nil:
+			setFigure(targets[f.target].Field(f.index), *f.fallback)
 		}
 	}
 	return true
+}
+
+func setFigure(v reflect.Value, f float64) {
+	if v.Kind() == reflect.Int {
+		v.SetInt(int64(f))
+	} else {
+		v.SetFloat(f)
+	}
 }
 
 func (r *reader) table(v reflect.Value, p *plan, l *limits) bool {

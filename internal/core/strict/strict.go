@@ -5,9 +5,10 @@
 // the place it is at.
 //
 // What a field accepts is declared once, in the struct tags from which the
-// published JSON Schema is made too: required unless omitempty or omitzero,
+// published JSON Schema is made too: required unless omitempty, omitzero or default,
 // minimum, exclusiveMinimum, maximum, enum, minLength, maxLength, minItems,
-// maxItems, pattern and format:"date".
+// maxItems, pattern, format:"date", default (of a figure) and nullable, where
+// null means the same as leaving the field out.
 //
 // It knows JSON and tags. It knows nothing of the job.
 package strict
@@ -94,16 +95,37 @@ func Pointer(parts ...any) string {
 	return b.String()
 }
 
-// Read reads one JSON value into the value that into points to. On any problem
-// it returns an *Error; into must then not be used.
-func Read(data []byte, into any) error {
+// A Union is a struct that stands for one of several kinds of value: the first of
+// its fields that takes the kind that is there gets it.
+type Union interface{ Union() }
+
+var unionType = reflect.TypeFor[Union]()
+
+// Read reads one JSON value into the value that into points to; into several
+// structs, one object that has the fields of all. On any problem it returns an
+// *Error; nothing of into must then be used.
+func Read(data []byte, into ...any) error {
 	if len(data) > MaxBytes {
 		return &Error{[]Fault{{Detail: fmt.Sprintf("too large: %d bytes, at most %d are read", len(data), MaxBytes)}}}
 	}
 	r := &reader{data: string(data), valid: utf8.Valid(data)}
-	v := reflect.ValueOf(into).Elem()
-	if r.value(v, planOf(v.Type()), nil) {
+	values := make([]reflect.Value, len(into))
+	for i, v := range into {
+		values[i] = reflect.ValueOf(v).Elem()
+	}
+	if r.top(values) {
 		r.end()
 	}
 	return r.faults.Err()
+}
+
+func (r *reader) top(values []reflect.Value) bool {
+	if len(values) == 1 {
+		return r.value(values[0], planOf(values[0].Type()), nil)
+	}
+	p := joined(values)
+	if c := r.peek(); c != '{' {
+		return r.mismatch(p, c)
+	}
+	return r.object(p, values...)
 }

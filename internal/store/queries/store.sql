@@ -70,3 +70,16 @@ SELECT version FROM drops WHERE team_id = $1 AND id = $2;
 
 -- name: RemoveDrop :one
 DELETE FROM drops WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;
+
+-- name: Policy :one
+SELECT version, body FROM policies WHERE team_id = $1;
+
+-- name: AddPolicy :one
+INSERT INTO policies (team_id, body) VALUES ($1, $2)
+ON CONFLICT (team_id) DO NOTHING
+RETURNING version;
+
+-- name: SavePolicy :one
+UPDATE policies SET version = version + 1, body = sqlc.arg(body), changed_at = now()
+WHERE team_id = $1 AND version = $2
+RETURNING version;

@@ -71,6 +71,13 @@ type Person struct {
 	HarnessID *string
 }
 
+type Policy struct {
+	TeamID    uuid.UUID
+	Version   int32
+	Body      []byte
+	ChangedAt pgtype.Timestamptz
+}
+
 type Team struct {
 	ID        uuid.UUID
 	Name      string

@@ -37,6 +37,24 @@ func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error)
 	return version, err
 }
 
+const addPolicy = `-- name: AddPolicy :one
+INSERT INTO policies (team_id, body) VALUES ($1, $2)
+ON CONFLICT (team_id) DO NOTHING
+RETURNING version
+`
+
+type AddPolicyParams struct {
+	TeamID uuid.UUID
+	Body   []byte
+}
+
+func (q *Queries) AddPolicy(ctx context.Context, arg AddPolicyParams) (int32, error) {
+	row := q.db.QueryRow(ctx, addPolicy, arg.TeamID, arg.Body)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
 const addTeam = `-- name: AddTeam :one
 INSERT INTO teams (name) VALUES ($1)
 ON CONFLICT (name) DO NOTHING
@@ -314,6 +332,22 @@ func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error
 	return items, nil
 }
 
+const policy = `-- name: Policy :one
+SELECT version, body FROM policies WHERE team_id = $1
+`
+
+type PolicyRow struct {
+	Version int32
+	Body    []byte
+}
+
+func (q *Queries) Policy(ctx context.Context, teamID uuid.UUID) (PolicyRow, error) {
+	row := q.db.QueryRow(ctx, policy, teamID)
+	var i PolicyRow
+	err := row.Scan(&i.Version, &i.Body)
+	return i, err
+}
+
 const putEvent = `-- name: PutEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
 ON CONFLICT (team_id, item_id, number) DO UPDATE SET checked_on = EXCLUDED.checked_on
@@ -502,6 +536,25 @@ func (q *Queries) SaveDrop(ctx context.Context, arg SaveDropParams) (int32, erro
 		arg.Name,
 		arg.Document,
 	)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
+const savePolicy = `-- name: SavePolicy :one
+UPDATE policies SET version = version + 1, body = $3, changed_at = now()
+WHERE team_id = $1 AND version = $2
+RETURNING version
+`
+
+type SavePolicyParams struct {
+	TeamID  uuid.UUID
+	Version int32
+	Body    []byte
+}
+
+func (q *Queries) SavePolicy(ctx context.Context, arg SavePolicyParams) (int32, error) {
+	row := q.db.QueryRow(ctx, savePolicy, arg.TeamID, arg.Version, arg.Body)
 	var version int32
 	err := row.Scan(&version)
 	return version, err

@@ -26,6 +26,14 @@ export type Row = Schemas['Row']
 export type Fault = Schemas['Fault']
 export type Problem = Schemas['Problem']
 export type HoldFigures = Schemas['HoldFigures']
+export type AnchorFigures = Schemas['AnchorFigures']
+export type LegFigures = Schemas['LegFigures']
+export type Shown = Schemas['Shown']
+export type Curves = Schemas['Curves']
+export type Curve = Schemas['Curve']
+export type FallAsked = Schemas['FallAsked']
+export type FallAnswer = Schemas['FallAnswer']
+export type Policy = Schemas['Policy']
 
 /** What a person is told when something was refused or could not be reached. */
 export class Refused extends Error {

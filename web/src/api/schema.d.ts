@@ -4,6 +4,193 @@
  */
 
 export interface paths {
+    "/api/v1/calc/anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: tension of each leg of an anchor, and what happens if one goes */
+        post: operations["calc-anchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: a fall onto a backup device */
+        post: operations["calc-fall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/haul": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: ratio, forces and strokes of a haul system */
+        post: operations["calc-haul"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: temperature of a device at the end of a descent */
+        post: operations["calc-heat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/lower": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: what a brake asks of the hand */
+        post: operations["calc-lower"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/redirect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: load on a point where a rope changes its direction */
+        post: operations["calc-redirect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/rope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: rope needed for a drop */
+        post: operations["calc-rope"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: a strand that fails while two share the load */
+        post: operations["calc-share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: stretch of a hanging rope */
+        post: operations["calc-stretch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/swing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: how hard a body swings when let go */
+        post: operations["calc-swing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/wind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute: slack that the wind draws on a backup strand */
+        post: operations["calc-wind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/check": {
         parameters: {
             query?: never;
@@ -128,6 +315,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The team's policy: factors, ceilings and the tables that figures use */
+        get: operations["policy"];
+        /** Replace the team's policy, if nobody else has */
+        put: operations["put-policy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rules": {
         parameters: {
             query?: never;
@@ -166,6 +371,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AbsorberIn: {
+            /** Format: double */
+            force_kN: number;
+            /** Format: double */
+            max_m: number;
+        } | null;
         AbsorberModel: {
             /**
              * Format: double
@@ -205,7 +416,119 @@ export interface components {
              */
             x_m: number;
         };
+        AnchorAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            legs: components["schemas"]["LegOut"][];
+            /** @description for each leg: what happens if it goes */
+            lost: components["schemas"]["LostOut"][];
+            /**
+             * Format: double
+             * @description between taut legs, 0 for one
+             */
+            widest_angle_deg: number;
+            working?: components["schemas"]["Working"][];
+        };
+        AnchorFigures: {
+            anchor: string;
+            /** @description widest between taut legs */
+            angle: components["schemas"]["Figure"];
+            legs: components["schemas"]["LegFigures"][];
+            load: components["schemas"]["Figure"];
+            /** @description why tensions cannot be told; each leg then counts with the whole load */
+            untold?: string;
+            whose: string;
+            working: components["schemas"]["Working"][];
+        };
+        AnchorIn: {
+            /** @description of the load; left out: straight down */
+            direction?: components["schemas"]["Direction"];
+            legs: components["schemas"]["AnchorLeg"][];
+            /** Format: double */
+            load_kN: number;
+        };
+        AnchorLeg: {
+            /**
+             * Format: double
+             * @description of the leg's material between 50 and 150 kg
+             */
+            elongation_pct?: number | null;
+            id: string;
+            /** Format: double */
+            x: number;
+            /**
+             * Format: double
+             * @description up is positive
+             */
+            y: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            z?: number;
+        };
+        AnchorOut: {
+            legs: components["schemas"]["LegOut"][];
+            /** @description for each leg: what happens if it goes */
+            lost: components["schemas"]["LostOut"][];
+            /**
+             * Format: double
+             * @description between taut legs, 0 for one
+             */
+            widest_angle_deg: number;
+        };
+        AnchorRequest: {
+            /** @description of the load; left out: straight down */
+            direction?: components["schemas"]["Direction"];
+            legs: components["schemas"]["AnchorLeg"][];
+            /** Format: double */
+            load_kN: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+        };
+        Answer: {
+            Out: unknown;
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            working?: components["schemas"]["Working"][];
+        };
         Backup: {
+            /**
+             * Format: double
+             * @description force it takes to draw rope up through it; left out: none, which errs to more slack in wind
+             */
+            drag_N?: number;
             /**
              * Format: double
              * @description force of an absorber that is part of it
@@ -228,6 +551,14 @@ export interface components {
             /** @description the instructions allow towing it by its cord */
             towed_by_cord?: boolean;
             unpark_before_descent?: boolean;
+        };
+        Band: {
+            /** Format: double */
+            p5: number | null;
+            /** Format: double */
+            p50: number | null;
+            /** Format: double */
+            p95: number | null;
         };
         Choice: {
             /** @description it is there now */
@@ -280,6 +611,40 @@ export interface components {
             /** @enum {string} */
             shape: "oval" | "offset" | "pear" | "symmetric" | "ring" | "link";
         };
+        CourseOption: {
+            /** @description give the course in time */
+            course?: boolean;
+        };
+        CoursePoint: {
+            /** Format: double */
+            force_kN: number;
+            /** Format: double */
+            t_s: number;
+            /** Format: double */
+            v_m_s: number;
+            /**
+             * Format: double
+             * @description downwards since the fall began
+             */
+            x_m: number;
+        };
+        Curve: {
+            /** @description which way the figure errs */
+            errs: string;
+            id: string;
+            limit?: components["schemas"]["Limit"];
+            lines: components["schemas"]["Line"][];
+            name: string;
+            unit: string;
+            worst?: components["schemas"]["Worst"];
+        };
+        Curves: {
+            curves: components["schemas"]["Curve"][];
+            /** @description of the person's attachment, from the landing up */
+            heights_m: number[];
+            name: string;
+            person: string;
+        };
         Device: {
             /** @description a button is pressed before it moves */
             button_to_move?: boolean;
@@ -289,6 +654,8 @@ export interface components {
             control_edge?: boolean;
             /** @description has a strand path with less friction for starting a long descent */
             easy_path?: boolean;
+            /** @description of a device that brakes a running rope */
+            friction?: components["schemas"]["Friction"];
             heat?: components["schemas"]["DeviceHeat"];
             /**
              * Format: double
@@ -330,6 +697,20 @@ export interface components {
             /** Format: double */
             specific_heat_J_kgK: number;
         };
+        Direction: {
+            /** Format: double */
+            x: number;
+            /**
+             * Format: double
+             * @description up is positive
+             */
+            y: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            z?: number;
+        };
         Document: {
             anchors?: components["schemas"]["Anchor"][];
             checks?: components["schemas"]["FunctionCheck"][];
@@ -357,6 +738,16 @@ export interface components {
              * @description version of the format
              */
             version: number;
+            /**
+             * Format: double
+             * @description the day's wind; left out: none
+             */
+            wind_m_s?: number;
+        };
+        Driver: {
+            field: string;
+            /** Format: double */
+            share: number;
         };
         DropLine: {
             /** Format: date-time */
@@ -418,6 +809,286 @@ export interface components {
             /** Format: date */
             on: string;
         };
+        Extras: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            working?: components["schemas"]["Working"][];
+        };
+        FallAnswer: {
+            /**
+             * Format: double
+             * @description extension of the absorber
+             */
+            absorber_m: number;
+            absorber_used_up: boolean;
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description null where no clearance is told */
+            clear: boolean | null;
+            /**
+             * Format: double
+             * @description down from the attachment
+             */
+            clearance_needed_m: number;
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /**
+             * Format: double
+             * @description h, the fall until the device has locked
+             */
+            fall_before_arrest_m: number;
+            /**
+             * Format: double
+             * @description h / rope length
+             */
+            fall_factor: number;
+            /** Format: double */
+            free_fall_m: number;
+            /**
+             * Format: double
+             * @description with the damping ratio given
+             */
+            likely_kN: number;
+            /**
+             * Format: double
+             * @description undamped: the ceiling
+             */
+            peak_kN: number;
+            /** Format: double */
+            stretch_m: number;
+            working?: components["schemas"]["Working"][];
+        };
+        FallAsked: {
+            absorber?: components["schemas"]["AbsorberIn"];
+            /**
+             * Format: double
+             * @description what is free below the attachment
+             */
+            clearance_m?: number | null;
+            /**
+             * Format: double
+             * @description of the rope, for likely_kN and the course
+             * @default 0.1
+             */
+            damping_ratio?: number;
+            /**
+             * Format: double
+             * @description negative: the device is below
+             */
+            device_above_attachment_m: number;
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /**
+             * Format: double
+             * @description from the attachment to the feet
+             * @default 1.3
+             */
+            feet_m?: number;
+            /**
+             * Format: double
+             * @description from the device to the attachment
+             */
+            lanyard_m: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            lock_distance_m?: number;
+            /**
+             * Format: double
+             * @description of a wheel; a cam has 0
+             * @default 0
+             */
+            lock_speed_m_s?: number;
+            /**
+             * Format: double
+             * @description clearance kept below the feet
+             * @default 1
+             */
+            margin_m?: number;
+            /** Format: double */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description from the anchor to the device
+             */
+            rope_length_m: number;
+            /**
+             * Format: double
+             * @description slack in the rope above the device
+             * @default 0
+             */
+            slack_m?: number;
+            spread: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+        };
+        FallIn: {
+            absorber?: components["schemas"]["AbsorberIn"];
+            /**
+             * Format: double
+             * @description what is free below the attachment
+             */
+            clearance_m?: number | null;
+            /**
+             * Format: double
+             * @description of the rope, for likely_kN and the course
+             * @default 0.1
+             */
+            damping_ratio?: number;
+            /**
+             * Format: double
+             * @description negative: the device is below
+             */
+            device_above_attachment_m: number;
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /**
+             * Format: double
+             * @description from the attachment to the feet
+             * @default 1.3
+             */
+            feet_m?: number;
+            /**
+             * Format: double
+             * @description from the device to the attachment
+             */
+            lanyard_m: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            lock_distance_m?: number;
+            /**
+             * Format: double
+             * @description of a wheel; a cam has 0
+             * @default 0
+             */
+            lock_speed_m_s?: number;
+            /**
+             * Format: double
+             * @description clearance kept below the feet
+             * @default 1
+             */
+            margin_m?: number;
+            /** Format: double */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description from the anchor to the device
+             */
+            rope_length_m: number;
+            /**
+             * Format: double
+             * @description slack in the rope above the device
+             * @default 0
+             */
+            slack_m?: number;
+        };
+        FallRequest: {
+            absorber?: components["schemas"]["AbsorberIn"];
+            /**
+             * Format: double
+             * @description what is free below the attachment
+             */
+            clearance_m?: number | null;
+            /** @description give the course in time */
+            course?: boolean;
+            /**
+             * Format: double
+             * @description of the rope, for likely_kN and the course
+             * @default 0.1
+             */
+            damping_ratio?: number;
+            /**
+             * Format: double
+             * @description negative: the device is below
+             */
+            device_above_attachment_m: number;
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /**
+             * Format: double
+             * @description from the attachment to the feet
+             * @default 1.3
+             */
+            feet_m?: number;
+            /**
+             * Format: double
+             * @description from the device to the attachment
+             */
+            lanyard_m: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            lock_distance_m?: number;
+            /**
+             * Format: double
+             * @description of a wheel; a cam has 0
+             * @default 0
+             */
+            lock_speed_m_s?: number;
+            /**
+             * Format: double
+             * @description clearance kept below the feet
+             * @default 1
+             */
+            margin_m?: number;
+            /** Format: double */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description from the anchor to the device
+             */
+            rope_length_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Format: double
+             * @description slack in the rope above the device
+             * @default 0
+             */
+            slack_m?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+        };
         Familiarity: {
             by?: string;
             model: string;
@@ -458,6 +1129,18 @@ export interface components {
             why: string;
             working?: components["schemas"]["Working"][];
         };
+        Friction: {
+            /**
+             * Format: double
+             * @description load to hand, fully open, hand at its reference place
+             */
+            base_ratio: number;
+            /**
+             * Format: double
+             * @description turn of the rope over its extra friction bend; left out: 180
+             */
+            bend_deg?: number;
+        };
         FunctionCheck: {
             by: string;
             item: string;
@@ -496,6 +1179,317 @@ export interface components {
             fall_arrest?: boolean;
             /** @enum {string} */
             point: "ventral" | "sternal" | "dorsal" | "lateral";
+        };
+        HaulAnswer: {
+            /** Format: double */
+            actual_ratio: number;
+            /**
+             * Format: double
+             * @description all that pulls on the anchor
+             */
+            anchor_kN: number;
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /** @description all that pulls on the grab */
+            grabs_kN: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            hand_kN: number;
+            /** Format: int64 */
+            haulers_needed: number;
+            /** @description hand let go, capture holding */
+            held: components["schemas"]["SegmentOut"][];
+            /**
+             * Format: double
+             * @description every pulley ideal
+             */
+            ideal_ratio: number;
+            /**
+             * Format: double
+             * @description the same with every pulley ideal
+             */
+            jammed_ceiling_kN: number;
+            /**
+             * Format: double
+             * @description on the load line if the load jams and the haulers pull their most; errs low
+             */
+            jammed_kN: number;
+            /** @description sum of both tensions */
+            pulleys_kN: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            rope_through_hands_m: number;
+            /** @description while hauling */
+            segments: components["schemas"]["SegmentOut"][];
+            /** Format: int64 */
+            strokes: number;
+            working?: components["schemas"]["Working"][];
+        };
+        HaulIn: {
+            /**
+             * Format: double
+             * @description of every pulley that is not told by itself
+             */
+            efficiency?: number;
+            /**
+             * Format: double
+             * @description what one pulls steadily
+             * @default 0.2
+             */
+            hauler_kN?: number;
+            /**
+             * Format: double
+             * @description what one pulls at most
+             * @default 0.4
+             */
+            hauler_peak_kN?: number;
+            /**
+             * Format: int64
+             * @description left out: as many as are needed
+             */
+            haulers?: number;
+            /** Format: double */
+            load_kg: number;
+            pulleys?: {
+                [key: string]: components["schemas"]["HaulPulley"];
+            };
+            /** Format: double */
+            raise_m: number;
+            reeving?: components["schemas"]["Reeving"][];
+            /**
+             * Format: double
+             * @description what the load sinks back at each reset
+             * @default 0
+             */
+            reset_loss_m?: number;
+            /** @description 1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving */
+            system?: string;
+            /** @description for each grab, or one for all */
+            travel_m?: components["schemas"]["Travel"];
+        };
+        HaulOut: {
+            /** Format: double */
+            actual_ratio: number;
+            /**
+             * Format: double
+             * @description all that pulls on the anchor
+             */
+            anchor_kN: number;
+            /** @description all that pulls on the grab */
+            grabs_kN: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            hand_kN: number;
+            /** Format: int64 */
+            haulers_needed: number;
+            /** @description hand let go, capture holding */
+            held: components["schemas"]["SegmentOut"][];
+            /**
+             * Format: double
+             * @description every pulley ideal
+             */
+            ideal_ratio: number;
+            /**
+             * Format: double
+             * @description the same with every pulley ideal
+             */
+            jammed_ceiling_kN: number;
+            /**
+             * Format: double
+             * @description on the load line if the load jams and the haulers pull their most; errs low
+             */
+            jammed_kN: number;
+            /** @description sum of both tensions */
+            pulleys_kN: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            rope_through_hands_m: number;
+            /** @description while hauling */
+            segments: components["schemas"]["SegmentOut"][];
+            /** Format: int64 */
+            strokes: number;
+        };
+        HaulPulley: {
+            /**
+             * Format: double
+             * @description tension behind it / tension before it; 1 is ideal
+             */
+            efficiency: number;
+        };
+        HaulRequest: {
+            /**
+             * Format: double
+             * @description of every pulley that is not told by itself
+             */
+            efficiency?: number;
+            /**
+             * Format: double
+             * @description what one pulls steadily
+             * @default 0.2
+             */
+            hauler_kN?: number;
+            /**
+             * Format: double
+             * @description what one pulls at most
+             * @default 0.4
+             */
+            hauler_peak_kN?: number;
+            /**
+             * Format: int64
+             * @description left out: as many as are needed
+             */
+            haulers?: number;
+            /** Format: double */
+            load_kg: number;
+            pulleys?: {
+                [key: string]: components["schemas"]["HaulPulley"];
+            };
+            /** Format: double */
+            raise_m: number;
+            reeving?: components["schemas"]["Reeving"][];
+            /**
+             * Format: double
+             * @description what the load sinks back at each reset
+             * @default 0
+             */
+            reset_loss_m?: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description 1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving */
+            system?: string;
+            /** @description for each grab, or one for all */
+            travel_m?: components["schemas"]["Travel"];
+            /** @description give the working */
+            working?: boolean;
+        };
+        HeatAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /** Format: double */
+            end_C: number;
+            /**
+             * Format: double
+             * @description fastest speed that stays within the limit; null when any does
+             */
+            fastest_m_s: number | null;
+            working?: components["schemas"]["Working"][];
+        };
+        HeatIn: {
+            /** Format: double */
+            ambient_C: number;
+            /**
+             * Format: double
+             * @description hA
+             */
+            cooling_W_K: number;
+            /** Format: double */
+            device_g: number;
+            /**
+             * Format: double
+             * @description f, the part of the energy that goes into the device
+             */
+            heat_share: number;
+            /** Format: double */
+            height_m: number;
+            /**
+             * Format: double
+             * @description what the sheath stands
+             */
+            limit_C: number;
+            /** Format: double */
+            load_kg: number;
+            /** Format: double */
+            specific_heat_J_kgK: number;
+            /** Format: double */
+            speed_m_s: number;
+        };
+        HeatOut: {
+            /** Format: double */
+            end_C: number;
+            /**
+             * Format: double
+             * @description fastest speed that stays within the limit; null when any does
+             */
+            fastest_m_s: number | null;
+        };
+        HeatRequest: {
+            /** Format: double */
+            ambient_C: number;
+            /**
+             * Format: double
+             * @description hA
+             */
+            cooling_W_K: number;
+            /** Format: double */
+            device_g: number;
+            /**
+             * Format: double
+             * @description f, the part of the energy that goes into the device
+             */
+            heat_share: number;
+            /** Format: double */
+            height_m: number;
+            /**
+             * Format: double
+             * @description what the sheath stands
+             */
+            limit_C: number;
+            /** Format: double */
+            load_kg: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** Format: double */
+            specific_heat_J_kgK: number;
+            /** Format: double */
+            speed_m_s: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
         };
         HitchModel: {
             /**
@@ -545,16 +1539,17 @@ export interface components {
             threaded: "right" | "reversed" | "wrong-path";
         };
         HoldFigures: {
-            figures: components["schemas"]["Figure"][];
+            /** @description what to ask calc/fall for the course and the band of a fall onto this hold */
+            fall?: components["schemas"]["FallAsked"];
+            figures: components["schemas"]["Shown"][];
             hold: string;
-            /** @description weight at rest as people read it */
-            load: string;
+            /** @description weight at rest */
+            load: components["schemas"]["Figure"];
             /** @description device, links, harness, ropes, anchor legs */
             path: components["schemas"]["PathPart"][];
             person: string;
             /** @description label of the part with the least margin */
             weakest: string;
-            working: components["schemas"]["Working"][];
         };
         Item: {
             /**
@@ -626,6 +1621,11 @@ export interface components {
             name: string;
         };
         Leg: {
+            /**
+             * Format: double
+             * @description between 50 and 150 kg; left out: not known
+             */
+            elongation_pct?: number;
             /** @description the same id in two anchors is the same point of the structure */
             id: string;
             /**
@@ -642,12 +1642,49 @@ export interface components {
              * @description up is positive
              */
             y_m: number;
+            /**
+             * Format: double
+             * @description out from the structure is positive
+             */
+            z_m?: number;
+        };
+        LegFigures: {
+            /** @description of the master point if it goes */
+            drop?: components["schemas"]["Figure"];
+            leg: string;
+            /** @description nothing holds if it goes */
+            lost?: boolean;
+            /** @description left out where the elongation of a leg is not told */
+            peak?: components["schemas"]["Figure"];
+            /** @description tension as a part of the load */
+            share: components["schemas"]["Figure"];
+            slack?: boolean;
+            /** @description of the master point across the load */
+            sway?: components["schemas"]["Figure"];
+            tension: components["schemas"]["Figure"];
+        };
+        LegOut: {
+            id: string;
+            /** @description it hangs loose and carries nothing */
+            slack: boolean;
+            /** Format: double */
+            tension_kN: number;
         };
         Life: {
             /** Format: double */
             from_first_use_years?: number;
             /** Format: double */
             from_made_years?: number;
+        };
+        Limit: {
+            name: string;
+            /** Format: double */
+            value: number;
+        };
+        Line: {
+            name: string;
+            /** @description null where there is none */
+            values: number[];
         };
         Link: {
             /**
@@ -668,6 +1705,153 @@ export interface components {
             things: number;
             /** @description what sort of thing */
             what: string;
+        };
+        LostOut: {
+            /**
+             * Format: double
+             * @description of the master point, in the direction of the load; null where nothing holds it then
+             */
+            drop_m: number | null;
+            id: string;
+            /**
+             * Format: double
+             * @description on the master point; null where the elongation of a leg that then carries is not told
+             */
+            peak_kN: number | null;
+        };
+        LowerAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /**
+             * Format: double
+             * @description needed on the brake side
+             */
+            brake_kN: number;
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /**
+             * Format: double
+             * @description rope hanging below the device under which it runs; null for rope without weight
+             */
+            frees_below_m: number | null;
+            /**
+             * Format: double
+             * @description what hanging rope leaves of it
+             */
+            hand_kN: number;
+            /** Format: double */
+            ratio: number;
+            /** @description hanging rope does not hold it */
+            runs_by_itself: boolean;
+            within_grip: boolean;
+            working?: components["schemas"]["Working"][];
+        };
+        LowerIn: {
+            /**
+             * Format: double
+             * @description load to hand with the brake fully open, hand at its reference place
+             */
+            base_ratio: number;
+            /**
+             * Format: double
+             * @description what a hand holds for long
+             * @default 0.1
+             */
+            grip_kN?: number;
+            /**
+             * Format: double
+             * @description rope that hangs on the brake side
+             * @default 0
+             */
+            hanging_m?: number;
+            /** Format: double */
+            load_kg: number;
+            /**
+             * Format: double
+             * @description rope on metal
+             * @default 0.25
+             */
+            mu?: number;
+            /** Format: double */
+            rope_g_per_m: number;
+            /** @description each added wrap: hand angle, extra post or connector */
+            wraps_deg?: number[];
+        };
+        LowerOut: {
+            /**
+             * Format: double
+             * @description needed on the brake side
+             */
+            brake_kN: number;
+            /**
+             * Format: double
+             * @description rope hanging below the device under which it runs; null for rope without weight
+             */
+            frees_below_m: number | null;
+            /**
+             * Format: double
+             * @description what hanging rope leaves of it
+             */
+            hand_kN: number;
+            /** Format: double */
+            ratio: number;
+            /** @description hanging rope does not hold it */
+            runs_by_itself: boolean;
+            within_grip: boolean;
+        };
+        LowerRequest: {
+            /**
+             * Format: double
+             * @description load to hand with the brake fully open, hand at its reference place
+             */
+            base_ratio: number;
+            /**
+             * Format: double
+             * @description what a hand holds for long
+             * @default 0.1
+             */
+            grip_kN?: number;
+            /**
+             * Format: double
+             * @description rope that hangs on the brake side
+             * @default 0
+             */
+            hanging_m?: number;
+            /** Format: double */
+            load_kg: number;
+            /**
+             * Format: double
+             * @description rope on metal
+             * @default 0.25
+             */
+            mu?: number;
+            /** Format: double */
+            rope_g_per_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+            /** @description each added wrap: hand angle, extra post or connector */
+            wraps_deg?: number[];
         };
         Mark: {
             /** @description of a re-belay or deviation */
@@ -762,6 +1946,25 @@ export interface components {
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
+        Options: {
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+        };
         PathPart: {
             /** @description item id; left out for the leg of an anchor */
             item?: string;
@@ -825,9 +2028,24 @@ export interface components {
             arrest_ceiling_kN?: number;
             /**
              * Format: double
+             * @description part of the load on the second strand where both carry
+             */
+            belay_share?: number;
+            /**
+             * Format: double
+             * @description slack in the second strand where one carries
+             */
+            belay_slack_m?: number;
+            /**
+             * Format: double
              * @description length of a connector whose model gives none
              */
             connector_m?: number;
+            /**
+             * Format: double
+             * @description of ropes, for likely forces
+             */
+            damping_ratio?: number;
             /** Format: double */
             descent_speed_m_s?: number;
             /** Format: int64 */
@@ -844,6 +2062,17 @@ export interface components {
              * @description gap kept between a lever's reach and another device
              */
             foul_gap_m?: number;
+            friction?: components["schemas"]["RopeFriction"];
+            /**
+             * Format: double
+             * @description what a hand holds for long
+             */
+            grip_kN?: number;
+            /**
+             * Format: double
+             * @description what a hand holds for a moment
+             */
+            grip_most_kN?: number;
             knot_strength?: components["schemas"]["KnotStrength"];
             knots?: components["schemas"]["KnotTable"];
             /**
@@ -868,11 +2097,30 @@ export interface components {
             role_standards?: components["schemas"]["RoleStandard"][];
             /**
              * Format: double
+             * @description stretch at rest above which a re-belay is wanted
+             */
+            stretch_m?: number;
+            /**
+             * Format: double
              * @description part of the sheath-harm force from which a look is asked for
              */
             teeth_look?: number;
             /** Format: double */
             textile_factor?: number;
+            unsure?: components["schemas"]["Unsure"];
+            /**
+             * Format: double
+             * @description slack drawn by wind above which a wheel is parked
+             */
+            wind_slack_m?: number;
+        };
+        PolicyOutBody: {
+            /** @description with everything filled in */
+            in_force: components["schemas"]["Policy"];
+            /** @description what the team decided; what it leaves out is as shipped */
+            own: components["schemas"]["Policy"];
+            /** @description defaults, to be checked against the manufacturer's instructions and local rules */
+            shipped: components["schemas"]["Policy"];
         };
         Position: {
             /** @enum {string} */
@@ -922,7 +2170,73 @@ export interface components {
             /** @enum {string} */
             to: "stop" | "look";
         };
+        RedirectAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /** Format: double */
+            resultant_kN: number;
+            working?: components["schemas"]["Working"][];
+        };
+        RedirectIn: {
+            /**
+             * Format: double
+             * @description between the two parts of the rope; 0: both run the same way
+             */
+            included_angle_deg: number;
+            /** Format: double */
+            t1_kN: number;
+            /** Format: double */
+            t2_kN: number;
+        };
+        RedirectOut: {
+            /** Format: double */
+            resultant_kN: number;
+        };
+        RedirectRequest: {
+            /**
+             * Format: double
+             * @description between the two parts of the rope; 0: both run the same way
+             */
+            included_angle_deg: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** Format: double */
+            t1_kN: number;
+            /** Format: double */
+            t2_kN: number;
+            /** @description give the working */
+            working?: boolean;
+        };
+        Reeving: {
+            path: string[];
+            rope: string;
+        };
         Report: {
+            /** @description with figures only */
+            anchors?: components["schemas"]["AnchorFigures"][];
+            /** @description with curves only */
+            curves?: components["schemas"]["Curves"];
             findings: components["schemas"]["Finding"][];
             /** @description with figures only */
             holds?: components["schemas"]["HoldFigures"][];
@@ -942,12 +2256,74 @@ export interface components {
             /** @enum {string} */
             role: "descend" | "ascend" | "backup" | "rope" | "connector" | "lanyard" | "absorber" | "harness";
         };
+        RopeAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /** Format: double */
+            length_needed_m: number;
+            /** @description their sum is the length */
+            parts: components["schemas"]["RopePart"][];
+            working?: components["schemas"]["Working"][];
+        };
         RopeEffect: {
             /** @enum {string} */
             change: "less-friction" | "more-friction" | "may-not-lock" | "locks-late" | "locks-early" | "no-change";
             /** @enum {string} */
             condition: "wet" | "muddy" | "icy" | "stiff" | "glazed";
             park_needs_push?: boolean;
+        };
+        RopeFriction: {
+            /** Format: double */
+            dry: number;
+            /** Format: double */
+            glazed: number;
+            /** Format: double */
+            icy: number;
+            /** Format: double */
+            muddy: number;
+            /** Format: double */
+            stiff: number;
+            /** Format: double */
+            wet: number;
+        };
+        RopeIn: {
+            /** Format: double */
+            diameter_mm: number;
+            /**
+             * Format: double
+             * @description along the strand, from the anchor to the lowest landing needed
+             */
+            drop_m: number;
+            items: components["schemas"]["RopeItem"][];
+            /**
+             * Format: double
+             * @description at the bottom
+             */
+            reserve_m: number;
+            /**
+             * Format: double
+             * @description shown in the working; it never shortens the rope
+             */
+            stretch_m: number;
+        };
+        RopeItem: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            kind: "end-loop" | "mid-loop" | "join" | "stopper" | "tail" | "edge" | "loop";
+            /**
+             * Format: double
+             * @description of each edge or loop; a knot's length comes from the table
+             */
+            m?: number;
         };
         RopeModel: {
             /** @enum {string} */
@@ -971,12 +2347,61 @@ export interface components {
              */
             sheath_limit_C?: number;
         };
+        RopeOut: {
+            /** Format: double */
+            length_needed_m: number;
+            /** @description their sum is the length */
+            parts: components["schemas"]["RopePart"][];
+        };
+        RopePart: {
+            /** @description drop, a kind of item, or reserve */
+            kind: string;
+            /** Format: double */
+            m: number;
+        };
         RopeRange: {
             constructions: ("low-stretch-a" | "low-stretch-b" | "static" | "dynamic" | "accessory-cord" | "tape")[];
             /** Format: double */
             max_mm: number;
             /** Format: double */
             min_mm: number;
+        };
+        RopeRequest: {
+            /** Format: double */
+            diameter_mm: number;
+            /**
+             * Format: double
+             * @description along the strand, from the anchor to the lowest landing needed
+             */
+            drop_m: number;
+            items: components["schemas"]["RopeItem"][];
+            /**
+             * Format: double
+             * @description at the bottom
+             */
+            reserve_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /**
+             * Format: double
+             * @description shown in the working; it never shortens the rope
+             */
+            stretch_m: number;
+            /** @description give the working */
+            working?: boolean;
         };
         Row: {
             differs: boolean;
@@ -994,6 +2419,22 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SchoolOut: {
+            /** Format: double */
+            drop_m: number;
+            /** Format: double */
+            peak_kN: number;
+        };
+        SegmentOut: {
+            /**
+             * Format: int64
+             * @description 0: the part at the hand
+             */
+            index: number;
+            rope: string;
+            /** Format: double */
+            tension_kN: number;
+        };
         SessionOutBody: {
             /** @description the demo scenario is loaded */
             demo: boolean;
@@ -1001,11 +2442,127 @@ export interface components {
             team: components["schemas"]["Team"];
             version: string;
         };
+        ShareAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            shared: components["schemas"]["SchoolOut"];
+            slack: components["schemas"]["SchoolOut"];
+            working?: components["schemas"]["Working"][];
+        };
+        ShareIn: {
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /** Format: double */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description from the anchor of the strand that survives to the load
+             */
+            rope_length_m: number;
+            /**
+             * Format: double
+             * @description part of the weight on the strand that survives; 0: free of slack, no load
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description slack in a strand that carries nothing
+             * @default 0
+             */
+            slack_m?: number;
+        };
+        ShareOut: {
+            shared: components["schemas"]["SchoolOut"];
+            slack: components["schemas"]["SchoolOut"];
+        };
+        ShareRequest: {
+            /** @description give the course in time */
+            course?: boolean;
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /** Format: double */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description from the anchor of the strand that survives to the load
+             */
+            rope_length_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Format: double
+             * @description part of the weight on the strand that survives; 0: free of slack, no load
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description slack in a strand that carries nothing
+             * @default 0
+             */
+            slack_m?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+        };
+        Shown: {
+            beyond?: boolean;
+            limit?: components["schemas"]["Figure"];
+            name: string;
+            /** @description what to know or do */
+            note?: string;
+            /** @description as people read it */
+            text: string;
+            unit: string;
+            /**
+             * Format: double
+             * @description in unit, not rounded
+             */
+            value: number;
+            working: components["schemas"]["Working"][];
+        };
         Sides: {
             /** @enum {string} */
             anchored: "left" | "right";
             /** @enum {string} */
             riding: "left" | "right";
+        };
+        Spread: {
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            mean?: number;
+            /** Format: double */
+            plus_minus?: number;
+            /** Format: double */
+            sd?: number;
         };
         Store: {
             items?: components["schemas"]["Item"][];
@@ -1043,12 +2600,74 @@ export interface components {
              * @description height of the lower end, stretch left out; below 0: rope on the landing
              */
             end_m: number;
-            /** Format: double */
-            spare_m: number;
+            figures: components["schemas"]["Shown"][];
             strand: string;
-            /** @description the spare as people read it */
-            text: string;
-            working: components["schemas"]["Working"][];
+        };
+        StretchAnswer: {
+            /** Format: double */
+            EA_kN: number;
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /** Format: double */
+            stretch_m: number;
+            working?: components["schemas"]["Working"][];
+        };
+        StretchIn: {
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /** Format: double */
+            length_m: number;
+            /** Format: double */
+            load_kg: number;
+            /** Format: double */
+            rope_g_per_m: number;
+        };
+        StretchOut: {
+            /** Format: double */
+            EA_kN: number;
+            /** Format: double */
+            stretch_m: number;
+        };
+        StretchRequest: {
+            /**
+             * Format: double
+             * @description between 50 and 150 kg
+             */
+            elongation_pct: number;
+            /** Format: double */
+            length_m: number;
+            /** Format: double */
+            load_kg: number;
+            /** Format: double */
+            rope_g_per_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
         };
         Subject: {
             /** @description id of the hold it is part of */
@@ -1065,6 +2684,86 @@ export interface components {
             /** @description id of the strand it is on */
             strand?: string;
         };
+        SwingAnswer: {
+            /**
+             * Format: double
+             * @description of the rope out of plumb
+             */
+            angle_deg: number;
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /**
+             * Format: double
+             * @description straight drop that gives the same speed
+             */
+            equal_drop_m: number;
+            /**
+             * Format: double
+             * @description at the bottom
+             */
+            speed_m_s: number;
+            working?: components["schemas"]["Working"][];
+        };
+        SwingIn: {
+            /**
+             * Format: double
+             * @description out of plumb, to either side; at most the rope's length
+             */
+            offset_m: number;
+            /** Format: double */
+            rope_length_m: number;
+        };
+        SwingOut: {
+            /**
+             * Format: double
+             * @description of the rope out of plumb
+             */
+            angle_deg: number;
+            /**
+             * Format: double
+             * @description straight drop that gives the same speed
+             */
+            equal_drop_m: number;
+            /**
+             * Format: double
+             * @description at the bottom
+             */
+            speed_m_s: number;
+        };
+        SwingRequest: {
+            /**
+             * Format: double
+             * @description out of plumb, to either side; at most the rope's length
+             */
+            offset_m: number;
+            /** Format: double */
+            rope_length_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /** @description give the working */
+            working?: boolean;
+        };
         Team: {
             id: string;
             name: string;
@@ -1075,11 +2774,192 @@ export interface components {
             /** Format: double */
             harm_kN: number;
         };
+        TimedFallOut: {
+            /**
+             * Format: double
+             * @description extension of the absorber
+             */
+            absorber_m: number;
+            absorber_used_up: boolean;
+            /** @description null where no clearance is told */
+            clear: boolean | null;
+            /**
+             * Format: double
+             * @description down from the attachment
+             */
+            clearance_needed_m: number;
+            /**
+             * Format: double
+             * @description h, the fall until the device has locked
+             */
+            fall_before_arrest_m: number;
+            /**
+             * Format: double
+             * @description h / rope length
+             */
+            fall_factor: number;
+            /** Format: double */
+            free_fall_m: number;
+            /**
+             * Format: double
+             * @description with the damping ratio given
+             */
+            likely_kN: number;
+            /**
+             * Format: double
+             * @description undamped: the ceiling
+             */
+            peak_kN: number;
+            /** Format: double */
+            stretch_m: number;
+        };
+        /** @description for each grab by its name, or one length for all */
+        Travel: number | {
+            [key: string]: number;
+        };
+        Unsure: {
+            /**
+             * Format: double
+             * @description of the elongation of ropes, as a part of it
+             */
+            elongation_part: number;
+            /**
+             * Format: double
+             * @description of the device above the attachment
+             */
+            height_m: number;
+            /** Format: double */
+            mass_kg: number;
+        };
         WearLimit: {
             deepens?: boolean;
             /** Format: double */
             limit_mm: number;
             part: string;
+        };
+        WindAnswer: {
+            /** @description for each numeric output */
+            band?: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /**
+             * Format: double
+             * @description widest sideways
+             */
+            bow_m: number;
+            /** @description at most 400 points */
+            course?: components["schemas"]["CoursePoint"][];
+            /** @description for each numeric output, largest first */
+            drivers?: {
+                [key: string]: components["schemas"]["Driver"][];
+            };
+            /**
+             * Format: double
+             * @description lowest wind at which the slack passes the limit or the tail runs; null above 60 m/s or when parked
+             */
+            limit_wind_m_s: number | null;
+            /**
+             * Format: double
+             * @description rope drawn up through the device: free fall waiting to happen
+             */
+            slack_m: number;
+            working?: components["schemas"]["Working"][];
+        };
+        WindIn: {
+            /**
+             * Format: double
+             * @description strand from the anchor to the device
+             */
+            above_m: number;
+            /**
+             * Format: double
+             * @description force it takes to draw rope up through the device
+             * @default 0
+             */
+            device_drag_N?: number;
+            /** Format: double */
+            diameter_mm: number;
+            /** @description the wheel is locked against the wind */
+            parked?: boolean;
+            /** Format: double */
+            rope_g_per_m: number;
+            /**
+             * Format: double
+             * @default 0.5
+             */
+            slack_limit_m?: number;
+            /**
+             * Format: double
+             * @description rope that hangs free below the device; rope on the ground weighs nothing
+             */
+            tail_m: number;
+            /** Format: double */
+            wind_m_s: number;
+        };
+        WindOut: {
+            /**
+             * Format: double
+             * @description widest sideways
+             */
+            bow_m: number;
+            /**
+             * Format: double
+             * @description lowest wind at which the slack passes the limit or the tail runs; null above 60 m/s or when parked
+             */
+            limit_wind_m_s: number | null;
+            /**
+             * Format: double
+             * @description rope drawn up through the device: free fall waiting to happen
+             */
+            slack_m: number;
+        };
+        WindRequest: {
+            /**
+             * Format: double
+             * @description strand from the anchor to the device
+             */
+            above_m: number;
+            /**
+             * Format: double
+             * @description force it takes to draw rope up through the device
+             * @default 0
+             */
+            device_drag_N?: number;
+            /** Format: double */
+            diameter_mm: number;
+            /** @description the wheel is locked against the wind */
+            parked?: boolean;
+            /** Format: double */
+            rope_g_per_m: number;
+            /**
+             * Format: int64
+             * @default 10000
+             */
+            samples?: number;
+            /**
+             * Format: int64
+             * @description the same seed gives the same samples
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Format: double
+             * @default 0.5
+             */
+            slack_limit_m?: number;
+            /** @description which inputs are not known exactly, and how */
+            spread?: {
+                [key: string]: components["schemas"]["Spread"];
+            };
+            /**
+             * Format: double
+             * @description rope that hangs free below the device; rope on the ground weighs nothing
+             */
+            tail_m: number;
+            /** Format: double */
+            wind_m_s: number;
+            /** @description give the working */
+            working?: boolean;
         };
         Winding: {
             /** @description runs free until it is set */
@@ -1128,6 +3008,15 @@ export interface components {
             /** @description the mode it is for; left out: every mode */
             mode?: string;
         };
+        Worst: {
+            /** @description it passes its limit there */
+            beyond?: boolean;
+            /**
+             * Format: int64
+             * @description of the height
+             */
+            index: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1137,11 +3026,1071 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "calc-anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FallRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FallAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-haul": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HaulRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HaulAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeatRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-lower": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LowerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LowerAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-redirect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedirectRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedirectAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-rope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RopeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RopeAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StretchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StretchAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-swing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwingAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calc-wind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     check: {
         parameters: {
             query?: {
-                /** @description give the figures of strands and holds too, each with its working */
+                /** @description give the figures of anchors, strands and holds too, each with its working */
                 figures?: boolean;
+                /** @description give the figures of one person's set at every height too */
+                curves?: boolean;
+                /** @description whose curves; left out: the first who hangs */
+                person?: string;
             };
             header?: never;
             path?: never;
@@ -2204,6 +5153,197 @@ export interface operations {
             /** @description No Content */
             204: {
                 headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyOutBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-policy": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag the policy was read with */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Policy"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content?: never;

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 // One anchor: where it is, and its legs.
+import { computed } from 'vue'
 import type { Anchor, Drop } from '@/api/client'
 import { freeId } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
+import AnchorDrawing from './AnchorDrawing.vue'
 import LiveNumber from './LiveNumber.vue'
 import LiveText from './LiveText.vue'
 
 const props = defineProps<{ drop: Drop; anchor: Anchor; index: number }>()
 
 const draft = useDraft()
+const figures = computed(() => draft.report?.anchors?.find((a) => a.anchor === props.anchor.id))
 type Leg = Anchor['legs'][number]
 
 function edit(f: (a: Anchor) => void, dragging = false) {
@@ -20,6 +23,11 @@ function edit(f: (a: Anchor) => void, dragging = false) {
 }
 
 const setLeg = (i: number, f: (l: Leg) => void, dragging = false) => edit((a) => a.legs[i] && f(a.legs[i]), dragging)
+
+function setElongation(l: Leg, pct: number) {
+  if (pct > 0) l.elongation_pct = pct
+  else delete l.elongation_pct
+}
 
 function addLeg() {
   edit((a) => {
@@ -89,7 +97,26 @@ function addLeg() {
         :max="100"
         @set="(v, d) => setLeg(i, (o) => (o.y_m = v), d)"
       />
-      up, holds
+      up,
+      <LiveNumber
+        :value="l.z_m ?? 0"
+        unit="m"
+        label="Leg, out from the structure"
+        :step="0.05"
+        :min="-100"
+        :max="100"
+        @set="(v, d) => setLeg(i, (o) => (o.z_m = v), d)"
+      />
+      out, stretches
+      <LiveNumber
+        :value="l.elongation_pct ?? 0"
+        unit="%"
+        label="Elongation of the leg between 50 and 150 kg; 0: not known"
+        :step="0.5"
+        :min="0"
+        :max="60"
+        @set="(v, d) => setLeg(i, (o) => setElongation(o, v), d)"
+      /><span v-if="!l.elongation_pct" class="text-soft"> (not known)</span>, holds
       <LiveNumber
         :value="l.strength_kN ?? 0"
         unit="kN"
@@ -108,5 +135,6 @@ function addLeg() {
         take away
       </button>
     </p>
+    <AnchorDrawing v-if="figures && figures.legs.length === anchor.legs.length" :anchor="anchor" :figures="figures" />
   </div>
 </template>

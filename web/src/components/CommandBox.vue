@@ -6,13 +6,14 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, must, type Drop } from '@/api/client'
 import { labelOf } from '@/lib/gear'
+import { system, systems } from '@/lib/units'
 import { pages } from '@/router'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 
-type Goal = { key: string; words: string; what: string; to: RouteLocationRaw }
+type Goal = { key: string; words: string; what: string; to?: RouteLocationRaw; act?: () => void }
 const most = 12
 
 const draft = useDraft()
@@ -59,15 +60,24 @@ const goals = computed<Goal[]>(() => {
     what: 'drop',
     to: { name: 'drop', params: { id: d.id } },
   }))
+  const always: Goal[] = [
+    { key: 'tables', words: 'Tables behind the figures', what: 'page', to: '/tables' },
+    ...systems
+      .filter((s) => s !== system.value)
+      .map((s) => ({ key: s, words: `Units: ${s}`, what: 'display', act: () => (system.value = s) })),
+  ]
   const wanted = text.value.trim().toLowerCase()
-  return [...here, ...others].filter((g) => `${g.words} ${g.what}`.toLowerCase().includes(wanted)).slice(0, most)
+  return [...here, ...others, ...always]
+    .filter((g) => `${g.words} ${g.what}`.toLowerCase().includes(wanted))
+    .slice(0, most)
 })
 
 function go(g: Goal | null) {
   if (!g) return
   emit('close')
   text.value = ''
-  void router.push(g.to)
+  g.act?.()
+  if (g.to) void router.push(g.to)
 }
 </script>
 

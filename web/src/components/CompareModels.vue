@@ -2,6 +2,7 @@
 // Two or three models side by side, what differs first and large.
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { say } from '@/lib/units'
 import { api, must, type Choice } from '@/api/client'
 import { ink, shape } from '@/lib/words'
 
@@ -41,7 +42,7 @@ const alike = computed(() => rows.value.filter((r) => !r.differs))
             <span v-else-if="!c.findings.length">fits; nothing found</span>
             <ul v-else>
               <li v-for="f in c.findings" :key="f.rule + f.what">
-                <b :class="ink[f.severity]">{{ shape[f.severity] }} {{ f.severity }}</b> {{ f.what }}
+                <b :class="ink[f.severity]">{{ shape[f.severity] }} {{ f.severity }}</b> {{ say(f.what) }}
               </li>
             </ul>
           </td>

@@ -2,14 +2,22 @@
 // A drop's page with its rail, and what stands there while there is no drop to
 // show, no connection, or somebody else was faster.
 import { useMediaQuery } from '@vueuse/core'
-import { ref, watch } from 'vue'
+import { defineAsyncComponent, ref, watch, watchEffect } from 'vue'
+import { useRoute } from 'vue-router'
+import { headroom, headroomBeside } from '@/lib/rail'
+import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
 import DropRail from './DropRail.vue'
 import StateNotice from './StateNotice.vue'
 
 const props = defineProps<{ id: string }>()
 
+// The curves and their plots are fetched when they are first looked at.
+const CurvesPanel = defineAsyncComponent(() => import('./CurvesPanel.vue'))
+
 const draft = useDraft()
+const curves = useCurves()
+const route = useRoute()
 const wide = useMediaQuery('(min-width: 900px)')
 const railOpen = ref(false)
 
@@ -18,6 +26,10 @@ watch(
   (id) => void draft.open(id),
   { immediate: true },
 )
+watchEffect(() => {
+  headroom.value = curves.open ? headroomBeside : 34
+  curves.person = typeof route.params.who === 'string' && route.params.who ? route.params.who : undefined
+})
 </script>
 
 <template>
@@ -43,13 +55,33 @@ watch(
       aria-label="Rail"
     >
       <DropRail :drop="draft.drop" />
+      <button
+        type="button"
+        class="quiet no-print absolute top-0 right-1 text-sm"
+        :aria-expanded="curves.open"
+        @click="curves.open = !curves.open"
+      >
+        {{ curves.open ? 'close curves' : 'curves' }} <kbd class="figure ml-1">c</kbd>
+      </button>
     </aside>
-    <main id="page" class="min-w-0 flex-1 px-4 pt-4 pb-16 sm:px-7">
+    <aside
+      v-if="wide && curves.open"
+      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] max-w-[56vw] shrink-0 border-r"
+      :style="{ width: `${60 + Math.max(3, curves.chosen.length) * 118}px` }"
+      aria-label="Curves"
+    >
+      <CurvesPanel :drop="draft.drop" />
+    </aside>
+    <main id="page" class="@container min-w-0 flex-1 px-4 pt-4 pb-16 sm:px-7">
       <div v-if="!wide" class="-mt-2 mb-2">
         <button type="button" class="quiet -ml-2" :aria-expanded="railOpen" @click="railOpen = !railOpen">
           {{ railOpen ? 'hide' : 'show' }} the rail
         </button>
+        <button type="button" class="quiet" :aria-expanded="curves.open" @click="curves.open = !curves.open">
+          {{ curves.open ? 'hide' : 'show' }} the curves
+        </button>
         <div v-if="railOpen" class="border-line h-[60vh] border-y"><DropRail :drop="draft.drop" /></div>
+        <div v-if="curves.open" class="border-line h-[80vh] border-y"><CurvesPanel :drop="draft.drop" /></div>
       </div>
       <div v-if="draft.conflict !== undefined" class="border-look bg-raised mb-4 rounded-md border-2 p-4" role="alert">
         <p>

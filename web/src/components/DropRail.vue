@@ -7,13 +7,20 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Drop, Finding, Mark } from '@/api/client'
 import { labelWidth, makeScale, spread, stretches, strandX, ticks } from '@/lib/rail'
+import { show, toShown, unitOf } from '@/lib/units'
 import { plainNumber, shape, worst } from '@/lib/words'
+import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ drop: Drop }>()
 
 const draft = useDraft()
 const router = useRouter()
+const curves = useCurves()
+const readAt = computed(() =>
+  curves.open && curves.reading !== undefined ? curves.heights?.[curves.reading] : undefined,
+)
+const metres = (m: number) => plainNumber(toShown(m, 'm'))
 const box = ref<HTMLElement>()
 const { width, height } = useElementSize(box, { width: 280, height: 640 })
 const scale = computed(() => makeScale(props.drop, width.value, height.value))
@@ -70,13 +77,13 @@ const labels = computed<Label[]>(() => {
   const { y } = scale.value
   const seen = new Map<string, Label>()
   for (const s of signs.value) {
-    const text = `${plainNumber(s.mark.height_m)} ${s.mark.name || s.mark.kind}`
+    const text = `${metres(s.mark.height_m)} ${s.mark.name || s.mark.kind}`
     seen.set(text, {
       key: s.key,
       y: s.y,
       at: s.y,
       text,
-      go: () => show(`strand-${s.strand}`),
+      go: () => goTo(`strand-${s.strand}`),
       bad: s.worst ?? seen.get(text)?.bad,
     })
   }
@@ -85,21 +92,22 @@ const labels = computed<Label[]>(() => {
       key: 'e' + e.id,
       y: y(e.height_m),
       at: y(e.height_m),
-      text: `${plainNumber(e.height_m)} ${e.name}`,
-      go: () => show('lie'),
+      text: `${metres(e.height_m)} ${e.name}`,
+      go: () => goTo('lie'),
     })
   for (const l of props.drop.geometry.ledges ?? [])
     seen.set('l' + l.id, {
       key: 'l' + l.id,
       y: y(l.height_m),
       at: y(l.height_m),
-      text: `${plainNumber(l.height_m)} ${l.name}`,
-      go: () => show('lie'),
+      text: `${metres(l.height_m)} ${l.name}`,
+      go: () => goTo('lie'),
     })
   const list = [...seen.values()]
   const ys = spread(
     list.map((l) => l.at),
     labelGap,
+    scale.value.y(props.drop.geometry.top_m) + labelGap,
     height.value - 46,
   )
   return list.map((l, i) => ({ ...l, y: ys[i] ?? l.at }))
@@ -119,7 +127,7 @@ const people = computed(() =>
   }),
 )
 
-function show(id: string) {
+function goTo(id: string) {
   void router.push({ name: 'drop', params: { id: draft.id }, hash: `#${id}` })
 }
 
@@ -173,15 +181,15 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
       :height="height"
       class="absolute inset-0 select-none"
       role="group"
-      :aria-label="`The drop to scale, ${plainNumber(drop.geometry.top_m)} m from ${drop.geometry.top_name} to ${drop.geometry.landing_name}`"
+      :aria-label="`The drop to scale, ${show(drop.geometry.top_m, 'm')} from ${drop.geometry.top_name} to ${drop.geometry.landing_name}`"
     >
       <g class="figure" font-size="12" fill="var(--soft)">
         <template v-for="t in ticks(drop.geometry.top_m)" :key="t">
           <line :x1="36" :x2="44" :y1="scale.y(t)" :y2="scale.y(t)" stroke="var(--soft)" />
-          <text :x="32" :y="scale.y(t) + 4" text-anchor="end">{{ plainNumber(t) }}</text>
+          <text :x="32" :y="scale.y(t) + 4" text-anchor="end">{{ metres(t) }}</text>
         </template>
         <line :x1="44" :x2="44" :y1="scale.y(drop.geometry.top_m)" :y2="scale.y(0)" stroke="var(--soft)" />
-        <text x="6" y="16">m</text>
+        <text x="6" :y="scale.y(scale.top) - 14">{{ unitOf('m') }}</text>
       </g>
       <!-- the top and the landing -->
       <path
@@ -212,7 +220,7 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
         font-size="12"
         fill="var(--soft)"
       >
-        {{ plainNumber(drop.geometry.offset_m) }} m out →
+        {{ show(drop.geometry.offset_m, 'm') }} out →
       </text>
       <!-- ledges and edges -->
       <g stroke="var(--ink)">
@@ -298,6 +306,8 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
           </text>
         </g>
       </g>
+      <!-- the height that is read beside the rail -->
+      <path v-if="readAt !== undefined" :d="`M40 ${scale.y(readAt)}H${width}`" stroke="var(--accent)" />
       <!-- people -->
       <g
         v-for="p in people"
@@ -309,7 +319,7 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
         :aria-valuenow="p.person.at_m"
         aria-valuemin="0"
         :aria-valuemax="drop.geometry.top_m"
-        :aria-valuetext="`${plainNumber(p.person.at_m)} m${p.worst ? ', ' + p.worst : ''}`"
+        :aria-valuetext="`${show(p.person.at_m, 'm')}${p.worst ? ', ' + p.worst : ''}`"
         @pointerdown="grab(p.index, $event)"
         @pointermove="drag"
         @pointerup="drop_(p.person.id)"
@@ -325,7 +335,7 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
         </text>
         <rect :x="p.x + 14" :y="p.y - 11" width="76" height="22" rx="4" fill="var(--ground)" fill-opacity="0.9" />
         <text :x="p.x + 18" :y="p.y + 4.5" font-size="13" class="figure" fill="var(--ink)" font-weight="600">
-          {{ plainNumber(p.person.at_m) }}
+          {{ metres(p.person.at_m) }}
           <tspan v-if="p.worst" :fill="severityInk[p.worst]">{{ shape[p.worst] }}</tspan>
         </text>
       </g>

@@ -2,6 +2,7 @@
 // One finding, as a note beside the thing it is about.
 import { ref } from 'vue'
 import type { Finding } from '@/api/client'
+import { say, showFigure } from '@/lib/units'
 import { ink, shape } from '@/lib/words'
 import WorkingView from './WorkingView.vue'
 
@@ -18,17 +19,17 @@ const open = ref(false)
       >
       <span class="text-soft ml-1">{{ finding.subject.label }}</span>
     </p>
-    <p>{{ finding.what }}</p>
-    <p class="text-soft mt-0.5"><span class="font-semibold">To clear:</span> {{ finding.remedy }}</p>
+    <p>{{ say(finding.what) }}</p>
+    <p class="text-soft mt-0.5"><span class="font-semibold">To clear:</span> {{ say(finding.remedy) }}</p>
     <button type="button" class="quiet -ml-2 text-sm" :aria-expanded="open" @click="open = !open">
       {{ open ? 'less' : finding.working?.length ? 'why, figures, working' : 'why, figures' }}
     </button>
     <div v-if="open" class="space-y-1 pb-2">
-      <p>{{ finding.why }}</p>
+      <p>{{ say(finding.why) }}</p>
       <dl class="grid grid-cols-[auto_1fr] gap-x-3 text-sm">
         <template v-for="f in finding.figures" :key="f.name">
           <dt class="text-soft">{{ f.name }}</dt>
-          <dd class="figure">{{ f.text }}</dd>
+          <dd class="figure">{{ showFigure(f) }}</dd>
         </template>
       </dl>
       <WorkingView v-if="finding.working?.length" :working="finding.working" />

@@ -4,21 +4,23 @@ import { computed, ref } from 'vue'
 import type { Drop, Hold, Link, Person, Place } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
 import { useDraft } from '@/stores/draft'
+import FallCourse from './FallCourse.vue'
+import FigureList from './FigureList.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import LoadPath from './LoadPath.vue'
-import WorkingView from './WorkingView.vue'
 
 const props = defineProps<{ drop: Drop; person: Person; personIndex: number; hold: Hold; index: number }>()
 const emit = defineEmits<{ choose: [place: Place, title: string]; addLink: [class_: string] }>()
 
 const draft = useDraft()
-const working = ref(false)
+const course = ref(false)
 const at = computed(() => `/people/${props.personIndex}/holds/${props.index}`)
 const model = computed(() => modelOf(props.drop, props.hold.device))
 const figures = computed(() =>
   draft.report?.holds?.find((h) => h.person === props.person.id && h.hold === props.hold.id),
 )
+const ceiling = computed(() => figures.value?.figures.find((f) => f.name === 'arrest force')?.limit?.value)
 const strands = computed(() =>
   (props.drop.strands ?? []).map((s) => ({ value: s.id, words: s.name, note: `set ${s.set}` })),
 )
@@ -223,16 +225,13 @@ function remove() {
         />.
       </template>
     </p>
-    <dl v-if="figures" class="mt-2 flex flex-wrap gap-x-6 gap-y-1">
-      <div v-for="f in figures.figures" :key="f.name">
-        <dt class="text-soft inline">{{ f.name }}</dt>
-        <dd class="figure ml-2 inline font-semibold">{{ f.text }}</dd>
-      </div>
-      <button type="button" class="quiet -my-2 text-sm" :aria-expanded="working" @click="working = !working">
-        {{ working ? 'hide working' : 'working' }}
+    <FigureList v-if="figures" :figures="figures.figures" class="mt-1" />
+    <template v-if="figures?.fall">
+      <button type="button" class="quiet -ml-2 text-sm" :aria-expanded="course" @click="course = !course">
+        {{ course ? 'hide the fall in time' : 'the fall in time, and how sure' }}
       </button>
-    </dl>
-    <WorkingView v-if="working && figures" :working="figures.working" />
+      <FallCourse v-if="course" :fall="figures.fall" :ceiling="ceiling" />
+    </template>
     <div class="no-print mt-2 flex flex-wrap gap-x-2">
       <button v-if="!checked" type="button" class="plain" @click="recordCheck(true)">
         Record function check: passed

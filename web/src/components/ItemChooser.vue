@@ -4,6 +4,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
+import { say } from '@/lib/units'
 import { api, must, type Choice, type Place } from '@/api/client'
 import { put, useGear } from '@/lib/gear'
 import { ink, shape } from '@/lib/words'
@@ -87,7 +88,7 @@ function toggle(model: string) {
                 <ul class="text-sm leading-snug">
                   <li v-for="f in c.findings" :key="f.rule + f.what">
                     <span :class="ink[f.severity]" class="font-semibold">{{ shape[f.severity] }} {{ f.severity }}</span>
-                    {{ f.what }}
+                    {{ say(f.what) }}
                   </li>
                 </ul>
               </div>

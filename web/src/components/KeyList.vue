@@ -7,6 +7,7 @@ defineEmits<{ close: [] }>()
 
 const keys = [
   ...pages.map((p, i) => ({ key: String(i + 1), words: `${p.words} page` })),
+  { key: 'c', words: 'curves: every figure at every height, beside the rail' },
   { key: 'g', words: 'everything found, in one place' },
   { key: '/', words: 'find a page, person, item or drop' },
   { key: 'u', words: 'undo the last change' },

@@ -3,6 +3,7 @@
 // to step, drag sideways to change it while looking at the rail.
 import { computed, nextTick, ref } from 'vue'
 import { useDraft } from '@/stores/draft'
+import { fromShown, toShown, unitOf } from '@/lib/units'
 import { plainNumber, typedNumber } from '@/lib/words'
 
 const props = withDefaults(
@@ -29,6 +30,8 @@ const input = ref<HTMLInputElement>()
 const button = ref<HTMLButtonElement>()
 const fault = computed(() => (props.pointer ? draft.faultAt(props.pointer) : undefined))
 const dragPixels = 6
+/** The figure as it is shown; what is kept is metric. */
+const shown = (n: number) => plainNumber(toShown(n, props.unit))
 
 let drag: { x: number; from: number; moved: boolean } | undefined
 
@@ -38,7 +41,7 @@ function bounded(n: number): number {
 }
 
 async function type() {
-  text.value = plainNumber(props.value)
+  text.value = shown(props.value)
   wrong.value = ''
   typing.value = true
   await nextTick()
@@ -47,10 +50,12 @@ async function type() {
 
 function finish() {
   if (!typing.value) return
-  const n = typedNumber(text.value)
+  const typed = typedNumber(text.value)
+  // What was not changed is not rounded by the way it is shown.
+  const same = text.value === shown(props.value)
+  const n = typed === undefined ? undefined : same ? props.value : fromShown(typed, props.unit)
   if (n === undefined) wrong.value = 'a plain number, please'
-  else if (n < props.min || n > props.max)
-    wrong.value = `between ${plainNumber(props.min)} and ${plainNumber(props.max)}`
+  else if (n < props.min || n > props.max) wrong.value = `between ${shown(props.min)} and ${shown(props.max)}`
   else {
     typing.value = false
     if (n !== props.value) emit('set', n, false)
@@ -100,14 +105,14 @@ function up() {
         @keydown.enter.prevent="finish"
         @keydown.escape="typing = false"
         @blur="finish"
-      />{{ unit }}
+      />{{ unitOf(unit) }}
     </span>
     <button
       v-else
       ref="button"
       type="button"
       class="live figure cursor-ew-resize"
-      :aria-label="`${label}: ${plainNumber(value)} ${unit}. Enter to type, arrow keys to step`"
+      :aria-label="`${label}: ${shown(value)} ${unitOf(unit)}. Enter to type, arrow keys to step`"
       @click.prevent
       @keydown.enter.prevent="type"
       @keydown.up.prevent="stepBy(1)"
@@ -117,7 +122,7 @@ function up() {
       @pointerup="up"
       @pointercancel="drag = undefined"
     >
-      {{ plainNumber(value) }}<template v-if="unit">&nbsp;{{ unit }}</template>
+      {{ shown(value) }}<template v-if="unit">&nbsp;{{ unitOf(unit) }}</template>
     </button>
     <span v-if="wrong || fault" class="text-stop text-sm leading-tight" role="alert">■ {{ wrong || fault }}</span>
   </span>

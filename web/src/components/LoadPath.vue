@@ -4,6 +4,7 @@
 import { computed } from 'vue'
 import type { Drop, Hold, HoldFigures, Person, Place } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
+import { show, showFigure } from '@/lib/units'
 import { shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 
@@ -45,7 +46,7 @@ const harness = computed(() => (props.person.harness ? part(props.person.harness
 
 function linkWords(l: Hold['links'][number]): string {
   const model = modelOf(props.drop, l.item)
-  if (model?.class !== 'connector') return model?.length_m ? `${model.length_m} m` : ''
+  if (model?.class !== 'connector') return model?.length_m ? show(model.length_m, 'm') : ''
   const lie = l.lie && l.lie !== 'along' ? `, ${l.lie.replace('-', ' ')}` : ''
   return `gate ${l.gate ?? 'locked'}${lie}`
 }
@@ -110,8 +111,8 @@ function severity(item: string) {
       </li>
     </ol>
     <p v-if="figures" class="text-soft mt-1 text-sm">
-      Weakest: {{ figures.weakest || 'not known' }}, under <span class="figure">{{ figures.load }}</span> at rest. The
-      mark in each bar is the margin asked for.
+      Weakest: {{ figures.weakest || 'not known' }}, under <span class="figure">{{ showFigure(figures.load) }}</span> at
+      rest. The mark in each bar is the margin asked for.
     </p>
   </div>
 </template>

@@ -1,21 +1,20 @@
 <script setup lang="ts">
 // One strand: its anchors, ropes, end, and marks from the top down.
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Drop, Mark, Place, Strand } from '@/api/client'
 import { itemOf, labelOf, modelOf, include, useGear, usedItems } from '@/lib/gear'
 import { freeId, plainNumber } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
+import FigureList from './FigureList.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import LiveText from './LiveText.vue'
-import WorkingView from './WorkingView.vue'
 
 const props = defineProps<{ drop: Drop; strand: Strand; index: number }>()
 const emit = defineEmits<{ choose: [place: Place, title: string] }>()
 
 const draft = useDraft()
 const gear = useGear()
-const working = ref(false)
 const figures = computed(() => draft.report?.strands?.find((s) => s.strand === props.strand.id))
 const anchors = computed(() => (props.drop.anchors ?? []).map((a) => ({ value: a.id, words: a.name })))
 const second = computed(() => [
@@ -171,17 +170,8 @@ function ropeWords(id: string): string {
         :max="200"
         @set="(v, dragging) => edit((s) => (s.loops_m = v), dragging)"
       />.
-      <template v-if="figures">
-        <span :class="figures.spare_m < 0 ? 'text-stop font-semibold' : ''">
-          <template v-if="figures.spare_m < 0">■ </template
-          ><span class="figure font-semibold">{{ figures.text }}</span></span
-        >
-        <button type="button" class="quiet text-sm" :aria-expanded="working" @click="working = !working">
-          working
-        </button>
-      </template>
     </p>
-    <WorkingView v-if="working && figures" :working="figures.working" />
+    <FigureList v-if="figures" :figures="figures.figures" />
     <p v-if="draft.faultAt(`/strands/${index}/ropes`)" class="text-stop" role="alert">
       ■ {{ draft.faultAt(`/strands/${index}/ropes`) }}
     </p>

@@ -1,23 +1,26 @@
 <script setup lang="ts">
 // How a figure was got: formula, inputs, result, and which way it errs.
 import type { Working } from '@/api/client'
+import { show, showFigure } from '@/lib/units'
 
 defineProps<{ working: Working[] }>()
+
+const result = (w: Working) => showFigure({ value: w.result, unit: w.unit, text: w.text || show(w.result, w.unit) })
 </script>
 
 <template>
   <ol class="border-line mt-1 space-y-2 border-l-2 pl-3 text-sm leading-snug">
     <li v-for="w in working" :key="w.name">
       <p>
-        <span class="font-semibold">{{ w.name }}</span> = <span class="figure">{{ w.text }}</span>
+        <span class="font-semibold">{{ w.name }}</span> = <span class="figure">{{ result(w) }}</span>
       </p>
       <p class="figure text-xs break-words">{{ w.formula }}</p>
       <p class="text-soft">
         <template v-for="(f, i) in w.inputs" :key="f.name"
-          ><template v-if="i">, </template>{{ f.name }} <span class="figure">{{ f.text }}</span></template
+          ><template v-if="i">, </template>{{ f.name }} <span class="figure">{{ showFigure(f) }}</span></template
         >
       </p>
-      <p class="text-soft italic">{{ w.errs }}</p>
+      <p class="text-soft italic">errs {{ w.errs }}</p>
     </li>
   </ol>
 </template>

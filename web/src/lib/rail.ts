@@ -1,10 +1,19 @@
+import { ref } from 'vue'
 import type { Anchor, Drop, Mark, Strand } from '@/api/client'
 
 /** Drawing of the drop to scale: only places on the page, no figure of the job. */
-export type Scale = { y: (height: number) => number; x: (metres: number) => number; height: (y: number) => number }
+export type Scale = {
+  y: (height: number) => number
+  x: (metres: number) => number
+  height: (y: number) => number
+  top: number
+}
 
-const padTop = 34
-const padBottom = 42
+/** Space above the scale of the rail; curves beside it need more for their figures. */
+export const headroom = ref(34)
+export const headroomBeside = 140
+/** Space below the scale of the rail. */
+export const padBottom = 42
 const left = 62
 /** Width kept at the right for the names of what is there. */
 export const labelWidth = 132
@@ -16,6 +25,7 @@ export function makeScale(drop: Drop, width: number, height: number): Scale {
     ...(drop.people ?? []).map((p) => p.at_m),
   ]
   const top = Math.max(...heights, 1)
+  const padTop = headroom.value
   const usable = Math.max(height - padTop - padBottom, 50)
   const xs = (drop.anchors ?? []).map((a) => a.x_m)
   const min = Math.min(...xs, -0.5)
@@ -24,6 +34,7 @@ export function makeScale(drop: Drop, width: number, height: number): Scale {
   // Sideways distances are small beside heights, so they have their own scale.
   const perMetre = Math.min(60, (width - left - labelWidth - 24) / Math.max(max - min, 0.5))
   return {
+    top,
     y: (h) => padTop + (1 - h / top) * usable,
     x: (m) => middle + (m - (min + max) / 2) * perMetre,
     height: (y) => (1 - (y - padTop) / usable) * top,
@@ -69,9 +80,9 @@ export function strandX(list: Stretch[], height: number): number {
 }
 
 /** Moves labels apart so that none lies on another; keeps their order. */
-export function spread(ys: number[], gap: number, max: number): number[] {
+export function spread(ys: number[], gap: number, min: number, max: number): number[] {
   const order = ys.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y)
-  let last = -Infinity
+  let last = min - gap
   for (const o of order) {
     o.y = Math.max(o.y, last + gap)
     last = o.y

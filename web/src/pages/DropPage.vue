@@ -143,7 +143,18 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
         required
         pointer="/day"
         @set="(v) => draft.edit((d) => (d.day = v))"
-      />.
+      />, with
+      <LiveNumber
+        :value="drop.wind_m_s ?? 0"
+        unit="m/s"
+        label="The day's wind across the drop"
+        :step="0.5"
+        :min="0"
+        :max="60"
+        pointer="/wind_m_s"
+        @set="(v, dragging) => draft.edit((d) => (d.wind_m_s = v), dragging)"
+      />
+      of wind.
     </p>
     <p class="max-w-prose">
       <LiveText

@@ -93,6 +93,7 @@ async function addFile(e: Event) {
     <div class="mt-6 flex flex-wrap gap-3">
       <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>
       <button type="button" class="plain" @click="file?.click()">Open a drop file</button>
+      <RouterLink class="plain" to="/tables">Tables behind the figures</RouterLink>
       <input
         ref="file"
         type="file"

@@ -11,7 +11,8 @@ import ItemPicker from '@/components/ItemPicker.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import PageRow from '@/components/PageRow.vue'
 import { include, labelOf, modelOf, useGear, usedItems } from '@/lib/gear'
-import { freeId, plainNumber, shape, worst } from '@/lib/words'
+import { show } from '@/lib/units'
+import { freeId, shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ id: string; who?: string }>()
@@ -45,16 +46,21 @@ function editPerson(f: (p: Person, d: Drop) => void, dragging = false) {
   draft.edit(edit, dragging)
 }
 
-/** Items of the store that are free, in service, and of a class. */
-function free(...classes: string[]): { item: Item; model: Model }[] {
+type Free = { item: Item; model: Model }
+
+/** Items of the store that are free and in service, by class. */
+const freeItems = computed(() => {
   const used = usedItems(drop.value)
-  return gear.items.value.flatMap((item) => {
+  const byClass = new Map<string, Free[]>()
+  for (const item of gear.items.value) {
     const model = gear.models.value.get(item.model)
-    return model && classes.includes(model.class) && !used.has(item.id) && item.state === 'in-service'
-      ? [{ item, model }]
-      : []
-  })
-}
+    if (!model || used.has(item.id) || item.state !== 'in-service') continue
+    byClass.set(model.class, [...(byClass.get(model.class) ?? []), { item, model }])
+  }
+  return byClass
+})
+
+const free = (...classes: string[]): Free[] => classes.flatMap((c) => freeItems.value.get(c) ?? [])
 
 const carriable = [
   'descender',
@@ -244,7 +250,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
       </button>
     </div>
 
-    <div class="border-line grid gap-x-8 border-t pt-4 xl:grid-cols-[minmax(0,1fr)_300px]">
+    <div class="border-line grid gap-x-8 border-t pt-4 @4xl:grid-cols-[minmax(0,1fr)_300px]">
       <div>
         <h2>Carried and worn</h2>
         <p class="briefing mb-2 flex flex-wrap items-center gap-x-3">
@@ -284,7 +290,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
           </li>
         </ul>
         <p class="text-soft mt-4 text-sm">
-          Familiar with: {{ familiarWith }}. Attachment at <span class="figure">{{ plainNumber(person.at_m) }} m</span>.
+          Familiar with: {{ familiarWith }}. Attachment at <span class="figure">{{ show(person.at_m, 'm') }}</span>.
         </p>
       </div>
       <aside v-if="personal.length" class="space-y-3 pt-2" aria-label="Findings about this">

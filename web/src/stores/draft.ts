@@ -1,6 +1,6 @@
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
 import { aboutKeys } from '@/lib/words'
 
@@ -29,9 +29,13 @@ export const useDraft = defineStore('draft', () => {
   const conflict = ref<number>()
   const undoable = ref<string[]>([])
 
+  /** Whose curves are wanted: '' for the first who hangs; undefined for none. */
+  const curvesOf = ref<string>()
+
   let edits = 0
   let checking = false
   let checkedEdit = -1
+  let checkedFor: string | undefined
   let sending = false
   let keepTimer: ReturnType<typeof setTimeout> | undefined
 
@@ -87,7 +91,7 @@ export const useDraft = defineStore('draft', () => {
   /** Changes the drop. While a value is dragged the changes are one step of undo. */
   function edit(change: (d: Drop) => void, dragging = false) {
     if (!drop.value) return
-    if (!dragging) undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(drop.value)]
+    if (!dragging) undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(toRaw(drop.value))]
     change(drop.value)
     changed()
   }
@@ -113,16 +117,19 @@ export const useDraft = defineStore('draft', () => {
     if (checking) return
     checking = true
     try {
-      while (drop.value && checkedEdit !== edits) {
+      while (drop.value && (checkedEdit !== edits || checkedFor !== curvesOf.value)) {
         const edit = edits
         const of = id.value
-        const answer = await api.POST('/api/v1/check', { params: { query: { figures: true } }, body: drop.value })
+        const whose = curvesOf.value
+        const query = { figures: true, curves: whose !== undefined, person: whose || undefined }
+        const answer = await api.POST('/api/v1/check', { params: { query }, body: toRaw(drop.value) })
         // Another drop was opened meanwhile: its own check is next.
         if (id.value !== of) continue
         if (answer.data) report.value = answer.data
         faults.value = answer.error ? (answer.error.errors ?? []) : []
         online.value = true
         checkedEdit = edit
+        checkedFor = whose
       }
     } catch {
       online.value = false
@@ -130,6 +137,8 @@ export const useDraft = defineStore('draft', () => {
       checking = false
     }
   }
+
+  watch(curvesOf, () => void check())
 
   function scheduleKeep() {
     clearTimeout(keepTimer)
@@ -145,7 +154,7 @@ export const useDraft = defineStore('draft', () => {
     try {
       const answer = await api.PUT('/api/v1/drops/{id}', {
         params: { path: { id: id.value }, header: { 'If-Match': `"${version.value}"` } },
-        body: drop.value,
+        body: toRaw(drop.value),
       })
       online.value = true
       if (id.value !== of) return
@@ -195,7 +204,10 @@ export const useDraft = defineStore('draft', () => {
   }, 2000)
 
   function writeLocal() {
-    localStorage.setItem(storageKey.value, JSON.stringify({ version: version.value, drop: drop.value! } satisfies Kept))
+    localStorage.setItem(
+      storageKey.value,
+      JSON.stringify({ version: version.value, drop: toRaw(drop.value!) } satisfies Kept),
+    )
   }
 
   function readLocal(): Kept | undefined {
@@ -238,6 +250,7 @@ export const useDraft = defineStore('draft', () => {
     online,
     conflict,
     undoable,
+    curvesOf,
     open,
     load,
     edit,

@@ -1,0 +1,506 @@
+package mechanics
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/strict"
+)
+
+// HaulPulley is what a pulley of a haul system loses.
+type HaulPulley struct {
+	Efficiency quantity.Ratio `json:"efficiency" exclusiveMinimum:"0" maximum:"1" doc:"tension behind it / tension before it; 1 is ideal"`
+}
+
+// Travel is how far grabs can run before they are set back: one length for all,
+// or one for each by its name.
+type Travel struct {
+	Each *quantity.Metres           `json:"each,omitempty" exclusiveMinimum:"0"`
+	By   map[string]quantity.Metres `json:"by,omitempty" exclusiveMinimum:"0"`
+}
+
+// Union lets a plain number or an object of numbers stand for it.
+func (Travel) Union() {}
+
+// HaulIn is a haul system with a load.
+type HaulIn struct {
+	LoadKg       quantity.Kilograms    `json:"load_kg" exclusiveMinimum:"0"`
+	System       string                `json:"system,omitempty" maxLength:"20" doc:"1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving"`
+	Reeving      []Reeving             `json:"reeving,omitempty" maxItems:"12"`
+	Pulleys      map[string]HaulPulley `json:"pulleys,omitempty"`
+	Efficiency   *quantity.Ratio       `json:"efficiency,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"of every pulley that is not told by itself"`
+	Haulers      *int                  `json:"haulers,omitempty" minimum:"1" maximum:"1000" doc:"left out: as many as are needed"`
+	HaulerKN     quantity.Kilonewtons  `json:"hauler_kN,omitempty" exclusiveMinimum:"0" default:"0.2" doc:"what one pulls steadily"`
+	HaulerPeakKN quantity.Kilonewtons  `json:"hauler_peak_kN,omitempty" exclusiveMinimum:"0" default:"0.4" doc:"what one pulls at most"`
+	TravelM      Travel                `json:"travel_m,omitempty" doc:"for each grab, or one for all"`
+	RaiseM       quantity.Metres       `json:"raise_m" exclusiveMinimum:"0"`
+	ResetLossM   quantity.Metres       `json:"reset_loss_m,omitempty" minimum:"0" default:"0" doc:"what the load sinks back at each reset"`
+}
+
+// SegmentOut is the tension of one part of a rope.
+type SegmentOut struct {
+	Rope      string               `json:"rope"`
+	Index     int                  `json:"index" doc:"0: the part at the hand"`
+	TensionKN quantity.Kilonewtons `json:"tension_kN"`
+}
+
+// HaulOut is what hauling asks of the people and puts on the gear.
+type HaulOut struct {
+	IdealRatio        quantity.Ratio                  `json:"ideal_ratio" doc:"every pulley ideal"`
+	ActualRatio       quantity.Ratio                  `json:"actual_ratio"`
+	HandKN            quantity.Kilonewtons            `json:"hand_kN"`
+	HaulersNeeded     int                             `json:"haulers_needed"`
+	PulleysKN         map[string]quantity.Kilonewtons `json:"pulleys_kN" doc:"sum of both tensions"`
+	GrabsKN           map[string]quantity.Kilonewtons `json:"grabs_kN" doc:"all that pulls on the grab"`
+	AnchorKN          quantity.Kilonewtons            `json:"anchor_kN" doc:"all that pulls on the anchor"`
+	Strokes           int                             `json:"strokes"`
+	RopeThroughHandsM quantity.Metres                 `json:"rope_through_hands_m"`
+	JammedKN          quantity.Kilonewtons            `json:"jammed_kN" doc:"on the load line if the load jams and the haulers pull their most; errs low"`
+	JammedCeilingKN   quantity.Kilonewtons            `json:"jammed_ceiling_kN" doc:"the same with every pulley ideal"`
+	Segments          []SegmentOut                    `json:"segments" doc:"while hauling"`
+	Held              []SegmentOut                    `json:"held" doc:"hand let go, capture holding"`
+	in                HaulIn
+	rises             quantity.Metres
+}
+
+// Haul solves a haul system.
+//
+// Along a rope, while hauling, the first part has the hand's force, or 0; behind
+// a pulley of efficiency e the tension is multiplied by e; behind a grab all that
+// pulls on the grab is added. A pulley pulls on what it is fixed to with the sum
+// of its two tensions. All is linear in the hand's force, and is solved at once,
+// in whatever order the ropes stand. A system whose grabs pull themselves without
+// bound is refused by the grab.
+//
+// By virtual work a grab moves b times as fast as the load, b being the load that
+// a unit force on that grab alone would hold; the rise of a stroke is the least
+// of travel / b over the grabs, and strokes = max(1, ⌈(raise − loss)/(s − loss)⌉).
+//
+// Held, the hand has let go and a progress capture holds: at the pulley fixed to
+// the anchor that comes first on the way from the load to the hand, else at the
+// hand; pulleys then count as without friction, and what lies between the capture
+// and the hand is slack.
+//
+// Pulls are taken as parallel. Ratios err high: ropes are stiff, parts not
+// parallel and edges rub; so the hand's force and the number of haulers err low,
+// and the jammed force is given with its ceiling.
+func Haul(in HaulIn) (HaulOut, error) {
+	s, err := in.read()
+	if err != nil {
+		return HaulOut{}, err
+	}
+	e, err := in.efficiencies(s)
+	if err != nil {
+		return HaulOut{}, err
+	}
+	ones := make([]float64, len(e))
+	for i := range ones {
+		ones[i] = 1
+	}
+	actual, err := s.solve(e)
+	if err != nil {
+		return HaulOut{}, err
+	}
+	ideal, err := s.solve(ones)
+	if err != nil {
+		return HaulOut{}, err
+	}
+	if actual.load <= 0 {
+		return HaulOut{}, refuse(in.where(), "no load: pulling on the hand's rope puts no force on it")
+	}
+	out := HaulOut{IdealRatio: quantity.Ratio(ideal.load), ActualRatio: quantity.Ratio(actual.load), in: in}
+	out.forces(s, actual)
+	out.people()
+	out.Held = s.held(newtons(in.LoadKg)/1000, ones)
+	return out, out.strokes(s, ideal)
+}
+
+// where is the JSON Pointer of what was hauled with.
+func (in *HaulIn) where() string {
+	if in.System != "" {
+		return "/system"
+	}
+	return "/reeving"
+}
+
+func (in *HaulIn) read() (*system, error) {
+	switch path, known := named[in.System]; {
+	case in.System == "" && in.Reeving == nil:
+		return nil, refuse("/system", "missing: name a system or write its reeving")
+	case in.System != "" && in.Reeving != nil:
+		return nil, refuse("/reeving", "give either the system or its reeving")
+	case in.System == "":
+		return readReeving(in.Reeving, "/reeving")
+	case !known:
+		return nil, refuse("/system", "%.20q is not one of 1:1, 2:1, 3:1, 5:1, 9:1: write its reeving", in.System)
+	default:
+		return readReeving([]Reeving{{"main", path}}, "/system")
+	}
+}
+
+func (in *HaulIn) efficiencies(s *system) ([]float64, error) {
+	e := make([]float64, len(s.pulleys))
+	for i, name := range s.pulleys {
+		switch p, told := in.Pulleys[name]; {
+		case told:
+			e[i] = float64(p.Efficiency)
+		case in.Efficiency != nil:
+			e[i] = float64(*in.Efficiency)
+		default:
+			return nil, refuse(strict.Pointer("pulleys", name), "missing: give its efficiency, or efficiency for all")
+		}
+	}
+	for name := range in.Pulleys {
+		if !contains(s.pulleys, name) {
+			return nil, refuse(strict.Pointer("pulleys", name), "no pulley %q in the system", name)
+		}
+	}
+	return e, nil
+}
+
+func contains(list []string, s string) bool {
+	for _, v := range list {
+		if v == s {
+			return true
+		}
+	}
+	return false
+}
+
+// solution is a system's forces per unit of the hand's force.
+type solution struct {
+	// segments are the tensions of each line's parts.
+	segments [][]float64
+	pulleys  []float64
+	grabs    []float64
+	load     float64
+	anchor   float64
+	// inverse of I − B, with B what a unit pull on one grab puts on another.
+	inverse *mat.Dense
+	system  *system
+	e       []float64
+}
+
+// solve gives the forces for a unit of the hand's force. Each tension is linear
+// in the hand's force and the pulls on the grabs: a first pass finds the
+// coefficients of the pulls, the grabs are solved, a second pass gives all.
+func (s *system) solve(e []float64) (*solution, error) {
+	n := len(s.grabs)
+	sol := &solution{system: s, e: e}
+	if n == 0 {
+		sol.forces(1, nil, nil)
+		return sol, nil
+	}
+	onGrabs := make([]float64, n)
+	m := mat.NewDense(n, n, nil)
+	units := make([]float64, n)
+	trial := &solution{system: s, e: e}
+	for g := range n {
+		units[g] = 1
+		trial.forces(0, units, nil)
+		for i := range n {
+			m.Set(i, g, -trial.grabs[i])
+		}
+		m.Set(g, g, m.At(g, g)+1)
+		units[g] = 0
+	}
+	sol.inverse = mat.NewDense(n, n, nil)
+	err := sol.inverse.Inverse(m)
+	for i := range n {
+		for j := range n {
+			// Pulls only add, so that I − B has a solution that is a sum of pulls
+			// just where its inverse has no negative entry.
+			if v := sol.inverse.At(i, j); err != nil || v < -1e-12 || math.IsInf(v, 0) || math.IsNaN(v) {
+				return nil, s.gains(m, e)
+			}
+		}
+	}
+	trial.forces(1, onGrabs, nil)
+	var pulls mat.VecDense
+	pulls.MulVec(sol.inverse, mat.NewVecDense(n, trial.grabs))
+	sol.forces(1, pulls.RawVector().Data, nil)
+	return sol, nil
+}
+
+// gains is the error for grabs that pull themselves without bound; it names one
+// that does.
+func (s *system) gains(m *mat.Dense, e []float64) error {
+	at := 0
+	for g := range s.grabs {
+		if s.reaches(m, g, g, make([]bool, len(s.grabs))) {
+			at = g
+			break
+		}
+	}
+	return refuse(s.at[at], "grab:%s pulls itself without bound: what it holds pulls on it again", s.grabs[at])
+}
+
+// reaches reports whether a pull on one grab comes to another.
+func (s *system) reaches(m *mat.Dense, from, to int, seen []bool) bool {
+	for i := range s.grabs {
+		pulls := m.At(i, from) < 0
+		if i == from {
+			pulls = m.At(i, i) < 1
+		}
+		if !pulls || seen[i] {
+			continue
+		}
+		seen[i] = true
+		if i == to || s.reaches(m, i, to, seen) {
+			return true
+		}
+	}
+	return false
+}
+
+// forces walks every rope with the hand's force and the pulls on the grabs
+// given. Cut, where it is not nil, is where a capture holds: it gives the tension
+// behind an element in the place of what comes from the hand.
+func (sol *solution) forces(hand float64, pulls []float64, cut func(line, element int) (float64, bool)) {
+	s := sol.system
+	if sol.pulleys == nil {
+		sol.pulleys, sol.grabs = make([]float64, len(s.pulleys)), make([]float64, len(s.grabs))
+		sol.segments = make([][]float64, len(s.lines))
+		for i, l := range s.lines {
+			sol.segments[i] = make([]float64, len(l.elements)+1)
+		}
+	}
+	clear(sol.grabs)
+	sol.load, sol.anchor = 0, 0
+	for i, l := range s.lines {
+		t := 0.0
+		if l.hand {
+			t = hand
+		}
+		sol.segments[i][0] = t
+		for j, el := range l.elements {
+			before := t
+			if el.pulley < 0 {
+				t += pulls[el.grab]
+			} else {
+				t *= sol.e[el.pulley]
+			}
+			if cut != nil {
+				if held, here := cut(i, j); here {
+					t = held
+				}
+			}
+			if el.pulley >= 0 {
+				sol.pulleys[el.pulley] = before + t
+				sol.pullOn(el.to, before+t)
+			}
+			sol.segments[i][j+1] = t
+		}
+		sol.pullOn(l.end, t)
+	}
+}
+
+func (sol *solution) pullOn(what int, force float64) {
+	switch what {
+	case toLoad:
+		sol.load += force
+	case toAnchor:
+		sol.anchor += force
+	default:
+		sol.grabs[what] += force
+	}
+}
+
+// forces gives the forces while hauling.
+func (out *HaulOut) forces(s *system, sol *solution) {
+	hand := newtons(out.in.LoadKg) / 1000 / sol.load
+	out.HandKN = quantity.Kilonewtons(hand)
+	out.PulleysKN = make(map[string]quantity.Kilonewtons, len(s.pulleys))
+	for i, name := range s.pulleys {
+		out.PulleysKN[name] = quantity.Kilonewtons(sol.pulleys[i] * hand)
+	}
+	out.GrabsKN = make(map[string]quantity.Kilonewtons, len(s.grabs))
+	for i, name := range s.grabs {
+		out.GrabsKN[name] = quantity.Kilonewtons(sol.grabs[i] * hand)
+	}
+	out.AnchorKN = quantity.Kilonewtons(sol.anchor * hand)
+	out.Segments = s.segmentList(sol, hand)
+}
+
+func (s *system) segmentList(sol *solution, hand float64) []SegmentOut {
+	n := 0
+	for _, l := range sol.segments {
+		n += len(l)
+	}
+	list := make([]SegmentOut, 0, n)
+	for i, l := range sol.segments {
+		for j, t := range l {
+			list = append(list, SegmentOut{s.lines[i].rope, j, quantity.Kilonewtons(t * hand)})
+		}
+	}
+	return list
+}
+
+func (out *HaulOut) people() {
+	in := &out.in
+	out.HaulersNeeded = int(min(1e9, max(1, math.Ceil(float64(out.HandKN/in.HaulerKN)-1e-9))))
+	haulers := out.HaulersNeeded
+	if in.Haulers != nil {
+		haulers = *in.Haulers
+	}
+	pull := quantity.Kilonewtons(haulers) * in.HaulerPeakKN
+	out.JammedKN, out.JammedCeilingKN = pull*quantity.Kilonewtons(out.ActualRatio), pull*quantity.Kilonewtons(out.IdealRatio)
+}
+
+// strokes finds how often the grabs are set back.
+func (out *HaulOut) strokes(s *system, ideal *solution) error {
+	in := &out.in
+	out.rises = quantity.Metres(math.Inf(1))
+	for name := range in.TravelM.By {
+		if !contains(s.grabs, name) {
+			return refuse(strict.Pointer("travel_m", name), "no grab %q in the system", name)
+		}
+	}
+	for i, name := range s.grabs {
+		travel, told := in.TravelM.By[name]
+		if in.TravelM.Each != nil {
+			travel, told = *in.TravelM.Each, true
+		}
+		if !told && in.TravelM.By == nil {
+			return refuse("/travel_m", "missing: how far the grabs run before they are set back")
+		}
+		if !told {
+			return refuse(strict.Pointer("travel_m", name), "missing")
+		}
+		if b := ideal.speed(i); b > 0 {
+			out.rises = min(out.rises, travel/quantity.Metres(b))
+		}
+	}
+	out.Strokes = 1
+	if !math.IsInf(float64(out.rises), 0) {
+		if out.rises <= in.ResetLossM {
+			return refuse("/reset_loss_m", "a stroke raises the load by %v and the reset loses %v: it never gets up", out.rises, in.ResetLossM)
+		}
+		n := math.Ceil(float64((in.RaiseM-in.ResetLossM)/(out.rises-in.ResetLossM)) - 1e-9)
+		if n > 1e9 {
+			return refuse("/raise_m", "would take more than 1e9 strokes of %v", out.rises-in.ResetLossM)
+		}
+		out.Strokes = max(1, int(n))
+	}
+	out.RopeThroughHandsM = quantity.Metres(out.IdealRatio) * (in.RaiseM + quantity.Metres(out.Strokes-1)*in.ResetLossM)
+	return nil
+}
+
+// speed is how many times as fast as the load a grab moves: the load that a unit
+// force on it alone holds, the hand's force 0.
+func (sol *solution) speed(grab int) float64 {
+	n := len(sol.grabs)
+	pulls := make([]float64, n)
+	for i := range n {
+		pulls[i] = sol.inverse.At(i, grab)
+	}
+	trial := &solution{system: sol.system, e: sol.e}
+	trial.forces(0, pulls, nil)
+	return trial.load
+}
+
+// held gives the tensions with the hand let go and the capture nearest to the
+// load holding.
+func (s *system) held(loadKN float64, ones []float64) []SegmentOut {
+	at, el := s.capture()
+	cut := func(line, element int) (float64, bool) { return 1, line == at && element == el }
+	hand := 0.0
+	if el < 0 {
+		hand, cut = 1, nil
+	}
+	sol := &solution{system: s, e: ones}
+	pulls := make([]float64, len(s.grabs))
+	// Without friction, and with a cut, pulls settle in as many rounds as grabs
+	// can stand behind one another.
+	for range len(s.grabs) + 1 {
+		sol.forces(hand, pulls, cut)
+		copy(pulls, sol.grabs)
+	}
+	sol.forces(hand, pulls, cut)
+	if sol.load <= 0 {
+		return []SegmentOut{}
+	}
+	return s.segmentList(sol, loadKN/sol.load)
+}
+
+// capture finds the element at which a progress capture holds: the pulley fixed
+// to the anchor that comes first on the way from the load to the hand, through
+// grabs to the ropes that pull on them. An element of -1: the hand holds.
+func (s *system) capture() (at, el int) {
+	seen := make([]bool, len(s.grabs))
+	var search func(what int) (int, int, bool)
+	back := func(i, from int) (int, int, bool) {
+		for j := from; j >= 0; j-- {
+			e := s.lines[i].elements[j]
+			if e.pulley >= 0 && e.to == toAnchor {
+				return i, j, true
+			}
+		}
+		if s.lines[i].hand {
+			return i, -1, true
+		}
+		for j := from; j >= 0; j-- {
+			if e := s.lines[i].elements[j]; e.pulley < 0 && !seen[e.grab] {
+				seen[e.grab] = true
+				if a, b, ok := search(e.grab); ok {
+					return a, b, true
+				}
+			}
+		}
+		return 0, 0, false
+	}
+	search = func(what int) (int, int, bool) {
+		for i, l := range s.lines {
+			if l.end == what {
+				if a, b, ok := back(i, len(l.elements)-1); ok {
+					return a, b, true
+				}
+			}
+			for j, e := range l.elements {
+				if e.pulley >= 0 && e.to == what {
+					if a, b, ok := back(i, j-1); ok {
+						return a, b, true
+					}
+				}
+			}
+		}
+		return 0, 0, false
+	}
+	if a, b, ok := search(toLoad); ok {
+		return a, b
+	}
+	return 0, -1
+}
+
+// Working tells how the forces were got.
+func (out *HaulOut) Working() []finding.Working {
+	in := &out.in
+	load := finding.Fig("load", in.LoadKg)
+	what := in.System
+	if what == "" {
+		what = fmt.Sprintf("%d ropes", len(in.Reeving))
+	}
+	system := finding.State("system", what)
+	const errs = "high: ropes are stiff, parts not parallel, edges rub"
+	list := []finding.Working{
+		finding.Work("ideal ratio", "load / hand, every e = 1", out.IdealRatio, errs, system),
+		finding.Work("actual ratio", "load / hand; × e behind a pulley, + pull on the grab behind a grab", out.ActualRatio, errs, system),
+		finding.Work("hand's force", "m g / ratio", out.HandKN, "low: the ratio errs high", load, finding.Fig("ratio", out.ActualRatio)),
+		finding.Work("haulers", "⌈hand / steady pull⌉", quantity.Count(out.HaulersNeeded), "low: the ratio errs high",
+			finding.Fig("hand", out.HandKN), finding.Fig("steady pull", in.HaulerKN)),
+		finding.Work("pull on the anchor", "sum of all that is fixed to it", out.AnchorKN, "low while anything moves", load),
+	}
+	if !math.IsInf(float64(out.rises), 0) {
+		list = append(list, finding.Work("rise of a stroke", "least of travel / b", out.rises, "high: the rope stretches first"))
+	}
+	return append(list,
+		finding.Work("strokes", "max(1, ⌈(raise − loss)/(s − loss)⌉)", quantity.Count(out.Strokes), "low: the rope stretches first",
+			finding.Fig("raise", in.RaiseM), finding.Fig("loss", in.ResetLossM)),
+		finding.Work("rope through the hands", "ideal ratio · (raise + (n − 1) loss)", out.RopeThroughHandsM, "low: the rope stretches first"),
+		finding.Work("if the load jams", "haulers · peak pull · ratio", out.JammedKN, "low: see the ceiling", finding.Fig("peak pull of one", in.HaulerPeakKN)),
+		finding.Work("ceiling if the load jams", "haulers · peak pull · ideal ratio", out.JammedCeilingKN, "high: no friction"))
+}

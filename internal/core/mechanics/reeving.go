@@ -1,0 +1,207 @@
+package mechanics
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Reeving is one rope of a haul system: its path from the hand to its far end.
+//
+// A path begins with "hand", or "slack" where nobody pulls; in between stand
+// "pulley:P@X", a pulley fixed to the anchor, the load or a grab ("grab:G"), and
+// "grab:G", a grab that holds this rope at this place; it ends with "load",
+// "anchor" or "grab:G".
+type Reeving struct {
+	Rope string   `json:"rope" minLength:"1" maxLength:"40"`
+	Path []string `json:"path" minItems:"2" maxItems:"40" maxLength:"100"`
+}
+
+// named are the haul systems that go by a ratio, each on one rope.
+var named = map[string][]string{
+	"1:1": {"hand", "pulley:A@anchor", "load"},
+	"2:1": {"hand", "pulley:A@load", "anchor"},
+	"3:1": {"hand", "pulley:A@grab:G", "pulley:B@anchor", "grab:G", "load"},
+	"5:1": {"hand", "pulley:A@grab:G", "pulley:B@anchor", "pulley:C@grab:G", "pulley:D@anchor", "grab:G", "load"},
+	"9:1": {"hand", "pulley:C@grab:H", "pulley:D@anchor", "grab:H", "pulley:A@grab:G", "pulley:B@anchor", "grab:G", "load"},
+}
+
+// What something is fixed to, where it is not the number of a grab.
+const (
+	toLoad   = -1
+	toAnchor = -2
+)
+
+// element is one token of a path between its ends: a pulley, or a grab that
+// holds the rope there.
+type element struct {
+	pulley int // number of the pulley; -1 for a grab
+	grab   int // number of the grab that holds the rope, for a grab
+	to     int // what a pulley is fixed to
+}
+
+// line is one rope of a reeving, read.
+type line struct {
+	rope     string
+	hand     bool
+	elements []element
+	end      int
+}
+
+// system is a haul system, read: every name is a number.
+type system struct {
+	lines   []line
+	pulleys []string
+	grabs   []string
+	// at is the JSON Pointer of the token where each grab holds its rope.
+	at []string
+}
+
+// reader of reevings.
+type reeving struct {
+	system
+	numbers map[string]int
+	placed  map[string]bool
+}
+
+// readReeving reads the paths of a haul system, and refuses by the token what
+// cannot be read or solved: unknown words, a grab that holds no rope or two,
+// a pulley used twice, more than one hand, no load. Pointer is the JSON Pointer
+// of the list.
+func readReeving(ropes []Reeving, pointer string) (*system, error) {
+	r := &reeving{numbers: map[string]int{}, placed: map[string]bool{}}
+	r.grabsHeld(ropes, pointer)
+	names, hands := map[string]bool{}, 0
+	for i, rope := range ropes {
+		at := fmt.Sprintf("%s/%d", pointer, i)
+		if names[rope.Rope] {
+			return nil, refuse(at+"/rope", "two ropes are called %q", rope.Rope)
+		}
+		names[rope.Rope] = true
+		l, err := r.line(rope, at+"/path")
+		if err != nil {
+			return nil, err
+		}
+		if l.hand {
+			if hands++; hands > 1 {
+				return nil, refuse(at+"/path/0", "\"hand\": another rope begins with the hand already; the others begin with \"slack\"")
+			}
+		}
+		r.lines = append(r.lines, l)
+	}
+	if hands == 0 {
+		return nil, refuse(pointer, "no rope begins with \"hand\"")
+	}
+	if !r.reachesLoad() {
+		return nil, refuse(pointer, "no load: no rope ends at \"load\" and no pulley is fixed to it")
+	}
+	return &r.system, nil
+}
+
+// grabsHeld numbers the grabs by where they hold a rope, so that paths may name
+// them before.
+func (r *reeving) grabsHeld(ropes []Reeving, pointer string) {
+	for i, rope := range ropes {
+		for j := 1; j < len(rope.Path)-1; j++ {
+			name, ok := strings.CutPrefix(rope.Path[j], "grab:")
+			if _, known := r.numbers[name]; ok && !known {
+				r.numbers[name] = len(r.grabs)
+				r.grabs = append(r.grabs, name)
+				r.at = append(r.at, fmt.Sprintf("%s/%d/path/%d", pointer, i, j))
+			}
+		}
+	}
+}
+
+func (r *reeving) line(rope Reeving, at string) (line, error) {
+	l := line{rope: rope.Rope}
+	last := len(rope.Path) - 1
+	if last < 1 {
+		return l, refuse(at, "a path needs a beginning and an end")
+	}
+	switch rope.Path[0] {
+	case "hand":
+		l.hand = true
+	case "slack":
+	default:
+		return l, refuse(at+"/0", "%.60q: a path begins with \"hand\" or \"slack\"", rope.Path[0])
+	}
+	for j := 1; j < last; j++ {
+		e, err := r.element(rope.Path[j], fmt.Sprintf("%s/%d", at, j))
+		if err != nil {
+			return l, err
+		}
+		l.elements = append(l.elements, e)
+	}
+	var err error
+	l.end, err = r.fixed(rope.Path[last], fmt.Sprintf("%s/%d", at, last), "a path ends with \"load\", \"anchor\" or \"grab:NAME\"")
+	return l, err
+}
+
+func (r *reeving) element(token, at string) (element, error) {
+	if name, ok := strings.CutPrefix(token, "grab:"); ok {
+		if r.placed[token] {
+			return element{}, refuse(at, "%.60q: this grab holds a rope already", token)
+		}
+		if !isName(name) {
+			return element{}, refuse(at, "%.60q: a grab needs a name of letters, digits, - or _", token)
+		}
+		r.placed[token] = true
+		return element{pulley: -1, grab: r.numbers[name]}, nil
+	}
+	rest, ok := strings.CutPrefix(token, "pulley:")
+	name, to, found := strings.Cut(rest, "@")
+	if !ok || !found || !isName(name) {
+		return element{}, refuse(at, "%.60q: between the ends stand \"pulley:NAME@anchor\", \"pulley:NAME@load\", \"pulley:NAME@grab:NAME\" or \"grab:NAME\"", token)
+	}
+	if r.placed["pulley:"+name] {
+		return element{}, refuse(at, "%.60q: pulley %s has a rope already", token, name)
+	}
+	r.placed["pulley:"+name] = true
+	e := element{pulley: len(r.pulleys)}
+	r.pulleys = append(r.pulleys, name)
+	var err error
+	e.to, err = r.fixed(to, at, "a pulley is fixed to \"anchor\", \"load\" or \"grab:NAME\"")
+	return e, err
+}
+
+// fixed reads what a rope's end or a pulley is fixed to.
+func (r *reeving) fixed(to, at, wants string) (int, error) {
+	switch to {
+	case "load":
+		return toLoad, nil
+	case "anchor":
+		return toAnchor, nil
+	}
+	name, ok := strings.CutPrefix(to, "grab:")
+	if !ok {
+		return 0, refuse(at, "%.60q: %s", to, wants)
+	}
+	n, known := r.numbers[name]
+	if !known {
+		return 0, refuse(at, "grab:%.40s holds no rope anywhere", name)
+	}
+	return n, nil
+}
+
+func (r *reeving) reachesLoad() bool {
+	for _, l := range r.lines {
+		if l.end == toLoad {
+			return true
+		}
+		for _, e := range l.elements {
+			if e.pulley >= 0 && e.to == toLoad {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func isName(s string) bool {
+	for _, c := range s {
+		if (c < 'a' || c > 'z') && (c < 'A' || c > 'Z') && (c < '0' || c > '9') && c != '-' && c != '_' {
+			return false
+		}
+	}
+	return len(s) >= 1 && len(s) <= 40
+}

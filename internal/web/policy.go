@@ -1,0 +1,70 @@
+package web
+
+import (
+	"context"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/policy"
+)
+
+type policyOut struct {
+	ETag string `header:"ETag"`
+	Body struct {
+		Own     *policy.Policy `json:"own" doc:"what the team decided; what it leaves out is as shipped"`
+		InForce *policy.Policy `json:"in_force" doc:"with everything filled in"`
+		Shipped *policy.Policy `json:"shipped" doc:"defaults, to be checked against the manufacturer's instructions and local rules"`
+	}
+}
+
+func (c *Config) policy(ctx context.Context, _ *struct{}) (*policyOut, error) {
+	own, version, err := c.Store.Policy(ctx, c.Team)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &policyOut{ETag: etag(version)}
+	out.Body.Own, out.Body.InForce, out.Body.Shipped = own, own.With(), policy.Default()
+	return out, nil
+}
+
+type putPolicyIn struct {
+	IfMatch string `header:"If-Match" doc:"the ETag the policy was read with"`
+	RawBody []byte
+}
+
+type putPolicyOut struct {
+	ETag string `header:"ETag"`
+}
+
+func (c *Config) putPolicy(ctx context.Context, in *putPolicyIn) (*putPolicyOut, error) {
+	version, err := ifMatch(in.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	p, err := drop.ReadPolicy(in.RawBody)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	version, err = c.Store.SavePolicy(ctx, c.Team.ID, version, p)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &putPolicyOut{etag(version)}, nil
+}
+
+// ours gives a drop what is the team's: the present record of its items, and the
+// policy.
+func (c *Config) ours(ctx context.Context, docs ...*drop.Document) error {
+	g, err := c.Store.Gear(ctx, c.Team.ID)
+	if err != nil {
+		return err
+	}
+	p, _, err := c.Store.Policy(ctx, c.Team)
+	if err != nil {
+		return err
+	}
+	for _, d := range docs {
+		d.Refresh(g)
+		d.Policy = *p
+	}
+	return nil
+}
