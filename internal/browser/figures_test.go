@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"testing"
 
 	"github.com/chromedp/cdproto/runtime"
@@ -14,19 +13,6 @@ import (
 
 	"zealousknot/internal/core/drop"
 )
-
-// number reads the first figure in an element.
-func (p *page) number(selector string) float64 {
-	p.Helper()
-	var text string
-	p.until(fmt.Sprintf(`/\d/.test(document.querySelector(%q)?.innerText)`, selector))
-	p.do(chromedp.Evaluate(fmt.Sprintf(`document.querySelector(%q).innerText.match(/-?[\d.]+/)[0]`, selector), &text))
-	n, err := strconv.ParseFloat(text, 64)
-	if err != nil {
-		p.Fatal(selector, text)
-	}
-	return n
-}
 
 // about wants an element to come to say a figure.
 func (p *page) about(selector string, want float64) {
@@ -113,12 +99,10 @@ func TestFiguresInPlace(t *testing.T) {
 	p.says("#anchors", "If rail-left-1 goes: drops 0.11 m, sways 0.45 m, peak 5.11 kN.")
 	p.typeInto("/wind_m_s", "9")
 	p.do(chromedp.KeyEvent("2"))
-	calm := p.number("[data-figure='wind draws'] .font-semibold")
+	// At the 5 m/s of before it was 0.14 m.
+	p.until(`document.querySelector("[data-figure='wind draws'] .font-semibold")?.innerText.match(/[\d.]+/)[0] > 0.3`)
 	p.do(chromedp.Click("[data-figure='wind draws']"))
 	p.says("main", "½ ρ C_d d v²")
-	if calm < 0.3 {
-		t.Errorf("a wind of 9 m/s draws %v", calm)
-	}
 	p.button("the fall in time, and how sure")
 	p.says("main", "driven most by")
 	p.until(`document.querySelector('main canvas')`)

@@ -33,6 +33,19 @@ var shots = []shot{
 	{name: "drops", path: "/", wait: "main, h1", width: 1280, height: 800},
 	{name: "drop", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-strands", path: "/drops/face-4#strands", wait: "[data-found]", width: 1280, height: 800},
+	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
+	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
+		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
+	}},
+	{name: "curves-table-night", path: "/drops/face-4/kit", wait: "[data-found]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
+		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
+		chromedp.Click("//button[contains(., 'as a table')]", chromedp.BySearch), chromedp.WaitVisible("table"),
+	}},
+	{name: "kit-fall", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
+		chromedp.Click("//button[contains(., 'the fall in time')]", chromedp.BySearch), chromedp.WaitVisible("main canvas"),
+		chromedp.Evaluate("document.querySelector('[data-figure=\"arrest force\"]').scrollIntoView({ block: 'start' }); scrollBy(0, -80)", nil),
+	}},
+	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
 	{name: "kit-phone", path: "/drops/face-4/kit", wait: "[data-rule]", width: 390, height: 844},
 	{name: "choose", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
@@ -117,7 +130,7 @@ func take(ctx context.Context, address string, s shot) error {
 	var picture []byte
 	actions := []chromedp.Action{
 		chromedp.EmulateViewport(s.width, s.height), chromedp.Navigate(address + "/healthz"),
-		chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", s.look), nil),
+		chromedp.Evaluate(fmt.Sprintf("localStorage.clear(); localStorage.setItem('look', %q)", s.look), nil),
 		chromedp.Navigate(address + s.path), chromedp.WaitVisible(s.wait),
 		chromedp.Evaluate("document.fonts.ready.then(() => true)", nil, chromedp.EvalAsValue),
 	}

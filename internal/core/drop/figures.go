@@ -121,6 +121,9 @@ func holdFigures(s spot) {
 	s.at = h.Strand.ToM
 	if heat, ok := s.heat(); ok {
 		end := mechanics.HeatEnd(heat)
+		if out, err := mechanics.Heat(heat); err == nil && heat.LimitC != 0 {
+			h.Figures.Fastest = out.FastestMS
+		}
 		h.Figures.EndTemperature = &rig.Figure[quantity.Celsius]{Value: end.EndC, Working: end.Working}
 	}
 }

@@ -173,25 +173,62 @@ func strandReport(s *rig.StrandView, c *fit.Context) StrandFigures {
 	left := shown("spare rope", s.Length.SpareM, s.Length.Working()).note("%s", spare(s.Length.SpareM))
 	left.Beyond = s.Length.SpareM < 0
 	f.Figures = append(f.Figures, left)
+	if s.Role == rig.Main {
+		f.stretch(s, c)
+		f.schools(s, c)
+	}
+	return f
+}
+
+// stretch gives the stretch on the longest stretch between anchors, and how far
+// apart re-belays may be for the stretch that is wanted.
+func (f *StrandFigures) stretch(s *rig.StrandView, c *fit.Context) {
 	mass, whose := heaviest(c.Rig, func(h *rig.HoldView) bool { return h.Strand == s })
 	top, to := s.TopM(), max(s.ToM, s.Length.EndM, 0)
-	if top-to <= 0 {
-		return f
+	if top <= to {
+		return
 	}
-	elongation, rope, _ := s.Rope(top, to)
-	longest := top - to
-	for i := 1; i < len(s.Sections); i++ {
-		longest = max(s.Sections[i].TopM-to, s.Sections[i-1].TopM-s.Sections[i].TopM)
+	var longest, from quantity.Metres
+	for i, sec := range s.Sections {
+		bottom := to
+		if i+1 < len(s.Sections) {
+			bottom = s.Sections[i+1].TopM
+		}
+		if l := sec.TopM - bottom; l > longest {
+			longest, from = l, sec.TopM
+		}
 	}
+	elongation, rope, _ := s.Rope(from, from-longest)
 	stretch := mechanics.Stretch(mechanics.StretchIn{LoadKg: mass, LengthM: longest, ElongationPct: elongation, RopeGPerM: rope})
 	spacing := stretch.LongestFor(c.Policy.StretchM)
 	f.Figures = append(f.Figures,
 		shown("stretch at the lowest", stretch.StretchM, stretch.Working()).most("wanted", c.Policy.StretchM).
 			note("under %s, %v, on the longest stretch between anchors, %v", whose, mass, longest),
-		shown("re-belays for that", spacing, []finding.Working{finding.Work("spacing of re-belays", "w L² / 2 + F L = EA · limit", spacing,
+		shown("re-belays for that, apart at most", spacing, []finding.Working{finding.Work("spacing of re-belays", "w L² / 2 + F L = EA · limit", spacing,
 			"high where the rope is stretched further by wet or use", finding.Fig("limit", c.Policy.StretchM), finding.Fig("load", mass), finding.Fig("EA", stretch.EAKN))}).
-			note("no further apart, to keep the stretch within %v", c.Policy.StretchM))
-	return f
+			note("to keep the stretch within %v", c.Policy.StretchM))
+}
+
+// schools sets side by side what happens if one of two strands goes under the
+// heaviest who hangs: both carrying, or one carrying and slack in the other.
+func (f *StrandFigures) schools(s *rig.StrandView, c *fit.Context) {
+	var at *rig.HoldView
+	for _, p := range c.Rig.People {
+		for _, h := range p.Holds {
+			if h.Strand == s && (at == nil || h.Mass() > at.Mass()) {
+				at = h
+			}
+		}
+	}
+	if at == nil {
+		return
+	}
+	in := spotOf(c.Rig, at, c.Policy).share()
+	out := mechanics.Share(in)
+	work := out.Working()
+	f.Figures = append(f.Figures,
+		shown("if one of two goes, both carrying", out.Shared.PeakKN, work[:2]).note("with %v of the load on the other, it drops %v further", 100*quantity.Percent(in.Share), out.Shared.DropM),
+		shown("one carrying, the other slack", out.Slack.PeakKN, work[2:]).note("with %v of slack it drops %v", in.SlackM, out.Slack.DropM))
 }
 
 func spare(m quantity.Metres) string {

@@ -268,10 +268,19 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 		}
 		add(fmt.Sprintf("At the end of the drop %s would be at %v; the sheath of %s stands %v.", h.Device.Item.Label, t.Value, r.Item.Label, limit),
 			"A hot device melts the sheath where it stops.",
-			"Go slower, stop on the way with the rope moving through, or use a heavier device.", manufacturer(r.Model), t.Working(),
+			slower(h)+" or use a heavier device.", manufacturer(r.Model), t.Working(),
 			finding.Fig("temperature", t.Value), finding.Fig("sheath stands", limit))
 	}
 	return found
+}
+
+// slower says how slow a descent must be not to heat the device beyond what the
+// sheaths stand.
+func slower(h *rig.HoldView) string {
+	if v := h.Figures.Fastest; v != nil && *v > 0 {
+		return fmt.Sprintf("Go no faster than %v all the way,", *v)
+	}
+	return "Stop on another hold on the way and let it cool,"
 }
 
 // DeviceTurned is device.turned, for models whose load strand leaves one side

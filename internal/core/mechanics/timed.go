@@ -221,6 +221,10 @@ func (f *faller) flow(end, period float64, down bool) int {
 	if down {
 		c.events[lowest] = func(m motion) float64 { return m.v }
 	}
+	// The pull is constant: a long way needs no more steps than a short one.
+	if stops := start.v / math.Abs(f.force/f.m-quantity.G); !math.IsInf(stops, 0) {
+		c.longest = max(c.longest, stops/60)
+	}
 	f.note(start, f.force)
 	var what int
 	f.state, what = c.run(start, end)

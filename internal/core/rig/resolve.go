@@ -140,6 +140,9 @@ type HoldFigures struct {
 	ClearanceNeeded *Figure[quantity.Metres]
 	// EndTemperature of the device after the longest descent of this drop.
 	EndTemperature *Figure[quantity.Celsius]
+	// Fastest is the fastest descent that keeps the device within what the ropes'
+	// sheaths stand; nil where any speed does.
+	Fastest *quantity.MetresPerSecond
 }
 
 // Figure is a computed quantity with its working.

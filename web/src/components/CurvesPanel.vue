@@ -74,20 +74,22 @@ const rows = computed(() => {
 
 <template>
   <section class="relative flex h-full flex-col" aria-label="Figures at every height">
-    <div class="no-print absolute top-0 right-0 left-0 z-10 flex items-center gap-1 pl-2">
+    <div class="absolute top-0 right-0 left-0 z-10 flex min-h-11 items-center gap-1 pl-2">
       <span class="mr-auto truncate text-sm">
         <template v-if="store.curves?.name">
           {{ store.curves.name }} at <b class="figure">{{ metres(readHeight) }}</b>
         </template>
         <template v-else>Nobody hangs on this drop yet.</template>
       </span>
-      <button v-if="store.at !== undefined" type="button" class="quiet text-sm" @click="store.read(undefined)">
+      <button v-if="store.at !== undefined" type="button" class="quiet no-print text-sm" @click="store.read(undefined)">
         to the person
       </button>
-      <button type="button" class="quiet text-sm" :aria-pressed="table" @click="table = !table">
+      <button type="button" class="quiet no-print text-sm" :aria-pressed="table" @click="table = !table">
         {{ table ? 'as plots' : 'as a table' }}
       </button>
-      <button type="button" class="quiet text-sm" :aria-expanded="choosing" @click="choosing = !choosing">which</button>
+      <button type="button" class="quiet no-print text-sm" :aria-expanded="choosing" @click="choosing = !choosing">
+        which
+      </button>
     </div>
     <div
       v-if="choosing"
@@ -123,7 +125,7 @@ const rows = computed(() => {
               <td
                 v-for="(l, k) in c.lines"
                 :key="l.name"
-                class="p-1"
+                class="p-1 whitespace-nowrap"
                 :class="k === 0 && c.worst?.index === r.i ? (c.worst.beyond ? 'text-stop font-bold' : 'font-bold') : ''"
               >
                 <span v-if="k === 0 && c.worst?.index === r.i">{{ c.worst.beyond ? '■ ' : '○ ' }}</span>{{

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // A drop's page with its rail, and what stands there while there is no drop to
 // show, no connection, or somebody else was faster.
-import { useMediaQuery } from '@vueuse/core'
-import { defineAsyncComponent, ref, watch, watchEffect } from 'vue'
+import { useWindowSize } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 import { headroom, headroomBeside } from '@/lib/rail'
 import { useCurves } from '@/stores/curves'
@@ -18,7 +18,9 @@ const CurvesPanel = defineAsyncComponent(() => import('./CurvesPanel.vue'))
 const draft = useDraft()
 const curves = useCurves()
 const route = useRoute()
-const wide = useMediaQuery('(min-width: 900px)')
+// By the window, not by a media query: paper is narrow, and prints what the window shows.
+const { width } = useWindowSize()
+const wide = computed(() => width.value >= 900)
 const railOpen = ref(false)
 
 watch(
@@ -48,7 +50,7 @@ watchEffect(() => {
   >
     <button type="button" class="plain" @click="draft.load()">Try again</button>
   </StateNotice>
-  <div v-else class="flex">
+  <div v-else class="frame flex">
     <aside
       v-if="wide"
       class="border-line sticky top-14 h-[calc(100vh-3.5rem)] w-[290px] shrink-0 border-r"
@@ -66,7 +68,7 @@ watchEffect(() => {
     </aside>
     <aside
       v-if="wide && curves.open"
-      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] max-w-[56vw] shrink-0 border-r"
+      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] max-w-[44vw] shrink-0 border-r"
       :style="{ width: `${60 + Math.max(3, curves.chosen.length) * 118}px` }"
       aria-label="Curves"
     >

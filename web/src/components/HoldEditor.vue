@@ -11,7 +11,7 @@ import LiveNumber from './LiveNumber.vue'
 import LoadPath from './LoadPath.vue'
 
 const props = defineProps<{ drop: Drop; person: Person; personIndex: number; hold: Hold; index: number }>()
-const emit = defineEmits<{ choose: [place: Place, title: string]; addLink: [class_: string] }>()
+const emit = defineEmits<{ choose: [place: Place, title: string]; addLink: [hold: number, class_: string] }>()
 
 const draft = useDraft()
 const course = ref(false)
@@ -237,9 +237,9 @@ function remove() {
         Record function check: passed
       </button>
       <span v-else class="text-soft flex min-h-11 items-center">✓ function check recorded for {{ drop.day }}</span>
-      <button type="button" class="quiet" @click="emit('addLink', 'connector')">add connector</button>
-      <button type="button" class="quiet" @click="emit('addLink', 'lanyard')">add lanyard</button>
-      <button type="button" class="quiet" @click="emit('addLink', 'absorber')">add absorber</button>
+      <button type="button" class="quiet" @click="emit('addLink', index, 'connector')">add connector</button>
+      <button type="button" class="quiet" @click="emit('addLink', index, 'lanyard')">add lanyard</button>
+      <button type="button" class="quiet" @click="emit('addLink', index, 'absorber')">add absorber</button>
       <button v-if="hold.links.length" type="button" class="quiet" @click="change((h) => h.links.pop())">
         take last link off
       </button>

@@ -225,7 +225,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
         :hold="h"
         :index="i"
         @choose="choose"
-        @add-link="(c) => addLink(i, c)"
+        @add-link="addLink"
       />
     </PageRow>
     <p v-if="!person.holds?.length" class="border-line border-t py-6">

@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch } from 'vue'
@@ -125,7 +126,8 @@ export const useDraft = defineStore('draft', () => {
         const answer = await api.POST('/api/v1/check', { params: { query }, body: toRaw(drop.value) })
         // Another drop was opened meanwhile: its own check is next.
         if (id.value !== of) continue
-        if (answer.data) report.value = answer.data
+        // What is as it was stays the same object, so that only what changed is drawn again.
+        if (answer.data) report.value = replaceEqualDeep(report.value, answer.data)
         faults.value = answer.error ? (answer.error.errors ?? []) : []
         online.value = true
         checkedEdit = edit
