@@ -236,7 +236,7 @@ func (s *system) gains(m *mat.Dense, e []float64) error {
 			break
 		}
 	}
-	return refuse(s.at[at], "grab:%s pulls itself without bound: what it holds pulls on it again", s.grabs[at])
+	return s.at[at].refuse("grab:%s pulls itself without bound: what it holds pulls on it again", s.grabs[at])
 }
 
 // reaches reports whether a pull on one grab comes to another.

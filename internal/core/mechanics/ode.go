@@ -119,26 +119,33 @@ func (c *course) at(m motion, h float64) motion {
 	return next
 }
 
-// meet gives how far into a step an event happens: just at or after it.
+// meet gives how far into a step an event happens: at or just after it. Each
+// guess of the secant is tried with its near neighbour, so that both ends close in.
 func (c *course) meet(m motion, h float64, event func(motion) float64) float64 {
-	before, after := 0.0, h
+	before, after, near := 0.0, h, 1e-10*h
+	value := func(at float64) float64 { return event(c.at(m, at)) }
 	// The event is positive at the beginning of the step, or rises from there.
-	high, low := math.Max(event(m), 0), event(c.at(m, h))
+	high, low := math.Max(event(m), 0), value(h)
 	for range 60 {
-		middle := before + (after-before)*high/(high-low)
-		if !(middle > before && middle < after) {
-			middle = (before + after) / 2
+		guess := before + (after-before)*high/(high-low)
+		if !(guess > before+near && guess < after-near) {
+			guess = (before + after) / 2
 		}
-		if after-before <= 1e-14*h || middle <= before || middle >= after {
+		if after-before <= 2*near {
 			break
 		}
-		if v := event(c.at(m, middle)); v > 0 {
-			before, high, low = middle, v, low/2
-		} else {
-			after, low, high = middle, v, high/2
-			if v > -1e-13*c.scale {
-				break
-			}
+		v := value(guess)
+		beside := guess + math.Copysign(near, v)
+		w := value(beside)
+		switch {
+		case v > 0 && w <= 0:
+			return beside
+		case v <= 0 && w > 0:
+			return guess
+		case v > 0:
+			before, high = beside, w
+		default:
+			after, low = beside, w
 		}
 	}
 	return after

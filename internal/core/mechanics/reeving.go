@@ -47,13 +47,24 @@ type line struct {
 	end      int
 }
 
+// place is a token of a reeving; it is written as a JSON Pointer only when
+// something is wrong there.
+type place struct {
+	list        string
+	rope, token int
+}
+
+func (p place) refuse(format string, args ...any) error {
+	return refuse(fmt.Sprintf("%s/%d/path/%d", p.list, p.rope, p.token), format, args...)
+}
+
 // system is a haul system, read: every name is a number.
 type system struct {
 	lines   []line
 	pulleys []string
 	grabs   []string
-	// at is the JSON Pointer of the token where each grab holds its rope.
-	at []string
+	// at is the token where each grab holds its rope.
+	at []place
 }
 
 // reader of reevings.
@@ -72,18 +83,17 @@ func readReeving(ropes []Reeving, pointer string) (*system, error) {
 	r.grabsHeld(ropes, pointer)
 	names, hands := map[string]bool{}, 0
 	for i, rope := range ropes {
-		at := fmt.Sprintf("%s/%d", pointer, i)
 		if names[rope.Rope] {
-			return nil, refuse(at+"/rope", "two ropes are called %q", rope.Rope)
+			return nil, refuse(fmt.Sprintf("%s/%d/rope", pointer, i), "two ropes are called %q", rope.Rope)
 		}
 		names[rope.Rope] = true
-		l, err := r.line(rope, at+"/path")
+		l, err := r.line(rope, place{list: pointer, rope: i})
 		if err != nil {
 			return nil, err
 		}
 		if l.hand {
 			if hands++; hands > 1 {
-				return nil, refuse(at+"/path/0", "\"hand\": another rope begins with the hand already; the others begin with \"slack\"")
+				return nil, place{pointer, i, 0}.refuse("\"hand\": another rope begins with the hand already; the others begin with \"slack\"")
 			}
 		}
 		r.lines = append(r.lines, l)
@@ -106,44 +116,46 @@ func (r *reeving) grabsHeld(ropes []Reeving, pointer string) {
 			if _, known := r.numbers[name]; ok && !known {
 				r.numbers[name] = len(r.grabs)
 				r.grabs = append(r.grabs, name)
-				r.at = append(r.at, fmt.Sprintf("%s/%d/path/%d", pointer, i, j))
+				r.at = append(r.at, place{pointer, i, j})
 			}
 		}
 	}
 }
 
-func (r *reeving) line(rope Reeving, at string) (line, error) {
+func (r *reeving) line(rope Reeving, at place) (line, error) {
 	l := line{rope: rope.Rope}
 	last := len(rope.Path) - 1
 	if last < 1 {
-		return l, refuse(at, "a path needs a beginning and an end")
+		return l, at.refuse("a path needs a beginning and an end")
 	}
 	switch rope.Path[0] {
 	case "hand":
 		l.hand = true
 	case "slack":
 	default:
-		return l, refuse(at+"/0", "%.60q: a path begins with \"hand\" or \"slack\"", rope.Path[0])
+		return l, at.refuse("%.60q: a path begins with \"hand\" or \"slack\"", rope.Path[0])
 	}
 	for j := 1; j < last; j++ {
-		e, err := r.element(rope.Path[j], fmt.Sprintf("%s/%d", at, j))
+		at.token = j
+		e, err := r.element(rope.Path[j], at)
 		if err != nil {
 			return l, err
 		}
 		l.elements = append(l.elements, e)
 	}
+	at.token = last
 	var err error
-	l.end, err = r.fixed(rope.Path[last], fmt.Sprintf("%s/%d", at, last), "a path ends with \"load\", \"anchor\" or \"grab:NAME\"")
+	l.end, err = r.fixed(rope.Path[last], at, "a path ends with \"load\", \"anchor\" or \"grab:NAME\"")
 	return l, err
 }
 
-func (r *reeving) element(token, at string) (element, error) {
+func (r *reeving) element(token string, at place) (element, error) {
 	if name, ok := strings.CutPrefix(token, "grab:"); ok {
 		if r.placed[token] {
-			return element{}, refuse(at, "%.60q: this grab holds a rope already", token)
+			return element{}, at.refuse("%.60q: this grab holds a rope already", token)
 		}
 		if !isName(name) {
-			return element{}, refuse(at, "%.60q: a grab needs a name of letters, digits, - or _", token)
+			return element{}, at.refuse("%.60q: a grab needs a name of letters, digits, - or _", token)
 		}
 		r.placed[token] = true
 		return element{pulley: -1, grab: r.numbers[name]}, nil
@@ -151,10 +163,10 @@ func (r *reeving) element(token, at string) (element, error) {
 	rest, ok := strings.CutPrefix(token, "pulley:")
 	name, to, found := strings.Cut(rest, "@")
 	if !ok || !found || !isName(name) {
-		return element{}, refuse(at, "%.60q: between the ends stand \"pulley:NAME@anchor\", \"pulley:NAME@load\", \"pulley:NAME@grab:NAME\" or \"grab:NAME\"", token)
+		return element{}, at.refuse("%.60q: between the ends stand \"pulley:NAME@anchor\", \"pulley:NAME@load\", \"pulley:NAME@grab:NAME\" or \"grab:NAME\"", token)
 	}
 	if r.placed["pulley:"+name] {
-		return element{}, refuse(at, "%.60q: pulley %s has a rope already", token, name)
+		return element{}, at.refuse("%.60q: pulley %s has a rope already", token, name)
 	}
 	r.placed["pulley:"+name] = true
 	e := element{pulley: len(r.pulleys)}
@@ -165,7 +177,7 @@ func (r *reeving) element(token, at string) (element, error) {
 }
 
 // fixed reads what a rope's end or a pulley is fixed to.
-func (r *reeving) fixed(to, at, wants string) (int, error) {
+func (r *reeving) fixed(to string, at place, wants string) (int, error) {
 	switch to {
 	case "load":
 		return toLoad, nil
@@ -174,11 +186,11 @@ func (r *reeving) fixed(to, at, wants string) (int, error) {
 	}
 	name, ok := strings.CutPrefix(to, "grab:")
 	if !ok {
-		return 0, refuse(at, "%.60q: %s", to, wants)
+		return 0, at.refuse("%.60q: %s", to, wants)
 	}
 	n, known := r.numbers[name]
 	if !known {
-		return 0, refuse(at, "grab:%.40s holds no rope anywhere", name)
+		return 0, at.refuse("grab:%.40s holds no rope anywhere", name)
 	}
 	return n, nil
 }

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // One curve with the height upwards, to the scale of the rail beside it. It is a
 // picture only: its figures stand above it and in the table.
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
 import type { Curve } from '@/api/client'
 import { look } from '@/lib/look'
+import { ticks } from '@/lib/rail'
 import { system, toShown } from '@/lib/units'
+import { plainNumber } from '@/lib/words'
 
 const props = defineProps<{
   curve: Curve
@@ -35,13 +37,23 @@ function data(): uPlot.AlignedData {
 }
 
 /** From zero to what is there, and to the limit where that is not far beyond. */
-function range(): [number, number] {
+const range = computed<[number, number]>(() => {
   const all = props.curve.lines.flatMap((l) => shown(l.values as Column)).filter((v) => v !== null)
   const most = Math.max(0, ...all)
   const limit = props.curve.limit ? toShown(props.curve.limit.value, props.curve.unit) : 0
   const high = limit <= 2.5 * most ? Math.max(most, limit) : most
   return [Math.min(0, ...all), (high || 1) * 1.06]
-}
+})
+
+const side = 6
+/** Two or three round values along the plot; their figures are text, not picture. */
+const marks = computed(() => {
+  const [low, high] = range.value
+  return ticks(high - low, 3)
+    .map((t) => t + Math.ceil(low))
+    .filter((t) => t <= high)
+    .map((t) => ({ t, x: side + ((t - low) / (high - low)) * (props.width - side - 8) }))
+})
 
 /** The limit as a broken line, and a mark where the figure is worst. */
 function draw(u: uPlot) {
@@ -86,12 +98,12 @@ function make() {
     {
       width: props.width,
       height: props.height,
-      padding: [props.above, 8, 0, 6],
+      padding: [props.above, 8, 0, side],
       cursor: { show: false },
       legend: { show: false },
       scales: {
         x: { time: false, ori: 1, dir: 1, range: () => [0, props.top] },
-        y: { ori: 0, dir: 1, range: () => range() },
+        y: { ori: 0, dir: 1, range: () => range.value },
       },
       axes: [
         { scale: 'x', side: 3, show: false },
@@ -99,9 +111,9 @@ function make() {
           scale: 'y',
           side: 2,
           size: props.below,
-          space: 34,
-          stroke: ink('--soft'),
-          font: '12px "Knot Sans"',
+          // Text on a canvas is slow: the figures stand below it.
+          splits: () => marks.value.map((m) => m.t),
+          values: (_u, splits) => splits.map(() => null),
           grid: { stroke: ink('--line'), width: 1 },
           ticks: { stroke: ink('--line'), size: 5 },
         },
@@ -137,5 +149,14 @@ watch(() => [props.width, props.height, props.top, props.above, look.value, syst
 </script>
 
 <template>
-  <div ref="box" aria-hidden="true" />
+  <div class="relative" aria-hidden="true">
+    <div ref="box" />
+    <span
+      v-for="m in marks"
+      :key="m.t"
+      class="figure text-soft absolute -translate-x-1/2 text-xs"
+      :style="{ left: `${m.x}px`, bottom: `${below - 24}px` }"
+      >{{ plainNumber(m.t) }}</span
+    >
+  </div>
 </template>

@@ -208,7 +208,7 @@ function remove() {
           label="Extra friction for two"
           @set="(v) => change((h) => (h.extra_friction = v))" /></template
       >.
-      <template v-for="{ link, k } in connectors" :key="link.item">
+      <span v-for="{ link, k } in connectors" :key="link.item" v-memo="[link.item, link.gate, link.lie, k]">
         {{ labelOf(drop, link.item) }} is
         <LiveChoice
           :value="link.gate ?? 'locked'"
@@ -223,7 +223,7 @@ function remove() {
           :label="`Lie of ${labelOf(drop, link.item)}`"
           @set="(v) => setLink(k, (l) => (l.lie = v))"
         />.
-      </template>
+      </span>
     </p>
     <FigureList v-if="figures" :figures="figures.figures" class="mt-1" />
     <template v-if="figures?.fall">

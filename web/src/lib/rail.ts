@@ -41,12 +41,12 @@ export function makeScale(drop: Drop, width: number, height: number): Scale {
   }
 }
 
-/** Heights for the ticks of the axis: about ten round ones. */
-export function ticks(top: number): number[] {
-  const rough = top / 10
+/** Round values from zero up, about as many as wanted; ten for the heights of the axis. */
+export function ticks(top: number, wanted = 10): number[] {
+  const rough = top / wanted
   const power = 10 ** Math.floor(Math.log10(rough))
   const step = [1, 2, 5, 10].map((f) => f * power).find((s) => s >= rough) ?? rough
-  return Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step)
+  return Array.from({ length: Math.floor(top / step + 1e-9) + 1 }, (_, i) => Number((i * step).toPrecision(12)))
 }
 
 /** A stretch of a strand between two anchors, as it is drawn. */
