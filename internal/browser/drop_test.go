@@ -122,6 +122,24 @@ func (p *page) button(words string) {
 	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][contains(normalize-space(.), %q)]`, words), chromedp.BySearch))
 }
 
+// choose takes one of the choices of a value in a sentence.
+func (p *page) choose(label, words string) {
+	p.Helper()
+	p.do(chromedp.Click(fmt.Sprintf(`[aria-label^=%q]`, label)))
+	p.do(chromedp.Click(fmt.Sprintf(`//*[@role='option'][contains(., %q)]`, words), chromedp.BySearch))
+}
+
+// prove does a whole check whose proofs all do what they must.
+func (p *page) prove(check string, proofs int) {
+	p.Helper()
+	p.do(chromedp.Click(fmt.Sprintf(`[data-check=%q]`, check)))
+	for i := range proofs {
+		p.says("main", fmt.Sprintf("proof %d of %d", i+1, proofs))
+		p.do(chromedp.Click("[data-did]"))
+	}
+	p.until(fmt.Sprintf(`document.querySelector('[data-check=%q]')?.dataset.state === 'passed'`, check))
+}
+
 // kept waits until the server has everything, and gives the drop it has.
 func (p *page) kept() *drop.Document {
 	p.Helper()
@@ -171,8 +189,11 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.gone("[data-rule='rope.diameter']")
 	// Another device was chosen, so its function check is not recorded yet.
 	p.says("[data-rule='service.function-check']", "No function check of descender 21")
-	p.button("Record function check: passed")
+	p.button("Do its function check")
+	p.choose("Who does the checks", "Ivo Kestrane")
+	p.prove("descender-21", 6)
 	p.says("[data-found]", "0 stop")
+	p.do(chromedp.KeyEvent("2"))
 	if d := p.kept(); d.People[0].Holds[0].Device != "descender-21" || d.People[0].Holds[0].Mode != "rescue" {
 		t.Errorf("kept: %+v", d.People[0].Holds[0])
 	}

@@ -176,3 +176,19 @@ func value[T cmp.Ordered](p *T) T {
 	}
 	return *p
 }
+
+// Quarantine puts an item out of service at once and notes the event that stops
+// it; ErrNotFound where the team has no such item.
+func (s *Store) Quarantine(ctx context.Context, team uuid.UUID, item string, e gear.Event) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		reason := e.Kind
+		if e.Note != "" {
+			reason += ": " + e.Note
+		}
+		// The row is locked by the update, so that events are numbered one by one.
+		if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: reason}); err != nil {
+			return missing(err)
+		}
+		return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note})
+	})
+}

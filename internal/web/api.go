@@ -47,6 +47,8 @@ func Register(api huma.API, c *Config) {
 	withBody(api, operation(http.MethodPut, "put-policy", "/policy", "Replace the team's policy, if nobody else has"), reflect.TypeFor[policy.Policy](), c.putPolicy)
 	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or replace them; all or none"),
 		reflect.TypeFor[drop.Store](), c.putGear)
+	withBody(api, operation(http.MethodPost, "quarantine-item", "/items/{id}/quarantine", "Put an item into quarantine at once, on every drop"),
+		reflect.TypeFor[quarantineBody](), c.quarantine)
 	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or replace them; all or none"),
 		reflect.TypeFor[peopleBody](), c.putPeople)
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
@@ -125,6 +127,28 @@ func (c *Config) putGear(ctx context.Context, in *rawIn) (*struct{}, error) {
 		return nil, failed(ctx, err)
 	}
 	if err := c.Store.PutGear(ctx, c.Team.ID, g); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
+}
+
+type quarantineBody struct {
+	Kind string    `json:"kind" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall" doc:"what stops it"`
+	On   gear.Date `json:"on" format:"date"`
+	Note string    `json:"note,omitempty" maxLength:"380"`
+}
+
+type quarantineIn struct {
+	ID      string `path:"id" maxLength:"64"`
+	RawBody []byte
+}
+
+func (c *Config) quarantine(ctx context.Context, in *quarantineIn) (*struct{}, error) {
+	var body quarantineBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	if err := c.Store.Quarantine(ctx, c.Team.ID, in.ID, gear.Event{Kind: body.Kind, On: body.On, Note: body.Note}); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return nil, nil
@@ -229,12 +253,13 @@ type reportOut struct {
 type checkIn struct {
 	Figures bool   `query:"figures" doc:"give the figures of anchors, strands and holds too, each with its working"`
 	Curves  bool   `query:"curves" doc:"give the figures of one person's set at every height too"`
+	Checks  bool   `query:"checks" doc:"give the function checks that the rig needs today too"`
 	Person  string `query:"person" maxLength:"64" doc:"whose curves; left out: the first who hangs"`
 	RawBody []byte
 }
 
 func (c *Config) check(ctx context.Context, in *checkIn) (*reportOut, error) {
-	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person})
+	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person, Checks: in.Checks})
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

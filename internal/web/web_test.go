@@ -15,6 +15,8 @@ import (
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/pg/pgtest"
@@ -202,6 +204,8 @@ func TestTeamsAreApart(t *testing.T) {
 		for method, op := range methods {
 			method = strings.ToUpper(method)
 			switch op.OperationID {
+			case "quarantine-item":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", "descender-21"), []byte(`{"kind":"dropped","on":"2026-11-24"}`))
 			case "drop", "save-drop", "remove-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
 			case "comparison":
@@ -293,6 +297,45 @@ func TestPolicy(t *testing.T) {
 	if !strings.Contains(string(text), "force.arrest") || !strings.Contains(string(text), "above the ceiling of 0.5 kN") {
 		t.Errorf("the drop is not checked by the team's ceiling: %.300s", text)
 	}
+}
+
+// A failed check takes an item out at once, on every drop; its reason and its
+// events stay; the retired stay retired.
+func TestQuarantine(t *testing.T) {
+	s, _ := site(t)
+	url := func(item string) string { return s.URL + "/api/v1/items/" + item + "/quarantine" }
+	failed := []byte(`{"kind":"failed-check","on":"2026-11-24","note":"pull: rope comes through"}`)
+	for range 2 {
+		if answer, text := call(t, "POST", url("backup-7"), failed); answer.StatusCode != 204 {
+			t.Fatal(answer.Status, string(text))
+		}
+	}
+	_, doc := call(t, "GET", s.URL+"/api/v1/drops/face-4", nil)
+	if !strings.Contains(string(doc), `"state":"quarantine","reason":"failed-check: pull: rope comes through"`) {
+		t.Errorf("%.400s", doc)
+	}
+	var d drop.Document
+	if err := json.Unmarshal(doc, &d); err != nil {
+		t.Fatal(err)
+	}
+	for _, i := range d.Items {
+		if i.ID == "backup-7" && (i.State != gear.Quarantine || len(i.Events) != 2) {
+			t.Errorf("%+v", i)
+		}
+	}
+	report, err := d.Check()
+	if err != nil || !slices.ContainsFunc(report.Findings, func(f finding.Finding) bool { return f.Rule == "service.quarantine" && f.Subject.Item == "backup-7" }) {
+		t.Errorf("not found on the drop: %v", err)
+	}
+	if answer, _ := call(t, "POST", url("rope-12"), failed); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	if _, g := call(t, "GET", s.URL+"/api/v1/gear", nil); !strings.Contains(string(g), `"state":"retired","reason":"kept for knot practice`) {
+		t.Error("a retired item came back into quarantine")
+	}
+	refused(t, 404, "", "POST", url("none"), failed)
+	refused(t, 422, "/kind", "POST", url("backup-7"), []byte(`{"kind":"tired","on":"2026-11-24"}`))
+	refused(t, 422, "/on", "POST", url("backup-7"), []byte(`{"kind":"dropped"}`))
 }
 
 // The command and the API compute the same; curves have a value for each height.

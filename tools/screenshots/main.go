@@ -45,6 +45,13 @@ var shots = []shot{
 		chromedp.Click("//button[contains(., 'the fall in time')]", chromedp.BySearch), chromedp.WaitVisible("main canvas"),
 		chromedp.Evaluate("document.querySelector('[data-figure=\"arrest force\"]').scrollIntoView({ block: 'start' }); scrollBy(0, -80)", nil),
 	}},
+	{name: "checks-phone", path: "/drops/face-4/checks", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Evaluate("localStorage.setItem('checks-by', 'Rhea Tolland')", nil), chromedp.Reload(), chromedp.WaitVisible("[data-check]"),
+	}},
+	{name: "proof-phone", path: "/drops/face-4/checks", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Evaluate("localStorage.setItem('checks-by', 'Rhea Tolland')", nil), chromedp.Reload(), chromedp.WaitVisible("[data-check]"),
+		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"),
+	}},
 	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
 	{name: "kit-phone", path: "/drops/face-4/kit", wait: "[data-rule]", width: 390, height: 844},

@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import DropFrame from '@/components/DropFrame.vue'
 import DropPage from '@/pages/DropPage.vue'
+import ChecksPage from '@/pages/ChecksPage.vue'
 import DropsPage from '@/pages/DropsPage.vue'
 import KitPage from '@/pages/KitPage.vue'
 import StateNotice from '@/components/StateNotice.vue'
@@ -16,6 +17,7 @@ export const router = createRouter({
       props: true,
       children: [
         { path: '', name: 'drop', component: DropPage, props: true },
+        { path: 'checks', name: 'checks', component: ChecksPage, props: true },
         { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
       ],
     },
@@ -31,4 +33,5 @@ export const router = createRouter({
 export const pages = [
   { name: 'drop', words: 'Drop' },
   { name: 'kit', words: 'Kit' },
+  { name: 'checks', words: 'Checks' },
 ] as const

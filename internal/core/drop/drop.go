@@ -11,6 +11,7 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -41,7 +42,9 @@ type Document struct {
 	Models   []gear.Model        `json:"models,omitempty" maxItems:"300"`
 	Items    []gear.Item         `json:"items,omitempty" maxItems:"600"`
 	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`
-	Policy   policy.Policy       `json:"policy"`
+	// PartnerChecks are of people's rigging.
+	PartnerChecks []rig.PartnerCheck `json:"partner_checks,omitempty" maxItems:"1000"`
+	Policy        policy.Policy      `json:"policy"`
 }
 
 // Read reads a drop document strictly. Every problem of the first kind found
@@ -85,7 +88,7 @@ func (d *Document) resolve() (*rig.Rig, error) {
 	d.Policy.Validate("/policy", fit.Known, &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
-		Models: d.Models, Items: d.Items, Checks: d.Checks,
+		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks,
 	}, &faults)
 	return r, faults.Err()
 }
@@ -105,6 +108,7 @@ type Report struct {
 	Strands     []StrandFigures `json:"strands,omitempty" doc:"with figures only"`
 	Holds       []HoldFigures   `json:"holds,omitempty" doc:"with figures only"`
 	Curves      *Curves         `json:"curves,omitempty" doc:"with curves only"`
+	Checks      []procedure.Due `json:"checks,omitempty" doc:"with checks only: those the rig needs today"`
 }
 
 // Detail says how much a report holds beyond findings.
@@ -115,6 +119,8 @@ type Detail struct {
 	// whose, of no id or one that does not hang, the first who hangs.
 	Curves bool
 	Person string
+	// Checks adds the function checks that the rig needs today.
+	Checks bool
 }
 
 var (
@@ -163,6 +169,9 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	}
 	if detail.Figures {
 		report.addFigures(c)
+	}
+	if detail.Checks {
+		report.Checks = procedure.Today(r)
 	}
 	if detail.Curves {
 		report.Curves = curves(r, p, detail.Person, everyHalfMetre)

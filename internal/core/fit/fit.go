@@ -75,7 +75,7 @@ var Rules = []Rule{
 	{"points.two", stops, "a body off the ground is not held twice over", "person", perPerson(PointsTwo)},
 	{"service.quarantine", stops, "an item is quarantined, retired or past its life", "item in use", perUse(ServiceQuarantine)},
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
-	{"service.function-check", stops, "no function check of the item on this rope is recorded today", "hold", perHold(ServiceFunctionCheck)},
+	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},
 	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
 	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", perPerson(PersonFamiliar)},
 	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not told or not as it should be", "hold", perHold(DeviceTurned)},

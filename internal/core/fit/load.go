@@ -122,6 +122,8 @@ type PathPart struct {
 	Wanted   float64 `json:"wanted" doc:"margin asked for"`
 	Strength string  `json:"strength" doc:"as people read it"`
 	Text     string  `json:"text" doc:"the margin as people read it"`
+	// Working tells how strength, load and margin were got.
+	Working []finding.Working `json:"working"`
 }
 
 // Path gives the components of a hold's load path with their margins, and the
@@ -130,9 +132,12 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 	least := math.Inf(1)
 	for _, p := range path(h, c) {
 		wanted := c.Policy.Factor(p.textile)
-		view := PathPart{Label: p.label, Item: p.subject.Item, Wanted: float64(wanted), Strength: "not known", Text: "not known"}
+		view := PathPart{Label: p.label, Item: p.subject.Item, Wanted: float64(wanted), Strength: "not known", Text: "not known",
+			Working: append(p.working[:len(p.working):len(p.working)], weight(p.load))}
 		if p.strength > 0 {
 			margin := quantity.Ratio(p.strength / p.load)
+			view.Working = append(view.Working, finding.Work("margin of "+p.label, "strength / load at rest", margin, "high for what is worn, low for nothing: only weight at rest counts",
+				finding.Fig("strength", p.strength), finding.Fig("load", p.load), finding.Fig("asked for", wanted)))
 			view.Margin, view.Strength, view.Text = float64(margin), p.strength.String()+p.derated, quantity.Text(margin)+" ×"
 			if left := float64(margin / wanted); left < least {
 				least, weakest = left, p.label
@@ -171,7 +176,7 @@ func path(h *rig.HoldView, c *Context) []part {
 			}
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load() * quantity.Kilonewtons(a.Part(i)),
+				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load() * quantity.Kilonewtons(a.Part(i)),
 			})
 		}
 	}
@@ -180,6 +185,16 @@ func path(h *rig.HoldView, c *Context) []part {
 	}
 	c.paths[h] = list
 	return list
+}
+
+// legWorking tells which part of the load a leg bears.
+func legWorking(h *rig.HoldView, a *rig.AnchorView, leg int) []finding.Working {
+	part := a.Part(leg)
+	formula, errs := "T = Σ T_i u_i = −F, by statics", "low while anything moves"
+	if a.Parts == nil {
+		formula, errs = "the whole load: "+a.Untold, "high up to 120° between legs"
+	}
+	return []finding.Working{finding.Work("part of the load on the leg", formula, part, errs, finding.Fig("load at rest", h.Load()))}
 }
 
 func component(h *rig.HoldView, p *rig.Piece, mode string) part {

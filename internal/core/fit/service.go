@@ -5,7 +5,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 )
 
@@ -114,40 +114,27 @@ func ServiceExamination(u use, c *Context) []finding.Finding {
 }
 
 // ServiceFunctionCheck is service.function-check: the last check recorded today
-// for the device on a rope of its strand was passed.
+// for the device on a rope of its strand, in its mode, was passed.
 func ServiceFunctionCheck(h *rig.HoldView, c *Context) []finding.Finding {
-	checked, failed := false, false
-	for _, k := range c.Rig.Checks {
-		if k.Item == h.Device.Item.ID && k.On == c.Rig.Day && onStrand(h.Strand, k.Rope) {
-			checked, failed = true, !k.Passed
-		}
-	}
-	if checked && !failed {
-		return nil
-	}
+	state, why := procedure.OfHold(c.Rig, h)
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
 		What:    fmt.Sprintf("No function check of %s on %s is recorded today.", h.Device.Item.Label, h.Strand.Name),
-		Figures: []finding.Figure{finding.Fig("checks today", quantity.Count(0)), finding.State("day", string(c.Rig.Day))},
-		Why:     "Each device is proved on this rope before anyone's weight depends on it.",
+		Figures: []finding.Figure{finding.State("check today", string(state)), finding.State("day", string(c.Rig.Day))},
+		Why:     "Each device is proved on this rope, in this mode, before anyone's weight depends on it.",
 		Remedy:  "Do its function check on this rope and record it.",
 		Source:  byRule,
 	}
-	if failed {
-		f.What = fmt.Sprintf("%s failed its last function check on %s today.", h.Device.Item.Label, h.Strand.Name)
-		f.Figures[0] = finding.State("last check today", "failed")
+	switch state {
+	case procedure.Passed:
+		return nil
+	case procedure.Failed:
+		f.What = fmt.Sprintf("%s failed its last function check on %s today: %s.", h.Device.Item.Label, h.Strand.Name, why)
 		f.Remedy = "Put it aside and take another."
+	case procedure.Stale:
+		f.What = fmt.Sprintf("The function check of %s does not count any more: %s.", h.Device.Item.Label, why)
 	}
 	return one(f)
-}
-
-func onStrand(s *rig.StrandView, rope string) bool {
-	for _, r := range s.Ropes {
-		if r.Item.ID == rope {
-			return true
-		}
-	}
-	return false
 }
 
 // ServiceEvent is service.event: every event that stops an item has been

@@ -18,7 +18,10 @@ type Model struct {
 	Life              *Life         `json:"life,omitempty"`
 	ExaminationMonths int           `json:"examination_months,omitempty" minimum:"0" maximum:"120" doc:"interval of the thorough examination; 0: the team's default"`
 	Cautions          []string      `json:"cautions,omitempty" maxLength:"400"`
-	Source            string        `json:"source" minLength:"1" maxLength:"200" doc:"where the figures were read, such as: instructions for use, issue 3"`
+	// Proofs are the function check's as its own instructions tell them: one with
+	// the id of a part of its class takes that part's place, others come first.
+	Proofs []Proof `json:"proofs,omitempty" maxItems:"30"`
+	Source string  `json:"source" minLength:"1" maxLength:"200" doc:"where the figures were read, such as: instructions for use, issue 3"`
 
 	Rope       *RopeModel       `json:"rope,omitempty"`
 	Device     *Device          `json:"device,omitempty"`

@@ -23,6 +23,7 @@ type Parts struct {
 	Models   []gear.Model
 	Items    []gear.Item
 	Checks   []FunctionCheck
+	Partner  []PartnerCheck
 }
 
 // Rig is a drop with its names tied to things. It is read only.
@@ -35,6 +36,8 @@ type Rig struct {
 	People   []*PersonView
 	Pieces   []*Piece
 	Checks   []FunctionCheck
+	// PartnerChecks are those of people who are on the drop.
+	PartnerChecks []PartnerCheck
 
 	pieces map[string]*Piece
 }
@@ -291,6 +294,11 @@ func (s *StrandView) HangsTo(h quantity.Metres) quantity.Metres {
 	return min(to, h)
 }
 
+// Has reports whether a rope, by the id of its item, is part of the strand.
+func (s *StrandView) Has(rope string) bool {
+	return slices.ContainsFunc(s.Ropes, func(r RopePart) bool { return r.Item.ID == rope })
+}
+
 // RopeAt is the rope that is there at a height.
 func (s *StrandView) RopeAt(h quantity.Metres) RopePart {
 	for _, r := range s.Ropes {
@@ -326,7 +334,7 @@ func (p *PersonView) all() []*Piece {
 // rig must then not be used.
 func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	r := &resolver{p: p, rig: &Rig{
-		Day: parts.Day, WindMS: parts.WindMS, Geometry: &parts.Geometry, Checks: parts.Checks,
+		Day: parts.Day, WindMS: parts.WindMS, Geometry: &parts.Geometry, Checks: parts.Checks, PartnerChecks: parts.Partner,
 		Pieces: make([]*Piece, 0, len(parts.Items)), pieces: make(map[string]*Piece, len(parts.Items)),
 	}}
 	models := r.models(parts.Models)

@@ -224,4 +224,22 @@ type FunctionCheck struct {
 	On     gear.Date `json:"on" format:"date"`
 	By     string    `json:"by" minLength:"1" maxLength:"80"`
 	Passed bool      `json:"passed"`
+	Mode   string    `json:"mode,omitempty" maxLength:"40" doc:"the mode it was checked in; left out: any"`
+	// Proofs are the single steps, in the order in which they were done.
+	Proofs []ProofResult `json:"proofs,omitempty" maxItems:"40"`
+}
+
+// ProofResult is what one proof showed.
+type ProofResult struct {
+	Proof string `json:"proof" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Did   bool   `json:"did" doc:"it did what it must"`
+	Note  string `json:"note,omitempty" maxLength:"200"`
+}
+
+// PartnerCheck is a recorded partner check of one person's rigging.
+type PartnerCheck struct {
+	Person  string    `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Rigging string    `json:"rigging" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the rigging that was checked; a changed one has another name"`
+	On      gear.Date `json:"on" format:"date"`
+	By      string    `json:"by" minLength:"1" maxLength:"80" doc:"the other person"`
 }

@@ -83,3 +83,15 @@ RETURNING version;
 UPDATE policies SET version = version + 1, body = sqlc.arg(body), changed_at = now()
 WHERE team_id = $1 AND version = $2
 RETURNING version;
+
+-- name: QuarantineItem :one
+-- Only what is in service changes; what is retired stays so, and what is in
+-- quarantine keeps its first reason.
+UPDATE items SET state = CASE state WHEN 'in-service' THEN 'quarantine' ELSE state END,
+    reason = CASE state WHEN 'in-service' THEN sqlc.arg(reason) ELSE reason END
+WHERE team_id = $1 AND id = $2
+RETURNING state;
+
+-- name: AddEvent :exec
+INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
+SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2;

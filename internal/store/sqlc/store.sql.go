@@ -37,6 +37,30 @@ func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error)
 	return version, err
 }
 
+const addEvent = `-- name: AddEvent :exec
+INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
+SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2
+`
+
+type AddEventParams struct {
+	TeamID   uuid.UUID
+	ItemID   string
+	Kind     string
+	Happened pgtype.Date
+	Note     string
+}
+
+func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
+	_, err := q.db.Exec(ctx, addEvent,
+		arg.TeamID,
+		arg.ItemID,
+		arg.Kind,
+		arg.Happened,
+		arg.Note,
+	)
+	return err
+}
+
 const addPolicy = `-- name: AddPolicy :one
 INSERT INTO policies (team_id, body) VALUES ($1, $2)
 ON CONFLICT (team_id) DO NOTHING
@@ -495,6 +519,28 @@ func (q *Queries) PutPerson(ctx context.Context, arg PutPersonParams) error {
 		arg.HarnessID,
 	)
 	return err
+}
+
+const quarantineItem = `-- name: QuarantineItem :one
+UPDATE items SET state = CASE state WHEN 'in-service' THEN 'quarantine' ELSE state END,
+    reason = CASE state WHEN 'in-service' THEN $3 ELSE reason END
+WHERE team_id = $1 AND id = $2
+RETURNING state
+`
+
+type QuarantineItemParams struct {
+	TeamID uuid.UUID
+	ID     string
+	Reason string
+}
+
+// Only what is in service changes; what is retired stays so, and what is in
+// quarantine keeps its first reason.
+func (q *Queries) QuarantineItem(ctx context.Context, arg QuarantineItemParams) (string, error) {
+	row := q.db.QueryRow(ctx, quarantineItem, arg.TeamID, arg.ID, arg.Reason)
+	var state string
+	err := row.Scan(&state)
+	return state, err
 }
 
 const removeDrop = `-- name: RemoveDrop :one

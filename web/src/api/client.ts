@@ -33,6 +33,8 @@ export type Curves = Schemas['Curves']
 export type Curve = Schemas['Curve']
 export type FallAsked = Schemas['FallAsked']
 export type FallAnswer = Schemas['FallAnswer']
+export type Due = Schemas['Due']
+export type Proof = Schemas['Proof']
 export type Policy = Schemas['Policy']
 
 /** What a person is told when something was refused or could not be reached. */

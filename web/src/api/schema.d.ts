@@ -297,6 +297,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items/{id}/quarantine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put an item into quarantine at once, on every drop */
+        post: operations["quarantine-item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -729,6 +746,7 @@ export interface components {
             models?: components["schemas"]["Model"][];
             name: string;
             note?: string;
+            partner_checks?: components["schemas"]["PartnerCheck"][];
             people?: components["schemas"]["Person"][];
             policy: components["schemas"]["Policy"];
             site?: string;
@@ -766,6 +784,27 @@ export interface components {
             stops: number;
             /** Format: int64 */
             version: number;
+        };
+        Due: {
+            hold?: string;
+            item?: string;
+            /** @enum {string} */
+            kind: "device" | "rope" | "partner";
+            label: string;
+            mode?: string;
+            /** @description where it is, in words */
+            on: string;
+            /** @description whose hold or rigging */
+            person?: string;
+            proofs: components["schemas"]["Proof"][];
+            rigging?: string;
+            /** @description the rope a device is checked on */
+            rope?: string;
+            /** @enum {string} */
+            state: "not-done" | "passed" | "failed" | "stale";
+            strand?: string;
+            /** @description why it is stale or failed, or who passed it */
+            why?: string;
         };
         Edge: {
             /** Format: double */
@@ -1144,9 +1183,12 @@ export interface components {
         FunctionCheck: {
             by: string;
             item: string;
+            /** @description the mode it was checked in; left out: any */
+            mode?: string;
             /** Format: date */
             on: string;
             passed: boolean;
+            proofs?: components["schemas"]["ProofResult"][];
             /** @description item id of the rope it was checked on */
             rope: string;
         };
@@ -1932,6 +1974,7 @@ export interface components {
             /** Format: double */
             mass_g?: number;
             name: string;
+            proofs?: components["schemas"]["Proof"][];
             pulley?: components["schemas"]["PulleyModel"];
             rope?: components["schemas"]["RopeModel"];
             /** @description where the figures were read, such as: instructions for use, issue 3 */
@@ -1965,6 +2008,15 @@ export interface components {
             /** @description give the working */
             working?: boolean;
         };
+        PartnerCheck: {
+            /** @description the other person */
+            by: string;
+            /** Format: date */
+            on: string;
+            person: string;
+            /** @description the rigging that was checked; a changed one has another name */
+            rigging: string;
+        };
         PathPart: {
             /** @description item id; left out for the leg of an anchor */
             item?: string;
@@ -1980,6 +2032,7 @@ export interface components {
              * @description margin asked for
              */
             wanted: number;
+            working: components["schemas"]["Working"][];
         };
         PeopleBody: {
             people: components["schemas"]["Member"][];
@@ -2139,6 +2192,26 @@ export interface components {
             /** @description always about:blank: the status and the errors say it all */
             type: string;
         };
+        Proof: {
+            /** @enum {string} */
+            cue: "seen" | "heard" | "felt";
+            do: string;
+            /** @description what it means if it does not */
+            fails: string;
+            /** @description stable within the procedure */
+            id: string;
+            mend?: boolean;
+            /** @description what must happen */
+            must: string;
+            /** @enum {string} */
+            sign?: "look" | "lay" | "shut" | "pull-up" | "pull-down" | "jerk" | "let-go" | "handle" | "roll" | "cord" | "park" | "gate" | "knot" | "person";
+        };
+        ProofResult: {
+            /** @description it did what it must */
+            did: boolean;
+            note?: string;
+            proof: string;
+        };
         PulleyModel: {
             /** Format: double */
             becket_kN?: number;
@@ -2164,6 +2237,16 @@ export interface components {
              * @description working load limit of each side
              */
             side_kN: number;
+        };
+        QuarantineBody: {
+            /**
+             * @description what stops it
+             * @enum {string}
+             */
+            kind: "shock-load" | "dropped" | "heat" | "chemical" | "edge" | "failed-check" | "recall";
+            note?: string;
+            /** Format: date */
+            on: string;
         };
         Raise: {
             rule: string;
@@ -2235,6 +2318,8 @@ export interface components {
         Report: {
             /** @description with figures only */
             anchors?: components["schemas"]["AnchorFigures"][];
+            /** @description with checks only: those the rig needs today */
+            checks?: components["schemas"]["Due"][];
             /** @description with curves only */
             curves?: components["schemas"]["Curves"];
             findings: components["schemas"]["Finding"][];
@@ -4089,6 +4174,8 @@ export interface operations {
                 figures?: boolean;
                 /** @description give the figures of one person's set at every height too */
                 curves?: boolean;
+                /** @description give the function checks that the rig needs today too */
+                checks?: boolean;
                 /** @description whose curves; left out: the first who hangs */
                 person?: string;
             };
@@ -4961,6 +5048,102 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Store"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "quarantine-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuarantineBody"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ import { headroom, makeScale, padBottom, ticks } from '@/lib/rail'
 import { show, toShown, unitOf } from '@/lib/units'
 import { plainNumber } from '@/lib/words'
 import { useCurves } from '@/stores/curves'
+import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ drop: Drop }>()
 
@@ -16,6 +17,7 @@ const props = defineProps<{ drop: Drop }>()
 const CurvePlot = defineAsyncComponent(() => import('./CurvePlot.vue'))
 
 const store = useCurves()
+const draft = useDraft()
 const area = ref<HTMLElement>()
 const { height } = useElementSize(area, { width: 480, height: 640 })
 const scale = computed(() => makeScale(props.drop, 290, height.value))
@@ -58,6 +60,16 @@ function key(e: KeyboardEvent) {
   store.step(by)
 }
 
+/** Hangs the person at the height that is read: their kit then shows each working. */
+function putHere() {
+  const at = readHeight.value
+  draft.edit((d) => {
+    const p = d.people?.find((o) => o.id === store.curves?.person)
+    if (p && at !== undefined) p.at_m = at
+  })
+  store.read(undefined)
+}
+
 function toggle(id: string) {
   store.chosen = store.chosen.includes(id) ? store.chosen.filter((c) => c !== id) : [...store.chosen, id]
 }
@@ -81,6 +93,9 @@ const rows = computed(() => {
         </template>
         <template v-else>Nobody hangs on this drop yet.</template>
       </span>
+      <button v-if="store.at !== undefined" type="button" class="quiet no-print text-sm" @click="putHere">
+        put them here
+      </button>
       <button v-if="store.at !== undefined" type="button" class="quiet no-print text-sm" @click="store.read(undefined)">
         to the person
       </button>

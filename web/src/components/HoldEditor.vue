@@ -39,7 +39,6 @@ const checked = computed(
     figures.value !== undefined &&
     !draft.about(`hold:${props.person.id}:${props.hold.id}`).some((f) => f.rule === 'service.function-check'),
 )
-const ropes = computed(() => props.drop.strands?.find((s) => s.id === props.hold.strand)?.ropes ?? [])
 const connectors = computed(() =>
   props.hold.links
     .map((link, k) => ({ link, k }))
@@ -95,14 +94,6 @@ function setLink(k: number, f: (l: Link) => void) {
   change((h) => {
     const l = h.links[k]
     if (l) f(l)
-  })
-}
-
-function recordCheck(passed: boolean) {
-  draft.edit((d) => {
-    const rope = ropes.value[0]
-    if (!rope) return
-    d.checks = [...(d.checks ?? []), { item: props.hold.device, rope, on: d.day, by: props.person.name, passed }]
   })
 }
 
@@ -233,9 +224,9 @@ function remove() {
       <FallCourse v-if="course" :fall="figures.fall" :ceiling="ceiling" />
     </template>
     <div class="no-print mt-2 flex flex-wrap gap-x-2">
-      <button v-if="!checked" type="button" class="plain" @click="recordCheck(true)">
-        Record function check: passed
-      </button>
+      <RouterLink v-if="!checked" class="plain" :to="{ name: 'checks', params: { id: draft.id } }">
+        Do its function check
+      </RouterLink>
       <span v-else class="text-soft flex min-h-11 items-center">✓ function check recorded for {{ drop.day }}</span>
       <button type="button" class="quiet" @click="emit('addLink', index, 'connector')">add connector</button>
       <button type="button" class="quiet" @click="emit('addLink', index, 'lanyard')">add lanyard</button>

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 // A hold's load path as a chain: rope, device, links, harness point. The bar
 // under each is its margin against the margin asked for; the weakest is named.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Drop, Hold, HoldFigures, Person, Place } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
 import { show, showFigure } from '@/lib/units'
 import { shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
+import WorkingView from './WorkingView.vue'
 
 const props = defineProps<{ drop: Drop; person: Person; hold: Hold; figures?: HoldFigures }>()
 const emit = defineEmits<{ choose: [place: Place, title: string] }>()
 
 const draft = useDraft()
+const working = ref(false)
 const strand = computed(() => props.drop.strands?.find((s) => s.id === props.hold.strand))
 
 type Bead = { key: string; item: string; label: string; place: Place; small: string }
@@ -113,6 +115,10 @@ function severity(item: string) {
     <p v-if="figures" class="text-soft mt-1 text-sm">
       Weakest: {{ figures.weakest || 'not known' }}, under <span class="figure">{{ showFigure(figures.load) }}</span> at
       rest. The mark in each bar is the margin asked for.
+      <button type="button" class="quiet -my-2 text-sm" :aria-expanded="working" @click="working = !working">
+        {{ working ? 'hide working' : 'working' }}
+      </button>
     </p>
+    <WorkingView v-if="working && figures" :working="figures.path.flatMap((p) => p.working)" />
   </div>
 </template>

@@ -10,14 +10,14 @@ const result = (w: Working) => showFigure({ value: w.result, unit: w.unit, text:
 
 <template>
   <ol class="border-line mt-1 space-y-2 border-l-2 pl-3 text-sm leading-snug">
-    <li v-for="w in working" :key="w.name">
+    <li v-for="(w, i) in working" :key="i">
       <p>
         <span class="font-semibold">{{ w.name }}</span> = <span class="figure">{{ result(w) }}</span>
       </p>
       <p class="figure text-xs break-words">{{ w.formula }}</p>
       <p class="text-soft">
-        <template v-for="(f, i) in w.inputs" :key="f.name"
-          ><template v-if="i">, </template>{{ f.name }} <span class="figure">{{ showFigure(f) }}</span></template
+        <template v-for="(f, k) in w.inputs" :key="f.name"
+          ><template v-if="k">, </template>{{ f.name }} <span class="figure">{{ showFigure(f) }}</span></template
         >
       </p>
       <p class="text-soft italic">errs {{ w.errs }}</p>

@@ -32,11 +32,16 @@ export const useDraft = defineStore('draft', () => {
 
   /** Whose curves are wanted: '' for the first who hangs; undefined for none. */
   const curvesOf = ref<string>()
+  /** The checks of today are wanted. */
+  const checksWanted = ref(false)
+
+  /** What a check is to give beyond findings and figures. */
+  const wanted = computed(() => `${curvesOf.value} ${checksWanted.value}`)
 
   let edits = 0
   let checking = false
   let checkedEdit = -1
-  let checkedFor: string | undefined
+  let checkedFor = ''
   let sending = false
   let keepTimer: ReturnType<typeof setTimeout> | undefined
 
@@ -118,11 +123,17 @@ export const useDraft = defineStore('draft', () => {
     if (checking) return
     checking = true
     try {
-      while (drop.value && (checkedEdit !== edits || checkedFor !== curvesOf.value)) {
+      while (drop.value && (checkedEdit !== edits || checkedFor !== wanted.value)) {
         const edit = edits
         const of = id.value
+        const asked = wanted.value
         const whose = curvesOf.value
-        const query = { figures: true, curves: whose !== undefined, person: whose || undefined }
+        const query = {
+          figures: true,
+          curves: whose !== undefined,
+          person: whose || undefined,
+          checks: checksWanted.value,
+        }
         const answer = await api.POST('/api/v1/check', { params: { query }, body: toRaw(drop.value) })
         // Another drop was opened meanwhile: its own check is next.
         if (id.value !== of) continue
@@ -131,7 +142,7 @@ export const useDraft = defineStore('draft', () => {
         faults.value = answer.error ? (answer.error.errors ?? []) : []
         online.value = true
         checkedEdit = edit
-        checkedFor = whose
+        checkedFor = asked
       }
     } catch {
       online.value = false
@@ -140,7 +151,7 @@ export const useDraft = defineStore('draft', () => {
     }
   }
 
-  watch(curvesOf, () => void check())
+  watch(wanted, () => void check())
 
   function scheduleKeep() {
     clearTimeout(keepTimer)
@@ -159,6 +170,8 @@ export const useDraft = defineStore('draft', () => {
         body: toRaw(drop.value),
       })
       online.value = true
+      // A check that found no connection is still to be made.
+      void check()
       if (id.value !== of) return
       if (answer.response.status === 412) {
         conflict.value = etagVersion(answer.response)
@@ -253,6 +266,7 @@ export const useDraft = defineStore('draft', () => {
     conflict,
     undoable,
     curvesOf,
+    checksWanted,
     open,
     load,
     edit,

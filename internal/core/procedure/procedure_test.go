@@ -1,0 +1,160 @@
+package procedure_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+)
+
+func today(t *testing.T, d *drop.Document) []procedure.Due {
+	t.Helper()
+	r, err := d.CheckIn(drop.Detail{Checks: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r.Checks
+}
+
+// of is the check of an item, or of a person's rigging.
+func of(t *testing.T, d *drop.Document, id string) procedure.Due {
+	t.Helper()
+	list := today(t, d)
+	i := slices.IndexFunc(list, func(d procedure.Due) bool {
+		return d.Item == id || d.Kind == procedure.OfPartner && d.Person == id
+	})
+	if i < 0 {
+		t.Fatalf("no check of %s", id)
+	}
+	return list[i]
+}
+
+// Every proof of every class and model says all of it, once; what a model does
+// not have is not asked for; a model's own text comes before the class's.
+func TestProofs(t *testing.T) {
+	for _, m := range demo.Models() {
+		list := procedure.Of(&m)
+		seen := map[string]bool{}
+		for _, p := range list {
+			if p.ID == "" || p.Do == "" || p.Must == "" || p.Fails == "" || p.Cue == "" || p.Sign == "" || seen[p.ID] {
+				t.Errorf("%s: %+v", m.ID, p)
+			}
+			seen[p.ID] = true
+			for _, word := range []string{"safe", "OK", "!"} {
+				if strings.Contains(p.Do+p.Must+p.Fails, word) {
+					t.Errorf("%s: %s says %q", m.ID, p.ID, word)
+				}
+			}
+		}
+		if rides := m.Device != nil || m.Rope != nil; rides != (len(list) > 0) && m.Class != gear.Evacuation {
+			t.Errorf("%s, a %s: %d proofs", m.ID, m.Class, len(list))
+		}
+	}
+	ids := func(m *gear.Model) string {
+		var list []string
+		for _, p := range procedure.Of(m) {
+			list = append(list, p.ID)
+		}
+		return strings.Join(list, " ")
+	}
+	model := func(id string) *gear.Model {
+		list := demo.Models()
+		return &list[slices.IndexFunc(list, func(m gear.Model) bool { return m.ID == id })]
+	}
+	for id, want := range map[string]string{
+		"descender-a": "look lay handle pull let-go over-pull park", "descender-b": "look lay handle pull let-go park",
+		"backup-wheel": "look rolls jerk free park unparked", "backup-cam": "lay up down cord", "chest-a": "look lay up down", "rope-105": "hand knots end gates",
+	} {
+		if got := ids(model(id)); got != want {
+			t.Errorf("%s: %s, want %s", id, got, want)
+		}
+	}
+	own := model("descender-b")
+	own.Proofs = []gear.Proof{{ID: "catch", Do: "Lay the rope reversed.", Must: "The catch bites."}, {ID: "pull", Do: "Twice.", Must: "Locks."}}
+	if got := ids(own); got != "catch look lay handle pull let-go park" || procedure.Of(own)[4].Do != "Twice." {
+		t.Errorf("its own first: %s", got)
+	}
+	if ids(model("descender-b")) != "look lay handle pull let-go park" {
+		t.Error("a model's own text came into its class")
+	}
+}
+
+// Ropes, devices and people each have their check; another rope, device or mode,
+// a failed proof or another day leave none that counts; a changed rigging makes
+// the partner check stale, and only that.
+func TestToday(t *testing.T) {
+	d := demo.Drops()["face-4"]
+	var kinds []string
+	for _, due := range today(t, d) {
+		kinds = append(kinds, fmt.Sprint(due.Kind, " ", due.Label))
+	}
+	if want := "[rope rope 3 rope rope 4 device descender 14 device wheel backup 7 partner Partner check]"; fmt.Sprint(kinds) != want {
+		t.Errorf("%v", kinds)
+	}
+	hold := func(d *drop.Document) *rig.Hold { return &d.People[0].Holds[0] }
+	for name, c := range map[string]struct {
+		do    func(*drop.Document)
+		state procedure.State
+		why   string
+	}{
+		"as recorded":      {func(*drop.Document) {}, procedure.Passed, "by Rhea"},
+		"nothing recorded": {func(d *drop.Document) { d.Checks = nil }, procedure.NotDone, ""},
+		"yesterday":        {func(d *drop.Document) { d.Checks[0].On = "2026-11-23" }, procedure.NotDone, ""},
+		"another rope":     {func(d *drop.Document) { hold(d).Strand = "backup" }, procedure.Stale, "another rope"},
+		"moved and back": {func(d *drop.Document) {
+			d.Checks = append(d.Checks, rig.FunctionCheck{Item: "descender-14", Rope: "rope-4", On: d.Day, By: "x", Passed: true})
+		}, procedure.Stale, "checked on rope 4"},
+		"in this mode":    {func(d *drop.Document) { d.Checks[0].Mode = "two persons" }, procedure.Passed, ""},
+		"in another mode": {func(d *drop.Document) { d.Checks[0].Mode = "one person" }, procedure.Stale, `it is in "two persons"`},
+		"a failed proof": {func(d *drop.Document) {
+			d.Checks[0].Passed, d.Checks[0].Proofs = false, []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "pull", Note: "creeps"}}
+		}, procedure.Failed, `"pull" failed, by Rhea Tolland: creeps`},
+		"failed, then again": {func(d *drop.Document) {
+			c := d.Checks[0]
+			c.Passed = false
+			d.Checks = append([]rig.FunctionCheck{c}, d.Checks...)
+		}, procedure.Passed, ""},
+	} {
+		d := demo.Drops()["face-4"]
+		c.do(d)
+		due := of(t, d, "descender-14")
+		if due.State != c.state || !strings.Contains(due.Why, c.why) {
+			t.Errorf("%s: %s, %s", name, due.State, due.Why)
+		}
+		// The rule and the list never differ.
+		r, err := d.Check()
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
+			return f.Rule == "service.function-check" && f.Subject.Hold == "rhea-main"
+		})
+		if found != (c.state != procedure.Passed) {
+			t.Errorf("%s: found is %v", name, found)
+		}
+	}
+	partner := of(t, d, "rhea")
+	if partner.State != procedure.NotDone || len(partner.Proofs) != 2 || !strings.Contains(partner.Proofs[1].Do, "absorber 11; connector 62 shut and locked; sternal point") {
+		t.Errorf("%+v", partner)
+	}
+	d.PartnerChecks = []rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "Ivo Kestrane"}}
+	if got := of(t, d, "rhea"); got.State != procedure.Passed {
+		t.Errorf("%+v", got)
+	}
+	// Where the person hangs is no rigging; a gate is.
+	d.People[0].AtM = 40
+	if got := of(t, d, "rhea"); got.State != procedure.Passed {
+		t.Errorf("moved down: %+v", got)
+	}
+	hold(d).Links[0].Gate = rig.GateShut
+	if got := of(t, d, "rhea"); got.State != procedure.Stale || of(t, d, "descender-14").State != procedure.Passed {
+		t.Errorf("a gate changed: %+v", got)
+	}
+}

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+// One check, one proof at a time: what to do, what must happen, two answers.
+import { computed, ref, toRef, watch } from 'vue'
+import type { Due } from '@/api/client'
+import { useChecking } from '@/lib/checking'
+import type { Result } from '@/lib/checking'
+import ProofSign from './ProofSign.vue'
+
+const props = defineProps<{ dropId: string; due: Due }>()
+const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
+
+const checking = useChecking(props.dropId, toRef(props, 'due'))
+const { results, proof, failed } = checking
+const note = ref('')
+const at = computed(() => results.value.length + 1)
+const failedProof = computed(() => props.due.proofs.find((p) => p.id === failed.value?.proof))
+
+/** What giving up means. */
+const lost = computed(() => {
+  if (props.due.kind === 'partner') return 'Not passed: put it right, begin again'
+  return failedProof.value?.mend ? 'It cannot be put right: into quarantine' : 'It failed: into quarantine'
+})
+
+function answer(did: boolean) {
+  checking.answer(did, note.value.trim())
+  note.value = ''
+}
+
+function finish() {
+  emit('done', results.value)
+  checking.clear()
+}
+
+// The last proof that does what it must ends the check.
+watch(
+  () => !proof.value && !failed.value && results.value.length > 0,
+  (all) => {
+    if (all) finish()
+  },
+  { immediate: true },
+)
+const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
+</script>
+
+<template>
+  <section class="mx-auto max-w-xl" :aria-label="`Check of ${due.label}`">
+    <div class="flex items-center justify-between">
+      <button type="button" class="quiet -ml-2 min-h-14" @click="emit('leave')">← all checks</button>
+      <button v-if="results.length" type="button" class="quiet min-h-14" @click="checking.undo()">undo</button>
+    </div>
+    <p class="text-soft">
+      {{ due.label }} · {{ due.on }}<template v-if="due.mode"> · {{ due.mode }}</template>
+    </p>
+    <div v-if="failed && failedProof" class="mt-2" role="alert">
+      <h1 class="text-stop">■ It did not</h1>
+      <p class="mt-2 text-lg">{{ failedProof.must }}</p>
+      <p class="mt-2 text-lg">{{ failedProof.fails }}</p>
+      <div class="mt-5 grid gap-3">
+        <button type="button" class="plain min-h-16! text-lg" @click="checking.undo()">
+          {{ failedProof.mend ? 'Put right: prove it again' : 'Try this proof once more' }}
+        </button>
+        <button
+          type="button"
+          class="plain border-stop! text-stop! min-h-16! border-2! text-lg font-bold"
+          @click="finish"
+        >
+          {{ lost }}
+        </button>
+      </div>
+    </div>
+    <template v-else-if="proof">
+      <p class="figure text-soft">proof {{ at }} of {{ due.proofs.length }}</p>
+      <div
+        class="bg-rock h-2 w-full rounded"
+        role="progressbar"
+        aria-label="Proofs done"
+        :aria-valuenow="results.length"
+        aria-valuemin="0"
+        :aria-valuemax="due.proofs.length"
+      >
+        <div class="bg-accent h-2 rounded" :style="{ width: `${(100 * results.length) / due.proofs.length}%` }" />
+      </div>
+      <div class="mt-2 flex items-start gap-4">
+        <ProofSign :sign="proof.sign" class="shrink-0 max-sm:hidden" />
+        <div>
+          <h1 class="text-2xl leading-snug" data-do>{{ proof.do }}</h1>
+          <p class="mt-3 text-lg">
+            <b>You must {{ cues[proof.cue] }}:</b> {{ proof.must }}
+          </p>
+        </div>
+      </div>
+      <div class="mt-5 grid grid-cols-2 gap-3">
+        <button
+          type="button"
+          class="bg-accent text-on-accent min-h-20 rounded-md text-xl font-bold"
+          data-did
+          @click="answer(true)"
+        >
+          ✓ It did
+        </button>
+        <button
+          type="button"
+          class="border-stop text-stop bg-raised min-h-20 rounded-md border-2 text-xl font-bold"
+          data-did-not
+          @click="answer(false)"
+        >
+          ■ It did not
+        </button>
+      </div>
+      <label class="mt-4 block">
+        <span class="text-soft text-sm">note, if there is something to say</span>
+        <input v-model="note" maxlength="200" class="border-soft bg-raised h-14 w-full rounded-md border px-3" />
+      </label>
+    </template>
+    <p v-else class="py-4">This class has no proofs typed in: follow its instructions.</p>
+  </section>
+</template>

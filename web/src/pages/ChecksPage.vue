@@ -1,0 +1,142 @@
+<script setup lang="ts">
+// Checks at the top of the drop: which the rig needs today, how each stands, and
+// one at a time with gloves on.
+import { useStorage } from '@vueuse/core'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import type { Due, Place } from '@/api/client'
+import ItemChooser from '@/components/ItemChooser.vue'
+import LiveChoice from '@/components/LiveChoice.vue'
+import ProofSteps from '@/components/ProofSteps.vue'
+import { keyOf, record, takeOut, type Result } from '@/lib/checking'
+import { usePeople } from '@/lib/gear'
+import { useDraft } from '@/stores/draft'
+import { useQuarantine } from '@/stores/quarantine'
+
+const props = defineProps<{ id: string }>()
+
+const draft = useDraft()
+const quarantine = useQuarantine()
+const team = usePeople()
+const by = useStorage('checks-by', '')
+const open = ref<string>()
+const instead = ref<Due>()
+const place = ref<Place>()
+
+onMounted(() => (draft.checksWanted = true))
+onBeforeUnmount(() => (draft.checksWanted = false))
+
+const list = computed<Due[]>(() => draft.report?.checks ?? [])
+const due = computed(() => list.value.find((d) => keyOf(d) === open.value))
+const passed = computed(() => list.value.filter((d) => d.state === 'passed').length)
+const people = computed(() => {
+  const names = new Set([
+    ...(draft.drop?.people ?? []).map((p) => p.name),
+    ...(team.data.value ?? []).map((m) => m.name),
+  ])
+  return [...names].map((n) => ({ value: n, words: n }))
+})
+const groups = computed(() => {
+  const name = (d: Due) =>
+    d.person ? (draft.drop?.people?.find((p) => p.id === d.person)?.name ?? d.person) : 'Ropes and knots'
+  const map = new Map<string, Due[]>()
+  for (const d of list.value) map.set(name(d), [...(map.get(name(d)) ?? []), d])
+  return [...map]
+})
+
+const words = { 'not-done': '○ not done', passed: '✓ passed', failed: '■ failed', stale: '◆ does not count any more' }
+const inks = { 'not-done': 'text-ink', passed: 'text-soft', failed: 'text-stop', stale: 'text-look' }
+
+/** Nobody does the partner check of their own rigging. */
+function blocked(d: Due): string {
+  if (!by.value) return 'Say first who does the checks.'
+  const own = draft.drop?.people?.find((p) => p.id === d.person)?.name
+  return d.kind === 'partner' && own === by.value ? 'The other person does this one.' : ''
+}
+
+function done(results: Result[]) {
+  const d = due.value
+  open.value = undefined
+  if (!d) return
+  const failed = results.find((r) => !r.did)
+  draft.edit((o) => {
+    record(o, d, by.value, results)
+    if (failed && d.item) takeOut(o, d.item, `failed-check: ${failed.proof}`)
+  })
+  if (!failed || !d.item) return
+  const note = [`proof ${failed.proof}`, failed.note].filter(Boolean).join(': ')
+  quarantine.put({ item: d.item, kind: 'failed-check', on: draft.drop!.day, note })
+  instead.value = d
+}
+
+/** Shows what the store has in the place of an item that failed. */
+function chooseInstead() {
+  const d = instead.value
+  if (!d) return
+  const rope = draft.drop?.strands?.find((s) => s.id === d.strand)?.ropes.indexOf(d.item ?? '') ?? 0
+  place.value = d.kind === 'rope' ? { strand: d.strand, rope: Math.max(0, rope) } : { person: d.person, hold: d.hold }
+  instead.value = undefined
+}
+</script>
+
+<template>
+  <div>
+    <ProofSteps v-if="due" :drop-id="props.id" :due="due" @done="done" @leave="open = undefined" />
+    <div v-else class="mx-auto max-w-2xl">
+      <h1>Checks for {{ draft.drop?.day }}</h1>
+      <p class="briefing">
+        <b class="figure">{{ passed }} of {{ list.length }}</b> passed. Done by
+        <LiveChoice
+          :value="by"
+          :options="by ? people : [{ value: '', words: 'nobody yet: choose' }, ...people]"
+          label="Who does the checks"
+          @set="(v) => (by = v)"
+        />.
+      </p>
+      <p v-if="quarantine.waiting" class="text-look" role="status">
+        ◆ {{ quarantine.waiting }} not yet sent to the store: kept on this device until there is a connection.
+      </p>
+      <div v-if="instead" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
+        <p>
+          <b class="text-stop">■ {{ instead.label }} is in quarantine</b>, on every drop. Put it aside and mark it.
+        </p>
+        <button type="button" class="plain mt-3 min-h-14!" @click="chooseInstead">What to use instead</button>
+      </div>
+      <p v-if="!list.length" class="py-4">
+        Nothing hangs here yet, so nothing is to be checked. Strands and people come first, on the Drop page.
+      </p>
+      <section v-for="[name, dues] in groups" :key="name" class="mt-4">
+        <h2>{{ name }}</h2>
+        <ul class="divide-line border-line mt-1 divide-y border-y">
+          <li v-for="d in dues" :key="keyOf(d)">
+            <button
+              type="button"
+              class="flex min-h-16 w-full flex-wrap items-center gap-x-4 py-2 text-left disabled:opacity-60"
+              :disabled="blocked(d) !== ''"
+              :data-check="d.item ?? `partner-${d.person}`"
+              :data-state="d.state"
+              @click="open = keyOf(d)"
+            >
+              <span class="min-w-40 flex-1">
+                <span class="text-lg font-semibold">{{ d.label }}</span>
+                <span class="text-soft block text-sm"
+                  >{{ d.on }}<template v-if="d.mode">, {{ d.mode }}</template
+                  >, {{ d.proofs.length }} proofs</span
+                >
+              </span>
+              <span class="max-w-full text-right" :class="inks[d.state]">
+                <b>{{ words[d.state] }}</b>
+                <span v-if="d.why" class="block text-sm">{{ d.why }}</span>
+                <span v-if="d.state !== 'passed' && blocked(d)" class="block text-sm">{{ blocked(d) }}</span>
+              </span>
+            </button>
+          </li>
+        </ul>
+      </section>
+      <p class="text-soft mt-4 text-sm">
+        The model's own instructions come first. A changed rope, device or mode, and for the partner check anything in
+        the rigging, asks for the check again.
+      </p>
+    </div>
+    <ItemChooser :place="place" title="In the place of what failed" @close="place = undefined" />
+  </div>
+</template>
