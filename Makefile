@@ -9,6 +9,7 @@ export CGO_ENABLED := 0
 VERSION := $(shell git describe --always --dirty 2>/dev/null || echo unversioned)
 APP := internal/web/ui/dist/app/index.html
 WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
+CORE_SOURCES := $(shell find internal/core cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
 
 .PHONY: help demo build test check-go check-sql check-web bench fuzz generate screenshots format clean
 
@@ -65,14 +66,20 @@ format: web/node_modules/.installed ## Format all code
 	@cd web && npm run -s format
 
 clean: ## Remove what was built (the demo's data stay)
-	@rm -rf bin internal/web/ui/dist/app
+	@rm -rf bin web/core internal/web/ui/dist/app
 
 web/node_modules/.installed: web/package-lock.json web/package.json
 	@echo "… installing npm packages"
 	@cd web && npm ci --loglevel=error
 	@touch $@
 
-$(APP): web/node_modules/.installed $(WEB_SOURCES)
+# The core for the browser, for where there is no signal.
+web/core/core.wasm: $(CORE_SOURCES)
+	@echo "… building the core for the browser"
+	@mkdir -p web/core && cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/core/
+	@GOOS=js GOARCH=wasm go build -trimpath -ldflags '-s -w' -o $@ ./cmd/browsercore
+
+$(APP): web/node_modules/.installed web/core/core.wasm $(WEB_SOURCES)
 	@echo "… building the front end"
 	@cd web && npm run -s build
 

@@ -4,7 +4,7 @@ import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['node_modules', 'src/api/schema.d.ts'] },
+  { ignores: ['node_modules', 'core', 'src/api/schema.d.ts'] },
   js.configs.recommended,
   ts.configs.recommended,
   vue.configs['flat/recommended'],

@@ -2,9 +2,44 @@ import tailwindcss from '@tailwindcss/vite'
 import vue from '@vitejs/plugin-vue'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
 
 export default defineConfig({
-  plugins: [vue(), tailwindcss()],
+  plugins: [
+    vue(),
+    tailwindcss(),
+    // After one visit the program is on the device: the screens, the core, and the
+    // last answer to everything that only reads.
+    VitePWA({
+      registerType: 'autoUpdate',
+      injectRegister: false,
+      manifest: {
+        name: 'Zealous Knot',
+        short_name: 'Zealous Knot',
+        description: 'Checks rope access rigs, for trained people.',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#f7f4ed',
+        theme_color: '#f7f4ed',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        clientsClaim: true,
+        skipWaiting: true,
+        globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],
+        maximumFileSizeToCacheInBytes: 16 << 20,
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/(healthz|readyz)$/],
+        runtimeCaching: [
+          {
+            urlPattern: /\/api\/v1\/(session|gear|people|policy|drops(\/[^/]+)?)$/,
+            handler: 'NetworkFirst',
+            options: { cacheName: 'answers', networkTimeoutSeconds: 4 },
+          },
+        ],
+      },
+    }),
+  ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: {
     outDir: '../internal/web/ui/dist/app',

@@ -5,9 +5,11 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net/http"
 	"net/http/httptest"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -38,6 +40,9 @@ type page struct {
 	store *store.Store
 	team  store.Team
 
+	// down makes the server break off every connection.
+	down atomic.Bool
+
 	mu       sync.Mutex
 	outside  []string
 	messages []string
@@ -51,14 +56,21 @@ func open(t testing.TB, path string) *page {
 	if err != nil {
 		t.Fatal(err)
 	}
-	server := httptest.NewServer(web.Handler(web.Config{Store: s, Team: team, Version: "test", Demo: true}))
+	p := &page{TB: t, store: s, team: team}
+	site := web.Handler(web.Config{Store: s, Team: team, Version: "test", Demo: true})
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if p.down.Load() {
+			panic(http.ErrAbortHandler)
+		}
+		site.ServeHTTP(w, r)
+	}))
 	t.Cleanup(server.Close)
 	ctx, done, err := browser.Start(context.Background(), 2*time.Minute)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(done)
-	p := &page{TB: t, ctx: ctx, url: server.URL, store: s, team: team}
+	p.ctx, p.url = ctx, server.URL
 	chromedp.ListenTarget(ctx, p.listen)
 	p.do(network.Enable(), log.Enable(), runtime.Enable(), chromedp.EmulateViewport(1280, 800), chromedp.Navigate(server.URL+path))
 	return p
@@ -74,7 +86,7 @@ func (p *page) listen(event any) {
 			p.outside = append(p.outside, e.Request.URL)
 		}
 	case *log.EventEntryAdded:
-		if e.Entry.Level == log.LevelError && !strings.Contains(e.Entry.Text, "ERR_INTERNET_DISCONNECTED") && !strings.Contains(e.Entry.Text, "412") {
+		if e.Entry.Level == log.LevelError && !strings.Contains(e.Entry.Text, "412") {
 			p.messages = append(p.messages, e.Entry.Text)
 		}
 	case *runtime.EventExceptionThrown:
@@ -98,7 +110,7 @@ func (p *page) until(expression string) {
 	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
 		for {
 			// A page that is being left takes the poll with it; ask the new one.
-			if err := poll.Do(ctx); err == nil || !strings.Contains(err.Error(), "context") || ctx.Err() != nil {
+			if err := poll.Do(ctx); err == nil || !strings.Contains(err.Error(), "context") && !strings.Contains(err.Error(), "navigated") || ctx.Err() != nil {
 				return err
 			}
 		}
@@ -161,15 +173,9 @@ func (p *page) typeInto(pointer, figure string) {
 	p.do(chromedp.KeyEvent(figure + kb.Enter))
 }
 
-// cut cuts the network, or joins it again.
-func (p *page) cut(offline bool) {
-	p.Helper()
-	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
-		conditions := []*network.Conditions{{Offline: offline, DownloadThroughput: -1, UploadThroughput: -1}}
-		_, err := network.EmulateNetworkConditionsByRule(conditions).Do(ctx)
-		return err
-	}))
-}
+// cut cuts the connection to the server, for the page and its service worker, or
+// joins it again.
+func (p *page) cut(offline bool) { p.down.Store(offline) }
 
 // The whole job: open the demo, see the planted fault, mend it, see it gone,
 // reload, find it mended; with nothing loaded from elsewhere and no complaint.

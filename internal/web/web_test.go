@@ -390,7 +390,7 @@ func TestAround(t *testing.T) {
 		}
 	}
 	answer, _ := call(t, "GET", s.URL+"/", nil)
-	if csp := answer.Header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe") ||
+	if csp := answer.Header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe-inline") || strings.Contains(csp, "'unsafe-eval") ||
 		answer.Header.Get("X-Content-Type-Options") != "nosniff" {
 		t.Errorf("headers: %v", answer.Header)
 	}

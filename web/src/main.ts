@@ -2,8 +2,11 @@ import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { keepOnDevice } from './lib/offline'
 import { router } from './router'
 import './style.css'
+
+keepOnDevice()
 
 createApp(App)
   .use(createPinia())

@@ -97,7 +97,7 @@ watchEffect(() => {
       </div>
       <div v-if="!draft.online" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert">
         <b class="text-look">◆ No connection.</b> What you change stays on this device and is sent when there is one;
-        findings are those of the last connection.
+        {{ draft.here ? 'it is checked here, by the records of then' : 'findings are those of the last connection' }}.
       </div>
       <div v-if="draft.faults.length" class="border-stop bg-raised mb-4 rounded-md border-2 p-3" role="alert">
         <p>

@@ -19,7 +19,8 @@ const quarantine = useQuarantine()
 const team = usePeople()
 const by = useStorage('checks-by', '')
 const open = ref<string>()
-const instead = ref<Due>()
+/** The label of what was put aside just now. */
+const aside = ref('')
 const place = ref<Place>()
 
 onMounted(() => (draft.checksWanted = true))
@@ -65,16 +66,14 @@ function done(results: Result[]) {
   if (!failed || !d.item) return
   const note = [`proof ${failed.proof}`, failed.note].filter(Boolean).join(': ')
   quarantine.put({ item: d.item, kind: 'failed-check', on: draft.drop!.day, note })
-  instead.value = d
+  aside.value = d.label
 }
 
 /** Shows what the store has in the place of an item that failed. */
-function chooseInstead() {
-  const d = instead.value
-  if (!d) return
+function chooseInstead(d: Due) {
   const rope = draft.drop?.strands?.find((s) => s.id === d.strand)?.ropes.indexOf(d.item ?? '') ?? 0
   place.value = d.kind === 'rope' ? { strand: d.strand, rope: Math.max(0, rope) } : { person: d.person, hold: d.hold }
-  instead.value = undefined
+  aside.value = ''
 }
 </script>
 
@@ -95,12 +94,9 @@ function chooseInstead() {
       <p v-if="quarantine.waiting" class="text-look" role="status">
         ◆ {{ quarantine.waiting }} not yet sent to the store: kept on this device until there is a connection.
       </p>
-      <div v-if="instead" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
-        <p>
-          <b class="text-stop">■ {{ instead.label }} is in quarantine</b>, on every drop. Put it aside and mark it.
-        </p>
-        <button type="button" class="plain mt-3 min-h-14!" @click="chooseInstead">What to use instead</button>
-      </div>
+      <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
+        <b class="text-stop">■ {{ aside }} is in quarantine</b>, on every drop. Put it aside and mark it.
+      </p>
       <p v-if="!list.length" class="py-4">
         Nothing hangs here yet, so nothing is to be checked. Strands and people come first, on the Drop page.
       </p>
@@ -128,6 +124,9 @@ function chooseInstead() {
                 <span v-if="d.why" class="block text-sm">{{ d.why }}</span>
                 <span v-if="d.state !== 'passed' && blocked(d)" class="block text-sm">{{ blocked(d) }}</span>
               </span>
+            </button>
+            <button v-if="d.state === 'failed'" type="button" class="plain mb-3 min-h-14!" @click="chooseInstead(d)">
+              What to use instead of {{ d.label }}
             </button>
           </li>
         </ul>

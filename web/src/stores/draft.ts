@@ -3,6 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
+import { checkHere, type Asked } from '@/lib/core'
 import { aboutKeys } from '@/lib/words'
 
 type Kept = { version: number; drop: Drop }
@@ -26,6 +27,8 @@ export const useDraft = defineStore('draft', () => {
   const faults = shallowRef<Fault[]>([])
   const keeping = ref<Keeping>('kept')
   const online = ref(true)
+  /** Without a connection: the core on this device checks. */
+  const here = ref(false)
   /** The version somebody else wrote while this draft was being edited. */
   const conflict = ref<number>()
   const undoable = ref<string[]>([])
@@ -81,12 +84,14 @@ export const useDraft = defineStore('draft', () => {
     } catch (e) {
       if (e instanceof Refused && e.status === 404) state.value = 'missing'
       else if (local) {
-        // No connection: what is on this device is shown, unchecked.
+        // No connection: what is on this device is shown.
         drop.value = local.drop
         version.value = local.version
         online.value = false
         keeping.value = 'waiting'
         state.value = 'ready'
+        checkedEdit = -1
+        void check()
       } else {
         failure.value = e instanceof Refused ? e.message : 'The server does not answer.'
         state.value = 'failed'
@@ -131,24 +136,39 @@ export const useDraft = defineStore('draft', () => {
         const query = {
           figures: true,
           curves: whose !== undefined,
-          person: whose || undefined,
           checks: checksWanted.value,
+          ...(whose ? { person: whose } : {}),
         }
-        const answer = await api.POST('/api/v1/check', { params: { query }, body: toRaw(drop.value) })
+        const answer = await ask(query)
         // Another drop was opened meanwhile: its own check is next.
         if (id.value !== of) continue
         // What is as it was stays the same object, so that only what changed is drawn again.
-        if (answer.data) report.value = replaceEqualDeep(report.value, answer.data)
-        faults.value = answer.error ? (answer.error.errors ?? []) : []
-        online.value = true
+        if (answer.report) report.value = replaceEqualDeep(report.value, answer.report)
+        faults.value = answer.errors ?? []
         checkedEdit = edit
         checkedFor = asked
       }
     } catch {
-      online.value = false
+      // Neither the server nor this device could check it.
+      here.value = false
     } finally {
       checking = false
     }
+  }
+
+  /** Asks the server, and without a connection the core on this device. */
+  async function ask(asked: Asked): Promise<{ report?: Report; errors?: Fault[] }> {
+    const document = toRaw(drop.value!)
+    try {
+      const answer = await api.POST('/api/v1/check', { params: { query: asked }, body: document })
+      online.value = true
+      return { report: answer.data, errors: answer.error?.errors }
+    } catch {
+      online.value = false
+    }
+    const answer = await checkHere(document, asked)
+    here.value = true
+    return answer
   }
 
   watch(wanted, () => void check())
@@ -184,8 +204,11 @@ export const useDraft = defineStore('draft', () => {
       }
       version.value = answer.data.version
       keeping.value = edit === edits ? 'kept' : 'waiting'
-      if (keeping.value === 'kept') localStorage.removeItem(storageKey.value)
-      else {
+      if (keeping.value === 'kept') {
+        localStorage.removeItem(storageKey.value)
+        // The service worker has the newest for when there is no connection.
+        void api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } }).catch(() => undefined)
+      } else {
         writeLocal()
         scheduleKeep()
       }
@@ -263,6 +286,7 @@ export const useDraft = defineStore('draft', () => {
     findings,
     keeping,
     online,
+    here,
     conflict,
     undoable,
     curvesOf,

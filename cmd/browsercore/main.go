@@ -1,0 +1,59 @@
+//go:build js && wasm
+
+// Command browsercore is the core for the browser, for where there is no signal:
+// the same reading and the same rules as the server's, asked from the page.
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"syscall/js"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/strict"
+)
+
+// asked is what a check is to give, by the names of the API.
+type asked struct {
+	Figures bool   `json:"figures,omitempty"`
+	Curves  bool   `json:"curves,omitempty"`
+	Checks  bool   `json:"checks,omitempty"`
+	Person  string `json:"person,omitempty"`
+}
+
+// answer is a report, or what was refused.
+type answer struct {
+	Report *drop.Report   `json:"report,omitempty"`
+	Errors []strict.Fault `json:"errors,omitempty"`
+}
+
+func main() {
+	js.Global().Set("zealousKnotCheck", js.FuncOf(func(_ js.Value, args []js.Value) any {
+		text, err := json.Marshal(check([]byte(args[0].String()), []byte(args[1].String())))
+		if err != nil {
+			return js.Null()
+		}
+		return string(text)
+	}))
+	select {}
+}
+
+func check(document, options []byte) answer {
+	var a asked
+	if err := strict.Read(options, &a); err != nil {
+		return refused(err)
+	}
+	_, report, err := drop.ReadAndCheck(document, drop.Detail{Figures: a.Figures, Curves: a.Curves, Checks: a.Checks, Person: a.Person})
+	if err != nil {
+		return refused(err)
+	}
+	return answer{Report: report}
+}
+
+func refused(err error) answer {
+	var e *strict.Error
+	if errors.As(err, &e) {
+		return answer{Errors: e.Faults}
+	}
+	return answer{Errors: []strict.Fault{{Detail: err.Error()}}}
+}

@@ -1,0 +1,31 @@
+import { api } from '@/api/client'
+
+/** How many drops are kept on the device for when there is no signal, last changed first. */
+const mostDrops = 20
+
+/** Asks for what is needed without signal, so that the service worker keeps the answers. */
+async function warm() {
+  const quiet = () => undefined
+  const list = await api.GET('/api/v1/drops').catch(quiet)
+  await Promise.allSettled([
+    api.GET('/api/v1/session'),
+    api.GET('/api/v1/gear'),
+    api.GET('/api/v1/people'),
+    api.GET('/api/v1/policy'),
+    ...(list?.data ?? [])
+      .slice(0, mostDrops)
+      .map((d) => api.GET('/api/v1/drops/{id}', { params: { path: { id: d.id } } })),
+  ])
+}
+
+/**
+ * Puts the program on this device, so that one visit is enough to work without
+ * signal. A newer program is taken at the next visit: no page is reloaded by
+ * itself under somebody's hands.
+ */
+export function keepOnDevice() {
+  // What the first page asked for went by the service worker; it is asked for again.
+  navigator.serviceWorker?.addEventListener('controllerchange', () => void warm())
+  if (navigator.serviceWorker?.controller) void warm()
+  addEventListener('load', () => void navigator.serviceWorker?.register('/sw.js').catch(() => undefined))
+}
