@@ -49,6 +49,16 @@ func TestServed(t *testing.T) {
 			t.Errorf("%s: %d of %d bytes", encoding, len(text), len(plain))
 		}
 	}
+	for path, want := range map[string]string{"/manifest.webmanifest": "application/manifest+json", "/sw.js": "text/javascript; charset=utf-8"} {
+		if answer, text := get("GET", path, "br"); answer.StatusCode != 200 || text == "" || answer.Header.Get("Content-Type") != want || answer.Header.Get("Cache-Control") != "no-cache" {
+			t.Errorf("%s: %s %v", path, answer.Status, answer.Header)
+		}
+	}
+	if core := regexp.MustCompile(`/assets/core-[^"']+\.wasm`).FindString(plain); core == "" {
+		t.Error("the page does not know the core")
+	} else if answer, _ := get("GET", core, "br"); answer.Header.Get("Content-Type") != "application/wasm" || answer.Header.Get("Content-Encoding") != "br" {
+		t.Errorf("%s: %v", core, answer.Header)
+	}
 	if answer, text := get("HEAD", script, "br"); answer.StatusCode != 200 || text != "" {
 		t.Errorf("HEAD: %s, %d bytes", answer.Status, len(text))
 	}

@@ -4,10 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"maps"
 	"reflect"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"testing"
 
 	"github.com/google/uuid"
@@ -15,6 +17,8 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/pg/pgtest"
@@ -231,4 +235,63 @@ func BenchmarkReadAndSave(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Of many who save a policy over one version, one does; of many who stop an item,
+// each has their event and the first its reason.
+func TestTogether(t *testing.T) {
+	ctx := context.Background()
+	s := pgtest.Store(t)
+	team, _, err := s.Load(ctx, scenario())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, version, err := s.Policy(ctx, team); err != nil || version != 0 || p.Name != demo.Team {
+		t.Fatal(p, version, err)
+	}
+	for from := range 3 {
+		saved := atomic.Int32{}
+		together(8, func(i int) {
+			_, err := s.SavePolicy(ctx, team.ID, from, &policy.Policy{Name: "ours", GripKN: quantity.Kilonewtons(0.1 + 0.01*float64(i))})
+			var conflict *store.ConflictError
+			switch {
+			case err == nil:
+				saved.Add(1)
+			case !errors.As(err, &conflict) || conflict.Version != from+1:
+				t.Error(err)
+			}
+		})
+		if _, version, err := s.Policy(ctx, team); err != nil || version != from+1 || saved.Load() != 1 {
+			t.Errorf("version %d, %d saved, %v", version, saved.Load(), err)
+		}
+	}
+	together(8, func(i int) {
+		if err := s.Quarantine(ctx, team.ID, "descender-21", gear.Event{Kind: "failed-check", On: "2026-11-24", Note: fmt.Sprint("proof ", i)}); err != nil {
+			t.Error(err)
+		}
+	})
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	item := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "descender-21" })]
+	notes := map[string]bool{}
+	for _, e := range item.Events {
+		notes[e.Note] = true
+	}
+	if item.State != gear.Quarantine || len(notes) != 8 || item.Reason != "failed-check: "+item.Events[0].Note {
+		t.Errorf("%+v", item)
+	}
+	if err := s.Quarantine(ctx, team.ID, "none", gear.Event{Kind: "dropped", On: "2026-11-24"}); !errors.Is(err, store.ErrNotFound) {
+		t.Error(err)
+	}
+}
+
+// together does something n times at once.
+func together(n int, do func(int)) {
+	var all sync.WaitGroup
+	for i := range n {
+		all.Go(func() { do(i) })
+	}
+	all.Wait()
 }

@@ -43,7 +43,7 @@ func Handler() http.Handler {
 
 func serve(w http.ResponseWriter, r *http.Request, app fs.FS, name string) {
 	h := w.Header()
-	h.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+	h.Set("Content-Type", contentType(name))
 	h.Set("Vary", "Accept-Encoding")
 	h.Set("Cache-Control", "no-cache")
 	if strings.HasPrefix(name, "assets/") {
@@ -69,6 +69,15 @@ func serve(w http.ResponseWriter, r *http.Request, app fs.FS, name string) {
 	}
 	defer f.Close()
 	send(w, r, f)
+}
+
+// contentType is the type of a file by its name.
+func contentType(name string) string {
+	if path.Ext(name) == ".webmanifest" {
+		// The standard library does not know it.
+		return "application/manifest+json"
+	}
+	return mime.TypeByExtension(path.Ext(name))
 }
 
 func send(w http.ResponseWriter, r *http.Request, f io.Reader) {
