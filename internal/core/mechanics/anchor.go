@@ -84,8 +84,8 @@ const (
 // A lost leg lets the master point move to where the others hold it; the peak is
 // that of the strand-sharing form with nothing carried before (Share with slack):
 // the load falls by the drop onto the legs that hold then, as springs in series
-// with the load, 1/k = Σ (T_i/F)² L_i / EA_i. A leg that hung slack changes
-// nothing. The drop and the tensions err low
+// with the load, 1/k = Σ (T_i/F)² L_i / EA_i. A leg that carried nothing
+// changes nothing. The drop and the tensions err low
 // where a leg runs round something or stretches; the peak errs high, since the
 // point swings rather than falls.
 func Anchor(in AnchorIn) (AnchorOut, error) {
@@ -356,7 +356,7 @@ func (a *anchoring) lose(leg int, before *resting) LostOut {
 	out.DropM = (*quantity.Metres)(&drop)
 	if soft, told := a.compliance(after); told {
 		peak := quantity.Kilonewtons(a.load)
-		if before.taut[leg] {
+		if before.tension[leg] > slackPart*a.load {
 			peak = quantity.Kilonewtons(peakForce(a.load*1000, 1/soft, drop) / 1000)
 		}
 		out.PeakKN = &peak

@@ -123,6 +123,12 @@ func TestAnchorHeld(t *testing.T) {
 	if err != nil || math.Abs(float64(upright.Legs[0].TensionKN)-2) > 1e-12 || upright.Legs[1].TensionKN > 1e-12 || upright.Lost[1].PeakKN != nil {
 		t.Errorf("one leg upright: %+v, %v", upright, err)
 	}
+	e2 := quantity.Percent(3)
+	beside := AnchorIn{LoadKN: 2, Legs: legs([3]float64{0, 1}, [3]float64{1, 1})}
+	beside.Legs[0].ElongationPct = &e2
+	if out, err := Anchor(beside); err != nil || *out.Lost[1].DropM != 0 || math.Abs(float64(*out.Lost[1].PeakKN)-2) > 1e-12 {
+		t.Errorf("losing a leg that carries nothing: %+v, %v", out.Lost, err)
+	}
 	single, err := Anchor(AnchorIn{LoadKN: 2, Legs: legs([3]float64{3, 4})})
 	if err != nil || single.Legs[0].TensionKN != 2 || single.WidestAngleDeg != 0 || single.Lost[0].DropM != nil {
 		t.Errorf("a single leg: %+v, %v", single, err)
