@@ -119,7 +119,7 @@ function chooseInstead(d: Due) {
                   >, {{ d.proofs.length }} proofs</span
                 >
               </span>
-              <span class="max-w-full text-right" :class="inks[d.state]">
+              <span class="max-w-full text-right max-sm:w-full max-sm:text-left" :class="inks[d.state]">
                 <b>{{ words[d.state] }}</b>
                 <span v-if="d.why" class="block text-sm">{{ d.why }}</span>
                 <span v-if="d.state !== 'passed' && blocked(d)" class="block text-sm">{{ blocked(d) }}</span>
