@@ -136,7 +136,7 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 			Working: append(p.working[:len(p.working):len(p.working)], weight(p.load))}
 		if p.strength > 0 {
 			margin := quantity.Ratio(p.strength / p.load)
-			view.Working = append(view.Working, finding.Work("margin of "+p.label, "strength / load at rest", margin, "high for what is worn, low for nothing: only weight at rest counts",
+			view.Working = append(view.Working, finding.Work("margin of "+p.label, "strength / load at rest", margin, "high for worn gear and while anything moves: only weight at rest counts",
 				finding.Fig("strength", p.strength), finding.Fig("load", p.load), finding.Fig("asked for", wanted)))
 			view.Margin, view.Strength, view.Text = float64(margin), p.strength.String()+p.derated, quantity.Text(margin)+" ×"
 			if left := float64(margin / wanted); left < least {

@@ -118,12 +118,13 @@ func OfHold(r *rig.Rig, h *rig.HoldView) (State, string) {
 
 func (d *Due) judge(c rig.FunctionCheck) {
 	d.State, d.Why = Passed, "by "+c.By
-	if c.Passed {
-		return
+	if !c.Passed {
+		d.State = Failed
 	}
-	d.State, d.Why = Failed, "by "+c.By
 	for _, p := range c.Proofs {
+		// A proof that failed counts whatever was said of the whole.
 		if !p.Did {
+			d.State = Failed
 			d.Why = fmt.Sprintf("proof %q failed, by %s", p.Proof, c.By)
 			if p.Note != "" {
 				d.Why += ": " + p.Note
@@ -133,11 +134,12 @@ func (d *Due) judge(c rig.FunctionCheck) {
 }
 
 // partnerCheck is stale as soon as anything in the person's rigging is changed.
+// One of their own rigging does not count.
 func partnerCheck(r *rig.Rig, p *rig.PersonView) Due {
 	d := Due{Kind: OfPartner, Person: p.ID, Label: "Partner check", On: p.Name, Rigging: Rigging(p), State: NotDone, Proofs: touches(p)}
 	for _, c := range r.PartnerChecks {
 		switch {
-		case c.Person != p.ID || c.On != r.Day:
+		case c.Person != p.ID || c.On != r.Day || c.By == p.Name:
 		case c.Rigging == d.Rigging:
 			d.State, d.Why = Passed, "by "+c.By
 		case d.State != Passed:

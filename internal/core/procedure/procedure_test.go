@@ -116,6 +116,7 @@ func TestToday(t *testing.T) {
 		"a failed proof": {func(d *drop.Document) {
 			d.Checks[0].Passed, d.Checks[0].Proofs = false, []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "pull", Note: "creeps"}}
 		}, procedure.Failed, `"pull" failed, by Rhea Tolland: creeps`},
+		"said to have passed": {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"pull" failed`},
 		"failed, then again": {func(d *drop.Document) {
 			c := d.Checks[0]
 			c.Passed = false
@@ -144,7 +145,11 @@ func TestToday(t *testing.T) {
 	if partner.State != procedure.NotDone || len(partner.Proofs) != 2 || !strings.Contains(partner.Proofs[1].Do, "absorber 11; connector 62 shut and locked; sternal point") {
 		t.Errorf("%+v", partner)
 	}
-	d.PartnerChecks = []rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "Ivo Kestrane"}}
+	d.PartnerChecks = []rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "Rhea Tolland"}}
+	if got := of(t, d, "rhea"); got.State != procedure.NotDone {
+		t.Errorf("her own: %+v", got)
+	}
+	d.PartnerChecks[0].By = "Ivo Kestrane"
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {
 		t.Errorf("%+v", got)
 	}
