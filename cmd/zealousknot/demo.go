@@ -12,7 +12,7 @@ import (
 	"strings"
 	"syscall"
 
-	"zealousknot/internal/demo"
+	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg"
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
@@ -42,7 +42,7 @@ func (c *demoCommand) Run(ctx context.Context, s streams) error {
 
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
-	url := c.URL
+	url, owner := c.URL, c.URL
 	if url == "" {
 		server, err := pg.Start(ctx, pg.Options{Dir: filepath.Join(c.Dir, "pg"), Durable: true, Progress: func(t string) { fmt.Fprintln(s.err, "…", t) }})
 		if err != nil {
@@ -53,7 +53,10 @@ func (c *demoCommand) Run(ctx context.Context, s streams) error {
 			<-server.Done()
 			cancel(errors.New("the database ended by itself; its log is in " + c.Dir))
 		}()
-		url = server.URL
+		url, owner = server.ProgramURL, server.URL
+	}
+	if err := prepare(ctx, owner, pgRole(c.URL), s); err != nil {
+		return err
 	}
 	if err := c.serve(ctx, url, lock, s); err != nil {
 		return err
@@ -71,10 +74,7 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	defer db.Close()
-	if err := migrate(ctx, db, s); err != nil {
-		return err
-	}
-	team, loaded, err := db.Load(ctx, &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops()})
+	_, loaded, err := scenario.Load(ctx, db)
 	if err != nil {
 		return fmt.Errorf("demo data: %w", err)
 	}
@@ -90,7 +90,17 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	fmt.Fprintf(s.out, "\nZealous Knot is at %s\n%s\nCtrl-C stops it and its database.\n", address, caution)
-	return web.Serve(ctx, l, web.Handler(web.Config{Store: db, Team: team, Version: version, Demo: true}))
+	config := &web.Config{Store: db, Version: version, Demo: true, DemoAccounts: scenario.Accounts()}
+	return web.Serve(ctx, l, web.Handler(ctx, config))
+}
+
+// pgRole is the role that the program has in a private database; in one that was
+// given it has whatever its address says.
+func pgRole(url string) string {
+	if url == "" {
+		return pg.Program
+	}
+	return ""
 }
 
 // listen takes the port, or any other where that one is in use.

@@ -2,8 +2,10 @@ package main
 
 import (
 	"bufio"
+	"fmt"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -12,6 +14,8 @@ import (
 	"strings"
 	"syscall"
 	"testing"
+
+	"zealousknot/internal/demo"
 )
 
 // asProgram makes the test binary behave as the program.
@@ -24,11 +28,12 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-// running is a demo in a process of its own.
+// running is a demo in a process of its own, with somebody signed in.
 type running struct {
 	cmd     *exec.Cmd
 	out     *bufio.Reader
 	address string
+	client  *http.Client
 }
 
 func program(args ...string) *exec.Cmd {
@@ -41,7 +46,11 @@ var printed = regexp.MustCompile(`is at (http://127\.0\.0\.1:\d+)`)
 
 func startDemo(t *testing.T, dir string) *running {
 	t.Helper()
-	r := &running{cmd: program("demo", "--dir", dir, "--port", "0")}
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := &running{client: &http.Client{Jar: jar}, cmd: program("demo", "--dir", dir, "--port", "0")}
 	pipe, err := r.cmd.StdoutPipe()
 	if err != nil {
 		t.Fatal(err)
@@ -66,18 +75,58 @@ func startDemo(t *testing.T, dir string) *running {
 	return r
 }
 
-func (r *running) drops(t *testing.T) string {
+// signIn signs the demo's supervisor in.
+func (r *running) signIn(t *testing.T) *running {
 	t.Helper()
-	answer, err := http.Get(r.address + "/api/v1/drops")
-	if err != nil {
+	if _, err := r.call("POST", "/api/v1/session", `{"login":"dov","password":"`+demo.Password+`"}`); err != nil {
 		t.Fatal(err)
+	}
+	return r
+}
+
+// call sends a request and gives what was answered.
+func (r *running) call(method, path, body string, headers ...string) ([]byte, error) {
+	request, err := http.NewRequest(method, r.address+path, strings.NewReader(body))
+	if err != nil {
+		return nil, err
+	}
+	for i := 0; i < len(headers); i += 2 {
+		request.Header.Set(headers[i], headers[i+1])
+	}
+	answer, err := r.client.Do(request)
+	if err != nil {
+		return nil, err
 	}
 	defer answer.Body.Close()
 	text, err := io.ReadAll(answer.Body)
-	if err != nil || answer.StatusCode != http.StatusOK {
-		t.Fatal(answer.Status, err)
+	if err == nil && answer.StatusCode/100 != 2 {
+		err = fmt.Errorf("%s %s: %s %s", method, path, answer.Status, text)
+	}
+	return text, err
+}
+
+func (r *running) drops(t *testing.T) string {
+	t.Helper()
+	text, err := r.call("GET", "/api/v1/drops", "")
+	if err != nil {
+		t.Fatal(err)
 	}
 	return string(text)
+}
+
+// demoDir is a folder for a demo; the database may run as another user, who must be
+// able to come in.
+func demoDir(t *testing.T) string {
+	t.Helper()
+	dir, err := os.MkdirTemp("", "zealousknot-demo-")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = os.RemoveAll(dir) })
+	if err := os.Chmod(dir, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	return dir
 }
 
 // postmaster is the process of the demo's private database.
@@ -97,17 +146,8 @@ func postmaster(t *testing.T, dir string) int {
 // The demo runs once a folder, says so when started twice, recovers from being
 // killed with everything that was kept, and stops its database with itself.
 func TestDemo(t *testing.T) {
-	dir, err := os.MkdirTemp("", "zealousknot-demo-")
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { _ = os.RemoveAll(dir) })
-	// The database may run as another user, who must be able to come in.
-	if err := os.Chmod(dir, 0o755); err != nil {
-		t.Fatal(err)
-	}
-
-	first := startDemo(t, dir)
+	dir := demoDir(t)
+	first := startDemo(t, dir).signIn(t)
 	before := first.drops(t)
 	if !strings.Contains(before, `"face-4"`) {
 		t.Fatal(before)
@@ -116,10 +156,8 @@ func TestDemo(t *testing.T) {
 	if err == nil || !strings.Contains(string(out), "already running at "+first.address) {
 		t.Errorf("started twice: %v %s", err, out)
 	}
-	request, _ := http.NewRequest(http.MethodDelete, first.address+"/api/v1/drops/gate-shaft", nil)
-	request.Header.Set("If-Match", `"1"`)
-	if answer, err := http.DefaultClient.Do(request); err != nil || answer.StatusCode != http.StatusNoContent {
-		t.Fatal(answer, err)
+	if _, err := first.call("DELETE", "/api/v1/drops/gate-shaft", "", "If-Match", `"1"`); err != nil {
+		t.Fatal(err)
 	}
 	kept := first.drops(t)
 
@@ -127,7 +165,7 @@ func TestDemo(t *testing.T) {
 		t.Fatal(err)
 	}
 	_ = first.cmd.Wait()
-	second := startDemo(t, dir)
+	second := startDemo(t, dir).signIn(t)
 	if got := second.drops(t); got != kept {
 		t.Errorf("after the kill: %s, want %s", got, kept)
 	}

@@ -34,6 +34,8 @@ type commands struct {
 	Migrate migrateCommand `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
 	Check   checkCommand   `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
 	Calc    calcCommand    `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
+	Invite  inviteCommand  `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
+	Verify  verifyCommand  `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
 	Version versionCommand `cmd:"" help:"Print the version."`
 }
 

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"log/slog"
 	"net"
@@ -18,32 +17,56 @@ type database struct {
 
 type migrateCommand struct {
 	database
-	Team string `default:"Our team" help:"Team to make where there is none yet."`
+	Role string `name:"program-role" help:"Role that the program signs in as when it serves: it gets what it needs, and may not change records."`
 }
 
 func (c *migrateCommand) Run(ctx context.Context, s streams) error {
+	return prepare(ctx, c.URL, c.Role, s)
+}
+
+// prepare brings a database to this version, and lets a role use it.
+func prepare(ctx context.Context, url, role string, s streams) error {
+	db, err := store.Open(ctx, url)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if err := db.Migrate(ctx, func(name string) { fmt.Fprintln(s.err, "migrated:", name) }); err != nil || role == "" {
+		return err
+	}
+	return db.Grant(ctx, role)
+}
+
+type inviteCommand struct {
+	database
+	Team   string   `required:"" help:"Name of the team; it is made where there is none of this name."`
+	Name   string   `required:"" help:"Who is invited."`
+	Roles  []string `default:"supervisor" enum:"technician,supervisor,store-keeper,trainer,reader" help:"What they are in the team."`
+	Server string   `default:"http://127.0.0.1:8137" help:"Where the program serves, for the address that is printed."`
+}
+
+func (c *inviteCommand) Run(ctx context.Context, s streams) error {
 	db, err := store.Open(ctx, c.URL)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
-	if err := migrate(ctx, db, s); err != nil {
+	team, err := db.EnsureTeam(ctx, c.Team)
+	if err != nil {
 		return err
 	}
-	if _, err := db.FirstTeam(ctx); !errors.Is(err, store.ErrNotFound) {
+	path, made, err := web.Invite(ctx, db, team.ID, store.Invitation{Name: c.Name, Roles: c.Roles, MadeBy: "the invite command"})
+	if err != nil {
 		return err
 	}
-	_, err = db.EnsureTeam(ctx, c.Team)
+	_, err = fmt.Fprintf(s.out, "%s may join %s until %s at\n%s%s\n", c.Name, team.Name, made.EndsAt.Format("2006-01-02 15:04"), c.Server, path)
 	return err
-}
-
-func migrate(ctx context.Context, db *store.Store, s streams) error {
-	return db.Migrate(ctx, func(name string) { fmt.Fprintln(s.err, "migrated:", name) })
 }
 
 type serveCommand struct {
 	database
-	Address string `default:"127.0.0.1:8137" help:"Address to listen on."`
+	Address   string `default:"127.0.0.1:8137" help:"Address to listen on."`
+	PlainHTTP bool   `help:"Let sessions over plain http: on this machine alone, never over a network."`
 }
 
 func (c *serveCommand) Run(ctx context.Context, s streams) error {
@@ -53,14 +76,17 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	defer db.Close()
-	team, err := db.FirstTeam(ctx)
+	may, err := db.MayAlterRecords(ctx)
 	if err != nil {
-		return fmt.Errorf("the database has no team yet, run migrate first: %w", err)
+		return fmt.Errorf("run migrate first: %w", err)
+	}
+	if may {
+		fmt.Fprintln(s.err, "The database's role may change records: only a trigger keeps it from that. Better: migrate --program-role, and serve as that role.")
 	}
 	l, err := net.Listen("tcp", c.Address)
 	if err != nil {
 		return err
 	}
 	fmt.Fprintf(s.out, "Zealous Knot is at http://%s\n%s\n", l.Addr(), caution)
-	return web.Serve(ctx, l, web.Handler(web.Config{Store: db, Team: team, Version: version}))
+	return web.Serve(ctx, l, web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP}))
 }

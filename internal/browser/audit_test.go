@@ -58,13 +58,13 @@ const audit = `(() => {
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
-	for _, path := range []string{"/", "/tables", "/drops/face-4", "/drops/spillway-lip/kit"} {
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/drops/face-4", "/drops/spillway-lip/kit", "/join#none"} {
 		for _, look := range []string{"paper", "night", "sun"} {
 			for _, width := range []int64{1280, 390} {
 				var wrong []string
 				p.do(chromedp.EmulateViewport(width, 844), chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", look), nil),
 					chromedp.Navigate(p.url+path))
-				p.until(`document.querySelector('[data-found], [data-row], main a, ul a') && document.fonts.status === 'loaded'`)
+				p.until(`document.querySelector('[data-found], [data-row], ul a, [data-item], [data-record], [data-familiar], [data-sign-out], form') && document.fonts.status === 'loaded'`)
 				if strings.Contains(path, "face-4") {
 					p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
 				}

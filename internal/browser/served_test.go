@@ -14,7 +14,7 @@ import (
 // The built screens are served compressed as asked, kept for ever where the name
 // changes with the contents, and asked for again where it does not.
 func TestServed(t *testing.T) {
-	s := httptest.NewServer(web.Handler(web.Config{}))
+	s := httptest.NewServer(web.Handler(t.Context(), &web.Config{}))
 	defer s.Close()
 	get := func(method, path, encoding string) (*http.Response, string) {
 		r, err := http.NewRequest(method, s.URL+path, nil)

@@ -25,6 +25,9 @@ import (
 // superuser owns the private cluster, and the database of the same name in it.
 const superuser = "zealousknot"
 
+// Program is the role that the program itself signs in as. It owns nothing.
+const Program = "zealousknot_program"
+
 // Options say how to run a server.
 type Options struct {
 	// Dir is where the cluster lives; it is made if need be.
@@ -37,8 +40,8 @@ type Options struct {
 
 // Server is a running private PostgreSQL.
 type Server struct {
-	// URL is where its database is.
-	URL string
+	// URL is where its database is, for its owner; ProgramURL for the program.
+	URL, ProgramURL string
 
 	cmd  *exec.Cmd
 	done chan struct{}
@@ -181,14 +184,45 @@ func (c *cluster) start(ctx context.Context, durable bool) (*Server, error) {
 	if err := s.run(); err != nil {
 		return nil, fmt.Errorf("postgres: %w", err)
 	}
-	base := fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/", superuser, password, port)
-	if err := s.ready(ctx, base); err != nil {
+	base := address(superuser, password, port)
+	if err := s.ready(ctx, base, string(password)); err != nil {
 		s.Stop()
 		tail, _ := os.ReadFile(log.Name())
 		return nil, fmt.Errorf("%w\n%s", err, tail[max(0, len(tail)-2000):])
 	}
-	s.URL = base + superuser + "?sslmode=disable"
+	s.URL, s.ProgramURL = base, address(Program, password, port)
 	return s, nil
+}
+
+func address(role string, password []byte, port int) string {
+	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", role, password, port, superuser)
+}
+
+// Running gives where the owner finds the database of a server that runs in a
+// folder, started by whichever program.
+func Running(folder string) (url string, err error) {
+	owner, err := findOwner()
+	if err != nil {
+		return "", err
+	}
+	dir, err := owner.folder(folder)
+	if err != nil {
+		return "", err
+	}
+	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return "", err
+	}
+	b, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+	if err != nil {
+		return "", errors.New("no database runs in " + folder)
+	}
+	lines := strings.Split(string(b), "\n")
+	if len(lines) < 4 {
+		return "", errors.New("the database in " + folder + " is only starting")
+	}
+	port, err := strconv.Atoi(lines[3])
+	return address(superuser, password, port), err
 }
 
 // run starts the process from a thread that lives as long as it does: the
@@ -208,14 +242,19 @@ func (s *Server) run() error {
 }
 
 // ready waits until the server answers and has its database.
-func (s *Server) ready(ctx context.Context, base string) error {
+func (s *Server) ready(ctx context.Context, base, password string) error {
 	ctx, cancel := context.WithTimeout(ctx, time.Minute)
 	defer cancel()
+	config, err := pgx.ParseConfig(base)
+	if err != nil {
+		return err
+	}
+	config.Database = "postgres"
 	for {
-		conn, err := pgx.Connect(ctx, base+"postgres?sslmode=disable")
+		conn, err := pgx.ConnectConfig(ctx, config)
 		if err == nil {
 			defer conn.Close(ctx)
-			return ensureDatabase(ctx, conn)
+			return ensureDatabase(ctx, conn, password)
 		}
 		select {
 		case <-s.done:
@@ -227,13 +266,25 @@ func (s *Server) ready(ctx context.Context, base string) error {
 	}
 }
 
-func ensureDatabase(ctx context.Context, conn *pgx.Conn) error {
-	var there bool
-	if err := conn.QueryRow(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)", superuser).Scan(&there); err != nil || there {
-		return err
+// ensureDatabase makes the database and the program's role where they are not
+// there yet. The password is of letters and digits.
+func ensureDatabase(ctx context.Context, conn *pgx.Conn, password string) error {
+	for _, e := range []struct{ there, make string }{
+		{"SELECT FROM pg_roles WHERE rolname = '" + Program + "'", "CREATE ROLE " + Program + " LOGIN PASSWORD '" + password + "'"},
+		{"SELECT FROM pg_database WHERE datname = '" + superuser + "'", "CREATE DATABASE " + superuser},
+	} {
+		var there bool
+		if err := conn.QueryRow(ctx, "SELECT EXISTS ("+e.there+")").Scan(&there); err != nil {
+			return err
+		}
+		if there {
+			continue
+		}
+		if _, err := conn.Exec(ctx, e.make); err != nil {
+			return err
+		}
 	}
-	_, err := conn.Exec(ctx, "CREATE DATABASE "+superuser)
-	return err
+	return nil
 }
 
 // Stop ends the server and waits for it: clients are cut off, nothing that was

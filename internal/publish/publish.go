@@ -7,7 +7,9 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"reflect"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -25,7 +27,7 @@ func Files() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	files := map[string][]byte{"docs/rules.md": rules(), "docs/formats/calc.md": contracts}
+	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts}
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":      openAPI,
 		"docs/formats/drop.schema.json":  dropSchema,
@@ -87,4 +89,38 @@ func rules() []byte {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, strings.Join(gives, " or "), r.Fires)
 	}
 	return []byte(b.String())
+}
+
+// roles is who may do what, from the one table in the code.
+func roles() []byte {
+	var b strings.Builder
+	b.WriteString("# Who may do what\n\nGenerated from the code (`internal/web/rights.go`) by `make generate`; a test tries every operation with every role. One may have several roles.\n\n")
+	rightsTable(&b, "operation", web.Rights)
+	kinds := map[string]web.Right{}
+	for k, r := range web.KindRights {
+		kinds[string(k)] = r
+	}
+	b.WriteString("\nRecords, by kind:\n\n")
+	rightsTable(&b, "record", kinds)
+	return []byte(b.String())
+}
+
+func rightsTable(b *strings.Builder, first string, rights map[string]web.Right) {
+	fmt.Fprintf(b, "| %s | %s | and |\n| --- |%s --- |\n", first, strings.Join(web.Roles, " | "), strings.Repeat(" --- |", len(web.Roles)))
+	for _, id := range slices.Sorted(maps.Keys(rights)) {
+		r := rights[id]
+		fmt.Fprintf(b, "| `%s` |", id)
+		for _, role := range web.Roles {
+			mark := " "
+			if r.Has([]web.Role{role}) {
+				mark = "yes"
+			}
+			fmt.Fprintf(b, " %s |", mark)
+		}
+		also := r.Own
+		if r.Open {
+			also = "without signing in"
+		}
+		fmt.Fprintf(b, " %s |\n", also)
+	}
 }

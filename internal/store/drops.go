@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -24,7 +25,13 @@ type Drop struct {
 
 // AddDrop keeps a new drop under an id; ErrExists where the id is taken.
 func (s *Store) AddDrop(ctx context.Context, team uuid.UUID, id string, d *drop.Document) (version int, err error) {
-	return addDrop(ctx, s.q, team, id, d)
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		if version, err = addDrop(ctx, q, team, id, d); err != nil {
+			return err
+		}
+		return (&Change{Drops: []string{id}}).tell(ctx, q, team)
+	})
+	return version, err
 }
 
 func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string, d *drop.Document) (int, error) {
@@ -72,29 +79,46 @@ func readDrop(id string, version int32, body []byte, changed time.Time) (*Drop, 
 }
 
 // SaveDrop replaces a drop if it still has the version it was read with, and
-// gives the new version; a *ConflictError where somebody was faster.
-func (s *Store) SaveDrop(ctx context.Context, team uuid.UUID, id string, version int, d *drop.Document) (int, error) {
+// gives the new version; a *ConflictError where somebody was faster. The document
+// has what is the team's (Present). A plan that was checked or released is taken
+// back by what matters.
+func (s *Store) SaveDrop(ctx context.Context, team Team, signer *record.Signer, id string, version int, d *drop.Document) (saved int, err error) {
 	body, err := json.Marshal(d)
 	if err != nil {
 		return 0, err
 	}
-	v, err := s.q.SaveDrop(ctx, sqlc.SaveDropParams{TeamID: team, ID: id, Version: int32(version), Name: d.Name, Document: body})
-	return s.changed(ctx, team, id, v, err)
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		v, err := q.SaveDrop(ctx, sqlc.SaveDropParams{TeamID: team.ID, ID: id, Version: int32(version), Name: d.Name, Document: body})
+		if saved, err = whoWon(ctx, q, team.ID, id, v, err); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
+	})
+	return saved, err
 }
 
-// RemoveDrop removes a drop if it still has the version it was read with.
+// RemoveDrop removes a drop if it still has the version it was read with. What was
+// recorded for it stands.
 func (s *Store) RemoveDrop(ctx context.Context, team uuid.UUID, id string, version int) error {
-	v, err := s.q.RemoveDrop(ctx, sqlc.RemoveDropParams{TeamID: team, ID: id, Version: int32(version)})
-	_, err = s.changed(ctx, team, id, v, err)
-	return err
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		v, err := q.RemoveDrop(ctx, sqlc.RemoveDropParams{TeamID: team, ID: id, Version: int32(version)})
+		if _, err = whoWon(ctx, q, team, id, v, err); err != nil {
+			return err
+		}
+		return (&Change{Drops: []string{id}}).tell(ctx, q, team)
+	})
 }
 
-// changed tells a drop that is not there from one that has another version.
-func (s *Store) changed(ctx context.Context, team uuid.UUID, id string, version int32, err error) (int, error) {
+// whoWon tells a drop that is not there from one that has another version.
+func whoWon(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string, version int32, err error) (int, error) {
 	if !errors.Is(err, pgx.ErrNoRows) {
-		return int(version), refused(err)
+		return int(version), err
 	}
-	now, err := s.q.DropVersion(ctx, sqlc.DropVersionParams{TeamID: team, ID: id})
+	now, err := q.DropVersion(ctx, sqlc.DropVersionParams{TeamID: team, ID: id})
 	if err != nil {
 		return 0, missing(err)
 	}

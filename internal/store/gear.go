@@ -13,14 +13,49 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
 
-// PutGear writes models and items, all or none. Models must be valid.
-func (s *Store) PutGear(ctx context.Context, team uuid.UUID, g *drop.Store) error {
-	return s.inTx(ctx, func(q *sqlc.Queries) error { return putGear(ctx, q, team, g) })
+// PutGear writes models and items, all or none. Models must be valid. What is
+// retired by it is recorded, and plans that it touches are taken back.
+func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		if err := l.recordRetired(ctx, team.ID, signer, g.Items); err != nil {
+			return err
+		}
+		if err := putGear(ctx, q, team.ID, g); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{Gear: true})
+	})
+}
+
+// recordRetired records the items that are retired now and were not before.
+func (l *ledger) recordRetired(ctx context.Context, team uuid.UUID, signer *record.Signer, items []gear.Item) error {
+	rows, err := l.q.Items(ctx, team)
+	if err != nil {
+		return err
+	}
+	was := map[string]string{}
+	for _, r := range rows {
+		was[r.ID] = r.State
+	}
+	for _, i := range items {
+		if i.State != gear.Retired || was[i.ID] == string(gear.Retired) {
+			continue
+		}
+		if err := l.note(signer, record.Entry{Kind: record.Retirement, Item: i.ID, Note: i.Reason}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func putGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID, g *drop.Store) error {
@@ -64,7 +99,11 @@ func putItem(ctx context.Context, q *sqlc.Queries, team uuid.UUID, i *gear.Item)
 
 // Gear gives all models and items of a team.
 func (s *Store) Gear(ctx context.Context, team uuid.UUID) (*drop.Store, error) {
-	bodies, err := s.q.Models(ctx, team)
+	return readGear(ctx, s.q, team)
+}
+
+func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store, error) {
+	bodies, err := q.Models(ctx, team)
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +113,7 @@ func (s *Store) Gear(ctx context.Context, team uuid.UUID) (*drop.Store, error) {
 			return nil, fmt.Errorf("model in the database: %w", err)
 		}
 	}
-	rows, err := s.q.Items(ctx, team)
+	rows, err := q.Items(ctx, team)
 	if err != nil {
 		return nil, err
 	}
@@ -84,7 +123,7 @@ func (s *Store) Gear(ctx context.Context, team uuid.UUID) (*drop.Store, error) {
 		g.Items[i] = item(r)
 		at[r.ID] = i
 	}
-	events, err := s.q.Events(ctx, team)
+	events, err := q.Events(ctx, team)
 	if err != nil {
 		return nil, err
 	}
@@ -104,9 +143,19 @@ func item(r sqlc.Item) gear.Item {
 	}
 }
 
-// PutPeople writes people with their familiarisations, all or none.
-func (s *Store) PutPeople(ctx context.Context, team uuid.UUID, people []rig.Member) error {
-	return s.inTx(ctx, func(q *sqlc.Queries) error { return putPeople(ctx, q, team, people) })
+// PutPeople writes people with their familiarisations, all or none. Plans that it
+// touches are taken back.
+func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		if err := putPeople(ctx, q, team.ID, people); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{People: true})
+	})
 }
 
 func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []rig.Member) error {
@@ -127,11 +176,15 @@ func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []ri
 
 // People gives everybody of a team.
 func (s *Store) People(ctx context.Context, team uuid.UUID) ([]rig.Member, error) {
-	rows, err := s.q.People(ctx, team)
+	return readPeople(ctx, s.q, team)
+}
+
+func readPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID) ([]rig.Member, error) {
+	rows, err := q.People(ctx, team)
 	if err != nil {
 		return nil, err
 	}
-	shown, err := s.q.Familiarisations(ctx, team)
+	shown, err := q.Familiarisations(ctx, team)
 	if err != nil {
 		return nil, err
 	}
@@ -175,20 +228,4 @@ func value[T cmp.Ordered](p *T) T {
 		return *new(T)
 	}
 	return *p
-}
-
-// Quarantine puts an item out of service at once and notes the event that stops
-// it; ErrNotFound where the team has no such item.
-func (s *Store) Quarantine(ctx context.Context, team uuid.UUID, item string, e gear.Event) error {
-	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		reason := e.Kind
-		if e.Note != "" {
-			reason += ": " + e.Note
-		}
-		// The row is locked by the update, so that events are numbered one by one.
-		if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: reason}); err != nil {
-			return missing(err)
-		}
-		return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note})
-	})
 }

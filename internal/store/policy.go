@@ -4,49 +4,54 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
 
 // Policy gives what a team decided for itself and its version; a team that has
 // decided nothing yet has version 0 and uses what the program ships.
 func (s *Store) Policy(ctx context.Context, team Team) (p *policy.Policy, version int, err error) {
-	row, err := s.q.Policy(ctx, team.ID)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return &policy.Policy{Name: team.Name}, 0, nil
-	}
-	if err != nil {
-		return nil, 0, err
-	}
-	if p, err = drop.ReadPolicy(row.Body); err != nil {
-		return nil, 0, fmt.Errorf("policy in the database: %w", err)
-	}
-	return p, int(row.Version), nil
+	return readPolicy(ctx, s.q, team)
 }
 
 // SavePolicy replaces a team's policy if it still has the version it was read
 // with, and gives the new version; a *ConflictError where somebody was faster.
-func (s *Store) SavePolicy(ctx context.Context, team uuid.UUID, version int, p *policy.Policy) (int, error) {
+// Plans that it touches are taken back.
+func (s *Store) SavePolicy(ctx context.Context, team Team, signer *record.Signer, version int, p *policy.Policy) (saved int, err error) {
 	body, err := json.Marshal(p)
 	if err != nil {
 		return 0, err
 	}
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		if saved, err = savePolicy(ctx, q, team.ID, version, body); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{Policy: true})
+	})
+	return saved, err
+}
+
+func savePolicy(ctx context.Context, q *sqlc.Queries, team uuid.UUID, version int, body []byte) (int, error) {
 	var v int32
+	var err error
 	if version == 0 {
-		v, err = s.q.AddPolicy(ctx, sqlc.AddPolicyParams{TeamID: team, Body: body})
+		v, err = q.AddPolicy(ctx, sqlc.AddPolicyParams{TeamID: team, Body: body})
 	} else {
-		v, err = s.q.SavePolicy(ctx, sqlc.SavePolicyParams{TeamID: team, Version: int32(version), Body: body})
+		v, err = q.SavePolicy(ctx, sqlc.SavePolicyParams{TeamID: team, Version: int32(version), Body: body})
 	}
 	if !errors.Is(err, pgx.ErrNoRows) {
-		return int(v), refused(err)
+		return int(v), err
 	}
-	now, err := s.q.Policy(ctx, team)
+	now, err := q.Policy(ctx, team)
 	if err != nil {
 		return 0, missing(err)
 	}

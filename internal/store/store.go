@@ -11,6 +11,8 @@ import (
 	"fmt"
 	"io/fs"
 
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -18,8 +20,6 @@ import (
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 
-	"zealousknot/internal/core/drop"
-	"zealousknot/internal/core/rig"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -69,6 +69,9 @@ func Open(ctx context.Context, url string) (*Store, error) {
 // Close gives all connections back.
 func (s *Store) Close() { s.pool.Close() }
 
+// Sessions keeps the sessions of the screens.
+func (s *Store) Sessions() scs.Store { return pgxstore.New(s.pool) }
+
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
 
@@ -95,6 +98,31 @@ func (s *Store) Migrate(ctx context.Context, done func(name string)) error {
 	return nil
 }
 
+// Grant lets a role do what the program does, and no more: records are read and
+// added, never changed or removed.
+func (s *Store) Grant(ctx context.Context, role string) error {
+	name := pgx.Identifier{role}.Sanitize()
+	for _, statement := range []string{
+		"GRANT USAGE ON SCHEMA public TO " + name,
+		"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO " + name,
+		"REVOKE UPDATE, DELETE, TRUNCATE ON records, chains, teams FROM " + name,
+		"REVOKE INSERT ON chains FROM " + name,
+		"REVOKE ALL ON goose_db_version FROM " + name,
+	} {
+		if _, err := s.pool.Exec(ctx, statement); err != nil {
+			return fmt.Errorf("privileges of %s: %w", role, err)
+		}
+	}
+	return nil
+}
+
+// MayAlterRecords reports whether the role that is signed in has more than Grant
+// gives: then only a trigger stands between it and the records.
+func (s *Store) MayAlterRecords(ctx context.Context) (may bool, err error) {
+	err = s.pool.QueryRow(ctx, "SELECT has_table_privilege('records', 'UPDATE') OR has_table_privilege('records', 'DELETE')").Scan(&may)
+	return may, err
+}
+
 // Team is who owns everything else.
 type Team struct {
 	ID   uuid.UUID `json:"id"`
@@ -116,9 +144,9 @@ func ensureTeam(ctx context.Context, q *sqlc.Queries, name string) (t Team, adde
 	return Team{row.ID, row.Name}, true, err
 }
 
-// FirstTeam gives the oldest team, ErrNotFound where there is none.
-func (s *Store) FirstTeam(ctx context.Context) (Team, error) {
-	t, err := s.q.FirstTeam(ctx)
+// TeamNamed gives the team of a name, ErrNotFound where there is none.
+func (s *Store) TeamNamed(ctx context.Context, name string) (Team, error) {
+	t, err := s.q.TeamNamed(ctx, name)
 	return Team{t.ID, t.Name}, missing(err)
 }
 
@@ -142,38 +170,4 @@ func refused(err error) error {
 		return fmt.Errorf("%w: %s", ErrRefused, pg.ConstraintName)
 	}
 	return err
-}
-
-// Scenario is everything a team starts with.
-type Scenario struct {
-	Team   string
-	Gear   *drop.Store
-	People []rig.Member
-	Drops  map[string]*drop.Document
-}
-
-// Load keeps a scenario, all of it or nothing; loaded is false where its team is
-// there already, and nothing is then changed.
-func (s *Store) Load(ctx context.Context, sc *Scenario) (team Team, loaded bool, err error) {
-	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		t, added, err := ensureTeam(ctx, q, sc.Team)
-		if err != nil || !added {
-			team = t
-			return err
-		}
-		team, loaded = t, true
-		if err := putGear(ctx, q, t.ID, sc.Gear); err != nil {
-			return err
-		}
-		if err := putPeople(ctx, q, t.ID, sc.People); err != nil {
-			return err
-		}
-		for id, d := range sc.Drops {
-			if _, err := addDrop(ctx, q, t.ID, id, d); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-	return team, loaded, err
 }

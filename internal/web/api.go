@@ -16,9 +16,9 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
-	"zealousknot/internal/store"
 )
 
 // most is how many drops a list gives.
@@ -27,7 +27,9 @@ const most = 200
 // Register declares every operation of the API. It is the one place where they
 // are declared: the OpenAPI document and the front end's types come from it.
 func Register(api huma.API, c *Config) {
-	get(api, "session", "/session", "Who is signed in", c.session)
+	api.UseMiddleware(allow(api))
+	c.registerPeople(api)
+	c.registerRecords(api)
 	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
@@ -47,18 +49,56 @@ func Register(api huma.API, c *Config) {
 	withBody(api, operation(http.MethodPut, "put-policy", "/policy", "Replace the team's policy, if nobody else has"), reflect.TypeFor[policy.Policy](), c.putPolicy)
 	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or replace them; all or none"),
 		reflect.TypeFor[drop.Store](), c.putGear)
-	withBody(api, operation(http.MethodPost, "quarantine-item", "/items/{id}/quarantine", "Put an item into quarantine at once, on every drop"),
-		reflect.TypeFor[quarantineBody](), c.quarantine)
 	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or replace them; all or none"),
 		reflect.TypeFor[peopleBody](), c.putPeople)
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
 }
 
+// registerPeople declares signing in, teams and who is in them.
+func (c *Config) registerPeople(api huma.API) {
+	get(api, "session", "/session", "Who is signed in", c.session)
+	post(api, "sign-in", "/session", "Sign in", reflect.TypeFor[signInBody](), c.signIn)
+	huma.Register(api, operation(http.MethodDelete, "sign-out", "/session", "Sign out on this device"), c.signOut)
+	withBody(api, operation(http.MethodPut, "switch-team", "/session/team", "Go over to another of one's teams"), reflect.TypeFor[switchBody](), c.switchTeam)
+	withBody(api, operation(http.MethodPut, "change-password", "/session/password", "Change one's password; every other device is signed out"),
+		reflect.TypeFor[passwordBody](), c.changePassword)
+	get(api, "sign-ins", "/sign-ins", "The devices one is signed in on", c.signIns)
+	huma.Register(api, operation(http.MethodDelete, "end-sign-in", "/sign-ins/{id}", "Sign out on another device"), c.endSignIn)
+	get(api, "members", "/members", "Who may sign in to the team", c.members)
+	withBody(api, operation(http.MethodPut, "set-member", "/members/{id}", "Change the roles of a member"), reflect.TypeFor[memberBody](), c.setMember)
+	huma.Register(api, operation(http.MethodDelete, "remove-member", "/members/{id}", "Take a member out of the team; their records stand"), c.removeMember)
+	get(api, "invitations", "/invitations", "Invitations that nobody has taken yet", c.invitations)
+	post(api, "invite", "/invitations", "Invite somebody to the team", reflect.TypeFor[inviteBody](), c.invite)
+	huma.Register(api, operation(http.MethodDelete, "remove-invitation", "/invitations/{id}", "Take an invitation back"), c.removeInvitation)
+	post(api, "join", "/join", "Take an invitation: with a new account, or as who is signed in", reflect.TypeFor[joinBody](), c.join)
+}
+
+// registerRecords declares what is recorded, plans and their states, and being told
+// of changes.
+func (c *Config) registerRecords(api huma.API) {
+	add := operation(http.MethodPost, "add-records", "/records", "Record checks and more, in order, each once")
+	add.MaxBodyBytes = maxBatchBytes
+	withBody(api, add, reflect.TypeFor[record.Batch](), c.addRecords)
+	get(api, "records", "/records", "The records of a day or of an item, last first", c.records)
+	get(api, "log", "/people/{id}/log", "A person's hours on rope and records", c.log)
+	file(api, "log-csv", "/people/{id}/log.csv", "A person's records as CSV", "text/csv", c.logCSV)
+	file(api, "sheet-pdf", "/drops/{id}/checks.pdf", "The check sheet of a drop as PDF", "application/pdf", c.sheetPDF)
+	file(api, "sheet-csv", "/drops/{id}/checks.csv", "The checks of a drop as CSV", "text/csv", c.sheetCSV)
+	get(api, "plan", "/drops/{id}/plan", "How the plan of a drop stands", c.plan)
+	withBody(api, operation(http.MethodPut, "set-plan", "/drops/{id}/plan", "Set a plan to draft, checked or released"), reflect.TypeFor[planBody](), c.setPlan)
+	c.registerChanges(api)
+}
+
+// operation is one of the API; it panics for one that has no right, since nobody
+// would know who may do it.
 func operation(method, id, path, summary string) huma.Operation {
+	if _, ok := RightOf(id); !ok {
+		panic("web: operation " + id + " has no right")
+	}
 	return huma.Operation{
 		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary, MaxBodyBytes: strict.MaxBytes, BodyReadTimeout: 15 * time.Second,
-		Errors: []int{http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusPreconditionFailed,
-			http.StatusRequestEntityTooLarge, http.StatusUnprocessableEntity, http.StatusPreconditionRequired, http.StatusInternalServerError},
+		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusPreconditionFailed,
+			http.StatusRequestEntityTooLarge, http.StatusUnprocessableEntity, http.StatusPreconditionRequired, http.StatusTooManyRequests, http.StatusInternalServerError},
 	}
 }
 
@@ -85,21 +125,6 @@ func withSchema[I, O any](api huma.API, o huma.Operation, body *huma.Schema, han
 	delete(content, "application/octet-stream")
 }
 
-type sessionOut struct {
-	Body struct {
-		Team    store.Team `json:"team"`
-		Person  string     `json:"person"`
-		Demo    bool       `json:"demo" doc:"the demo scenario is loaded"`
-		Version string     `json:"version"`
-	}
-}
-
-func (c *Config) session(context.Context, *struct{}) (*sessionOut, error) {
-	out := &sessionOut{}
-	out.Body.Team, out.Body.Person, out.Body.Demo, out.Body.Version = c.Team, "demo supervisor", c.Demo, c.Version
-	return out, nil
-}
-
 type gearOut struct {
 	Body struct {
 		Models []gear.Model `json:"models"`
@@ -108,7 +133,7 @@ type gearOut struct {
 }
 
 func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
-	g, err := c.Store.Gear(ctx, c.Team.ID)
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -118,7 +143,7 @@ func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
 }
 
 func (c *Config) putGear(ctx context.Context, in *rawIn) (*struct{}, error) {
-	present, err := c.Store.Gear(ctx, c.Team.ID)
+	present, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -126,29 +151,7 @@ func (c *Config) putGear(ctx context.Context, in *rawIn) (*struct{}, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.PutGear(ctx, c.Team.ID, g); err != nil {
-		return nil, failed(ctx, err)
-	}
-	return nil, nil
-}
-
-type quarantineBody struct {
-	Kind string    `json:"kind" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall" doc:"what stops it"`
-	On   gear.Date `json:"on" format:"date"`
-	Note string    `json:"note,omitempty" maxLength:"380"`
-}
-
-type quarantineIn struct {
-	ID      string `path:"id" maxLength:"64"`
-	RawBody []byte
-}
-
-func (c *Config) quarantine(ctx context.Context, in *quarantineIn) (*struct{}, error) {
-	var body quarantineBody
-	if err := strict.Read(in.RawBody, &body); err != nil {
-		return nil, failed(ctx, err)
-	}
-	if err := c.Store.Quarantine(ctx, c.Team.ID, in.ID, gear.Event{Kind: body.Kind, On: body.On, Note: body.Note}); err != nil {
+	if err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return nil, nil
@@ -163,7 +166,7 @@ func (c *Config) putPeople(ctx context.Context, in *rawIn) (*struct{}, error) {
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.PutPeople(ctx, c.Team.ID, body.People); err != nil {
+	if err := c.Store.PutPeople(ctx, who(ctx).Team, signer(ctx), body.People); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return nil, nil
@@ -174,7 +177,7 @@ type peopleOut struct {
 }
 
 func (c *Config) people(ctx context.Context, _ *struct{}) (*peopleOut, error) {
-	people, err := c.Store.People(ctx, c.Team.ID)
+	people, err := c.Store.People(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -211,7 +214,7 @@ type comparisonOut struct {
 }
 
 func (c *Config) comparison(ctx context.Context, in *comparisonIn) (*comparisonOut, error) {
-	g, err := c.Store.Gear(ctx, c.Team.ID)
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -280,7 +283,7 @@ func (c *Config) choices(ctx context.Context, in *rawIn) (*choicesOut, error) {
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	g, err := c.Store.Gear(ctx, c.Team.ID)
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -292,16 +295,17 @@ func (c *Config) choices(ctx context.Context, in *rawIn) (*choicesOut, error) {
 }
 
 type dropLine struct {
-	ID        string    `json:"id"`
-	Name      string    `json:"name"`
-	Site      string    `json:"site,omitempty"`
-	Day       gear.Date `json:"day"`
-	Version   int       `json:"version"`
-	ChangedAt time.Time `json:"changed_at"`
-	Stops     int       `json:"stops"`
-	Looks     int       `json:"looks"`
-	Empty     bool      `json:"empty,omitempty" doc:"there is nothing in it to look at yet"`
-	Refused   string    `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
+	ID        string       `json:"id"`
+	Name      string       `json:"name"`
+	Site      string       `json:"site,omitempty"`
+	Day       gear.Date    `json:"day"`
+	Version   int          `json:"version"`
+	ChangedAt time.Time    `json:"changed_at"`
+	Stops     int          `json:"stops"`
+	Looks     int          `json:"looks"`
+	Plan      record.State `json:"plan" enum:"draft,checked,released"`
+	Empty     bool         `json:"empty,omitempty" doc:"there is nothing in it to look at yet"`
+	Refused   string       `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
 }
 
 type dropsOut struct {
@@ -309,7 +313,7 @@ type dropsOut struct {
 }
 
 func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
-	list, err := c.Store.Drops(ctx, c.Team.ID, most)
+	list, err := c.Store.Drops(ctx, who(ctx).Team.ID, most)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -317,16 +321,27 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 	for i, d := range list {
 		docs[i] = d.Document
 	}
-	if err := c.ours(ctx, docs...); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, docs...); err != nil {
+		return nil, failed(ctx, err)
+	}
+	states, err := c.Store.States(ctx, who(ctx).Team.ID)
+	if err != nil {
 		return nil, failed(ctx, err)
 	}
 	out := &dropsOut{Body: make([]dropLine, len(list))}
 	for i, d := range list {
-		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt}
+		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt, Plan: record.Draft}
 		if report, err := d.Document.Check(); err != nil {
 			line.Refused = err.Error()
 		} else {
 			line.Stops, line.Looks, line.Empty = report.Stops, report.Looks, report.Empty()
+			if given := states[d.ID]; given != "" && given != record.Draft {
+				standing, err := c.Store.Stands(ctx, who(ctx).Team.ID, d)
+				if err != nil {
+					return nil, failed(ctx, err)
+				}
+				line.Plan = standing.State
+			}
 		}
 		out.Body[i] = line
 	}
@@ -343,11 +358,11 @@ type dropOut struct {
 }
 
 func (c *Config) drop(ctx context.Context, in *idIn) (*dropOut, error) {
-	d, err := c.Store.Drop(ctx, c.Team.ID, in.ID)
+	d, err := c.Store.Drop(ctx, who(ctx).Team.ID, in.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.ours(ctx, d.Document); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, d.Document); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return &dropOut{etag(d.Version), d.Document}, nil
@@ -360,7 +375,7 @@ func (c *Config) read(ctx context.Context, body []byte) (*drop.Document, error) 
 	if err != nil {
 		return nil, err
 	}
-	if err := c.ours(ctx, d); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, d); err != nil {
 		return nil, err
 	}
 	return d, d.Validate()
@@ -387,7 +402,7 @@ func (c *Config) addDrop(ctx context.Context, in *rawIn) (*savedOut, error) {
 		return nil, failed(ctx, err)
 	}
 	id := newID(d.Name)
-	version, err := c.Store.AddDrop(ctx, c.Team.ID, id, d)
+	version, err := c.Store.AddDrop(ctx, who(ctx).Team.ID, id, d)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -425,7 +440,7 @@ func (c *Config) saveDrop(ctx context.Context, in *saveIn) (*savedOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	version, err = c.Store.SaveDrop(ctx, c.Team.ID, in.ID, version, d)
+	version, err = c.Store.SaveDrop(ctx, who(ctx).Team, signer(ctx), in.ID, version, d)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -442,7 +457,7 @@ func (c *Config) removeDrop(ctx context.Context, in *removeIn) (*struct{}, error
 	if err != nil {
 		return nil, err
 	}
-	if err := c.Store.RemoveDrop(ctx, c.Team.ID, in.ID, version); err != nil {
+	if err := c.Store.RemoveDrop(ctx, who(ctx).Team.ID, in.ID, version); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return nil, nil

@@ -33,6 +33,7 @@ func BenchmarkPost(b *testing.B) {
 	api := NewAPI(r)
 	c := &Config{}
 	Register(api, c)
+	Rights["echo"], Rights["echo-document"], Rights["check"] = open, open, open
 	post(api, "echo", "/echo", "Echo", reflect.TypeFor[drop.Document](), func(_ context.Context, in *rawIn) (*echoOut, error) {
 		return &echoOut{"application/json", in.RawBody}, nil
 	})

@@ -17,7 +17,7 @@ type policyOut struct {
 }
 
 func (c *Config) policy(ctx context.Context, _ *struct{}) (*policyOut, error) {
-	own, version, err := c.Store.Policy(ctx, c.Team)
+	own, version, err := c.Store.Policy(ctx, who(ctx).Team)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -44,27 +44,9 @@ func (c *Config) putPolicy(ctx context.Context, in *putPolicyIn) (*putPolicyOut,
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	version, err = c.Store.SavePolicy(ctx, c.Team.ID, version, p)
+	version, err = c.Store.SavePolicy(ctx, who(ctx).Team, signer(ctx), version, p)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
 	return &putPolicyOut{etag(version)}, nil
-}
-
-// ours gives a drop what is the team's: the present record of its items, and the
-// policy.
-func (c *Config) ours(ctx context.Context, docs ...*drop.Document) error {
-	g, err := c.Store.Gear(ctx, c.Team.ID)
-	if err != nil {
-		return err
-	}
-	p, _, err := c.Store.Policy(ctx, c.Team)
-	if err != nil {
-		return err
-	}
-	for _, d := range docs {
-		d.Refresh(g)
-		d.Policy = *p
-	}
-	return nil
 }

@@ -10,10 +10,12 @@ import (
 	"runtime/debug"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/google/uuid"
 
 	"zealousknot/internal/store"
 	"zealousknot/internal/web/ui"
@@ -21,22 +23,37 @@ import (
 
 // Config is what a server needs.
 type Config struct {
-	Store *store.Store
-	// Team stands in for the signed-in person's team.
-	Team    store.Team
+	Store   *store.Store
 	Version string
-	// Demo is set when the demo scenario was loaded.
-	Demo bool
+	// Secure lets session cookies over https alone.
+	Secure bool
+	// Demo is set when the demo scenario was loaded; DemoAccounts are then shown to
+	// whoever wants to sign in.
+	Demo         bool
+	DemoAccounts []DemoAccount
+
+	sessions  *scs.SessionManager
+	limits    limits
+	listeners listeners
+	done      <-chan struct{}
 }
 
-// Handler gives the whole site: screens, API and health.
-func Handler(c Config) http.Handler {
+// Handler gives the whole site: screens, API and health. What it does beside
+// answering ends when ctx is done.
+func Handler(ctx context.Context, c *Config) http.Handler {
+	c.sessions, c.done = newSessions(c), ctx.Done()
+	if c.Store != nil {
+		go c.Store.Listen(ctx, c.listeners.tell, func() { c.listeners.tell(uuid.Nil, store.Change{All: true}) })
+	}
 	r := stack()
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("up\n")) })
 	r.Get("/readyz", c.ready)
-	Register(NewAPI(r), &c)
-	r.HandleFunc("/api/*", func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, NewProblem(http.StatusNotFound, "there is no such address in the API"))
+	r.Group(func(r chi.Router) {
+		r.Use(noStore, c.sessions.LoadAndSave, c.identify)
+		Register(NewAPI(r), c)
+		r.HandleFunc("/api/*", func(w http.ResponseWriter, _ *http.Request) {
+			writeProblem(w, NewProblem(http.StatusNotFound, "there is no such address in the API"))
+		})
 	})
 	r.Method(http.MethodGet, "/*", ui.Handler())
 	r.Method(http.MethodHead, "/*", ui.Handler())
@@ -48,6 +65,15 @@ func stack() *chi.Mux {
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, logRequests, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
 	return r
+}
+
+// noStore keeps answers out of the browser's own cache: the service worker keeps
+// those that are needed without a connection, and lets them go at sign-out.
+func noStore(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-store")
+		next.ServeHTTP(w, r)
+	})
 }
 
 // NewAPI gives an API without operations on a router.
@@ -72,9 +98,14 @@ func (c *Config) ready(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write([]byte("ready\n"))
 }
 
-// limitTime bounds how long a request may work.
+// limitTime bounds how long a request may work; the one that waits for changes
+// lasts.
 func limitTime(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == changesPath {
+			next.ServeHTTP(w, r)
+			return
+		}
 		ctx, cancel := context.WithTimeout(r.Context(), 20*time.Second)
 		defer cancel()
 		next.ServeHTTP(w, r.WithContext(ctx))

@@ -13,16 +13,21 @@ import (
 	"regexp"
 	"time"
 
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
 	"zealousknot/internal/browser"
+	"zealousknot/internal/demo"
 )
 
 const folder = "docs/screenshots"
 
-// shot is one picture: where, how large, in which look, and what is done first.
+// shot is one picture: where, as whom, how large, in which look, and what is done
+// first.
 type shot struct {
-	name, path    string
+	name, path string
+	// as is who is signed in; left out: the supervisor.
+	as            string
 	width, height int64
 	look          string
 	wait          string
@@ -45,13 +50,13 @@ var shots = []shot{
 		chromedp.Click("//button[contains(., 'the fall in time')]", chromedp.BySearch), chromedp.WaitVisible("main canvas"),
 		chromedp.Evaluate("document.querySelector('[data-figure=\"arrest force\"]').scrollIntoView({ block: 'start' }); scrollBy(0, -80)", nil),
 	}},
-	{name: "checks-phone", path: "/drops/face-4/checks", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
-		chromedp.Evaluate("localStorage.setItem('checks-by', 'Rhea Tolland')", nil), chromedp.Reload(), chromedp.WaitVisible("[data-check]"),
-	}},
-	{name: "proof-phone", path: "/drops/face-4/checks", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
-		chromedp.Evaluate("localStorage.setItem('checks-by', 'Rhea Tolland')", nil), chromedp.Reload(), chromedp.WaitVisible("[data-check]"),
+	{name: "checks-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844},
+	{name: "proof-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"),
 	}},
+	{name: "sign-in", path: "/", as: "nobody", wait: "[data-account]", width: 390, height: 844},
+	{name: "records", path: "/records?day=2026-11-24", wait: "[data-record]", width: 1280, height: 800},
+	{name: "people", path: "/people", wait: "[data-familiar]", width: 1280, height: 800},
 	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
 	{name: "kit-phone", path: "/drops/face-4/kit", wait: "[data-rule]", width: 390, height: 844},
@@ -135,8 +140,11 @@ func take(ctx context.Context, address string, s shot) error {
 		s.look = "paper"
 	}
 	var picture []byte
+	if s.as == "" {
+		s.as = "dov"
+	}
 	actions := []chromedp.Action{
-		chromedp.EmulateViewport(s.width, s.height), chromedp.Navigate(address + "/healthz"),
+		chromedp.EmulateViewport(s.width, s.height), chromedp.Navigate(address + "/healthz"), signIn(s.as),
 		chromedp.Evaluate(fmt.Sprintf("localStorage.clear(); localStorage.setItem('look', %q)", s.look), nil),
 		chromedp.Navigate(address + s.path), chromedp.WaitVisible(s.wait),
 		chromedp.Evaluate("document.fonts.ready.then(() => true)", nil, chromedp.EvalAsValue),
@@ -147,4 +155,15 @@ func take(ctx context.Context, address string, s shot) error {
 		return err
 	}
 	return os.WriteFile(filepath.Join(folder, s.name+".png"), picture, 0o644)
+}
+
+// signIn signs somebody of the demo in, or out for anybody else.
+func signIn(login string) chromedp.Action {
+	const ask = `(async () => {
+		await caches.delete('answers')
+		await fetch('/api/v1/session', { method: 'DELETE' })
+		await fetch('/api/v1/session', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: %q })
+	})()`
+	return chromedp.Evaluate(fmt.Sprintf(ask, fmt.Sprintf(`{"login":%q,"password":%q}`, login, demo.Password)), nil, chromedp.EvalAsValue,
+		func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })
 }

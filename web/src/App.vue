@@ -4,16 +4,21 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headless
 import { useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import StateNotice from '@/components/StateNotice.vue'
+import SignInPage from '@/pages/SignInPage.vue'
 import CommandBox from '@/components/CommandBox.vue'
 import FindingsPanel from '@/components/FindingsPanel.vue'
 import KeyList from '@/components/KeyList.vue'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { shape } from '@/lib/words'
-import { pages } from '@/router'
+import { useChanges } from '@/lib/changes'
+import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
+import { useSession } from '@/stores/session'
 
+const session = useSession()
 const draft = useDraft()
 const curves = useCurves()
 const route = useRoute()
@@ -22,13 +27,20 @@ const finding = ref(false)
 const keys = ref(false)
 const found = ref(false)
 
+void session.load()
+useChanges()
+
 const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
 const looked = computed(() => draft.report?.looked_at.some((l) => l.things > 0) ?? false)
 const keeping = computed(() => {
   if (!draft.online) return 'no connection: kept on this device'
-  return { kept: 'kept', keeping: 'keeping…', waiting: 'keeping…', refused: 'not kept: see what was refused' }[
-    draft.keeping
-  ]
+  return {
+    kept: 'kept',
+    keeping: 'keeping…',
+    waiting: 'keeping…',
+    refused: 'not kept: see what was refused',
+    'not-mine': 'not kept: your roles change no drop',
+  }[draft.keeping]
 })
 
 function typing(e: KeyboardEvent): boolean {
@@ -42,7 +54,7 @@ useEventListener('keydown', (e) => {
     draft.undo()
     return
   }
-  if (typing(e)) return
+  if (typing(e) || !session.signedIn) return
   const page = pages[Number(e.key) - 1]
   if (e.key === '?') keys.value = true
   else if (e.key === '/') finding.value = true
@@ -82,6 +94,17 @@ useEventListener('keydown', (e) => {
         >{{ p.words }}</RouterLink
       >
     </nav>
+    <nav v-else-if="session.signedIn" class="flex flex-wrap" aria-label="Pages of the team">
+      <RouterLink
+        v-for="p in teamPages"
+        :key="p.name"
+        :to="{ name: p.name }"
+        class="flex min-h-11 items-center border-b-4 px-3 max-sm:px-2"
+        :class="route.name === p.name ? 'border-accent font-semibold' : 'text-soft border-transparent'"
+        :aria-current="route.name === p.name ? 'page' : undefined"
+        >{{ p.words }}</RouterLink
+      >
+    </nav>
     <div class="ml-auto flex flex-wrap items-center gap-x-3 max-sm:gap-x-1">
       <span
         v-if="inDrop"
@@ -108,7 +131,16 @@ useEventListener('keydown', (e) => {
         </template>
         <template v-else>{{ looked ? 'nothing found' : 'nothing to look at yet' }}</template>
       </button>
-      <button type="button" class="quiet text-sm" @click="finding = true">
+      <RouterLink
+        v-if="session.signedIn"
+        to="/me"
+        class="quiet text-sm"
+        :class="inDrop ? 'max-sm:hidden!' : ''"
+        data-me
+        :aria-label="`${session.name}: my hours, checks and sign-ins`"
+        >{{ session.name }}</RouterLink
+      >
+      <button v-if="session.signedIn" type="button" class="quiet text-sm" @click="finding = true">
         find <kbd class="figure ml-1 max-sm:hidden">/</kbd>
       </button>
       <button type="button" class="quiet text-sm max-sm:hidden!" @click="keys = true">
@@ -140,7 +172,12 @@ useEventListener('keydown', (e) => {
       </Listbox>
     </div>
   </header>
-  <RouterView />
+  <RouterView v-if="session.signedIn || route.name === 'join'" :key="session.team?.id" />
+  <SignInPage v-else-if="session.session" />
+  <StateNotice v-else-if="session.failure" title="Nobody is signed in here" :detail="session.failure">
+    <button type="button" class="plain" @click="session.load()">Try again</button>
+  </StateNotice>
+  <StateNotice v-else title="Zealous Knot" busy />
   <CommandBox :open="finding" @close="finding = false" />
   <KeyList :open="keys" @close="keys = false" />
   <FindingsPanel :open="found" @close="found = false" />

@@ -10,6 +10,11 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'drops', component: DropsPage },
+    { path: '/join', name: 'join', component: () => import('@/pages/JoinPage.vue') },
+    { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
+    { path: '/records', name: 'records', component: () => import('@/pages/RecordsPage.vue') },
+    { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },
+    { path: '/me', name: 'me', component: () => import('@/pages/MePage.vue') },
     { path: '/tables', name: 'tables', component: () => import('@/pages/TablesPage.vue') },
     {
       path: '/drops/:id',
@@ -34,4 +39,12 @@ export const pages = [
   { name: 'drop', words: 'Drop' },
   { name: 'kit', words: 'Kit' },
   { name: 'checks', words: 'Checks' },
+] as const
+
+/** The pages of the team, beside its drops. */
+export const teamPages = [
+  { name: 'drops', words: 'Drops' },
+  { name: 'store', words: 'Store' },
+  { name: 'records', words: 'Records' },
+  { name: 'people', words: 'People' },
 ] as const

@@ -200,6 +200,15 @@ func (d *Document) taken() map[string]string {
 	return where
 }
 
+// Used gives the ids of every item that the drop has in some place.
+func (d *Document) Used() map[string]bool {
+	used := map[string]bool{}
+	for id := range d.taken() {
+		used[id] = id != ""
+	}
+	return used
+}
+
 // try puts an item into a place of a trial document and notes what is found.
 func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) error {
 	t := d.clone()

@@ -82,6 +82,21 @@ func (d *Document) Validate() error {
 	return err
 }
 
+// Rigging names the rigging of a person as it is in the document; empty for nobody
+// of this id.
+func (d *Document) Rigging(person string) string {
+	r, err := d.resolve()
+	if err != nil {
+		return ""
+	}
+	for _, p := range r.People {
+		if p.ID == person {
+			return procedure.Rigging(p)
+		}
+	}
+	return ""
+}
+
 // resolve ties the document's names to things.
 func (d *Document) resolve() (*rig.Rig, error) {
 	var faults strict.Faults

@@ -31,6 +31,7 @@ func ReadStore(data []byte, present *Store) (*Store, error) {
 		models[m.ID] = m
 	}
 	clear(seen)
+	items := byID(present.Items, func(i *gear.Item) string { return i.ID })
 	for i := range s.Items {
 		item, at := &s.Items[i], fmt.Sprintf("/items/%d", i)
 		once(seen, item.ID, at, &faults)
@@ -38,6 +39,10 @@ func ReadStore(data []byte, present *Store) (*Store, error) {
 			faults.Addf(at+"/model", "no model %q here or in the store", item.Model)
 		} else {
 			item.Validate(m, at, &faults)
+		}
+		// Out of quarantine only with a record of what was checked, into it likewise.
+		if was := items[item.ID]; was != nil && was.State != item.State && was.State != gear.Retired && item.State != gear.Retired {
+			faults.Addf(at+"/state", "is %s; into quarantine and back an item goes with a record", was.State)
 		}
 	}
 	return s, faults.Err()

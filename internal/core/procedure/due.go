@@ -79,7 +79,7 @@ func ropeCheck(r *rig.Rig, s *rig.StrandView, rope rig.RopePart) Due {
 	d := Due{Kind: OfRope, Strand: s.ID, Item: rope.Item.ID, Rope: rope.Item.ID, Label: rope.Item.Label, On: s.Name + " strand", State: NotDone, Proofs: Of(rope.Model)}
 	for _, c := range r.Checks {
 		if c.Item == rope.Item.ID && c.On == r.Day {
-			d.judge(c)
+			d.judge(rope.Model, c)
 		}
 	}
 	return d
@@ -110,16 +110,32 @@ func OfHold(r *rig.Rig, h *rig.HoldView) (State, string) {
 		case c.Mode != "" && c.Mode != h.Mode.Name:
 			return Stale, fmt.Sprintf("checked in mode %q; it is in %q now", c.Mode, h.Mode.Name)
 		}
-		d.judge(c)
+		d.judge(h.Device.Model, c)
 		break
 	}
 	return d.State, d.Why
 }
 
-func (d *Due) judge(c rig.FunctionCheck) {
+// Missing is the first proof of a model that a check was done without; empty
+// where none is missing, or where the check does not say what it was made of.
+func Missing(m *gear.Model, done []rig.ProofResult) string {
+	if len(done) == 0 {
+		return ""
+	}
+	for _, p := range Of(m) {
+		if !slices.ContainsFunc(done, func(r rig.ProofResult) bool { return r.Proof == p.ID }) {
+			return p.ID
+		}
+	}
+	return ""
+}
+
+func (d *Due) judge(m *gear.Model, c rig.FunctionCheck) {
 	d.State, d.Why = Passed, "by "+c.By
 	if !c.Passed {
 		d.State = Failed
+	} else if missing := Missing(m, c.Proofs); missing != "" {
+		d.State, d.Why = Stale, fmt.Sprintf("proof %q was not part of it", missing)
 	}
 	for _, p := range c.Proofs {
 		// A proof that failed counts whatever was said of the whole.

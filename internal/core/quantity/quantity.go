@@ -48,6 +48,8 @@ type (
 	MetresPerSecond float64
 	// Days is a span of time.
 	Days float64
+	// Hours is a span of work.
+	Hours float64
 	// Ratio is a bare number.
 	Ratio float64
 	// Count is a number of things.
@@ -65,6 +67,7 @@ func (v Celsius) Value() float64         { return float64(v) }
 func (v Percent) Value() float64         { return float64(v) }
 func (v MetresPerSecond) Value() float64 { return float64(v) }
 func (v Days) Value() float64            { return float64(v) }
+func (v Hours) Value() float64           { return float64(v) }
 func (v Ratio) Value() float64           { return float64(v) }
 func (v Count) Value() float64           { return float64(v) }
 
@@ -79,6 +82,7 @@ func (Celsius) Unit() string         { return "°C" }
 func (Percent) Unit() string         { return "%" }
 func (MetresPerSecond) Unit() string { return "m/s" }
 func (Days) Unit() string            { return "days" }
+func (Hours) Unit() string           { return "h" }
 func (Ratio) Unit() string           { return "" }
 func (Count) Unit() string           { return "" }
 
@@ -93,6 +97,7 @@ func (v Celsius) String() string         { return Text(v) }
 func (v Percent) String() string         { return Text(v) }
 func (v MetresPerSecond) String() string { return Text(v) }
 func (v Days) String() string            { return Text(v) }
+func (v Hours) String() string           { return Text(v) }
 func (v Ratio) String() string           { return Text(v) }
 func (v Count) String() string           { return Text(v) }
 

@@ -44,7 +44,7 @@ type limits struct {
 	enum                   []string
 	minLen, maxLen         int
 	minItems, maxItems     int
-	date, id, null         bool
+	date, moment, id, null bool
 	pattern                *regexp.Regexp
 }
 
@@ -134,6 +134,7 @@ func makeLimits(tag reflect.StructTag) limits {
 		minItems:     int(whole(tag, "minItems", 0)),
 		maxItems:     int(whole(tag, "maxItems", maxItems)),
 		date:         tag.Get("format") == "date",
+		moment:       tag.Get("format") == "date-time",
 		null:         tag.Get("nullable") == "true",
 	}
 	if e := tag.Get("enum"); e != "" {
@@ -174,8 +175,8 @@ var unitNames = []string{
 	"_kN", "_N", "_daN", "_deg", "_rad", "_pct", "_m", "_g", "_t", "_C", "_F", "_K", "_s", "_min", "_h",
 }
 
-// stem is a field's name without its unit.
-func stem(name string) string {
+// Stem is a field's name without its unit.
+func Stem(name string) string {
 	for _, u := range unitNames {
 		if s, ok := strings.CutSuffix(name, u); ok && s != "" {
 			return s
@@ -187,7 +188,7 @@ func stem(name string) string {
 // unknown says what is wrong with a field name that the plan does not have.
 func (p *plan) unknown(name string) string {
 	for _, f := range p.fields {
-		if f.name != stem(f.name) && strings.EqualFold(stem(f.name), stem(name)) {
+		if f.name != Stem(f.name) && strings.EqualFold(Stem(f.name), Stem(name)) {
 			return "wrong unit: this figure is given as " + f.name
 		}
 	}

@@ -152,6 +152,9 @@ func (r *reader) mismatch(p *plan, c byte) bool {
 		r.report("must be %s; leave the field out when there is none", wants)
 	case c == '"' && (p.kind == reflect.Float64 || p.kind == reflect.Int):
 		r.report("must be %s in the unit its name gives, not text %.40s", wants, got)
+	case c == '{' || c == '[':
+		// What is in it may be a secret; the kind says enough.
+		r.report("must be %s, not %s", wants, map[byte]string{'{': "an object", '[': "a list"}[c])
 	default:
 		r.report("must be %s, not %.40s", wants, got)
 	}
@@ -393,6 +396,8 @@ func (l *limits) wrongText(s string, escaped bool) string {
 		return fmt.Sprintf("%.40q is not an id: lower-case letters, digits and hyphens, at most 64", s)
 	case l.date && !isDate(s):
 		return fmt.Sprintf("%.40q is not a date such as 2026-03-14", s)
+	case l.moment && !isMoment(s):
+		return fmt.Sprintf("%.40q is not a time such as 2026-03-14T09:30:00Z", s)
 	case l.pattern != nil && !l.pattern.MatchString(s):
 		return fmt.Sprintf("%.40q does not match %s", s, l.pattern)
 	}
@@ -425,6 +430,12 @@ func Date(s string) (day time.Time, ok bool) {
 func isDate(s string) bool {
 	_, ok := Date(s)
 	return ok
+}
+
+// isMoment reports whether a text is a time of RFC 3339 with its offset.
+func isMoment(s string) bool {
+	_, err := time.Parse(time.RFC3339Nano, s)
+	return err == nil
 }
 
 func isID(s string) bool {

@@ -7,7 +7,7 @@
 // What a field accepts is declared once, in the struct tags from which the
 // published JSON Schema is made too: required unless omitempty, omitzero or default,
 // minimum, exclusiveMinimum, maximum, enum, minLength, maxLength, minItems,
-// maxItems, pattern, format:"date", default (of a figure) and nullable, where
+// maxItems, pattern, format:"date", format:"date-time", default (of a figure) and nullable, where
 // null means the same as leaving the field out.
 //
 // It knows JSON and tags. It knows nothing of the job.

@@ -4,6 +4,7 @@ package pgtest
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/url"
 	"os"
@@ -54,7 +55,7 @@ func run(m *testing.M) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	err = template.Migrate(ctx, func(string) {})
+	err = errors.Join(template.Migrate(ctx, func(string) {}), template.Grant(ctx, pg.Program))
 	template.Close()
 	if err != nil {
 		return 0, err
@@ -62,8 +63,9 @@ func run(m *testing.M) (int, error) {
 	return m.Run(), nil
 }
 
-// URL gives a fresh, migrated database.
-func URL(t testing.TB) string {
+// URLs give a fresh, migrated database: as the program's role has it, and as its
+// owner.
+func URLs(t testing.TB) (program, owner string) {
 	t.Helper()
 	ctx := context.Background()
 	u, err := url.Parse(server.URL)
@@ -83,13 +85,19 @@ func URL(t testing.TB) string {
 		t.Fatal(err)
 	}
 	u.Path = "/" + name
-	return u.String()
+	p, err := url.Parse(server.ProgramURL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.Path = u.Path
+	return p.String(), u.String()
 }
 
 // Store opens a fresh, migrated database and closes it with the test.
 func Store(t testing.TB) *store.Store {
 	t.Helper()
-	s, err := store.Open(context.Background(), URL(t))
+	program, _ := URLs(t)
+	s, err := store.Open(context.Background(), program)
 	if err != nil {
 		t.Fatal(err)
 	}

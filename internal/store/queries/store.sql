@@ -6,9 +6,6 @@ RETURNING id, name;
 -- name: TeamNamed :one
 SELECT id, name FROM teams WHERE name = $1;
 
--- name: FirstTeam :one
-SELECT id, name FROM teams ORDER BY created_at, id LIMIT 1;
-
 -- name: PutModel :exec
 INSERT INTO models (team_id, id, class, body) VALUES ($1, $2, $3, $4)
 ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.body;
@@ -30,7 +27,7 @@ SELECT * FROM items WHERE team_id = $1 ORDER BY id;
 
 -- name: PutEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
-ON CONFLICT (team_id, item_id, number) DO UPDATE SET checked_on = EXCLUDED.checked_on;
+ON CONFLICT DO NOTHING;
 
 -- name: Events :many
 SELECT * FROM item_events WHERE team_id = $1 ORDER BY item_id, number;

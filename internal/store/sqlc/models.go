@@ -9,6 +9,26 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type Account struct {
+	ID           uuid.UUID
+	Login        string
+	Name         string
+	PasswordHash string
+	Demo         bool
+	MadeAt       pgtype.Timestamptz
+}
+
+type Attempt struct {
+	Key string
+	At  pgtype.Timestamptz
+}
+
+type Chain struct {
+	TeamID uuid.UUID
+	Number int64
+	Seal   []byte
+}
+
 type Drop struct {
 	TeamID    uuid.UUID
 	ID        string
@@ -24,6 +44,19 @@ type Familiarisation struct {
 	ModelID  string
 	ShownOn  pgtype.Date
 	ShownBy  string
+}
+
+type Invitation struct {
+	ID        uuid.UUID
+	TeamID    uuid.UUID
+	TokenHash []byte
+	Name      string
+	PersonID  *string
+	Roles     []string
+	MadeBy    string
+	MadeAt    pgtype.Timestamptz
+	EndsAt    pgtype.Timestamptz
+	TakenBy   *uuid.UUID
 }
 
 type Item struct {
@@ -56,6 +89,14 @@ type ItemEvent struct {
 	Note      string
 }
 
+type Membership struct {
+	AccountID uuid.UUID
+	TeamID    uuid.UUID
+	PersonID  *string
+	Roles     []string
+	MadeAt    pgtype.Timestamptz
+}
+
 type Model struct {
 	TeamID uuid.UUID
 	ID     string
@@ -76,6 +117,56 @@ type Policy struct {
 	Version   int32
 	Body      []byte
 	ChangedAt pgtype.Timestamptz
+}
+
+type Record struct {
+	TeamID   uuid.UUID
+	Number   int64
+	ID       uuid.UUID
+	Kind     string
+	ByID     uuid.UUID
+	ByName   string
+	At       pgtype.Timestamptz
+	Content  []byte
+	Seal     []byte
+	Day      *string
+	DropID   *string
+	ItemID   *string
+	PersonID *string
+	Corrects *string
+}
+
+type RecordLine struct {
+	TeamID      uuid.UUID
+	Number      int64
+	ID          uuid.UUID
+	Kind        string
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Content     []byte
+	Seal        []byte
+	Day         *string
+	DropID      *string
+	ItemID      *string
+	PersonID    *string
+	CorrectedBy int64
+}
+
+type Session struct {
+	Token  string
+	Data   []byte
+	Expiry pgtype.Timestamptz
+}
+
+type SignIn struct {
+	ID        uuid.UUID
+	AccountID uuid.UUID
+	TeamID    uuid.UUID
+	Device    string
+	MadeAt    pgtype.Timestamptz
+	SeenAt    pgtype.Timestamptz
+	EndedAt   pgtype.Timestamptz
 }
 
 type Team struct {

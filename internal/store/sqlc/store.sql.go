@@ -244,22 +244,6 @@ func (q *Queries) Familiarisations(ctx context.Context, teamID uuid.UUID) ([]Fam
 	return items, nil
 }
 
-const firstTeam = `-- name: FirstTeam :one
-SELECT id, name FROM teams ORDER BY created_at, id LIMIT 1
-`
-
-type FirstTeamRow struct {
-	ID   uuid.UUID
-	Name string
-}
-
-func (q *Queries) FirstTeam(ctx context.Context) (FirstTeamRow, error) {
-	row := q.db.QueryRow(ctx, firstTeam)
-	var i FirstTeamRow
-	err := row.Scan(&i.ID, &i.Name)
-	return i, err
-}
-
 const items = `-- name: Items :many
 SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition FROM items WHERE team_id = $1 ORDER BY id
 `
@@ -374,7 +358,7 @@ func (q *Queries) Policy(ctx context.Context, teamID uuid.UUID) (PolicyRow, erro
 
 const putEvent = `-- name: PutEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
-ON CONFLICT (team_id, item_id, number) DO UPDATE SET checked_on = EXCLUDED.checked_on
+ON CONFLICT DO NOTHING
 `
 
 type PutEventParams struct {

@@ -4,6 +4,17 @@ import type { components, paths } from './schema'
 /** The API, typed from its description. */
 export const api = createClient<paths>({ baseUrl: '/' })
 
+/** Called when the server does not know any more who is signed in. */
+let signedOut = () => undefined as void
+export function onSignedOut(f: () => void) {
+  signedOut = f
+}
+api.use({
+  onResponse({ response, request }) {
+    if (response.status === 401 && !request.url.endsWith('/api/v1/session')) signedOut()
+  },
+})
+
 type Schemas = components['schemas']
 export type Drop = Schemas['Document']
 export type Report = Schemas['Report']
@@ -36,6 +47,16 @@ export type FallAnswer = Schemas['FallAnswer']
 export type Due = Schemas['Due']
 export type Proof = Schemas['Proof']
 export type Policy = Schemas['Policy']
+export type Session = Schemas['SessionBody']
+export type Role = Session['roles'][number]
+export type Entry = Schemas['Entry']
+export type Outcome = Schemas['Outcome']
+export type RecordLine = Schemas['RecordLine']
+export type Content = Schemas['Content']
+export type Change = Schemas['Change']
+export type Plan = Schemas['Plan']
+export type Reason = Schemas['Reason']
+export type Membership = Schemas['Membership']
 
 /** What a person is told when something was refused or could not be reached. */
 export class Refused extends Error {

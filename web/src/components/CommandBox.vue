@@ -7,7 +7,7 @@ import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, must, type Drop } from '@/api/client'
 import { labelOf } from '@/lib/gear'
 import { system, systems } from '@/lib/units'
-import { pages } from '@/router'
+import { pages, teamPages } from '@/router'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ open: boolean }>()
@@ -61,6 +61,8 @@ const goals = computed<Goal[]>(() => {
     to: { name: 'drop', params: { id: d.id } },
   }))
   const always: Goal[] = [
+    ...teamPages.map((p) => ({ key: p.name, words: p.words, what: 'page', to: { name: p.name } })),
+    { key: 'me', words: 'My hours, checks and sign-ins', what: 'page', to: '/me' },
     { key: 'tables', words: 'Tables behind the figures', what: 'page', to: '/tables' },
     ...systems
       .filter((s) => s !== system.value)

@@ -17,7 +17,7 @@ const failedProof = computed(() => props.due.proofs.find((p) => p.id === failed.
 
 /** What giving up means. */
 const lost = computed(() => {
-  if (props.due.kind === 'partner') return 'Not passed: put it right, begin again'
+  if (props.due.kind === 'partner') return 'Not passed: recorded; put it right, begin again'
   return failedProof.value?.mend ? 'It cannot be put right: into quarantine' : 'It failed: into quarantine'
 })
 

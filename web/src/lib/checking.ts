@@ -1,6 +1,6 @@
 import { useStorage } from '@vueuse/core'
 import { computed, type Ref } from 'vue'
-import type { Drop, Due, Proof } from '@/api/client'
+import type { Due, Entry, Proof } from '@/api/client'
 
 export type Result = { proof: string; did: boolean; note?: string }
 
@@ -32,23 +32,21 @@ export function useChecking(dropId: string, due: Ref<Due | undefined>) {
   }
 }
 
-/** Writes a check that was done into the drop. */
-export function record(d: Drop, due: Due, by: string, results: Result[]) {
+/** What is recorded of a check that was done. */
+export function entryOf(drop: string, day: string, due: Due, results: Result[]): Omit<Entry, 'id' | 'given_at'> {
   const passed = results.every((r) => r.did)
-  if (due.kind === 'partner') {
-    if (passed && due.person && due.rigging)
-      d.partner_checks = [...(d.partner_checks ?? []), { person: due.person, rigging: due.rigging, on: d.day, by }]
-    return
+  const about = { day, drop }
+  if (due.kind === 'partner')
+    return {
+      ...about,
+      kind: 'partner-check',
+      person: due.person,
+      partner: { rigging: due.rigging ?? '', passed, proofs: results },
+    }
+  return {
+    ...about,
+    kind: 'function-check',
+    item: due.item,
+    check: { rope: due.rope ?? '', passed, proofs: results, ...(due.mode ? { mode: due.mode } : {}) },
   }
-  if (!due.item || !due.rope) return
-  const check = { item: due.item, rope: due.rope, on: d.day, by, passed, proofs: results }
-  d.checks = [...(d.checks ?? []), due.mode ? { ...check, mode: due.mode } : check]
-}
-
-/** Takes an item out of service in the drop that is open; the store follows. */
-export function takeOut(d: Drop, item: string, reason: string) {
-  const i = d.items?.find((o) => o.id === item)
-  if (!i || i.state === 'retired') return
-  i.state = 'quarantine'
-  i.reason = reason
 }

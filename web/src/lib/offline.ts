@@ -3,12 +3,18 @@ import { api } from '@/api/client'
 /** How many drops are kept on the device for when there is no signal, last changed first. */
 const mostDrops = 20
 
+/** Lets go of the answers that were kept for whoever was signed in. */
+export async function forget() {
+  if ('caches' in window) await caches.delete('answers')
+}
+
 /** Asks for what is needed without signal, so that the service worker keeps the answers. */
-async function warm() {
+export async function warm() {
   const quiet = () => undefined
+  const session = await api.GET('/api/v1/session').catch(quiet)
+  if (!session?.data?.signed_in) return
   const list = await api.GET('/api/v1/drops').catch(quiet)
   await Promise.allSettled([
-    api.GET('/api/v1/session'),
     api.GET('/api/v1/gear'),
     api.GET('/api/v1/people'),
     api.GET('/api/v1/policy'),

@@ -1,23 +1,22 @@
 <script setup lang="ts">
 // Checks at the top of the drop: which the rig needs today, how each stands, and
-// one at a time with gloves on.
-import { useStorage } from '@vueuse/core'
+// one at a time with gloves on. Who is signed in signs.
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { Due, Place } from '@/api/client'
 import ItemChooser from '@/components/ItemChooser.vue'
-import LiveChoice from '@/components/LiveChoice.vue'
+import OutboxNotice from '@/components/OutboxNotice.vue'
 import ProofSteps from '@/components/ProofSteps.vue'
-import { keyOf, record, takeOut, type Result } from '@/lib/checking'
-import { usePeople } from '@/lib/gear'
+import { entryOf, keyOf, type Result } from '@/lib/checking'
+import { today } from '@/lib/records'
 import { useDraft } from '@/stores/draft'
-import { useQuarantine } from '@/stores/quarantine'
+import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id: string }>()
 
 const draft = useDraft()
-const quarantine = useQuarantine()
-const team = usePeople()
-const by = useStorage('checks-by', '')
+const outbox = useOutbox()
+const session = useSession()
 const open = ref<string>()
 /** The label of what was put aside just now. */
 const aside = ref('')
@@ -29,13 +28,6 @@ onBeforeUnmount(() => (draft.checksWanted = false))
 const list = computed<Due[]>(() => draft.report?.checks ?? [])
 const due = computed(() => list.value.find((d) => keyOf(d) === open.value))
 const passed = computed(() => list.value.filter((d) => d.state === 'passed').length)
-const people = computed(() => {
-  const names = new Set([
-    ...(draft.drop?.people ?? []).map((p) => p.name),
-    ...(team.data.value ?? []).map((m) => m.name),
-  ])
-  return [...names].map((n) => ({ value: n, words: n }))
-})
 const groups = computed(() => {
   const name = (d: Due) =>
     d.person ? (draft.drop?.people?.find((p) => p.id === d.person)?.name ?? d.person) : 'Ropes and knots'
@@ -47,26 +39,21 @@ const groups = computed(() => {
 const words = { 'not-done': '○ not done', passed: '✓ passed', failed: '■ failed', stale: '◆ does not count any more' }
 const inks = { 'not-done': 'text-ink', passed: 'text-soft', failed: 'text-stop', stale: 'text-look' }
 
-/** Nobody does the partner check of their own rigging. */
+/** Why who is signed in does not do a check; empty where they may. */
 function blocked(d: Due): string {
-  if (!by.value) return 'Say first who does the checks.'
-  const own = draft.drop?.people?.find((p) => p.id === d.person)?.name
-  return d.kind === 'partner' && own === by.value ? 'The other person does this one.' : ''
+  const may = session.may(d.kind === 'partner' ? 'record:partner-check' : 'record:function-check')
+  if (!may) return 'Your roles record no checks.'
+  const own = d.kind === 'partner' && d.person === session.person
+  return own ? 'The other person does this one, signed in as themselves.' : ''
 }
 
 function done(results: Result[]) {
   const d = due.value
   open.value = undefined
-  if (!d) return
-  const failed = results.find((r) => !r.did)
-  draft.edit((o) => {
-    record(o, d, by.value, results)
-    if (failed && d.item) takeOut(o, d.item, `failed-check: ${failed.proof}`)
-  })
-  if (!failed || !d.item) return
-  const note = [`proof ${failed.proof}`, failed.note].filter(Boolean).join(': ')
-  quarantine.put({ item: d.item, kind: 'failed-check', on: draft.drop!.day, note })
-  aside.value = d.label
+  if (!d || !draft.drop) return
+  outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))
+  draft.overlay()
+  if (d.item && results.some((r) => !r.did)) aside.value = d.label
 }
 
 /** Shows what the store has in the place of an item that failed. */
@@ -83,17 +70,12 @@ function chooseInstead(d: Due) {
     <div v-else class="mx-auto max-w-2xl">
       <h1>Checks for {{ draft.drop?.day }}</h1>
       <p class="briefing">
-        <b class="figure">{{ passed }} of {{ list.length }}</b> passed. Done by
-        <LiveChoice
-          :value="by"
-          :options="by ? people : [{ value: '', words: 'nobody yet: choose' }, ...people]"
-          label="Who does the checks"
-          @set="(v) => (by = v)"
-        />.
+        <b class="figure">{{ passed }} of {{ list.length }}</b> passed. Signed by <b>{{ session.name }}</b>.
       </p>
-      <p v-if="quarantine.waiting" class="text-look" role="status">
-        ◆ {{ quarantine.waiting }} not yet sent to the store: kept on this device until there is a connection.
+      <p v-if="draft.drop && draft.drop.day !== today()" class="text-look">
+        ◆ The drop is for {{ draft.drop.day }}, today is {{ today() }}. What is recorded now counts for the drop's day.
       </p>
+      <OutboxNotice />
       <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
         <b class="text-stop">■ {{ aside }} is in quarantine</b>, on every drop. Put it aside and mark it.
       </p>
@@ -134,6 +116,13 @@ function chooseInstead(d: Due) {
       <p class="text-soft mt-4 text-sm">
         The model's own instructions come first. A changed rope, device or mode, and for the partner check anything in
         the rigging, asks for the check again.
+      </p>
+      <p class="no-print mt-3 flex flex-wrap gap-3">
+        <a class="plain" :href="`/api/v1/drops/${id}/checks.pdf`" download>Check sheet, PDF</a>
+        <a class="plain" :href="`/api/v1/drops/${id}/checks.csv`" download>as CSV</a>
+        <RouterLink class="plain" :to="{ name: 'records', query: { day: draft.drop?.day } }"
+          >Records of the day</RouterLink
+        >
       </p>
     </div>
     <ItemChooser :place="place" title="In the place of what failed" @close="place = undefined" />

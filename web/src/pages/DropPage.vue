@@ -10,6 +10,7 @@ import LieLines from '@/components/LieLines.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import LiveText from '@/components/LiveText.vue'
+import PlanPanel from '@/components/PlanPanel.vue'
 import PageRow from '@/components/PageRow.vue'
 import StrandLines from '@/components/StrandLines.vue'
 import { include, useGear, usePeople, usedItems } from '@/lib/gear'
@@ -166,6 +167,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
       />
     </p>
 
+    <PlanPanel :id="id" />
     <LieLines :drop="drop" />
 
     <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">

@@ -6,11 +6,12 @@ import { useRouter } from 'vue-router'
 import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
 import { shape } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 const router = useRouter()
 const client = useQueryClient()
 const query = useQuery({ queryKey: ['drops'], queryFn: async () => must(await api.GET('/api/v1/drops')), staleTime: 0 })
-const session = useQuery({ queryKey: ['session'], queryFn: async () => must(await api.GET('/api/v1/session')) })
+const session = useSession()
 const refused = ref<{ message: string; faults: Fault[] }>()
 const file = ref<HTMLInputElement>()
 const list = computed(() => query.data.value ?? [])
@@ -35,7 +36,7 @@ function addEmpty() {
     name: 'New drop',
     day,
     geometry: { top_m: 20, top_name: 'top', landing_name: 'ground', offset_m: 0 },
-    policy: { name: session.data.value?.team.name ?? 'our team' },
+    policy: { name: session.team?.name ?? 'our team' },
   })
 }
 
@@ -62,7 +63,7 @@ async function addFile(e: Event) {
     <button type="button" class="plain" @click="query.refetch()">Try again</button>
   </StateNotice>
   <div v-else class="mx-auto max-w-4xl px-5 py-8">
-    <h1>{{ session.data.value?.team.name ?? 'Drops' }}</h1>
+    <h1>{{ session.team?.name ?? 'Drops' }}</h1>
     <p class="text-soft mt-1 max-w-prose">
       Describe a drop and one technician's two-strand set, and see with figures and reasons what does not fit. For
       trained people: the manufacturer's instructions, local rules and the person in charge come first; figures are
@@ -76,7 +77,7 @@ async function addFile(e: Event) {
         >
           <span class="min-w-52 flex-1">
             <span class="text-lg font-semibold">{{ d.name }}</span>
-            <span class="text-soft block text-sm">{{ d.site }} · {{ d.day }}</span>
+            <span class="text-soft block text-sm">{{ d.site }} · {{ d.day }} · {{ d.plan }}</span>
           </span>
           <span v-if="d.refused" class="text-stop">■ cannot be checked: {{ d.refused }}</span>
           <span v-else-if="d.stops || d.looks" class="figure">
@@ -91,8 +92,10 @@ async function addFile(e: Event) {
       No drop yet. Start an empty one, or open a file; <code>make demo</code> brings a whole scenario to look at.
     </p>
     <div class="mt-6 flex flex-wrap gap-3">
-      <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>
-      <button type="button" class="plain" @click="file?.click()">Open a drop file</button>
+      <template v-if="session.may('add-drop')">
+        <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>
+        <button type="button" class="plain" @click="file?.click()">Open a drop file</button>
+      </template>
       <RouterLink class="plain" to="/tables">Tables behind the figures</RouterLink>
       <input
         ref="file"

@@ -5,11 +5,13 @@ import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
 import { checkHere, type Asked } from '@/lib/core'
 import { aboutKeys } from '@/lib/words'
+import { useOutbox } from './outbox'
+import { useSession } from './session'
 
 type Kept = { version: number; drop: Drop }
 type State = 'loading' | 'ready' | 'missing' | 'failed'
 /** Where the draft is: kept by the server, on its way, or only on this device. */
-type Keeping = 'kept' | 'keeping' | 'waiting' | 'refused'
+type Keeping = 'kept' | 'keeping' | 'waiting' | 'refused' | 'not-mine'
 
 const undoDepth = 100
 
@@ -18,6 +20,8 @@ const undoDepth = 100
  * once, and sent to the server as soon as there is a connection.
  */
 export const useDraft = defineStore('draft', () => {
+  const session = useSession()
+  const outbox = useOutbox()
   const id = ref('')
   const state = ref<State>('loading')
   const failure = ref('')
@@ -48,7 +52,7 @@ export const useDraft = defineStore('draft', () => {
   let sending = false
   let keepTimer: ReturnType<typeof setTimeout> | undefined
 
-  const storageKey = computed(() => `draft:${id.value}`)
+  const storageKey = computed(() => `draft:${session.team?.id}:${id.value}`)
 
   async function open(dropId: string) {
     // What was edited last in the drop that is left goes first.
@@ -71,9 +75,10 @@ export const useDraft = defineStore('draft', () => {
       const theirs = must(answer)
       online.value = true
       version.value = etagVersion(answer.response)
+      outbox.overlay(id.value, theirs)
       drop.value = theirs
       if (local) {
-        drop.value = local.drop
+        drop.value = present(local.drop, theirs)
         if (local.version !== version.value) conflict.value = version.value
         else scheduleKeep()
       }
@@ -99,6 +104,36 @@ export const useDraft = defineStore('draft', () => {
     }
   }
 
+  /**
+   * Takes what the store has now: of a drop that was not changed here all of it, of
+   * one that was what is the store's alone.
+   */
+  async function refresh() {
+    const of = id.value
+    if (state.value !== 'ready') return
+    const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } }).catch(() => undefined)
+    if (!answer?.data || id.value !== of || !drop.value) return
+    const theirs = answer.data
+    // An answer from before one's own last save is too late.
+    if (etagVersion(answer.response) < version.value) return
+    outbox.overlay(of, theirs)
+    const mine = toRaw(drop.value)
+    const next = keeping.value === 'kept' || keeping.value === 'not-mine' ? theirs : present(mine, theirs)
+    if (next === theirs) version.value = etagVersion(answer.response)
+    if (JSON.stringify(next) === JSON.stringify(mine)) return
+    drop.value = next
+    edits++
+    void check()
+  }
+
+  /** Shows here at once what was recorded on this device. */
+  function overlay() {
+    if (!drop.value) return
+    outbox.overlay(id.value, drop.value)
+    edits++
+    void check()
+  }
+
   /** Changes the drop. While a value is dragged the changes are one step of undo. */
   function edit(change: (d: Drop) => void, dragging = false) {
     if (!drop.value) return
@@ -117,6 +152,12 @@ export const useDraft = defineStore('draft', () => {
 
   function changed() {
     edits++
+    if (!session.may('save-drop')) {
+      // One may look what would be, and keeps nothing.
+      keeping.value = 'not-mine'
+      void check()
+      return
+    }
     writeLocal()
     keeping.value = 'waiting'
     void check()
@@ -258,6 +299,8 @@ export const useDraft = defineStore('draft', () => {
     }
   }
 
+  outbox.onSent(() => void refresh())
+
   const findings = computed<Finding[]>(() => report.value?.findings ?? [])
   const byKey = computed(() => {
     const map = new Map<string, Finding[]>()
@@ -293,6 +336,8 @@ export const useDraft = defineStore('draft', () => {
     checksWanted,
     open,
     load,
+    refresh,
+    overlay,
     edit,
     undo,
     about,
@@ -301,6 +346,20 @@ export const useDraft = defineStore('draft', () => {
     takeTheirs,
   }
 })
+
+/** A drop of this device with what is the store's as the store has it. */
+function present(mine: Drop, theirs: Drop): Drop {
+  const records = new Map(theirs.items?.map((i) => [i.id, i]))
+  const familiar = new Map(theirs.people?.map((p) => [p.id, p.familiar]))
+  return {
+    ...mine,
+    checks: theirs.checks,
+    partner_checks: theirs.partner_checks,
+    policy: theirs.policy,
+    items: mine.items?.map((i) => records.get(i.id) ?? i),
+    people: mine.people?.map((p) => (familiar.has(p.id) ? { ...p, familiar: familiar.get(p.id) } : p)),
+  }
+}
 
 function etagVersion(response: Response): number {
   return Number(response.headers.get('ETag')?.replaceAll('"', ''))

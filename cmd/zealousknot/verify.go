@@ -1,0 +1,71 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"zealousknot/internal/pg"
+	"zealousknot/internal/store"
+)
+
+type verifyCommand struct {
+	URL    string `name:"database-url" env:"DATABASE_URL" help:"Where the database is; left out: that of a running demo."`
+	Dir    string `default:".run" help:"Folder of the demo."`
+	Expect string `help:"Team's last record and its seal as once written down, such as 812:9f03a1c2: it must still be in its place."`
+}
+
+// Run walks every team's chain of records. Exit 0: whole; 1: broken.
+func (c *verifyCommand) Run(ctx context.Context, s streams) error {
+	number, seal, err := expected(c.Expect)
+	if err != nil {
+		return &exit{exitBadInput, "--expect: " + err.Error()}
+	}
+	url := c.URL
+	if url == "" {
+		if url, err = pg.Running(c.Dir + "/pg"); err != nil {
+			return err
+		}
+	}
+	db, err := store.Open(ctx, url)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	chains, err := db.Verify(ctx, number)
+	if err != nil {
+		return err
+	}
+	broken, found := false, number == 0
+	for _, chain := range chains {
+		if chain.Broken != nil {
+			broken = true
+			fmt.Fprintf(s.out, "%s: BROKEN. %v. The %d before it are whole, the last with seal %v.\n", chain.Team.Name, chain.Broken, chain.Number, chain.Last)
+			continue
+		}
+		fmt.Fprintf(s.out, "%s: %d records, whole; the last one's seal is %v.\n", chain.Team.Name, chain.Number, chain.Last)
+		found = found || chain.Number >= number && strings.HasPrefix(chain.Noted.Whole(), seal)
+	}
+	if !found {
+		broken = true
+		fmt.Fprintf(s.out, "No team has record %d with a seal that begins with %s.\n", number, seal)
+	}
+	if broken {
+		return &exit{code: exitStop}
+	}
+	return nil
+}
+
+// expected reads a number and the beginning of a seal.
+func expected(text string) (number int64, seal string, err error) {
+	if text == "" {
+		return 0, "", nil
+	}
+	n, seal, ok := strings.Cut(text, ":")
+	number, err = strconv.ParseInt(n, 10, 64)
+	if err != nil || !ok || number < 1 || len(seal) < 8 || strings.Trim(seal, "0123456789abcdef") != "" {
+		return 0, "", fmt.Errorf("%q is not a number and eight or more letters of a seal, such as 812:9f03a1c2", text)
+	}
+	return number, seal, nil
+}

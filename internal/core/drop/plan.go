@@ -1,0 +1,243 @@
+package drop
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+)
+
+// unrelated are the fields whose change does not take a plan back: names and
+// notes, where things are kept, where people happen to be, and what is recorded.
+var unrelated = []string{
+	"name", "site", "note", "format", "version", "checks", "partner_checks",
+	"people.at_m", "people.grounded", "people.holds.position", "people.familiar",
+	"items.label", "items.owner", "items.place", "items.examined_on", "items.serial", "models.source", "models.name", "models.maker",
+	"policy.name",
+}
+
+// Changes tells in words what of a drop's kit, masses, ropes, geometry and policy
+// is otherwise now than then; empty where nothing that matters is.
+func Changes(then, now *Document) ([]string, error) {
+	was, err := tree(then)
+	if err != nil {
+		return nil, err
+	}
+	is, err := tree(now)
+	if err != nil {
+		return nil, err
+	}
+	c := changes{}
+	c.compare(nil, "", was, is)
+	return c.list, nil
+}
+
+// tree is a document as plain JSON values.
+func tree(d *Document) (v any, err error) {
+	text, err := json.Marshal(d)
+	if err != nil {
+		return nil, err
+	}
+	return v, json.Unmarshal(text, &v)
+}
+
+type changes struct{ list []string }
+
+// compare notes what differs between two values. Path is of the field names, to
+// tell whether it matters; at says where in words.
+func (c *changes) compare(path []string, at string, was, is any) {
+	if slices.Contains(unrelated, strings.Join(path, ".")) {
+		return
+	}
+	switch w := was.(type) {
+	case map[string]any:
+		if i, ok := is.(map[string]any); ok {
+			c.compareObjects(path, at, w, i)
+			return
+		}
+	case []any:
+		i, ok := is.([]any)
+		if ok || is == nil {
+			c.compareLists(path, at, w, i)
+			return
+		}
+	case nil:
+		if i, ok := is.([]any); ok {
+			c.compareLists(path, at, nil, i)
+			return
+		}
+	}
+	if a, b := words(was), words(is); a != b {
+		c.list = append(c.list, fmt.Sprintf("%s: %s → %s", at, withUnit(path, a), withUnit(path, b)))
+	}
+}
+
+func (c *changes) compareObjects(path []string, at string, was, is map[string]any) {
+	names := map[string]bool{}
+	for n := range maps.Keys(was) {
+		names[n] = true
+	}
+	for n := range maps.Keys(is) {
+		names[n] = true
+	}
+	for _, n := range slices.Sorted(maps.Keys(names)) {
+		c.compare(append(slices.Clone(path), n), join(at, strict.Stem(n)), was[n], is[n])
+	}
+}
+
+// compareLists sets entries with ids against each other by id, others by place.
+func (c *changes) compareLists(path []string, at string, was, is []any) {
+	old, oldKeys := keyed(was)
+	now, nowKeys := keyed(is)
+	for _, k := range oldKeys {
+		if i, ok := now[k]; ok {
+			c.compare(path, join(at, label(i, k)), old[k], i)
+		} else {
+			c.list = append(c.list, join(at, label(old[k], k))+": taken away")
+		}
+	}
+	for _, k := range nowKeys {
+		if _, ok := old[k]; !ok {
+			c.list = append(c.list, join(at, label(now[k], k))+": added")
+		}
+	}
+}
+
+func keyed(list []any) (map[string]any, []string) {
+	m, keys := map[string]any{}, []string{}
+	for i, v := range list {
+		k := strconv.Itoa(i + 1)
+		if o, ok := v.(map[string]any); ok {
+			if id, ok := o["id"].(string); ok {
+				k = id
+			}
+		} else if s, ok := v.(string); ok {
+			k = s
+		}
+		if _, twice := m[k]; twice {
+			k += "#" + strconv.Itoa(i+1)
+		}
+		m[k] = v
+		keys = append(keys, k)
+	}
+	return m, keys
+}
+
+// label is what people call an entry of a list.
+func label(v any, key string) string {
+	o, _ := v.(map[string]any)
+	for _, field := range []string{"label", "name"} {
+		if s, ok := o[field].(string); ok && s != "" {
+			return s
+		}
+	}
+	return key
+}
+
+func join(at, more string) string {
+	more = strings.ReplaceAll(more, "_", " ")
+	if at == "" {
+		return more
+	}
+	return at + ", " + more
+}
+
+// words is a plain value as people read it.
+func words(v any) string {
+	switch v := v.(type) {
+	case nil:
+		return "none"
+	case bool:
+		if v {
+			return "yes"
+		}
+		return "no"
+	case float64:
+		return strconv.FormatFloat(v, 'f', -1, 64)
+	case string:
+		return v
+	}
+	text, _ := json.Marshal(v)
+	if len(text) > 80 {
+		return "otherwise"
+	}
+	return string(text)
+}
+
+// withUnit adds the unit that a field's name tells.
+func withUnit(path []string, value string) string {
+	if len(path) == 0 || value == "none" {
+		return value
+	}
+	name := path[len(path)-1]
+	if unit := strings.TrimPrefix(name, strict.Stem(name)); unit != "" {
+		return value + " " + strings.ReplaceAll(strings.TrimPrefix(unit, "_"), "_", "/")
+	}
+	return value
+}
+
+// Standing is how a plan stands: the state it was given last, unless something
+// took it back since.
+type Standing struct {
+	State record.State `json:"state" enum:"draft,checked,released"`
+	// Because says what took it back since it was checked or released.
+	Because []string `json:"because,omitempty"`
+}
+
+// Stand says how a plan stands now. Then is the document as it was checked or
+// released; now and report are of today.
+func Stand(given record.State, then, now *Document, report *Report) (Standing, error) {
+	if given == record.Draft {
+		return Standing{State: record.Draft}, nil
+	}
+	because, err := Changes(then, now)
+	if err != nil {
+		return Standing{}, err
+	}
+	for _, f := range report.Findings {
+		if f.Severity == finding.Stop {
+			because = append(because, "a stop was found: "+f.What)
+		}
+	}
+	if len(because) > 0 {
+		return Standing{State: record.Draft, Because: because}, nil
+	}
+	return Standing{State: given}, nil
+}
+
+// MaySet reports what keeps a plan from being given a state, each with its place in
+// the request: a stop keeps it from being checked or released, a look without a
+// written reason from being released, and a draft is checked before it is released.
+func MaySet(to, from record.State, report *Report, reasons []record.Reason) error {
+	var p strict.Faults
+	if to == record.Draft {
+		return nil
+	}
+	if report.Empty() {
+		p.Add("there is nothing in the plan yet", "state")
+	}
+	if to == record.Released && from != record.Checked && from != record.Released {
+		p.Add("is checked first, then released", "state")
+	}
+	for _, f := range report.Findings {
+		switch {
+		case f.Severity == finding.Stop:
+			p.Add(fmt.Sprintf("a stop is in the way (%s): %s", f.Rule, f.What), "state")
+		case f.Severity == finding.Look && to == record.Released && !reasoned(f, reasons):
+			p.Add(fmt.Sprintf("no reason is written for %s: %s", f.Rule, f.What), "reasons")
+		}
+	}
+	return p.Err()
+}
+
+func reasoned(f finding.Finding, reasons []record.Reason) bool {
+	return slices.ContainsFunc(reasons, func(r record.Reason) bool {
+		return r.Rule == f.Rule && r.What == f.What && strings.TrimSpace(r.Reason) != ""
+	})
+}

@@ -1,0 +1,171 @@
+// Package record knows what is recorded so that it stands: function checks,
+// partner checks, quarantines, returns, plan states, familiarisations, hours; how
+// an entry is judged when it comes, and how records are sealed into a chain.
+//
+// It knows nothing of where records are kept.
+package record
+
+import (
+	"crypto/sha256"
+	"encoding/json"
+	"time"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// Kind is what a record is about.
+type Kind string
+
+const (
+	FunctionCheck   Kind = "function-check"
+	PartnerCheck    Kind = "partner-check"
+	Quarantine      Kind = "quarantine"
+	BackInService   Kind = "back-in-service"
+	Retirement      Kind = "retirement"
+	Familiarisation Kind = "familiarisation"
+	Hours           Kind = "hours"
+	Withdrawal      Kind = "withdrawal"
+	// PlanState is written by the program alone, when somebody sets a plan's state
+	// or a change takes it back.
+	PlanState Kind = "plan-state"
+)
+
+// A Batch is what a device sends at once, in the order in which it was given.
+type Batch struct {
+	SentAt  string  `json:"sent_at" format:"date-time" doc:"by the clock of the device that sends"`
+	Records []Entry `json:"records" minItems:"1" maxItems:"100"`
+}
+
+// An Entry is what somebody gives to be recorded. Beside what all have it holds
+// the part of its kind.
+type Entry struct {
+	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal"`
+	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
+	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
+	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Item     string    `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Person   string    `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"whose rigging, familiarisation or hours"`
+	Corrects string    `json:"corrects,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"id of the record in whose place this one stands"`
+	Note     string    `json:"note,omitempty" maxLength:"380"`
+
+	Check      *Proved      `json:"check,omitempty"`
+	Partner    *Touched     `json:"partner,omitempty"`
+	Quarantine *Quarantined `json:"quarantine,omitempty"`
+	Familiar   *Familiar    `json:"familiar,omitempty"`
+	Hours      *OnRope      `json:"hours,omitempty"`
+}
+
+// Proved is the function check of a device or rope.
+type Proved struct {
+	Rope   string            `json:"rope" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of the rope it was checked on"`
+	Mode   string            `json:"mode,omitempty" maxLength:"40"`
+	Passed bool              `json:"passed"`
+	Proofs []rig.ProofResult `json:"proofs,omitempty" maxItems:"40" doc:"in the order in which they were done"`
+}
+
+// Touched is the partner check of a person's rigging.
+type Touched struct {
+	Rigging string            `json:"rigging" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"names the rigging that was looked at"`
+	Passed  bool              `json:"passed"`
+	Proofs  []rig.ProofResult `json:"proofs,omitempty" maxItems:"40"`
+}
+
+// Quarantined says what stops an item.
+type Quarantined struct {
+	Event string `json:"event" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
+}
+
+// Familiar is that a person was shown a model.
+type Familiar struct {
+	Model string `json:"model" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	By    string `json:"by,omitempty" maxLength:"80" doc:"who showed it; left out: who signs"`
+}
+
+// OnRope is time on rope.
+type OnRope struct {
+	Hours quantity.Hours `json:"hours_h" exclusiveMinimum:"0" maximum:"24"`
+	Work  string         `json:"work" minLength:"1" maxLength:"60" doc:"kind of work"`
+}
+
+// Content is what a record says: what was given, and what the program adds.
+type Content struct {
+	Entry
+	// ClockOffS is set where the device's clock was off by a minute or more.
+	ClockOffS int        `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
+	Conflict  string     `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
+	Plan      *PlanGiven `json:"plan,omitempty"`
+}
+
+// PlanGiven is a state that a plan was given.
+type PlanGiven struct {
+	State   State    `json:"state" enum:"draft,checked,released"`
+	Version int      `json:"version" doc:"of the drop"`
+	Because []string `json:"because,omitempty" doc:"what took it back"`
+	Reasons []Reason `json:"reasons,omitempty"`
+	// Document is the drop as it was checked or released.
+	Document json.RawMessage `json:"document,omitempty" hidden:"true"`
+}
+
+// State is how far a plan is.
+type State string
+
+const (
+	Draft    State = "draft"
+	Checked  State = "checked"
+	Released State = "released"
+)
+
+// Reason is why a plan is released with something to look at.
+type Reason struct {
+	Rule   string `json:"rule" minLength:"1" maxLength:"60"`
+	What   string `json:"what" minLength:"1" maxLength:"1000" doc:"the finding's own words"`
+	Reason string `json:"reason" minLength:"3" maxLength:"400"`
+}
+
+// FollowUp is the entry that the program adds after one that failed: the item
+// goes into quarantine in the same breath. Its id comes from the check's, so that
+// it too is there once.
+func (e *Entry) FollowUp() *Entry {
+	if e.Kind != FunctionCheck || e.Check.Passed {
+		return nil
+	}
+	note := e.Note
+	for _, p := range e.Check.Proofs {
+		if !p.Did {
+			note = "proof " + p.Proof
+			if p.Note != "" {
+				note += ": " + p.Note
+			}
+		}
+	}
+	return &Entry{
+		ID: derived(e.ID), Kind: Quarantine, GivenAt: e.GivenAt, Day: e.Day, Drop: e.Drop, Item: e.Item, Note: note,
+		Quarantine: &Quarantined{Event: "failed-check"},
+	}
+}
+
+// derived makes an id from another one (RFC 9562, version 8).
+func derived(id string) string {
+	sum := sha256.Sum256([]byte("follow-up of " + id))
+	sum[6], sum[8] = sum[6]&0x0f|0x80, sum[8]&0x3f|0x80
+	return FormatUUID(UUID(sum[:16]))
+}
+
+// FunctionCheckBy is the check as a drop document has it.
+func (c *Content) FunctionCheckBy(name string) rig.FunctionCheck {
+	return rig.FunctionCheck{Item: c.Item, Rope: c.Check.Rope, On: c.Day, By: name, Passed: c.Check.Passed, Mode: c.Check.Mode, Proofs: c.Check.Proofs}
+}
+
+// PartnerCheckBy is the check as a drop document has it.
+func (c *Content) PartnerCheckBy(name string) rig.PartnerCheck {
+	return rig.PartnerCheck{Person: c.Person, Rigging: c.Partner.Rigging, On: c.Day, By: name}
+}
+
+// Given is when an entry was given by its device; zero where it does not say.
+func (e *Entry) Given() time.Time {
+	t, _ := time.Parse(time.RFC3339Nano, e.GivenAt)
+	return t
+}

@@ -1,0 +1,258 @@
+package record
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+)
+
+// Limits of what a device's clock may say.
+const (
+	// Oldest is how long something given without a connection may wait.
+	Oldest = 31 * 24 * time.Hour
+	// ClockOff is how far a device's clock may be off before its entries are
+	// refused; from ClockNoted on it is noted beside them.
+	ClockOff   = 12 * time.Hour
+	ClockNoted = time.Minute
+)
+
+// Signer is who is signed in.
+type Signer struct {
+	Account UUID
+	Name    string
+	// Person is who on the team's drops this is; empty for nobody.
+	Person string
+	// Others says that the signer may correct what others recorded, and record hours
+	// for them.
+	Others bool
+}
+
+// Facts are what the store has about the things an entry names; what it does not
+// have is nil.
+type Facts struct {
+	Signer Signer
+	// Arrived is when it came, by the server's clock; Sent when it was sent, by the device's.
+	Arrived, Sent time.Time
+	Item          *gear.Item
+	// Model is of the item, or the one somebody is familiar with.
+	Model  *gear.Model
+	Rope   *gear.Item
+	Person *rig.Member
+	// DropDay and Rigging are of the drop as it is now; empty where there is none.
+	DropDay gear.Date
+	Rigging string
+	// Corrected is the record that the entry corrects.
+	Corrected *Corrected
+}
+
+// Corrected is what is known of a record that an entry corrects.
+type Corrected struct {
+	Kind Kind
+	By   UUID
+	// Already says that another record corrects it.
+	Already bool
+}
+
+// correctable are the kinds that a later record may correct.
+var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours}
+
+// Judge says what is to be done with an entry: what cannot be recorded is reported
+// to p, with its place below at; conflict says what was otherwise in the store than
+// the device could know, and is recorded with it.
+func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
+	e.judgeClock(f, at, p)
+	e.judgeParts(at, p)
+	e.judgeCorrection(f, at, p)
+	switch e.Kind {
+	case FunctionCheck:
+		return e.judgeCheck(f, at, p)
+	case PartnerCheck:
+		return e.judgePartner(f, at, p)
+	case Quarantine:
+		e.wantItem(f, at, p)
+		if f.Item != nil && f.Item.State == gear.Retired {
+			return "retired already: " + f.Item.Reason
+		}
+	case BackInService:
+		e.judgeReturn(f, at, p)
+	case Familiarisation:
+		e.judgeFamiliar(f, at, p)
+	case Hours:
+		e.judgeHours(f, at, p)
+	}
+	return ""
+}
+
+func (e *Entry) judgeClock(f *Facts, at string, p *strict.Faults) {
+	off := f.Arrived.Sub(f.Sent)
+	switch given := e.Given(); {
+	case off.Abs() > ClockOff:
+		p.Addf("/sent_at", "the clock of this device is off by %v; set it", off.Abs().Round(time.Minute))
+	case given.After(f.Sent.Add(time.Second)):
+		p.Addf(at+"/given_at", "is later than the device says it is now")
+	case f.Sent.Sub(given) > Oldest:
+		p.Addf(at+"/given_at", "is more than %d days ago", int(Oldest.Hours()/24))
+	}
+}
+
+// ClockOffS is how far a device's clock was behind, in whole seconds; 0 where it
+// was right to the minute.
+func (f *Facts) ClockOffS() int {
+	off := f.Arrived.Sub(f.Sent)
+	if off.Abs() < ClockNoted {
+		return 0
+	}
+	return int(off.Seconds())
+}
+
+// judgeParts wants the part of the entry's kind, and no other.
+func (e *Entry) judgeParts(at string, p *strict.Faults) {
+	for _, part := range []struct {
+		name  string
+		kind  Kind
+		there bool
+	}{
+		{"check", FunctionCheck, e.Check != nil},
+		{"partner", PartnerCheck, e.Partner != nil},
+		{"quarantine", Quarantine, e.Quarantine != nil},
+		{"familiar", Familiarisation, e.Familiar != nil},
+		{"hours", Hours, e.Hours != nil},
+	} {
+		switch {
+		case part.there && part.kind != e.Kind:
+			p.Addf(at+"/"+part.name, "does not belong to a %s", e.Kind)
+		case !part.there && part.kind == e.Kind:
+			p.Addf(at+"/"+part.name, "missing")
+		}
+	}
+	if (e.Kind == BackInService || e.Kind == Withdrawal) && strings.TrimSpace(e.Note) == "" {
+		p.Addf(at+"/note", "missing: say what was checked, or why")
+	}
+}
+
+func (e *Entry) judgeCorrection(f *Facts, at string, p *strict.Faults) {
+	at += "/corrects"
+	c := f.Corrected
+	switch {
+	case e.Corrects == "" && e.Kind == Withdrawal:
+		p.Addf(at, "missing")
+	case e.Corrects == "":
+	case c == nil:
+		p.Addf(at, "no such record")
+	case !slices.Contains(correctable, c.Kind):
+		p.Addf(at, "a %s is not corrected: it is followed by another record", c.Kind)
+	case e.Kind != Withdrawal && e.Kind != c.Kind:
+		p.Addf(at, "is a %s", c.Kind)
+	case c.Already:
+		p.Addf(at, "is corrected already")
+	case c.By != f.Signer.Account && !f.Signer.Others:
+		p.Addf(at, "was signed by somebody else")
+	}
+}
+
+func (e *Entry) wantItem(f *Facts, at string, p *strict.Faults) {
+	switch {
+	case e.Item == "":
+		p.Addf(at+"/item", "missing")
+	case f.Item == nil:
+		p.Addf(at+"/item", "no item %q in the store", e.Item)
+	}
+}
+
+func (e *Entry) judgeCheck(f *Facts, at string, p *strict.Faults) (conflict string) {
+	e.wantItem(f, at, p)
+	if e.Check == nil || f.Item == nil || f.Model == nil {
+		return ""
+	}
+	if f.Rope == nil {
+		p.Addf(at+"/check/rope", "no item %q in the store", e.Check.Rope)
+	}
+	if e.Check.Passed && slices.ContainsFunc(e.Check.Proofs, func(r rig.ProofResult) bool { return !r.Did }) {
+		p.Addf(at+"/check/passed", "a proof did not do what it must")
+	}
+	if !e.Check.Passed && strings.TrimSpace(e.Note) == "" && !slices.ContainsFunc(e.Check.Proofs, func(r rig.ProofResult) bool { return !r.Did }) {
+		p.Addf(at+"/check/passed", "no proof failed, and no note says why")
+	}
+	if e.Check.Passed && f.Item.State != gear.InService {
+		return fmt.Sprintf("%s is in state %s: %s", f.Item.Label, f.Item.State, f.Item.Reason)
+	}
+	if e.Check.Passed {
+		if missing := procedure.Missing(f.Model, e.Check.Proofs); missing != "" {
+			return fmt.Sprintf("proof %q was not part of it", missing)
+		}
+	}
+	return e.otherDay(f)
+}
+
+func (e *Entry) judgePartner(f *Facts, at string, p *strict.Faults) (conflict string) {
+	switch {
+	case e.Person == "":
+		p.Addf(at+"/person", "missing")
+	case e.Person == f.Signer.Person:
+		p.Addf(at+"/person", "nobody does the partner check of their own rigging")
+	case e.Drop == "":
+		p.Addf(at+"/drop", "missing")
+	}
+	if e.Partner == nil {
+		return ""
+	}
+	if e.Partner.Passed && slices.ContainsFunc(e.Partner.Proofs, func(r rig.ProofResult) bool { return !r.Did }) {
+		p.Addf(at+"/partner/passed", "a hold was not as said")
+	}
+	if f.Rigging != "" && f.Rigging != e.Partner.Rigging {
+		return "the rigging was changed meanwhile"
+	}
+	return e.otherDay(f)
+}
+
+func (e *Entry) otherDay(f *Facts) string {
+	switch {
+	case e.Drop == "":
+		return ""
+	case f.DropDay == "":
+		return "the drop is not there any more"
+	case f.DropDay != e.Day:
+		return fmt.Sprintf("the drop is for %s now", f.DropDay)
+	}
+	return ""
+}
+
+func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
+	e.wantItem(f, at, p)
+	if f.Item != nil && f.Item.State != gear.Quarantine {
+		p.Addf(at+"/item", "%s is in state %s, not in quarantine", f.Item.Label, f.Item.State)
+	}
+}
+
+func (e *Entry) judgeFamiliar(f *Facts, at string, p *strict.Faults) {
+	if f.Person == nil {
+		p.Addf(at+"/person", "nobody of this id in the team")
+	}
+	if e.Familiar != nil && f.Model == nil {
+		p.Addf(at+"/familiar/model", "no model %q in the store", e.Familiar.Model)
+	}
+	e.notLater(f, at, p)
+}
+
+func (e *Entry) judgeHours(f *Facts, at string, p *strict.Faults) {
+	switch {
+	case f.Person == nil:
+		p.Addf(at+"/person", "nobody of this id in the team")
+	case e.Person != f.Signer.Person && !f.Signer.Others:
+		p.Addf(at+"/person", "only one's own hours are recorded")
+	}
+	e.notLater(f, at, p)
+}
+
+// notLater wants a day that has begun somewhere on earth.
+func (e *Entry) notLater(f *Facts, at string, p *strict.Faults) {
+	if latest := gear.Date(f.Arrived.Add(14 * time.Hour).UTC().Format(time.DateOnly)); e.Day > latest {
+		p.Addf(at+"/day", "has not come yet")
+	}
+}

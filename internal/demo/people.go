@@ -1,0 +1,79 @@
+package demo
+
+import (
+	"maps"
+	"slices"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+)
+
+// Password is of every demo account. Everybody may know it: only the demo lets
+// these accounts in.
+const Password = "marrowfell crest"
+
+// Account is somebody of the demo who may sign in.
+type Account struct {
+	Login, Name, Person string
+	Roles               []string
+	// Is says what the person is, in words.
+	Is string
+}
+
+// Accounts are the people of the demo team, and a reader.
+func Accounts() []Account {
+	return []Account{
+		{"rhea", "Rhea Tolland", "rhea", []string{"technician"}, "technician, on Face 4"},
+		{"ivo", "Ivo Kestrane", "ivo", []string{"technician"}, "technician, in the gate shaft"},
+		{"maren", "Maren Oake", "maren", []string{"technician", "trainer"}, "technician and trainer, at the spillway lip"},
+		{"dov", "Dov Pellister", "dov", []string{"technician", "supervisor", "store-keeper"}, "supervisor and store keeper, in two teams"},
+		{"sunniva", "Sunniva Arrel", "", []string{"reader"}, "reader, from the dam's office"},
+	}
+}
+
+// OtherTeam is a second team, with one of the first in it.
+const OtherTeam = "Carrow Vale practice group"
+
+// OtherAccounts are the people of the second team.
+func OtherAccounts() []Account {
+	return []Account{{"dov", "Dov Pellister", "", []string{"supervisor", "trainer"}, ""}}
+}
+
+// Given is an entry with the login of who gave it.
+type Given struct {
+	Login string
+	Entry record.Entry
+}
+
+// Records are the function checks of the scenario, each with all its proofs.
+func Records() []Given {
+	logins := map[string]string{}
+	for _, a := range Accounts() {
+		logins[a.Name] = a.Login
+	}
+	var list []Given
+	drops := Drops()
+	for _, id := range slices.Sorted(maps.Keys(drops)) {
+		for _, c := range drops[id].Checks {
+			list = append(list, Given{logins[c.By], record.Entry{
+				Kind: record.FunctionCheck, GivenAt: string(c.On) + "T06:40:00Z", Day: c.On, Drop: id, Item: c.Item,
+				Check: &record.Proved{Rope: c.Rope, Passed: true, Proofs: proofs(c.Item)},
+			}})
+		}
+	}
+	return list
+}
+
+// proofs are those of an item, each done.
+func proofs(item string) []rig.ProofResult {
+	items, models := Items(), Models()
+	i := slices.IndexFunc(items, func(i gear.Item) bool { return i.ID == item })
+	m := slices.IndexFunc(models, func(m gear.Model) bool { return m.ID == items[i].Model })
+	var list []rig.ProofResult
+	for _, p := range procedure.Of(&models[m]) {
+		list = append(list, rig.ProofResult{Proof: p.ID, Did: true})
+	}
+	return list
+}

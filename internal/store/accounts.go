@@ -1,0 +1,288 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/store/sqlc"
+)
+
+var (
+	// ErrLastSupervisor is returned for what would leave a team without a supervisor.
+	ErrLastSupervisor = errors.New("the team would have no supervisor any more")
+	// ErrTaken is returned for a login that somebody has.
+	ErrTaken = errors.New("somebody has this login already")
+)
+
+// Account is who signs in.
+type Account struct {
+	ID   uuid.UUID
+	Name string
+	// Hash is of the password.
+	Hash string
+	// Demo marks one whose password is known to all.
+	Demo bool
+}
+
+// NewAccount is an account that is to be made.
+type NewAccount struct {
+	Login, Name, Hash string
+	Demo              bool
+}
+
+// AccountByLogin gives the account of a login, ErrNotFound where there is none.
+func (s *Store) AccountByLogin(ctx context.Context, login string) (*Account, error) {
+	row, err := s.q.AccountByLogin(ctx, login)
+	return &Account{row.ID, row.Name, row.PasswordHash, row.Demo}, missing(err)
+}
+
+// Password gives the hash of an account's password.
+func (s *Store) Password(ctx context.Context, account uuid.UUID) (string, error) {
+	hash, err := s.q.AccountPassword(ctx, account)
+	return hash, missing(err)
+}
+
+// SetPassword changes a password and ends every sign-in but the present one.
+func (s *Store) SetPassword(ctx context.Context, account, signIn uuid.UUID, hash string) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		if err := q.SetPassword(ctx, sqlc.SetPasswordParams{ID: account, PasswordHash: hash}); err != nil {
+			return err
+		}
+		return q.EndOtherSignIns(ctx, sqlc.EndOtherSignInsParams{AccountID: account, ID: signIn})
+	})
+}
+
+// Identity is who is signed in, in which team, with which roles.
+type Identity struct {
+	SignIn, Account uuid.UUID
+	Name            string
+	Demo            bool
+	Team            Team
+	// Person is who on the team's drops this is; empty for nobody.
+	Person string
+	Roles  []string
+}
+
+// seenEvery is how often it is noted that somebody is still there.
+const seenEvery = 5 * time.Minute
+
+// SignIn notes that somebody signed in on a device, in the first of their teams;
+// ErrNotFound for somebody who is in none.
+func (s *Store) SignIn(ctx context.Context, account uuid.UUID, device string) (uuid.UUID, error) {
+	teams, err := s.q.TeamsOf(ctx, account)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	if len(teams) == 0 {
+		return uuid.Nil, ErrNotFound
+	}
+	return s.q.AddSignIn(ctx, sqlc.AddSignInParams{AccountID: account, TeamID: teams[0].ID, Device: device})
+}
+
+// SignedIn gives who a sign-in is of; ErrNotFound where it was ended, or where the
+// person is not in that team any more.
+func (s *Store) SignedIn(ctx context.Context, signIn uuid.UUID) (*Identity, error) {
+	row, err := s.q.SignedIn(ctx, signIn)
+	if err != nil {
+		return nil, missing(err)
+	}
+	if time.Since(row.SeenAt.Time) > seenEvery {
+		if err := s.q.Seen(ctx, signIn); err != nil {
+			return nil, err
+		}
+	}
+	return &Identity{
+		SignIn: row.ID, Account: row.AccountID, Name: row.Name, Demo: row.Demo, Team: Team{row.TeamID, row.TeamName},
+		Person: value(row.PersonID), Roles: row.Roles,
+	}, nil
+}
+
+// SwitchTeam goes over to another of one's teams; ErrNotFound for any other one.
+func (s *Store) SwitchTeam(ctx context.Context, signIn, team uuid.UUID) error {
+	_, err := s.q.SwitchTeam(ctx, sqlc.SwitchTeamParams{ID: signIn, TeamID: team})
+	return missing(err)
+}
+
+// TeamRoles is a team that somebody is in, and as what.
+type TeamRoles struct {
+	Team
+	Roles []string `json:"roles"`
+}
+
+// TeamsOf gives the teams that somebody is in.
+func (s *Store) TeamsOf(ctx context.Context, account uuid.UUID) ([]TeamRoles, error) {
+	rows, err := s.q.TeamsOf(ctx, account)
+	list := make([]TeamRoles, len(rows))
+	for i, r := range rows {
+		list[i] = TeamRoles{Team{r.ID, r.Name}, r.Roles}
+	}
+	return list, err
+}
+
+// SignInLine is a device that somebody is signed in on.
+type SignInLine struct {
+	ID      uuid.UUID `json:"id"`
+	Device  string    `json:"device"`
+	MadeAt  time.Time `json:"made_at"`
+	SeenAt  time.Time `json:"seen_at"`
+	Present bool      `json:"present,omitempty" doc:"the device that asks"`
+}
+
+// SignIns gives where somebody is signed in.
+func (s *Store) SignIns(ctx context.Context, account uuid.UUID) ([]SignInLine, error) {
+	rows, err := s.q.SignIns(ctx, account)
+	list := make([]SignInLine, len(rows))
+	for i, r := range rows {
+		list[i] = SignInLine{ID: r.ID, Device: r.Device, MadeAt: r.MadeAt.Time, SeenAt: r.SeenAt.Time}
+	}
+	return list, err
+}
+
+// EndSignIn ends a sign-in of an account, wherever it is.
+func (s *Store) EndSignIn(ctx context.Context, account, signIn uuid.UUID) error {
+	_, err := s.q.EndSignIn(ctx, sqlc.EndSignInParams{ID: signIn, AccountID: account})
+	return missing(err)
+}
+
+// Attempt notes an attempt at something that is guessed at, and gives how many
+// there were in the last quarter of an hour, this one among them. It is noted
+// before it is made, so that many at once are counted too.
+func (s *Store) Attempt(ctx context.Context, key string) (int, error) {
+	if err := s.q.AddAttempt(ctx, key); err != nil {
+		return 0, err
+	}
+	n, err := s.q.Attempts(ctx, key)
+	return int(n), err
+}
+
+// Forget takes an attempt's count back, once it was right.
+func (s *Store) Forget(ctx context.Context, key string) error {
+	return errors.Join(s.q.ForgetAttempts(ctx, key), s.q.ForgetOldAttempts(ctx))
+}
+
+// Membership is somebody who may sign in to a team.
+type Membership struct {
+	Account uuid.UUID `json:"account"`
+	Login   string    `json:"login"`
+	Name    string    `json:"name"`
+	Person  string    `json:"person,omitempty" doc:"who on the team's drops this is"`
+	Roles   []string  `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
+}
+
+// Members gives who may sign in to a team.
+func (s *Store) Members(ctx context.Context, team uuid.UUID) ([]Membership, error) {
+	rows, err := s.q.Members(ctx, team)
+	list := make([]Membership, len(rows))
+	for i, r := range rows {
+		list[i] = Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), Roles: r.Roles}
+	}
+	return list, err
+}
+
+// SetMember changes the roles of a member and who on the drops it is.
+func (s *Store) SetMember(ctx context.Context, team, account uuid.UUID, person string, roles []string) error {
+	return s.keepSupervised(ctx, team, func(q *sqlc.Queries) error {
+		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team, Roles: roles, PersonID: pointer(person)})
+		return missing(err)
+	})
+}
+
+// RemoveMember takes somebody out of a team; their records stand.
+func (s *Store) RemoveMember(ctx context.Context, team, account uuid.UUID) error {
+	return s.keepSupervised(ctx, team, func(q *sqlc.Queries) error {
+		_, err := q.RemoveMembership(ctx, sqlc.RemoveMembershipParams{AccountID: account, TeamID: team})
+		return missing(err)
+	})
+}
+
+// keepSupervised does something to a team that must leave it a supervisor.
+func (s *Store) keepSupervised(ctx context.Context, team uuid.UUID, do func(*sqlc.Queries) error) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		if err := q.LockMembers(ctx, team); err != nil {
+			return err
+		}
+		if err := do(q); err != nil {
+			return err
+		}
+		n, err := q.Supervisors(ctx, team)
+		if err == nil && n == 0 {
+			return ErrLastSupervisor
+		}
+		return err
+	})
+}
+
+// Invitation is an invitation that nobody has taken yet.
+type Invitation struct {
+	ID     uuid.UUID `json:"id"`
+	Name   string    `json:"name" doc:"who is invited"`
+	Person string    `json:"person,omitempty"`
+	Roles  []string  `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	MadeBy string    `json:"made_by"`
+	EndsAt time.Time `json:"ends_at"`
+}
+
+// Invite keeps an invitation to a team. Only the token's hash is kept.
+func (s *Store) Invite(ctx context.Context, team uuid.UUID, token string, i Invitation) (*Invitation, error) {
+	row, err := s.q.AddInvitation(ctx, sqlc.AddInvitationParams{
+		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy,
+	})
+	i.ID, i.EndsAt = row.ID, row.EndsAt.Time
+	return &i, refused(err)
+}
+
+// Invitations gives those that are open.
+func (s *Store) Invitations(ctx context.Context, team uuid.UUID) ([]Invitation, error) {
+	rows, err := s.q.Invitations(ctx, team)
+	list := make([]Invitation, len(rows))
+	for i, r := range rows {
+		list[i] = Invitation{ID: r.ID, Name: r.Name, Person: value(r.PersonID), Roles: r.Roles, MadeBy: r.MadeBy, EndsAt: r.EndsAt.Time}
+	}
+	return list, err
+}
+
+// RemoveInvitation takes an open invitation back.
+func (s *Store) RemoveInvitation(ctx context.Context, team, id uuid.UUID) error {
+	_, err := s.q.RemoveInvitation(ctx, sqlc.RemoveInvitationParams{TeamID: team, ID: id})
+	return missing(err)
+}
+
+// Join takes an invitation, once: with a new account, or, where that is nil, with
+// one that there is. ErrNotFound for an invitation that is not open.
+func (s *Store) Join(ctx context.Context, token string, fresh *NewAccount, account uuid.UUID) (uuid.UUID, error) {
+	err := s.inTx(ctx, func(q *sqlc.Queries) error {
+		i, err := q.OpenInvitation(ctx, hashOf(token))
+		if err != nil {
+			return missing(err)
+		}
+		if fresh != nil {
+			if account, err = addAccount(ctx, q, fresh); err != nil {
+				return err
+			}
+		}
+		m := sqlc.AddMembershipParams{AccountID: account, TeamID: i.TeamID, PersonID: i.PersonID, Roles: i.Roles}
+		if err := q.AddMembership(ctx, m); err != nil {
+			return err
+		}
+		return q.TakeInvitation(ctx, sqlc.TakeInvitationParams{ID: i.ID, TakenBy: &account})
+	})
+	return account, err
+}
+
+func addAccount(ctx context.Context, q *sqlc.Queries, a *NewAccount) (uuid.UUID, error) {
+	id, err := q.AddAccount(ctx, sqlc.AddAccountParams{Login: a.Login, Name: a.Name, PasswordHash: a.Hash, Demo: a.Demo})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return uuid.Nil, ErrTaken
+	}
+	return id, err
+}
+
+func hashOf(token string) []byte {
+	sum := sha256.Sum256([]byte(token))
+	return sum[:]
+}

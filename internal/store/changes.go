@@ -1,0 +1,98 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Change tells what of a team's things was changed, by whatever instance of the
+// program.
+type Change struct {
+	Records bool     `json:"records,omitempty"`
+	Gear    bool     `json:"gear,omitempty"`
+	People  bool     `json:"people,omitempty"`
+	Policy  bool     `json:"policy,omitempty"`
+	Drops   []string `json:"drops,omitempty" doc:"ids of drops that were saved, removed, checked, or whose plan has another state"`
+	// All is sent where changes may have been missed.
+	All bool `json:"all,omitempty"`
+}
+
+// drop adds the id of a drop.
+func (c *Change) drop(id string) {
+	if id != "" && !slices.Contains(c.Drops, id) && len(c.Drops) < 50 {
+		c.Drops = append(c.Drops, id)
+	}
+}
+
+// channel is where changes are told.
+const channel = "team_changes"
+
+type notice struct {
+	Team uuid.UUID `json:"team"`
+	Change
+}
+
+// tell tells every instance of the program, when the transaction is committed.
+func (c *Change) tell(ctx context.Context, q *sqlc.Queries, team uuid.UUID) error {
+	text, err := json.Marshal(notice{team, *c})
+	if err != nil {
+		return err
+	}
+	return q.Notify(ctx, string(text))
+}
+
+// Listen calls told for every change of any team until ctx is done. After a lost
+// connection it begins again and calls missed, since what was told meanwhile
+// never came.
+func (s *Store) Listen(ctx context.Context, told func(team uuid.UUID, c Change), missed func()) {
+	for first := true; ctx.Err() == nil; first = false {
+		if !first {
+			pause(ctx, time.Second)
+		}
+		if err := s.listen(ctx, told, missed); err != nil && ctx.Err() == nil {
+			slog.WarnContext(ctx, "not told of changes for a moment", "error", err)
+		}
+	}
+}
+
+func (s *Store) listen(ctx context.Context, told func(uuid.UUID, Change), missed func()) error {
+	conn, err := pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig)
+	if err != nil {
+		return err
+	}
+	defer conn.Close(context.WithoutCancel(ctx))
+	if _, err := conn.Exec(ctx, "LISTEN "+channel); err != nil {
+		return err
+	}
+	missed()
+	for {
+		n, err := conn.WaitForNotification(ctx)
+		if err != nil {
+			return err
+		}
+		var c notice
+		if err := json.Unmarshal([]byte(n.Payload), &c); err != nil {
+			return err
+		}
+		told(c.Team, c.Change)
+	}
+}
+
+func pause(ctx context.Context, d time.Duration) {
+	select {
+	case <-ctx.Done():
+	case <-time.After(d):
+	}
+}
+
+// today is the day of a moment, by the server's clock.
+func today(t time.Time) gear.Date { return gear.Date(t.Format(time.DateOnly)) }

@@ -1,0 +1,64 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgtype"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store/sqlc"
+)
+
+// ledger adds records to a team's chain within one transaction. While it is open
+// nobody else adds to that chain, so that numbers have no gaps.
+type ledger struct {
+	q     *sqlc.Queries
+	chain record.Chain
+	now   time.Time
+	rows  []sqlc.AddRecordsParams
+}
+
+// openLedger waits for its turn and stands at the end of the chain. Whoever locks
+// other rows too opens it first.
+func openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*ledger, error) {
+	if err := q.LockChain(ctx, team); err != nil {
+		return nil, err
+	}
+	end, err := q.ChainEnd(ctx, team)
+	if err != nil {
+		return nil, err
+	}
+	l := &ledger{q: q, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
+	copy(l.chain.Last[:], end.Seal)
+	return l, nil
+}
+
+// add signs and seals a record; flush writes it.
+func (l *ledger) add(signer *record.Signer, id uuid.UUID, content *record.Content) (int64, error) {
+	text, err := json.Marshal(content)
+	if err != nil {
+		return 0, err
+	}
+	r := &record.Record{ID: id, Kind: content.Kind, By: signer.Account, ByName: signer.Name, At: l.now, Content: text}
+	l.chain.Close(r)
+	l.rows = append(l.rows, sqlc.AddRecordsParams{
+		TeamID: r.Team, Number: r.Number, ID: r.ID, Kind: string(r.Kind), ByID: r.By, ByName: r.ByName,
+		At: pgtype.Timestamptz{Time: r.At, Valid: true}, Content: text, Seal: r.Seal[:],
+	})
+	return r.Number, nil
+}
+
+func (l *ledger) flush(ctx context.Context) error {
+	rows := l.rows
+	l.rows = nil
+	if len(rows) == 0 {
+		return nil
+	}
+	var failed error
+	l.q.AddRecords(ctx, rows).Exec(func(_ int, err error) { failed = errors.Join(failed, err) })
+	return failed
+}

@@ -1,0 +1,90 @@
+package store
+
+import (
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"math"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store/sqlc"
+)
+
+// RecordLine is a record as it is listed: without the document that a plan state holds.
+type RecordLine struct {
+	Number  int64          `json:"number"`
+	Account uuid.UUID      `json:"account" doc:"who signed it"`
+	By      string         `json:"by"`
+	At      time.Time      `json:"at" doc:"by the server's clock"`
+	Seal    string         `json:"seal" doc:"SHA-256 over it and the one before it"`
+	Says    record.Content `json:"says"`
+	// CorrectedBy is the number of the record that stands in its place.
+	CorrectedBy int64 `json:"corrected_by,omitempty"`
+}
+
+// Page says which of the records that were asked for are given: at most Limit, the
+// last ones before a number; 0: before the end.
+type Page struct {
+	Before int64
+	Limit  int
+}
+
+func (p Page) before() int64 {
+	if p.Before == 0 {
+		return math.MaxInt64
+	}
+	return p.Before
+}
+
+// RecordsOfDay gives the records of a day, of one drop or of all, last first.
+func (s *Store) RecordsOfDay(ctx context.Context, team uuid.UUID, day gear.Date, drop string, p Page) ([]RecordLine, error) {
+	return lines(s.q.RecordsOfDay(ctx, sqlc.RecordsOfDayParams{TeamID: team, Day: string(day), DropID: drop, Before: p.before(), Limit: int32(p.Limit)}))
+}
+
+// RecordsOfItem gives the records of an item, last first.
+func (s *Store) RecordsOfItem(ctx context.Context, team uuid.UUID, item string, p Page) ([]RecordLine, error) {
+	return lines(s.q.RecordsOfItem(ctx, sqlc.RecordsOfItemParams{TeamID: team, Item: item, Before: p.before(), Limit: int32(p.Limit)}))
+}
+
+// RecordsOfPerson gives what an account signed and what is about a person, last
+// first.
+func (s *Store) RecordsOfPerson(ctx context.Context, team, account uuid.UUID, person string, p Page) ([]RecordLine, error) {
+	return lines(s.q.RecordsOfPerson(ctx, sqlc.RecordsOfPersonParams{TeamID: team, Account: account, Person: person, Before: p.before(), Limit: int32(p.Limit)}))
+}
+
+func lines(rows []sqlc.RecordLine, err error) ([]RecordLine, error) {
+	if err != nil {
+		return nil, err
+	}
+	list := make([]RecordLine, len(rows))
+	for i, r := range rows {
+		list[i] = RecordLine{Number: r.Number, Account: r.ByID, By: r.ByName, At: r.At.Time.UTC(), Seal: hex.EncodeToString(r.Seal), CorrectedBy: r.CorrectedBy}
+		if err := json.Unmarshal(r.Content, &list[i].Says); err != nil {
+			return nil, fmt.Errorf("record %d: %w", r.Number, err)
+		}
+	}
+	return list, nil
+}
+
+// WorkHours is somebody's time on rope with one kind of work.
+type WorkHours struct {
+	Work  string         `json:"work"`
+	Hours quantity.Hours `json:"hours_h"`
+	Days  int            `json:"days"`
+}
+
+// HoursOf sums somebody's hours on rope by kind of work, most first.
+func (s *Store) HoursOf(ctx context.Context, team uuid.UUID, person string) ([]WorkHours, error) {
+	rows, err := s.q.HoursOfPerson(ctx, sqlc.HoursOfPersonParams{TeamID: team, Person: person})
+	list := make([]WorkHours, len(rows))
+	for i, r := range rows {
+		list[i] = WorkHours{r.Work, quantity.Hours(r.Hours), int(r.Days)}
+	}
+	return list, err
+}

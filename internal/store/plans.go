@@ -1,0 +1,259 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Plan is how the plan of a drop stands.
+type Plan struct {
+	drop.Standing
+	// Version is of the drop as it is now.
+	Version int `json:"version"`
+	// Number, By and At are of the record that gave the last state.
+	Number int64      `json:"number,omitempty"`
+	By     string     `json:"by,omitempty"`
+	At     *time.Time `json:"at,omitempty"`
+	// Reasons are those that were written with it.
+	Reasons []record.Reason `json:"reasons"`
+}
+
+// given is a state that a plan was given, with the document as it was then.
+type given struct {
+	record.PlanGiven
+	document *drop.Document
+	number   int64
+	by       string
+	at       time.Time
+}
+
+func lastGiven(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string) (*given, error) {
+	row, err := q.LastPlanState(ctx, sqlc.LastPlanStateParams{TeamID: team, DropID: id})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return &given{PlanGiven: record.PlanGiven{State: record.Draft}}, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var c record.Content
+	if err := json.Unmarshal(row.Content, &c); err != nil {
+		return nil, err
+	}
+	g := &given{PlanGiven: *c.Plan, number: row.Number, by: row.ByName, at: row.At.Time}
+	if len(c.Plan.Document) > 0 {
+		// Read as it was kept: what was released may be refused by today's rules.
+		g.document = new(drop.Document)
+		return g, json.Unmarshal(c.Plan.Document, g.document)
+	}
+	return g, nil
+}
+
+// stands says how a plan stands, given the drop as it is with what is the team's.
+func (g *given) stands(now *drop.Document) (drop.Standing, *drop.Report, error) {
+	report, err := now.CheckIn(drop.FindingsOnly)
+	if err != nil {
+		return drop.Standing{}, nil, err
+	}
+	if g.State == record.Draft {
+		return drop.Standing{State: record.Draft, Because: g.Because}, report, nil
+	}
+	s, err := drop.Stand(g.State, g.document, now, report)
+	return s, report, err
+}
+
+// Plan gives how the plan of a drop stands.
+func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
+	d, err := s.Drop(ctx, team.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Present(ctx, team, d.Document); err != nil {
+		return nil, err
+	}
+	g, err := lastGiven(ctx, s.q, team.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	standing, _, err := g.stands(d.Document)
+	if err != nil {
+		return nil, err
+	}
+	p := &Plan{Standing: standing, Version: d.Version, Number: g.number, By: g.by, Reasons: append([]record.Reason{}, g.Reasons...)}
+	if g.number > 0 {
+		p.At = &g.at
+	}
+	return p, nil
+}
+
+// SetPlan gives the plan of a drop a state, if the drop still has the version that
+// was looked at: a *ConflictError where it has not, a *strict.Error where
+// something found is in the way.
+func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, id string, version int, to record.State, reasons []record.Reason) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		row, err := q.Drop(ctx, sqlc.DropParams{TeamID: team.ID, ID: id})
+		if err != nil {
+			return missing(err)
+		}
+		if int(row.Version) != version {
+			return &ConflictError{Version: int(row.Version)}
+		}
+		d, err := readDrop(row.ID, row.Version, row.Document, row.ChangedAt.Time)
+		if err != nil {
+			return err
+		}
+		if err := present(ctx, q, team, d.Document); err != nil {
+			return err
+		}
+		last, err := lastGiven(ctx, q, team.ID, id)
+		if err != nil {
+			return err
+		}
+		from, report, err := last.stands(d.Document)
+		if err != nil {
+			return err
+		}
+		if err := drop.MaySet(to, from.State, report, reasons); err != nil {
+			return err
+		}
+		if err := l.plan(signer, d, record.PlanGiven{State: to, Reasons: reasons}); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
+	})
+}
+
+// plan adds a plan's state, with the document as it is.
+func (l *ledger) plan(signer *record.Signer, d *Drop, p record.PlanGiven) error {
+	text, err := json.Marshal(d.Document)
+	if err != nil {
+		return err
+	}
+	p.Version = d.Version
+	if p.State != record.Draft {
+		p.Document = text
+	}
+	e := l.entry(record.Entry{Kind: record.PlanState, Day: d.Document.Day, Drop: d.ID})
+	_, err = l.add(signer, uuid.MustParse(e.ID), &record.Content{Entry: e, Plan: &p})
+	return err
+}
+
+// entry fills in what the program knows of an entry that it makes itself.
+func (l *ledger) entry(e record.Entry) record.Entry {
+	e.ID = uuid.NewString()
+	if e.GivenAt == "" {
+		e.GivenAt = l.now.Format(time.RFC3339Nano)
+	}
+	if e.Day == "" {
+		e.Day = today(l.now)
+	}
+	return e
+}
+
+// note adds an entry that the program makes itself.
+func (l *ledger) note(signer *record.Signer, e record.Entry) error {
+	e = l.entry(e)
+	_, err := l.add(signer, uuid.MustParse(e.ID), &record.Content{Entry: e})
+	return err
+}
+
+// changed does what follows from a change of the team's things: plans that it
+// touches are taken back, the records are written, and everybody is told.
+func (l *ledger) changed(ctx context.Context, team Team, signer *record.Signer, c Change) error {
+	if err := l.takeBack(ctx, team, signer, &c); err != nil {
+		return err
+	}
+	if len(l.rows) > 0 {
+		c.Records = true
+	}
+	if err := l.flush(ctx); err != nil {
+		return err
+	}
+	return c.tell(ctx, l.q, team.ID)
+}
+
+// takeBack takes every plan back that stands as checked or released and that
+// something changed for. What it finds is recorded, so that the plan stays back
+// when the change is undone.
+func (l *ledger) takeBack(ctx context.Context, team Team, signer *record.Signer, c *Change) error {
+	states, err := l.q.LastPlanStates(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	for _, s := range states {
+		touched := c.Gear || c.People || c.Policy || slices.Contains(c.Drops, s.DropID)
+		if s.State == string(record.Draft) || !touched {
+			continue
+		}
+		if err := l.takeBackOne(ctx, team, signer, s.DropID, c); err != nil {
+			return err
+		}
+	}
+	return l.flush(ctx)
+}
+
+func (l *ledger) takeBackOne(ctx context.Context, team Team, signer *record.Signer, id string, c *Change) error {
+	row, err := l.q.Drop(ctx, sqlc.DropParams{TeamID: team.ID, ID: id})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	d, err := readDrop(row.ID, row.Version, row.Document, row.ChangedAt.Time)
+	if err != nil {
+		return err
+	}
+	if err := present(ctx, l.q, team, d.Document); err != nil {
+		return err
+	}
+	last, err := lastGiven(ctx, l.q, team.ID, id)
+	if err != nil {
+		return err
+	}
+	now, _, err := last.stands(d.Document)
+	if err != nil {
+		// It cannot even be read with the present records.
+		now = drop.Standing{State: record.Draft, Because: []string{err.Error()}}
+	}
+	if now.State != record.Draft {
+		return nil
+	}
+	c.drop(id)
+	return l.plan(signer, d, record.PlanGiven{State: record.Draft, Because: now.Because})
+}
+
+// States gives the last state that each plan of a team was given, by the id of its
+// drop; one that is not there is a draft.
+func (s *Store) States(ctx context.Context, team uuid.UUID) (map[string]record.State, error) {
+	rows, err := s.q.LastPlanStates(ctx, team)
+	states := make(map[string]record.State, len(rows))
+	for _, r := range rows {
+		states[r.DropID] = record.State(r.State)
+	}
+	return states, err
+}
+
+// Stands says how the plan of a drop stands; the drop has what is the team's
+// (Present).
+func (s *Store) Stands(ctx context.Context, team uuid.UUID, d *Drop) (drop.Standing, error) {
+	g, err := lastGiven(ctx, s.q, team, d.ID)
+	if err != nil {
+		return drop.Standing{}, err
+	}
+	standing, _, err := g.stands(d.Document)
+	return standing, err
+}

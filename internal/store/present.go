@@ -1,0 +1,130 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Present gives drops what is the team's now: the record of their items, what
+// their people are familiar with, the policy, and the checks that were recorded
+// for their days. What a document says of these itself does not count.
+func (s *Store) Present(ctx context.Context, team Team, docs ...*drop.Document) error {
+	return present(ctx, s.q, team, docs...)
+}
+
+func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Document) error {
+	g, err := readGear(ctx, q, team.ID)
+	if err != nil {
+		return err
+	}
+	p, _, err := readPolicy(ctx, q, team)
+	if err != nil {
+		return err
+	}
+	people, err := readPeople(ctx, q, team.ID)
+	if err != nil {
+		return err
+	}
+	days := map[gear.Date]*checks{}
+	for _, d := range docs {
+		if days[d.Day] == nil {
+			if days[d.Day], err = checksOf(ctx, q, team.ID, d.Day); err != nil {
+				return err
+			}
+		}
+		d.Checks, d.PartnerChecks = days[d.Day].of(d)
+		familiar(d, people)
+		d.Refresh(g)
+		d.Policy = *p
+	}
+	return nil
+}
+
+// checks are those that were recorded for a day and stand.
+type checks struct {
+	// function has the last of each item, which decides.
+	function map[string]rig.FunctionCheck
+	partner  map[string][]rig.PartnerCheck
+}
+
+func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, day gear.Date) (*checks, error) {
+	rows, err := q.ChecksOfDay(ctx, sqlc.ChecksOfDayParams{TeamID: team, Day: string(day)})
+	if err != nil {
+		return nil, err
+	}
+	c := &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
+	for _, row := range rows {
+		var said record.Content
+		if err := json.Unmarshal(row.Content, &said); err != nil {
+			return nil, fmt.Errorf("record %s: %w", row.ID, err)
+		}
+		if said.Check != nil {
+			c.function[said.Item] = said.FunctionCheckBy(row.ByName)
+		}
+		if said.Partner != nil {
+			c.addPartner(&said, row.ByName)
+		}
+	}
+	return c, nil
+}
+
+// addPartner keeps the last word on each rigging: one that was found wrong after
+// it had been passed is not passed.
+func (c *checks) addPartner(said *record.Content, by string) {
+	list := slices.DeleteFunc(c.partner[said.Person], func(p rig.PartnerCheck) bool { return p.Rigging == said.Partner.Rigging })
+	if said.Partner.Passed {
+		list = append(list, said.PartnerCheckBy(by))
+	}
+	c.partner[said.Person] = list
+}
+
+// of gives the checks of a drop's items and people.
+func (c *checks) of(d *drop.Document) ([]rig.FunctionCheck, []rig.PartnerCheck) {
+	var function []rig.FunctionCheck
+	for _, id := range slices.Sorted(maps.Keys(d.Used())) {
+		if last, ok := c.function[id]; ok {
+			function = append(function, last)
+		}
+	}
+	var partner []rig.PartnerCheck
+	for _, p := range d.People {
+		partner = append(partner, c.partner[p.ID]...)
+	}
+	return function, partner
+}
+
+func familiar(d *drop.Document, people []rig.Member) {
+	for i := range d.People {
+		if j := slices.IndexFunc(people, func(m rig.Member) bool { return m.ID == d.People[i].ID }); j >= 0 {
+			d.People[i].Familiar = people[j].Familiar
+		}
+	}
+}
+
+func readPolicy(ctx context.Context, q *sqlc.Queries, team Team) (p *policy.Policy, version int, err error) {
+	row, err := q.Policy(ctx, team.ID)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return &policy.Policy{Name: team.Name}, 0, nil
+	}
+	if err != nil {
+		return nil, 0, err
+	}
+	if p, err = drop.ReadPolicy(row.Body); err != nil {
+		return nil, 0, fmt.Errorf("policy in the database: %w", err)
+	}
+	return p, int(row.Version), nil
+}

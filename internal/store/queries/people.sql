@@ -1,0 +1,94 @@
+-- name: AddAccount :one
+INSERT INTO accounts (login, name, password_hash, demo) VALUES ($1, $2, $3, $4)
+ON CONFLICT (login) DO NOTHING
+RETURNING id;
+
+-- name: AccountByLogin :one
+SELECT id, name, password_hash, demo FROM accounts WHERE login = $1;
+
+-- name: AccountPassword :one
+SELECT password_hash FROM accounts WHERE id = $1;
+
+-- name: SetPassword :exec
+UPDATE accounts SET password_hash = $2 WHERE id = $1;
+
+-- name: AddMembership :exec
+INSERT INTO memberships (account_id, team_id, person_id, roles) VALUES ($1, $2, $3, $4);
+
+-- name: SetRoles :one
+UPDATE memberships SET roles = $3, person_id = $4 WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
+
+-- name: RemoveMembership :one
+DELETE FROM memberships WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
+
+-- name: Supervisors :one
+SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles);
+
+-- name: LockMembers :exec
+SELECT pg_advisory_xact_lock(hashtextextended('members of ' || sqlc.arg(team)::uuid::text, 0));
+
+-- name: Members :many
+SELECT a.id, a.login, a.name, m.person_id, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 ORDER BY a.name, a.login;
+
+-- name: TeamsOf :many
+SELECT t.id, t.name, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name;
+
+-- name: AddSignIn :one
+INSERT INTO sign_ins (account_id, team_id, device) VALUES ($1, $2, $3) RETURNING id;
+
+-- name: SignedIn :one
+SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.roles
+FROM sign_ins s
+JOIN accounts a ON a.id = s.account_id
+JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id
+JOIN teams t ON t.id = s.team_id
+WHERE s.id = $1 AND s.ended_at IS NULL;
+
+-- name: Seen :exec
+UPDATE sign_ins SET seen_at = now() WHERE id = $1;
+
+-- name: SwitchTeam :one
+UPDATE sign_ins s SET team_id = $2
+WHERE s.id = $1 AND EXISTS (SELECT FROM memberships m WHERE m.account_id = s.account_id AND m.team_id = $2)
+RETURNING s.team_id;
+
+-- name: SignIns :many
+SELECT id, device, made_at, seen_at FROM sign_ins WHERE account_id = $1 AND ended_at IS NULL ORDER BY seen_at DESC LIMIT 100;
+
+-- name: EndSignIn :one
+UPDATE sign_ins SET ended_at = now() WHERE id = $1 AND account_id = $2 AND ended_at IS NULL RETURNING id;
+
+-- name: EndOtherSignIns :exec
+UPDATE sign_ins SET ended_at = now() WHERE account_id = $1 AND id <> $2 AND ended_at IS NULL;
+
+-- name: AddAttempt :exec
+INSERT INTO attempts (key) VALUES ($1);
+
+-- name: Attempts :one
+SELECT count(*) FROM attempts WHERE key = $1 AND at > now() - interval '15 minutes';
+
+-- name: ForgetAttempts :exec
+DELETE FROM attempts WHERE key = $1;
+
+-- name: ForgetOldAttempts :exec
+DELETE FROM attempts WHERE at < now() - interval '1 hour';
+
+-- name: AddInvitation :one
+INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, ends_at)
+VALUES ($1, $2, $3, $4, $5, $6, now() + interval '7 days')
+RETURNING id, ends_at;
+
+-- name: Invitations :many
+SELECT id, name, person_id, roles, made_by, made_at, ends_at FROM invitations
+WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() ORDER BY made_at DESC LIMIT 200;
+
+-- name: RemoveInvitation :one
+DELETE FROM invitations WHERE team_id = $1 AND id = $2 AND taken_by IS NULL RETURNING id;
+
+-- name: OpenInvitation :one
+SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles FROM invitations i JOIN teams t ON t.id = i.team_id
+WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() FOR UPDATE OF i;
+
+-- name: TakeInvitation :exec
+UPDATE invitations SET taken_by = $2 WHERE id = $1;

@@ -1,0 +1,83 @@
+-- name: LockChain :exec
+SELECT pg_advisory_xact_lock(hashtextextended('records of ' || sqlc.arg(team)::uuid::text, 0));
+
+-- name: ChainEnd :one
+-- The end of a chain, number 0 before its first record, and the server's time.
+SELECT clock_timestamp()::timestamptz AS now, coalesce(c.number, 0)::bigint AS number, c.seal FROM (SELECT) one LEFT JOIN chains c ON c.team_id = $1;
+
+-- name: AddRecords :batchexec
+INSERT INTO records (team_id, number, id, kind, by_id, by_name, at, content, seal) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: RecordsByID :many
+SELECT r.number, r.id, r.kind, r.by_id, r.content,
+    EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text) AS corrected
+FROM records r WHERE r.team_id = $1 AND r.id = ANY (sqlc.arg(ids)::uuid[]);
+
+-- name: ChecksOfDay :many
+SELECT r.id, r.kind, r.by_name, r.content FROM records r
+WHERE r.team_id = $1 AND r.day = sqlc.arg(day)::text AND r.kind IN ('function-check', 'partner-check')
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+ORDER BY r.number;
+
+-- name: RecordsOfDay :many
+SELECT * FROM record_lines r
+WHERE r.team_id = $1 AND r.day = sqlc.arg(day)::text AND r.number < sqlc.arg(before)::bigint
+AND (sqlc.arg(drop_id)::text = '' OR r.drop_id = sqlc.arg(drop_id)::text)
+ORDER BY r.number DESC LIMIT $2;
+
+-- name: RecordsOfItem :many
+SELECT * FROM record_lines r
+WHERE r.team_id = $1 AND r.item_id = sqlc.arg(item)::text AND r.number < sqlc.arg(before)::bigint
+ORDER BY r.number DESC LIMIT $2;
+
+-- name: RecordsOfPerson :many
+-- What somebody signed, and what is about them.
+SELECT * FROM record_lines r
+WHERE r.team_id = $1 AND r.number < sqlc.arg(before)::bigint AND (r.by_id = sqlc.arg(account)::uuid OR r.person_id = sqlc.arg(person)::text)
+ORDER BY r.number DESC LIMIT $2;
+
+-- name: HoursOfPerson :many
+SELECT (r.content -> 'hours' ->> 'work')::text AS work, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours,
+    count(DISTINCT r.day) AS days
+FROM records r
+WHERE r.team_id = $1 AND r.kind = 'hours' AND r.person_id = sqlc.arg(person)::text
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+GROUP BY 1 ORDER BY 2 DESC;
+
+-- name: LastPlanState :one
+SELECT r.number, r.by_name, r.at, r.content, r.seal FROM records r
+WHERE r.team_id = $1 AND r.drop_id = sqlc.arg(drop_id)::text AND r.kind = 'plan-state'
+ORDER BY r.number DESC LIMIT 1;
+
+-- name: LastPlanStates :many
+SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state FROM records r
+WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id IS NOT NULL
+ORDER BY r.drop_id, r.number DESC;
+
+-- name: ItemsByID :many
+SELECT sqlc.embed(i), m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+WHERE i.team_id = $1 AND i.id = ANY (sqlc.arg(ids)::text[]);
+
+-- name: ModelsByID :many
+SELECT id, body FROM models WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
+-- name: PeopleByID :many
+SELECT * FROM people WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
+-- name: ReturnItem :exec
+UPDATE items SET state = 'in-service', reason = '' WHERE team_id = $1 AND id = $2 AND state = 'quarantine';
+
+-- name: CheckEvents :exec
+UPDATE item_events SET checked_on = greatest(sqlc.arg(day)::date, happened) WHERE team_id = $1 AND item_id = $2 AND checked_on IS NULL;
+
+-- name: RemoveFamiliarisation :exec
+DELETE FROM familiarisations WHERE team_id = $1 AND person_id = $2 AND model_id = $3 AND shown_on = $4;
+
+-- name: Notify :exec
+SELECT pg_notify('team_changes', $1);
+
+-- name: DropDays :many
+SELECT id, (document ->> 'day')::text AS day FROM drops WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
+-- name: ChainForVerify :many
+SELECT t.id, t.name, coalesce(c.number, 0)::bigint AS number, c.seal FROM teams t LEFT JOIN chains c ON c.team_id = t.id ORDER BY t.name;

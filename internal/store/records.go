@@ -1,0 +1,361 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Outcome is what became of an entry.
+type Outcome struct {
+	ID     string `json:"id"`
+	State  string `json:"state" enum:"kept,already,refused" doc:"already: it was there, as it is"`
+	Number int64  `json:"number,omitempty"`
+	// Conflict says what was otherwise in the store than the device could know; the
+	// entry is recorded with it.
+	Conflict string         `json:"conflict,omitempty"`
+	Errors   []strict.Fault `json:"errors,omitempty" doc:"why it was refused"`
+}
+
+// Record records the entries of a batch in their order, each once, and does what
+// follows from them: an item that failed goes into quarantine. An entry that is
+// refused keeps none of the others back. What is recorded stands when Record
+// returns.
+func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b *record.Batch) ([]Outcome, error) {
+	var outcomes []Outcome
+	err := s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		r := &recorder{ledger: l, team: team, signer: signer, batch: b}
+		outcomes, err = r.run(ctx)
+		return err
+	})
+	return outcomes, err
+}
+
+// recorder is one batch on its way into the ledger.
+type recorder struct {
+	*ledger
+	team   Team
+	signer *record.Signer
+	batch  *record.Batch
+
+	sent    time.Time
+	kept    map[string]sqlc.RecordsByIDRow
+	items   map[string]*storedItem
+	models  map[string]*gear.Model
+	people  map[string]*rig.Member
+	days    map[string]gear.Date
+	effects []func(context.Context) error
+	changed Change
+}
+
+type storedItem struct {
+	gear.Item
+	model gear.Model
+}
+
+func (r *recorder) run(ctx context.Context) ([]Outcome, error) {
+	if err := r.gather(ctx); err != nil {
+		return nil, err
+	}
+	outcomes := make([]Outcome, len(r.batch.Records))
+	for i := range r.batch.Records {
+		var err error
+		if outcomes[i], err = r.one(ctx, i); err != nil {
+			return nil, err
+		}
+	}
+	if err := r.flush(ctx); err != nil {
+		return nil, err
+	}
+	for _, effect := range r.effects {
+		if err := effect(ctx); err != nil {
+			return nil, err
+		}
+	}
+	if r.changed.Gear || r.changed.People {
+		if err := r.takeBack(ctx, r.team, r.signer, &r.changed); err != nil {
+			return nil, err
+		}
+	}
+	return outcomes, r.changed.tell(ctx, r.q, r.team.ID)
+}
+
+// gather reads everything that the entries name, in a query a kind.
+func (r *recorder) gather(ctx context.Context) error {
+	r.sent, _ = time.Parse(time.RFC3339Nano, r.batch.SentAt)
+	var ids []uuid.UUID
+	var items, models, people, drops []string
+	for i := range r.batch.Records {
+		e := &r.batch.Records[i]
+		ids = append(ids, uuid.MustParse(e.ID))
+		if e.Corrects != "" {
+			ids = append(ids, uuid.MustParse(e.Corrects))
+		}
+		items, people, drops = append(items, e.Item), named(people, e.Person), named(drops, e.Drop)
+		if e.Check != nil {
+			items = append(items, e.Check.Rope)
+		}
+		if e.Familiar != nil {
+			models = append(models, e.Familiar.Model)
+		}
+	}
+	kept, err := r.q.RecordsByID(ctx, sqlc.RecordsByIDParams{TeamID: r.team.ID, Ids: ids})
+	if err != nil {
+		return err
+	}
+	r.kept = map[string]sqlc.RecordsByIDRow{}
+	for _, k := range kept {
+		r.kept[k.ID.String()] = k
+	}
+	if err := r.gatherItems(ctx, items); err != nil {
+		return err
+	}
+	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops))
+}
+
+func (r *recorder) gatherItems(ctx context.Context, ids []string) error {
+	rows, err := r.q.ItemsByID(ctx, sqlc.ItemsByIDParams{TeamID: r.team.ID, Ids: ids})
+	if err != nil {
+		return err
+	}
+	r.items = make(map[string]*storedItem, len(rows))
+	for _, row := range rows {
+		i := &storedItem{Item: item(row.Item)}
+		if err := strict.Read(row.Body, &i.model); err != nil {
+			return fmt.Errorf("model in the database: %w", err)
+		}
+		r.items[i.ID] = i
+	}
+	return nil
+}
+
+func (r *recorder) gatherModels(ctx context.Context, ids []string) error {
+	r.models = map[string]*gear.Model{}
+	if ids == nil {
+		return nil
+	}
+	rows, err := r.q.ModelsByID(ctx, sqlc.ModelsByIDParams{TeamID: r.team.ID, Ids: ids})
+	for _, row := range rows {
+		m := new(gear.Model)
+		if err := strict.Read(row.Body, m); err != nil {
+			return fmt.Errorf("model in the database: %w", err)
+		}
+		r.models[row.ID] = m
+	}
+	return err
+}
+
+// named adds an id that is given.
+func named(ids []string, id string) []string {
+	if id == "" {
+		return ids
+	}
+	return append(ids, id)
+}
+
+func (r *recorder) gatherPeople(ctx context.Context, ids []string) error {
+	if ids == nil {
+		return nil
+	}
+	rows, err := r.q.PeopleByID(ctx, sqlc.PeopleByIDParams{TeamID: r.team.ID, Ids: ids})
+	r.people = make(map[string]*rig.Member, len(rows))
+	for _, row := range rows {
+		r.people[row.ID] = &rig.Member{ID: row.ID, Name: row.Name}
+	}
+	return err
+}
+
+func (r *recorder) gatherDays(ctx context.Context, ids []string) error {
+	if ids == nil {
+		return nil
+	}
+	rows, err := r.q.DropDays(ctx, sqlc.DropDaysParams{TeamID: r.team.ID, Ids: ids})
+	r.days = make(map[string]gear.Date, len(rows))
+	for _, row := range rows {
+		r.days[row.ID] = gear.Date(row.Day)
+	}
+	return err
+}
+
+// one judges an entry and adds it.
+func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
+	e := &r.batch.Records[i]
+	out := Outcome{ID: e.ID, State: "refused"}
+	if k, there := r.kept[e.ID]; there {
+		return r.again(e, k, fmt.Sprintf("/records/%d/id", i)), nil
+	}
+	facts, err := r.facts(ctx, e)
+	if err != nil {
+		return out, err
+	}
+	var faults strict.Faults
+	conflict := e.Judge(facts, fmt.Sprintf("/records/%d", i), &faults)
+	var refused *strict.Error
+	if errors.As(faults.Err(), &refused) {
+		out.Errors = refused.Faults
+		return out, nil
+	}
+	out.State, out.Conflict = "kept", conflict
+	content := &record.Content{Entry: *e, ClockOffS: facts.ClockOffS(), Conflict: conflict}
+	if out.Number, err = r.sign(content); err != nil {
+		return out, err
+	}
+	return out, r.follow(e)
+}
+
+func (r *recorder) sign(c *record.Content) (int64, error) {
+	n, err := r.add(r.signer, uuid.MustParse(c.ID), c)
+	text, _ := json.Marshal(c)
+	r.kept[c.ID] = sqlc.RecordsByIDRow{Number: n, ID: uuid.MustParse(c.ID), Kind: string(c.Kind), ByID: r.signer.Account, Content: text}
+	if k, ok := r.kept[c.Corrects]; ok {
+		k.Corrected = true
+		r.kept[c.Corrects] = k
+	}
+	r.changed.Records = true
+	r.changed.drop(c.Drop)
+	return n, err
+}
+
+// again answers for an entry whose id is there already.
+func (r *recorder) again(e *record.Entry, k sqlc.RecordsByIDRow, at string) Outcome {
+	out := Outcome{ID: e.ID, State: "already", Number: k.Number}
+	var c record.Content
+	err := json.Unmarshal(k.Content, &c)
+	was, _ := json.Marshal(c.Entry)
+	if is, _ := json.Marshal(e); err != nil || k.ByID != r.signer.Account || !bytes.Equal(was, is) {
+		return Outcome{ID: e.ID, State: "refused", Errors: []strict.Fault{{Pointer: at, Detail: "another record has this id"}}}
+	}
+	out.Conflict = c.Conflict
+	return out
+}
+
+func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, error) {
+	f := &record.Facts{Signer: *r.signer, Arrived: r.now, Sent: r.sent, Person: r.people[e.Person], DropDay: r.days[e.Drop]}
+	if i := r.items[e.Item]; i != nil {
+		f.Item, f.Model = &i.Item, &i.model
+	}
+	if e.Check != nil {
+		if i := r.items[e.Check.Rope]; i != nil && i.model.Rope != nil {
+			f.Rope = &i.Item
+		}
+	}
+	if e.Familiar != nil {
+		f.Model = r.models[e.Familiar.Model]
+	}
+	if k, ok := r.kept[e.Corrects]; ok {
+		f.Corrected = &record.Corrected{Kind: record.Kind(k.Kind), By: k.ByID, Already: k.Corrected}
+	}
+	if e.Kind == record.PartnerCheck && f.DropDay != "" {
+		row, err := r.q.Drop(ctx, sqlc.DropParams{TeamID: r.team.ID, ID: e.Drop})
+		if err != nil {
+			return nil, err
+		}
+		d, err := readDrop(row.ID, row.Version, row.Document, row.ChangedAt.Time)
+		if err != nil {
+			return nil, err
+		}
+		f.Rigging = d.Document.Rigging(e.Person)
+	}
+	return f, nil
+}
+
+// follow notes what follows from an entry that was recorded.
+func (r *recorder) follow(e *record.Entry) error {
+	team := r.team.ID
+	switch e.Kind {
+	case record.FunctionCheck:
+		if next := e.FollowUp(); next != nil {
+			if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
+				return err
+			}
+			return r.follow(next)
+		}
+	case record.Quarantine:
+		r.changed.Gear = true
+		r.stop(e)
+	case record.BackInService:
+		r.changed.Gear = true
+		i := r.items[e.Item]
+		i.State, i.Reason = gear.InService, ""
+		r.effects = append(r.effects, func(ctx context.Context) error {
+			if err := r.q.ReturnItem(ctx, sqlc.ReturnItemParams{TeamID: team, ID: e.Item}); err != nil {
+				return err
+			}
+			return r.q.CheckEvents(ctx, sqlc.CheckEventsParams{TeamID: team, ItemID: e.Item, Day: toDate(e.Day)})
+		})
+	case record.Familiarisation:
+		r.changed.People = true
+		r.effects = append(r.effects, func(ctx context.Context) error { return r.familiar(ctx, e) })
+	case record.Withdrawal:
+		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
+	}
+	return nil
+}
+
+// stop puts an item out of service.
+func (r *recorder) stop(e *record.Entry) {
+	i := r.items[e.Item]
+	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Note}
+	if i.State == gear.InService {
+		i.State, i.Reason = gear.Quarantine, reasonOf(event)
+	}
+	r.effects = append(r.effects, func(ctx context.Context) error { return quarantine(ctx, r.q, r.team.ID, e.Item, event) })
+}
+
+func (r *recorder) familiar(ctx context.Context, e *record.Entry) error {
+	by := e.Familiar.By
+	if by == "" {
+		by = r.signer.Name
+	}
+	if e.Corrects != "" {
+		if err := r.forget(ctx, e.Corrects); err != nil {
+			return err
+		}
+	}
+	return r.q.PutFamiliarisation(ctx, sqlc.PutFamiliarisationParams{
+		TeamID: r.team.ID, PersonID: e.Person, ModelID: e.Familiar.Model, ShownOn: toDate(e.Day), ShownBy: by,
+	})
+}
+
+// forget takes back the familiarisation that a withdrawn record made.
+func (r *recorder) forget(ctx context.Context, id string) error {
+	var c record.Content
+	if err := json.Unmarshal(r.kept[id].Content, &c); err != nil || c.Kind != record.Familiarisation {
+		return err
+	}
+	r.changed.People = true
+	return r.q.RemoveFamiliarisation(ctx, sqlc.RemoveFamiliarisationParams{
+		TeamID: r.team.ID, PersonID: c.Person, ModelID: c.Familiar.Model, ShownOn: toDate(c.Day),
+	})
+}
+
+func reasonOf(e gear.Event) string {
+	if e.Note == "" {
+		return e.Kind
+	}
+	return e.Kind + ": " + e.Note
+}
+
+// quarantine puts an item out of service at once and notes the event that stops
+// it. The row is locked by the update, so that events are numbered one by one.
+func quarantine(ctx context.Context, q *sqlc.Queries, team uuid.UUID, item string, e gear.Event) error {
+	if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: reasonOf(e)}); err != nil {
+		return missing(err)
+	}
+	return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note})
+}

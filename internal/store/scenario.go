@@ -1,0 +1,105 @@
+package store
+
+import (
+	"context"
+	"errors"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Scenario is everything a team starts with.
+type Scenario struct {
+	Team    string
+	Gear    *drop.Store
+	People  []rig.Member
+	Drops   map[string]*drop.Document
+	Members []ScenarioMember
+	// Signed are records, each given by the member of a login.
+	Signed []Signed
+}
+
+// ScenarioMember is somebody who may sign in.
+type ScenarioMember struct {
+	NewAccount
+	Person string
+	Roles  []string
+}
+
+// Signed is an entry with who gave it.
+type Signed struct {
+	Login string
+	Entry record.Entry
+}
+
+// Load keeps a scenario, all of it or nothing; loaded is false where its team is
+// there already, and nothing is then changed.
+func (s *Store) Load(ctx context.Context, sc *Scenario) (team Team, loaded bool, err error) {
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		t, added, err := ensureTeam(ctx, q, sc.Team)
+		if team = t; err != nil || !added {
+			return err
+		}
+		loaded = true
+		return load(ctx, q, team, sc)
+	})
+	return team, loaded, err
+}
+
+func load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenario) error {
+	if sc.Gear != nil {
+		if err := putGear(ctx, q, team.ID, sc.Gear); err != nil {
+			return err
+		}
+	}
+	if err := putPeople(ctx, q, team.ID, sc.People); err != nil {
+		return err
+	}
+	for id, d := range sc.Drops {
+		if _, err := addDrop(ctx, q, team.ID, id, d); err != nil {
+			return err
+		}
+	}
+	signers, err := addMembers(ctx, q, team.ID, sc.Members)
+	if err != nil {
+		return err
+	}
+	l, err := openLedger(ctx, q, team.ID)
+	if err != nil {
+		return err
+	}
+	for i := range sc.Signed {
+		if err := l.note(signers[sc.Signed[i].Login], sc.Signed[i].Entry); err != nil {
+			return err
+		}
+	}
+	return l.flush(ctx)
+}
+
+// addMembers makes the accounts of a scenario, or finds those that another team
+// brought, and gives the signers by login.
+func addMembers(ctx context.Context, q *sqlc.Queries, team uuid.UUID, members []ScenarioMember) (map[string]*record.Signer, error) {
+	signers := map[string]*record.Signer{}
+	for i := range members {
+		m := &members[i]
+		id, err := addAccount(ctx, q, &m.NewAccount)
+		if errors.Is(err, ErrTaken) {
+			var there sqlc.AccountByLoginRow
+			there, err = q.AccountByLogin(ctx, m.Login)
+			id = there.ID
+		}
+		if err != nil {
+			return nil, err
+		}
+		row := sqlc.AddMembershipParams{AccountID: id, TeamID: team, PersonID: pointer(m.Person), Roles: m.Roles}
+		if err := q.AddMembership(ctx, row); err != nil {
+			return nil, err
+		}
+		signers[m.Login] = &record.Signer{Account: id, Name: m.Name, Person: m.Person}
+	}
+	return signers, nil
+}

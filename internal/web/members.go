@@ -1,0 +1,187 @@
+package web
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"net/http"
+	"regexp"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store"
+)
+
+type membersOut struct{ Body []store.Membership }
+
+func (c *Config) members(ctx context.Context, _ *struct{}) (*membersOut, error) {
+	list, err := c.Store.Members(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &membersOut{list}, nil
+}
+
+type memberBody struct {
+	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: nobody"`
+	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+}
+
+type memberIn struct {
+	ID      uuid.UUID `path:"id"`
+	RawBody []byte
+}
+
+func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error) {
+	var body memberBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, who(ctx).Team.ID, in.ID, body.Person, roles(body.Roles)))
+}
+
+func (c *Config) removeMember(ctx context.Context, in *uuidIn) (*struct{}, error) {
+	return nil, c.memberProblem(ctx, c.Store.RemoveMember(ctx, who(ctx).Team.ID, in.ID))
+}
+
+func (c *Config) memberProblem(ctx context.Context, err error) error {
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, store.ErrLastSupervisor):
+		return NewProblem(http.StatusConflict, err.Error())
+	}
+	return failed(ctx, err)
+}
+
+// roles gives each role once, in the order in which roles are shown.
+func roles(given []Role) []Role {
+	return slices.DeleteFunc(slices.Clone(Roles), func(r Role) bool { return !slices.Contains(given, r) })
+}
+
+type invitationsOut struct{ Body []store.Invitation }
+
+func (c *Config) invitations(ctx context.Context, _ *struct{}) (*invitationsOut, error) {
+	list, err := c.Store.Invitations(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &invitationsOut{list}, nil
+}
+
+type inviteBody struct {
+	Name   string `json:"name" minLength:"1" maxLength:"80" doc:"who is invited"`
+	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: nobody"`
+	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+}
+
+type inviteOut struct {
+	Body struct {
+		store.Invitation
+		Path string `json:"path" doc:"where it is taken; shown this once, since only its hash is kept"`
+	}
+}
+
+func (c *Config) invite(ctx context.Context, in *rawIn) (*inviteOut, error) {
+	var body inviteBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	i := who(ctx)
+	path, made, err := Invite(ctx, c.Store, i.Team.ID, store.Invitation{Name: body.Name, Person: body.Person, Roles: roles(body.Roles), MadeBy: i.Name})
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &inviteOut{}
+	out.Body.Invitation, out.Body.Path = *made, path
+	return out, nil
+}
+
+// Invite makes an invitation and gives where it is taken. What is behind the # is
+// never sent with a page, so that it is in no log.
+func Invite(ctx context.Context, s *store.Store, team uuid.UUID, i store.Invitation) (path string, made *store.Invitation, err error) {
+	token := rand.Text()
+	made, err = s.Invite(ctx, team, token, i)
+	return "/join#" + token, made, err
+}
+
+func (c *Config) removeInvitation(ctx context.Context, in *uuidIn) (*struct{}, error) {
+	if err := c.Store.RemoveInvitation(ctx, who(ctx).Team.ID, in.ID); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
+}
+
+type joinBody struct {
+	Token string `json:"token" minLength:"1" maxLength:"80"`
+	// A new account; left out by who is signed in and joins another team.
+	Login    string `json:"login,omitempty" maxLength:"80"`
+	Name     string `json:"name,omitempty" maxLength:"80"`
+	Password string `json:"password,omitempty" maxLength:"200"`
+	Device   string `json:"device,omitempty" maxLength:"200"`
+}
+
+var loginPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
+
+// join takes an invitation: who is signed in joins a further team, everybody else
+// makes an account.
+func (c *Config) join(ctx context.Context, in *addressed) (*struct{}, error) {
+	var body joinBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	if err := c.guess(ctx, "from "+in.address, triesFrom); err != nil {
+		return nil, err
+	}
+	if i, ok := ctx.Value(identityKey{}).(*store.Identity); ok {
+		_, err := c.Store.Join(ctx, body.Token, nil, i.Account)
+		return nil, joinProblem(ctx, err)
+	}
+	fresh, err := newAccount(&body)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	account, err := c.Store.Join(ctx, body.Token, fresh, uuid.Nil)
+	if err != nil {
+		return nil, joinProblem(ctx, err)
+	}
+	return nil, c.begin(ctx, account, body.Device)
+}
+
+func newAccount(body *joinBody) (*store.NewAccount, error) {
+	var p strict.Faults
+	login, name := strings.ToLower(strings.TrimSpace(body.Login)), strings.TrimSpace(body.Name)
+	if !loginPattern.MatchString(login) {
+		p.Add("two to eighty letters without accents, digits and . _ @ + -", "login")
+	}
+	if name == "" {
+		p.Add("missing", "name")
+	}
+	if err := p.Err(); err != nil {
+		return nil, err
+	}
+	if err := goodPassword("/password", body.Password); err != nil {
+		return nil, err
+	}
+	hash, err := HashPassword(body.Password)
+	if err != nil {
+		return nil, fmt.Errorf("password: %w", err)
+	}
+	return &store.NewAccount{Login: login, Name: name, Hash: hash}, nil
+}
+
+func joinProblem(ctx context.Context, err error) error {
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, store.ErrNotFound):
+		return NewProblem(http.StatusNotFound, "this invitation is not open: it was taken, taken back, or is more than seven days old")
+	case errors.Is(err, store.ErrTaken):
+		return NewProblem(http.StatusConflict, err.Error(), strict.Fault{Pointer: "/login", Detail: err.Error()})
+	}
+	return failed(ctx, err)
+}

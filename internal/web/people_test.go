@@ -1,0 +1,444 @@
+package web_test
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/store"
+	"zealousknot/internal/web"
+)
+
+// operations are those of the API's own description.
+func operations(t testing.TB, url string) map[string]struct{ method, path string } {
+	t.Helper()
+	var api struct {
+		Paths map[string]map[string]struct{ OperationID string }
+	}
+	if _, text := call(t, "GET", url+"/api/v1/openapi.json", nil); json.Unmarshal(text, &api) != nil {
+		t.Fatal(string(text))
+	}
+	list := map[string]struct{ method, path string }{}
+	for path, methods := range api.Paths {
+		for method, op := range methods {
+			list[op.OperationID] = struct{ method, path string }{strings.ToUpper(method), path}
+		}
+	}
+	return list
+}
+
+// Every operation in the API's own description, with every role and with none: who
+// may is let in, who may not is told so and changes nothing. An operation without a
+// right cannot be declared.
+func TestRoles(t *testing.T) {
+	h := newHouse(t)
+	hash, err := web.HashPassword(password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	team, err := h.store.TeamNamed(t.Context(), demo.Team)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sites := map[string]*httptest.Server{"": httptest.NewServer(h.handler)}
+	t.Cleanup(sites[""].Close)
+	for _, role := range web.Roles {
+		token, login := uuid.NewString(), "only-"+role
+		if _, err := h.store.Invite(t.Context(), team.ID, token, store.Invitation{Name: role, Roles: []web.Role{role}, MadeBy: "test"}); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := h.store.Join(t.Context(), token, &store.NewAccount{Login: login, Name: role, Hash: hash}, uuid.Nil); err != nil {
+			t.Fatal(err)
+		}
+		sites[role] = h.as(t, login)
+	}
+	list := operations(t, sites[""].URL)
+	for id := range web.Rights {
+		if _, there := list[id]; !there && id != "calc-*" {
+			t.Errorf("%s has a right and is not there", id)
+		}
+	}
+	for id, op := range list {
+		right, ok := web.RightOf(id)
+		if !ok {
+			t.Errorf("%s has no right", id)
+		}
+		for role, s := range sites {
+			// A sign-out would end what the others are tried with; it may be anybody's.
+			if id == "sign-out" && role != "" {
+				continue
+			}
+			path := strings.ReplaceAll(op.path, "{id}", uuid.Nil.String())
+			status := status(t, op.method, s.URL+path)
+			var wrong bool
+			switch {
+			case right.Open || role != "" && right.Has([]web.Role{role}):
+				// Refused for what is asked, not for who asks; to see one's own log one is
+				// somebody on the drops.
+				wrong = status == http.StatusUnauthorized || status == http.StatusForbidden && !strings.HasPrefix(id, "log")
+			case role == "":
+				wrong = status != http.StatusUnauthorized
+			default:
+				wrong = status != http.StatusForbidden
+			}
+			if wrong {
+				t.Errorf("%s as %q: %d", id, role, status)
+			}
+		}
+	}
+	for kind, right := range web.KindRights {
+		for role, s := range sites {
+			status := 0
+			if role != "" {
+				answer, _ := call(t, "POST", s.URL+"/api/v1/records", batch(`"kind":"`+string(kind)+`"`))
+				status = answer.StatusCode
+			}
+			if role != "" && (status == http.StatusForbidden) == right.Has([]web.Role{role}) {
+				t.Errorf("%s as %q: %d", kind, role, status)
+			}
+		}
+	}
+	if d, err := h.store.Drops(t.Context(), team.ID, 10); err != nil || len(d) != 3 {
+		t.Errorf("something was changed: %v", err)
+	}
+}
+
+// status sends an empty object and gives the status alone; it does not wait for
+// what goes on.
+func status(t testing.TB, method, url string) int {
+	t.Helper()
+	ctx, stop := context.WithCancel(t.Context())
+	defer stop()
+	r, err := http.NewRequestWithContext(ctx, method, url, strings.NewReader("{}"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	answer, err := http.DefaultClient.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	answer.Body.Close()
+	return answer.StatusCode
+}
+
+// Signing in: the wrong password and the unknown login are told alike, guessing is
+// stopped, a device is signed out from another one, a changed password signs out
+// all others, and one's teams are gone over between.
+func TestSignIn(t *testing.T) {
+	h := newHouse(t)
+	phone, laptop := h.as(t, "dov"), h.as(t, "dov")
+	session := func(s *httptest.Server) (v struct {
+		SignedIn bool `json:"signed_in"`
+		Team     *store.Team
+		Teams    []store.TeamRoles
+		Roles    []string
+		May      []string
+	}) {
+		if _, text := call(t, "GET", s.URL+"/api/v1/session", nil); json.Unmarshal(text, &v) != nil {
+			t.Fatal(string(text))
+		}
+		return v
+	}
+	if s := session(phone); !s.SignedIn || len(s.Teams) != 2 || s.Team.Name != demo.Team || !slices.Contains(s.May, "record:back-in-service") {
+		t.Fatalf("%+v", s)
+	}
+	other := session(phone).Teams[1]
+	if answer, text := call(t, "PUT", phone.URL+"/api/v1/session/team", fmt.Appendf(nil, `{"team":%q}`, other.ID)); answer.StatusCode != 204 {
+		t.Fatal(string(text))
+	}
+	if s := session(phone); s.Team.Name != demo.OtherTeam || slices.Contains(s.Roles, web.StoreKeeper) {
+		t.Errorf("%+v", s)
+	}
+	if list := read[[]any](t, phone.URL+"/api/v1/drops"); len(list) != 0 {
+		t.Error("the first team's drops in the second team")
+	}
+	if s := session(laptop); s.Team.Name != demo.Team {
+		t.Error("the other device went over too")
+	}
+
+	devices := read[[]store.SignInLine](t, phone.URL+"/api/v1/sign-ins")
+	i := slices.IndexFunc(devices, func(l store.SignInLine) bool { return !l.Present })
+	if answer, _ := call(t, "DELETE", phone.URL+"/api/v1/sign-ins/"+devices[i].ID.String(), nil); answer.StatusCode != 204 || session(laptop).SignedIn || !session(phone).SignedIn {
+		t.Errorf("%+v", devices)
+	}
+	refused(t, 401, "", "GET", laptop.URL+"/api/v1/drops", nil)
+	laptop = h.as(t, "dov")
+	for new, pointer := range map[string]string{"short": "/new", "aaaaaaaaaaaaaaaa": "/new"} {
+		refused(t, 422, pointer, "PUT", phone.URL+"/api/v1/session/password", fmt.Appendf(nil, `{"old":%q,"new":%q}`, password, new))
+	}
+	if answer, text := call(t, "PUT", phone.URL+"/api/v1/session/password", fmt.Appendf(nil, `{"old":%q,"new":"four words of rope"}`, password)); answer.StatusCode != 204 {
+		t.Fatal(string(text))
+	}
+	if session(laptop).SignedIn || !session(phone).SignedIn {
+		t.Error("after the change of the password")
+	}
+	if answer, _ := call(t, "DELETE", phone.URL+"/api/v1/session", nil); answer.StatusCode != 204 || session(phone).SignedIn {
+		t.Error("signed out, and still in")
+	}
+
+	open := httptest.NewServer(h.handler)
+	defer open.Close()
+	try := func(login string) string {
+		answer, text := call(t, "POST", open.URL+"/api/v1/session", fmt.Appendf(nil, `{"login":%q,"password":"a guess"}`, login))
+		return fmt.Sprint(answer.StatusCode, string(text))
+	}
+	if known, unknown := try("rhea"), try("nobody"); known != unknown || !strings.HasPrefix(known, "401") {
+		t.Errorf("%s\n%s", known, unknown)
+	}
+	for range 9 {
+		try("rhea")
+	}
+	// Even the right one is not tried any more.
+	refused(t, 429, "", "POST", open.URL+"/api/v1/session", fmt.Appendf(nil, `{"login":"rhea","password":%q}`, password))
+	refused(t, 422, "/pass", "POST", open.URL+"/api/v1/session", []byte(`{"login":"rhea","password":"secret","pass":"secret"}`))
+	if _, text := call(t, "POST", open.URL+"/api/v1/session", []byte(`{"login":"rhea","password":["hush"]}`)); strings.Contains(string(text), "hush") {
+		t.Errorf("a password is said back: %s", text)
+	}
+	// What the demo lets in is nobody elsewhere, signed in already or not.
+	real := httptest.NewServer(web.Handler(t.Context(), &web.Config{Store: h.store}))
+	defer real.Close()
+	refused(t, 401, "", "POST", real.URL+"/api/v1/session", fmt.Appendf(nil, `{"login":"maren","password":%q}`, password))
+	cookie := h.signIn(t, "maren")
+	refused(t, 401, "", "GET", real.URL+"/api/v1/drops", nil, "Cookie", cookie.Name+"="+cookie.Value)
+	if _, text := call(t, "GET", real.URL+"/api/v1/session", nil); strings.Contains(string(text), "demo_accounts") {
+		t.Error("demo accounts are listed outside of the demo")
+	}
+	if !cookie.HttpOnly || cookie.SameSite != http.SameSiteLaxMode {
+		t.Errorf("%+v", cookie)
+	}
+}
+
+// An invitation is taken once, by a new account or by who has one; a team keeps a
+// supervisor; who was taken out is out at once.
+func TestMembers(t *testing.T) {
+	h := newHouse(t)
+	dov, stranger := h.as(t, "dov"), h.as(t, "stranger")
+	open := httptest.NewServer(h.handler)
+	defer open.Close()
+	invite := func(roles string) string {
+		_, text := call(t, "POST", dov.URL+"/api/v1/invitations", []byte(`{"name":"Nils","roles":`+roles+`}`))
+		var made struct{ Path string }
+		if err := json.Unmarshal(text, &made); err != nil || made.Path == "" {
+			t.Fatal(string(text))
+		}
+		return strings.TrimPrefix(made.Path, "/join#")
+	}
+	token := invite(`["reader"]`)
+	join := func(url, token, more string) *http.Response {
+		answer, _ := call(t, "POST", url+"/api/v1/join", []byte(`{"token":"`+token+`"`+more+`}`))
+		return answer
+	}
+	for pointer, body := range map[string]string{"/login": `"login":"N","name":"Nils","password":"four words of rope"`, "/password": `"login":"nils","name":"Nils","password":"four"`, "/name": `"login":"nils","password":"four words of rope"`} {
+		refused(t, 422, pointer, "POST", open.URL+"/api/v1/join", []byte(`{"token":"`+token+`",`+body+`}`))
+	}
+	const nils = `,"login":"Nils","name":"Nils Aasen","password":"four words of rope"`
+	refused(t, 409, "/login", "POST", open.URL+"/api/v1/join", []byte(`{"token":"`+token+`"`+strings.Replace(nils, `"Nils"`, `"rhea"`, 1)+`}`))
+	if answer := join(open.URL, token, nils); answer.StatusCode != 204 || len(answer.Cookies()) != 1 {
+		t.Fatal(answer.Status)
+	}
+	if answer := join(open.URL, token, strings.Replace(nils, "Nils", "other", 1)); answer.StatusCode != 404 {
+		t.Errorf("taken twice: %s", answer.Status)
+	}
+	if answer := join(stranger.URL, invite(`["reader"]`), ""); answer.StatusCode != 204 {
+		t.Errorf("joining with an account: %s", answer.Status)
+	}
+	if answer := join(dov.URL, invite(`["reader"]`), ""); answer.StatusCode != 409 {
+		t.Errorf("in the team already: %s", answer.Status)
+	}
+	list := read[[]store.Membership](t, dov.URL+"/api/v1/members")
+	of := func(login string) string {
+		i := slices.IndexFunc(list, func(m store.Membership) bool { return m.Login == login })
+		return dov.URL + "/api/v1/members/" + list[i].Account.String()
+	}
+	if len(list) != 7 {
+		t.Errorf("%+v", list)
+	}
+	refused(t, 409, "", "PUT", of("dov"), []byte(`{"roles":["technician"]}`))
+	refused(t, 409, "", "DELETE", of("dov"), nil)
+	refused(t, 422, "/roles/0", "PUT", of("rhea"), []byte(`{"roles":["chief"]}`))
+	rhea := h.as(t, "rhea")
+	refused(t, 403, "", "DELETE", rhea.URL+"/api/v1/drops/face-4", nil, "If-Match", `"1"`)
+	if answer, _ := call(t, "PUT", of("rhea"), []byte(`{"roles":["supervisor"],"person":"rhea"}`)); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	refused(t, 412, "", "DELETE", rhea.URL+"/api/v1/drops/face-4", nil, "If-Match", `"9"`)
+	if answer, _ := call(t, "DELETE", of("rhea"), nil); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	refused(t, 401, "", "GET", rhea.URL+"/api/v1/drops", nil)
+}
+
+// A plan is checked, then released by a supervisor; a stop is in the way, a look
+// needs its reason; what matters takes it back for good and says what, what does
+// not matter does not.
+func TestPlan(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")
+	const path = "/api/v1/drops/gate-shaft"
+	plan := func() *store.Plan { p := read[store.Plan](t, ivo.URL+path+"/plan"); return &p }
+	set := func(s *httptest.Server, state string, reasons []record.Reason) (int, string) {
+		body := []byte(`{"state":"` + state + `","reasons":` + asJSON(t, append([]record.Reason{}, reasons...)) + `}`)
+		answer, text := call(t, "PUT", s.URL+path+"/plan", body, "If-Match", fmt.Sprintf("%q", fmt.Sprint(plan().Version)))
+		return answer.StatusCode, string(text)
+	}
+	save := func(change func(*drop.Document)) {
+		t.Helper()
+		answer, text := call(t, "GET", dov.URL+path, nil)
+		d := new(drop.Document)
+		if err := json.Unmarshal(text, d); err != nil {
+			t.Fatal(err)
+		}
+		change(d)
+		if answer, text := call(t, "PUT", dov.URL+path, []byte(asJSON(t, d)), "If-Match", answer.Header.Get("ETag")); answer.StatusCode != 200 {
+			t.Fatal(string(text))
+		}
+	}
+	// The shaft as it is has something to look at.
+	save(func(d *drop.Document) {
+		d.People[0].Carries = slices.DeleteFunc(d.People[0].Carries, func(s string) bool { return s == "gloves-2" })
+	})
+	refused(t, 422, "/state", "PUT", dov.URL+path+"/plan", []byte(`{"state":"released"}`), "If-Match", `"2"`)
+	refused(t, 412, "", "PUT", dov.URL+path+"/plan", []byte(`{"state":"checked"}`), "If-Match", `"1"`)
+	if code, text := set(ivo, "checked", nil); code != 200 || plan().State != record.Checked {
+		t.Fatal(text)
+	}
+	if code, _ := set(ivo, "released", nil); code != 403 {
+		t.Error("released by a technician")
+	}
+	refused(t, 422, "/reasons", "PUT", dov.URL+path+"/plan", []byte(`{"state":"released"}`), "If-Match", `"2"`)
+	d := read[drop.Document](t, ivo.URL+path)
+	report, err := d.CheckIn(drop.FindingsOnly)
+	if err != nil || report.Stops > 0 || report.Looks == 0 {
+		t.Fatal(err, report.Stops, report.Looks)
+	}
+	var reasons []record.Reason
+	for _, f := range report.Findings {
+		reasons = append(reasons, record.Reason{Rule: f.Rule, What: f.What, Reason: "gloves lie at the deck"})
+	}
+	release := func() {
+		t.Helper()
+		for _, state := range []string{"checked", "released"} {
+			if code, text := set(dov, state, reasons); code != 200 {
+				t.Fatal(text)
+			}
+		}
+	}
+	release()
+	if p := plan(); p.State != record.Released || p.By != "Dov Pellister" || len(p.Reasons) != len(reasons) {
+		t.Errorf("%+v", p)
+	}
+	save(func(d *drop.Document) { d.Note, d.People[0].AtM = "another note", 20 })
+	if p := plan(); p.State != record.Released {
+		t.Errorf("taken back by nothing: %+v", p)
+	}
+	for what, c := range map[string]struct{ do, undo func(*drop.Document) }{
+		"people, Ivo Kestrane, mass: 81 kg → 90 kg": {func(d *drop.Document) { d.People[0].MassKg = 90 }, func(d *drop.Document) { d.People[0].MassKg = 81 }},
+		"geometry, top: 38 m → 37 m":                {func(d *drop.Document) { d.Geometry.TopM = 37 }, func(d *drop.Document) { d.Geometry.TopM = 38 }},
+		"wind m/s: 0":                               {func(d *drop.Document) { d.WindMS = 9 }, func(d *drop.Document) { d.WindMS = 0 }},
+	} {
+		save(c.do)
+		save(c.undo)
+		p := plan()
+		if p.State != record.Draft || len(p.Because) == 0 {
+			t.Errorf("%s: undone, it is %s: %q", what, p.State, p.Because)
+		}
+		if what[0] != 'w' && p.Because[0] != what {
+			t.Errorf("%q, want %q", p.Because, what)
+		}
+		release()
+	}
+	// What happens in the store takes it back too, on every drop.
+	send(t, ivo.URL, batch(`"kind":"quarantine","item":"descender-21","quarantine":{"event":"dropped"},"note":"from the deck"`))
+	send(t, dov.URL, batch(`"kind":"back-in-service","item":"descender-21","note":"examined"`))
+	if p := plan(); p.State != record.Draft || !strings.Contains(strings.Join(p.Because, "; "), "descender 21, state: in-service → quarantine") {
+		t.Errorf("%+v", p)
+	}
+	states := 0
+	for _, l := range linesOf(t, dov.URL, "day=2026-11-24&drop=gate-shaft") {
+		if l.Says.Plan != nil {
+			states++
+		}
+	}
+	if states != 1+4*2+4 {
+		t.Errorf("%d plan states are recorded", states)
+	}
+}
+
+// Pages are told of what changes in their team, at once, and of nothing else.
+func TestChanges(t *testing.T) {
+	h := newHouse(t)
+	dov, stranger := h.as(t, "dov"), h.as(t, "stranger")
+	told := map[*httptest.Server]chan string{}
+	for _, s := range []*httptest.Server{dov, stranger} {
+		answer, err := http.Get(s.URL + "/api/v1/changes")
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(func() { answer.Body.Close() })
+		lines := bufio.NewScanner(answer.Body)
+		wait(t, lines, `data: {}`)
+		ch := make(chan string, 100)
+		told[s] = ch
+		go func() {
+			for lines.Scan() {
+				if data, ok := strings.CutPrefix(lines.Text(), "data: "); ok && data != "{}" && data != `{"all":true}` {
+					ch <- data
+				}
+			}
+		}()
+	}
+	send(t, dov.URL, batch(`"kind":"quarantine","item":"descender-21","drop":"gate-shaft","quarantine":{"event":"dropped"}`))
+	if got := <-told[dov]; got != `{"records":true,"gear":true,"drops":["gate-shaft"]}` {
+		t.Error(got)
+	}
+	call(t, "PUT", stranger.URL+"/api/v1/people", []byte(`{"people":[{"id":"a","name":"A","mass_kg":80}]}`))
+	if got := <-told[stranger]; got != `{"people":true}` {
+		t.Error(got)
+	}
+}
+
+func wait(t testing.TB, lines *bufio.Scanner, want string) {
+	t.Helper()
+	for lines.Scan() {
+		if lines.Text() == want {
+			return
+		}
+	}
+	t.Fatal("the stream ended: ", lines.Err())
+}
+
+// Whatever is sent as a batch is recorded, refused or not read, and never an error
+// of the program's own; the chain is whole after it.
+func FuzzRecords(f *testing.F) {
+	for _, entry := range []string{
+		check("backup-7", "rope-4", false, "look", "rolls"), `"kind":"hours","person":"rhea","hours":{"hours_h":2,"work":"face"}`,
+		`"kind":"withdrawal","note":"x","corrects":"` + uuid.NewString() + `"`, `"kind":"partner-check","drop":"face-4","person":"ivo","partner":{"rigging":"a","passed":true}`,
+	} {
+		f.Add(batch(entry))
+	}
+	f.Add([]byte(`{"sent_at":"2026-11-24T00:00:00Z","records":[]}`))
+	h := newHouse(f)
+	rhea := h.as(f, "dov")
+	f.Fuzz(func(t *testing.T, body []byte) {
+		answer, text := call(t, "POST", rhea.URL+"/api/v1/records", body)
+		if code := answer.StatusCode; code != 200 && code != 422 && code != 403 && code != 413 && code != 429 && code != 400 {
+			t.Errorf("%d %s", code, text)
+		}
+		if answer.StatusCode == 200 {
+			if chains, err := h.store.Verify(t.Context(), 0); err != nil || chains[0].Broken != nil {
+				t.Errorf("%+v %v", chains, err)
+			}
+		}
+	})
+}

@@ -1,0 +1,58 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"strconv"
+	"time"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store"
+)
+
+type planOut struct {
+	ETag string `header:"ETag" doc:"of the drop as it is now"`
+	Body *store.Plan
+}
+
+func (c *Config) plan(ctx context.Context, in *idIn) (*planOut, error) {
+	p, err := c.Store.Plan(ctx, who(ctx).Team, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &planOut{etag(p.Version), p}, nil
+}
+
+type planBody struct {
+	State   record.State    `json:"state" enum:"draft,checked,released"`
+	Reasons []record.Reason `json:"reasons,omitempty" maxItems:"200" doc:"for every look, to release"`
+}
+
+type setPlanIn struct {
+	ID      string `path:"id" maxLength:"64"`
+	IfMatch string `header:"If-Match" doc:"the ETag of the drop that was looked at"`
+	RawBody []byte
+}
+
+// setPlan gives a plan a state. What is in the way is told with its place.
+func (c *Config) setPlan(ctx context.Context, in *setPlanIn) (*planOut, error) {
+	version, err := ifMatch(in.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	var body planBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	i := who(ctx)
+	if body.State == record.Released && !is(i, Supervisor) {
+		return nil, NewProblem(http.StatusForbidden, "a plan is released by a supervisor", strict.Fault{Pointer: "/state", Detail: "for this one must be supervisor"})
+	}
+	if err := c.Store.SetPlan(ctx, i.Team, signer(ctx), in.ID, version, body.State, body.Reasons); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return c.plan(ctx, &idIn{in.ID})
+}
+
+func seconds(d time.Duration) string { return strconv.Itoa(int(d.Seconds()) + 1) }

@@ -1,0 +1,199 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"golang.org/x/time/rate"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store"
+)
+
+const (
+	// maxBatchBytes is the largest batch that is read.
+	maxBatchBytes = 256 << 10
+	// perSecond and burst are how many records one account may send: a device that
+	// comes back from a day without signal sends all at once.
+	perSecond, burst = 50, 3000
+	// pageSize is how many records a list gives.
+	pageSize = 200
+)
+
+// limits keeps how much each account has sent lately.
+type limits struct {
+	mu sync.Mutex
+	of map[uuid.UUID]*rate.Limiter
+}
+
+// allow takes n records from what an account may send; wait is how long until it
+// may, 0 where it may now.
+func (l *limits) allow(account uuid.UUID, n int, now time.Time) (wait time.Duration) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if l.of == nil || len(l.of) > 10_000 {
+		l.of = map[uuid.UUID]*rate.Limiter{}
+	}
+	lim := l.of[account]
+	if lim == nil {
+		lim = rate.NewLimiter(perSecond, burst)
+		l.of[account] = lim
+	}
+	r := lim.ReserveN(now, n)
+	if wait = r.DelayFrom(now); wait > 0 {
+		r.CancelAt(now)
+	}
+	return wait
+}
+
+type outcomesOut struct {
+	Body struct {
+		Records []store.Outcome `json:"records" doc:"one for each that was sent, in the same order"`
+	}
+}
+
+// addRecords records a batch. What was recorded stands once this answers; a batch
+// that is sent again, since its answer was lost, is recorded once.
+func (c *Config) addRecords(ctx context.Context, in *rawIn) (*outcomesOut, error) {
+	var batch record.Batch
+	if err := strict.Read(in.RawBody, &batch); err != nil {
+		return nil, failed(ctx, err)
+	}
+	i := who(ctx)
+	if err := mayRecord(i, &batch); err != nil {
+		return nil, err
+	}
+	if wait := c.limits.allow(i.Account, len(batch.Records), time.Now()); wait > 0 {
+		p := NewProblem(http.StatusTooManyRequests, "too many records at once; send the rest later")
+		return nil, huma.ErrorWithHeaders(p, http.Header{"Retry-After": {seconds(wait)}})
+	}
+	outcomes, err := c.Store.Record(ctx, i.Team, signer(ctx), &batch)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &outcomesOut{}
+	out.Body.Records = outcomes
+	return out, nil
+}
+
+// mayRecord refuses a batch that holds what the roles do not record.
+func mayRecord(i *store.Identity, b *record.Batch) error {
+	var faults []strict.Fault
+	for n := range b.Records {
+		kind := b.Records[n].Kind
+		if r := KindRights[kind]; !r.Has(i.Roles) {
+			faults = append(faults, strict.Fault{Pointer: strict.Pointer("records", n, "kind"), Detail: "a " + string(kind) + " is recorded by a " + strings.Join(r.Roles, " or ")})
+		}
+	}
+	if faults != nil {
+		return NewProblem(http.StatusForbidden, "your roles do not record this; nothing was recorded", faults...)
+	}
+	return nil
+}
+
+type recordsIn struct {
+	Day    string `query:"day" format:"date" doc:"the records of a day"`
+	Drop   string `query:"drop" maxLength:"64" doc:"with day: of this drop alone"`
+	Item   string `query:"item" maxLength:"64" doc:"the records of an item"`
+	Before int64  `query:"before" minimum:"0" doc:"only those with a lower number: for the next page"`
+}
+
+type linesOut struct {
+	Body struct {
+		Records []store.RecordLine `json:"records"`
+		// More says that there are earlier ones.
+		More bool `json:"more,omitempty"`
+	}
+}
+
+func (c *Config) records(ctx context.Context, in *recordsIn) (*linesOut, error) {
+	team, page := who(ctx).Team.ID, store.Page{Before: in.Before, Limit: pageSize + 1}
+	switch {
+	case in.Item != "" && in.Day == "":
+		return listed(ctx)(c.Store.RecordsOfItem(ctx, team, in.Item, page))
+	case in.Day != "" && in.Item == "":
+		return listed(ctx)(c.Store.RecordsOfDay(ctx, team, gear.Date(in.Day), in.Drop, page))
+	}
+	return nil, NewProblem(http.StatusUnprocessableEntity, "ask for a day or for an item", strict.Fault{Pointer: "/query/day", Detail: "give day, or item, not both"})
+}
+
+func listed(ctx context.Context) func([]store.RecordLine, error) (*linesOut, error) {
+	return func(lines []store.RecordLine, err error) (*linesOut, error) {
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		out := &linesOut{}
+		out.Body.Records, out.Body.More = lines[:min(len(lines), pageSize)], len(lines) > pageSize
+		return out, nil
+	}
+}
+
+type logIn struct {
+	ID     string `path:"id" maxLength:"64" doc:"who on the team's drops; me: who asks"`
+	Before int64  `query:"before" minimum:"0"`
+}
+
+type logOut struct {
+	Body struct {
+		Hours   []store.WorkHours  `json:"hours"`
+		Records []store.RecordLine `json:"records" doc:"what this person signed, and what is about them"`
+		More    bool               `json:"more,omitempty"`
+	}
+}
+
+// personOf finds whose log is asked for, and refuses those of others to whom they
+// are no business of.
+func (c *Config) personOf(ctx context.Context, id string) (account uuid.UUID, person string, err error) {
+	i := who(ctx)
+	if id == "me" || id == i.Person {
+		return i.Account, i.Person, nil
+	}
+	if !is(i, Supervisor) && !is(i, Trainer) {
+		return uuid.Nil, "", NewProblem(http.StatusForbidden, "only one's own; those of others: supervisor or trainer")
+	}
+	people, err := c.Store.People(ctx, i.Team.ID)
+	if err != nil {
+		return uuid.Nil, "", failed(ctx, err)
+	}
+	members, err := c.Store.Members(ctx, i.Team.ID)
+	if err != nil {
+		return uuid.Nil, "", failed(ctx, err)
+	}
+	for _, m := range members {
+		if m.Person == id {
+			return m.Account, id, nil
+		}
+	}
+	for _, p := range people {
+		if p.ID == id {
+			return uuid.Nil, id, nil
+		}
+	}
+	return uuid.Nil, "", failed(ctx, store.ErrNotFound)
+}
+
+func (c *Config) log(ctx context.Context, in *logIn) (*logOut, error) {
+	account, person, err := c.personOf(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	team := who(ctx).Team.ID
+	hours, err := c.Store.HoursOf(ctx, team, person)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	lines, err := listed(ctx)(c.Store.RecordsOfPerson(ctx, team, account, person, store.Page{Before: in.Before, Limit: pageSize + 1}))
+	if err != nil {
+		return nil, err
+	}
+	out := &logOut{}
+	out.Body.Hours, out.Body.Records, out.Body.More = hours, lines.Body.Records, lines.Body.More
+	return out, nil
+}

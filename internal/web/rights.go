@@ -1,0 +1,148 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store"
+)
+
+// Role is what somebody is in a team; one may be several.
+type Role = string
+
+// The roles.
+const (
+	Technician  Role = "technician"
+	Supervisor  Role = "supervisor"
+	StoreKeeper Role = "store-keeper"
+	Trainer     Role = "trainer"
+	Reader      Role = "reader"
+)
+
+// Roles are all roles, in the order in which they are shown.
+var Roles = []Role{Technician, Supervisor, StoreKeeper, Trainer, Reader}
+
+// Right says who may do an operation of the API.
+type Right struct {
+	// Open: without signing in.
+	Open bool
+	// Roles are those that may; empty with Open false: everybody who is signed in.
+	Roles []Role
+	// Own says what further holds, in words.
+	Own string
+}
+
+var (
+	open     = Right{Open: true}
+	signedIn = Right{}
+)
+
+func only(roles ...Role) Right { return Right{Roles: roles} }
+
+// Rights says of every operation of the API who may do it. One that is not named
+// here is refused when the program starts.
+var Rights = map[string]Right{
+	"session":         open,
+	"sign-in":         open,
+	"join":            open,
+	"sign-out":        signedIn,
+	"switch-team":     {Own: "to a team one is in"},
+	"change-password": {Own: "one's own"},
+	"sign-ins":        {Own: "one's own"},
+	"end-sign-in":     {Own: "one's own"},
+
+	"gear":       signedIn,
+	"people":     signedIn,
+	"rules":      signedIn,
+	"comparison": signedIn,
+	"policy":     signedIn,
+	"drops":      signedIn,
+	"drop":       signedIn,
+	"check":      signedIn,
+	"choices":    signedIn,
+	"calc-*":     signedIn,
+	"changes":    signedIn,
+	"plan":       signedIn,
+	"records":    signedIn,
+	"sheet-pdf":  signedIn,
+	"sheet-csv":  signedIn,
+	"log":        {Own: "one's own; those of others: supervisor, trainer"},
+	"log-csv":    {Own: "one's own; those of others: supervisor, trainer"},
+
+	"add-drop":    only(Technician, Supervisor, Trainer),
+	"save-drop":   only(Technician, Supervisor, Trainer),
+	"remove-drop": only(Supervisor),
+	"set-plan":    {Roles: []Role{Technician, Supervisor}, Own: "released: supervisor"},
+	"add-records": {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "by kind, see below"},
+	"put-policy":  only(Supervisor),
+	"put-gear":    only(StoreKeeper),
+	"put-people":  only(Supervisor),
+
+	"members":           only(Supervisor),
+	"set-member":        only(Supervisor),
+	"remove-member":     only(Supervisor),
+	"invitations":       only(Supervisor),
+	"invite":            only(Supervisor),
+	"remove-invitation": only(Supervisor),
+}
+
+// KindRights says who may record what.
+var KindRights = map[record.Kind]Right{
+	record.FunctionCheck:   only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.PartnerCheck:    {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
+	record.Quarantine:      only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.BackInService:   only(StoreKeeper),
+	record.Familiarisation: only(Supervisor, Trainer),
+	record.Hours:           {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
+	record.Withdrawal:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
+}
+
+// RightOf is the right of an operation; ok is false for one that has none.
+func RightOf(operation string) (r Right, ok bool) {
+	if strings.HasPrefix(operation, "calc-") {
+		operation = "calc-*"
+	}
+	r, ok = Rights[operation]
+	return r, ok
+}
+
+// Has reports whether somebody with some roles may.
+func (r Right) Has(roles []Role) bool {
+	return r.Open || len(r.Roles) == 0 || slices.ContainsFunc(roles, func(o Role) bool { return slices.Contains(r.Roles, o) })
+}
+
+type identityKey struct{}
+
+// who is who is signed in; only operations that are not open may ask.
+func who(ctx context.Context) *store.Identity {
+	return ctx.Value(identityKey{}).(*store.Identity)
+}
+
+// signer is who is signed in, as records know them.
+func signer(ctx context.Context) *record.Signer {
+	i := who(ctx)
+	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Others: is(i, Supervisor)}
+}
+
+func is(i *store.Identity, role Role) bool { return slices.Contains(i.Roles, role) }
+
+// allow lets a request through to its operation, or not.
+func allow(api huma.API) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		r, _ := RightOf(ctx.Operation().OperationID)
+		i, in := ctx.Context().Value(identityKey{}).(*store.Identity)
+		switch {
+		case r.Open || in && r.Has(i.Roles):
+			next(ctx)
+		case !in:
+			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "sign in first")
+		default:
+			_ = huma.WriteErr(api, ctx, http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
+		}
+	}
+}

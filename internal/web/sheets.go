@@ -1,0 +1,200 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/report"
+	"zealousknot/internal/store"
+)
+
+// fileOut is a file that is answered as it is.
+type fileOut struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+// file declares an operation that answers with a file.
+func file[I any](api huma.API, id, path, summary, kind string, handler func(context.Context, *I) (*fileOut, error)) {
+	o := operation(http.MethodGet, id, path, summary)
+	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{
+		kind: {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
+	}}}
+	huma.Register(api, o, func(ctx context.Context, in *I) (*fileOut, error) {
+		out, err := handler(ctx, in)
+		if out != nil {
+			out.ContentType = kind
+			if kind == "text/csv" {
+				out.ContentType += "; charset=utf-8; header=present"
+			}
+		}
+		return out, err
+	})
+}
+
+// whole is how many records a file holds at most.
+const whole = 20_000
+
+func (c *Config) sheetPDF(ctx context.Context, in *idIn) (*fileOut, error) {
+	s, err := c.sheet(ctx, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	var b bytes.Buffer
+	if err := s.PDF(&b); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return attached(in.ID+"-checks-"+s.Day+".pdf", &b), nil
+}
+
+func (c *Config) sheetCSV(ctx context.Context, in *idIn) (*fileOut, error) {
+	s, err := c.sheet(ctx, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return csvFile(ctx, in.ID+"-checks-"+s.Day+".csv", s.Rows)
+}
+
+func (c *Config) logCSV(ctx context.Context, in *logIn) (*fileOut, error) {
+	account, person, err := c.personOf(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	team := who(ctx).Team.ID
+	lines, err := c.Store.RecordsOfPerson(ctx, team, account, person, store.Page{Before: in.Before, Limit: whole})
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := c.Store.Gear(ctx, team)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return csvFile(ctx, strings.Trim(person+"-log.csv", "-"), rowsOf(lines, g.Items))
+}
+
+func csvFile(ctx context.Context, name string, rows []report.Row) (*fileOut, error) {
+	var b bytes.Buffer
+	if err := report.CSV(&b, rows); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return attached(name, &b), nil
+}
+
+func attached(name string, b *bytes.Buffer) *fileOut {
+	return &fileOut{Disposition: fmt.Sprintf("attachment; filename=%q", name), Body: b.Bytes()}
+}
+
+// sheet gathers the check sheet of a drop.
+func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
+	i := who(ctx)
+	d, err := c.Store.Drop(ctx, i.Team.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	if err := c.Store.Present(ctx, i.Team, d.Document); err != nil {
+		return nil, err
+	}
+	r, err := d.Document.CheckIn(drop.Detail{Checks: true})
+	if err != nil {
+		return nil, err
+	}
+	plan, err := c.Store.Plan(ctx, i.Team, id)
+	if err != nil {
+		return nil, err
+	}
+	lines, err := c.Store.RecordsOfDay(ctx, i.Team.ID, d.Document.Day, id, store.Page{Limit: whole})
+	if err != nil {
+		return nil, err
+	}
+	return &report.Sheet{
+		Team: i.Team.Name, Drop: d.Document.Name, Site: d.Document.Site, Day: string(d.Document.Day), Plan: planWords(plan), Due: r.Checks,
+		Rows: rowsOf(lines, d.Document.Items), Printed: time.Now(), PrintedBy: i.Name,
+	}, nil
+}
+
+func planWords(p *store.Plan) string {
+	words := string(p.State)
+	switch {
+	case len(p.Because) > 0:
+		words += "; taken back: " + strings.Join(p.Because, "; ")
+	case p.At != nil:
+		words += " by " + p.By + ", " + p.At.UTC().Format("2006-01-02 15:04 UTC")
+	}
+	for _, r := range p.Reasons {
+		words += fmt.Sprintf("\n%s: %s Reason: %s", r.Rule, r.What, r.Reason)
+	}
+	return words
+}
+
+// rowsOf are records in words, first one first.
+func rowsOf(lines []store.RecordLine, items []gear.Item) []report.Row {
+	labels := map[string]string{}
+	for _, i := range items {
+		labels[i.ID] = i.Label
+	}
+	label := func(id string) string {
+		if l := labels[id]; l != "" {
+			return l
+		}
+		return id
+	}
+	rows := make([]report.Row, len(lines))
+	for n, l := range lines {
+		s := &l.Says
+		what, on, result := inWords(s, label)
+		rows[n] = report.Row{
+			Number: l.Number, At: l.At, Given: s.Given(), Day: string(s.Day), Kind: strings.ReplaceAll(string(s.Kind), "-", " "), What: what, On: on,
+			Result: result, Note: s.Note, Conflict: s.Conflict, By: l.By, CorrectedBy: l.CorrectedBy, Seal: l.Seal,
+		}
+	}
+	slices.Reverse(rows)
+	return rows
+}
+
+func inWords(s *record.Content, label func(string) string) (what, on, result string) {
+	passed := map[bool]string{true: "passed", false: "FAILED"}
+	what = label(s.Item)
+	switch {
+	case s.Check != nil:
+		on = strings.TrimSuffix("on "+label(s.Check.Rope)+", "+s.Check.Mode, ", ")
+		result = passed[s.Check.Passed]
+		for _, p := range s.Check.Proofs {
+			result += proofWords(p.Proof, p.Did, p.Note)
+		}
+	case s.Partner != nil:
+		what, on, result = s.Person, "rigging "+s.Partner.Rigging, passed[s.Partner.Passed]
+	case s.Quarantine != nil:
+		result = strings.ReplaceAll(s.Quarantine.Event, "-", " ")
+	case s.Familiar != nil:
+		what, on, result = s.Person, s.Familiar.Model, "shown"
+	case s.Hours != nil:
+		what, result = s.Person, s.Hours.Hours.String()+", "+s.Hours.Work
+	case s.Plan != nil:
+		what, result = s.Drop, strings.Join(append([]string{string(s.Plan.State)}, s.Plan.Because...), "; ")
+	case s.Corrects != "":
+		what = "record " + s.Corrects
+	}
+	return what, on, result
+}
+
+func proofWords(proof string, did bool, note string) string {
+	words := "; " + proof
+	if !did {
+		words += " did NOT"
+	}
+	if note != "" {
+		words += " (" + note + ")"
+	}
+	return words
+}

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+// Records as they stand, last first. What was corrected stays to be seen.
+import { computed } from 'vue'
+import type { RecordLine } from '@/api/client'
+import { useGear, usePeople } from '@/lib/gear'
+import { kindWords, saysWords, timeWords } from '@/lib/records'
+import { useSession } from '@/stores/session'
+
+defineProps<{ records: RecordLine[] }>()
+const emit = defineEmits<{ withdraw: [record: RecordLine] }>()
+
+const session = useSession()
+const gear = useGear()
+const people = usePeople()
+const labels = computed(() => new Map(gear.items.value.map((i) => [i.id, i.label])))
+const names = computed(() => new Map((people.data.value ?? []).map((p) => [p.id, p.name])))
+
+function words(r: RecordLine) {
+  return saysWords(
+    r.says,
+    (i) => labels.value.get(i) ?? i,
+    (p) => names.value.get(p) ?? p,
+  )
+}
+
+const correctable = ['function-check', 'partner-check', 'familiarisation', 'hours']
+
+function mayWithdraw(r: RecordLine): boolean {
+  if (r.corrected_by || !correctable.includes(r.says.kind) || !session.may('record:withdrawal')) return false
+  return r.account === session.account || session.may('plan:released')
+}
+</script>
+
+<template>
+  <ol class="divide-line border-line divide-y border-y">
+    <li
+      v-for="r in records"
+      :key="r.number"
+      class="flex flex-wrap items-baseline gap-x-4 py-2"
+      :data-record="r.says.kind"
+    >
+      <span class="figure text-soft w-14 text-sm">{{ r.number }}</span>
+      <span class="min-w-56 flex-1" :class="r.corrected_by ? 'line-through' : ''">
+        <b>{{ kindWords[r.says.kind as keyof typeof kindWords] ?? r.says.kind }}</b> {{ words(r).about }}
+        <span class="block" :class="words(r).result.startsWith('■') ? 'text-stop' : ''">{{ words(r).result }}</span>
+        <span v-if="r.says.conflict" class="text-look block">◆ meanwhile: {{ r.says.conflict }}</span>
+      </span>
+      <span class="text-soft figure text-right text-sm max-sm:w-full max-sm:text-left">
+        {{ r.by }} · {{ timeWords(r.says.given_at) }}
+        <span v-if="r.says.clock_off_s" class="text-look block">clock off by {{ r.says.clock_off_s }} s</span>
+        <span class="block">
+          <button v-if="mayWithdraw(r)" type="button" class="quiet no-print text-sm" @click="emit('withdraw', r)">
+            withdraw
+          </button>
+          <template v-if="r.corrected_by">corrected by {{ r.corrected_by }} · </template>
+          <span :title="r.seal">seal {{ r.seal.slice(0, 8) }}</span>
+        </span>
+      </span>
+    </li>
+  </ol>
+</template>

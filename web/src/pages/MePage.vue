@@ -1,0 +1,147 @@
+<script setup lang="ts">
+// One's own hours and checks; the devices one is signed in on; the password; the
+// teams one is in.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, must, Refused, type RecordLine } from '@/api/client'
+import OutboxNotice from '@/components/OutboxNotice.vue'
+import RecordList from '@/components/RecordList.vue'
+import WithdrawBox from '@/components/WithdrawBox.vue'
+import { timeWords, today } from '@/lib/records'
+import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const outbox = useOutbox()
+const withdrawn = ref<RecordLine>()
+const log = useQuery({
+  queryKey: ['log', 'me'],
+  queryFn: async () => must(await api.GET('/api/v1/people/{id}/log', { params: { path: { id: 'me' } } })),
+  staleTime: 0,
+})
+const devices = useQuery({ queryKey: ['sign-ins'], queryFn: async () => must(await api.GET('/api/v1/sign-ins')) })
+const total = computed(() => (log.data.value?.hours ?? []).reduce((sum, h) => sum + h.hours_h, 0))
+
+const day = ref(today())
+const hours = ref<number>()
+const work = ref('')
+
+function addHours() {
+  if (!hours.value || !work.value.trim()) return
+  outbox.record(session.name, {
+    kind: 'hours',
+    day: day.value,
+    person: session.person,
+    hours: { hours_h: hours.value, work: work.value.trim() },
+  })
+  hours.value = undefined
+}
+
+const old = ref('')
+const fresh = ref('')
+const said = ref('')
+
+async function changePassword() {
+  try {
+    must(await api.PUT('/api/v1/session/password', { body: { old: old.value, new: fresh.value } }))
+    said.value = 'Changed. Every other device is signed out.'
+    old.value = fresh.value = ''
+    void devices.refetch()
+  } catch (e) {
+    said.value = e instanceof Refused ? `■ ${e.faults[0]?.detail ?? e.message}` : '■ The server does not answer.'
+  }
+}
+
+async function end(id: string) {
+  await api.DELETE('/api/v1/sign-ins/{id}', { params: { path: { id } } })
+  void devices.refetch()
+}
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-4xl px-5 py-6">
+    <div class="flex flex-wrap items-center gap-x-4">
+      <h1>{{ session.name }}</h1>
+      <span class="text-soft">{{ session.session?.roles.join(', ') }} in {{ session.team?.name }}</span>
+      <button type="button" class="plain ml-auto" data-sign-out @click="session.signOut()">Sign out</button>
+    </div>
+    <section v-if="(session.session?.teams.length ?? 0) > 1" class="mt-3 flex flex-wrap items-center gap-2">
+      <span>Go over to:</span>
+      <button
+        v-for="t in session.session?.teams.filter((t) => t.id !== session.team?.id)"
+        :key="t.id"
+        type="button"
+        class="plain whitespace-normal!"
+        @click="session.switchTeam(t.id)"
+      >
+        {{ t.name }} <span class="text-soft text-sm">{{ t.roles.join(', ') }}</span>
+      </button>
+    </section>
+    <OutboxNotice />
+    <section v-if="session.person" class="border-line mt-5 border-t pt-4">
+      <h2>Hours on rope</h2>
+      <p v-if="log.data.value?.hours.length" class="figure">
+        <b>{{ total }} h</b> in all:
+        <template v-for="(h, n) in log.data.value.hours" :key="h.work"
+          ><template v-if="n">; </template>{{ h.hours_h }} h {{ h.work }} on {{ h.days }}
+          {{ h.days === 1 ? 'day' : 'days' }}</template
+        >.
+      </p>
+      <p v-else class="text-soft">None recorded yet.</p>
+      <form v-if="session.may('record:hours')" class="mt-3 flex flex-wrap items-end gap-3" @submit.prevent="addHours">
+        <label>Day<input v-model="day" type="date" class="field" :max="today()" required /></label>
+        <label
+          >Hours<input
+            v-model.number="hours"
+            type="number"
+            class="field w-24!"
+            min="0.25"
+            max="24"
+            step="0.25"
+            required
+        /></label>
+        <label class="min-w-48 flex-1"
+          >Kind of work<input v-model="work" class="field" maxlength="60" required
+        /></label>
+        <button type="submit" class="strong min-h-12!">Record and sign</button>
+      </form>
+    </section>
+    <section class="border-line mt-5 border-t pt-4">
+      <div class="flex flex-wrap items-center gap-3">
+        <h2>My records</h2>
+        <a class="plain ml-auto" href="/api/v1/people/me/log.csv" download>as CSV</a>
+      </div>
+      <p v-if="log.data.value && !log.data.value.records.length" class="text-soft">Nothing yet.</p>
+      <RecordList
+        v-else-if="log.data.value"
+        class="mt-2"
+        :records="log.data.value.records"
+        @withdraw="(r) => (withdrawn = r)"
+      />
+    </section>
+    <section class="border-line mt-5 border-t pt-4">
+      <h2>Signed in on</h2>
+      <ul class="divide-line border-line divide-y border-y">
+        <li v-for="d in devices.data.value ?? []" :key="d.id" class="flex min-h-14 flex-wrap items-center gap-x-4">
+          <span class="flex-1">{{ d.device }}<b v-if="d.present"> · this one</b></span>
+          <span class="text-soft figure text-sm"
+            >since {{ timeWords(d.made_at) }}, seen {{ timeWords(d.seen_at) }}</span
+          >
+          <button v-if="!d.present" type="button" class="quiet" @click="end(d.id)">sign it out</button>
+        </li>
+      </ul>
+    </section>
+    <section class="border-line mt-5 border-t pt-4">
+      <h2>Password</h2>
+      <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="changePassword">
+        <label
+          >Present<input v-model="old" class="field" type="password" autocomplete="current-password" required
+        /></label>
+        <label>New<input v-model="fresh" class="field" type="password" autocomplete="new-password" required /></label>
+        <button type="submit" class="plain min-h-12!">Change it</button>
+      </form>
+      <p v-if="said" role="status" :class="said.startsWith('■') ? 'text-stop' : ''">{{ said }}</p>
+    </section>
+    <WithdrawBox :record="withdrawn" @close="withdrawn = undefined" />
+  </main>
+</template>

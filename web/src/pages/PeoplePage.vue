@@ -1,0 +1,200 @@
+<script setup lang="ts">
+// The team's people: who is familiar with which model, who may sign in as what, and
+// invitations.
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { api, must, Refused, type Membership, type Role } from '@/api/client'
+import OutboxNotice from '@/components/OutboxNotice.vue'
+import RolePicker from '@/components/RolePicker.vue'
+import { useGear, usePeople } from '@/lib/gear'
+import { timeWords, today } from '@/lib/records'
+import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const outbox = useOutbox()
+const client = useQueryClient()
+const gear = useGear()
+const people = usePeople()
+const leads = computed(() => session.may('members'))
+const members = useQuery({
+  queryKey: ['members'],
+  queryFn: async () => must(await api.GET('/api/v1/members')),
+  enabled: leads,
+})
+const invitations = useQuery({
+  queryKey: ['members', 'invitations'],
+  queryFn: async () => must(await api.GET('/api/v1/invitations')),
+  enabled: leads,
+})
+
+/** Models that somebody must be familiar with: what rides a rope or is a last resort. */
+const models = computed(() => {
+  const inStore = new Set(gear.items.value.map((i) => i.model))
+  return [...gear.models.value.values()].filter((m) => inStore.has(m.id) && (m.device || m.class === 'evacuation-kit'))
+})
+const shown = computed(() => {
+  const map = new Map<string, string>()
+  for (const p of people.data.value ?? [])
+    for (const f of p.familiar ?? []) map.set(`${p.id} ${f.model}`, `${f.on}${f.by ? `, by ${f.by}` : ''}`)
+  return map
+})
+const marking = ref<{ person: string; model: string }>()
+const day = ref(today())
+const by = ref('')
+
+function mark() {
+  const m = marking.value
+  if (!m) return
+  const name = people.data.value?.find((p) => p.id === m.person)?.name ?? m.person
+  const familiar = { model: m.model, ...(by.value.trim() ? { by: by.value.trim() } : {}) }
+  outbox.record(name, { kind: 'familiarisation', day: day.value, person: m.person, familiar })
+  marking.value = undefined
+}
+
+const refused = ref('')
+const link = ref('')
+const invited = reactive<{ name: string; person: string; roles: Role[] }>({
+  name: '',
+  person: '',
+  roles: ['technician'],
+})
+
+async function attempt(f: () => Promise<void>) {
+  refused.value = ''
+  try {
+    await f()
+  } catch (e) {
+    refused.value = e instanceof Refused ? (e.faults[0]?.detail ?? e.message) : 'The server does not answer.'
+  }
+  await client.invalidateQueries({ queryKey: ['members'] })
+}
+
+const invite = () =>
+  attempt(async () => {
+    const { name, person, roles } = invited
+    const made = must(await api.POST('/api/v1/invitations', { body: { name, roles, ...(person ? { person } : {}) } }))
+    link.value = location.origin + made.path
+    invited.name = ''
+  })
+const setRoles = (m: Membership, roles: Role[]) =>
+  attempt(async () => {
+    const body = { roles, ...(m.person ? { person: m.person } : {}) }
+    must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: m.account } }, body }))
+  })
+const takeOut = (m: Membership) =>
+  attempt(async () => {
+    must(await api.DELETE('/api/v1/members/{id}', { params: { path: { id: m.account } } }))
+  })
+const takeBack = (id: string) =>
+  attempt(async () => {
+    must(await api.DELETE('/api/v1/invitations/{id}', { params: { path: { id } } }))
+  })
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-5xl px-5 py-6">
+    <h1>People</h1>
+    <OutboxNotice />
+    <section class="mt-3">
+      <h2>Who is familiar with what</h2>
+      <p class="text-soft max-w-prose">
+        Devices of one class differ in small ways that matter under load. Whoever carries a model without a record is a
+        look on the drop.
+      </p>
+      <p v-if="people.data.value && !people.data.value.length" class="py-3">
+        Nobody yet: people are added through the API, as the README tells.
+      </p>
+      <div v-else class="overflow-x-auto">
+        <table class="mt-2 border-collapse text-sm">
+          <thead>
+            <tr>
+              <th class="p-2 text-left">model</th>
+              <th v-for="p in people.data.value ?? []" :key="p.id" class="min-w-32 p-2 text-left">{{ p.name }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="m in models" :key="m.id" class="border-line border-t">
+              <th class="p-2 text-left font-normal">
+                {{ m.name }}<template v-if="m.generation">, {{ m.generation }}</template>
+                <span class="text-soft block">{{ m.class.replace('-', ' ') }}</span>
+              </th>
+              <td v-for="p in people.data.value ?? []" :key="p.id" class="p-2" :data-familiar="`${p.id} ${m.id}`">
+                <template v-if="shown.has(`${p.id} ${m.id}`)">✓ {{ shown.get(`${p.id} ${m.id}`) }}</template>
+                <button
+                  v-else-if="session.may('record:familiarisation')"
+                  type="button"
+                  class="quiet -ml-2"
+                  :aria-label="`Record that ${p.name} was shown ${m.name}`"
+                  @click="marking = { person: p.id, model: m.id }"
+                >
+                  ○ not yet
+                </button>
+                <span v-else class="text-soft">○ not yet</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <form
+        v-if="marking"
+        class="border-line mt-3 flex flex-wrap items-end gap-3 rounded-md border p-3"
+        @submit.prevent="mark"
+      >
+        <p class="w-full">
+          <b>{{ people.data.value?.find((p) => p.id === marking?.person)?.name }}</b> was shown
+          <b>{{ gear.models.value.get(marking.model)?.name }}</b>
+        </p>
+        <label>on<input v-model="day" type="date" class="field" :max="today()" required /></label>
+        <label class="min-w-48 flex-1"
+          >by<input v-model="by" class="field" maxlength="80" :placeholder="session.name"
+        /></label>
+        <button type="submit" class="strong min-h-12!">Record and sign</button>
+        <button type="button" class="plain min-h-12!" @click="marking = undefined">Leave it</button>
+      </form>
+    </section>
+    <template v-if="leads">
+      <section class="border-line mt-6 border-t pt-4">
+        <h2>Who may sign in</h2>
+        <p v-if="refused" class="text-stop" role="alert">■ {{ refused }}</p>
+        <ul class="divide-line border-line divide-y border-y">
+          <li v-for="m in members.data.value ?? []" :key="m.account" class="flex flex-wrap items-center gap-x-4 py-1">
+            <span class="min-w-44 flex-1"
+              ><b>{{ m.name }}</b> <span class="text-soft text-sm">{{ m.login }}</span></span
+            >
+            <RolePicker :roles="m.roles" :who="m.name" @set="(r) => setRoles(m, r)" />
+            <button type="button" class="quiet text-sm" @click="takeOut(m)">take out of the team</button>
+          </li>
+        </ul>
+      </section>
+      <section class="border-line mt-6 border-t pt-4">
+        <h2>Invite somebody</h2>
+        <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="invite">
+          <label class="min-w-48 flex-1"
+            >Name<input v-model="invited.name" class="field" maxlength="80" required
+          /></label>
+          <label>
+            On the drops this is
+            <select v-model="invited.person" class="field">
+              <option value="">nobody</option>
+              <option v-for="p in people.data.value ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
+            </select>
+          </label>
+          <RolePicker :roles="invited.roles" who="who is invited" @set="(r) => (invited.roles = r)" />
+          <button type="submit" class="strong min-h-12!" :disabled="!invited.roles.length">Make an invitation</button>
+        </form>
+        <p v-if="link" class="border-look bg-raised mt-3 rounded-md border-2 p-3" role="status">
+          Give them this address; it is shown this once, and taken once within seven days:<br />
+          <code class="break-all" data-invitation>{{ link }}</code>
+        </p>
+        <ul class="divide-line mt-3 divide-y">
+          <li v-for="i in invitations.data.value ?? []" :key="i.id" class="flex flex-wrap items-center gap-x-4">
+            <span class="flex-1">{{ i.name }}, {{ i.roles.join(', ') }}</span>
+            <span class="text-soft figure text-sm">by {{ i.made_by }}, until {{ timeWords(i.ends_at) }}</span>
+            <button type="button" class="quiet text-sm" @click="takeBack(i.id)">take it back</button>
+          </li>
+        </ul>
+      </section>
+    </template>
+  </main>
+</template>

@@ -1,0 +1,151 @@
+<script setup lang="ts">
+// The store: what is out of service and why, the way back, and what was recorded of
+// an item.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, must, type Item } from '@/api/client'
+import OutboxNotice from '@/components/OutboxNotice.vue'
+import RecordList from '@/components/RecordList.vue'
+import StateNotice from '@/components/StateNotice.vue'
+import { useGear } from '@/lib/gear'
+import { today } from '@/lib/records'
+import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+
+const gear = useGear()
+const session = useSession()
+const outbox = useOutbox()
+const wanted = ref('')
+const chosen = ref('')
+const note = ref('')
+const event = ref<'dropped' | 'shock-load' | 'heat' | 'chemical' | 'edge' | 'recall'>('dropped')
+const events = {
+  dropped: 'dropped from height',
+  'shock-load': 'shock load',
+  heat: 'heat',
+  chemical: 'chemical contact',
+  edge: 'edge contact under load',
+  recall: 'recall notice',
+}
+
+const item = computed(() => gear.items.value.find((i) => i.id === chosen.value))
+const byLabel = (a: Item, b: Item) => a.label.localeCompare(b.label, undefined, { numeric: true })
+const sorted = computed(() => [...gear.items.value].sort(byLabel))
+const out = computed(() => sorted.value.filter((i) => i.state === 'quarantine'))
+const rest = computed(() => {
+  const text = wanted.value.trim().toLowerCase()
+  return sorted.value.filter((i) => i.state !== 'quarantine' && `${i.label} ${i.serial}`.toLowerCase().includes(text))
+})
+const open = (i: Item) => (i.events ?? []).filter((e) => !e.checked_on)
+const history = useQuery({
+  queryKey: computed(() => ['records', 'item', chosen.value]),
+  queryFn: async () => must(await api.GET('/api/v1/records', { params: { query: { item: chosen.value } } })),
+  enabled: computed(() => chosen.value !== ''),
+})
+
+function choose(id: string) {
+  chosen.value = chosen.value === id ? '' : id
+  note.value = ''
+}
+
+function back(i: Item) {
+  outbox.record(i.label, { kind: 'back-in-service', day: today(), item: i.id, note: note.value.trim() })
+  note.value = ''
+}
+
+function stop(i: Item) {
+  const more = note.value.trim() ? { note: note.value.trim() } : {}
+  outbox.record(i.label, { kind: 'quarantine', day: today(), item: i.id, quarantine: { event: event.value }, ...more })
+  note.value = ''
+}
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-4xl px-5 py-6">
+    <h1>Store</h1>
+    <OutboxNotice />
+    <StateNotice v-if="gear.isPending.value" title="Fetching the store" busy />
+    <StateNotice v-else-if="gear.isError.value" title="The store could not be fetched">
+      <button type="button" class="plain" @click="gear.refetch()">Try again</button>
+    </StateNotice>
+    <template v-else>
+      <p v-if="!gear.items.value.length" class="py-4">
+        Nothing in the store yet: it is filled through the API, as the README tells.
+      </p>
+      <section
+        v-for="[title, list] in [
+          ['In quarantine', out],
+          ['Everything else', rest],
+        ] as const"
+        :key="title"
+        class="mt-5"
+      >
+        <h2>{{ title }}</h2>
+        <input
+          v-if="list === rest"
+          v-model="wanted"
+          class="field my-2"
+          type="search"
+          placeholder="label or serial"
+          aria-label="Find an item"
+        />
+        <p v-else-if="!list.length" class="py-2">Nothing is in quarantine.</p>
+        <ul class="divide-line border-line divide-y border-y">
+          <li v-for="i in list" :key="i.id">
+            <button
+              type="button"
+              class="flex min-h-14 w-full flex-wrap items-center gap-x-4 py-1 text-left"
+              :aria-expanded="chosen === i.id"
+              :data-item="i.id"
+              :data-state="i.state"
+              @click="choose(i.id)"
+            >
+              <b class="min-w-40">{{ i.label }}</b>
+              <span class="text-soft flex-1 text-sm">{{ i.serial }}</span>
+              <span v-if="i.state === 'quarantine'" class="text-stop max-sm:w-full">■ {{ i.reason }}</span>
+              <span v-else-if="i.state === 'retired'" class="text-soft max-sm:w-full">retired: {{ i.reason }}</span>
+              <span v-else-if="open(i).length" class="text-stop max-sm:w-full"
+                >■ {{ open(i).length }} event not checked</span
+              >
+            </button>
+            <div v-if="chosen === i.id && item" class="pb-4">
+              <p v-for="(e, n) in i.events ?? []" :key="n" class="text-sm">
+                {{ e.on }} {{ e.kind.replace('-', ' ') }}<template v-if="e.note">: {{ e.note }}</template
+                >,
+                {{ e.checked_on ? `checked ${e.checked_on}` : 'not checked yet' }}
+              </p>
+              <form
+                v-if="i.state === 'quarantine' && session.may('record:back-in-service')"
+                class="my-3 grid gap-2"
+                @submit.prevent="back(i)"
+              >
+                <label>
+                  What was checked, and found
+                  <input v-model="note" class="field" maxlength="380" required />
+                </label>
+                <button type="submit" class="strong" :disabled="!note.trim()">Back in service, signed</button>
+              </form>
+              <p v-else-if="i.state === 'quarantine'" class="text-soft my-2">A store keeper brings it back.</p>
+              <form
+                v-else-if="i.state === 'in-service' && session.may('record:quarantine')"
+                class="my-3 flex flex-wrap items-end gap-2"
+                @submit.prevent="stop(i)"
+              >
+                <label>
+                  What happened
+                  <select v-model="event" class="field">
+                    <option v-for="(words, key) in events" :key="key" :value="key">{{ words }}</option>
+                  </select>
+                </label>
+                <label class="min-w-52 flex-1">Note<input v-model="note" class="field" maxlength="380" /></label>
+                <button type="submit" class="plain border-stop! text-stop! min-h-12!">Into quarantine</button>
+              </form>
+              <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
+              <p v-else class="text-soft text-sm">Nothing is recorded of it yet.</p>
+            </div>
+          </li>
+        </ul>
+      </section>
+    </template>
+  </main>
+</template>

@@ -1,0 +1,74 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, must, onSignedOut, Refused, type Session } from '@/api/client'
+import { forget, warm } from '@/lib/offline'
+
+/** What this device is called in the list of sign-ins. */
+function deviceName(): string {
+  const phone = /Mobi|Android/.test(navigator.userAgent) ? 'phone or tablet' : 'computer'
+  return `${phone}, ${/(Firefox|Edg|Chrome|Safari)/.exec(navigator.userAgent)?.[1] ?? 'browser'}`
+}
+
+/** Who is signed in on this device, in which team, and what they may do. */
+export const useSession = defineStore('session', () => {
+  const client = useQueryClient()
+  const session = shallowRef<Session>()
+  /** Why who is signed in is not known. */
+  const failure = ref('')
+
+  const signedIn = computed(() => session.value?.signed_in ?? false)
+  const name = computed(() => session.value?.name ?? '')
+  const account = computed(() => session.value?.account ?? '')
+  const person = computed(() => session.value?.person ?? '')
+  const team = computed(() => session.value?.team)
+
+  async function load() {
+    failure.value = ''
+    try {
+      session.value = must(await api.GET('/api/v1/session'))
+    } catch (e) {
+      failure.value =
+        e instanceof Refused ? e.message : 'The server does not answer, and nobody is signed in on this device.'
+    }
+  }
+
+  /** Whether the roles allow an operation, a kind of record (record:…) or a state (plan:…). */
+  function may(what: string): boolean {
+    return session.value?.may.includes(what) ?? false
+  }
+
+  async function signIn(login: string, password: string) {
+    must(await api.POST('/api/v1/session', { body: { login, password, device: deviceName() } }))
+    await entered()
+  }
+
+  async function join(token: string, fresh?: { login: string; name: string; password: string }) {
+    must(await api.POST('/api/v1/join', { body: { token, ...fresh, ...(fresh ? { device: deviceName() } : {}) } }))
+    await entered()
+  }
+
+  /** What another person, or another team, had on this device goes. */
+  async function entered() {
+    await forget()
+    client.clear()
+    await load()
+    void warm()
+  }
+
+  async function signOut() {
+    must(await api.DELETE('/api/v1/session'))
+    await entered()
+  }
+
+  async function switchTeam(id: string) {
+    must(await api.PUT('/api/v1/session/team', { body: { team: id } }))
+    await entered()
+  }
+
+  onSignedOut(() => {
+    if (signedIn.value) void load()
+  })
+
+  return { session, failure, signedIn, name, account, person, team, load, may, signIn, join, signOut, switchTeam }
+})
