@@ -50,7 +50,7 @@ bench: ## Run the benchmarks
 fuzz: ## Fuzz every parser for a while each (TIME=30s)
 	@for f in $$(grep -rlE '^func Fuzz' --include=*_test.go internal cmd); do \
 	  for n in $$(grep -hoE '^func Fuzz[A-Za-z]+' $$f | cut -c6-); do \
-	    echo "… $$n"; go test ./$$(dirname $$f) -run '^$$' -fuzz "^$$n$$" -fuzztime $(or $(TIME),30s); done; done
+	    echo "… $$n"; go test ./$$(dirname $$f) -run '^$$' -fuzz "^$$n$$" -fuzztime $(or $(TIME),30s) -fuzzminimizetime 1x; done; done
 
 generate: bin/sqlc web/node_modules/.installed ## Write again what is generated from the code
 	@cd internal/store && ../../bin/sqlc generate

@@ -222,3 +222,19 @@ func TestSignInPage(t *testing.T) {
 		t.Errorf("%+v %v", d, err)
 	}
 }
+
+// BenchmarkToSecondBrowser tells how long after it was recorded a quarantine shows in
+// a browser that looks at the store.
+func BenchmarkToSecondBrowser(b *testing.B) {
+	p := serve(b).browse(b, "dov", "/store")
+	p.until(`document.querySelector('[data-item=connector-41]')`)
+	items := []string{"connector-41", "connector-42", "connector-43", "connector-44", "connector-45", "connector-46", "connector-47", "connector-48"}
+	b.ResetTimer()
+	for _, item := range items[:min(b.N, len(items))] {
+		e := record.Entry{ID: uuid.NewString(), Kind: record.Quarantine, GivenAt: now(), Day: "2026-11-24", Item: item, Quarantine: &record.Quarantined{Event: "dropped"}}
+		if _, err := p.store.Record(context.Background(), p.team, &record.Signer{}, &record.Batch{SentAt: now(), Records: []record.Entry{e}}); err != nil {
+			b.Fatal(err)
+		}
+		p.until(fmt.Sprintf(`document.querySelector('[data-item=%s]')?.dataset.state === 'quarantine'`, item))
+	}
+}

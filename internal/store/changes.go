@@ -33,6 +33,14 @@ func (c *Change) drop(id string) {
 	}
 }
 
+// add adds what another change changed.
+func (c *Change) add(o *Change) {
+	c.Records, c.Gear, c.People, c.Policy, c.All = c.Records || o.Records, c.Gear || o.Gear, c.People || o.People, c.Policy || o.Policy, c.All || o.All
+	for _, id := range o.Drops {
+		c.drop(id)
+	}
+}
+
 // channel is where changes are told.
 const channel = "team_changes"
 

@@ -151,11 +151,41 @@ func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer,
 		if err != nil {
 			return err
 		}
+		if err := l.recordShown(ctx, team.ID, signer, people); err != nil {
+			return err
+		}
 		if err := putPeople(ctx, q, team.ID, people); err != nil {
 			return err
 		}
 		return l.changed(ctx, team, signer, Change{People: true})
 	})
+}
+
+// recordShown records the familiarisations that were not there before.
+func (l *ledger) recordShown(ctx context.Context, team uuid.UUID, signer *record.Signer, people []rig.Member) error {
+	present, err := readPeople(ctx, l.q, team)
+	if err != nil {
+		return err
+	}
+	type shown struct{ person, model, on string }
+	there := map[shown]bool{}
+	for _, p := range present {
+		for _, f := range p.Familiar {
+			there[shown{p.ID, f.Model, string(f.On)}] = true
+		}
+	}
+	for _, p := range people {
+		for _, f := range p.Familiar {
+			if there[shown{p.ID, f.Model, string(f.On)}] {
+				continue
+			}
+			e := record.Entry{Kind: record.Familiarisation, Day: f.On, Person: p.ID, Familiar: &record.Familiar{Model: f.Model, By: f.By}}
+			if err := l.note(signer, e); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []rig.Member) error {

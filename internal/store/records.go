@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -28,39 +27,23 @@ type Outcome struct {
 	Errors   []strict.Fault `json:"errors,omitempty" doc:"why it was refused"`
 }
 
-// Record records the entries of a batch in their order, each once, and does what
-// follows from them: an item that failed goes into quarantine. An entry that is
-// refused keeps none of the others back. What is recorded stands when Record
-// returns.
-func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b *record.Batch) ([]Outcome, error) {
-	var outcomes []Outcome
-	err := s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
-		if err != nil {
-			return err
-		}
-		r := &recorder{ledger: l, team: team, signer: signer, batch: b}
-		outcomes, err = r.run(ctx)
-		return err
-	})
-	return outcomes, err
-}
-
-// recorder is one batch on its way into the ledger.
+// recorder is some batches on their way into the ledger.
 type recorder struct {
 	*ledger
-	team   Team
-	signer *record.Signer
-	batch  *record.Batch
+	team Team
+	jobs []*job
 
-	sent    time.Time
-	kept    map[string]sqlc.RecordsByIDRow
-	items   map[string]*storedItem
-	models  map[string]*gear.Model
-	people  map[string]*rig.Member
-	days    map[string]gear.Date
+	// job is the one in hand, effects what is still to be done for it, and changed
+	// what it changes.
+	job     *job
 	effects []func(context.Context) error
 	changed Change
+
+	kept   map[string]sqlc.RecordsByIDRow
+	items  map[string]*storedItem
+	models map[string]*gear.Model
+	people map[string]*rig.Member
+	days   map[string]gear.Date
 }
 
 type storedItem struct {
@@ -68,40 +51,64 @@ type storedItem struct {
 	model gear.Model
 }
 
-func (r *recorder) run(ctx context.Context) ([]Outcome, error) {
+func (r *recorder) run(ctx context.Context) error {
 	if err := r.gather(ctx); err != nil {
-		return nil, err
+		return err
 	}
-	outcomes := make([]Outcome, len(r.batch.Records))
-	for i := range r.batch.Records {
-		var err error
-		if outcomes[i], err = r.one(ctx, i); err != nil {
-			return nil, err
+	var all Change
+	for _, r.job = range r.jobs {
+		r.effects, r.changed = nil, Change{}
+		if err := r.runJob(ctx); err != nil {
+			return err
 		}
+		all.add(&r.changed)
 	}
 	if err := r.flush(ctx); err != nil {
-		return nil, err
+		return err
+	}
+	return all.tell(ctx, r.q, r.team.ID)
+}
+
+func (r *recorder) runJob(ctx context.Context) (err error) {
+	r.job.outcomes = make([]Outcome, len(r.job.batch.Records))
+	for i := range r.job.batch.Records {
+		if r.job.outcomes[i], err = r.one(ctx, i); err != nil {
+			return err
+		}
+	}
+	if len(r.effects) > 0 {
+		// What follows from a record comes after it.
+		if err := r.flush(ctx); err != nil {
+			return err
+		}
 	}
 	for _, effect := range r.effects {
 		if err := effect(ctx); err != nil {
-			return nil, err
+			return err
 		}
 	}
 	if r.changed.Gear || r.changed.People {
-		if err := r.takeBack(ctx, r.team, r.signer, &r.changed); err != nil {
-			return nil, err
+		return r.takeBack(ctx, r.team, r.job.signer, &r.changed)
+	}
+	return nil
+}
+
+// entries are those of all batches.
+func (r *recorder) entries() []*record.Entry {
+	var list []*record.Entry
+	for _, j := range r.jobs {
+		for i := range j.batch.Records {
+			list = append(list, &j.batch.Records[i])
 		}
 	}
-	return outcomes, r.changed.tell(ctx, r.q, r.team.ID)
+	return list
 }
 
 // gather reads everything that the entries name, in a query a kind.
 func (r *recorder) gather(ctx context.Context) error {
-	r.sent, _ = time.Parse(time.RFC3339Nano, r.batch.SentAt)
 	var ids []uuid.UUID
 	var items, models, people, drops []string
-	for i := range r.batch.Records {
-		e := &r.batch.Records[i]
+	for _, e := range r.entries() {
 		ids = append(ids, uuid.MustParse(e.ID))
 		if e.Corrects != "" {
 			ids = append(ids, uuid.MustParse(e.Corrects))
@@ -194,7 +201,7 @@ func (r *recorder) gatherDays(ctx context.Context, ids []string) error {
 
 // one judges an entry and adds it.
 func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
-	e := &r.batch.Records[i]
+	e := &r.job.batch.Records[i]
 	out := Outcome{ID: e.ID, State: "refused"}
 	if k, there := r.kept[e.ID]; there {
 		return r.again(e, k, fmt.Sprintf("/records/%d/id", i)), nil
@@ -219,9 +226,9 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 }
 
 func (r *recorder) sign(c *record.Content) (int64, error) {
-	n, err := r.add(r.signer, uuid.MustParse(c.ID), c)
+	n, err := r.add(r.job.signer, uuid.MustParse(c.ID), c)
 	text, _ := json.Marshal(c)
-	r.kept[c.ID] = sqlc.RecordsByIDRow{Number: n, ID: uuid.MustParse(c.ID), Kind: string(c.Kind), ByID: r.signer.Account, Content: text}
+	r.kept[c.ID] = sqlc.RecordsByIDRow{Number: n, ID: uuid.MustParse(c.ID), Kind: string(c.Kind), ByID: r.job.signer.Account, Content: text}
 	if k, ok := r.kept[c.Corrects]; ok {
 		k.Corrected = true
 		r.kept[c.Corrects] = k
@@ -237,7 +244,7 @@ func (r *recorder) again(e *record.Entry, k sqlc.RecordsByIDRow, at string) Outc
 	var c record.Content
 	err := json.Unmarshal(k.Content, &c)
 	was, _ := json.Marshal(c.Entry)
-	if is, _ := json.Marshal(e); err != nil || k.ByID != r.signer.Account || !bytes.Equal(was, is) {
+	if is, _ := json.Marshal(e); err != nil || k.ByID != r.job.signer.Account || !bytes.Equal(was, is) {
 		return Outcome{ID: e.ID, State: "refused", Errors: []strict.Fault{{Pointer: at, Detail: "another record has this id"}}}
 	}
 	out.Conflict = c.Conflict
@@ -245,7 +252,7 @@ func (r *recorder) again(e *record.Entry, k sqlc.RecordsByIDRow, at string) Outc
 }
 
 func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, error) {
-	f := &record.Facts{Signer: *r.signer, Arrived: r.now, Sent: r.sent, Person: r.people[e.Person], DropDay: r.days[e.Drop]}
+	f := &record.Facts{Signer: *r.job.signer, Arrived: r.now, Sent: r.job.sent, Person: r.people[e.Person], DropDay: r.days[e.Drop]}
 	if i := r.items[e.Item]; i != nil {
 		f.Item, f.Model = &i.Item, &i.model
 	}
@@ -320,7 +327,7 @@ func (r *recorder) stop(e *record.Entry) {
 func (r *recorder) familiar(ctx context.Context, e *record.Entry) error {
 	by := e.Familiar.By
 	if by == "" {
-		by = r.signer.Name
+		by = r.job.signer.Name
 	}
 	if e.Corrects != "" {
 		if err := r.forget(ctx, e.Corrects); err != nil {

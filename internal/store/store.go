@@ -49,8 +49,9 @@ func (e *ConflictError) Error() string {
 
 // Store is a connection to the database; it is safe for concurrent use.
 type Store struct {
-	pool *pgxpool.Pool
-	q    *sqlc.Queries
+	pool   *pgxpool.Pool
+	q      *sqlc.Queries
+	queues queues
 }
 
 // Open connects to the database at a URL.

@@ -141,7 +141,7 @@ func (c *Config) join(ctx context.Context, in *addressed) (*struct{}, error) {
 		_, err := c.Store.Join(ctx, body.Token, nil, i.Account)
 		return nil, joinProblem(ctx, err)
 	}
-	fresh, err := newAccount(&body)
+	fresh, err := newAccount(ctx, &body)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -152,7 +152,7 @@ func (c *Config) join(ctx context.Context, in *addressed) (*struct{}, error) {
 	return nil, c.begin(ctx, account, body.Device)
 }
 
-func newAccount(body *joinBody) (*store.NewAccount, error) {
+func newAccount(ctx context.Context, body *joinBody) (*store.NewAccount, error) {
 	var p strict.Faults
 	login, name := strings.ToLower(strings.TrimSpace(body.Login)), strings.TrimSpace(body.Name)
 	if !loginPattern.MatchString(login) {
@@ -167,7 +167,7 @@ func newAccount(body *joinBody) (*store.NewAccount, error) {
 	if err := goodPassword("/password", body.Password); err != nil {
 		return nil, err
 	}
-	hash, err := HashPassword(body.Password)
+	hash, err := HashPassword(ctx, body.Password)
 	if err != nil {
 		return nil, fmt.Errorf("password: %w", err)
 	}

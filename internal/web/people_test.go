@@ -43,7 +43,7 @@ func operations(t testing.TB, url string) map[string]struct{ method, path string
 // right cannot be declared.
 func TestRoles(t *testing.T) {
 	h := newHouse(t)
-	hash, err := web.HashPassword(password)
+	hash, err := web.HashPassword(t.Context(), password)
 	if err != nil {
 		t.Fatal(err)
 	}

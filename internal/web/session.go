@@ -37,16 +37,31 @@ var passwordCost = &argon2id.Params{Memory: 19 << 10, Iterations: 2, Parallelism
 var hashing = make(chan struct{}, runtime.NumCPU())
 
 // HashPassword gives what is kept of a password.
-func HashPassword(password string) (string, error) {
-	hashing <- struct{}{}
-	defer func() { <-hashing }()
-	return argon2id.CreateHash(password, passwordCost)
+func HashPassword(ctx context.Context, password string) (hash string, err error) {
+	err = inTurn(ctx, func() error {
+		hash, err = argon2id.CreateHash(password, passwordCost)
+		return err
+	})
+	return hash, err
 }
 
-func samePassword(password, hash string) (bool, error) {
-	hashing <- struct{}{}
-	defer func() { <-hashing }()
-	return argon2id.ComparePasswordAndHash(password, hash)
+func samePassword(ctx context.Context, password, hash string) (same bool, err error) {
+	err = inTurn(ctx, func() error {
+		same, err = argon2id.ComparePasswordAndHash(password, hash)
+		return err
+	})
+	return same, err
+}
+
+// inTurn hashes when there is room, or gives up with the request.
+func inTurn(ctx context.Context, hash func() error) error {
+	select {
+	case hashing <- struct{}{}:
+		defer func() { <-hashing }()
+		return hash()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
 }
 
 // nobodysHash is compared with for logins that nobody has, so that they take as
@@ -203,7 +218,7 @@ func (c *Config) signIn(ctx context.Context, in *addressed) (*struct{}, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	right, err := samePassword(body.Password, a.Hash)
+	right, err := samePassword(ctx, body.Password, a.Hash)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -293,13 +308,13 @@ func (c *Config) changePassword(ctx context.Context, in *rawIn) (*struct{}, erro
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if right, err := samePassword(body.Old, old); err != nil || !right {
+	if right, err := samePassword(ctx, body.Old, old); err != nil || !right {
 		return nil, NewProblem(http.StatusUnprocessableEntity, "not changed", strict.Fault{Pointer: "/old", Detail: "is not the present password"})
 	}
 	if err := goodPassword("/new", body.New); err != nil {
 		return nil, failed(ctx, err)
 	}
-	hash, err := HashPassword(body.New)
+	hash, err := HashPassword(ctx, body.New)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

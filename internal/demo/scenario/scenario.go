@@ -12,7 +12,7 @@ import (
 // Load keeps the scenario, and the second team; loaded is false where it is there
 // already.
 func Load(ctx context.Context, s *store.Store) (team store.Team, loaded bool, err error) {
-	hash, err := web.HashPassword(demo.Password)
+	hash, err := web.HashPassword(ctx, demo.Password)
 	if err != nil {
 		return team, false, err
 	}

@@ -11,7 +11,8 @@ const own = computed(() => outbox.waiting.length - outbox.others.length)
 </script>
 
 <template>
-  <div v-if="outbox.waiting.length || outbox.troubled.length" class="my-2">
+  <div v-if="outbox.waiting.length || outbox.troubled.length || outbox.failure" class="my-2">
+    <p v-if="outbox.failure" class="text-stop font-bold" role="alert">■ {{ outbox.failure }}</p>
     <p v-if="own" class="text-look" role="status" data-waiting>
       ◆ {{ own }} not yet sent: kept on this device until there is a connection.
     </p>
@@ -20,7 +21,7 @@ const own = computed(() => outbox.waiting.length - outbox.others.length)
     </p>
     <div
       v-for="k in outbox.troubled"
-      :key="k.entry.id"
+      :key="k.key"
       class="bg-raised my-2 rounded-md border-2 p-3"
       :class="k.refused ? 'border-stop' : 'border-look'"
       role="alert"
@@ -33,7 +34,7 @@ const own = computed(() => outbox.waiting.length - outbox.others.length)
       </p>
       <p v-if="k.conflict">{{ k.conflict }}.</p>
       <p v-for="f in k.refused" :key="f.pointer">{{ f.detail }}.</p>
-      <button type="button" class="plain mt-2 min-h-14!" @click="outbox.putAside(k.entry.id)">
+      <button type="button" class="plain mt-2 min-h-14!" @click="outbox.putAside(k.key)">
         Read: put this notice aside
       </button>
     </div>

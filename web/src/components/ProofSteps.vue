@@ -4,12 +4,15 @@ import { computed, ref, toRef, watch } from 'vue'
 import type { Due } from '@/api/client'
 import { useChecking } from '@/lib/checking'
 import type { Result } from '@/lib/checking'
+import { useSession } from '@/stores/session'
 import ProofSign from './ProofSign.vue'
 
 const props = defineProps<{ dropId: string; due: Due }>()
 const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
 
-const checking = useChecking(props.dropId, toRef(props, 'due'))
+const session = useSession()
+// Who began a check ends it: it is signed as a whole.
+const checking = useChecking(`${session.account}:${props.dropId}`, toRef(props, 'due'))
 const { results, proof, failed } = checking
 const note = ref('')
 const at = computed(() => results.value.length + 1)

@@ -10,8 +10,8 @@ export function keyOf(d: Due): string {
 }
 
 /** A check on its way: the proofs done so far, kept on this device. */
-export function useChecking(dropId: string, due: Ref<Due | undefined>) {
-  const all = useStorage<Record<string, Result[]>>(`checking:${dropId}`, {})
+export function useChecking(whose: string, due: Ref<Due | undefined>) {
+  const all = useStorage<Record<string, Result[]>>(`checking:${whose}`, {})
   const results = computed(() => (due.value ? (all.value[keyOf(due.value)] ?? []) : []))
   const proof = computed<Proof | undefined>(() => due.value?.proofs[results.value.length])
   const failed = computed(() => results.value.find((r) => !r.did))

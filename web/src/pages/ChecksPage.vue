@@ -51,7 +51,7 @@ function done(results: Result[]) {
   const d = due.value
   open.value = undefined
   if (!d || !draft.drop) return
-  outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))
+  if (!outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))) return
   draft.overlay()
   if (d.item && results.some((r) => !r.did)) aside.value = d.label
 }

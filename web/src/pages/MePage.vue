@@ -52,6 +52,16 @@ async function changePassword() {
   }
 }
 
+const leaving = ref('')
+
+async function signOut() {
+  try {
+    await session.signOut()
+  } catch {
+    leaving.value = 'The server does not answer: signing out needs a connection.'
+  }
+}
+
 async function end(id: string) {
   await api.DELETE('/api/v1/sign-ins/{id}', { params: { path: { id } } })
   void devices.refetch()
@@ -63,8 +73,9 @@ async function end(id: string) {
     <div class="flex flex-wrap items-center gap-x-4">
       <h1>{{ session.name }}</h1>
       <span class="text-soft">{{ session.session?.roles.join(', ') }} in {{ session.team?.name }}</span>
-      <button type="button" class="plain ml-auto" data-sign-out @click="session.signOut()">Sign out</button>
+      <button type="button" class="plain ml-auto" data-sign-out @click="signOut">Sign out</button>
     </div>
+    <p v-if="leaving" class="text-stop" role="alert">■ {{ leaving }}</p>
     <section v-if="(session.session?.teams.length ?? 0) > 1" class="mt-3 flex flex-wrap items-center gap-2">
       <span>Go over to:</span>
       <button

@@ -52,7 +52,7 @@ export const useDraft = defineStore('draft', () => {
   let sending = false
   let keepTimer: ReturnType<typeof setTimeout> | undefined
 
-  const storageKey = computed(() => `draft:${session.team?.id}:${id.value}`)
+  const storageKey = computed(() => `draft:${session.account}:${session.team?.id}:${id.value}`)
 
   async function open(dropId: string) {
     // What was edited last in the drop that is left goes first.

@@ -1,6 +1,6 @@
-import { useIntervalFn, useStorage } from '@vueuse/core'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
 import { useSession } from './session'
 
@@ -17,8 +17,23 @@ type Kept = {
   conflict?: string
 }
 
-/** As many as one batch takes. */
-const atOnce = 50
+/** As many as surely fit one batch. */
+const atOnce = 20
+/** Each entry has a key of its own, so that two windows never write over each other. */
+const prefix = 'outbox:'
+
+type Filed = Kept & { key: string }
+
+function read(): Filed[] {
+  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
+  return keys.sort().map((key) => ({ ...(JSON.parse(localStorage.getItem(key)!) as Kept), key }))
+}
+
+/** The key after the last one: entries are sent in the order of their keys. */
+function nextKey(id: string): string {
+  const last = read().at(-1)?.key.slice(prefix.length).split(':')[0]
+  return `${prefix}${String(Number(last ?? 0) + 1).padStart(9, '0')}:${id}`
+}
 
 /**
  * What was recorded on this device. Entries are sent as soon as there is a
@@ -28,8 +43,9 @@ const atOnce = 50
  */
 export const useOutbox = defineStore('outbox', () => {
   const session = useSession()
-  const list = useStorage<Kept[]>('outbox', [])
-  let sending = false
+  const list = shallowRef<Filed[]>(read())
+  /** Why this device could not keep an entry. */
+  const failure = ref('')
   const sentHooks = new Set<() => void>()
 
   const waiting = computed(() => list.value.filter((k) => !k.refused && !k.conflict))
@@ -38,46 +54,79 @@ export const useOutbox = defineStore('outbox', () => {
   const others = computed(() => waiting.value.filter((k) => k.account !== session.account))
   const troubled = computed(() => list.value.filter((k) => k.refused || k.conflict))
 
-  /** Records something, signed by who is signed in. */
-  function record(label: string, entry: Omit<Entry, 'id' | 'given_at'>) {
+  const reread = () => (list.value = read())
+  useEventListener('storage', (e) => {
+    if (e.key === null || e.key.startsWith(prefix)) reread()
+  })
+
+  /** Records something, signed by who is signed in; false where this device could not keep it. */
+  function record(label: string, entry: Omit<Entry, 'id' | 'given_at'>): boolean {
     const full = { ...entry, id: crypto.randomUUID(), given_at: new Date().toISOString() }
-    list.value = [...list.value, { account: session.account, name: session.name, label, entry: full }]
+    const kept: Kept = { account: session.account, name: session.name, label, entry: full }
+    try {
+      localStorage.setItem(nextKey(full.id), JSON.stringify(kept))
+      failure.value = ''
+    } catch {
+      failure.value = `This device has no room left: ${label} is NOT recorded. Send what waits, then do it again.`
+      return false
+    }
+    reread()
     void send()
+    return true
   }
 
+  /** Sends what waits; of several windows one does. */
   async function send() {
-    if (sending || !mine.value.length || !session.signedIn) return
-    sending = true
+    if (!mine.value.length || !session.signedIn) return
+    await navigator.locks.request('outbox', { ifAvailable: true }, async (lock) => {
+      if (lock) await sendAll()
+    })
+  }
+
+  async function sendAll() {
     try {
-      for (let batch = mine.value.slice(0, atOnce); batch.length; batch = mine.value.slice(0, atOnce)) {
+      let n = atOnce
+      for (let batch = mine.value.slice(0, n); batch.length; batch = mine.value.slice(0, n)) {
         const body = { sent_at: new Date().toISOString(), records: batch.map((k) => k.entry) }
         const answer = await api.POST('/api/v1/records', { body })
-        if (answer.response.status === 429 || answer.response.status >= 500 || answer.response.status === 401) break
-        for (const [i, k] of batch.entries()) settle(k, answer.data?.records[i], answer.error?.errors ?? [])
+        const { status } = answer.response
+        if (answer.data) for (const [i, k] of batch.entries()) settle(k, answer.data.records[i]!)
+        else if (status === 429 || status === 401 || status >= 500) break
+        else if (!refuse(batch, answer.error?.errors ?? []) && (n = 1) < batch.length) continue
+        reread()
         sentHooks.forEach((f) => f())
       }
     } catch {
       // No connection: tried again.
-    } finally {
-      sending = false
     }
   }
 
-  /** Notes what became of an entry. A batch that was refused whole is refused each. */
-  function settle(
-    k: Kept,
-    outcome: { state: string; conflict?: string; errors?: Fault[] } | undefined,
-    errors: Fault[],
-  ) {
-    const rest = list.value.filter((o) => o.entry.id !== k.entry.id)
-    if (!outcome || outcome.state === 'refused') list.value = [...rest, { ...k, refused: outcome?.errors ?? errors }]
-    else if (outcome.conflict) list.value = [...rest, { ...k, conflict: outcome.conflict }]
-    else list.value = rest
+  /** Notes what became of an entry. */
+  function settle(k: Filed, outcome: { state: string; conflict?: string; errors?: Fault[] }) {
+    if (outcome.state === 'refused') file(k, { refused: outcome.errors ?? [] })
+    else if (outcome.conflict) file(k, { conflict: outcome.conflict })
+    else localStorage.removeItem(k.key)
+  }
+
+  /** Notes which entries kept a whole batch from being taken; false where it is not said. */
+  function refuse(batch: Filed[], errors: Fault[]): boolean {
+    const at = (f: Fault) => Number(/^\/records\/(\d+)/.exec(f.pointer)?.[1] ?? (batch.length === 1 ? 0 : NaN))
+    const named = batch.filter((k, i) => {
+      const own = errors.filter((f) => at(f) === i)
+      if (own.length || batch.length === 1) file(k, { refused: own })
+      return own.length > 0 || batch.length === 1
+    })
+    return named.length > 0
+  }
+
+  function file({ key, ...kept }: Filed, more: Partial<Kept>) {
+    localStorage.setItem(key, JSON.stringify({ ...kept, ...more }))
   }
 
   /** Puts an entry aside that was read. */
-  function putAside(id: string) {
-    list.value = list.value.filter((k) => k.entry.id !== id)
+  function putAside(key: string) {
+    localStorage.removeItem(key)
+    reread()
   }
 
   /** Shows in a drop what was recorded on this device and is not yet sent. */
@@ -91,6 +140,7 @@ export const useOutbox = defineStore('outbox', () => {
     waiting,
     others,
     troubled,
+    failure,
     record,
     send,
     putAside,
@@ -117,10 +167,9 @@ function show(d: Drop, e: Entry | Content, by: string) {
     if (!passed) takeOut(d, e.item, `failed-check: ${failed ? `proof ${failed.proof}` : (e.note ?? '')}`)
   }
   if (e.partner && e.person) {
-    const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person || c.rigging !== e.partner!.rigging)
-    d.partner_checks = e.partner.passed
-      ? [...others, { person: e.person, rigging: e.partner.rigging, on: e.day, by }]
-      : others
+    const rigging = e.partner.rigging
+    const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person || c.rigging !== rigging)
+    d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by }] : others
   }
 }
 

@@ -1,0 +1,135 @@
+package record_test
+
+import (
+	"encoding/json"
+	"errors"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+)
+
+// any random chain is whole; with any one bit of any one of its records otherwise,
+// or a record left out, added or put elsewhere, it breaks at that place.
+func TestChain(t *testing.T) {
+	random := rand.New(rand.NewPCG(4, 11))
+	for range 300 {
+		var team record.UUID
+		team[0] = byte(random.Uint32())
+		chain := record.Chain{Team: team}
+		list := make([]record.Record, 2+random.IntN(8))
+		for i := range list {
+			list[i] = record.Record{Kind: "k", ByName: "n", At: time.UnixMicro(random.Int64N(1 << 50)), Content: []byte(strings.Repeat("c", 1+random.IntN(9)))}
+			list[i].ID[3], list[i].By[2] = byte(i), byte(random.Uint32())
+			chain.Close(&list[i])
+		}
+		if at := brokenAt(team, list, chain); at != 0 {
+			t.Fatalf("a whole chain is broken at %d", at)
+		}
+		at := random.IntN(len(list))
+		wrong := make([]record.Record, len(list))
+		copy(wrong, list)
+		r := &wrong[at]
+		bit := byte(1) << random.IntN(8)
+		want := int64(at + 1)
+		switch random.IntN(9) {
+		case 0:
+			r.ID[random.IntN(16)] ^= bit
+		case 1:
+			r.By[random.IntN(16)] ^= bit
+		case 2:
+			r.At = r.At.Add(time.Microsecond)
+		case 3:
+			r.Content = append([]byte{r.Content[0] ^ bit}, r.Content[1:]...)
+		case 4:
+			r.Seal[random.IntN(32)] ^= bit
+		case 5:
+			// A letter goes from one text to the next: lengths are sealed too.
+			r.Kind, r.ByName = "kn", ""
+		case 6:
+			wrong = append(wrong[:at], wrong[at+1:]...)
+		case 7:
+			r.Number++
+		case 8:
+			wrong = append(wrong, *r)
+			want = int64(len(list) + 1)
+		}
+		if got := brokenAt(team, wrong, chain); got != want {
+			t.Fatalf("broken at %d, want %d", got, want)
+		}
+	}
+}
+
+// brokenAt is where a chain is found broken; 0: nowhere.
+func brokenAt(team record.UUID, list []record.Record, end record.Chain) int64 {
+	c := record.Chain{Team: team}
+	var b *record.Break
+	for i := range list {
+		if errors.As(c.Follow(&list[i]), &b) {
+			return b.Number
+		}
+	}
+	if errors.As(c.End(end.Number, end.Last), &b) {
+		return b.Number
+	}
+	return 0
+}
+
+// The device's clock: noted where it is off by a minute, refused where by half a
+// day; what was given is neither later than it was sent nor a month old.
+func TestClock(t *testing.T) {
+	arrived := time.Date(2026, 11, 24, 12, 0, 0, 0, time.UTC)
+	for _, c := range []struct {
+		off, waited time.Duration
+		noted       int
+		refused     string
+	}{
+		{0, 0, 0, ""}, {59 * time.Second, 0, 0, ""}, {time.Minute, 0, 60, ""}, {-time.Hour, 3 * time.Hour, -3600, ""}, {12 * time.Hour, 0, 43200, ""},
+		{12*time.Hour + time.Second, 0, 43201, "/sent_at"}, {-13 * time.Hour, 0, -46800, "/sent_at"}, {0, -2 * time.Second, 0, "/e/given_at"},
+		{0, 31 * 24 * time.Hour, 0, ""}, {0, 31*24*time.Hour + time.Second, 0, "/e/given_at"},
+	} {
+		f := &record.Facts{Arrived: arrived, Sent: arrived.Add(-c.off), Item: &gear.Item{State: gear.InService}}
+		e := &record.Entry{Kind: record.Quarantine, Item: "i", GivenAt: f.Sent.Add(-c.waited).Format(time.RFC3339Nano), Quarantine: &record.Quarantined{Event: "heat"}}
+		var p strict.Faults
+		e.Judge(f, "/e", &p)
+		refused, _ := p.Err().(*strict.Error)
+		if got := f.ClockOffS(); got != c.noted || (refused == nil) != (c.refused == "") || refused != nil && refused.Faults[0].Pointer != c.refused {
+			t.Errorf("off %v, waited %v: noted %d, %v", c.off, c.waited, got, refused)
+		}
+	}
+}
+
+// A failed check brings its quarantine, always the same one; what a record says is
+// read back as it was written.
+func TestFollowUp(t *testing.T) {
+	e := &record.Entry{
+		ID: "0b9f6a3e-7a52-4f0e-9c3b-0d1e2f3a4b5c", Kind: record.FunctionCheck, Day: "2026-11-24", Item: "backup-7", Drop: "face-4",
+		Check: &record.Proved{Rope: "rope-4", Proofs: []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "rolls", Note: "grinds"}}},
+	}
+	first, again := e.FollowUp(), e.FollowUp()
+	if first.ID != again.ID || first.ID == e.ID || first.Item != "backup-7" || first.Note != "proof rolls: grinds" || first.Quarantine.Event != "failed-check" {
+		t.Errorf("%+v", first)
+	}
+	text, err := json.Marshal(first)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var read record.Entry
+	if err := strict.Read([]byte(strings.Replace(string(text), `"given_at":""`, `"given_at":"2026-11-24T08:00:00Z"`, 1)), &read); err != nil {
+		t.Error(err)
+	}
+	e.Check.Passed = true
+	if e.FollowUp() != nil {
+		t.Error("a passed check has a follow-up")
+	}
+	said, err := json.Marshal(record.Content{Entry: *e, ClockOffS: 90, Conflict: "x"})
+	var back record.Content
+	if err != nil || json.Unmarshal(said, &back) != nil || back.Check.Rope != "rope-4" || back.ClockOffS != 90 || back.Conflict != "x" {
+		t.Errorf("%s", said)
+	}
+}

@@ -1,0 +1,112 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"runtime/debug"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store/sqlc"
+)
+
+// Record records the entries of a batch in their order, each once, and does what
+// follows from them: an item that failed goes into quarantine. An entry that is
+// refused keeps none of the others back. What is recorded stands when Record
+// returns. Batches that come while one is being written are written together.
+func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b *record.Batch) ([]Outcome, error) {
+	j := &job{signer: signer, batch: b, done: make(chan struct{})}
+	j.sent, _ = time.Parse(time.RFC3339Nano, b.SentAt)
+	if s.queues.join(team.ID, j) {
+		go s.lead(context.WithoutCancel(ctx), team)
+	}
+	select {
+	case <-j.done:
+		return j.outcomes, j.err
+	case <-ctx.Done():
+		// It may still be recorded; sent again it is there once.
+		return nil, ctx.Err()
+	}
+}
+
+// job is a batch with who gave it, and what became of it.
+type job struct {
+	signer   *record.Signer
+	batch    *record.Batch
+	sent     time.Time
+	outcomes []Outcome
+	err      error
+	done     chan struct{}
+}
+
+// queues are the batches that wait, by team.
+type queues struct {
+	mu      sync.Mutex
+	waiting map[uuid.UUID][]*job
+}
+
+// join adds a job; lead is true where nobody writes for this team yet.
+func (q *queues) join(team uuid.UUID, j *job) (lead bool) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	if q.waiting == nil {
+		q.waiting = map[uuid.UUID][]*job{}
+	}
+	_, led := q.waiting[team]
+	q.waiting[team] = append(q.waiting[team], j)
+	return !led
+}
+
+// together is how many batches are written at once.
+const together = 32
+
+// next takes the jobs that wait; none ends the lead.
+func (q *queues) next(team uuid.UUID) []*job {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	list := q.waiting[team]
+	if len(list) == 0 {
+		delete(q.waiting, team)
+		return nil
+	}
+	n := min(len(list), together)
+	q.waiting[team] = slices.Clone(list[n:])
+	return list[:n]
+}
+
+// writeTime bounds how long writing some batches may take.
+const writeTime = 15 * time.Second
+
+// lead writes what waits for a team until nothing does.
+func (s *Store) lead(ctx context.Context, team Team) {
+	for jobs := s.queues.next(team.ID); jobs != nil; jobs = s.queues.next(team.ID) {
+		err := s.write(ctx, team, jobs)
+		for _, j := range jobs {
+			j.err = err
+			close(j.done)
+		}
+	}
+}
+
+// write writes some batches in one transaction: all of them, or on an error none. A
+// panic is such an error: nobody else's request may go with it.
+func (s *Store) write(ctx context.Context, team Team, jobs []*job) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("recording: %v\n%s", p, debug.Stack())
+		}
+	}()
+	ctx, stop := context.WithTimeout(ctx, writeTime)
+	defer stop()
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		return (&recorder{ledger: l, team: team, jobs: jobs}).run(ctx)
+	})
+}
