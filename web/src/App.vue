@@ -81,7 +81,7 @@ useEventListener('keydown', (e) => {
       <span v-if="inDrop" class="max-sm:sr-only"
         >{{ draft.drop?.site ? `${draft.drop.site} · ` : '' }}{{ draft.drop?.name }}</span
       >
-      <span v-else>Zealous Knot</span>
+      <span v-else :class="session.signedIn ? 'max-sm:sr-only' : ''">Zealous Knot</span>
     </RouterLink>
     <nav v-if="inDrop" class="flex" aria-label="Pages of the drop, in the order of the day">
       <RouterLink
