@@ -13,6 +13,7 @@ import (
 	"github.com/alecthomas/kong"
 
 	"zealousknot/internal/core/calc"
+	"zealousknot/internal/core/moves"
 )
 
 // version is set when the program is built.
@@ -34,6 +35,8 @@ type commands struct {
 	Migrate migrateCommand `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
 	Check   checkCommand   `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
 	Calc    calcCommand    `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
+	Plan    planCommand    `cmd:"" help:"Find a move of a person on a drop. Exit 0: found; 1: there is none; 2: bad input."`
+	Replay  replayCommand  `cmd:"" help:"Walk a step list by the rules. Exit 0: nothing broken; 1: a rule is broken; 2: bad input."`
 	Invite  inviteCommand  `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
 	Verify  verifyCommand  `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
 	Version versionCommand `cmd:"" help:"Print the version."`
@@ -65,7 +68,7 @@ func run(ctx context.Context, args []string, s streams) (code int) {
 	var c commands
 	ended := -1
 	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),
-		kong.Vars{"figures": calc.Names()},
+		kong.Vars{"figures": calc.Names(), "moves": moves.Names()},
 		kong.Writers(s.out, s.err), kong.Exit(func(code int) { ended = code }), kong.BindTo(ctx, (*context.Context)(nil)), kong.Bind(s))
 	if err != nil {
 		panic(err) // the commands are declared wrongly

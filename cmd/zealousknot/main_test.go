@@ -78,6 +78,45 @@ func TestCalc(t *testing.T) {
 	}
 }
 
+// A plan that is printed replays clean; one without its first step does not, and the
+// step is named. What there is no way for, and what is not asked for rightly, is told.
+func TestPlanAndReplay(t *testing.T) {
+	dir := t.TempDir()
+	file, steps := filepath.Join(dir, "drop.json"), filepath.Join(dir, "plan.json")
+	if err := os.WriteFile(file, []byte(document(t, "face-4")), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	code, out, errs := command(t, "", "plan", file, "--move", "rebelay-down", "--json")
+	if code != 0 || errs != "" {
+		t.Fatal(code, errs)
+	}
+	if err := os.WriteFile(steps, []byte(out), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if code, out, errs := command(t, "", "replay", file, steps); code != 0 || errs != "" || !strings.HasPrefix(out, "Nothing found in") {
+		t.Errorf("%d %s %s", code, out, errs)
+	}
+	spoilt := strings.Replace(out, `{"do":"park","item":"descender-14"}`, `{"do":"unpark","item":"descender-14"}`, 1)
+	if code, out, _ := command(t, spoilt, "replay", file, "-"); code != 1 || !strings.Contains(out, "step 4  stop  device.mode: descender 14 bears and is not parked") {
+		t.Errorf("%d %s", code, out)
+	}
+	code, out, _ = command(t, "", "plan", file, "--move", "ascend-to-descend")
+	if code != 0 || !strings.Contains(out, "Sit onto descender 14") || !strings.Contains(out, "settles 0.1 m") {
+		t.Errorf("%d %s", code, out)
+	}
+	for says, args := range map[string][]string{
+		"no move": {"--move", "fly"}, "nothing is in the way": {"--move", "pass-knots-down", "--from", "3"}, "/person": {"--move", "ascend", "--person", "nobody"},
+		"no school": {"--move", "ascend", "--school", "knot-cover=luck"}, "not on the way": {"--move", "descend", "--to", "80"},
+	} {
+		if code, out, errs := command(t, "", append([]string{"plan", file}, args...)...); code != 2 || out != "" || !strings.Contains(errs, says) {
+			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
+	}
+	if code, _, errs := command(t, `{"start":{"at_m":60,"holds":[{"item":"none","strand":"main","span":0,"at_m":60}]},"steps":[]}`, "replay", file, "-"); code != 2 || !strings.Contains(errs, "/start/holds/0/item") {
+		t.Errorf("%d %s", code, errs)
+	}
+}
+
 // Bad input: exit 2, the field named, nothing on standard output.
 func TestBadInput(t *testing.T) {
 	good := document(t, "face-4")

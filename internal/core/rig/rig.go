@@ -110,6 +110,7 @@ type Mark struct {
 	HeightM quantity.Metres `json:"height_m" minimum:"0" maximum:"2000"`
 	Anchor  string          `json:"anchor,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"of a re-belay or deviation"`
 	LoopM   quantity.Metres `json:"loop_m,omitempty" minimum:"0" maximum:"50" doc:"slack left in the loop of a re-belay"`
+	Eye     bool            `json:"eye,omitempty" doc:"of a knot or join: it leaves a loop to clip into"`
 	// Isolates names the damage mark that a knot takes out of the line.
 	Isolates string `json:"isolates,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 }

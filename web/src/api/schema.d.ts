@@ -2301,6 +2301,8 @@ export interface components {
         Mark: {
             /** @description of a re-belay or deviation */
             anchor?: string;
+            /** @description of a knot or join: it leaves a loop to clip into */
+            eye?: boolean;
             /** Format: double */
             height_m: number;
             id: string;

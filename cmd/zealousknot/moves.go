@@ -1,0 +1,173 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// schools are the ways that a plan follows, as they are told on the command line.
+type schools struct {
+	School map[string]string `help:"Ways of practitioners to follow, such as knot-cover=second-device (any, second-device, loop, eye) or hand-point=yes."`
+}
+
+func (s schools) read() (stance.Schools, error) {
+	var out stance.Schools
+	for name, value := range s.School {
+		switch {
+		case name == "knot-cover" && (value == "any" || value == "second-device" || value == "loop" || value == "eye"):
+			out.KnotCover = stance.KnotCover(value)
+		case name == "hand-point" && (value == "yes" || value == "no"):
+			out.HandPoint = value == "yes"
+		default:
+			return out, &exit{exitBadInput, fmt.Sprintf("--school: no school %s=%s", name, value)}
+		}
+	}
+	return out, nil
+}
+
+type planCommand struct {
+	File   string   `arg:"" help:"Drop document; - for standard input."`
+	Move   string   `required:"" help:"Move to plan: ${moves}."`
+	Person string   `help:"Whose, by id; left out: the first."`
+	From   *float64 `help:"Height to begin at, in m; left out: where the person is."`
+	To     *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
+	JSON   bool     `name:"json" help:"Print the whole plan as JSON."`
+	schools
+}
+
+// Run plans a move. Exit 0: a way was found; 1: there is none; 2: bad input.
+func (c *planCommand) Run(s streams) error {
+	d, err := readDrop(c.File, s)
+	if err != nil {
+		return err
+	}
+	ways, err := c.read()
+	if err != nil {
+		return err
+	}
+	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To)}
+	plan, err := d.Plan(c.Person, ask, ways, nil)
+	var none *drop.Impossible
+	var refused *strict.Error
+	switch {
+	case errors.As(err, &none):
+		return &exit{exitStop, none.Error()}
+	case errors.As(err, &refused):
+		return &exit{exitBadInput, refused.Error()}
+	case err != nil:
+		return err
+	}
+	if c.JSON {
+		return json.NewEncoder(s.out).Encode(plan)
+	}
+	return printPlan(s.out, plan)
+}
+
+func metres(f *float64) *quantity.Metres {
+	if f == nil {
+		return nil
+	}
+	m := quantity.Metres(*f)
+	return &m
+}
+
+func printPlan(w io.Writer, p *moves.Plan) error {
+	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %d holds put on and taken off, longest fall of any one failure %v\n\n",
+		caution, p.Person, p.Move, p.Seconds, p.Handled, p.WorstM)
+	for i := range p.Steps {
+		st := &p.Steps[i]
+		fmt.Fprintf(w, "%2d  %s\n", i+1, st.Say)
+		if st.Reason != "" {
+			fmt.Fprintf(w, "    why: %s\n", st.Reason)
+		}
+		if st.SettleM > 0 {
+			fmt.Fprintf(w, "    settles %v\n", st.SettleM)
+		}
+		fmt.Fprintf(w, "    now: %s\n", stance.Worst(st.FailOne))
+		for _, b := range st.Broken {
+			fmt.Fprintf(w, "    %s %s: %s\n", b.Severity, b.Rule, b.Why)
+		}
+	}
+	_, err := fmt.Fprintln(w)
+	return err
+}
+
+type replayCommand struct {
+	File string `arg:"" help:"Drop document."`
+	List string `arg:"" help:"Step list: a plan as JSON, or its start and steps; - for standard input."`
+	JSON bool   `name:"json" help:"Print what was found as JSON."`
+	schools
+}
+
+// Run replays a step list. Exit 0: nothing broken; 1: something is; 2: bad input.
+func (c *replayCommand) Run(s streams) error {
+	d, err := readDrop(c.File, s)
+	if err != nil {
+		return err
+	}
+	ways, err := c.read()
+	if err != nil {
+		return err
+	}
+	text, err := readInput(c.List, s.in)
+	if err != nil {
+		return &exit{exitBadInput, err.Error()}
+	}
+	list, err := drop.ReadSteps(text)
+	if err == nil {
+		var found []moves.Found
+		if found, err = d.Replay(list, ways); err == nil {
+			return tellFound(s.out, found, len(list.Steps), c.JSON)
+		}
+	}
+	return &exit{exitBadInput, err.Error()}
+}
+
+func tellFound(w io.Writer, found []moves.Found, steps int, asJSON bool) error {
+	stops := false
+	for _, f := range found {
+		stops = stops || f.Impossible != "" || stance.Stops(f.Broken)
+	}
+	if asJSON {
+		if err := json.NewEncoder(w).Encode(append([]moves.Found{}, found...)); err != nil {
+			return err
+		}
+	} else {
+		for _, f := range found {
+			for _, b := range f.Broken {
+				fmt.Fprintf(w, "step %d  %s  %s: %s\n", f.Step, b.Severity, b.Rule, b.Why)
+			}
+			if f.Impossible != "" {
+				fmt.Fprintf(w, "step %d  cannot be done: %s\n", f.Step, f.Impossible)
+			}
+		}
+		if len(found) == 0 {
+			fmt.Fprintf(w, "Nothing found in %d steps, by the rules of moves and stances.\n", steps)
+		}
+	}
+	if stops {
+		return &exit{code: exitStop}
+	}
+	return nil
+}
+
+// readDrop reads a drop document.
+func readDrop(file string, s streams) (*drop.Document, error) {
+	text, err := readInput(file, s.in)
+	if err != nil {
+		return nil, &exit{exitBadInput, err.Error()}
+	}
+	d, err := drop.Read(text)
+	if err != nil {
+		return nil, badInput(file, err)
+	}
+	return d, nil
+}

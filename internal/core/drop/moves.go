@@ -1,0 +1,155 @@
+package drop
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// Scene is what a person's moves on a drop are made in, with where they are. An
+// empty id is the first person's.
+func (d *Document) Scene(person string, schools stance.Schools) (sc *stance.Scene, at quantity.Metres, err error) {
+	sc, p, err := d.scene(person, schools)
+	if err != nil {
+		return nil, 0, err
+	}
+	return sc, p.AtM, nil
+}
+
+func (d *Document) scene(person string, schools stance.Schools) (*stance.Scene, *rig.PersonView, error) {
+	r, err := d.resolve()
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, p := range r.People {
+		if person != "" && p.ID != person {
+			continue
+		}
+		sc, err := stance.NewScene(r, p, d.Policy.With().ConnectorM, schools)
+		if err != nil {
+			return nil, nil, asked("/people", err.Error())
+		}
+		return sc, p, nil
+	}
+	return nil, nil, asked("/person", "there is nobody of this id on the drop")
+}
+
+func asked(pointer, detail string) error {
+	return &strict.Error{Faults: []strict.Fault{{Pointer: pointer, Detail: detail}}}
+}
+
+// Impossible is returned where a move has no way that keeps every rule. Addition is
+// the smallest addition to the kit that gives one; empty where none was found.
+type Impossible struct {
+	Move     string
+	Addition []string
+}
+
+func (e *Impossible) Error() string {
+	if len(e.Addition) == 0 {
+		return fmt.Sprintf("%s: %v; no addition of one or two things that are known here gives one", e.Move, moves.ErrNone)
+	}
+	return fmt.Sprintf("%s: %v; with %s there is one", e.Move, moves.ErrNone, strings.Join(e.Addition, " and "))
+}
+
+// Plan finds a move of a person on the drop; an *Impossible where there is none. An
+// addition is looked for among the models of the document and of a store, where one
+// is given.
+func (d *Document) Plan(person string, ask moves.Ask, schools stance.Schools, store *Store) (*moves.Plan, error) {
+	sc, p, err := d.scene(person, schools)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := moves.For(sc, p.AtM, ask)
+	var refused *strict.Error
+	lacks := errors.As(err, &refused) && refused.Faults[0].Pointer == "/kit"
+	if errors.Is(err, moves.ErrNone) || lacks {
+		return nil, &Impossible{ask.Move, moves.Missing(sc, p.AtM, ask, d.spares(store))}
+	}
+	return plan, err
+}
+
+// addable are the classes that an addition is looked for in, the commonest first.
+var addable = []gear.Class{gear.BackupDevice, gear.Lanyard, gear.HandAscender, gear.ChestAscender, gear.Descender}
+
+// spares are things that could be added to a person's kit: one of each class.
+func (d *Document) spares(store *Store) []stance.Tool {
+	var list []stance.Tool
+	connector := d.Policy.With().ConnectorM
+	models := slices.Clone(d.Models)
+	if store != nil {
+		models = append(models, store.Models...)
+	}
+	for _, class := range addable {
+		for i := range models {
+			if m := &models[i]; m.Class == class {
+				item := &gear.Item{ID: "another-" + m.ID, Label: "a further " + m.Title()}
+				list = append(list, stance.ToolOf(&rig.Piece{Item: item, Model: m}, connector))
+				break
+			}
+		}
+	}
+	return list
+}
+
+// StepList is a move as a list of actions, to be replayed.
+type StepList struct {
+	// Move and ToM say what it is to lead to; without, only the rules are looked at.
+	Move   string          `json:"move,omitempty" maxLength:"40"`
+	ToM    quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
+	Person string          `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"left out: the first"`
+	Start  moves.Shown     `json:"start"`
+	Steps  []stance.Action `json:"steps" maxItems:"500"`
+}
+
+// ReadSteps reads a step list strictly: a start with its steps, or a whole plan as
+// it is printed, of which the start and the actions count.
+func ReadSteps(text []byte) (*StepList, error) {
+	list := new(StepList)
+	if !bytes.Contains(text, []byte(`"schools"`)) {
+		return list, strict.Read(text, list)
+	}
+	var plan moves.Plan
+	if err := strict.Read(text, &plan); err != nil {
+		return nil, err
+	}
+	list.Move, list.ToM, list.Start, list.Steps = plan.Move, plan.ToM, plan.Start, plan.Actions()
+	return list, nil
+}
+
+// Replay walks a list of actions on the drop by the rules alone, and says at which
+// step which rule is broken.
+func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Found, error) {
+	sc, _, err := d.Scene(list.Person, schools)
+	if err != nil {
+		return nil, err
+	}
+	start, err := list.Start.Read(sc)
+	if err != nil {
+		return nil, err
+	}
+	found, end := moves.Replay(sc, start, list.Steps)
+	if list.Move == "" {
+		return found, nil
+	}
+	m := moves.Find(list.Move)
+	if m == nil {
+		return nil, asked("/move", "no move "+list.Move+" is known")
+	}
+	done := len(found) == 0 || found[len(found)-1].Impossible == ""
+	if done && !m.Reached(sc, &end, list.ToM) {
+		why := "the steps do not lead to where " + m.Name + " ends"
+		found = append(found, moves.Found{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
+	}
+	return found, nil
+}

@@ -1,0 +1,314 @@
+package moves_test
+
+import (
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/demo"
+)
+
+// drops is how many drops and kits are made up: -drops 2000 for the whole bar.
+var drops = flag.Int("drops", 60, "drops and kits to plan on")
+
+// shaft is the demo's gate shaft with plain ropes, knots where they are put, and
+// the person at a height.
+func shaft(at float64, main, backup []rig.Mark) *drop.Document {
+	d := demo.Drops()["gate-shaft"]
+	d.Strands[0].Ropes, d.Strands[0].Marks, d.Strands[1].Marks = []string{"rope-6"}, main, backup
+	d.Checks = nil
+	d.Items = slices.DeleteFunc(d.Items, func(i gear.Item) bool { return i.ID == "rope-7" || i.ID == "rope-8" })
+	d.People[0].AtM = quantity.Metres(at)
+	d.Refresh(demo.Gear())
+	return d
+}
+
+func knot(id string, at float64, eye bool) rig.Mark {
+	return rig.Mark{ID: id, Kind: rig.KnotMark, HeightM: quantity.Metres(at), Eye: eye}
+}
+
+// carry changes what the person carries: + adds an item, - takes it away.
+func carry(d *drop.Document, changes ...string) *drop.Document {
+	p := &d.People[0]
+	for _, c := range changes {
+		if c[0] == '+' {
+			p.Carries = append(p.Carries, c[1:])
+		} else {
+			p.Carries = slices.DeleteFunc(p.Carries, func(i string) bool { return strings.HasPrefix(i, c[1:]) })
+		}
+	}
+	d.Refresh(demo.Gear())
+	return d
+}
+
+func plan(t *testing.T, d *drop.Document, move string, s stance.Schools) *moves.Plan {
+	t.Helper()
+	p, err := d.Plan("", moves.Ask{Move: move}, s, demo.Gear())
+	if err != nil {
+		t.Fatalf("%s: %v", move, err)
+	}
+	return p
+}
+
+// replay walks a plan as somebody else would: by what is written alone.
+func replay(t *testing.T, d *drop.Document, p *moves.Plan) []moves.Found {
+	t.Helper()
+	text, err := json.Marshal(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	list, err := drop.ReadSteps(text)
+	if err != nil {
+		t.Fatalf("the plan cannot be read again: %v\n%s", err, text)
+	}
+	found, err := d.Replay(list, p.Schools)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return found
+}
+
+// held reports whether the plan has a stance in which one failure holds nobody.
+func held(p *moves.Plan) error {
+	for i, s := range p.Steps {
+		for _, l := range s.FailOne {
+			if !l.Held {
+				return fmt.Errorf("step %d: if %s goes nothing holds", i+1, l.Words)
+			}
+		}
+	}
+	return nil
+}
+
+// random makes a shaft with knots anywhere and a kit of some kind.
+func random(r *rand.Rand) (*drop.Document, string) {
+	var marks [2][]rig.Mark
+	for line := range marks {
+		for n := range r.IntN(4) {
+			marks[line] = append(marks[line], knot(fmt.Sprintf("k%d%d", line, n), 8+float64(r.IntN(2200))/100, r.IntN(2) == 0))
+		}
+	}
+	d := shaft(4+float64(r.IntN(2900))/100, marks[0], marks[1])
+	if r.IntN(2) == 0 {
+		carry(d, "+absorber-8")
+	}
+	for _, part := range []string{"-lanyard-3", "-lanyard-12", "-hand-2", "-chest-2", "-foot-loop", "-backup-9"} {
+		if r.IntN(8) == 0 {
+			carry(d, part)
+		}
+	}
+	return d, moves.Catalogue[r.IntN(len(moves.Catalogue))].Name
+}
+
+// Whatever the knots and the kit: a plan that is found replays clean by what is
+// written of it, holds everybody at every step whatever fails, and is the same when
+// it is asked for again.
+func TestPlansReplay(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 1))
+	found, none := 0, 0
+	for range *drops {
+		d, move := random(r)
+		sc, at, err := d.Scene("", stance.Schools{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := moves.For(sc, at, moves.Ask{Move: move})
+		var refused *strict.Error
+		if errors.Is(err, moves.ErrNone) || errors.As(err, &refused) {
+			none++
+			continue
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		found++
+		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Found) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
+			t.Errorf("%s at %v: %+v", move, at, broken)
+		}
+		if err := held(p); err != nil {
+			t.Errorf("%s at %v: %v", move, at, err)
+		}
+		if again, err := moves.For(sc, at, moves.Ask{Move: move}); err != nil || !slices.Equal(again.Actions(), p.Actions()) {
+			t.Errorf("%s is not planned twice alike: %v", move, err)
+		}
+	}
+	t.Logf("%d found, %d not", found, none)
+	if found < *drops/3 {
+		t.Errorf("only %d plans were found", found)
+	}
+}
+
+// What is forgotten, done in the wrong order, left unlocked, unproved or put too low
+// is found by the replay. A cheapest plan has no step too many, so that leaving one
+// out always matters; two that are swapped may lead to the same stance all the same.
+func TestMutations(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 2))
+	caught, missed := map[string]int{}, map[string]int{}
+	for range *drops / 3 {
+		d, move := random(r)
+		sc, at, err := d.Scene("", stance.Schools{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := moves.For(sc, at, moves.Ask{Move: move})
+		if err != nil {
+			continue
+		}
+		start, err := p.Start.Read(sc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		good := p.Actions()
+		_, goal := moves.Replay(sc, start, good)
+		for kind, spoil := range mutations {
+			for i := range good {
+				list := spoil(slices.Clone(good), i)
+				if list == nil {
+					continue
+				}
+				found, end := moves.Replay(sc, start, list)
+				bad := slices.ContainsFunc(found, func(f moves.Found) bool { return f.Impossible != "" || stance.Stops(f.Broken) })
+				reached := moves.Find(move).Reached(sc, &end, p.ToM)
+				switch {
+				case bad || !reached:
+					caught[kind]++
+				case end != goal || alwaysMatters[kind]:
+					if missed[kind]++; missed[kind] < 4 {
+						t.Logf("let pass: %s, step %d of %s: %+v", kind, i+1, move, good[i])
+					}
+				}
+			}
+		}
+	}
+	all, lost := 0, 0
+	for kind := range mutations {
+		t.Logf("%s: %d caught, %d let pass", kind, caught[kind], missed[kind])
+		all, lost = all+caught[kind], lost+missed[kind]
+	}
+	if all < 2**drops || 50*lost > all {
+		t.Errorf("%d caught, %d let pass", all, lost)
+	}
+}
+
+var alwaysMatters = map[string]bool{"a step is left out": true, "a connector is left unlocked": true, "a device is not proved": true}
+
+var mutations = map[string]func(list []stance.Action, i int) []stance.Action{
+	"a step is left out": func(l []stance.Action, i int) []stance.Action { return slices.Delete(l, i, i+1) },
+	"two are swapped": func(l []stance.Action, i int) []stance.Action {
+		if i == 0 {
+			return nil
+		}
+		l[i], l[i-1] = l[i-1], l[i]
+		return l
+	},
+	"a connector is left unlocked": func(l []stance.Action, i int) []stance.Action {
+		if l[i].Do != stance.PutOn && l[i].Do != stance.Clip {
+			return nil
+		}
+		l[i].Unlocked = true
+		return l
+	},
+	"a device is not proved": func(l []stance.Action, i int) []stance.Action {
+		if l[i].Do != stance.PutOn {
+			return nil
+		}
+		l[i].Unproved = true
+		return l
+	},
+	"the backup is put below": func(l []stance.Action, i int) []stance.Action {
+		if l[i].Do != stance.PutOn || !strings.HasPrefix(l[i].Item, "backup") {
+			return nil
+		}
+		l[i].AtM -= 0.6
+		return l
+	},
+}
+
+// No sequence is stored: what is taken out of the kit changes the plan or forbids
+// it, and what would make it possible is named.
+func TestKitDecides(t *testing.T) {
+	knots := func() *drop.Document {
+		return carry(shaft(24, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18.2, false)}), "+absorber-8")
+	}
+	whole := plan(t, knots(), "pass-knots-down", stance.Schools{})
+	uses := func(p *moves.Plan, part string) bool {
+		return slices.ContainsFunc(p.Actions(), func(a stance.Action) bool { return strings.HasPrefix(a.Item, part) || string(a.Do) == part })
+	}
+	if !uses(whole, "backup-9") || uses(whole, "tie") {
+		t.Errorf("with a second backup: %+v", whole.Actions())
+	}
+	loop := plan(t, carry(knots(), "-backup-9"), "pass-knots-down", stance.Schools{})
+	if !uses(loop, "tie") || !uses(loop, "lanyard") {
+		t.Errorf("without one: %+v", loop.Actions())
+	}
+	school := plan(t, knots(), "pass-knots-down", stance.Schools{KnotCover: stance.TempLoop})
+	if !uses(school, "tie") {
+		t.Errorf("by the loop: %+v", school.Actions())
+	}
+	for _, without := range [][]string{{"-backup-9", "-lanyard"}, {"-foot-loop"}, {"-hand-2"}} {
+		_, err := carry(knots(), without...).Plan("", moves.Ask{Move: "pass-knots-down"}, stance.Schools{}, demo.Gear())
+		var none *drop.Impossible
+		if !errors.As(err, &none) {
+			t.Errorf("without %v: %v", without, err)
+			continue
+		}
+		t.Logf("without %v: %v", without, none.Addition)
+		if len(none.Addition) == 0 && without[0] != "-foot-loop" {
+			t.Errorf("without %v nothing is named", without)
+		}
+	}
+	// Three knots close together, and one on one strand only, need no new code.
+	for _, marks := range [][2][]rig.Mark{
+		{{knot("a", 18.6, false), knot("b", 18, false), knot("c", 17.4, false)}, nil},
+		{nil, {knot("b", 18, false)}},
+		{{knot("a", 18, true)}, {knot("b", 17.2, true), knot("c", 16.5, false)}},
+	} {
+		for _, move := range []string{"pass-knots-down", "pass-knots-up"} {
+			d := carry(shaft(map[string]float64{"pass-knots-down": 24, "pass-knots-up": 12}[move], marks[0], marks[1]), "+absorber-8")
+			p := plan(t, d, move, stance.Schools{})
+			if err := held(p); err != nil || len(replay(t, d, p)) > 0 && slices.ContainsFunc(replay(t, d, p), func(f moves.Found) bool { return stance.Stops(f.Broken) }) {
+				t.Errorf("%s: %v", move, err)
+			}
+		}
+	}
+}
+
+func BenchmarkPlan(b *testing.B) {
+	for name, c := range map[string]struct {
+		id, move string
+		at       float64
+	}{
+		"ascend-to-descend": {"gate-shaft", "ascend-to-descend", 12}, "knot-down": {"gate-shaft", "pass-knots-down", 22}, "knot-up": {"gate-shaft", "pass-knots-up", 12},
+		"rebelay-down": {"face-4", "rebelay-down", 61.2}, "rebelay-up": {"face-4", "rebelay-up", 45},
+	} {
+		b.Run(name, func(b *testing.B) {
+			d := demo.Drops()[c.id]
+			d.People[0].AtM = quantity.Metres(c.at)
+			sc, at, err := d.Scene("", stance.Schools{})
+			if err != nil {
+				b.Fatal(err)
+			}
+			expanded := 0
+			for b.Loop() {
+				p, err := moves.For(sc, at, moves.Ask{Move: c.move})
+				if err != nil {
+					b.Fatal(err)
+				}
+				expanded += p.Expanded
+			}
+			b.ReportMetric(float64(expanded)/b.Elapsed().Seconds(), "stances/s")
+		})
+	}
+}

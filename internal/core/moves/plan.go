@@ -1,0 +1,499 @@
+package moves
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// A Move is a named manoeuvre: from one way of hanging to another, up or down. What
+// is done between is found.
+type Move struct {
+	Name  string
+	Does  string
+	start rest
+	goal  rest
+	// way is +1 up, -1 down, 0 where it is.
+	way int
+	// past says that it ends beyond the next marks, not before them.
+	past bool
+}
+
+// Catalogue are the moves of one person that are planned.
+var Catalogue = []Move{
+	{"leave-ground", "off the ground onto the ascenders", onGround, onAscenders, 0, false},
+	{"ascend", "up on the ascenders, as far as the next mark", onAscenders, onAscenders, 1, false},
+	{"ascend-to-descend", "from the ascenders onto the descender", onAscenders, onDescender, 0, false},
+	{"descend-to-ascend", "from the descender onto the ascenders", onDescender, onAscenders, 0, false},
+	{"descend", "down on the descender, as far as the next mark", onDescender, onDescender, -1, false},
+	{"pass-knots-up", "past the knots above", onAscenders, onAscenders, 1, true},
+	{"pass-knots-down", "past the knots below", onDescender, onDescender, -1, true},
+	{"rebelay-up", "past the re-belay above", onAscenders, onAscenders, 1, true},
+	{"rebelay-down", "past the re-belay below", onDescender, onDescender, -1, true},
+}
+
+// Find gives a move by its name; nil for none.
+func Find(name string) *Move {
+	if i := slices.IndexFunc(Catalogue, func(m Move) bool { return m.Name == name }); i >= 0 {
+		return &Catalogue[i]
+	}
+	return nil
+}
+
+// Names lists the moves that are planned.
+func Names() string {
+	var names []string
+	for _, m := range Catalogue {
+		names = append(names, m.Name)
+	}
+	return strings.Join(names, ", ")
+}
+
+// Step is one action with what it leads to.
+type Step struct {
+	Action  stance.Action      `json:"action"`
+	Say     string             `json:"say" doc:"what to do, for the person on the rope"`
+	Reason  string             `json:"reason,omitempty"`
+	Seconds float64            `json:"seconds_s"`
+	SettleM quantity.Metres    `json:"settle_m,omitempty" doc:"how far the body drops when it sits"`
+	After   Shown              `json:"after"`
+	FailOne []stance.Lost      `json:"fail_one" doc:"what happens if one thing fails now, worst first"`
+	Broken  []stance.Violation `json:"broken,omitempty" doc:"rules that this step or the stance after it breaks"`
+}
+
+// Shown is a stance as it is written.
+type Shown struct {
+	Grounded bool            `json:"grounded,omitempty"`
+	AtM      quantity.Metres `json:"at_m"`
+	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
+	Standing bool            `json:"standing,omitempty"`
+	Holds    []ShownHold     `json:"holds"`
+	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
+	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
+}
+
+// ShownHold is one hold of a stance as it is written.
+type ShownHold struct {
+	Item     string          `json:"item"`
+	Strand   string          `json:"strand"`
+	Span     int             `json:"span"`
+	AtM      quantity.Metres `json:"at_m"`
+	Into     string          `json:"into,omitempty"`
+	Unlocked bool            `json:"unlocked,omitempty"`
+	Unproved bool            `json:"unproved,omitempty"`
+	Parked   bool            `json:"parked,omitempty"`
+}
+
+// Plan is a move that was found.
+type Plan struct {
+	Move    string          `json:"move"`
+	Person  string          `json:"person"`
+	Schools stance.Schools  `json:"schools"`
+	Start   Shown           `json:"start"`
+	ToM     quantity.Metres `json:"to_m" doc:"height that the move ends at or beyond"`
+	Steps   []Step          `json:"steps"`
+	Seconds float64         `json:"seconds_s"`
+	Handled int             `json:"handled" doc:"holds put on and taken off"`
+	WorstM  quantity.Metres `json:"worst_fall_m" doc:"the longest free fall of any one failure at any step"`
+	// Expanded is how many stances were looked at.
+	Expanded int `json:"expanded"`
+}
+
+// Ask says what is to be planned.
+type Ask struct {
+	Move string
+	// From is where the person begins, To where the move is to end; nil for where they
+	// are, and for just beyond what is in the way.
+	From, To *quantity.Metres
+	Set      int
+}
+
+// For plans a move for a scene. A *strict.Error names what cannot be asked for;
+// ErrNone is returned where there is no way.
+func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*Plan, error) {
+	m := Find(ask.Move)
+	if m == nil {
+		return nil, fault("/move", "no move %q is planned", ask.Move)
+	}
+	if ask.Set == 0 {
+		ask.Set = 1
+	}
+	if ask.From != nil {
+		at = *ask.From
+	}
+	from := stance.ToCm(at)
+	if m.start == onGround {
+		from = sc.Ground
+	}
+	start, err := startOf(sc, m.start, from, ask.Set)
+	if err != nil {
+		return nil, err
+	}
+	targets, err := m.targets(sc, &start, ask)
+	if err != nil {
+		return nil, err
+	}
+	var steps []step
+	expanded, here := 0, start
+	for _, to := range targets {
+		g := &generator{sc: sc, set: ask.Set, stations: []stance.Cm{to}, goal: m.goalAt(sc, to)}
+		more, n, err := search(g, here)
+		expanded += n
+		if err != nil {
+			return nil, err
+		}
+		if steps = append(steps, more...); len(more) > 0 {
+			here = more[len(more)-1].after
+		}
+	}
+	p := &Plan{Steps: []Step{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: targets[len(targets)-1].M(), Expanded: expanded}
+	p.tell(sc, start, steps)
+	return p, nil
+}
+
+// spansAt are the spans of the lines on which devices of a body at a height ride.
+func spansAt(sc *stance.Scene, at stance.Cm) []int {
+	spans := make([]int, len(sc.Lines))
+	for i := range sc.Lines {
+		spans[i], _, _ = place(sc, i, at+stance.DeviceLen)
+	}
+	return spans
+}
+
+func fault(pointer, format string, args ...any) error {
+	var p strict.Faults
+	p.Addf(pointer, format, args...)
+	return p.Err()
+}
+
+// goalAt is the goal of the move at a height.
+func (m *Move) goalAt(sc *stance.Scene, to stance.Cm) goal {
+	return goal{m.goal, m.way, to, spansAt(sc, to)}
+}
+
+// Reached reports whether a stance is the goal of the move.
+func (m *Move) Reached(sc *stance.Scene, s *stance.Stance, to quantity.Metres) bool {
+	g := m.goalAt(sc, stance.ToCm(to))
+	return g.is(sc, s)
+}
+
+// room is the least distance between two marks at which a body rests between them.
+const room = 45
+
+// targets are the heights that the move ends at or beyond, one after the other:
+// marks that leave no room to rest between them are passed together.
+func (m *Move) targets(sc *stance.Scene, s *stance.Stance, ask Ask) ([]stance.Cm, error) {
+	last, err := m.target(sc, s, ask)
+	if err != nil || !m.past {
+		return []stance.Cm{last}, err
+	}
+	var list []stance.Cm
+	way := stance.Cm(m.way)
+	marks := marksAhead(sc, s.At, m.way, ask.Set)
+	for i := 0; i+1 < len(marks); i++ {
+		if (last-marks[i+1])*way < 0 {
+			break
+		}
+		if (marks[i+1]-marks[i])*way < room {
+			continue
+		}
+		if m.way < 0 {
+			list = append(list, marks[i]-stance.KnotHalf-stance.Snug-stance.DeviceLen)
+		} else {
+			list = append(list, marks[i]+stance.KnotHalf+stance.Snug-stance.DeviceLen)
+		}
+	}
+	return append(list, last), nil
+}
+
+// target is the height that the move ends at or beyond.
+func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, error) {
+	if ask.To != nil {
+		to := stance.ToCm(*ask.To)
+		if m.way > 0 && to <= s.At || m.way < 0 && to >= s.At {
+			return 0, fault("/to", "%v is not on the way from %v", to.M(), s.At.M())
+		}
+		return to, nil
+	}
+	if m.way == 0 {
+		return s.At, nil
+	}
+	marks := marksAhead(sc, s.At, m.way, ask.Set)
+	if len(marks) == 0 {
+		if m.past {
+			return 0, fault("/move", "nothing is in the way that %s would pass", m.Name)
+		}
+		if m.way < 0 {
+			return sc.Ground, nil
+		}
+		return sc.Lines[lineOf(sc, rig.Main, ask.Set)].Top - 2*stance.DeviceLen, nil
+	}
+	// Marks that are close together are passed together.
+	last := marks[0]
+	for _, k := range marks[1:] {
+		if gap := k - last; gap*stance.Cm(m.way) <= stance.ReachUp {
+			last = k
+		}
+	}
+	switch {
+	case !m.past && m.way < 0:
+		return marks[0] + stance.KnotHalf, nil
+	case !m.past:
+		return marks[0] - stance.ReachUp, nil
+	case m.way < 0:
+		return last - stance.ReachUp, nil
+	}
+	return last + stance.KnotHalf, nil
+}
+
+// marksAhead gives the heights of the marks of a set's lines ahead, nearest first.
+func marksAhead(sc *stance.Scene, at stance.Cm, way, set int) []stance.Cm {
+	var list []stance.Cm
+	for i := range sc.Lines {
+		if sc.Lines[i].Set != set {
+			continue
+		}
+		for _, k := range sc.Lines[i].Marks {
+			if (k.At-at)*stance.Cm(way) > 0 {
+				list = append(list, k.At)
+			}
+		}
+	}
+	slices.SortFunc(list, func(a, b stance.Cm) int { return int((a - b) * stance.Cm(way)) })
+	return slices.Compact(list)
+}
+
+func lineOf(sc *stance.Scene, role rig.Role, set int) int {
+	return slices.IndexFunc(sc.Lines, func(l stance.Line) bool { return l.Role == role && l.Set == set })
+}
+
+// startOf is the stance of a body that rests at a height, with the first of the
+// tools that rest needs.
+func startOf(sc *stance.Scene, r rest, at stance.Cm, set int) (s stance.Stance, err error) {
+	s.Bears = stance.NoTool
+	s.At, s.Sat = at, at
+	if r == onGround {
+		s.Grounded = true
+		return s, nil
+	}
+	main, backup := lineOf(sc, rig.Main, set), lineOf(sc, rig.Backup, set)
+	if main < 0 || backup < 0 {
+		return s, fault("/set", "set %d has not both strands", set)
+	}
+	bears := gear.Descender
+	if r == onAscenders {
+		bears = gear.ChestAscender
+	}
+	put := func(class gear.Class, line int, at stance.Cm) (int, error) {
+		t := slices.IndexFunc(sc.Tools, func(t stance.Tool) bool { return t.Class == class && (class != gear.HandAscender || t.Stands) })
+		if t < 0 {
+			return t, fault("/kit", "%s has no %s, which hanging %s needs", sc.Name, class.Words(), r)
+		}
+		if class == gear.BackupDevice {
+			at = s.At + stance.Sternal + sc.High(t)
+		}
+		span, at, ok := place(sc, line, at)
+		if !ok {
+			return t, fault("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
+		}
+		s.Holds[t] = stance.Hold{There: true, Line: int8(line), Span: int8(span), At: at, Locked: true, Proved: true, Parked: class == gear.Descender}
+		return t, nil
+	}
+	t, err := put(bears, main, at+stance.DeviceLen)
+	if err != nil {
+		return s, err
+	}
+	s.Bears = int8(t)
+	// A mark may have moved the device, and the body hangs from it.
+	s.At = s.Holds[t].At - stance.DeviceLen
+	s.Sat = s.At
+	if r == onAscenders {
+		if _, err := put(gear.HandAscender, main, s.Holds[t].At+3*stance.Apart); err != nil {
+			return s, err
+		}
+	}
+	_, err = put(gear.BackupDevice, backup, 0)
+	return s, err
+}
+
+// place finds the span of a height, and the nearest height on it where a device may
+// be.
+func place(sc *stance.Scene, line int, at stance.Cm) (span int, placed stance.Cm, ok bool) {
+	l := &sc.Lines[line]
+	for span < len(l.Marks) && l.Marks[span].At > at {
+		span++
+	}
+	low, high := sc.Span(line, span)
+	return span, min(high, max(low, at)), low <= high
+}
+
+// tell writes the steps out with their figures.
+func (p *Plan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
+	at := from
+	for i := range steps {
+		st := &steps[i]
+		// The search did not ask for words.
+		_, st.broken, _ = sc.Apply(at, st.action)
+		out := told(sc, &at, st)
+		p.Seconds += out.Seconds
+		switch st.action.Do {
+		case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
+			p.Handled++
+		}
+		for _, l := range out.FailOne {
+			p.WorstM = max(p.WorstM, l.FreeFallM)
+		}
+		p.Steps = append(p.Steps, out)
+		at = st.after
+	}
+}
+
+func told(sc *stance.Scene, at *stance.Stance, st *step) Step {
+	out := Step{
+		Action: st.action, Seconds: Seconds(at, &st.after, st.action.Do), After: show(sc, &st.after), FailOne: sc.FailOne(&st.after), Broken: st.broken,
+	}
+	if st.action.Do == stance.Sit && !at.Grounded {
+		out.SettleM = max(0, (at.Sat - st.after.At).M())
+	}
+	out.Say, out.Reason = say(sc, at, st)
+	return out
+}
+
+func show(sc *stance.Scene, s *stance.Stance) Shown {
+	out := Shown{Grounded: s.Grounded, AtM: s.At.M(), Standing: s.Standing, Holds: []ShownHold{}}
+	switch {
+	case s.Bears >= 0:
+		out.Bears = sc.Tools[s.Bears].Item
+	case s.Bears == stance.InStrop:
+		out.Bears = "loop"
+	}
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		if !h.There {
+			continue
+		}
+		into := map[stance.ClipKind]string{stance.IntoMark: "mark", stance.IntoLoop: "loop"}[h.Clip]
+		out.Holds = append(out.Holds, ShownHold{
+			Item: sc.Tools[i].Item, Strand: sc.Lines[h.Line].ID, Span: int(h.Span), AtM: h.At.M(), Into: into,
+			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked,
+		})
+	}
+	if s.Loop.There {
+		out.LoopOn, out.LoopAtM = sc.Lines[s.Loop.Line].ID, s.Loop.At.M()
+	}
+	return out
+}
+
+// Read gives the stance that is written.
+func (w *Shown) Read(sc *stance.Scene) (s stance.Stance, err error) {
+	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), Standing: w.Standing, Bears: stance.NoTool}
+	s.Sat = s.At
+	switch i := sc.Tool(w.Bears); {
+	case i >= 0:
+		s.Bears = int8(i)
+	case w.Bears == "loop":
+		s.Bears = stance.InStrop
+	case w.Bears != "":
+		return s, fault("/start/bears", "%q is not in the kit", w.Bears)
+	}
+	for n, h := range w.Holds {
+		at := fmt.Sprintf("/start/holds/%d", n)
+		t, line := sc.Tool(h.Item), sc.Line(h.Strand)
+		switch {
+		case t < 0:
+			return s, fault(at+"/item", "%q is not in the kit", h.Item)
+		case line < 0:
+			return s, fault(at+"/strand", "no strand %q", h.Strand)
+		case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
+			return s, fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
+		}
+		clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
+		s.Holds[t] = stance.Hold{
+			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked,
+		}
+	}
+	if line := sc.Line(w.LoopOn); line >= 0 {
+		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
+		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
+	}
+	return s, nil
+}
+
+// Found is what a replay found at a step.
+type Found struct {
+	Step   int                `json:"step" doc:"number of the step, from 1; 0: the start"`
+	Broken []stance.Violation `json:"broken,omitempty"`
+	// Impossible says why the step cannot be done at all; nothing after it is looked at.
+	Impossible string `json:"impossible,omitempty"`
+}
+
+// Replay walks a list of actions from a start and reports each step that breaks a
+// rule or cannot be done. It shares the rules with the search, and nothing else.
+func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (found []Found, end stance.Stance) {
+	if broken := sc.Check(&start); stance.Stops(broken) {
+		found = append(found, Found{Step: 0, Broken: broken})
+	}
+	at := start
+	for i, a := range actions {
+		next, broken, err := sc.Apply(at, a)
+		if err != nil {
+			return append(found, Found{Step: i + 1, Impossible: err.Error()}), at
+		}
+		if len(broken) > 0 {
+			found = append(found, Found{Step: i + 1, Broken: broken})
+		}
+		at = next
+	}
+	if loose := sc.Loose(&at, stance.NoTool); len(loose) > 0 {
+		found = append(found, Found{Step: len(actions), Broken: loose})
+	}
+	return found, at
+}
+
+// Actions gives the plan's actions alone.
+func (p *Plan) Actions() []stance.Action {
+	list := make([]stance.Action, len(p.Steps))
+	for i := range p.Steps {
+		list[i] = p.Steps[i].Action
+	}
+	return list
+}
+
+// Missing finds the smallest addition to the kit that makes a move possible; empty
+// where none of what it knows does.
+func Missing(sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool) []string {
+	for n := 1; n <= 2; n++ {
+		for i := range store {
+			for j := range store {
+				if n == 1 && i != j || n == 2 && i >= j {
+					continue
+				}
+				more := []stance.Tool{store[i]}
+				if n == 2 {
+					more = append(more, store[j])
+				}
+				if with := sc.With(more); with != nil && possible(with, at, ask) {
+					var words []string
+					for _, t := range more {
+						words = append(words, t.Label)
+					}
+					return words
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func possible(sc *stance.Scene, at quantity.Metres, ask Ask) bool {
+	_, err := For(sc, at, ask)
+	var refused *strict.Error
+	return err == nil || errors.As(err, &refused) && refused.Faults[0].Pointer != "/kit"
+}

@@ -1,0 +1,91 @@
+package moves
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/stance"
+)
+
+// cues are what to look, hear or feel for when a device is put on.
+var cues = map[gear.Class]string{
+	gear.Descender:     "Right way up, rope as its picture shows; shut it until it clicks. Pull: it locks.",
+	gear.ChestAscender: "Catch shut. It runs up; pulled down it bites.",
+	gear.HandAscender:  "Catch shut. Pulled down it bites.",
+	gear.BackupDevice:  "Arrow up, connector locked. Jerk it down: it locks.",
+}
+
+// say writes a step for the person on the rope: short, naming the item in hand, the
+// cue, and the check before going on; and why it is needed now.
+func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
+	a := st.action
+	label := a.Item
+	var tool *stance.Tool
+	if i := sc.Tool(a.Item); i >= 0 {
+		tool = &sc.Tools[i]
+		label = tool.Label
+	}
+	line := a.Line
+	if i := sc.Line(a.Line); i >= 0 {
+		line = sc.Lines[i].Name
+	}
+	switch a.Do {
+	case stance.PutOn:
+		return fmt.Sprintf("%s on the %s strand at %v. %s", label, line, a.AtM, cues[tool.Class]), whyOn(sc, at, st, tool)
+	case stance.TakeOff:
+		return fmt.Sprintf("%s off, shut, stowed.", label), "It bears nothing, and the others hold without it."
+	case stance.Clip:
+		into := "the loop"
+		if a.Into == "mark" {
+			into = sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Name
+		}
+		return fmt.Sprintf("%s into %s on the %s strand. Gate shut, locked; press it.", label, into, line), "It covers you while another hold is changed."
+	case stance.Unclip:
+		return fmt.Sprintf("%s out, stowed.", label), "The other holds are on and proved."
+	case stance.Move:
+		return fmt.Sprintf("%s to %v.", label, a.AtM), "The higher it is, the shorter the fall."
+	case stance.Stand:
+		if tool == nil {
+			return "Stand up in the slack loop of the re-belay.", "The weight comes off what you sat in."
+		}
+		return fmt.Sprintf("“Changing over”, answer. Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
+	case stance.Sit:
+		return fmt.Sprintf("Sit onto %s. Look: nothing cross-loaded, no gate pressed.", label), ""
+	case stance.LowerOnto:
+		return fmt.Sprintf("Lower until %s bears and the descender is slack.", label), ""
+	case stance.Climb:
+		return fmt.Sprintf("Climb to %v; hand ascender up, stand, sit, backup up.", a.AtM), ""
+	case stance.Descend:
+		return fmt.Sprintf("Down to %v, hand on the control strand; the backup comes along.", a.AtM), ""
+	case stance.Park:
+		return fmt.Sprintf("Park %s. See that it seats; tie off where your school asks.", label), "The hand is about to leave the control strand."
+	case stance.Unpark:
+		if tool.Class == gear.BackupDevice {
+			return fmt.Sprintf("Parking lock of %s off; it rolls.", label), "Parked it would not come with you."
+		}
+		return fmt.Sprintf("Control strand of %s found, named, in hand. Unpark.", label), ""
+	case stance.Tie:
+		return fmt.Sprintf("Tie a loop into the %s strand at %v; pull every strand of it.", line, a.AtM), "It covers the backup while it is changed."
+	case stance.Untie:
+		return "Untie the loop.", "The backup's way is clear."
+	case stance.Land:
+		return "Stand on the ground, step clear of the ropes.", ""
+	case stance.Lock:
+		return fmt.Sprintf("Lock the connector of %s.", label), ""
+	case stance.Prove:
+		return fmt.Sprintf("Prove %s.", label), ""
+	}
+	return string(a.Do), ""
+}
+
+func whyOn(sc *stance.Scene, at *stance.Stance, st *step, t *stance.Tool) string {
+	switch {
+	case at.Grounded:
+		return "Before the weight comes off the ground."
+	case t.Class == gear.BackupDevice && st.action.Span > 0:
+		return "The backup must be beyond the mark before you move on; put on before the other comes off."
+	case t.Class == gear.HandAscender:
+		return "You stand up in its foot loop to take the weight off."
+	}
+	return "Put on before anything is taken off."
+}

@@ -1,0 +1,238 @@
+package moves_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/demo"
+)
+
+// A sequence is what a careful person does, worked by hand: it replays clean, leads
+// to where the move ends, and handles no fewer holds than the plan that is found.
+type sequence struct {
+	name, move string
+	schools    stance.Schools
+	drop       func() *drop.Document
+	at         float64
+	steps      string
+}
+
+// short names of the sequences, as people say them, for the demo's items.
+var inShaft = map[string]string{"B": "backup-31", "B2": "backup-9", "CA": "chest-2", "HA": "hand-2", "D": "descender-21", "SL": "lanyard-3", "LL": "lanyard-12", "m": "main", "b": "backup"}
+
+var onFace = map[string]string{"B": "backup-7", "B2": "backup-8", "CA": "chest-1", "HA": "hand-1", "D": "descender-14", "SL": "lanyard-1", "LL": "lanyard-11", "m": "main", "b": "backup"}
+
+// parse reads steps such as "put-on CA m 1 17.90", a span and a height after the
+// strand, or "clip SL m 1" for what is above a span.
+func parse(t *testing.T, names map[string]string, text string) []stance.Action {
+	t.Helper()
+	var list []stance.Action
+	for line := range strings.Lines(strings.TrimSpace(text)) {
+		f := strings.Fields(line)
+		a := stance.Action{Do: stance.Do(f[0])}
+		for _, w := range f[1:] {
+			var n float64
+			switch name, known := names[w]; {
+			case w == "m" || w == "b":
+				a.Line = name
+			case known:
+				a.Item = name
+			case w == "loop":
+				a.Into = "loop"
+			case strings.Contains(w, "."):
+				if _, err := fmt.Sscan(w, &n); err != nil {
+					t.Fatal(line)
+				}
+				a.AtM = quantity.Metres(n)
+			default:
+				if _, err := fmt.Sscan(w, &a.Span); err != nil {
+					t.Fatal(line)
+				}
+			}
+		}
+		if a.Do == stance.Clip && a.Into == "" {
+			a.Into = "mark"
+		}
+		list = append(list, a)
+	}
+	return list
+}
+
+var sequences = []sequence{
+	{"ascend-to-descend", "ascend-to-descend", stance.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		put-on D m 0 12.05
+		park D
+		move HA 12.35
+		stand HA 12.10
+		take-off CA
+		sit D
+		take-off HA`},
+	{"descend-to-ascend", "descend-to-ascend", stance.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		put-on HA m 0 12.60
+		stand HA
+		put-on CA m 0 12.30
+		sit CA
+		take-off D
+		move B 13.00`},
+	{"pass-knots-down, second backup", "pass-knots-down", stance.Schools{KnotCover: stance.SecondDevice}, twoKnots, 20, `
+		unpark D
+		descend 18.20
+		park D
+		put-on HA m 0 18.80
+		stand HA
+		put-on CA m 0 18.50
+		sit CA
+		take-off D
+		climb 18.00
+		put-on D m 1 17.85
+		park D
+		move B 18.50
+		stand HA 18.10
+		take-off CA
+		sit D
+		put-on B2 b 1 17.85
+		take-off B
+		take-off HA
+		unpark D
+		descend 17.00`},
+	{"pass-knots-down, temporary loop", "pass-knots-down", stance.Schools{KnotCover: stance.TempLoop}, twoKnots, 20, `
+		unpark D
+		descend 18.20
+		park D
+		put-on HA m 0 18.80
+		stand HA
+		put-on CA m 0 18.50
+		sit CA
+		take-off D
+		climb 18.00
+		put-on D m 1 17.85
+		park D
+		move B 18.50
+		stand HA 18.10
+		take-off CA
+		sit D
+		take-off HA
+		tie b 1 17.55
+		clip SL b loop
+		take-off B
+		put-on B b 1 17.85
+		unclip SL
+		untie
+		unpark D
+		descend 17.00`},
+	// Main first is only for a backup knot that hangs higher: level, the backup would
+	// be half a metre below its attachment meanwhile.
+	{"pass-knots-up, knots with eyes", "pass-knots-up", stance.Schools{}, func() *drop.Document {
+		return shaft(14, []rig.Mark{knot("m", 18, true)}, []rig.Mark{knot("b", 18.6, true)})
+	}, 14, `
+		climb 17.60
+		take-off HA
+		put-on HA m 0 18.55
+		climb 17.70
+		clip SL m 1
+		stand HA
+		take-off CA
+		put-on CA m 0 18.20
+		sit CA
+		unclip SL
+		clip LL b 1
+		take-off B
+		put-on B b 0 18.90
+		unclip LL
+		climb 18.70`},
+	{"pass-knots-up, no loop to clip", "pass-knots-up", stance.Schools{}, func() *drop.Document { return shaft(14, []rig.Mark{knot("m", 18, false)}, nil) }, 14, `
+		climb 17.60
+		take-off HA
+		put-on HA m 0 18.55
+		climb 17.70
+		put-on D m 1 17.75
+		park D
+		stand HA 17.80
+		take-off CA
+		sit D
+		stand HA
+		put-on CA m 0 18.15
+		sit CA
+		take-off D
+		climb 18.10`},
+	{"rebelay-down, clip-in", "rebelay-down", stance.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 55, `
+		unpark D
+		descend 51.90
+		park D
+		move B 52.50
+		clip SL b 1
+		unpark D
+		lower-onto SL
+		take-off D
+		put-on D m 1 51.80
+		park D
+		take-off B
+		put-on B b 1 52.25
+		stand 51.95
+		unclip SL
+		sit D
+		unpark D
+		descend 51.00`},
+	{"rebelay-up, clip-in", "rebelay-up", stance.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 45, `
+		climb 51.60
+		clip SL m 1
+		take-off HA
+		put-on HA m 0 52.55
+		stand HA
+		take-off CA
+		put-on CA m 0 51.95
+		sit CA
+		take-off B
+		put-on B b 0 52.30
+		unclip SL
+		climb 52.50`},
+}
+
+// twoKnots is a shaft with a knot in each strand, level, and a second backup.
+func twoKnots() *drop.Document {
+	return carry(shaft(20, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18, false)}), "+absorber-8")
+}
+
+func TestSequences(t *testing.T) {
+	for _, q := range sequences {
+		d := q.drop()
+		d.People[0].AtM = quantity.Metres(q.at)
+		names := inShaft
+		if d.Name == "Face 4" {
+			names = onFace
+		}
+		p := plan(t, d, q.move, q.schools)
+		list := &drop.StepList{Move: q.move, ToM: p.ToM, Start: p.Start, Steps: parse(t, names, q.steps)}
+		found, err := d.Replay(list, q.schools)
+		if err != nil {
+			t.Fatal(q.name, err)
+		}
+		for _, f := range found {
+			if f.Impossible != "" || stance.Stops(f.Broken) {
+				t.Errorf("%s, step %d (%+v): %s %+v", q.name, f.Step, list.Steps[max(0, f.Step-1)], f.Impossible, f.Broken)
+			}
+		}
+		handled := 0
+		for _, a := range list.Steps {
+			switch a.Do {
+			case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
+				handled++
+			}
+		}
+		if p.Handled > handled {
+			t.Errorf("%s: the plan handles %d holds, by hand %d", q.name, p.Handled, handled)
+		}
+		if err := held(p); err != nil {
+			t.Errorf("%s: %v", q.name, err)
+		}
+		if m := moves.Find(q.move); m == nil {
+			t.Error(q.move)
+		}
+	}
+}

@@ -1,0 +1,359 @@
+package stance
+
+import (
+	"errors"
+	"fmt"
+	"math/bits"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
+)
+
+// Hold is one attachment of the body, by the tool that makes it; the zero Hold is
+// none.
+type Hold struct {
+	There bool
+	// Line and Span are where a device rides. With Clip the tool is clipped into the
+	// mark that ends the span above (Span-1), or into the temporary loop.
+	Line, Span int8
+	Clip       ClipKind
+	At         Cm
+	Locked     bool
+	Proved     bool
+	Parked     bool
+}
+
+// ClipKind is what a lanyard is clipped into.
+type ClipKind int8
+
+const (
+	NoClip ClipKind = iota
+	// IntoMark: a knot's loop, or the anchor of a re-belay.
+	IntoMark
+	// IntoLoop: a loop that was tied for a moment.
+	IntoLoop
+)
+
+// Loop is a loop knot that was tied for a moment: nothing runs over it either.
+type Loop struct {
+	There      bool
+	Line, Span int8
+	At         Cm
+}
+
+// OnFeet is what bears a body that stands in the slack loop of a re-belay.
+const (
+	NoTool  = -1
+	InStrop = -2
+)
+
+// Stance is one body's state. Two stances are the same where they are equal.
+type Stance struct {
+	Grounded bool
+	// At is the height of the ventral point, Sat where it was when it sat last.
+	At, Sat Cm
+	// Bears is the tool that bears the weight; NoTool on the ground, InStrop for who
+	// stands in a re-belay's loop.
+	Bears int8
+	// Standing: the weight is in the foot loop.
+	Standing bool
+	Holds    [MaxTools]Hold
+	Loop     Loop
+}
+
+// Violation is a rule that a stance or a step breaks.
+type Violation struct {
+	Rule string `json:"rule"`
+	Why  string `json:"why"`
+	// Severity is stop, or look for what is shown and not refused.
+	Severity finding.Severity `json:"severity" enum:"stop,look,note"`
+}
+
+// broken is a rule that is broken. A search asks only whether, not why.
+func (sc *Scene) broken(rule, format string, args ...any) []Violation {
+	if sc.quiet {
+		return someStop
+	}
+	return []Violation{{rule, fmt.Sprintf(format, args...), finding.Stop}}
+}
+
+// no says why something cannot be done; a search does not ask.
+func (sc *Scene) no(format string, args ...any) error {
+	if sc.quiet {
+		return errCannot
+	}
+	return fmt.Errorf(format, args...)
+}
+
+var (
+	someStop  = []Violation{{Severity: finding.Stop}}
+	errCannot = errors.New("cannot be done")
+)
+
+// Quiet gives the scene for a search: what is wrong is told without words.
+func (sc *Scene) Quiet() *Scene {
+	q := *sc
+	q.quiet = true
+	return &q
+}
+
+// counts reports whether a hold is one of the two that the rule asks for.
+func (sc *Scene) counts(s *Stance, i int) bool {
+	h, t := &s.Holds[i], &sc.Tools[i]
+	switch {
+	case !h.There || !h.Locked || !h.Proved:
+		return false
+	case t.Class == gear.HandAscender && !sc.Schools.HandPoint:
+		return false
+	case t.Class == gear.Descender && !h.Parked && int(s.Bears) != i:
+		// In hold it counts while it bears, with the hand on the control strand.
+		return false
+	}
+	l := &sc.Lines[h.Line]
+	if h.Clip == IntoMark && l.Marks[h.Span-1].Kind == rig.RebelayMark {
+		return true
+	}
+	return l.sound(int(h.Span))
+}
+
+// Point is a single thing that can fail: a tool with its connectors, a strand, or
+// an anchor.
+type Point struct {
+	Kind PointKind `json:"kind" enum:"hold,strand,anchor"`
+	ID   string    `json:"id"`
+}
+
+// PointKind is what a point is.
+type PointKind string
+
+const (
+	OfHold   PointKind = "hold"
+	OfStrand PointKind = "strand"
+	OfAnchor PointKind = "anchor"
+)
+
+// points are a set of a scene's points, by the bits of their numbers.
+type points uint64
+
+// way gives the points that a hold needs, each of which lets it go. A strand that
+// hangs from a re-belay needs that anchor: the one above it is not counted.
+func (sc *Scene) way(s *Stance, i int) points {
+	h := &s.Holds[i]
+	span := int(h.Span)
+	if h.Clip == IntoMark {
+		if sc.Lines[h.Line].Marks[span-1].Kind == rig.RebelayMark {
+			return 1<<i | sc.spans[h.Line][span].anchor
+		}
+		span--
+	}
+	return 1<<i | sc.spans[h.Line][span].all
+}
+
+// spanPoints are what a span of a line needs: its strand and its anchor.
+type spanPoints struct{ anchor, all points }
+
+// number gives every point of the scene a number: tools, lines, anchors.
+func (sc *Scene) number() error {
+	sc.names = nil
+	for _, t := range sc.Tools {
+		sc.names = append(sc.names, Point{OfHold, t.Item})
+	}
+	bit := func(p Point) points {
+		for i, o := range sc.names {
+			if i >= len(sc.Tools) && o == p {
+				return 1 << i
+			}
+		}
+		sc.names = append(sc.names, p)
+		return 1 << (len(sc.names) - 1)
+	}
+	sc.spans = make([][]spanPoints, len(sc.Lines))
+	for l := range sc.Lines {
+		line := &sc.Lines[l]
+		strand := bit(Point{OfStrand, line.ID})
+		for n := range len(line.Marks) + 1 {
+			var anchor points
+			if m := line.section(n); m != nil {
+				anchor = bit(Point{OfAnchor, m.Anchor})
+			} else if len(line.Anchors) == 1 {
+				anchor = bit(Point{OfAnchor, line.Anchors[0]})
+			}
+			sc.spans[l] = append(sc.spans[l], spanPoints{anchor, strand | anchor})
+		}
+	}
+	if len(sc.names) > 64 {
+		return fmt.Errorf("%d tools, strands and anchors are more than are planned with", len(sc.names))
+	}
+	return nil
+}
+
+// holding gives the counting holds that are left when a point fails.
+func (sc *Scene) holding(s *Stance, lost points) []int {
+	var left []int
+	for i := range sc.Tools {
+		if sc.counts(s, i) && sc.way(s, i)&lost == 0 {
+			left = append(left, i)
+		}
+	}
+	return left
+}
+
+// Check applies every rule on a stance: the two-line rule first.
+func (sc *Scene) Check(s *Stance) []Violation {
+	if s.Grounded {
+		return nil
+	}
+	var found []Violation
+	found = append(found, sc.pointsTwo(s)...)
+	for i := range sc.Tools {
+		if !s.Holds[i].There {
+			continue
+		}
+		switch sc.Tools[i].Class {
+		case gear.BackupDevice:
+			found = append(found, sc.backupHeight(s, i)...)
+		case gear.HandAscender:
+			found = append(found, sc.handReach(s, i)...)
+		case gear.Descender:
+			found = append(found, sc.controlStrand(s, i)...)
+		}
+	}
+	return found
+}
+
+// controlStrand is device.foul on a stance: nothing that grips is on the control
+// strand of a descender.
+func (sc *Scene) controlStrand(s *Stance, i int) []Violation {
+	d := &s.Holds[i]
+	for j := range sc.Tools {
+		o := &s.Holds[j]
+		if c := sc.Tools[j].Class; !o.There || o.Clip != NoClip || o.Line != d.Line || c != gear.ChestAscender && c != gear.HandAscender {
+			continue
+		}
+		if o.Span > d.Span || o.Span == d.Span && o.At < d.At {
+			return sc.broken("device.foul", "%s is below %s, on its control strand", sc.Tools[j].Label, sc.Tools[i].Label)
+		}
+	}
+	return nil
+}
+
+// pointsTwo is points.two: no single anchor, strand or hold lies on every way from
+// the body to the anchors.
+func (sc *Scene) pointsTwo(s *Stance) []Violation {
+	common, n := ^points(0), 0
+	for i := range sc.Tools {
+		if sc.counts(s, i) {
+			n++
+			common &= sc.way(s, i)
+		}
+	}
+	switch {
+	case n == 0:
+		return sc.broken("points.two", "nothing holds %s", sc.Name)
+	case common != 0:
+		return sc.broken("points.two", "if %s goes, nothing holds %s", sc.pointWords(sc.names[bits.TrailingZeros64(uint64(common))]), sc.Name)
+	}
+	return nil
+}
+
+func (sc *Scene) pointWords(p Point) string {
+	switch p.Kind {
+	case OfHold:
+		if i := sc.Tool(p.ID); i >= 0 {
+			return sc.Tools[i].Label
+		}
+	case OfStrand:
+		if i := sc.Line(p.ID); i >= 0 {
+			return "the " + sc.Lines[i].Name + " strand"
+		}
+	case OfAnchor:
+		for _, a := range sc.rig.Anchors {
+			if a.ID == p.ID {
+				return "the " + a.Name
+			}
+		}
+	}
+	return p.ID
+}
+
+// backupHeight is device.height and moves.backup-slack: a backup device is from its
+// harness attachment up to reach, never below descender or chest ascender, and its
+// links are slack while it does not bear. Hard under a knot it may be a knot's
+// length below the attachment: look.
+func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
+	h, t := &s.Holds[i], &sc.Tools[i]
+	if int(s.Bears) == i {
+		return nil
+	}
+	sternal := s.At + Sternal
+	low := sternal
+	for j := range sc.Tools {
+		o := &s.Holds[j]
+		// What is on another set of strands, or below the body's own mark, is being
+		// changed over to.
+		if c := sc.Tools[j].Class; o.There && o.Clip == NoClip && (c == gear.Descender || c == gear.ChestAscender) && int(s.Bears) == j {
+			low = max(low, o.At)
+		}
+	}
+	switch {
+	case h.At-sternal > t.Length:
+		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (h.At - sternal).M(), t.Length.M())
+	case h.At >= low:
+		return nil
+	case h.At >= sternal-KnotLen-Snug && sc.underMark(h):
+		return []Violation{{"device.height", fmt.Sprintf("%s is %v below its attachment, hard under its knot", t.Label, (low - h.At).M()), finding.Look}}
+	}
+	return sc.broken("device.height", "%s is %v below where it must be", t.Label, (low - h.At).M())
+}
+
+// underMark reports whether a device is as high on its span as it goes.
+func (sc *Scene) underMark(h *Hold) bool {
+	_, high := sc.Lines[h.Line].span(int(h.Span))
+	return h.Span > 0 && h.At >= high-Snug
+}
+
+// handReach is moves.reach: a hand ascender stays in reach, and the lanyard that
+// keeps it slack, once the body has sat down.
+func (sc *Scene) handReach(s *Stance, i int) []Violation {
+	h := &s.Holds[i]
+	if s.Standing || h.At <= s.At+ReachUp {
+		return nil
+	}
+	return sc.broken("moves.reach", "%s is %v above and out of reach", sc.Tools[i].Label, (h.At - s.At).M())
+}
+
+// Loose is connector.gate and service.function-check: whatever is put on is locked
+// and proved before anything else is done. But is what is in hand; NoTool for none.
+func (sc *Scene) Loose(s *Stance, but int) []Violation {
+	var found []Violation
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		switch {
+		case !h.There || i == but:
+		case !h.Locked:
+			found = append(found, sc.broken("connector.gate", "the connector of %s is left unlocked", sc.Tools[i].Label)...)
+		case !h.Proved:
+			found = append(found, sc.broken("service.function-check", "%s is not proved", sc.Tools[i].Label)...)
+		}
+	}
+	return found
+}
+
+// Drop is how far the body would fall if what bears it let go, onto the first of
+// the other holds that count; 0 where nothing bears.
+func (sc *Scene) Drop(s *Stance) Cm {
+	if s.Grounded || s.Bears == NoTool {
+		return 0
+	}
+	first, found := Cm(0), false
+	for i := range sc.Tools {
+		if i == int(s.Bears) || !sc.counts(s, i) {
+			continue
+		}
+		if d := max(0, s.At-(s.Holds[i].At-sc.Tools[i].taut())); !found || d < first {
+			first, found = d, true
+		}
+	}
+	return first
+}
