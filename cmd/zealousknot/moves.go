@@ -79,7 +79,7 @@ func metres(f *float64) *quantity.Metres {
 	return &m
 }
 
-func printPlan(w io.Writer, p *moves.Plan) error {
+func printPlan(w io.Writer, p *moves.MovePlan) error {
 	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %d holds put on and taken off, longest fall of any one failure %v\n\n",
 		caution, p.Person, p.Move, p.Seconds, p.Handled, p.WorstM)
 	for i := range p.Steps {
@@ -123,7 +123,7 @@ func (c *replayCommand) Run(s streams) error {
 	}
 	list, err := drop.ReadSteps(text)
 	if err == nil {
-		var found []moves.Found
+		var found []moves.Breach
 		if found, err = d.Replay(list, ways); err == nil {
 			return tellFound(s.out, found, len(list.Steps), c.JSON)
 		}
@@ -131,13 +131,13 @@ func (c *replayCommand) Run(s streams) error {
 	return &exit{exitBadInput, err.Error()}
 }
 
-func tellFound(w io.Writer, found []moves.Found, steps int, asJSON bool) error {
+func tellFound(w io.Writer, found []moves.Breach, steps int, asJSON bool) error {
 	stops := false
 	for _, f := range found {
 		stops = stops || f.Impossible != "" || stance.Stops(f.Broken)
 	}
 	if asJSON {
-		if err := json.NewEncoder(w).Encode(append([]moves.Found{}, found...)); err != nil {
+		if err := json.NewEncoder(w).Encode(append([]moves.Breach{}, found...)); err != nil {
 			return err
 		}
 	} else {

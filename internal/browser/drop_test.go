@@ -208,6 +208,15 @@ func (p *page) typeInto(pointer, figure string) {
 	p.do(chromedp.KeyEvent(figure + kb.Enter))
 }
 
+// typeAt types a figure by what it is called.
+func (p *page) typeAt(label, figure string) {
+	p.Helper()
+	at := fmt.Sprintf(`[aria-label^=%q]`, label)
+	p.do(chromedp.Focus(at), chromedp.KeyEvent(kb.Enter))
+	p.until(`document.activeElement.tagName === 'INPUT' && getSelection().toString() !== ''`)
+	p.do(chromedp.KeyEvent(figure + kb.Enter))
+}
+
 // cut cuts the connection to the server, for the page and its service worker, or
 // joins it again.
 func (p *page) cut(offline bool) {

@@ -30,6 +30,7 @@ func Register(api huma.API, c *Config) {
 	api.UseMiddleware(allow(api))
 	c.registerPeople(api)
 	c.registerRecords(api)
+	c.registerMoves(api)
 	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)

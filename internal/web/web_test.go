@@ -293,6 +293,19 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
+			case "moves":
+				// Of no team.
+			case "plan-move":
+				// By what is in the request; of the store only the caller's models are named.
+				body := []byte(`{"drop":` + string(doc) + `,"move":"rebelay-down"}`)
+				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || !strings.Contains(string(text), `"steps":[{`) {
+					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+			case "replay-moves":
+				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"at_m":60,"holds":[]},"steps":[]}}`)
+				if _, text := call(t, method, url, body); !strings.Contains(string(text), "points.two") {
+					t.Errorf("%s: %.200s", op.OperationID, text)
+				}
 			case "join":
 				refused(t, 404, "", method, url, []byte(`{"token":"none"}`))
 			case "sign-in":

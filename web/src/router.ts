@@ -23,6 +23,7 @@ export const router = createRouter({
       children: [
         { path: '', name: 'drop', component: DropPage, props: true },
         { path: 'checks', name: 'checks', component: ChecksPage, props: true },
+        { path: 'moves/:who?', name: 'moves', component: () => import('@/pages/MovesPage.vue'), props: true },
         { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
       ],
     },
@@ -39,6 +40,7 @@ export const pages = [
   { name: 'drop', words: 'Drop' },
   { name: 'kit', words: 'Kit' },
   { name: 'checks', words: 'Checks' },
+  { name: 'moves', words: 'Moves' },
 ] as const
 
 /** The pages of the team, beside its drops. */

@@ -65,7 +65,7 @@ func (e *Impossible) Error() string {
 // Plan finds a move of a person on the drop; an *Impossible where there is none. An
 // addition is looked for among the models of the document and of a store, where one
 // is given.
-func (d *Document) Plan(person string, ask moves.Ask, schools stance.Schools, store *Store) (*moves.Plan, error) {
+func (d *Document) Plan(person string, ask moves.Ask, schools stance.Schools, store *Store) (*moves.MovePlan, error) {
 	sc, p, err := d.scene(person, schools)
 	if err != nil {
 		return nil, err
@@ -105,11 +105,11 @@ func (d *Document) spares(store *Store) []stance.Tool {
 // StepList is a move as a list of actions, to be replayed.
 type StepList struct {
 	// Move and ToM say what it is to lead to; without, only the rules are looked at.
-	Move   string          `json:"move,omitempty" maxLength:"40"`
-	ToM    quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
-	Person string          `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"left out: the first"`
-	Start  moves.Shown     `json:"start"`
-	Steps  []stance.Action `json:"steps" maxItems:"500"`
+	Move   string            `json:"move,omitempty" maxLength:"40"`
+	ToM    quantity.Metres   `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
+	Person string            `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"left out: the first"`
+	Start  moves.ShownStance `json:"start"`
+	Steps  []stance.Action   `json:"steps" maxItems:"500"`
 }
 
 // ReadSteps reads a step list strictly: a start with its steps, or a whole plan as
@@ -119,7 +119,7 @@ func ReadSteps(text []byte) (*StepList, error) {
 	if !bytes.Contains(text, []byte(`"schools"`)) {
 		return list, strict.Read(text, list)
 	}
-	var plan moves.Plan
+	var plan moves.MovePlan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
 	}
@@ -129,7 +129,7 @@ func ReadSteps(text []byte) (*StepList, error) {
 
 // Replay walks a list of actions on the drop by the rules alone, and says at which
 // step which rule is broken.
-func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Found, error) {
+func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Breach, error) {
 	sc, _, err := d.Scene(list.Person, schools)
 	if err != nil {
 		return nil, err
@@ -149,7 +149,7 @@ func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Found
 	done := len(found) == 0 || found[len(found)-1].Impossible == ""
 	if done && !m.Reached(sc, &end, list.ToM) {
 		why := "the steps do not lead to where " + m.Name + " ends"
-		found = append(found, moves.Found{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
+		found = append(found, moves.Breach{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
 	}
 	return found, nil
 }

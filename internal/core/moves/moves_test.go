@@ -53,7 +53,7 @@ func carry(d *drop.Document, changes ...string) *drop.Document {
 	return d
 }
 
-func plan(t *testing.T, d *drop.Document, move string, s stance.Schools) *moves.Plan {
+func plan(t *testing.T, d *drop.Document, move string, s stance.Schools) *moves.MovePlan {
 	t.Helper()
 	p, err := d.Plan("", moves.Ask{Move: move}, s, demo.Gear())
 	if err != nil {
@@ -63,7 +63,7 @@ func plan(t *testing.T, d *drop.Document, move string, s stance.Schools) *moves.
 }
 
 // replay walks a plan as somebody else would: by what is written alone.
-func replay(t *testing.T, d *drop.Document, p *moves.Plan) []moves.Found {
+func replay(t *testing.T, d *drop.Document, p *moves.MovePlan) []moves.Breach {
 	t.Helper()
 	text, err := json.Marshal(p)
 	if err != nil {
@@ -81,7 +81,7 @@ func replay(t *testing.T, d *drop.Document, p *moves.Plan) []moves.Found {
 }
 
 // held reports whether the plan has a stance in which one failure holds nobody.
-func held(p *moves.Plan) error {
+func held(p *moves.MovePlan) error {
 	for i, s := range p.Steps {
 		for _, l := range s.FailOne {
 			if !l.Held {
@@ -134,7 +134,7 @@ func TestPlansReplay(t *testing.T) {
 			t.Fatal(err)
 		}
 		found++
-		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Found) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
+		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
 			t.Errorf("%s at %v: %+v", move, at, broken)
 		}
 		if err := held(p); err != nil {
@@ -179,7 +179,7 @@ func TestMutations(t *testing.T) {
 					continue
 				}
 				found, end := moves.Replay(sc, start, list)
-				bad := slices.ContainsFunc(found, func(f moves.Found) bool { return f.Impossible != "" || stance.Stops(f.Broken) })
+				bad := slices.ContainsFunc(found, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) })
 				reached := moves.Find(move).Reached(sc, &end, p.ToM)
 				switch {
 				case bad || !reached:
@@ -243,7 +243,7 @@ func TestKitDecides(t *testing.T) {
 		return carry(shaft(24, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18.2, false)}), "+absorber-8")
 	}
 	whole := plan(t, knots(), "pass-knots-down", stance.Schools{})
-	uses := func(p *moves.Plan, part string) bool {
+	uses := func(p *moves.MovePlan, part string) bool {
 		return slices.ContainsFunc(p.Actions(), func(a stance.Action) bool { return strings.HasPrefix(a.Item, part) || string(a.Do) == part })
 	}
 	if !uses(whole, "backup-9") || uses(whole, "tie") {
@@ -278,7 +278,7 @@ func TestKitDecides(t *testing.T) {
 		for _, move := range []string{"pass-knots-down", "pass-knots-up"} {
 			d := carry(shaft(map[string]float64{"pass-knots-down": 24, "pass-knots-up": 12}[move], marks[0], marks[1]), "+absorber-8")
 			p := plan(t, d, move, stance.Schools{})
-			if err := held(p); err != nil || len(replay(t, d, p)) > 0 && slices.ContainsFunc(replay(t, d, p), func(f moves.Found) bool { return stance.Stops(f.Broken) }) {
+			if err := held(p); err != nil || len(replay(t, d, p)) > 0 && slices.ContainsFunc(replay(t, d, p), func(f moves.Breach) bool { return stance.Stops(f.Broken) }) {
 				t.Errorf("%s: %v", move, err)
 			}
 		}

@@ -56,31 +56,31 @@ func Names() string {
 	return strings.Join(names, ", ")
 }
 
-// Step is one action with what it leads to.
-type Step struct {
+// MoveStep is one action with what it leads to.
+type MoveStep struct {
 	Action  stance.Action      `json:"action"`
 	Say     string             `json:"say" doc:"what to do, for the person on the rope"`
 	Reason  string             `json:"reason,omitempty"`
 	Seconds float64            `json:"seconds_s"`
 	SettleM quantity.Metres    `json:"settle_m,omitempty" doc:"how far the body drops when it sits"`
-	After   Shown              `json:"after"`
+	After   ShownStance        `json:"after"`
 	FailOne []stance.Lost      `json:"fail_one" doc:"what happens if one thing fails now, worst first"`
 	Broken  []stance.Violation `json:"broken,omitempty" doc:"rules that this step or the stance after it breaks"`
 }
 
-// Shown is a stance as it is written.
-type Shown struct {
+// ShownStance is a stance as it is written.
+type ShownStance struct {
 	Grounded bool            `json:"grounded,omitempty"`
 	AtM      quantity.Metres `json:"at_m"`
 	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
 	Standing bool            `json:"standing,omitempty"`
-	Holds    []ShownHold     `json:"holds"`
+	Holds    []StanceHold    `json:"holds"`
 	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
 	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
 }
 
-// ShownHold is one hold of a stance as it is written.
-type ShownHold struct {
+// StanceHold is one hold of a stance as it is written.
+type StanceHold struct {
 	Item     string          `json:"item"`
 	Strand   string          `json:"strand"`
 	Span     int             `json:"span"`
@@ -91,14 +91,14 @@ type ShownHold struct {
 	Parked   bool            `json:"parked,omitempty"`
 }
 
-// Plan is a move that was found.
-type Plan struct {
+// MovePlan is a move that was found.
+type MovePlan struct {
 	Move    string          `json:"move"`
 	Person  string          `json:"person"`
 	Schools stance.Schools  `json:"schools"`
-	Start   Shown           `json:"start"`
+	Start   ShownStance     `json:"start"`
 	ToM     quantity.Metres `json:"to_m" doc:"height that the move ends at or beyond"`
-	Steps   []Step          `json:"steps"`
+	Steps   []MoveStep      `json:"steps"`
 	Seconds float64         `json:"seconds_s"`
 	Handled int             `json:"handled" doc:"holds put on and taken off"`
 	WorstM  quantity.Metres `json:"worst_fall_m" doc:"the longest free fall of any one failure at any step"`
@@ -117,7 +117,7 @@ type Ask struct {
 
 // For plans a move for a scene. A *strict.Error names what cannot be asked for;
 // ErrNone is returned where there is no way.
-func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*Plan, error) {
+func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 	m := Find(ask.Move)
 	if m == nil {
 		return nil, fault("/move", "no move %q is planned", ask.Move)
@@ -153,7 +153,7 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*Plan, error) {
 			here = more[len(more)-1].after
 		}
 	}
-	p := &Plan{Steps: []Step{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: targets[len(targets)-1].M(), Expanded: expanded}
+	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: targets[len(targets)-1].M(), Expanded: expanded}
 	p.tell(sc, start, steps)
 	return p, nil
 }
@@ -335,7 +335,7 @@ func place(sc *stance.Scene, line int, at stance.Cm) (span int, placed stance.Cm
 }
 
 // tell writes the steps out with their figures.
-func (p *Plan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
+func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	at := from
 	for i := range steps {
 		st := &steps[i]
@@ -355,8 +355,8 @@ func (p *Plan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	}
 }
 
-func told(sc *stance.Scene, at *stance.Stance, st *step) Step {
-	out := Step{
+func told(sc *stance.Scene, at *stance.Stance, st *step) MoveStep {
+	out := MoveStep{
 		Action: st.action, Seconds: Seconds(at, &st.after, st.action.Do), After: show(sc, &st.after), FailOne: sc.FailOne(&st.after), Broken: st.broken,
 	}
 	if st.action.Do == stance.Sit && !at.Grounded {
@@ -366,8 +366,8 @@ func told(sc *stance.Scene, at *stance.Stance, st *step) Step {
 	return out
 }
 
-func show(sc *stance.Scene, s *stance.Stance) Shown {
-	out := Shown{Grounded: s.Grounded, AtM: s.At.M(), Standing: s.Standing, Holds: []ShownHold{}}
+func show(sc *stance.Scene, s *stance.Stance) ShownStance {
+	out := ShownStance{Grounded: s.Grounded, AtM: s.At.M(), Standing: s.Standing, Holds: []StanceHold{}}
 	switch {
 	case s.Bears >= 0:
 		out.Bears = sc.Tools[s.Bears].Item
@@ -380,7 +380,7 @@ func show(sc *stance.Scene, s *stance.Stance) Shown {
 			continue
 		}
 		into := map[stance.ClipKind]string{stance.IntoMark: "mark", stance.IntoLoop: "loop"}[h.Clip]
-		out.Holds = append(out.Holds, ShownHold{
+		out.Holds = append(out.Holds, StanceHold{
 			Item: sc.Tools[i].Item, Strand: sc.Lines[h.Line].ID, Span: int(h.Span), AtM: h.At.M(), Into: into,
 			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked,
 		})
@@ -392,7 +392,7 @@ func show(sc *stance.Scene, s *stance.Stance) Shown {
 }
 
 // Read gives the stance that is written.
-func (w *Shown) Read(sc *stance.Scene) (s stance.Stance, err error) {
+func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), Standing: w.Standing, Bears: stance.NoTool}
 	s.Sat = s.At
 	switch i := sc.Tool(w.Bears); {
@@ -426,8 +426,8 @@ func (w *Shown) Read(sc *stance.Scene) (s stance.Stance, err error) {
 	return s, nil
 }
 
-// Found is what a replay found at a step.
-type Found struct {
+// Breach is what a replay found at a step.
+type Breach struct {
 	Step   int                `json:"step" doc:"number of the step, from 1; 0: the start"`
 	Broken []stance.Violation `json:"broken,omitempty"`
 	// Impossible says why the step cannot be done at all; nothing after it is looked at.
@@ -436,29 +436,29 @@ type Found struct {
 
 // Replay walks a list of actions from a start and reports each step that breaks a
 // rule or cannot be done. It shares the rules with the search, and nothing else.
-func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (found []Found, end stance.Stance) {
+func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (found []Breach, end stance.Stance) {
 	if broken := sc.Check(&start); stance.Stops(broken) {
-		found = append(found, Found{Step: 0, Broken: broken})
+		found = append(found, Breach{Step: 0, Broken: broken})
 	}
 	at := start
 	for i, a := range actions {
 		next, broken, err := sc.Apply(at, a)
 		if err != nil {
-			return append(found, Found{Step: i + 1, Impossible: err.Error()}), at
+			return append(found, Breach{Step: i + 1, Impossible: err.Error()}), at
 		}
 		if len(broken) > 0 {
-			found = append(found, Found{Step: i + 1, Broken: broken})
+			found = append(found, Breach{Step: i + 1, Broken: broken})
 		}
 		at = next
 	}
 	if loose := sc.Loose(&at, stance.NoTool); len(loose) > 0 {
-		found = append(found, Found{Step: len(actions), Broken: loose})
+		found = append(found, Breach{Step: len(actions), Broken: loose})
 	}
 	return found, at
 }
 
 // Actions gives the plan's actions alone.
-func (p *Plan) Actions() []stance.Action {
+func (p *MovePlan) Actions() []stance.Action {
 	list := make([]stance.Action, len(p.Steps))
 	for i := range p.Steps {
 		list[i] = p.Steps[i].Action

@@ -117,9 +117,9 @@ type Scene struct {
 // Schools are the ways of practitioners that a plan follows.
 type Schools struct {
 	// KnotCover is how a knot on the backup is passed.
-	KnotCover KnotCover `json:"knot-cover"`
+	KnotCover KnotCover `json:"knot_cover,omitempty" enum:"any,second-device,loop,eye" doc:"how a knot on the backup is passed; left out: any way"`
 	// HandPoint counts a hand ascender as a third hold.
-	HandPoint bool `json:"hand-point"`
+	HandPoint bool `json:"hand_point,omitempty"`
 }
 
 // KnotCover is how a knot on the backup is passed.

@@ -56,6 +56,9 @@ export type Content = Schemas['Content']
 export type Change = Schemas['Change']
 export type Plan = Schemas['Plan']
 export type Reason = Schemas['Reason']
+export type MovePlan = Schemas['MovePlan']
+export type MoveStep = Schemas['MoveStep']
+export type Schools = Schemas['Schools']
 export type Membership = Schemas['Membership']
 
 /** What a person is told when something was refused or could not be reached. */

@@ -453,6 +453,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The moves that are planned */
+        get: operations["moves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/moves/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find a move of a person on a drop */
+        post: operations["plan-move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/moves/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Walk a step list by the rules */
+        post: operations["replay-moves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -671,6 +722,22 @@ export interface components {
             /** Format: double */
             min_kg?: number;
         };
+        Action: {
+            /** Format: double */
+            at_m?: number;
+            /** @enum {string} */
+            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land";
+            /** @enum {string} */
+            into?: "mark" | "loop";
+            item?: string;
+            /** Format: int64 */
+            span?: number;
+            strand?: string;
+            /** @description the connector is left unlocked */
+            unlocked?: boolean;
+            /** @description the function check is left out */
+            unproved?: boolean;
+        };
         AllowedLink: {
             /**
              * Format: double
@@ -847,6 +914,15 @@ export interface components {
             sent_at: string;
         };
         Beat: Record<string, never>;
+        Breach: {
+            broken?: components["schemas"]["Violation"][];
+            impossible?: string;
+            /**
+             * Format: int64
+             * @description number of the step, from 1; 0: the start
+             */
+            step: number;
+        };
         Change: {
             all?: boolean;
             /** @description ids of drops that were saved, removed, checked, or whose plan has another state */
@@ -2151,6 +2227,19 @@ export interface components {
             /** @description what sort of thing */
             what: string;
         };
+        Lost: {
+            by?: string;
+            /** Format: double */
+            free_fall_m: number;
+            held: boolean;
+            /** Format: double */
+            peak_kN?: number;
+            point: components["schemas"]["Point"];
+            /** Format: double */
+            swing_m?: number;
+            /** @description what fails, in words */
+            words: string;
+        };
         LostOut: {
             /**
              * Format: double
@@ -2407,6 +2496,76 @@ export interface components {
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
+        MoveBody: {
+            drop: components["schemas"]["Document"];
+            /**
+             * Format: double
+             * @description left out: where the person is
+             */
+            from_m?: number;
+            move: string;
+            /** @description left out: the first */
+            person?: string;
+            schools?: components["schemas"]["Schools"];
+            /**
+             * Format: double
+             * @description left out: just beyond what is in the way
+             */
+            to_m?: number;
+        };
+        MoveLine: {
+            does: string;
+            name: string;
+        };
+        MoveOutBody: {
+            addition?: string[];
+            impossible?: string;
+            plan?: components["schemas"]["MovePlan"];
+        };
+        MovePlan: {
+            /** Format: int64 */
+            expanded: number;
+            /**
+             * Format: int64
+             * @description holds put on and taken off
+             */
+            handled: number;
+            move: string;
+            person: string;
+            schools: components["schemas"]["Schools"];
+            /** Format: double */
+            seconds_s: number;
+            start: components["schemas"]["ShownStance"];
+            steps: components["schemas"]["MoveStep"][];
+            /**
+             * Format: double
+             * @description height that the move ends at or beyond
+             */
+            to_m: number;
+            /**
+             * Format: double
+             * @description the longest free fall of any one failure at any step
+             */
+            worst_fall_m: number;
+        };
+        MoveStep: {
+            action: components["schemas"]["Action"];
+            after: components["schemas"]["ShownStance"];
+            /** @description rules that this step or the stance after it breaks */
+            broken?: components["schemas"]["Violation"][];
+            /** @description what happens if one thing fails now, worst first */
+            fail_one: components["schemas"]["Lost"][];
+            reason?: string;
+            /** @description what to do, for the person on the rope */
+            say: string;
+            /** Format: double */
+            seconds_s: number;
+            /**
+             * Format: double
+             * @description how far the body drops when it sits
+             */
+            settle_m?: number;
+        };
         OnRope: {
             /** Format: double */
             hours_h: number;
@@ -2549,6 +2708,11 @@ export interface components {
              * @description of the drop
              */
             version: number;
+        };
+        Point: {
+            id: string;
+            /** @enum {string} */
+            kind: "hold" | "strand" | "anchor";
         };
         Policy: {
             /** Format: double */
@@ -2816,6 +2980,15 @@ export interface components {
             path: string[];
             rope: string;
         };
+        ReplayBody: {
+            drop: components["schemas"]["Document"];
+            list: components["schemas"]["StepList"];
+            schools?: components["schemas"]["Schools"];
+        };
+        ReplayOutBody: {
+            /** @description each step that breaks a rule or cannot be done */
+            found: components["schemas"]["Breach"][];
+        };
         Report: {
             /** @description with figures only */
             anchors?: components["schemas"]["AnchorFigures"][];
@@ -3011,6 +3184,14 @@ export interface components {
             /** Format: double */
             peak_kN: number;
         };
+        Schools: {
+            hand_point?: boolean;
+            /**
+             * @description how a knot on the backup is passed; left out: any way
+             * @enum {string}
+             */
+            knot_cover?: "any" | "second-device" | "loop" | "eye";
+        };
         SegmentOut: {
             /**
              * Format: int64
@@ -3142,6 +3323,19 @@ export interface components {
             value: number;
             working: components["schemas"]["Working"][];
         };
+        ShownStance: {
+            /** Format: double */
+            at_m: number;
+            /** @description item that bears the weight; loop: the slack loop of a re-belay */
+            bears?: string;
+            grounded?: boolean;
+            holds: components["schemas"]["StanceHold"][];
+            /** Format: double */
+            loop_at_m?: number;
+            /** @description strand with a temporary loop */
+            loop_on?: string;
+            standing?: boolean;
+        };
         Sides: {
             /** @enum {string} */
             anchored: "left" | "right";
@@ -3175,6 +3369,27 @@ export interface components {
             plus_minus?: number;
             /** Format: double */
             sd?: number;
+        };
+        StanceHold: {
+            /** Format: double */
+            at_m: number;
+            into?: string;
+            item: string;
+            parked?: boolean;
+            /** Format: int64 */
+            span: number;
+            strand: string;
+            unlocked?: boolean;
+            unproved?: boolean;
+        };
+        StepList: {
+            move?: string;
+            /** @description left out: the first */
+            person?: string;
+            start: components["schemas"]["ShownStance"];
+            steps: components["schemas"]["Action"][];
+            /** Format: double */
+            to_m?: number;
         };
         Store: {
             items?: components["schemas"]["Item"][];
@@ -3456,6 +3671,12 @@ export interface components {
             height_m: number;
             /** Format: double */
             mass_kg: number;
+        };
+        Violation: {
+            rule: string;
+            /** @enum {string} */
+            severity: "stop" | "look" | "note";
+            why: string;
         };
         WearLimit: {
             deepens?: boolean;
@@ -7338,6 +7559,344 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "plan-move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "replay-moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplayBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOutBody"];
+                };
             };
             /** @description Unauthorized */
             401: {

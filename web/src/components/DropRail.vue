@@ -11,10 +11,12 @@ import { show, toShown, unitOf } from '@/lib/units'
 import { plainNumber, shape, worst } from '@/lib/words'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
+import { useMoving } from '@/stores/moving'
 
 const props = defineProps<{ drop: Drop }>()
 
 const draft = useDraft()
+const moving = useMoving()
 const router = useRouter()
 const curves = useCurves()
 const readAt = computed(() =>
@@ -114,7 +116,7 @@ const labels = computed<Label[]>(() => {
 })
 
 const people = computed(() =>
-  (props.drop.people ?? []).map((p, i) => {
+  (props.drop.people ?? []).map(moving.seen).map((p, i) => {
     const hold = p.holds?.[0]
     const on = strands.value.find((s) => s.strand.id === hold?.strand)
     return {
