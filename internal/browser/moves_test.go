@@ -26,6 +26,7 @@ func TestMovesPage(t *testing.T) {
 	p.do(chromedp.KeyEvent("1"))
 	p.until(person + ` === 61.2`)
 
+	// A step that is left out is found by the rules.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/moves"))
 	p.says("h1", "Moves")
 	p.do(chromedp.Click("[data-move=pass-knots-down]"))
@@ -33,4 +34,11 @@ func TestMovesPage(t *testing.T) {
 	p.typeAt("Height to begin at", "22")
 	p.says("[data-step]", "Start")
 	p.until(`document.querySelectorAll('[data-column]').length > 10`)
+	p.do(chromedp.Click("[data-column='3']"))
+	p.says("[data-step]", "Park descender 21")
+	p.do(chromedp.Click("[data-leave-out]"))
+	p.says("[data-breaches]", "device.mode")
+	p.says("[data-breaches]", "descender 21 bears and is not parked")
+	p.button("as it was found")
+	p.gone("[data-breaches]")
 }

@@ -85,6 +85,8 @@ type replayBody struct {
 type replayOut struct {
 	Body struct {
 		Found []moves.Breach `json:"found" doc:"each step that breaks a rule or cannot be done"`
+		// Walked are the steps as far as they can be done, told like a plan's.
+		Walked *moves.MovePlan `json:"walked"`
 	}
 }
 
@@ -93,11 +95,11 @@ func (c *Config) replayMoves(ctx context.Context, in *rawIn) (*replayOut, error)
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	found, err := body.Drop.Replay(&body.List, body.Schools)
+	walked, found, err := body.Drop.Walk(&body.List, body.Schools)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
 	out := &replayOut{}
-	out.Body.Found = append([]moves.Breach{}, found...)
+	out.Body.Found, out.Body.Walked = append([]moves.Breach{}, found...), walked
 	return out, nil
 }

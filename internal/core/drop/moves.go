@@ -130,26 +130,30 @@ func ReadSteps(text []byte) (*StepList, error) {
 // Replay walks a list of actions on the drop by the rules alone, and says at which
 // step which rule is broken.
 func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Breach, error) {
+	_, found, err := d.Walk(list, schools)
+	return found, err
+}
+
+// Walk is Replay with the steps that can be done, told like a plan's.
+func (d *Document) Walk(list *StepList, schools stance.Schools) (*moves.MovePlan, []moves.Breach, error) {
 	sc, _, err := d.Scene(list.Person, schools)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	start, err := list.Start.Read(sc)
 	if err != nil {
-		return nil, err
-	}
-	found, end := moves.Replay(sc, start, list.Steps)
-	if list.Move == "" {
-		return found, nil
+		return nil, nil, err
 	}
 	m := moves.Find(list.Move)
-	if m == nil {
-		return nil, asked("/move", "no move "+list.Move+" is known")
+	if m == nil && list.Move != "" {
+		return nil, nil, asked("/move", "no move "+list.Move+" is known")
 	}
-	done := len(found) == 0 || found[len(found)-1].Impossible == ""
-	if done && !m.Reached(sc, &end, list.ToM) {
+	walked, found, end := moves.Walk(sc, start, list.Steps)
+	walked.Move, walked.ToM = list.Move, list.ToM
+	done := len(walked.Steps) == len(list.Steps)
+	if m != nil && done && !m.Reached(sc, &end, list.ToM) {
 		why := "the steps do not lead to where " + m.Name + " ends"
 		found = append(found, moves.Breach{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
 	}
-	return found, nil
+	return walked, found, nil
 }

@@ -197,7 +197,7 @@ func TestMutations(t *testing.T) {
 		t.Logf("%s: %d caught, %d let pass", kind, caught[kind], missed[kind])
 		all, lost = all+caught[kind], lost+missed[kind]
 	}
-	if all < 2**drops || 50*lost > all {
+	if all < *drops || 50*lost > all {
 		t.Errorf("%d caught, %d let pass", all, lost)
 	}
 }

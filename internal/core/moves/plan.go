@@ -457,6 +457,22 @@ func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (fou
 	return found, at
 }
 
+// Walk is Replay with each step told like a plan's, as far as the steps can be done.
+func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*MovePlan, []Breach, stance.Stance) {
+	found, end := Replay(sc, start, actions)
+	if n := len(found); n > 0 && found[n-1].Impossible != "" {
+		actions = actions[:found[n-1].Step-1]
+	}
+	p := &MovePlan{Steps: []MoveStep{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start)}
+	steps, at := make([]step, len(actions)), start
+	for i, a := range actions {
+		at, _, _ = sc.Apply(at, a)
+		steps[i] = step{action: a, after: at}
+	}
+	p.tell(sc, start, steps)
+	return p, found, end
+}
+
 // Actions gives the plan's actions alone.
 func (p *MovePlan) Actions() []stance.Action {
 	list := make([]stance.Action, len(p.Steps))

@@ -58,6 +58,8 @@ export type Plan = Schemas['Plan']
 export type Reason = Schemas['Reason']
 export type MovePlan = Schemas['MovePlan']
 export type MoveStep = Schemas['MoveStep']
+export type Action = Schemas['Action']
+export type Breach = Schemas['Breach']
 export type Schools = Schemas['Schools']
 export type Membership = Schemas['Membership']
 

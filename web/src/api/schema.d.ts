@@ -2988,6 +2988,7 @@ export interface components {
         ReplayOutBody: {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
+            walked: components["schemas"]["MovePlan"];
         };
         Report: {
             /** @description with figures only */

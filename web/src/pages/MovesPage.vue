@@ -2,10 +2,10 @@
 // Moves: what is in the way gives the moves; the one that is chosen is found with
 // the kit carried and shown as a score, to step through.
 import { useEventListener } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, toRaw, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, toRaw, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
-import { api, must, type Fault, type MovePlan, type Schools } from '@/api/client'
+import { api, must, type Action, type Breach, type Fault, type MovePlan, type Schools } from '@/api/client'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import MoveScore from '@/components/MoveScore.vue'
@@ -34,7 +34,12 @@ const covers = [
   { value: 'loop' as const, words: 'a loop tied beside it' },
   { value: 'eye' as const, words: 'the eye of the knot' },
 ]
-const plan = ref<MovePlan>()
+/** What was found, and what was made of it by hand; undefined while nothing was. */
+const sought = shallowRef<MovePlan>()
+const edited = shallowRef<MovePlan>()
+const list = shallowRef<Action[]>()
+const breaches = ref<Breach[]>([])
+const plan = computed(() => edited.value ?? sought.value)
 const impossible = ref('')
 const faults = ref<Fault[]>([])
 const step = ref(0)
@@ -58,10 +63,45 @@ async function find() {
   }
   const answer = await api.POST('/api/v1/moves/plan', { body }).catch(() => undefined)
   if (n !== asked) return
-  plan.value = answer?.data?.plan
+  sought.value = answer?.data?.plan
+  asFound()
   impossible.value = answer ? (answer.data?.impossible ?? '') : 'Moves are found by the server: there is no connection.'
   faults.value = answer?.error?.errors ?? []
   step.value = Math.min(step.value, plan.value?.steps.length ?? 0)
+}
+
+/** Gives up what was changed by hand. */
+function asFound() {
+  edited.value = list.value = undefined
+  breaches.value = []
+}
+
+/** Changes the steps by hand, and has the rules say what that breaks. */
+async function change(f: (l: Action[]) => void) {
+  const p = sought.value
+  if (!p || !draft.drop || !person.value) return
+  const next = [...(list.value ?? p.steps.map((s) => s.action))]
+  f(next)
+  list.value = next
+  const body = {
+    drop: toRaw(draft.drop),
+    list: { person: person.value.id, move: p.move, to_m: p.to_m, start: p.start, steps: next },
+    schools: p.schools,
+  }
+  const answer = await api.POST('/api/v1/moves/replay', { body }).catch(() => undefined)
+  if (!answer?.data || list.value !== next) return
+  edited.value = answer.data.walked
+  breaches.value = answer.data.found
+  step.value = Math.min(step.value, edited.value.steps.length)
+}
+
+const leaveOut = () => change((l) => l.splice(step.value - 1, 1))
+
+function shift(by: number) {
+  const i = step.value - 1
+  const other = i + by
+  if (i < 0 || other < 0 || other >= (plan.value?.steps.length ?? 0)) return
+  void change((l) => ([l[i], l[other]] = [l[other]!, l[i]!])).then(() => (step.value = other + 1))
 }
 
 watch([move, from, cover, person, () => draft.report], () => void find())
@@ -157,6 +197,28 @@ useEventListener('keydown', (e) => {
           class="mt-2"
           @step="(n) => (step = n)"
         />
+        <div
+          v-if="breaches.length"
+          class="border-stop bg-raised mt-3 rounded-md border-2 p-3"
+          role="alert"
+          data-breaches
+        >
+          <template v-for="b in breaches" :key="b.step">
+            <p v-for="v in b.broken ?? []" :key="v.rule + v.why">
+              <button type="button" class="quiet" @click="step = Math.min(b.step, plan?.steps.length ?? 0)">
+                step {{ b.step }}
+              </button>
+              <b :class="v.severity === 'stop' ? 'text-stop' : 'text-look'"
+                >{{ v.severity === 'stop' ? '■' : '◆' }} {{ v.rule }}</b
+              >
+              {{ v.why }}
+            </p>
+            <p v-if="b.impossible">step {{ b.step }} <b class="text-stop">■ cannot be done:</b> {{ b.impossible }}</p>
+          </template>
+        </div>
+        <p v-else-if="edited" class="text-soft mt-3" role="status">
+          Changed by hand: nothing found by the rules of moves and stances.
+        </p>
         <div class="mt-3 flex flex-wrap items-center gap-3 max-sm:order-first">
           <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
           <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
@@ -165,6 +227,16 @@ useEventListener('keydown', (e) => {
           <button type="button" class="plain" :aria-expanded="failing" @click="failing = !failing">
             what if this fails? <kbd class="figure">f</kbd>
           </button>
+          <span class="no-print flex flex-wrap gap-x-1">
+            <button type="button" class="quiet" :disabled="!step" data-leave-out @click="leaveOut">
+              leave this step out
+            </button>
+            <button type="button" class="quiet" :disabled="step < 2" @click="shift(-1)">earlier</button>
+            <button type="button" class="quiet" :disabled="!step || step === plan.steps.length" @click="shift(1)">
+              later
+            </button>
+            <button v-if="list" type="button" class="quiet" @click="asFound">as it was found</button>
+          </span>
         </div>
         <section class="mt-3 max-sm:order-first" aria-live="polite" data-step>
           <h2 class="text-xl">
