@@ -41,4 +41,10 @@ func TestMovesPage(t *testing.T) {
 	p.says("[data-breaches]", "descender 21 bears and is not parked")
 	p.button("as it was found")
 	p.gone("[data-breaches]")
+	// The whole way, and another way held against it.
+	p.do(chromedp.Click("[data-move=there-and-back]"))
+	p.typeAt("Height of the work place", "25")
+	p.until(`document.querySelectorAll('[data-column]').length > 25`)
+	p.do(chromedp.Click("[aria-label^='Another way to hold']"), chromedp.Click(`//*[@role='option'][contains(., 'a loop tied')]`, chromedp.BySearch))
+	p.says("[data-other]", "They are the same")
 }

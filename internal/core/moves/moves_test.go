@@ -285,6 +285,58 @@ func TestKitDecides(t *testing.T) {
 	}
 }
 
+// marked is a shaft with n obstacles from top to bottom, knots on one strand or the
+// other by turns.
+func marked(n int) *drop.Document {
+	var marks [2][]rig.Mark
+	for i := range n {
+		marks[i%2] = append(marks[i%2], knot(fmt.Sprint("k", i), 34-30*float64(i+1)/float64(n+1), i%3 == 0))
+	}
+	return carry(shaft(20, marks[0], marks[1]), "+absorber-8")
+}
+
+// There and back past any number of marks: found, clean, and everybody held.
+func TestThereAndBack(t *testing.T) {
+	to := quantity.Metres(35)
+	for _, n := range []int{0, 1, 3, 6} {
+		d := marked(n)
+		p, err := d.Plan("", moves.Ask{Move: "there-and-back", To: &to}, stance.Schools{}, nil)
+		if err != nil {
+			t.Fatal(n, err)
+		}
+		if err := held(p); err != nil {
+			t.Error(n, err)
+		}
+		if slices.ContainsFunc(replay(t, d, p), func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
+			t.Errorf("%d: %+v", n, replay(t, d, p))
+		}
+		last := p.Steps[len(p.Steps)-1].After
+		high := slices.MaxFunc(p.Steps, func(a, b moves.MoveStep) int { return int(100 * (a.After.AtM - b.After.AtM)) })
+		if !last.Grounded || len(last.Holds) > 0 || high.After.AtM < to {
+			t.Errorf("%d: up to %v, in the end %+v", n, high.After.AtM, last)
+		}
+	}
+}
+
+// BenchmarkThereAndBack tells how a whole drop grows with its obstacles.
+func BenchmarkThereAndBack(b *testing.B) {
+	to := quantity.Metres(35)
+	for _, n := range []int{1, 2, 4, 6, 8, 16} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			sc, at, err := marked(n).Scene("", stance.Schools{})
+			if err != nil {
+				b.Fatal(err)
+			}
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := moves.For(sc, at, moves.Ask{Move: "there-and-back", To: &to}); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
 func BenchmarkPlan(b *testing.B) {
 	for name, c := range map[string]struct {
 		id, move string

@@ -37,7 +37,12 @@ var Catalogue = []Move{
 	{"pass-knots-down", "past the knots below", onDescender, onDescender, -1, true},
 	{"rebelay-up", "past the re-belay above", onAscenders, onAscenders, 1, true},
 	{"rebelay-down", "past the re-belay below", onDescender, onDescender, -1, true},
+	{thereAndBack, "from the ground to the work place and back, past every mark", onGround, onGround, 0, false},
 }
+
+// thereAndBack is a chain of moves: up past every mark, over onto the descender, and
+// down past every mark.
+const thereAndBack = "there-and-back"
 
 // Find gives a move by its name; nil for none.
 func Find(name string) *Move {
@@ -136,14 +141,14 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 	if err != nil {
 		return nil, err
 	}
-	targets, err := m.targets(sc, &start, ask)
+	goals, err := m.goals(sc, &start, ask)
 	if err != nil {
 		return nil, err
 	}
 	var steps []step
 	expanded, here := 0, start
-	for _, to := range targets {
-		g := &generator{sc: sc, set: ask.Set, stations: []stance.Cm{to}, goal: m.goalAt(sc, to)}
+	for _, next := range goals {
+		g := &generator{sc: sc, set: ask.Set, stations: []stance.Cm{next.to}, goal: next}
 		more, n, err := search(g, here)
 		expanded += n
 		if err != nil {
@@ -153,7 +158,7 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 			here = more[len(more)-1].after
 		}
 	}
-	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: targets[len(targets)-1].M(), Expanded: expanded}
+	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded}
 	p.tell(sc, start, steps)
 	return p, nil
 }
@@ -187,6 +192,49 @@ func (m *Move) Reached(sc *stance.Scene, s *stance.Stance, to quantity.Metres) b
 // room is the least distance between two marks at which a body rests between them.
 const room = 45
 
+// goals are what the move reaches, one after the other.
+func (m *Move) goals(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error) {
+	if m.Name == thereAndBack {
+		return chain(sc, ask)
+	}
+	targets, err := m.targets(sc, s, ask)
+	list := make([]goal, len(targets))
+	for i, to := range targets {
+		list[i] = m.goalAt(sc, to)
+	}
+	return list, err
+}
+
+// chain is the way there and back: marks that leave no room to rest between them are
+// passed together, each way.
+func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
+	if ask.To == nil {
+		return nil, fault("/to", "missing: the height of the work place")
+	}
+	top := stance.ToCm(*ask.To)
+	if main := lineOf(sc, rig.Main, ask.Set); main < 0 || top > sc.Lines[main].Top-underAnchor || top <= sc.Ground {
+		return nil, fault("/to", "%v is not between the landing and the anchor", top.M())
+	}
+	list := []goal{{onAscenders, 0, sc.Ground, spansAt(sc, sc.Ground)}}
+	for _, leg := range []struct {
+		move     Move
+		from, to stance.Cm
+	}{{Move{goal: onAscenders, way: 1}, sc.Ground, top}, {Move{goal: onDescender, way: -1}, top, sc.Ground}} {
+		if leg.move.way < 0 {
+			list = append(list, goal{onDescender, 0, top, spansAt(sc, top)})
+		}
+		for _, to := range between(marksAhead(sc, leg.from, leg.move.way, ask.Set), leg.to, leg.move.way) {
+			list = append(list, leg.move.goalAt(sc, to))
+		}
+		list = append(list, leg.move.goalAt(sc, leg.to))
+	}
+	return append(list, goal{onGround, 0, sc.Ground, spansAt(sc, sc.Ground)}), nil
+}
+
+// underAnchor is how far below its anchor a body comes with its backup above its
+// attachment.
+const underAnchor = stance.Sternal + stance.DeviceLen + 2*stance.Snug
+
 // targets are the heights that the move ends at or beyond, one after the other:
 // marks that leave no room to rest between them are passed together.
 func (m *Move) targets(sc *stance.Scene, s *stance.Stance, ask Ask) ([]stance.Cm, error) {
@@ -194,23 +242,26 @@ func (m *Move) targets(sc *stance.Scene, s *stance.Stance, ask Ask) ([]stance.Cm
 	if err != nil || !m.past {
 		return []stance.Cm{last}, err
 	}
+	return append(between(marksAhead(sc, s.At, m.way, ask.Set), last, m.way), last), nil
+}
+
+// between gives where a body rests between marks on its way to a height.
+func between(marks []stance.Cm, last stance.Cm, way int) []stance.Cm {
 	var list []stance.Cm
-	way := stance.Cm(m.way)
-	marks := marksAhead(sc, s.At, m.way, ask.Set)
-	for i := 0; i+1 < len(marks); i++ {
-		if (last-marks[i+1])*way < 0 {
+	w := stance.Cm(way)
+	for i, k := range marks {
+		if (last-k)*w <= 0 {
 			break
 		}
-		if (marks[i+1]-marks[i])*way < room {
+		if i+1 < len(marks) && (last-marks[i+1])*w > 0 && (marks[i+1]-k)*w < room {
 			continue
 		}
-		if m.way < 0 {
-			list = append(list, marks[i]-stance.KnotHalf-stance.Snug-stance.DeviceLen)
-		} else {
-			list = append(list, marks[i]+stance.KnotHalf+stance.Snug-stance.DeviceLen)
+		rest := k + w*(stance.KnotHalf+stance.Snug) - stance.DeviceLen
+		if (last-rest)*w > 0 {
+			list = append(list, rest)
 		}
 	}
-	return append(list, last), nil
+	return list
 }
 
 // target is the height that the move ends at or beyond.
@@ -233,7 +284,7 @@ func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, e
 		if m.way < 0 {
 			return sc.Ground, nil
 		}
-		return sc.Lines[lineOf(sc, rig.Main, ask.Set)].Top - 2*stance.DeviceLen, nil
+		return sc.Lines[lineOf(sc, rig.Main, ask.Set)].Top - underAnchor, nil
 	}
 	// Marks that are close together are passed together.
 	last := marks[0]

@@ -27,7 +27,15 @@ const moves = useQuery({
 const person = computed(() => draft.drop?.people?.find((p) => p.id === props.who) ?? draft.drop?.people?.[0])
 const move = ref('')
 const from = ref<number>()
-const cover = ref<NonNullable<Schools['knot_cover']>>('any')
+/** The work place of a whole way there and back. */
+const to = ref<number>()
+const whole = computed(() => move.value === 'there-and-back')
+/** Another way that is held against the one that is shown. */
+const other = ref<Cover | ''>('')
+const otherPlan = shallowRef<MovePlan>()
+const otherNone = ref('')
+type Cover = NonNullable<Schools['knot_cover']>
+const cover = ref<Cover>('any')
 const covers = [
   { value: 'any' as const, words: 'any way' },
   { value: 'second-device' as const, words: 'a second backup device' },
@@ -49,26 +57,45 @@ let asked = 0
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefined))
 
-/** Asks for the move that is chosen; an answer that came too late is let go. */
-async function find() {
-  const p = person.value
-  if (!move.value || !draft.drop || !p) return
-  const n = ++asked
+/** Asks for the move that is chosen, by a way of covering the backup's knots. */
+function ask(by: Cover) {
   const body = {
-    drop: toRaw(draft.drop),
-    person: p.id,
+    drop: toRaw(draft.drop!),
+    person: person.value!.id,
     move: move.value,
-    ...(from.value === undefined ? {} : { from_m: from.value }),
-    schools: { knot_cover: cover.value },
+    ...(from.value === undefined || whole.value ? {} : { from_m: from.value }),
+    ...(whole.value ? { to_m: to.value ?? person.value!.at_m } : {}),
+    schools: { knot_cover: by },
   }
-  const answer = await api.POST('/api/v1/moves/plan', { body }).catch(() => undefined)
+  return api.POST('/api/v1/moves/plan', { body }).catch(() => undefined)
+}
+
+/** Finds the move; an answer that came too late is let go. */
+async function find() {
+  if (!move.value || !draft.drop || !person.value) return
+  const n = ++asked
+  const answer = await ask(cover.value)
   if (n !== asked) return
   sought.value = answer?.data?.plan
   asFound()
   impossible.value = answer ? (answer.data?.impossible ?? '') : 'Moves are found by the server: there is no connection.'
   faults.value = answer?.error?.errors ?? []
   step.value = Math.min(step.value, plan.value?.steps.length ?? 0)
+  otherPlan.value = undefined
+  otherNone.value = ''
+  if (!other.value || !plan.value) return
+  const second = await ask(other.value)
+  if (n !== asked) return
+  otherPlan.value = second?.data?.plan
+  otherNone.value = second?.data?.impossible ?? ''
 }
+
+/** The first step at which two plans part; 0 where they do not. */
+const parts = computed(() => {
+  const [a, b] = [sought.value?.steps ?? [], otherPlan.value?.steps ?? []]
+  const i = a.findIndex((s, n) => JSON.stringify(s.action) !== JSON.stringify(b[n]?.action))
+  return i >= 0 ? i + 1 : a.length === b.length ? 0 : a.length + 1
+})
 
 /** Gives up what was changed by hand. */
 function asFound() {
@@ -104,7 +131,7 @@ function shift(by: number) {
   void change((l) => ([l[i], l[other]] = [l[other]!, l[i]!])).then(() => (step.value = other + 1))
 }
 
-watch([move, from, cover, person, () => draft.report], () => void find())
+watch([move, from, to, cover, other, person, () => draft.report], () => void find())
 watch([move, from], () => (step.value = 0))
 watch([at, person], () => (at.value && person.value ? moving.show(person.value.id, at.value.at_m) : moving.stop()))
 onBeforeUnmount(() => moving.stop())
@@ -144,8 +171,20 @@ useEventListener('keydown', (e) => {
           @set="(v) => router.replace({ name: 'moves', params: { id, who: v } })"
         />
         <b v-else>{{ person.name }}</b>
-        with what they carry, from
+        with what they carry,
+        <template v-if="whole">to the work place at</template><template v-else>from</template>
         <LiveNumber
+          v-if="whole"
+          :value="to ?? person.at_m"
+          unit="m"
+          label="Height of the work place"
+          :step="0.5"
+          :min="1"
+          :max="draft.drop?.geometry.top_m ?? 0"
+          @set="(v) => (to = v)"
+        />
+        <LiveNumber
+          v-else
           :value="from ?? person.at_m"
           unit="m"
           label="Height to begin at"
@@ -197,6 +236,25 @@ useEventListener('keydown', (e) => {
           class="mt-2"
           @step="(n) => (step = n)"
         />
+        <p class="briefing no-print">
+          Beside it:
+          <LiveChoice
+            :value="other"
+            :options="[{ value: '', words: 'nothing' }, ...covers.filter((c) => c.value !== cover)]"
+            label="Another way to hold it against"
+            @set="(v) => (other = v)"
+          />
+        </p>
+        <p v-if="otherNone" class="text-look" data-other>◆ That way: {{ otherNone }}.</p>
+        <section v-if="otherPlan && draft.drop" aria-label="Another way" data-other>
+          <p class="figure">
+            <b>{{ otherPlan.steps.length }} steps</b>, about {{ Math.round(otherPlan.seconds_s / 5) * 5 }} s,
+            {{ otherPlan.handled }} holds put on or taken off; longest fall of any one failure
+            {{ show(otherPlan.worst_fall_m, 'm') }}.
+            {{ parts ? `They part at step ${parts}.` : 'They are the same.' }}
+          </p>
+          <MoveScore v-if="parts" :drop="draft.drop" :plan="otherPlan" :step="step" @step="(n) => (step = n)" />
+        </section>
         <div
           v-if="breaches.length"
           class="border-stop bg-raised mt-3 rounded-md border-2 p-3"
