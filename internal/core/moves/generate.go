@@ -40,6 +40,7 @@ func (g *generator) actions(s *stance.Stance) []stance.Action {
 	}
 	g.ways(s)
 	g.loops(s)
+	g.deviations(s)
 	if !s.Grounded && s.At <= g.sc.Ground+stance.Apart {
 		g.add(stance.Action{Do: stance.Land})
 	}
@@ -179,7 +180,7 @@ func (g *generator) clips(s *stance.Stance, t int) {
 			if !m.Clip || m.At > s.At+stance.ReachUp || m.At < s.At-stance.ReachDown {
 				continue
 			}
-			if m.Kind != rig.RebelayMark && l.Role == rig.Backup && g.sc.Schools.KnotCover != stance.AnyCover && g.sc.Schools.KnotCover != stance.ClipInEye {
+			if m.Kind != rig.RebelayMark && m.Kind != rig.DeviationMark && l.Role == rig.Backup && g.sc.Schools.KnotCover != stance.AnyCover && g.sc.Schools.KnotCover != stance.ClipInEye {
 				continue
 			}
 			g.add(stance.Action{Do: stance.Clip, Item: item, Line: l.ID, Span: i + 1, Into: "mark"})
@@ -187,6 +188,21 @@ func (g *generator) clips(s *stance.Stance, t int) {
 	}
 	if s.Loop.There {
 		g.add(stance.Action{Do: stance.Clip, Item: item, Line: g.sc.Lines[s.Loop.Line].ID, Into: "loop"})
+	}
+}
+
+// deviations puts the connector of one that is in reach beyond the body.
+func (g *generator) deviations(s *stance.Stance) {
+	if s.Grounded || s.Standing {
+		return
+	}
+	for line := range g.sc.Lines {
+		l := &g.sc.Lines[line]
+		for i, m := range l.Marks {
+			if l.Set == g.set && m.Kind == rig.DeviationMark && m.At <= s.At+stance.ReachUp && m.At >= s.At-stance.ReachDown {
+				g.add(stance.Action{Do: stance.Pass, Line: l.ID, Span: i + 1})
+			}
+		}
 	}
 }
 

@@ -100,7 +100,15 @@ func random(r *rand.Rand) (*drop.Document, string) {
 			marks[line] = append(marks[line], knot(fmt.Sprintf("k%d%d", line, n), 8+float64(r.IntN(2200))/100, r.IntN(2) == 0))
 		}
 	}
+	wall := rig.Anchor{ID: "wall", Name: "deviation", XM: 1, HeightM: 5, Legs: []rig.Leg{{ID: "wall-bolt", YM: 0.2}}}
+	if r.IntN(3) == 0 {
+		wall.HeightM = 8 + quantity.Metres(r.IntN(2200))/100
+		for line := range marks {
+			marks[line] = append(marks[line], rig.Mark{ID: "dev", Kind: rig.DeviationMark, HeightM: wall.HeightM, Anchor: "wall"})
+		}
+	}
 	d := shaft(4+float64(r.IntN(2900))/100, marks[0], marks[1])
+	d.Anchors = append(d.Anchors, wall)
 	if r.IntN(2) == 0 {
 		carry(d, "+absorber-8")
 	}

@@ -37,6 +37,8 @@ var Catalogue = []Move{
 	{"pass-knots-down", "past the knots below", onDescender, onDescender, -1, true},
 	{"rebelay-up", "past the re-belay above", onAscenders, onAscenders, 1, true},
 	{"rebelay-down", "past the re-belay below", onDescender, onDescender, -1, true},
+	{"deviation-up", "past the deviation above", onAscenders, onAscenders, 1, true},
+	{"deviation-down", "past the deviation below", onDescender, onDescender, -1, true},
 	{thereAndBack, "from the ground to the work place and back, past every mark", onGround, onGround, 0, false},
 }
 
@@ -158,9 +160,30 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 			here = more[len(more)-1].after
 		}
 	}
+	steps = inOneGo(sc, start, steps)
 	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded}
 	p.tell(sc, start, steps)
 	return p, nil
+}
+
+// inOneGo leaves out a climb or descent that the next one makes in one go: legs of a
+// chain end where a body could rest, not where it must.
+func inOneGo(sc *stance.Scene, start stance.Stance, steps []step) []step {
+	quiet := sc.Quiet()
+	var list []step
+	at := start
+	for i, st := range steps {
+		do := st.action.Do
+		if i+1 < len(steps) && (do == stance.Climb || do == stance.Descend) && steps[i+1].action.Do == do {
+			next, broken, err := quiet.Apply(at, steps[i+1].action)
+			if err == nil && !stance.Stops(broken) && next == steps[i+1].after {
+				continue
+			}
+		}
+		list = append(list, st)
+		at = st.after
+	}
+	return list
 }
 
 // spansAt are the spans of the lines on which devices of a body at a height ride.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
 
@@ -39,7 +40,13 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		if a.Into == "mark" {
 			into = sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Name
 		}
+		if a.Into == "mark" && sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Kind == rig.DeviationMark {
+			return fmt.Sprintf("%s into the sling of the deviation, as a restraint; it is no hold.", label), "You would swing when the connector comes off the ropes."
+		}
 		return fmt.Sprintf("%s into %s on the %s strand. Gate shut, locked; press it.", label, into, line), "It covers you while another hold is changed."
+	case stance.Pass:
+		return fmt.Sprintf("Connector of the deviation off the %s strand on the near side, on again beyond you, locked.", line),
+			"Devices cannot slide past it; the lanyard in its sling keeps you from swinging."
 	case stance.Unclip:
 		return fmt.Sprintf("%s out, stowed.", label), "The other holds are on and proved."
 	case stance.Move:

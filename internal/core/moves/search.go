@@ -32,7 +32,7 @@ type step struct {
 // defaults of the policy.
 var seconds = map[stance.Do]float64{
 	stance.PutOn: 25, stance.TakeOff: 12, stance.Clip: 10, stance.Unclip: 8, stance.Move: 6, stance.Stand: 5, stance.Sit: 4, stance.LowerOnto: 10,
-	stance.Climb: 10, stance.Descend: 8, stance.Park: 3, stance.Unpark: 4, stance.Tie: 40, stance.Untie: 20, stance.Land: 3, stance.Lock: 4, stance.Prove: 8,
+	stance.Climb: 10, stance.Descend: 8, stance.Park: 3, stance.Unpark: 4, stance.Tie: 40, stance.Untie: 20, stance.Land: 3, stance.Pass: 15, stance.Lock: 4, stance.Prove: 8,
 }
 
 const (

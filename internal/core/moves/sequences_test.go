@@ -179,6 +179,23 @@ var sequences = []sequence{
 		sit D
 		unpark D
 		descend 51.00`},
+	{"deviation-down", "deviation-down", stance.Schools{}, deviated, 22, `
+		unpark D
+		descend 17.90
+		park D
+		clip SL m 1
+		pass m 1
+		pass b 1
+		unclip SL
+		unpark D
+		descend 17.00`},
+	{"deviation-up", "deviation-up", stance.Schools{}, deviated, 12, `
+		climb 17.50
+		clip SL m 1
+		pass m 1
+		pass b 1
+		unclip SL
+		climb 18.20`},
 	{"rebelay-up, clip-in", "rebelay-up", stance.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 45, `
 		climb 51.60
 		clip SL m 1
@@ -192,6 +209,16 @@ var sequences = []sequence{
 		put-on B b 0 52.30
 		unclip SL
 		climb 52.50`},
+}
+
+// deviated is a shaft with a deviation of both strands.
+func deviated() *drop.Document {
+	d := shaft(22, nil, nil)
+	d.Anchors = append(d.Anchors, rig.Anchor{ID: "wall", Name: "deviation", XM: 1, HeightM: 18, Legs: []rig.Leg{{ID: "wall-bolt", YM: 0.2}}})
+	for i := range d.Strands {
+		d.Strands[i].Marks = []rig.Mark{{ID: "dev", Kind: rig.DeviationMark, Name: "deviation", HeightM: 18, Anchor: "wall"}}
+	}
+	return d
 }
 
 // twoKnots is a shaft with a knot in each strand, level, and a second backup.

@@ -28,12 +28,14 @@ const (
 	Tie       Do = "tie"
 	Untie     Do = "untie"
 	Land      Do = "land"
+	// Pass puts the connector of a deviation beyond the body, on one strand.
+	Pass Do = "pass"
 )
 
 // Action is one action with what it needs to be told; a list of them is a step
 // list, as it is written, typed and exchanged.
 type Action struct {
-	Do Do `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land"`
+	Do Do `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass"`
 	// Item is the tool; of stand, the hand ascender, or none for a re-belay's loop.
 	Item string `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Line string `json:"strand,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -118,6 +120,8 @@ func (sc *Scene) apply(s Stance, a Action, t int) (Stance, []Violation, error) {
 		return sc.untie(s)
 	case Land:
 		return sc.land(s)
+	case Pass:
+		return sc.pass(s, a)
 	}
 	return s, nil, sc.no("there is no action %q", a.Do)
 }
@@ -641,6 +645,49 @@ func (sc *Scene) land(s Stance) (Stance, []Violation, error) {
 	}
 	s.Grounded, s.Bears, s.At, s.Sat = true, NoTool, sc.Ground, sc.Ground
 	return s, nil, nil
+}
+
+// pass is moves.deviation: the connector of a deviation is taken off a strand on the
+// near side of the body and put on again beyond it, while a lanyard in its sling
+// keeps the body from swinging.
+func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
+	line := sc.Line(a.Line)
+	if line < 0 || a.Span < 1 || a.Span > len(sc.Lines[line].Marks) || sc.Lines[line].Marks[a.Span-1].Kind != rig.DeviationMark {
+		return s, nil, sc.no("there is no deviation above span %d of %s", a.Span, a.Line)
+	}
+	m := &sc.Lines[line].Marks[a.Span-1]
+	if err := sc.inReach(&s, m.At); err != nil {
+		return s, nil, err
+	}
+	broken, restrained := sc.handsFree(&s), false
+	to := -1
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		switch {
+		case !h.There:
+		case h.Clip == IntoMark:
+			o := &sc.Lines[h.Line].Marks[h.Span-1]
+			restrained = restrained || o.Kind == rig.DeviationMark && o.Anchor == m.Anchor && h.Locked
+		case h.Clip == NoClip && int(h.Line) == line:
+			beyond := map[int]int{a.Span - 1: a.Span, a.Span: a.Span - 1}
+			side, near := beyond[int(h.Span)]
+			if !near || to >= 0 && side != to {
+				return s, nil, sc.no("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
+			}
+			to = side
+			if h.At > m.At+ReachUp || h.At < m.At-ReachUp {
+				return s, nil, sc.no("%s is too far from the deviation", sc.Tools[i].Label)
+			}
+			h.Span = int8(side)
+		}
+	}
+	if to < 0 {
+		return s, nil, sc.no("nothing is on %s", sc.Lines[line].Name)
+	}
+	if !restrained {
+		broken = append(broken, sc.broken("moves.deviation", "no lanyard is in the sling of %s: the body swings when its connector comes off", m.Name)...)
+	}
+	return s, broken, nil
 }
 
 // Stops reports whether any violation is a stop.

@@ -45,6 +45,7 @@ const (
 	KnotHalf  Cm = 10 // from the middle of a knot to its end
 	KnotLen   Cm = 2 * KnotHalf
 	Slackness Cm = 2  // less than this and two holds bear together
+	SlingRoom Cm = 20 // that the sling of a deviation gives a device beyond its height
 	Settle    Cm = 15 // policy default: settle beyond knot and devices
 )
 
@@ -168,7 +169,9 @@ func lineOf(s *rig.StrandView) Line {
 			}
 			mark.Open = true
 		case rig.DeviationMark:
-			continue
+			// Its connector is put beyond the body by hand; its sling gives it room.
+			mark.Clip = true
+			mark.UpTo, mark.DownTo = at+SlingRoom, at-SlingRoom
 		}
 		l.Marks = append(l.Marks, mark)
 	}

@@ -111,8 +111,14 @@ func (sc *Scene) counts(s *Stance, i int) bool {
 		return false
 	}
 	l := &sc.Lines[h.Line]
-	if h.Clip == IntoMark && l.Marks[h.Span-1].Kind == rig.RebelayMark {
-		return true
+	if h.Clip == IntoMark {
+		switch l.Marks[h.Span-1].Kind {
+		case rig.RebelayMark:
+			return true
+		case rig.DeviationMark:
+			// Its anchor is a restraint, never a hold.
+			return false
+		}
 	}
 	return l.sound(int(h.Span))
 }

@@ -726,7 +726,7 @@ export interface components {
             /** Format: double */
             at_m?: number;
             /** @enum {string} */
-            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land";
+            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land" | "pass";
             /** @enum {string} */
             into?: "mark" | "loop";
             item?: string;
