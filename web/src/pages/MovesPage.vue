@@ -328,8 +328,9 @@ useEventListener('keydown', (e) => {
           </table>
         </section>
         <p class="text-soft mt-4 text-sm">
-          A plan for trained people, by measures of a middling body. The manufacturer's instructions and the person in
-          charge come first; practise it near the ground.
+          A plan for trained people, by measures of a middling body. Whether devices fit ropes, loads and points is told
+          by the findings, not by a move. The manufacturer's instructions and the person in charge come first; practise
+          it near the ground.
         </p>
       </div>
     </template>
