@@ -3,6 +3,7 @@ package browser_test
 import (
 	"testing"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -47,4 +48,8 @@ func TestMovesPage(t *testing.T) {
 	p.until(`document.querySelectorAll('[data-column]').length > 25`)
 	p.do(chromedp.Click("[aria-label^='Another way to hold']"), chromedp.Click(`//*[@role='option'][contains(., 'a loop tied')]`, chromedp.BySearch))
 	p.says("[data-other]", "They are the same")
+	// On paper every step stands.
+	p.do(emulation.SetEmulatedMedia().WithMedia("print"))
+	p.until(`document.querySelectorAll('[data-sheet] li').length === document.querySelectorAll('[data-column]').length - 1`)
+	p.until(`document.querySelector('[data-sheet]').checkVisibility() && !document.querySelector('[data-step]').checkVisibility()`)
 }

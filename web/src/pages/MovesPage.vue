@@ -200,7 +200,7 @@ useEventListener('keydown', (e) => {
           @set="(v) => (cover = v)"
         />.
       </p>
-      <div class="flex flex-wrap gap-2" role="group" aria-label="Move">
+      <div class="no-print flex flex-wrap gap-2" role="group" aria-label="Move">
         <button
           v-for="m in moves.data.value ?? []"
           :key="m.name"
@@ -277,7 +277,7 @@ useEventListener('keydown', (e) => {
         <p v-else-if="edited" class="text-soft mt-3" role="status">
           Changed by hand: nothing found by the rules of moves and stances.
         </p>
-        <div class="mt-3 flex flex-wrap items-center gap-3 max-sm:order-first">
+        <div class="no-print mt-3 flex flex-wrap items-center gap-3 max-sm:order-first">
           <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
           <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
             next step →
@@ -296,7 +296,7 @@ useEventListener('keydown', (e) => {
             <button v-if="list" type="button" class="quiet" @click="asFound">as it was found</button>
           </span>
         </div>
-        <section class="mt-3 max-sm:order-first" aria-live="polite" data-step>
+        <section class="no-print mt-3 max-sm:order-first" aria-live="polite" data-step>
           <h2 class="text-xl">
             <template v-if="current">{{ step }}. {{ current.say }}</template>
             <template v-else>Start: {{ at?.grounded ? 'on the ground' : `at ${show(at?.at_m ?? 0, 'm')}` }}</template>
@@ -327,6 +327,17 @@ useEventListener('keydown', (e) => {
             </tbody>
           </table>
         </section>
+        <!-- On paper every step stands, with what one failure would do. -->
+        <ol class="hidden list-decimal pl-6 print:block" data-sheet>
+          <li v-for="(s, n) in plan.steps" :key="n" class="py-0.5">
+            {{ s.say }}
+            <span class="text-soft">{{
+              s.fail_one[0]
+                ? `If ${s.fail_one[0].words} goes, ${s.fail_one[0].by ?? 'NOTHING'} holds after ${show(s.fail_one[0].free_fall_m, 'm')}.`
+                : ''
+            }}</span>
+          </li>
+        </ol>
         <p class="text-soft mt-4 text-sm">
           A plan for trained people, by measures of a middling body. Whether devices fit ropes, loads and points is told
           by the findings, not by a move. The manufacturer's instructions and the person in charge come first; practise
