@@ -28,14 +28,46 @@ type answer struct {
 }
 
 func main() {
-	js.Global().Set("zealousKnotCheck", js.FuncOf(func(_ js.Value, args []js.Value) any {
-		text, err := json.Marshal(check([]byte(args[0].String()), []byte(args[1].String())))
+	serve("zealousKnotCheck", func(args []js.Value) any { return check([]byte(args[0].String()), []byte(args[1].String())) })
+	serve("zealousKnotPlan", func(args []js.Value) any { return plan([]byte(args[0].String())) })
+	serve("zealousKnotReplay", func(args []js.Value) any { return replay([]byte(args[0].String())) })
+	select {}
+}
+
+// serve gives the page a function that answers in JSON.
+func serve(name string, f func(args []js.Value) any) {
+	js.Global().Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any {
+		text, err := json.Marshal(f(args))
 		if err != nil {
 			return js.Null()
 		}
 		return string(text)
 	}))
-	select {}
+}
+
+// plan finds a move; without the store, what is missing is told by the drop's models.
+func plan(request []byte) any {
+	var asked drop.MoveAsked
+	if err := strict.Read(request, &asked); err != nil {
+		return refused(err)
+	}
+	found, err := asked.Answer(nil)
+	if err != nil {
+		return refused(err)
+	}
+	return found
+}
+
+func replay(request []byte) any {
+	var asked drop.ReplayAsked
+	if err := strict.Read(request, &asked); err != nil {
+		return refused(err)
+	}
+	found, err := asked.Answer()
+	if err != nil {
+		return refused(err)
+	}
+	return found
 }
 
 func check(document, options []byte) answer {

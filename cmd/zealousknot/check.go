@@ -61,7 +61,7 @@ func badInput(file string, err error) error {
 	if !errors.As(err, &refused) {
 		return &exit{exitBadInput, err.Error()}
 	}
-	return &exit{exitBadInput, "The drop document " + file + " was refused:\n" + refused.Error()}
+	return &exit{exitBadInput, file + " was refused:\n" + refused.Error()}
 }
 
 // shapes go with the words of severity, so that neither stands alone.

@@ -96,6 +96,13 @@ func TestPlanAndReplay(t *testing.T) {
 	if code, out, errs := command(t, "", "replay", file, steps); code != 0 || errs != "" || !strings.HasPrefix(out, "Nothing found in") {
 		t.Errorf("%d %s %s", code, out, errs)
 	}
+	code, whole, errs := command(t, "", "plan", file, "--move", "rebelay-down", "--whole")
+	if code != 0 || errs != "" {
+		t.Fatal(code, errs)
+	}
+	if code, out, errs := command(t, whole, "replay", "-"); code != 0 || errs != "" || !strings.HasPrefix(out, "Nothing found in") {
+		t.Errorf("%d %s %s", code, out, errs)
+	}
 	spoilt := strings.Replace(out, `{"do":"park","item":"descender-14"}`, `{"do":"unpark","item":"descender-14"}`, 1)
 	if code, out, _ := command(t, spoilt, "replay", file, "-"); code != 1 || !strings.Contains(out, "step 4  stop  device.mode: descender 14 bears and is not parked") {
 		t.Errorf("%d %s", code, out)
@@ -106,7 +113,7 @@ func TestPlanAndReplay(t *testing.T) {
 	}
 	for says, args := range map[string][]string{
 		"no move": {"--move", "fly"}, "nothing is in the way": {"--move", "pass-knots-down", "--from", "3"}, "/person": {"--move", "ascend", "--person", "nobody"},
-		"no school": {"--move", "ascend", "--school", "knot-cover=luck"}, "not on the way": {"--move", "descend", "--to", "80"},
+		"not \"luck\" but one of any": {"--move", "ascend", "--school", "knot-cover=luck"}, "no school": {"--move", "ascend", "--school", "luck=good"}, "not on the way": {"--move", "descend", "--to", "80"},
 	} {
 		if code, out, errs := command(t, "", append([]string{"plan", file}, args...)...); code != 2 || out != "" || !strings.Contains(errs, says) {
 			t.Errorf("%v: %d %q %q", args, code, out, errs)

@@ -9,37 +9,54 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
 
 // schools are the ways that a plan follows, as they are told on the command line.
 type schools struct {
-	School map[string]string `help:"Ways of practitioners to follow, such as knot-cover=second-device (any, second-device, loop, eye) or hand-point=yes."`
+	School map[string]string `help:"Answers to where practitioners differ, such as knot-cover=second-device; \"zealousknot schools\" lists them."`
 }
 
-func (s schools) read() (stance.Schools, error) {
-	var out stance.Schools
+func (s schools) read() (school.Schools, error) {
+	var out school.Schools
 	for name, value := range s.School {
-		switch {
-		case name == "knot-cover" && (value == "any" || value == "second-device" || value == "loop" || value == "eye"):
-			out.KnotCover = stance.KnotCover(value)
-		case name == "hand-point" && (value == "yes" || value == "no"):
-			out.HandPoint = value == "yes"
-		default:
-			return out, &exit{exitBadInput, fmt.Sprintf("--school: no school %s=%s", name, value)}
+		if err := out.Set(name, value); err != nil {
+			return out, &exit{exitBadInput, "--school: " + err.Error()}
 		}
 	}
 	return out, nil
+}
+
+type schoolsCommand struct{}
+
+// Run lists where practitioners differ over moves.
+func (schoolsCommand) Run(s streams) error {
+	for _, q := range school.Catalogue {
+		fmt.Fprintf(s.out, "%s: %s\n", q.Name, q.Asks)
+		for i, a := range q.Answers {
+			shipped := ""
+			if i == 0 {
+				shipped = " (shipped)"
+			}
+			fmt.Fprintf(s.out, "    %s%s: %s; %s\n", a.Value, shipped, a.Words, a.For)
+		}
+	}
+	_, err := fmt.Fprintln(s.out, "damage_reason: the written reason for going past damage")
+	return err
 }
 
 type planCommand struct {
 	File   string   `arg:"" help:"Drop document; - for standard input."`
 	Move   string   `required:"" help:"Move to plan: ${moves}."`
 	Person string   `help:"Whose, by id; left out: the first."`
+	Set    int      `help:"Set that the person is on; left out: the first."`
+	ToSet  int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
 	From   *float64 `help:"Height to begin at, in m; left out: where the person is."`
 	To     *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
 	JSON   bool     `name:"json" help:"Print the whole plan as JSON."`
+	Whole  bool     `help:"Print the drop with the move's step list as JSON, one file for replay."`
 	schools
 }
 
@@ -53,7 +70,7 @@ func (c *planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To)}
+	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet}
 	plan, err := d.Plan(c.Person, ask, ways, nil)
 	var none *drop.Impossible
 	var refused *strict.Error
@@ -65,7 +82,10 @@ func (c *planCommand) Run(s streams) error {
 	case err != nil:
 		return err
 	}
-	if c.JSON {
+	switch {
+	case c.Whole:
+		return json.NewEncoder(s.out).Encode(drop.ReplayAsked{Drop: *d, List: *drop.StepsOf(plan)})
+	case c.JSON:
 		return json.NewEncoder(s.out).Encode(plan)
 	}
 	return printPlan(s.out, plan)
@@ -82,9 +102,16 @@ func metres(f *float64) *quantity.Metres {
 func printPlan(w io.Writer, p *moves.MovePlan) error {
 	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %d holds put on and taken off, longest fall of any one failure %v\n\n",
 		caution, p.Person, p.Move, p.Seconds, p.Handled, p.WorstM)
+	if p.Note != "" {
+		fmt.Fprintf(w, "%s\n\n", p.Note)
+	}
 	for i := range p.Steps {
 		st := &p.Steps[i]
-		fmt.Fprintf(w, "%2d  %s\n", i+1, st.Say)
+		said := ""
+		if st.Call != "" {
+			said = fmt.Sprintf("“%s”, answer. ", st.Call)
+		}
+		fmt.Fprintf(w, "%2d  %s%s\n", i+1, said, st.Say)
 		if st.Reason != "" {
 			fmt.Fprintf(w, "    why: %s\n", st.Reason)
 		}
@@ -101,34 +128,56 @@ func printPlan(w io.Writer, p *moves.MovePlan) error {
 }
 
 type replayCommand struct {
-	File string `arg:"" help:"Drop document."`
-	List string `arg:"" help:"Step list: a plan as JSON, or its start and steps; - for standard input."`
+	File string `arg:"" help:"Drop document, or a drop with its step list in one; - for standard input."`
+	List string `arg:"" optional:"" help:"Step list: a plan as JSON, or its start and steps; - for standard input. Left out: it is in FILE."`
 	JSON bool   `name:"json" help:"Print what was found as JSON."`
 	schools
 }
 
 // Run replays a step list. Exit 0: nothing broken; 1: something is; 2: bad input.
 func (c *replayCommand) Run(s streams) error {
-	d, err := readDrop(c.File, s)
-	if err != nil {
-		return err
-	}
 	ways, err := c.read()
 	if err != nil {
 		return err
 	}
-	text, err := readInput(c.List, s.in)
+	asked, err := c.asked(s)
+	if err != nil {
+		return err
+	}
+	found, err := asked.Drop.Replay(&asked.List, ways.With(asked.Schools))
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	list, err := drop.ReadSteps(text)
-	if err == nil {
-		var found []moves.Breach
-		if found, err = d.Replay(list, ways); err == nil {
-			return tellFound(s.out, found, len(list.Steps), c.JSON)
+	return tellFound(s.out, found, len(asked.List.Steps), c.JSON)
+}
+
+// asked reads the drop and the list, from one file or from two.
+func (c *replayCommand) asked(s streams) (*drop.ReplayAsked, error) {
+	asked := new(drop.ReplayAsked)
+	if c.List == "" {
+		text, err := readInput(c.File, s.in)
+		if err == nil {
+			err = strict.Read(text, asked)
 		}
+		if err != nil {
+			return nil, badInput(c.File, err)
+		}
+		return asked, nil
 	}
-	return &exit{exitBadInput, err.Error()}
+	d, err := readDrop(c.File, s)
+	if err != nil {
+		return nil, err
+	}
+	text, err := readInput(c.List, s.in)
+	if err != nil {
+		return nil, &exit{exitBadInput, err.Error()}
+	}
+	list, err := drop.ReadSteps(text)
+	if err != nil {
+		return nil, badInput(c.List, err)
+	}
+	asked.Drop, asked.List = *d, *list
+	return asked, nil
 }
 
 func tellFound(w io.Writer, found []moves.Breach, steps int, asJSON bool) error {

@@ -17,6 +17,8 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
@@ -31,6 +33,7 @@ func Files() (map[string][]byte, error) {
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":      openAPI,
 		"docs/formats/drop.schema.json":  dropSchema,
+		"docs/formats/plan.schema.json":  planSchema,
 		"docs/formats/drop.example.json": func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
 		v, err := make()
@@ -62,20 +65,31 @@ func openAPI() (any, error) {
 // dropSchema is the JSON Schema of the drop document, from the same types and
 // tags that the strict reader and the API use.
 func dropSchema() (any, error) {
+	return schemaOf[drop.Document]("Zealous Knot drop document",
+		"One drop with everything needed to check it. Units are in the names of the fields. Names must lead somewhere: see docs/formats/README.md."), nil
+}
+
+// planSchema is that of a plan of a move, which "replay" reads too.
+func planSchema() (any, error) {
+	return schemaOf[moves.MovePlan]("Zealous Knot plan of a move",
+		"A move that was found: every step with the stance after it and what one failure would do. With its drop document it can be replayed: see docs/formats/README.md."), nil
+}
+
+func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
 	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
-	top := registry.Schema(reflect.TypeFor[drop.Document](), true, "")
+	top := registry.Schema(reflect.TypeFor[T](), true, "")
 	defs := map[string]any{}
 	for name, s := range registry.Map() {
 		defs[name] = s
 	}
 	return map[string]any{
 		"$schema":     "https://json-schema.org/draft/2020-12/schema",
-		"title":       "Zealous Knot drop document",
-		"description": "One drop with everything needed to check it. Units are in the names of the fields. Names must lead somewhere: see docs/formats/README.md.",
+		"title":       title,
+		"description": description,
 		"$ref":        top.Ref,
 		"$defs":       defs,
-	}, nil
+	}
 }
 
 func rules() []byte {
@@ -87,6 +101,10 @@ func rules() []byte {
 			gives = append(gives, string(s))
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, strings.Join(gives, " or "), r.Fires)
+	}
+	b.WriteString("\nOn stances and steps of moves. From a stance that is in breach already `points.two` is a look where a step makes it no worse.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range stance.Rules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	return []byte(b.String())
 }

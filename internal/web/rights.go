@@ -67,6 +67,7 @@ var Rights = map[string]Right{
 	"choices":      signedIn,
 	"calc-*":       signedIn,
 	"moves":        signedIn,
+	"schools":      signedIn,
 	"plan-move":    signedIn,
 	"replay-moves": signedIn,
 	"changes":      signedIn,

@@ -293,7 +293,7 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
-			case "moves":
+			case "moves", "schools":
 				// Of no team.
 			case "plan-move":
 				// By what is in the request; of the store only the caller's models are named.

@@ -12,13 +12,14 @@ import (
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
 
 // Scene is what a person's moves on a drop are made in, with where they are. An
 // empty id is the first person's.
-func (d *Document) Scene(person string, schools stance.Schools) (sc *stance.Scene, at quantity.Metres, err error) {
+func (d *Document) Scene(person string, schools school.Schools) (sc *stance.Scene, at quantity.Metres, err error) {
 	sc, p, err := d.scene(person, schools)
 	if err != nil {
 		return nil, 0, err
@@ -26,7 +27,7 @@ func (d *Document) Scene(person string, schools stance.Schools) (sc *stance.Scen
 	return sc, p.AtM, nil
 }
 
-func (d *Document) scene(person string, schools stance.Schools) (*stance.Scene, *rig.PersonView, error) {
+func (d *Document) scene(person string, schools school.Schools) (*stance.Scene, *rig.PersonView, error) {
 	r, err := d.resolve()
 	if err != nil {
 		return nil, nil, err
@@ -35,10 +36,11 @@ func (d *Document) scene(person string, schools stance.Schools) (*stance.Scene, 
 		if person != "" && p.ID != person {
 			continue
 		}
-		sc, err := stance.NewScene(r, p, d.Policy.With().ConnectorM, schools)
+		sc, err := stance.NewScene(r, p, d.Policy.With().ConnectorM, schools.With(d.Policy.Schools))
 		if err != nil {
 			return nil, nil, asked("/people", err.Error())
 		}
+		sc.CeilingKN = d.Policy.With().ArrestCeilingKN
 		return sc, p, nil
 	}
 	return nil, nil, asked("/person", "there is nobody of this id on the drop")
@@ -65,7 +67,7 @@ func (e *Impossible) Error() string {
 // Plan finds a move of a person on the drop; an *Impossible where there is none. An
 // addition is looked for among the models of the document and of a store, where one
 // is given.
-func (d *Document) Plan(person string, ask moves.Ask, schools stance.Schools, store *Store) (*moves.MovePlan, error) {
+func (d *Document) Plan(person string, ask moves.Ask, schools school.Schools, store *Store) (*moves.MovePlan, error) {
 	sc, p, err := d.scene(person, schools)
 	if err != nil {
 		return nil, err
@@ -110,33 +112,39 @@ type StepList struct {
 	Person string            `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"left out: the first"`
 	Start  moves.ShownStance `json:"start"`
 	Steps  []stance.Action   `json:"steps" maxItems:"500"`
+	// Schools are those that it follows; what is left out is the policy's.
+	Schools school.Schools `json:"schools,omitzero"`
 }
 
 // ReadSteps reads a step list strictly: a start with its steps, or a whole plan as
 // it is printed, of which the start and the actions count.
 func ReadSteps(text []byte) (*StepList, error) {
 	list := new(StepList)
-	if !bytes.Contains(text, []byte(`"schools"`)) {
+	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
 		return list, strict.Read(text, list)
 	}
 	var plan moves.MovePlan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
 	}
-	list.Move, list.ToM, list.Start, list.Steps = plan.Move, plan.ToM, plan.Start, plan.Actions()
-	return list, nil
+	return StepsOf(&plan), nil
+}
+
+// StepsOf is a plan as a step list.
+func StepsOf(p *moves.MovePlan) *StepList {
+	return &StepList{Move: p.Move, ToM: p.ToM, Start: p.Start, Steps: p.Actions(), Schools: p.Schools}
 }
 
 // Replay walks a list of actions on the drop by the rules alone, and says at which
 // step which rule is broken.
-func (d *Document) Replay(list *StepList, schools stance.Schools) ([]moves.Breach, error) {
+func (d *Document) Replay(list *StepList, schools school.Schools) ([]moves.Breach, error) {
 	_, found, err := d.Walk(list, schools)
 	return found, err
 }
 
 // Walk is Replay with the steps that can be done, told like a plan's.
-func (d *Document) Walk(list *StepList, schools stance.Schools) (*moves.MovePlan, []moves.Breach, error) {
-	sc, _, err := d.Scene(list.Person, schools)
+func (d *Document) Walk(list *StepList, schools school.Schools) (*moves.MovePlan, []moves.Breach, error) {
+	sc, _, err := d.Scene(list.Person, schools.With(list.Schools))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -151,7 +159,7 @@ func (d *Document) Walk(list *StepList, schools stance.Schools) (*moves.MovePlan
 	walked, found, end := moves.Walk(sc, start, list.Steps)
 	walked.Move, walked.ToM = list.Move, list.ToM
 	done := len(walked.Steps) == len(list.Steps)
-	if m != nil && done && !m.Reached(sc, &end, list.ToM) {
+	if m != nil && done && !m.Reached(sc, &start, &end, moves.Ask{To: &list.ToM}) {
 		why := "the steps do not lead to where " + m.Name + " ends"
 		found = append(found, moves.Breach{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
 	}

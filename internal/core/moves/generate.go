@@ -14,10 +14,18 @@ type generator struct {
 	sc *stance.Scene
 	// stations are heights of the body that a climb or descent may end at.
 	stations []stance.Cm
-	set      int
-	goal     goal
-	list     []stance.Action
+	// sets are those that are worked on.
+	sets []int
+	// hurt is a set on which either strand may bear, since the other is hurt; 0: none.
+	hurt int
+	goal goal
+	// most is how many stances may be looked at.
+	most int
+	list []stance.Action
 }
+
+// on reports whether a line is of the sets that are worked on.
+func (g *generator) on(l *stance.Line) bool { return slices.Contains(g.sets, l.Set) }
 
 func (g *generator) add(a stance.Action) { g.list = append(g.list, a) }
 
@@ -27,6 +35,8 @@ func (g *generator) actions(s *stance.Stance) []stance.Action {
 	for t := range g.sc.Tools {
 		tool, h := &g.sc.Tools[t], &s.Holds[t]
 		switch {
+		case !h.There && s.Standing && !g.goal.slings && tool.Class != gear.Descender && tool.Class != gear.ChestAscender:
+			// Done before, sitting: it costs less effort.
 		case !h.There && tool.Class == gear.Lanyard:
 			g.clips(s, t)
 		case !h.There:
@@ -40,8 +50,11 @@ func (g *generator) actions(s *stance.Stance) []stance.Action {
 	}
 	g.ways(s)
 	g.loops(s)
-	g.deviations(s)
-	if !s.Grounded && s.At <= g.sc.Ground+stance.Apart {
+	g.marks(s)
+	if g.goal.worked && !s.Worked {
+		g.add(stance.Action{Do: stance.Work})
+	}
+	if g.goal.rest == onGround && !s.Grounded && s.At <= g.sc.Ground+stance.Apart {
 		g.add(stance.Action{Do: stance.Land})
 	}
 	return g.list
@@ -58,7 +71,7 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 	} else if !bears {
 		g.add(stance.Action{Do: stance.TakeOff, Item: item})
 	}
-	if tool.Stands && !s.Standing && !s.Grounded {
+	if tool.Stands && !s.Standing && !s.Grounded && (tool.Class == gear.HandAscender || g.sc.Lines[h.Line].Role == stance.Structure) {
 		g.add(stance.Action{Do: stance.Stand, Item: item})
 		g.add(stance.Action{Do: stance.Stand, Item: item, AtM: (s.At + stance.SmallLift).M()})
 	}
@@ -72,8 +85,15 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 	switch tool.Class {
 	case gear.Descender:
 		if h.Parked {
-			if bears {
+			if bears && !h.Tied {
 				g.add(stance.Action{Do: stance.Unpark, Item: item})
+			}
+			if bears && g.goal.worked {
+				do := stance.TieOff
+				if h.Tied {
+					do = stance.UntieOff
+				}
+				g.add(stance.Action{Do: do, Item: item})
 			}
 		} else {
 			g.add(stance.Action{Do: stance.Park, Item: item})
@@ -88,8 +108,8 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 			return
 		}
 		best := g.sc.High(t)
-		for _, above := range []stance.Cm{best, best / 2, stance.SmallLift} {
-			if to := min(high, max(low, s.At+stance.Sternal+above)); to != h.At {
+		for _, above := range []stance.Cm{best, stance.SmallLift} {
+			if to := min(high, max(low, g.sc.Along(s, int(h.Line), int(h.Span), s.At+stance.Sternal+above))); to != h.At {
 				g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
 			}
 		}
@@ -106,14 +126,13 @@ func (g *generator) putOns(s *stance.Stance, t int) {
 	role := rig.Main
 	if tool.Class == gear.BackupDevice {
 		role = rig.Backup
-		if g.sc.Schools.KnotCover == stance.TempLoop || g.sc.Schools.KnotCover == stance.ClipInEye {
-			if g.another(s, t) {
-				return
-			}
-		}
 	}
 	for line := range g.sc.Lines {
-		if l := &g.sc.Lines[line]; l.Role != role || l.Set != g.set {
+		l := &g.sc.Lines[line]
+		if l.Role == stance.Structure || l.Role != role && l.Set != g.hurt || !g.on(l) {
+			continue
+		}
+		if role == rig.Backup && !g.mayBackUp(s, t, l) {
 			continue
 		}
 		for span := range len(g.sc.Lines[line].Marks) + 1 {
@@ -122,6 +141,23 @@ func (g *generator) putOns(s *stance.Stance, t int) {
 			}
 		}
 	}
+}
+
+// mayBackUp reports whether the schools let a backup device go onto a line.
+func (g *generator) mayBackUp(s *stance.Stance, t int, l *stance.Line) bool {
+	if g.changing(s, l) {
+		return g.sc.Schools.TransferCover == "device"
+	}
+	if !g.another(s, t) {
+		return true
+	}
+	k := g.sc.Schools.KnotCover
+	return k == "any" || k == "second-device"
+}
+
+// changing reports whether a line is of another set than what bears is on.
+func (g *generator) changing(s *stance.Stance, l *stance.Line) bool {
+	return s.Bears >= 0 && g.sc.Lines[s.Holds[s.Bears].Line].Set != l.Set
 }
 
 // another reports whether a backup device is on already.
@@ -140,36 +176,57 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	low, high := g.span(line, span)
 	at := s.At
 	var want []stance.Cm
+	across := func(h stance.Cm) stance.Cm { return g.sc.Along(s, line, span, h) }
 	switch g.sc.Tools[t].Class {
 	case gear.Descender:
-		want = []stance.Cm{at + stance.DeviceLen, high, low}
+		want = []stance.Cm{across(at + stance.DeviceLen), high, low}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.ChestAscender && int(h.Line) == line {
 				want = append(want, h.At-stance.Apart)
 			}
 		}
 	case gear.ChestAscender:
-		want = []stance.Cm{at + stance.DeviceLen, low}
+		want = []stance.Cm{across(at + stance.DeviceLen), low}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.Descender && int(h.Line) == line {
 				want = append(want, h.At+stance.DeviceLen)
 			}
 		}
 	case gear.HandAscender:
-		want = []stance.Cm{at + stance.ReachUp - stance.Snug, at + 45}
+		want = []stance.Cm{across(at + g.sc.Up - stance.Snug), across(at + 45)}
 	case gear.BackupDevice:
-		want = []stance.Cm{at + stance.Sternal + g.sc.High(t), high, low}
+		want = []stance.Cm{across(at + stance.Sternal + g.sc.High(t)), high, low}
 		if l := s.Loop; l.There && int(l.Line) == line && int(l.Span) == span {
 			want = append(want, l.At+stance.KnotHalf, l.At-stance.KnotHalf)
 		}
 	}
 	var list []stance.Cm
 	for _, w := range want {
-		if w >= low && w <= high && w <= at+stance.ReachUp && w >= at-stance.ReachDown && !slices.Contains(list, w) {
+		if w >= low && w <= high && (s.Grounded || g.sc.Reaches(s, line, span, w)) && !slices.Contains(list, w) {
 			list = append(list, w)
 		}
 	}
 	return list
+}
+
+// clipsInto reports whether a lanyard is worth clipping into a mark.
+func (g *generator) clipsInto(s *stance.Stance, l *stance.Line, m *stance.Mark) bool {
+	switch m.Kind {
+	case rig.RebelayMark, rig.DeviationMark:
+		return g.on(l)
+	case stance.SlingMark:
+		return g.goal.slings
+	case rig.DamageMark:
+		if s.Eyed&(1<<m.Damage) == 0 {
+			return false
+		}
+	default:
+		if !m.Clip {
+			return false
+		}
+	}
+	k := g.sc.Schools.KnotCover
+	return g.on(l) && (l.Role != rig.Backup || k == "any" || k == "eye")
 }
 
 func (g *generator) clips(s *stance.Stance, t int) {
@@ -177,10 +234,7 @@ func (g *generator) clips(s *stance.Stance, t int) {
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
 		for i, m := range l.Marks {
-			if !m.Clip || m.At > s.At+stance.ReachUp || m.At < s.At-stance.ReachDown {
-				continue
-			}
-			if m.Kind != rig.RebelayMark && m.Kind != rig.DeviationMark && l.Role == rig.Backup && g.sc.Schools.KnotCover != stance.AnyCover && g.sc.Schools.KnotCover != stance.ClipInEye {
+			if m.At > s.At+g.sc.Up || m.At < s.At-stance.ReachDown || !g.clipsInto(s, l, &m) {
 				continue
 			}
 			g.add(stance.Action{Do: stance.Clip, Item: item, Line: l.ID, Span: i + 1, Into: "mark"})
@@ -191,33 +245,45 @@ func (g *generator) clips(s *stance.Stance, t int) {
 	}
 }
 
-// deviations puts the connector of one that is in reach beyond the body.
-func (g *generator) deviations(s *stance.Stance) {
+// marks puts the connector of a deviation that is in reach beyond the body, and ties
+// out damage.
+func (g *generator) marks(s *stance.Stance) {
 	if s.Grounded || s.Standing {
 		return
 	}
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
 		for i, m := range l.Marks {
-			if l.Set == g.set && m.Kind == rig.DeviationMark && m.At <= s.At+stance.ReachUp && m.At >= s.At-stance.ReachDown {
+			if !g.on(l) || m.At > s.At+g.sc.Up || m.At < s.At-stance.ReachDown {
+				continue
+			}
+			switch {
+			case m.Kind == rig.DeviationMark:
 				g.add(stance.Action{Do: stance.Pass, Line: l.ID, Span: i + 1})
+			case m.Open && s.Isolated&(1<<m.Damage) == 0:
+				g.add(stance.Action{Do: stance.Isolate, Line: l.ID, Span: i + 1, Eye: g.sc.Schools.IsolatingKnot == "eye"})
 			}
 		}
 	}
 }
 
-// loops ties a loop beside a knot of the backup, with room for a device between.
+// loops ties a loop beside a knot of the backup, with room for a device between; or
+// into a backup that is changed over to.
 func (g *generator) loops(s *stance.Stance) {
 	if s.Loop.There {
 		g.add(stance.Action{Do: stance.Untie})
 		return
 	}
-	if k := g.sc.Schools.KnotCover; s.Grounded || s.Standing || k != stance.AnyCover && k != stance.TempLoop {
+	if s.Grounded || s.Standing {
 		return
 	}
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
-		if l.Role != rig.Backup || l.Set != g.set {
+		if l.Role != rig.Backup || !g.on(l) {
+			continue
+		}
+		changing, k := g.changing(s, l), g.sc.Schools.KnotCover
+		if changing && g.sc.Schools.TransferCover != "loop" || !changing && k != "any" && k != "loop" {
 			continue
 		}
 		for span := range len(l.Marks) + 1 {
@@ -229,8 +295,11 @@ func (g *generator) loops(s *stance.Stance) {
 			if span < len(l.Marks) {
 				want = append(want, low+3*stance.Apart)
 			}
+			if changing {
+				want = append(want, g.sc.Along(s, line, span, s.At+stance.Sternal))
+			}
 			for _, at := range want {
-				if at > low && at < high && at <= s.At+stance.ReachUp && at >= s.At-stance.ReachDown {
+				if at > low && at < high && g.sc.Reaches(s, line, span, at) {
 					g.add(stance.Action{Do: stance.Tie, Line: l.ID, Span: span, AtM: at.M()})
 				}
 			}
@@ -257,6 +326,19 @@ func (g *generator) ways(s *stance.Stance) {
 		lowest, highest := g.span(int(o.Line), int(o.Span))
 		ups = append(ups, highest-stance.Sternal)
 		downs = append(downs, lowest-stance.Sternal, lowest-stance.Sternal-g.sc.Tools[i].Length+stance.Snug)
+	}
+	if n := int(h.Span); n < len(g.sc.Lines[h.Line].Marks) && g.sc.X(int(h.Line), n) != g.sc.X(int(h.Line), n+1) {
+		// Above a wide re-belay: where the strands beyond are in reach.
+		downs = append(downs, g.sc.Lines[h.Line].Marks[n].At-g.sc.Up)
+	}
+	if line := g.sc.Line(stance.Structure); g.goal.slings && line >= 0 {
+		for i := range g.sc.Lines[line].Marks {
+			for t := range g.sc.Tools {
+				if g.sc.Tools[t].Class == gear.Lanyard {
+					ups = append(ups, g.sc.Under(s, &g.sc.Lines[line].Marks[i], g.sc.Tools[t].Length)+stance.Snug)
+				}
+			}
+		}
 	}
 	for _, to := range append(ups, g.stations...) {
 		if to > s.At {

@@ -1,14 +1,17 @@
 package moves
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
@@ -39,12 +42,22 @@ var Catalogue = []Move{
 	{"rebelay-down", "past the re-belay below", onDescender, onDescender, -1, true},
 	{"deviation-up", "past the deviation above", onAscenders, onAscenders, 1, true},
 	{"deviation-down", "past the deviation below", onDescender, onDescender, -1, true},
+	{isolateDamage, "damage tied out of the line, or the weight on what is sound", onDescender, onDescender, -1, false},
+	{transfer, "onto another set of strands", onDescender, onAscenders, 0, false},
+	{aid, "along the structure on slings, and onto the strands there", onAscenders, onSlings, 0, false},
+	{shortWork, "stop, park, work, go on", onDescender, onDescender, 0, false},
 	{thereAndBack, "from the ground to the work place and back, past every mark", onGround, onGround, 0, false},
 }
 
-// thereAndBack is a chain of moves: up past every mark, over onto the descender, and
-// down past every mark.
-const thereAndBack = "there-and-back"
+const (
+	isolateDamage = "isolate-damage"
+	transfer      = "transfer"
+	aid           = "aid"
+	shortWork     = "short-work"
+	// thereAndBack is a chain of moves: up past every mark, over onto the descender,
+	// and down past every mark.
+	thereAndBack = "there-and-back"
+)
 
 // Find gives a move by its name; nil for none.
 func Find(name string) *Move {
@@ -68,6 +81,7 @@ type MoveStep struct {
 	Action  stance.Action      `json:"action"`
 	Say     string             `json:"say" doc:"what to do, for the person on the rope"`
 	Reason  string             `json:"reason,omitempty"`
+	Call    string             `json:"call,omitempty" doc:"said before it, and answered"`
 	Seconds float64            `json:"seconds_s"`
 	SettleM quantity.Metres    `json:"settle_m,omitempty" doc:"how far the body drops when it sits"`
 	After   ShownStance        `json:"after"`
@@ -78,12 +92,20 @@ type MoveStep struct {
 // ShownStance is a stance as it is written.
 type ShownStance struct {
 	Grounded bool            `json:"grounded,omitempty"`
-	AtM      quantity.Metres `json:"at_m"`
+	AtM      quantity.Metres `json:"at_m" doc:"height of the ventral point"`
+	XM       quantity.Metres `json:"x_m,omitempty" doc:"where the body hangs sideways"`
 	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
 	Standing bool            `json:"standing,omitempty"`
 	Holds    []StanceHold    `json:"holds"`
 	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
 	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
+	// Isolated are damage marks that a knot takes out of the line by now, Eyes those of
+	// them whose knot leaves an eye.
+	Isolated []string `json:"isolated,omitempty"`
+	Eyes     []string `json:"eyes,omitempty"`
+	Worked   bool     `json:"worked,omitempty"`
+	// Held is how many holds of the two-line rule there are.
+	Held int `json:"held,omitempty" doc:"told, not read"`
 }
 
 // StanceHold is one hold of a stance as it is written.
@@ -96,13 +118,14 @@ type StanceHold struct {
 	Unlocked bool            `json:"unlocked,omitempty"`
 	Unproved bool            `json:"unproved,omitempty"`
 	Parked   bool            `json:"parked,omitempty"`
+	Tied     bool            `json:"tied,omitempty"`
 }
 
 // MovePlan is a move that was found.
 type MovePlan struct {
 	Move    string          `json:"move"`
 	Person  string          `json:"person"`
-	Schools stance.Schools  `json:"schools"`
+	Schools school.Schools  `json:"schools"`
 	Start   ShownStance     `json:"start"`
 	ToM     quantity.Metres `json:"to_m" doc:"height that the move ends at or beyond"`
 	Steps   []MoveStep      `json:"steps"`
@@ -111,6 +134,8 @@ type MovePlan struct {
 	WorstM  quantity.Metres `json:"worst_fall_m" doc:"the longest free fall of any one failure at any step"`
 	// Expanded is how many stances were looked at.
 	Expanded int `json:"expanded"`
+	// Note is what the plan leaves to do.
+	Note string `json:"note,omitempty"`
 }
 
 // Ask says what is to be planned.
@@ -119,7 +144,12 @@ type Ask struct {
 	// From is where the person begins, To where the move is to end; nil for where they
 	// are, and for just beyond what is in the way.
 	From, To *quantity.Metres
-	Set      int
+	// Set is the one that the person is on, ToSet the one that a transfer leads to; 0:
+	// the first, and the nearest other one.
+	Set, ToSet int
+
+	// most bounds the search; 0: as usual.
+	most int
 }
 
 // For plans a move for a scene. A *strict.Error names what cannot be asked for;
@@ -135,36 +165,110 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 	if ask.From != nil {
 		at = *ask.From
 	}
+	m = m.here(sc, stance.ToCm(at), ask)
 	from := stance.ToCm(at)
 	if m.start == onGround {
 		from = sc.Ground
 	}
-	start, err := startOf(sc, m.start, from, ask.Set)
-	if err != nil {
-		return nil, err
-	}
-	goals, err := m.goals(sc, &start, ask)
+	start, err := startOf(sc, m, from, ask.Set)
 	if err != nil {
 		return nil, err
 	}
 	var steps []step
-	expanded, here := 0, start
+	expanded, note := 0, ""
+	goals, err := m.goals(sc, &start, ask)
+	if err == nil {
+		steps, expanded, err = m.through(sc, start, goals, ask)
+	}
+	if m.Name == isolateDamage && m.start == onAscenders {
+		for _, fallback := range soundGoals(sc, &start, ask) {
+			if !errors.Is(err, ErrNone) {
+				break
+			}
+			goals, note = []goal{fallback.goal}, fallback.note
+			steps, expanded, err = m.through(sc, start, goals, ask)
+		}
+	}
+	if err != nil {
+		return nil, err
+	}
+	steps = inOneGo(sc, start, steps)
+	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded, Note: note}
+	p.tell(sc, start, steps)
+	return p, nil
+}
+
+// through searches from goal to goal.
+func (m *Move) through(sc *stance.Scene, here stance.Stance, goals []goal, ask Ask) (steps []step, expanded int, err error) {
 	for _, next := range goals {
-		g := &generator{sc: sc, set: ask.Set, stations: []stance.Cm{next.to}, goal: next}
+		g := m.generator(sc, &here, next, ask)
 		more, n, err := search(g, here)
 		expanded += n
 		if err != nil {
-			return nil, err
+			return nil, expanded, err
 		}
 		if steps = append(steps, more...); len(more) > 0 {
 			here = more[len(more)-1].after
 		}
 	}
-	steps = inOneGo(sc, start, steps)
-	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded}
-	p.tell(sc, start, steps)
-	return p, nil
+	return steps, expanded, nil
 }
+
+// generator gives what proposes actions on the way from a stance to a goal.
+func (m *Move) generator(sc *stance.Scene, here *stance.Stance, next goal, ask Ask) *generator {
+	g := &generator{most: cmp.Or(ask.most, maxStances), sc: sc.Quiet(), sets: []int{ask.Set}, stations: []stance.Cm{next.to}, goal: next}
+	if sc.InBreach(here) {
+		g.hurt = ask.Set
+	}
+	g.goal.plain = g.hurt == 0
+	if next.set != ask.Set || next.rest == onSound || m.Name == isolateDamage && m.start == onAscenders {
+		g.sets = setsOf(sc)
+	}
+	return g
+}
+
+// setsOf are the sets of a scene.
+func setsOf(sc *stance.Scene) []int {
+	var sets []int
+	for _, l := range sc.Lines {
+		if l.Set != 0 && !slices.Contains(sets, l.Set) {
+			sets = append(sets, l.Set)
+		}
+	}
+	slices.Sort(sets)
+	return sets
+}
+
+// here is the move as it is from a height: damage above is met while climbing.
+func (m *Move) here(sc *stance.Scene, at stance.Cm, ask Ask) *Move {
+	up := *m
+	switch {
+	case m.Name == isolateDamage:
+		if mark := nearestDamage(sc, at, ask.Set); mark != nil && mark.At > at {
+			up.start, up.goal, up.way = onAscenders, onAscenders, 0
+		}
+	case m.Name == "ascend" && sc.Schools.Ascent == "descender":
+		up.start, up.goal = onDescender, onDescender
+	}
+	return &up
+}
+
+// nearestDamage is the damage on the lines of a set that is nearest to a height, nil
+// for none.
+func nearestDamage(sc *stance.Scene, at stance.Cm, set int) *stance.Mark {
+	var near *stance.Mark
+	for i := range sc.Lines {
+		for j := range sc.Lines[i].Marks {
+			m := &sc.Lines[i].Marks[j]
+			if sc.Lines[i].Set == set && m.Open && (near == nil || distance(m.At, at) < distance(near.At, at)) {
+				near = m
+			}
+		}
+	}
+	return near
+}
+
+func distance(a, b stance.Cm) stance.Cm { return max(a-b, b-a) }
 
 // inOneGo leaves out a climb or descent that the next one makes in one go: legs of a
 // chain end where a body could rest, not where it must.
@@ -202,14 +306,48 @@ func fault(pointer, format string, args ...any) error {
 }
 
 // goalAt is the goal of the move at a height.
-func (m *Move) goalAt(sc *stance.Scene, to stance.Cm) goal {
-	return goal{m.goal, m.way, to, spansAt(sc, to)}
+func (m *Move) goalAt(sc *stance.Scene, to stance.Cm, set int) goal {
+	g := goal{rest: m.goal, way: m.way, to: to, spans: spansAt(sc, to), set: set, worked: m.Name == shortWork}
+	if main := lineOf(sc, rig.Main, set); main >= 0 {
+		g.side = sc.SideID(main, g.spans[main])
+	}
+	return g
 }
 
-// Reached reports whether a stance is the goal of the move.
-func (m *Move) Reached(sc *stance.Scene, s *stance.Stance, to quantity.Metres) bool {
-	g := m.goalAt(sc, stance.ToCm(to))
-	return g.is(sc, s)
+// Reached reports whether a stance is the goal of the move, asked for as it was from
+// a start.
+func (m *Move) Reached(sc *stance.Scene, start, s *stance.Stance, ask Ask) bool {
+	if ask.Set == 0 {
+		ask.Set = setOn(sc, start)
+	}
+	from := start.At.M()
+	ask.From = &from
+	m = m.here(sc, start.At, ask)
+	if m.past || m.way != 0 && m.Name != isolateDamage {
+		g := m.goalAt(sc, stance.ToCm(*ask.To), ask.Set)
+		return g.is(sc, s)
+	}
+	if m.Name == thereAndBack {
+		g := goal{rest: onGround, set: ask.Set, spans: spansAt(sc, s.At)}
+		return g.is(sc, s)
+	}
+	ask.To = nil
+	sound := goal{rest: onSound}
+	if m.Name == isolateDamage && m.start == onAscenders && sound.is(sc, s) {
+		return true
+	}
+	goals, err := m.goals(sc, start, ask)
+	return err == nil && goals[len(goals)-1].is(sc, s)
+}
+
+// setOn is the set that a body hangs on; the first where it stands.
+func setOn(sc *stance.Scene, s *stance.Stance) int {
+	if s.Bears >= 0 {
+		if set := sc.Lines[s.Holds[s.Bears].Line].Set; set != 0 {
+			return set
+		}
+	}
+	return 1
 }
 
 // room is the least distance between two marks at which a body rests between them.
@@ -217,13 +355,20 @@ const room = 45
 
 // goals are what the move reaches, one after the other.
 func (m *Move) goals(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error) {
-	if m.Name == thereAndBack {
+	switch m.Name {
+	case thereAndBack:
 		return chain(sc, ask)
+	case isolateDamage:
+		return m.tiedOut(sc, s, ask)
+	case transfer:
+		return m.across(sc, s, ask)
+	case aid:
+		return m.along(sc, s, ask)
 	}
 	targets, err := m.targets(sc, s, ask)
 	list := make([]goal, len(targets))
 	for i, to := range targets {
-		list[i] = m.goalAt(sc, to)
+		list[i] = m.goalAt(sc, to, ask.Set)
 	}
 	return list, err
 }
@@ -238,20 +383,21 @@ func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 	if main := lineOf(sc, rig.Main, ask.Set); main < 0 || top > sc.Lines[main].Top-underAnchor || top <= sc.Ground {
 		return nil, fault("/to", "%v is not between the landing and the anchor", top.M())
 	}
-	list := []goal{{onAscenders, 0, sc.Ground, spansAt(sc, sc.Ground)}}
+	at := func(m Move, to stance.Cm) goal { return m.goalAt(sc, to, ask.Set) }
+	list := []goal{at(Move{goal: onAscenders}, sc.Ground)}
 	for _, leg := range []struct {
 		move     Move
 		from, to stance.Cm
 	}{{Move{goal: onAscenders, way: 1}, sc.Ground, top}, {Move{goal: onDescender, way: -1}, top, sc.Ground}} {
 		if leg.move.way < 0 {
-			list = append(list, goal{onDescender, 0, top, spansAt(sc, top)})
+			list = append(list, at(Move{goal: onDescender}, top))
 		}
 		for _, to := range between(marksAhead(sc, leg.from, leg.move.way, ask.Set), leg.to, leg.move.way) {
-			list = append(list, leg.move.goalAt(sc, to))
+			list = append(list, at(leg.move, to))
 		}
-		list = append(list, leg.move.goalAt(sc, leg.to))
+		list = append(list, at(leg.move, leg.to))
 	}
-	return append(list, goal{onGround, 0, sc.Ground, spansAt(sc, sc.Ground)}), nil
+	return append(list, at(Move{goal: onGround}, sc.Ground)), nil
 }
 
 // underAnchor is how far below its anchor a body comes with its backup above its
@@ -350,16 +496,19 @@ func lineOf(sc *stance.Scene, role rig.Role, set int) int {
 
 // startOf is the stance of a body that rests at a height, with the first of the
 // tools that rest needs.
-func startOf(sc *stance.Scene, r rest, at stance.Cm, set int) (s stance.Stance, err error) {
+func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance, err error) {
+	r := m.start
 	s.Bears = stance.NoTool
 	s.At, s.Sat = at, at
-	if r == onGround {
-		s.Grounded = true
-		return s, nil
-	}
 	main, backup := lineOf(sc, rig.Main, set), lineOf(sc, rig.Backup, set)
 	if main < 0 || backup < 0 {
 		return s, fault("/set", "set %d has not both strands", set)
+	}
+	under, _, _ := place(sc, main, at+stance.DeviceLen)
+	s.On(sc, main, under)
+	if r == onGround {
+		s.Grounded = true
+		return s, nil
 	}
 	bears := gear.Descender
 	if r == onAscenders {
@@ -377,7 +526,7 @@ func startOf(sc *stance.Scene, r rest, at stance.Cm, set int) (s stance.Stance, 
 		if !ok {
 			return t, fault("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
 		}
-		s.Holds[t] = stance.Hold{There: true, Line: int8(line), Span: int8(span), At: at, Locked: true, Proved: true, Parked: class == gear.Descender}
+		s.Holds[t] = stance.Hold{There: true, Line: int8(line), Span: int8(span), At: at, Locked: true, Proved: true, Parked: class == gear.Descender && m.Name != shortWork}
 		return t, nil
 	}
 	t, err := put(bears, main, at+stance.DeviceLen)
@@ -431,17 +580,23 @@ func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 
 func told(sc *stance.Scene, at *stance.Stance, st *step) MoveStep {
 	out := MoveStep{
-		Action: st.action, Seconds: Seconds(at, &st.after, st.action.Do), After: show(sc, &st.after), FailOne: sc.FailOne(&st.after), Broken: st.broken,
+		Action: st.action, Seconds: Seconds(sc, at, &st.after, &st.action), After: show(sc, &st.after), FailOne: sc.FailOne(&st.after), Broken: st.broken,
 	}
+	out.Broken = append(out.Broken, sc.Peaks(out.FailOne)...)
 	if st.action.Do == stance.Sit && !at.Grounded {
 		out.SettleM = max(0, (at.Sat - st.after.At).M())
 	}
 	out.Say, out.Reason = say(sc, at, st)
+	var tool *stance.Tool
+	if i := sc.Tool(st.action.Item); i >= 0 {
+		tool = &sc.Tools[i]
+	}
+	out.Call = call(at, st, tool)
 	return out
 }
 
 func show(sc *stance.Scene, s *stance.Stance) ShownStance {
-	out := ShownStance{Grounded: s.Grounded, AtM: s.At.M(), Standing: s.Standing, Holds: []StanceHold{}}
+	out := ShownStance{Grounded: s.Grounded, AtM: s.At.M(), XM: s.X.M(), Standing: s.Standing, Worked: s.Worked, Held: sc.Held(s), Holds: []StanceHold{}}
 	switch {
 	case s.Bears >= 0:
 		out.Bears = sc.Tools[s.Bears].Item
@@ -456,9 +611,10 @@ func show(sc *stance.Scene, s *stance.Stance) ShownStance {
 		into := map[stance.ClipKind]string{stance.IntoMark: "mark", stance.IntoLoop: "loop"}[h.Clip]
 		out.Holds = append(out.Holds, StanceHold{
 			Item: sc.Tools[i].Item, Strand: sc.Lines[h.Line].ID, Span: int(h.Span), AtM: h.At.M(), Into: into,
-			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked,
+			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked, Tied: h.Tied,
 		})
 	}
+	out.Isolated, out.Eyes = sc.Damage(s.Isolated), sc.Damage(s.Eyed)
 	if s.Loop.There {
 		out.LoopOn, out.LoopAtM = sc.Lines[s.Loop.Line].ID, s.Loop.At.M()
 	}
@@ -467,7 +623,7 @@ func show(sc *stance.Scene, s *stance.Stance) ShownStance {
 
 // Read gives the stance that is written.
 func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
-	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), Standing: w.Standing, Bears: stance.NoTool}
+	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), X: stance.ToCm(w.XM), Standing: w.Standing, Worked: w.Worked, Bears: stance.NoTool}
 	s.Sat = s.At
 	switch i := sc.Tool(w.Bears); {
 	case i >= 0:
@@ -490,13 +646,25 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 		}
 		clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
 		s.Holds[t] = stance.Hold{
-			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked,
+			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked, Tied: h.Tied,
+		}
+	}
+	for name, list := range map[string][]string{"isolated": w.Isolated, "eyes": w.Eyes} {
+		bits, unknown := sc.DamageBits(list)
+		switch {
+		case unknown != "":
+			return s, fault("/start/"+name, "%q is no damage on a strand", unknown)
+		case name == "isolated":
+			s.Isolated = bits
+		default:
+			s.Eyed = bits
 		}
 	}
 	if line := sc.Line(w.LoopOn); line >= 0 {
 		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
 		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
 	}
+	s.Side = sc.SideOf(&s)
 	return s, nil
 }
 
@@ -512,6 +680,13 @@ type Breach struct {
 // rule or cannot be done. It shares the rules with the search, and nothing else.
 func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (found []Breach, end stance.Stance) {
 	if broken := sc.Check(&start); stance.Stops(broken) {
+		// Where one starts is a fact, not a step: what is in breach then is shown, and a
+		// step that makes it worse is broken.
+		if sc.InBreach(&start) {
+			for i := range broken {
+				broken[i].Severity = finding.Look
+			}
+		}
 		found = append(found, Breach{Step: 0, Broken: broken})
 	}
 	at := start
@@ -583,6 +758,7 @@ func Missing(sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool)
 }
 
 func possible(sc *stance.Scene, at quantity.Metres, ask Ask) bool {
+	ask.most = triedStances
 	_, err := For(sc, at, ask)
 	var refused *strict.Error
 	return err == nil || errors.As(err, &refused) && refused.Faults[0].Pointer != "/kit"

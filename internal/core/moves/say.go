@@ -8,6 +8,9 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
+// noSide is no side of the scene.
+const noSide int8 = -1
+
 // cues are what to look, hear or feel for when a device is put on.
 var cues = map[gear.Class]string{
 	gear.Descender:     "Right way up, rope as its picture shows; shut it until it clicks. Pull: it locks.",
@@ -19,6 +22,10 @@ var cues = map[gear.Class]string{
 // say writes a step for the person on the rope: short, naming the item in hand, the
 // cue, and the check before going on; and why it is needed now.
 func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
+	st.from = noSide
+	if o := &st.action; o.Do == stance.TakeOff {
+		st.from = sc.SideOfHold(&at.Holds[sc.Tool(o.Item)])
+	}
 	a := st.action
 	label := a.Item
 	var tool *stance.Tool
@@ -32,13 +39,16 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 	}
 	switch a.Do {
 	case stance.PutOn:
-		return fmt.Sprintf("%s on the %s strand at %v. %s", label, line, a.AtM, cues[tool.Class]), whyOn(sc, at, st, tool)
+		return fmt.Sprintf("%s%s on the %s strand at %v. %s", drawn(sc, at, &a, line), label, line, a.AtM, cues[tool.Class]), whyOn(sc, at, st, tool)
 	case stance.TakeOff:
-		return fmt.Sprintf("%s off, shut, stowed.", label), "It bears nothing, and the others hold without it."
+		return fmt.Sprintf("%s off, shut, stowed.%s", label, pushed(sc, st, tool)), "It bears nothing, and the others hold without it."
 	case stance.Clip:
 		into := "the loop"
 		if a.Into == "mark" {
 			into = sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Name
+		}
+		if a.Line == stance.Structure {
+			return fmt.Sprintf("%s into %s. Look at the sling and what it goes round; gate shut, locked; press it.", label, into), "Two are always in, at two points."
 		}
 		if a.Into == "mark" && sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Kind == rig.DeviationMark {
 			return fmt.Sprintf("%s into the sling of the deviation, as a restraint; it is no hold.", label), "You would swing when the connector comes off the ropes."
@@ -50,22 +60,36 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 	case stance.Unclip:
 		return fmt.Sprintf("%s out, stowed.", label), "The other holds are on and proved."
 	case stance.Move:
-		return fmt.Sprintf("%s to %v.", label, a.AtM), "The higher it is, the shorter the fall."
+		if h := &at.Holds[sc.Tool(a.Item)]; stance.ToCm(a.AtM) < h.At {
+			return fmt.Sprintf("%s down to %v.", label, a.AtM), "Left as high as it is, its links would come tight when you sit lower."
+		}
+		return fmt.Sprintf("%s up to %v.", label, a.AtM), "The higher it is, the shorter the fall."
 	case stance.Stand:
 		if tool == nil {
 			return "Stand up in the slack loop of the re-belay.", "The weight comes off what you sat in."
 		}
-		return fmt.Sprintf("“Changing over”, answer. Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
+		return fmt.Sprintf("Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
 	case stance.Sit:
 		return fmt.Sprintf("Sit onto %s. Look: nothing cross-loaded, no gate pressed.", label), ""
 	case stance.LowerOnto:
+		if st.after.X != at.X {
+			return fmt.Sprintf("Control strand in hand: lower yourself across until %s bears and the descender is slack. The backups come along, a cam by its cord.", label), "Lowered across you do not swing."
+		}
 		return fmt.Sprintf("Lower until %s bears and the descender is slack.", label), ""
 	case stance.Climb:
 		return fmt.Sprintf("Climb to %v; hand ascender up, stand, sit, backup up.", a.AtM), ""
 	case stance.Descend:
 		return fmt.Sprintf("Down to %v, hand on the control strand; the backup comes along.", a.AtM), ""
 	case stance.Park:
-		return fmt.Sprintf("Park %s. See that it seats; tie off where your school asks.", label), "The hand is about to leave the control strand."
+		return fmt.Sprintf("Park %s. See that it seats.", label), "The hand is about to leave the control strand."
+	case stance.TieOff:
+		return fmt.Sprintf("Tie %s off; pull the knot tight.", label), "Both hands are about to work."
+	case stance.UntieOff:
+		return fmt.Sprintf("Control strand of %s in hand. Untie it.", label), "Tied off it cannot go on."
+	case stance.Work:
+		return "Work. Tools on their tethers; look now and then at what you hang on.", ""
+	case stance.Isolate:
+		return isolating(sc, &a, line), "Nothing may come to depend on it. From now on there is a knot at that height, with a knot's strength."
 	case stance.Unpark:
 		if tool.Class == gear.BackupDevice {
 			return fmt.Sprintf("Parking lock of %s off; it rolls.", label), "Parked it would not come with you."
@@ -83,6 +107,62 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		return fmt.Sprintf("Prove %s.", label), ""
 	}
 	return string(a.Do), ""
+}
+
+// drawn says that the strands of another side are fetched first.
+func drawn(sc *stance.Scene, at *stance.Stance, a *stance.Action, line string) string {
+	if i := sc.Line(a.Line); at.Bears >= 0 && sc.Aside(at, i, a.Span) != 0 {
+		return fmt.Sprintf("Reach for the %s strand and draw it across. ", line)
+	}
+	return ""
+}
+
+// pushed says that the strands one has left are pushed away, once nothing is on them.
+func pushed(sc *stance.Scene, st *step, off *stance.Tool) string {
+	if st.after.Grounded || off.Class == gear.HandAscender {
+		return ""
+	}
+	left := false
+	for i := range sc.Tools {
+		h := &st.after.Holds[i]
+		left = left || h.There && sc.SideOfHold(h) != st.after.Side
+	}
+	if left || st.from < 0 || st.from == st.after.Side {
+		return ""
+	}
+	return " Push the strands you left away: nothing of yours is caught in them."
+}
+
+func isolating(sc *stance.Scene, a *stance.Action, line string) string {
+	m := &sc.Lines[sc.Line(a.Line)].Marks[a.Span-1]
+	words := fmt.Sprintf("Tie a loop knot into the %s strand with %s in its loop, at %v; loop and tails long enough, every strand pulled.", line, m.Name, m.At.M())
+	if a.Eye {
+		words += " A second knot in the loop leaves an eye to clip into."
+	}
+	return words
+}
+
+// call is what is said before a step, and answered.
+func call(at *stance.Stance, st *step, tool *stance.Tool) string {
+	switch st.action.Do {
+	case stance.Sit:
+		if at.Grounded {
+			return "Ready"
+		}
+	case stance.Stand:
+		return "Changing over"
+	case stance.LowerOnto:
+		if st.after.X != at.X {
+			return "Lowering across"
+		}
+	case stance.Unpark:
+		if tool != nil && tool.Class == gear.Descender {
+			return "Going on"
+		}
+	case stance.Land:
+		return "Down"
+	}
+	return ""
 }
 
 func whyOn(sc *stance.Scene, at *stance.Stance, st *step, t *stance.Tool) string {

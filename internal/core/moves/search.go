@@ -10,6 +10,7 @@ package moves
 import (
 	"container/heap"
 	"errors"
+	"math/bits"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/stance"
@@ -18,14 +19,16 @@ import (
 // ErrNone is returned where no sequence leads to the goal with this kit.
 var ErrNone = errors.New("there is no way with this kit that keeps every rule")
 
-// maxStances bounds a search.
-const maxStances = 20_000
+// maxStances bounds a search, triedStances one that looks for an addition to the kit.
+const maxStances, triedStances = 20_000, 4_000
 
 // step is an action with the stance after it.
 type step struct {
 	action stance.Action
 	after  stance.Stance
 	broken []stance.Violation
+	// from is the side of what is taken off.
+	from int8
 }
 
 // seconds is how long an action takes, and how much its handling counts beside: the
@@ -33,27 +36,57 @@ type step struct {
 var seconds = map[stance.Do]float64{
 	stance.PutOn: 25, stance.TakeOff: 12, stance.Clip: 10, stance.Unclip: 8, stance.Move: 6, stance.Stand: 5, stance.Sit: 4, stance.LowerOnto: 10,
 	stance.Climb: 10, stance.Descend: 8, stance.Park: 3, stance.Unpark: 4, stance.Tie: 40, stance.Untie: 20, stance.Land: 3, stance.Pass: 15, stance.Lock: 4, stance.Prove: 8,
+	stance.TieOff: 8, stance.UntieOff: 6, stance.Work: 60, stance.Isolate: 60,
 }
 
 const (
 	handled = 10.0
-	// Of a metre climbed and a metre descended.
-	climbMetre, descendMetre = 6.0, 0.7
-	standingEffort           = 2.0
+	// Of a metre climbed and a metre descended, of one more where the backup is moved by
+	// hand, one for one.
+	climbMetre, descendMetre, byHandMetre = 6.0, 0.7, 5.0
+	// A climb on a descender, parked at every stroke.
+	strokeMetre = 8.0
+	// The strands of another side are drawn across, an eye is tied too.
+	across, eye    = 10.0, 30.0
+	standingEffort = 2.0
 	// Of a metre that would be fallen, at each step.
 	fallMetre = 12.0
 )
 
 // Seconds is how long an action takes from a stance.
-func Seconds(from, to *stance.Stance, do stance.Do) float64 {
-	t := seconds[do]
-	switch do {
+func Seconds(sc *stance.Scene, from, to *stance.Stance, a *stance.Action) float64 {
+	t := seconds[a.Do]
+	switch way := abs(float64((to.At - from.At).M())); a.Do {
 	case stance.Climb:
-		t += climbMetre * abs(float64((to.At - from.At).M()))
+		t += climbMetre * way
+		if sc.Tools[from.Bears].Class == gear.Descender && sc.Schools.Stroke == "every" {
+			t += strokeMetre * way
+		}
 	case stance.Descend:
-		t += descendMetre * abs(float64((to.At - from.At).M()))
+		t += descendMetre * way
+		if sc.Schools.BackupDown == "one-for-one" && camOn(sc, from) {
+			t += byHandMetre * way
+		}
+	case stance.PutOn:
+		if i := sc.Line(a.Line); from.Bears >= 0 && sc.Aside(from, i, a.Span) != 0 {
+			t += across
+		}
+	case stance.Isolate:
+		if a.Eye {
+			t += eye
+		}
 	}
 	return t
+}
+
+// camOn reports whether a cam backup is on, that does not follow by itself.
+func camOn(sc *stance.Scene, s *stance.Stance) bool {
+	for i := range sc.Tools {
+		if b := sc.Tools[i].Model.Backup; s.Holds[i].There && b != nil && b.Kind == gear.Cam {
+			return true
+		}
+	}
+	return false
 }
 
 func abs(f float64) float64 {
@@ -65,13 +98,13 @@ func abs(f float64) float64 {
 
 // cost is the weighted sum by which plans are compared: time, holds handled, what
 // would be fallen if what bears fails, and what is only just allowed.
-func cost(sc *stance.Scene, from, to *stance.Stance, do stance.Do, looks int) float64 {
-	c := Seconds(from, to, do)
+func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int) float64 {
+	c := Seconds(sc, from, to, a)
 	if from.Standing {
 		// Standing in a foot loop is hard work, with little in the hands.
 		c *= standingEffort
 	}
-	switch do {
+	switch a.Do {
 	case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
 		c += handled
 	}
@@ -120,7 +153,7 @@ func (q *queue) Pop() any {
 // search finds the cheapest way from a stance to the goal. Stances are looked at in
 // the order of what they cost at the least, which is never more than they do.
 func search(g *generator, from stance.Stance) (steps []step, expanded int, err error) {
-	quiet := g.sc.Quiet()
+	quiet := g.sc
 	start := &node{at: from, least: g.goal.left(quiet, &from)}
 	seen := map[stance.Stance]*node{from: start}
 	q := queue{start}
@@ -130,7 +163,7 @@ func search(g *generator, from stance.Stance) (steps []step, expanded int, err e
 		if g.goal.is(quiet, &n.at) {
 			return unwind(n), expanded, nil
 		}
-		if expanded > maxStances {
+		if expanded > g.most {
 			break
 		}
 		for _, a := range g.actions(&n.at) {
@@ -138,7 +171,7 @@ func search(g *generator, from stance.Stance) (steps []step, expanded int, err e
 			if err != nil || stance.Stops(broken) {
 				continue
 			}
-			c := n.cost + cost(quiet, &n.at, &next, a.Do, len(broken))
+			c := n.cost + cost(quiet, &n.at, &next, &a, len(broken))
 			m := seen[next]
 			switch {
 			case m == nil:
@@ -179,6 +212,9 @@ const (
 	onGround    rest = "on the ground"
 	onDescender rest = "on the descender"
 	onAscenders rest = "on the ascenders"
+	onSlings    rest = "on lanyards in slings"
+	// onSound is any way of hanging whose weight is on nothing that is hurt.
+	onSound rest = "on a sound strand"
 )
 
 // goal is where a move ends: a way of hanging, at or beyond a height, with what
@@ -189,11 +225,29 @@ type goal struct {
 	to   stance.Cm
 	// spans are those that devices must be on, or beyond on the way, by line.
 	spans []int
+	set   int
+	// isolated is the damage that must be tied out.
+	isolated uint32
+	// worked: what the body came for is done, and the descender ready to go on.
+	worked bool
+	// plain: nothing is hurt where the search starts, so that every stance on the way is
+	// held twice over; side is the one that it ends on.
+	plain bool
+	side  int8
+	// sling is the one that the weight is at, slings that they are used on the way.
+	sling  int
+	slings bool
+	// ahead is the next sling: a lanyard is in it already, and it goes on from there,
+	// whatever else is on; 0 at the last. off: nothing is on a strand any more.
+	ahead int
+	off   bool
 }
 
 // beyond reports whether a span is where the goal wants a device of the line.
-func (g *goal) beyond(line, span int8) bool {
+func (g *goal) beyond(sc *stance.Scene, line, span int8) bool {
 	switch {
+	case sc.Lines[line].Set != g.set:
+		return false
 	case g.way < 0:
 		return int(span) >= g.spans[line]
 	case g.way > 0:
@@ -205,6 +259,7 @@ func (g *goal) beyond(line, span int8) bool {
 var (
 	restsOnDescender = []gear.Class{gear.Descender, gear.BackupDevice}
 	restsOnAscenders = []gear.Class{gear.ChestAscender, gear.HandAscender, gear.BackupDevice}
+	restsOnSlings    = []gear.Class{gear.Lanyard}
 )
 
 func (r rest) classes() []gear.Class {
@@ -213,8 +268,17 @@ func (r rest) classes() []gear.Class {
 		return restsOnDescender
 	case onAscenders:
 		return restsOnAscenders
+	case onSlings:
+		return restsOnSlings
 	}
 	return nil
+}
+
+func (r rest) put() stance.Do {
+	if r == onSlings {
+		return stance.Clip
+	}
+	return stance.PutOn
 }
 
 // is reports whether a stance is the goal.
@@ -225,14 +289,40 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	if g.way > 0 && s.At < g.to || g.way < 0 && s.At > g.to {
 		return false
 	}
+	if g.rest == onSound {
+		return sc.Sound(s)
+	}
 	if s.Bears >= 0 && sc.Tools[s.Bears].Class != g.rest.classes()[0] {
+		return false
+	}
+	if g.rest == onSlings && (sc.Lines[s.Holds[s.Bears].Line].Role != stance.Structure || int(s.Holds[s.Bears].Span) != g.sling || !g.reaches(sc, s)) {
+		return false
+	}
+	if g.isolated != 0 && sc.InBreach(s) {
 		return false
 	}
 	return g.handling(sc, s) == 0
 }
 
-// handling is what putting on and taking off is left at the least.
+// reaches reports whether a lanyard is in the sling ahead, where there is one.
+func (g *goal) reaches(sc *stance.Scene, s *stance.Stance) bool {
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		if h.There && h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure && int(h.Span) == g.ahead {
+			return true
+		}
+	}
+	return g.ahead == 0
+}
+
+// handling is what putting on, taking off and tying is left at the least.
 func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
+	switch {
+	case g.rest == onSound, g.ahead > 0 && !g.off:
+		return 0
+	case g.ahead > 0:
+		return offRopes(sc, s)
+	}
 	left := 0.0
 	var have [3]bool
 	classes := g.rest.classes()
@@ -243,12 +333,12 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
 		}
 		n := -1
 		for j, c := range classes {
-			if sc.Tools[i].Class == c && h.Clip == stance.NoClip && g.beyond(h.Line, h.Span) {
+			if sc.Tools[i].Class == c && g.suits(sc, h) {
 				n = j
 			}
 		}
 		switch {
-		case n >= 0 && !have[n]:
+		case n >= 0 && (!have[n] || g.rest == onSlings):
 			have[n] = true
 		case h.Clip != stance.NoClip:
 			left += seconds[stance.Unclip] + handled
@@ -258,23 +348,51 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
 	}
 	for j := range classes {
 		if !have[j] {
-			left += seconds[stance.PutOn] + handled
+			left += seconds[g.rest.put()] + handled
 		}
 	}
 	if s.Loop.There {
 		left += seconds[stance.Untie]
 	}
+	left += seconds[stance.Isolate] * float64(bits.OnesCount32(g.isolated&^s.Isolated))
+	if g.worked {
+		left += g.toWork(s)
+	}
 	return left
 }
 
-// left is what a stance costs at the least to the goal.
-func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
-	c := g.handling(sc, s)
-	switch d := float64((g.to - s.At).M()); {
-	case g.way > 0 && d > 0:
-		c += climbMetre * d * 0.5
-	case g.way < 0 && d < 0:
-		c -= descendMetre * d * 0.5
+// offRopes is what taking everything off the strands is left at the least.
+func offRopes(sc *stance.Scene, s *stance.Stance) float64 {
+	left := 0.0
+	for i := range sc.Tools {
+		if h := &s.Holds[i]; h.There && sc.Lines[h.Line].Role != stance.Structure {
+			left += seconds[stance.TakeOff] + handled
+		}
 	}
-	return c
+	return left
+}
+
+// suits reports whether a hold of the right class is where the goal wants it.
+func (g *goal) suits(sc *stance.Scene, h *stance.Hold) bool {
+	if g.rest == onSlings {
+		return h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure
+	}
+	return h.Clip == stance.NoClip && g.beyond(sc, h.Line, h.Span)
+}
+
+// toWork is what is left of stopping, working and going on.
+func (g *goal) toWork(s *stance.Stance) float64 {
+	left := 0.0
+	if !s.Worked {
+		left += seconds[stance.Work]
+	}
+	for i := range s.Holds {
+		if h := &s.Holds[i]; int(s.Bears) == i && h.Parked {
+			left += seconds[stance.Unpark]
+			if h.Tied {
+				left += seconds[stance.UntieOff]
+			}
+		}
+	}
+	return left
 }

@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 )
@@ -17,14 +18,14 @@ import (
 // to where the move ends, and handles no fewer holds than the plan that is found.
 type sequence struct {
 	name, move string
-	schools    stance.Schools
+	schools    school.Schools
 	drop       func() *drop.Document
 	at         float64
 	steps      string
 }
 
 // short names of the sequences, as people say them, for the demo's items.
-var inShaft = map[string]string{"B": "backup-31", "B2": "backup-9", "CA": "chest-2", "HA": "hand-2", "D": "descender-21", "SL": "lanyard-3", "LL": "lanyard-12", "m": "main", "b": "backup"}
+var inShaft = map[string]string{"B": "backup-31", "B2": "backup-9", "CA": "chest-2", "HA": "hand-2", "D": "descender-21", "SL": "lanyard-3", "LL": "lanyard-12", "m": "main", "b": "backup", "m2": "main-2", "b2": "backup-2"}
 
 var onFace = map[string]string{"B": "backup-7", "B2": "backup-8", "CA": "chest-1", "HA": "hand-1", "D": "descender-14", "SL": "lanyard-1", "LL": "lanyard-11", "m": "main", "b": "backup"}
 
@@ -39,7 +40,7 @@ func parse(t *testing.T, names map[string]string, text string) []stance.Action {
 		for _, w := range f[1:] {
 			var n float64
 			switch name, known := names[w]; {
-			case w == "m" || w == "b":
+			case w == "m" || w == "b" || w == "m2" || w == "b2":
 				a.Line = name
 			case known:
 				a.Item = name
@@ -65,7 +66,7 @@ func parse(t *testing.T, names map[string]string, text string) []stance.Action {
 }
 
 var sequences = []sequence{
-	{"ascend-to-descend", "ascend-to-descend", stance.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+	{"ascend-to-descend", "ascend-to-descend", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
 		put-on D m 0 12.05
 		park D
 		move HA 12.35
@@ -73,14 +74,14 @@ var sequences = []sequence{
 		take-off CA
 		sit D
 		take-off HA`},
-	{"descend-to-ascend", "descend-to-ascend", stance.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+	{"descend-to-ascend", "descend-to-ascend", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
 		put-on HA m 0 12.60
 		stand HA
 		put-on CA m 0 12.30
 		sit CA
 		take-off D
 		move B 13.00`},
-	{"pass-knots-down, second backup", "pass-knots-down", stance.Schools{KnotCover: stance.SecondDevice}, twoKnots, 20, `
+	{"pass-knots-down, second backup", "pass-knots-down", school.Schools{KnotCover: "second-device"}, twoKnots, 20, `
 		unpark D
 		descend 18.20
 		park D
@@ -101,7 +102,7 @@ var sequences = []sequence{
 		take-off HA
 		unpark D
 		descend 17.00`},
-	{"pass-knots-down, temporary loop", "pass-knots-down", stance.Schools{KnotCover: stance.TempLoop}, twoKnots, 20, `
+	{"pass-knots-down, temporary loop", "pass-knots-down", school.Schools{KnotCover: "loop"}, twoKnots, 20, `
 		unpark D
 		descend 18.20
 		park D
@@ -128,7 +129,7 @@ var sequences = []sequence{
 		descend 17.00`},
 	// Main first is only for a backup knot that hangs higher: level, the backup would
 	// be half a metre below its attachment meanwhile.
-	{"pass-knots-up, knots with eyes", "pass-knots-up", stance.Schools{}, func() *drop.Document {
+	{"pass-knots-up, knots with eyes", "pass-knots-up", school.Schools{}, func() *drop.Document {
 		return shaft(14, []rig.Mark{knot("m", 18, true)}, []rig.Mark{knot("b", 18.6, true)})
 	}, 14, `
 		climb 17.60
@@ -146,7 +147,7 @@ var sequences = []sequence{
 		put-on B b 0 18.90
 		unclip LL
 		climb 18.70`},
-	{"pass-knots-up, no loop to clip", "pass-knots-up", stance.Schools{}, func() *drop.Document { return shaft(14, []rig.Mark{knot("m", 18, false)}, nil) }, 14, `
+	{"pass-knots-up, no loop to clip", "pass-knots-up", school.Schools{}, func() *drop.Document { return shaft(14, []rig.Mark{knot("m", 18, false)}, nil) }, 14, `
 		climb 17.60
 		take-off HA
 		put-on HA m 0 18.55
@@ -161,7 +162,7 @@ var sequences = []sequence{
 		sit CA
 		take-off D
 		climb 18.10`},
-	{"rebelay-down, clip-in", "rebelay-down", stance.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 55, `
+	{"rebelay-down, clip-in", "rebelay-down", school.Schools{Sides: "fewer"}, func() *drop.Document { return demo.Drops()["face-4"] }, 55, `
 		unpark D
 		descend 51.90
 		park D
@@ -179,7 +180,7 @@ var sequences = []sequence{
 		sit D
 		unpark D
 		descend 51.00`},
-	{"deviation-down", "deviation-down", stance.Schools{}, deviated, 22, `
+	{"deviation-down", "deviation-down", school.Schools{}, deviated, 22, `
 		unpark D
 		descend 17.90
 		park D
@@ -189,14 +190,39 @@ var sequences = []sequence{
 		unclip SL
 		unpark D
 		descend 17.00`},
-	{"deviation-up", "deviation-up", stance.Schools{}, deviated, 12, `
+	{"short-work", "short-work", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		park D
+		tie-off D
+		work
+		untie-off D
+		unpark D`},
+	{"isolate-damage below, both strands", "isolate-damage", school.Schools{}, func() *drop.Document { return hurt(0, damage(12, false), damage(12.1, false)) }, 14, `
+		unpark D
+		descend 12.40
+		park D
+		isolate m 1
+		isolate b 1`},
+	{"isolate-damage above, sheath only", "isolate-damage", school.Schools{DamageAbove: "past", DamageReason: "seen all round"}, func() *drop.Document { return hurt(0, damage(14, true), rig.Mark{}) }, 12, `
+		climb 14.30
+		isolate m 1`},
+	{"transfer", "transfer", school.Schools{}, func() *drop.Document { return beside(2) }, 20, `
+		put-on CA m2 0 20.00
+		put-on B2 b2 0 20.70
+		unpark D
+		lower-onto CA
+		take-off D
+		take-off B
+		put-on B b2 0 20.30
+		take-off B2
+		put-on HA m2 0 20.60`},
+	{"deviation-up", "deviation-up", school.Schools{}, deviated, 12, `
 		climb 17.50
 		clip SL m 1
 		pass m 1
 		pass b 1
 		unclip SL
 		climb 18.20`},
-	{"rebelay-up, clip-in", "rebelay-up", stance.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 45, `
+	{"rebelay-up, clip-in", "rebelay-up", school.Schools{Sides: "fewer"}, func() *drop.Document { return demo.Drops()["face-4"] }, 45, `
 		climb 51.60
 		clip SL m 1
 		take-off HA
@@ -209,21 +235,6 @@ var sequences = []sequence{
 		put-on B b 0 52.30
 		unclip SL
 		climb 52.50`},
-}
-
-// deviated is a shaft with a deviation of both strands.
-func deviated() *drop.Document {
-	d := shaft(22, nil, nil)
-	d.Anchors = append(d.Anchors, rig.Anchor{ID: "wall", Name: "deviation", XM: 1, HeightM: 18, Legs: []rig.Leg{{ID: "wall-bolt", YM: 0.2}}})
-	for i := range d.Strands {
-		d.Strands[i].Marks = []rig.Mark{{ID: "dev", Kind: rig.DeviationMark, Name: "deviation", HeightM: 18, Anchor: "wall"}}
-	}
-	return d
-}
-
-// twoKnots is a shaft with a knot in each strand, level, and a second backup.
-func twoKnots() *drop.Document {
-	return carry(shaft(20, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18, false)}), "+absorber-8")
 }
 
 func TestSequences(t *testing.T) {

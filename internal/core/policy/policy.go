@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
 )
 
@@ -44,6 +45,7 @@ type Policy struct {
 	KnotStrength        *KnotStrength            `json:"knot_strength,omitempty"`
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
+	Schools             school.Schools           `json:"schools,omitzero" doc:"where practitioners differ over moves; an answer left out is the shipped one"`
 }
 
 // Unsure is how far from the truth what is told of a fall may be, for bands.

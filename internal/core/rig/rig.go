@@ -43,6 +43,7 @@ type Anchor struct {
 	XM      quantity.Metres `json:"x_m" minimum:"-500" maximum:"500" doc:"sideways from the middle of the drop, right is positive seen from the front"`
 	HeightM quantity.Metres `json:"height_m" minimum:"0" maximum:"2000" doc:"of the master point"`
 	Legs    []Leg           `json:"legs" minItems:"1" maxItems:"8"`
+	Sling   bool            `json:"sling,omitempty" doc:"a sling hangs here to clip into, for travel along the structure"`
 }
 
 // Leg is one leg of an anchor: its anchor point as seen from the master point.
@@ -112,7 +113,8 @@ type Mark struct {
 	LoopM   quantity.Metres `json:"loop_m,omitempty" minimum:"0" maximum:"50" doc:"slack left in the loop of a re-belay"`
 	Eye     bool            `json:"eye,omitempty" doc:"of a knot or join: it leaves a loop to clip into"`
 	// Isolates names the damage mark that a knot takes out of the line.
-	Isolates string `json:"isolates,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Isolates   string `json:"isolates,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	SheathOnly bool   `json:"sheath_only,omitempty" doc:"of damage: seen all round, the core untouched"`
 }
 
 // Person is somebody on the drop, with what they carry and how they hang.
@@ -121,9 +123,12 @@ type Person struct {
 	Name   string             `json:"name" minLength:"1" maxLength:"80"`
 	MassKg quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
 	// AtM is the height of the harness attachment.
-	AtM      quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
-	Grounded bool            `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
-	Holds    []Hold          `json:"holds,omitempty" maxItems:"20"`
+	AtM quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
+	// ReachUpM and ReachOutM are measured on the person, from the ventral point.
+	ReachUpM  quantity.Metres `json:"reach_up_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held up; left out: 1.0 m"`
+	ReachOutM quantity.Metres `json:"reach_out_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held out sideways; left out: 0.7 m"`
+	Grounded  bool            `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
+	Holds     []Hold          `json:"holds,omitempty" maxItems:"20"`
 	// Carries are items on the harness that are in no hold.
 	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Harness  string        `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`

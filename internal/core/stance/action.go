@@ -30,12 +30,19 @@ const (
 	Land      Do = "land"
 	// Pass puts the connector of a deviation beyond the body, on one strand.
 	Pass Do = "pass"
+	// TieOff ties the control strand of a parked descender off, UntieOff takes that out.
+	TieOff   Do = "tie-off"
+	UntieOff Do = "untie-off"
+	// Work is what the body came for.
+	Work Do = "work"
+	// Isolate ties a knot with damage in its loop.
+	Isolate Do = "isolate"
 )
 
 // Action is one action with what it needs to be told; a list of them is a step
 // list, as it is written, typed and exchanged.
 type Action struct {
-	Do Do `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass"`
+	Do Do `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass,tie-off,untie-off,work,isolate"`
 	// Item is the tool; of stand, the hand ascender, or none for a re-belay's loop.
 	Item string `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Line string `json:"strand,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -46,6 +53,8 @@ type Action struct {
 	AtM quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000"`
 	// Into names what a lanyard is clipped into.
 	Into string `json:"into,omitempty" enum:"mark,loop"`
+	// Eye is of an isolating knot: a second knot leaves an eye to clip into.
+	Eye bool `json:"eye,omitempty"`
 	// Unlocked and Unproved leave out what putting on and clipping includes.
 	Unlocked bool `json:"unlocked,omitempty" doc:"the connector is left unlocked"`
 	Unproved bool `json:"unproved,omitempty" doc:"the function check is left out"`
@@ -73,7 +82,7 @@ func (sc *Scene) Apply(s Stance, a Action) (Stance, []Violation, error) {
 		inHand = t
 	}
 	broken = append(broken, sc.Loose(&next, inHand)...)
-	return next, append(broken, sc.Check(&next)...), nil
+	return next, append(broken, sc.check(&next, &s)...), nil
 }
 
 // tight refuses a stance in which a hold that does not bear is too short to be
@@ -87,7 +96,7 @@ func (sc *Scene) tight(s *Stance) error {
 		if c := sc.Tools[i].Class; !h.There || int(s.Bears) == i || c == gear.HandAscender || c == gear.BackupDevice {
 			continue
 		}
-		if h.At-sc.Tools[i].taut() > s.At+Slackness {
+		if sc.tightAt(s, i) > s.At+Slackness {
 			return sc.no("%s would come tight", sc.Tools[i].Label)
 		}
 	}
@@ -122,16 +131,35 @@ func (sc *Scene) apply(s Stance, a Action, t int) (Stance, []Violation, error) {
 		return sc.land(s)
 	case Pass:
 		return sc.pass(s, a)
+	case TieOff, UntieOff:
+		return sc.tieOff(s, a, t)
+	case Work:
+		return sc.work(s)
+	case Isolate:
+		return sc.isolate(s, a)
 	}
 	return s, nil, sc.no("there is no action %q", a.Do)
 }
 
 // handsFree wants the descender that bears parked: both hands are needed.
 func (sc *Scene) handsFree(s *Stance) []Violation {
-	if b := s.Bears; b >= 0 && sc.Tools[b].Class == gear.Descender && !s.Holds[b].Parked {
+	if b := s.Bears; b >= 0 && sc.Tools[b].Class == gear.Descender && !s.Holds[b].Parked && !(sc.near && sc.Tools[b].stops()) {
 		return sc.broken("device.mode", "%s bears and is not parked while the hand leaves its control strand", sc.Tools[b].Label)
 	}
 	return nil
+}
+
+// stops reports whether a device stops by itself in every position but a parked one.
+func (t *Tool) stops() bool {
+	if t.Model.Device == nil {
+		return false
+	}
+	for _, p := range t.Model.Device.Positions {
+		if !p.Parked && p.HandsOff != gear.Stops {
+			return false
+		}
+	}
+	return true
 }
 
 func (sc *Scene) inReach(s *Stance, at Cm) error {
@@ -139,7 +167,7 @@ func (sc *Scene) inReach(s *Stance, at Cm) error {
 	if s.Grounded {
 		base = sc.Ground
 	}
-	if at > base+ReachUp || at < base-ReachDown {
+	if at > base+sc.Up || at < base-ReachDown {
 		return sc.no("%v is out of reach", at.M())
 	}
 	return nil
@@ -201,13 +229,17 @@ func (sc *Scene) putOn(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if err != nil {
 		return s, nil, err
 	}
-	for _, check := range []error{sc.inReach(&s, at), sc.free(&s, line, a.Span, at, t), sc.spare(&s, t)} {
+	for _, check := range []error{sc.reaches(&s, line, a.Span, at, false), sc.free(&s, line, a.Span, at, t), sc.spare(&s, t), sc.lanyardFree(&s, t)} {
 		if check != nil {
 			return s, nil, check
 		}
 	}
-	broken := sc.handsFree(&s)
-	if !sc.Lines[line].sound(a.Span) {
+	broken := append(sc.handsFree(&s), sc.kind(t)...)
+	if d := sc.Tools[t].Model.Device; d != nil && !d.OpensOnConnector && !s.Grounded && sc.Tools[t].Class != gear.HandAscender {
+		broken = append(broken, sc.look("device.drop", "%s leaves its connector to be loaded and can be dropped: on its tether", sc.Tools[t].Label)...)
+	}
+	broken = append(broken, sc.knotOrder(&s, t, line, a.Span)...)
+	if !sc.sound(&s, line, a.Span) {
 		broken = append(broken, sc.broken("rope.damage", "%s is put on below damage that no knot covers", sc.Tools[t].Label)...)
 	}
 	s.Holds[t] = Hold{There: true, Line: int8(line), Span: int8(a.Span), At: at, Locked: !a.Unlocked, Proved: !a.Unproved}
@@ -225,6 +257,7 @@ func (sc *Scene) takeOff(s Stance, a Action, t int) (Stance, []Violation, error)
 	if int(s.Bears) == t {
 		broken = append(broken, sc.broken("moves.bearing", "%s bears the weight and is taken off", sc.Tools[t].Label)...)
 	}
+	broken = append(broken, sc.knotUp(&s, t)...)
 	s.Holds[t] = Hold{}
 	return s, broken, nil
 }
@@ -240,17 +273,22 @@ func (sc *Scene) clip(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if err != nil {
 		return s, nil, err
 	}
-	for _, check := range []error{sc.inReach(&s, h.At), sc.spare(&s, t)} {
+	fixed := sc.Lines[h.Line].fixed(&h)
+	span := int(h.Span)
+	if h.Clip == IntoMark && !fixed {
+		span--
+	}
+	for _, check := range []error{sc.reaches(&s, int(h.Line), span, h.At, fixed), sc.spare(&s, t), sc.lanyardFree(&s, t)} {
 		if check != nil {
 			return s, nil, check
 		}
 	}
-	if h.At-s.At > sc.Tools[t].Length {
-		return s, nil, sc.no("%s is too short for it", sc.Tools[t].Label)
-	}
 	h.Locked, h.Proved = !a.Unlocked, true
 	broken := sc.handsFree(&s)
 	s.Holds[t] = h
+	if sc.tightAt(&s, t) > s.At && !s.Grounded {
+		return s, nil, sc.no("%s is too short for it", sc.Tools[t].Label)
+	}
 	return s, broken, nil
 }
 
@@ -266,7 +304,7 @@ func (sc *Scene) clipPoint(s *Stance, a Action) (Hold, error) {
 		return Hold{There: true, Line: int8(line), Span: s.Loop.Span, Clip: IntoLoop, At: s.Loop.At}, nil
 	}
 	marks := sc.Lines[line].Marks
-	if a.Span < 1 || a.Span > len(marks) || !marks[a.Span-1].Clip {
+	if a.Span < 1 || a.Span > len(marks) || !marks[a.Span-1].clips(s) {
 		return Hold{}, sc.no("nothing to clip into above span %d of %s", a.Span, a.Line)
 	}
 	return Hold{There: true, Line: int8(line), Span: int8(a.Span), Clip: IntoMark, At: marks[a.Span-1].At}, nil
@@ -286,6 +324,9 @@ func (sc *Scene) set(s Stance, a Action, t int) (Stance, []Violation, error) {
 		if tool.Class != gear.Descender && (tool.Model.Backup == nil || !tool.Model.Backup.Parks) {
 			return s, nil, sc.no("%s cannot be parked", tool.Label)
 		}
+		if h.Tied {
+			return s, nil, sc.no("%s is tied off", tool.Label)
+		}
 		h.Parked = a.Do == Park
 	}
 	return s, nil, nil
@@ -303,7 +344,7 @@ func (sc *Scene) move(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if err != nil {
 		return s, nil, err
 	}
-	if err := sc.inReach(&s, at); err != nil {
+	if err := sc.reaches(&s, line, a.Span, at, false); err != nil {
 		return s, nil, err
 	}
 	if err := sc.free(&s, line, a.Span, at, t); err != nil {
@@ -355,6 +396,10 @@ func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 	broken := sc.handsFree(&s)
 	if t >= 0 {
 		broken = append(broken, sc.ready(&s, t)...)
+		broken = append(broken, sc.loads(&s, t)...)
+		broken = append(broken, sc.crosses(&s, t, false)...)
+		sd := sc.sideOf(&s.Holds[t])
+		s.X, s.Side = sd.x, sd.id
 	}
 	s.Sat, s.At, s.Bears, s.Standing = s.At, s.At+gain, int8(bears), true
 	return s, broken, nil
@@ -405,7 +450,8 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 	case a.Do == LowerOnto && to >= s.At, !s.Grounded && a.Do == Sit && to > s.At:
 		return s, nil, sc.no("%s is too high to take the weight", tool.Label)
 	}
-	broken := sc.ready(&s, t)
+	broken := append(sc.ready(&s, t), sc.loads(&s, t)...)
+	broken = append(broken, sc.crosses(&s, t, a.Do == LowerOnto)...)
 	if tool.Class == gear.Descender && !h.Parked {
 		broken = append(broken, sc.broken("device.mode", "%s is not parked before it is sat onto", tool.Label)...)
 	}
@@ -418,14 +464,21 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if s.Grounded {
 		to = max(to, sc.Ground)
 	}
+	aside := s.X
+	s.X, s.Side = sc.sideOf(h).x, sc.sideOf(h).id
 	if a.Do == LowerOnto {
 		// The device comes down with the body, as far as its rope lets it.
-		low, _ := sc.Lines[s.Holds[from].Line].span(int(s.Holds[from].Span))
 		d := &s.Holds[from]
-		d.At = max(low, min(d.At, to+DeviceLen))
+		low := sc.lowest(&s, int(d.Line), int(d.Span), to+DeviceLen)
+		d.At = max(low, min(d.At, sc.Along(&s, int(d.Line), int(d.Span), to)+DeviceLen))
 		d.Parked = false
 	}
 	s.Grounded, s.Standing, s.Bears, s.At, s.Sat = false, false, int8(t), to, to
+	if a.Do == LowerOnto && s.X != aside {
+		// A cam follows by its cord, a wheel by itself, on both sides.
+		broken = append(broken, sc.parkedBackup(&s)...)
+		sc.follow(&s)
+	}
 	return s, broken, nil
 }
 
@@ -446,7 +499,7 @@ func (sc *Scene) settle(s *Stance, t int, drop Cm) []Violation {
 func (sc *Scene) pastMark(s *Stance, t int) bool {
 	h := &s.Holds[t]
 	for i := range sc.Tools {
-		if o := &s.Holds[i]; i != t && o.There && o.Line == h.Line && (o.Span != h.Span || o.Clip != NoClip) {
+		if o := &s.Holds[i]; i != t && o.There && o.Line == h.Line && sc.Lines[h.Line].Role != Structure && (o.Span != h.Span || o.Clip != NoClip) {
 			return true
 		}
 	}
@@ -464,11 +517,18 @@ func (sc *Scene) climb(s Stance, a Action) (Stance, []Violation, error) {
 	if hand < 0 {
 		return s, nil, sc.no("climbing needs a hand ascender with a foot loop on the same strand")
 	}
-	to := ToCm(a.AtM)
 	c, h := &s.Holds[b], &s.Holds[hand]
+	switch {
+	case h.Span > c.Span:
+		return s, nil, sc.no("%s is below a mark, under %s", sc.Tools[hand].Label, sc.Tools[b].Label)
+	case c.Tied:
+		return s, nil, sc.no("%s is tied off", sc.Tools[b].Label)
+	}
+	to := ToCm(a.AtM)
 	at := to + DeviceLen
-	low, high := sc.Lines[c.Line].span(int(c.Span))
-	if h.Span == c.Span {
+	span, high := sc.runs(&s, c, at)
+	low, _ := sc.Lines[c.Line].span(int(c.Span))
+	if h.Span == int8(span) {
 		// The hand ascender is between it and the mark.
 		high -= Apart
 	}
@@ -478,28 +538,58 @@ func (sc *Scene) climb(s Stance, a Action) (Stance, []Violation, error) {
 	if to < s.At-KnotLen-ReachDown {
 		return s, nil, sc.no("down is by a descender, but for small steps")
 	}
-	for i := range sc.Tools {
-		o := &s.Holds[i]
-		switch {
-		case !o.There || i == int(b) || i == hand || sc.Tools[i].Class == gear.BackupDevice:
-		case o.Clip != NoClip && o.At-to > sc.Tools[i].Length:
-			return s, nil, sc.no("%s comes tight", sc.Tools[i].Label)
-		case o.Clip == NoClip:
-			return s, nil, sc.no("%s is on the rope too", sc.Tools[i].Label)
-		}
+	if err := sc.clearFor(&s, to, int(b), hand); err != nil {
+		return s, nil, err
 	}
 	broken := append(sc.parkedBackup(&s), sc.backupOn(&s)...)
+	broken = append(append(broken, sc.loads(&s, int(b))...), sc.stays(&s)...)
 	if sc.Tools[b].Class == gear.ChestAscender {
 		broken = append(broken, sc.ready(&s, int(b))...)
 	}
 	c.At = at
-	if h.Span == c.Span {
-		_, top := sc.Lines[h.Line].span(int(h.Span))
-		h.At = min(at+3*Apart, top)
+	if h.Span >= int8(span) {
+		_, top := sc.Lines[h.Line].span(span)
+		h.Span, h.At = int8(span), min(at+3*Apart, top)
 	}
+	c.Span = int8(span)
 	s.At, s.Sat = to, to
 	sc.follow(&s)
 	return s, broken, nil
+}
+
+// clearFor refuses a climb to a height that another hold keeps the body from.
+func (sc *Scene) clearFor(s *Stance, to Cm, but, hand int) error {
+	for i := range sc.Tools {
+		o := &s.Holds[i]
+		switch {
+		case !o.There || i == but || i == hand || sc.Tools[i].Class == gear.BackupDevice:
+		case o.Clip != NoClip && o.At-to > sc.Tools[i].Length:
+			return sc.no("%s comes tight", sc.Tools[i].Label)
+		case o.Clip == NoClip:
+			return sc.no("%s is on the rope too", sc.Tools[i].Label)
+		}
+	}
+	return nil
+}
+
+// runs gives the span that an ascender comes to when it runs up to a height, with the
+// height at which the next mark stops it. By the school that goes past damage it runs
+// over a sheath that is hurt, where the core is whole.
+func (sc *Scene) runs(s *Stance, c *Hold, at Cm) (span int, high Cm) {
+	l := &sc.Lines[c.Line]
+	span = int(c.Span)
+	_, high = l.span(span)
+	for at > high && span > 0 && sc.mayPass(s, int(c.Line), span) {
+		span--
+		_, high = l.span(span)
+	}
+	return span, high
+}
+
+// mayPass reports whether the mark above a span is damage that may be gone past.
+func (sc *Scene) mayPass(s *Stance, line, span int) bool {
+	m := &sc.Lines[line].Marks[span-1]
+	return m.open(s) && m.Sheath && sc.Schools.DamageAbove == "past" && sc.Schools.DamageReason != ""
 }
 
 // stands gives a hand ascender with a foot loop on a line, -1 for none.
@@ -534,7 +624,7 @@ func (sc *Scene) backupOn(s *Stance) []Violation {
 
 // High is how far above its attachment a backup device is kept on the way: as high
 // as its links and the arm allow.
-func (sc *Scene) High(t int) Cm { return min(sc.Tools[t].Length-Snug, ReachUp-Sternal-Snug) }
+func (sc *Scene) High(t int) Cm { return min(sc.Tools[t].Length-Snug, sc.Up-Sternal-Snug) }
 
 // follow brings every backup device along, as high as it goes, as far as its span
 // lets it.
@@ -544,7 +634,8 @@ func (sc *Scene) follow(s *Stance) {
 		if !h.There || sc.Tools[i].Class != gear.BackupDevice || h.Clip != NoClip {
 			continue
 		}
-		low, high := sc.Lines[h.Line].span(int(h.Span))
+		_, high := sc.Lines[h.Line].span(int(h.Span))
+		low := sc.lowest(s, int(h.Line), int(h.Span), s.At+Sternal)
 		if l := s.Loop; l.There && l.Line == h.Line && l.Span == h.Span {
 			if l.At > h.At {
 				high = min(high, l.At-KnotHalf)
@@ -552,7 +643,7 @@ func (sc *Scene) follow(s *Stance) {
 				low = max(low, l.At+KnotHalf)
 			}
 		}
-		h.At = min(high, max(low, s.At+Sternal+sc.High(i)))
+		h.At = min(high, max(low, sc.Along(s, int(h.Line), int(h.Span), s.At+Sternal+sc.High(i))))
 	}
 }
 
@@ -576,6 +667,12 @@ func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 	if to < sc.Ground {
 		return s, nil, sc.no("that is below the landing")
 	}
+	if at < sc.Lines[d.Line].End {
+		return s, nil, sc.no("the %s strand ends above that", sc.Lines[d.Line].Name)
+	}
+	if d.Tied {
+		return s, nil, sc.no("%s is tied off", sc.Tools[b].Label)
+	}
 	for i := range sc.Tools {
 		o := &s.Holds[i]
 		switch {
@@ -586,6 +683,7 @@ func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 		}
 	}
 	broken := append(sc.parkedBackup(&s), sc.backupOn(&s)...)
+	broken = append(append(append(broken, sc.towed(&s)...), sc.loads(&s, int(b))...), sc.stays(&s)...)
 	if d.Parked {
 		broken = append(broken, sc.broken("device.mode", "%s is still parked", sc.Tools[b].Label)...)
 	}
@@ -604,7 +702,7 @@ func (sc *Scene) tie(s Stance, a Action) (Stance, []Violation, error) {
 	if err != nil {
 		return s, nil, err
 	}
-	if err := sc.inReach(&s, at); err != nil {
+	if err := sc.reaches(&s, line, a.Span, at, false); err != nil {
 		return s, nil, err
 	}
 	for i := range sc.Tools {
@@ -675,7 +773,7 @@ func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 				return s, nil, sc.no("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
 			}
 			to = side
-			if h.At > m.At+ReachUp || h.At < m.At-ReachUp {
+			if h.At > m.At+sc.Up || h.At < m.At-sc.Up {
 				return s, nil, sc.no("%s is too far from the deviation", sc.Tools[i].Label)
 			}
 			h.Span = int8(side)
@@ -687,6 +785,65 @@ func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 	if !restrained {
 		broken = append(broken, sc.broken("moves.deviation", "no lanyard is in the sling of %s: the body swings when its connector comes off", m.Name)...)
 	}
+	return s, broken, nil
+}
+
+// isolate ties a loop knot with damage in its loop, on a strand that is slack there
+// and on which nothing depends.
+func (sc *Scene) isolate(s Stance, a Action) (Stance, []Violation, error) {
+	line := sc.Line(a.Line)
+	if line < 0 || a.Span < 1 || a.Span > len(sc.Lines[line].Marks) || !sc.Lines[line].Marks[a.Span-1].open(&s) {
+		return s, nil, sc.no("there is no damage to tie out above span %d of %s", a.Span, a.Line)
+	}
+	m := &sc.Lines[line].Marks[a.Span-1]
+	if err := sc.reaches(&s, line, a.Span, m.At, false); err != nil {
+		return s, nil, err
+	}
+	for i := range sc.Tools {
+		if h := &s.Holds[i]; h.There && int(h.Line) == line && int(h.Span) >= a.Span && *sc.sideOf(h) == sc.sides[line][a.Span] {
+			return s, nil, sc.no("%s depends on it", sc.Tools[i].Label)
+		}
+	}
+	broken := sc.handsFree(&s)
+	s.Isolated |= 1 << m.Damage
+	if a.Eye {
+		s.Eyed |= 1 << m.Damage
+	}
+	return s, broken, nil
+}
+
+// tieOff ties a parked descender off, or takes that out again.
+func (sc *Scene) tieOff(s Stance, a Action, t int) (Stance, []Violation, error) {
+	if t < 0 || !s.Holds[t].There || sc.Tools[t].Class != gear.Descender {
+		return s, nil, sc.no("%s is not a descender that is on", a.Item)
+	}
+	h := &s.Holds[t]
+	switch {
+	case !h.Parked:
+		return s, nil, sc.no("%s is parked before it is tied off", sc.Tools[t].Label)
+	case h.Tied == (a.Do == TieOff):
+		return s, nil, sc.no("that is done already")
+	}
+	h.Tied = a.Do == TieOff
+	return s, nil, nil
+}
+
+// work is what the body came for: on a descender that is parked, by school tied off.
+func (sc *Scene) work(s Stance) (Stance, []Violation, error) {
+	if s.Grounded || s.Standing || s.Bears < 0 {
+		return s, nil, sc.no("who works hangs in a device")
+	}
+	h, t := &s.Holds[s.Bears], &sc.Tools[s.Bears]
+	var broken []Violation
+	if t.Class == gear.Descender {
+		switch {
+		case !h.Parked:
+			broken = sc.broken("device.mode", "%s is not parked while both hands work", t.Label)
+		case !h.Tied && sc.Schools.Parked == "tied":
+			broken = sc.broken("device.mode", "%s is not tied off while both hands work", t.Label)
+		}
+	}
+	s.Worked = true
 	return s, broken, nil
 }
 

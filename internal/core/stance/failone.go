@@ -65,7 +65,7 @@ func (sc *Scene) lose(s *Stance, p Point, lost points) Lost {
 	best := NoTool
 	var drop Cm
 	for _, i := range sc.holding(s, lost) {
-		if d := max(0, s.At-(s.Holds[i].At-sc.Tools[i].taut())); best < 0 || d < drop {
+		if d := max(0, s.At-sc.tightAt(s, i)); best < 0 || d < drop {
 			best, drop = i, d
 		}
 	}
@@ -82,14 +82,19 @@ func (sc *Scene) lose(s *Stance, p Point, lost points) Lost {
 	return out
 }
 
+// lanyardPct is how much a lanyard in a sling stretches between 50 and 150 kg: little,
+// which errs to more force.
+const lanyardPct = 3
+
 // figures computes the fall onto a hold, by the closed form of package mechanics,
 // and the swing to under its anchor.
 func (sc *Scene) figures(s *Stance, i int, out *Lost) {
 	h, t := &s.Holds[i], &sc.Tools[i]
-	strand := sc.rig.Strands[h.Line]
 	top, x := sc.hangs(h)
-	length := max(0.3, (top - h.At).M())
-	elongation, _, _ := strand.Rope(top.M(), h.At.M())
+	length, elongation := max(0.3, (top-h.At).M()), quantity.Percent(lanyardPct)
+	if sc.Lines[h.Line].Role != Structure {
+		elongation, _, _ = sc.rig.Strands[h.Line].Rope(top.M(), h.At.M())
+	}
 	in := mechanics.FallIn{MassKg: sc.MassKg, LanyardM: t.taut().M(), DeviceAboveM: (h.At - s.At).M(), RopeLengthM: length, ElongationPct: elongation}
 	if t.Class == gear.BackupDevice && t.Model.Backup != nil {
 		b := t.Model.Backup
@@ -115,6 +120,9 @@ func (sc *Scene) hangs(h *Hold) (top, x Cm) {
 	l := &sc.Lines[h.Line]
 	top, x = l.Top, l.X
 	span := int(h.Span)
+	if l.Role == Structure {
+		return l.Marks[span-1].At, l.Marks[span-1].X
+	}
 	if h.Clip == IntoMark && l.Marks[span-1].Kind != rig.RebelayMark {
 		span--
 	}
@@ -127,6 +135,17 @@ func (sc *Scene) hangs(h *Hold) (top, x Cm) {
 		}
 	}
 	return top, x
+}
+
+// Peaks is moves.peak: a failure of one thing that is held, with more force than the
+// policy allows.
+func (sc *Scene) Peaks(list []Lost) []Violation {
+	for _, l := range list {
+		if l.Held && sc.CeilingKN > 0 && l.PeakKN > sc.CeilingKN {
+			return sc.look("moves.peak", "if %s goes, %s holds with a peak of %v; the ceiling is %v", l.Words, l.By, l.PeakKN, sc.CeilingKN)
+		}
+	}
+	return nil
 }
 
 // Worst is the headline of a fail-one table.

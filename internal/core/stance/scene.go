@@ -8,11 +8,13 @@ package stance
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
 )
 
 // Cm is a height or a length in whole centimetres: moves are told apart no finer,
@@ -36,6 +38,7 @@ const (
 	Sternal   Cm = 35  // above the ventral point
 	ReachUp   Cm = 100 // of an arm, above the ventral point
 	ReachDown Cm = 45
+	ReachOut  Cm = 70 // of an arm, sideways from the ventral point
 	SmallLift Cm = 10 // just enough to take the weight off
 	StandUp   Cm = 40 // gained by standing up in a foot loop
 	OnGround  Cm = 95 // of the ventral point of who stands
@@ -49,7 +52,12 @@ const (
 	Settle    Cm = 15 // policy default: settle beyond knot and devices
 )
 
-// Line is a strand as moves see it.
+// sidePushN is what a body holds itself aside with for long, by hand or foot against
+// the structure: on a rope of a length L that is sidePushN/weight × L aside.
+const sidePushN = 80
+
+// Line is a strand as moves see it, or the structure with the slings on it: those
+// are its marks, and nothing rides on it.
 type Line struct {
 	ID, Name string
 	Role     rig.Role
@@ -59,7 +67,15 @@ type Line struct {
 	Anchors []string
 	X       Cm
 	Marks   []Mark
+	// End is the height of its lower end.
+	End Cm
 }
+
+// Structure is the role of the line of slings, and its id.
+const Structure = "structure"
+
+// SlingMark is a sling on the structure to clip into.
+const SlingMark rig.MarkKind = "sling"
 
 // Mark is what a device cannot slide over, from the top down.
 type Mark struct {
@@ -70,11 +86,24 @@ type Mark struct {
 	UpTo, DownTo Cm
 	// Clip says that a lanyard can go in.
 	Clip bool
-	// Anchor is of a re-belay.
+	// Anchor is of a re-belay, a deviation or a sling, X where it is sideways.
 	Anchor string
+	X      Cm
 	Loop   Cm
-	// Damage that no knot covers holds nothing that hangs below it.
-	Open bool
+	// Damage that no knot covers holds nothing that hangs below it. Damage is its
+	// number among the damage of the scene, Sheath says that only the sheath is hurt.
+	Open   bool
+	Damage int8
+	Sheath bool
+}
+
+// side is somewhere to hang: the strands of a set between two re-belays, or a sling.
+type side struct {
+	// id is its number among the sides of the scene.
+	id           int8
+	set, section int
+	// x is where a body hangs there, top the height of what it hangs from.
+	x, top Cm
 }
 
 // Tool is something that can be made a hold, with what belongs to it.
@@ -91,6 +120,9 @@ type Tool struct {
 	Connectors int
 	// Stands says that there is a foot loop on it.
 	Stands bool
+	// Shared is of a hand ascender: the lanyard that keeps it, where that is a clip-in
+	// lanyard too; NoTool for its own.
+	Shared int
 }
 
 // MaxTools bounds what a body may work with at once.
@@ -105,42 +137,38 @@ type Scene struct {
 	// MassKg is of the body with everything.
 	MassKg  quantity.Kilograms
 	Name    string
-	Schools Schools
+	Schools school.Schools
 	Ground  Cm
+
+	// CeilingKN is the force that nobody is to be caught with.
+	CeilingKN quantity.Kilonewtons
+	// Up and Out are how far the arm reaches from the ventral point.
+	Up, Out Cm
 
 	rig   *rig.Rig
 	quiet bool
+	// fewer, third and hands are schools that a search asks about often.
+	fewer, third, near bool
+	sides              [][]side
+	// sideX and sideSet are of the sides by number.
+	sideX   []Cm
+	sideSet []int
 	// names are the points by number, spans what each span needs.
 	names []Point
 	spans [][]spanPoints
 }
 
-// Schools are the ways of practitioners that a plan follows.
-type Schools struct {
-	// KnotCover is how a knot on the backup is passed.
-	KnotCover KnotCover `json:"knot_cover,omitempty" enum:"any,second-device,loop,eye" doc:"how a knot on the backup is passed; left out: any way"`
-	// HandPoint counts a hand ascender as a third hold.
-	HandPoint bool `json:"hand_point,omitempty"`
-}
-
-// KnotCover is how a knot on the backup is passed.
-type KnotCover string
-
-const (
-	AnyCover     KnotCover = "any"
-	SecondDevice KnotCover = "second-device"
-	TempLoop     KnotCover = "loop"
-	ClipInEye    KnotCover = "eye"
-)
-
 // NewScene makes the scene of a person on a drop.
-func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s Schools) (*Scene, error) {
-	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s, Ground: OnGround, rig: r}
-	if sc.Schools.KnotCover == "" {
-		sc.Schools.KnotCover = AnyCover
-	}
+func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school.Schools) (*Scene, error) {
+	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s.With(school.Shipped()), Ground: OnGround, rig: r}
+	sc.Up, sc.Out = cmp.Or(ToCm(p.ReachUpM), ReachUp), cmp.Or(ToCm(p.ReachOutM), ReachOut)
+	sc.fewer, sc.third, sc.near = sc.Schools.Sides == "fewer", sc.Schools.HandPoint == "third", sc.Schools.BrakeHand == "near"
 	for _, strand := range r.Strands {
 		sc.Lines = append(sc.Lines, lineOf(strand))
+	}
+	sc.addStructure()
+	if err := sc.numberDamage(); err != nil {
+		return nil, err
 	}
 	sc.addTools(p, connector)
 	if len(sc.Tools) > MaxTools {
@@ -151,6 +179,9 @@ func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s School
 
 func lineOf(s *rig.StrandView) Line {
 	l := Line{ID: s.ID, Name: s.Name, Role: s.Role, Set: s.Set, Top: ToCm(s.TopM()), Anchors: s.Strand.Anchors, X: ToCm(s.Anchors[0].XM)}
+	if s.Length != nil {
+		l.End = max(0, ToCm(s.Length.EndM))
+	}
 	covered := map[string]bool{}
 	for _, m := range s.Marks {
 		covered[m.Isolates] = true
@@ -161,13 +192,11 @@ func lineOf(s *rig.StrandView) Line {
 		switch m.Kind {
 		case rig.RebelayMark:
 			mark.Clip = true
-			// The upper strand hangs past the anchor in its slack loop.
-			mark.DownTo = at - mark.Loop/2
 		case rig.DamageMark:
 			if covered[m.ID] {
 				continue
 			}
-			mark.Open = true
+			mark.Open, mark.Sheath = true, m.SheathOnly
 		case rig.DeviationMark:
 			// Its connector is put beyond the body by hand; its sling gives it room.
 			mark.Clip = true
@@ -236,10 +265,33 @@ func (sc *Scene) addTools(p *rig.PersonView, connector quantity.Metres) {
 		}
 		sc.Tools = append(sc.Tools, t)
 	}
+	sc.addFeet(feet)
+}
+
+// addFeet gives foot loops to hand ascenders, then to lanyards, the longest first;
+// and hand ascenders their lanyards.
+func (sc *Scene) addFeet(feet int) {
+	var lanyards []int
 	for i := range sc.Tools {
-		if t := &sc.Tools[i]; t.Class == gear.HandAscender && feet > 0 {
+		t := &sc.Tools[i]
+		if t.Class == gear.HandAscender && feet > 0 {
 			t.Stands = true
 			feet--
+		}
+		if t.Class == gear.Lanyard {
+			lanyards = append(lanyards, i)
+		}
+	}
+	slices.SortStableFunc(lanyards, func(a, b int) int { return cmp.Compare(sc.Tools[b].Length, sc.Tools[a].Length) })
+	for n, i := range lanyards {
+		sc.Tools[i].Stands = n < feet
+	}
+	for i := range sc.Tools {
+		if t := &sc.Tools[i]; t.Class == gear.HandAscender {
+			t.Length = sc.Up
+			if sc.Schools.HandLanyard == "shared" && len(lanyards) > 0 {
+				t.Shared, t.Length = lanyards[0], min(sc.Up, sc.Tools[lanyards[0]].Length)
+			}
 		}
 	}
 }
@@ -250,11 +302,163 @@ func allowed(b, link *gear.Model) bool {
 }
 
 func toolOf(p *rig.Piece) Tool {
-	t := Tool{Item: p.Item.ID, Label: p.Item.Label, Class: p.Model.Class, Model: p.Model, Connectors: 1}
+	t := Tool{Item: p.Item.ID, Label: p.Item.Label, Class: p.Model.Class, Model: p.Model, Connectors: 1, Shared: NoTool}
 	if t.Class == gear.ChestAscender {
 		t.Connectors = 0
 	}
 	return t
+}
+
+// addStructure gathers the slings that are anchored to the structure.
+func (sc *Scene) addStructure() {
+	l := Line{ID: Structure, Name: Structure, Role: Structure}
+	for _, a := range sc.rig.Anchors {
+		if at := ToCm(a.HeightM); a.Sling {
+			l.Marks = append(l.Marks, Mark{ID: a.ID, Name: a.Name, Kind: SlingMark, At: at, UpTo: at, DownTo: at, Clip: true, Anchor: a.ID, X: ToCm(a.XM)})
+		}
+	}
+	slices.SortStableFunc(l.Marks, func(a, b Mark) int { return cmp.Compare(a.X, b.X) })
+	if len(l.Marks) > 0 {
+		sc.Lines = append(sc.Lines, l)
+	}
+}
+
+// numberDamage numbers what is hurt, as a stance notes it.
+func (sc *Scene) numberDamage() error {
+	n := 0
+	for i := range sc.Lines {
+		for j := range sc.Lines[i].Marks {
+			m := &sc.Lines[i].Marks[j]
+			for _, a := range sc.rig.Anchors {
+				if a.ID == m.Anchor {
+					m.X = ToCm(a.XM)
+				}
+			}
+			if m.Open {
+				m.Damage = int8(n)
+				n++
+			}
+		}
+	}
+	if n > 32 {
+		return fmt.Errorf("%d places are damaged; at most 32 are planned with", n)
+	}
+	sc.hang()
+	return nil
+}
+
+// Damage names the damage marks of a set of bits, as strand/mark.
+func (sc *Scene) Damage(bits uint32) []string {
+	var list []string
+	for i := range sc.Lines {
+		for _, m := range sc.Lines[i].Marks {
+			if m.Open && bits&(1<<m.Damage) != 0 {
+				list = append(list, sc.Lines[i].ID+"/"+m.ID)
+			}
+		}
+	}
+	return list
+}
+
+// DamageBits is Damage the other way; unknown is an id that is none.
+func (sc *Scene) DamageBits(ids []string) (bits uint32, unknown string) {
+	for _, id := range ids {
+		known := false
+		for i := range sc.Lines {
+			for _, m := range sc.Lines[i].Marks {
+				if m.Open && sc.Lines[i].ID+"/"+m.ID == id {
+					bits, known = bits|1<<m.Damage, true
+				}
+			}
+		}
+		if !known {
+			return 0, id
+		}
+	}
+	return bits, ""
+}
+
+// hang says for every span where a body hangs that is on it: under the middle of the
+// anchors of the set's strands there.
+func (sc *Scene) hang() {
+	type where struct{ set, section int }
+	sum, count, ids := map[where]Cm{}, map[where]Cm{}, map[where]int8{}
+	sc.sides = make([][]side, len(sc.Lines))
+	for i := range sc.Lines {
+		l := &sc.Lines[i]
+		last := -1
+		for n := range len(l.Marks) + 1 {
+			sd := side{set: l.Set, x: l.X, top: l.Top}
+			if l.Role == Structure {
+				sd.section = n
+				if n > 0 {
+					sd.x, sd.top = l.Marks[n-1].X, l.Marks[n-1].At
+				}
+			}
+			if m := l.section(n); m != nil {
+				sd.x, sd.top = m.X, m.At
+				for _, o := range l.Marks[:n] {
+					if o.Kind == rig.RebelayMark {
+						sd.section++
+					}
+				}
+			}
+			w := where{sd.set, sd.section}
+			if sd.section != last {
+				sum[w], count[w], last = sum[w]+sd.x, count[w]+1, sd.section
+			}
+			if _, known := ids[w]; !known {
+				ids[w] = int8(len(ids))
+			}
+			sd.id = ids[w]
+			sc.sides[i] = append(sc.sides[i], sd)
+		}
+	}
+	sc.sideX, sc.sideSet = make([]Cm, len(ids)), make([]int, len(ids))
+	for i := range sc.sides {
+		for n := range sc.sides[i] {
+			sd := &sc.sides[i][n]
+			w := where{sd.set, sd.section}
+			sd.x = sum[w] / count[w]
+			sc.sideX[sd.id], sc.sideSet[sd.id] = sd.x, sd.set
+		}
+		for n := range sc.Lines[i].Marks {
+			if m := &sc.Lines[i].Marks[n]; m.Kind == rig.RebelayMark {
+				m.DownTo = sc.loopEnd(i, n)
+			}
+		}
+	}
+}
+
+// looped is the rope between what a span hangs from and the re-belay that ends it.
+func (sc *Scene) looped(line, span int) Cm {
+	up, m := &sc.sides[line][span], &sc.Lines[line].Marks[span]
+	return hypot(up.x-sc.sides[line][span+1].x, up.top-m.At) + m.Loop
+}
+
+func hypot(a, b Cm) Cm { return Cm(math.Round(math.Hypot(float64(a), float64(b)))) }
+
+// loopEnd is how low a device comes above a re-belay: until the loop below it is
+// taut. At a wide one that is well above its anchor where the loop is short.
+func (sc *Scene) loopEnd(line, span int) Cm {
+	up, m := &sc.sides[line][span], &sc.Lines[line].Marks[span]
+	rope, aside := sc.looped(line, span), up.x-sc.sides[line][span+1].x
+	at := m.At - m.Loop
+	for up.top-at+hypot(aside, at-m.At) > rope {
+		at++
+	}
+	return at
+}
+
+// lowest is how low a device comes on a span whose strand is drawn to a body at a
+// height: to the mark below, or as far as the loop of a wide re-belay gives rope.
+func (sc *Scene) lowest(s *Stance, line, span int, at Cm) Cm {
+	low, _ := sc.Lines[line].span(span)
+	if s.X == sc.sides[line][span].x || span == len(sc.Lines[line].Marks) || sc.Lines[line].Marks[span].Kind != rig.RebelayMark {
+		return low
+	}
+	m := &sc.Lines[line].Marks[span]
+	return sc.sides[line][span].top - sc.looped(line, span) + hypot(s.X-sc.sides[line][span+1].x, at-m.At)
 }
 
 // Tool gives the index of an item, -1 where the body has no such tool.
@@ -272,7 +476,7 @@ func (t *Tool) taut() Cm {
 	switch t.Class {
 	case gear.BackupDevice:
 		return t.Length + Sternal
-	case gear.Lanyard:
+	case gear.Lanyard, gear.HandAscender:
 		return t.Length
 	}
 	return DeviceLen
@@ -305,14 +509,21 @@ func (l *Line) section(n int) *Mark {
 }
 
 // sound reports whether nothing between a span and its anchor is damaged.
-func (l *Line) sound(n int) bool {
+func (sc *Scene) sound(s *Stance, line, n int) bool {
+	l := &sc.Lines[line]
 	for i := n - 1; i >= 0 && l.Marks[i].Kind != rig.RebelayMark; i-- {
-		if l.Marks[i].Open {
+		if l.Marks[i].open(s) {
 			return false
 		}
 	}
 	return true
 }
+
+// open reports damage that no knot covers yet.
+func (m *Mark) open(s *Stance) bool { return m.Open && s.Isolated&(1<<m.Damage) == 0 }
+
+// clips reports whether a lanyard can go in.
+func (m *Mark) clips(s *Stance) bool { return m.Clip || m.Open && s.Eyed&(1<<m.Damage) != 0 }
 
 // With gives the scene with more tools in the kit, each with the connectors it
 // needs; nil where that is more than is planned with.
@@ -322,6 +533,11 @@ func (sc *Scene) With(more []Tool) *Scene {
 	}
 	with := *sc
 	with.Tools = append(slices.Clone(sc.Tools), more...)
+	for i := range with.Tools {
+		if t := &with.Tools[i]; t.Class == gear.HandAscender && t.Length == 0 {
+			t.Length = sc.Up
+		}
+	}
 	for _, t := range more {
 		with.Connectors += t.Connectors
 	}

@@ -22,6 +22,8 @@ type Hold struct {
 	Locked     bool
 	Proved     bool
 	Parked     bool
+	// Tied: a parked descender that is tied off too.
+	Tied bool
 }
 
 // ClipKind is what a lanyard is clipped into.
@@ -58,8 +60,16 @@ type Stance struct {
 	Bears int8
 	// Standing: the weight is in the foot loop.
 	Standing bool
-	Holds    [MaxTools]Hold
-	Loop     Loop
+	// Worked: what the body came for is done.
+	Worked bool
+	// X is where it hangs sideways, Side the side it sat on last.
+	X    Cm
+	Side int8
+	// Isolated is the damage that a knot takes out of the line by now, Eyed that of
+	// which the knot leaves an eye: a bit for each.
+	Isolated, Eyed uint32
+	Holds          [MaxTools]Hold
+	Loop           Loop
 }
 
 // Violation is a rule that a stance or a step breaks.
@@ -78,6 +88,14 @@ func (sc *Scene) broken(rule, format string, args ...any) []Violation {
 	return []Violation{{rule, fmt.Sprintf(format, args...), finding.Stop}}
 }
 
+// look is what is shown and does not stop.
+func (sc *Scene) look(rule, format string, args ...any) []Violation {
+	if sc.quiet {
+		return someLook
+	}
+	return []Violation{{rule, fmt.Sprintf(format, args...), finding.Look}}
+}
+
 // no says why something cannot be done; a search does not ask.
 func (sc *Scene) no(format string, args ...any) error {
 	if sc.quiet {
@@ -87,6 +105,7 @@ func (sc *Scene) no(format string, args ...any) error {
 }
 
 var (
+	someLook  = []Violation{{Severity: finding.Look}}
 	someStop  = []Violation{{Severity: finding.Stop}}
 	errCannot = errors.New("cannot be done")
 )
@@ -98,29 +117,53 @@ func (sc *Scene) Quiet() *Scene {
 	return &q
 }
 
-// counts reports whether a hold is one of the two that the rule asks for.
+// counts reports whether a hold is one of the two that the rule asks for. A hand
+// ascender never is.
 func (sc *Scene) counts(s *Stance, i int) bool {
 	h, t := &s.Holds[i], &sc.Tools[i]
 	switch {
 	case !h.There || !h.Locked || !h.Proved:
 		return false
-	case t.Class == gear.HandAscender && !sc.Schools.HandPoint:
+	case t.Class == gear.HandAscender:
 		return false
 	case t.Class == gear.Descender && !h.Parked && int(s.Bears) != i:
 		// In hold it counts while it bears, with the hand on the control strand.
 		return false
 	}
-	l := &sc.Lines[h.Line]
+	return sc.bearable(s, h) && !sc.leftBehind(s, h)
+}
+
+// leftBehind reports a hold that is more than an arm's reach aside of who hangs in a
+// sling: along the structure two slings hold, not a rope that one would swing onto.
+func (sc *Scene) leftBehind(s *Stance, h *Hold) bool {
+	if s.Grounded || s.Bears < 0 || sc.Lines[s.Holds[s.Bears].Line].Role != Structure {
+		return false
+	}
+	aside := sc.sideOf(h).x - s.X
+	return max(aside, -aside) > sc.Out
+}
+
+// bearable reports whether nothing is wrong with what a hold is on.
+func (sc *Scene) bearable(s *Stance, h *Hold) bool {
+	span := int(h.Span)
 	if h.Clip == IntoMark {
-		switch l.Marks[h.Span-1].Kind {
-		case rig.RebelayMark:
+		switch m := &sc.Lines[h.Line].Marks[span-1]; m.Kind {
+		case rig.RebelayMark, SlingMark:
 			return true
 		case rig.DeviationMark:
 			// Its anchor is a restraint, never a hold.
 			return false
+		default:
+			span--
 		}
 	}
-	return l.sound(int(h.Span))
+	return sc.sound(s, int(h.Line), span)
+}
+
+// third reports whether a hand ascender catches, by the school that lets it.
+func (sc *Scene) thirdHold(s *Stance, i int) bool {
+	h := &s.Holds[i]
+	return sc.third && sc.Tools[i].Class == gear.HandAscender && h.There && h.Locked && h.Proved && sc.bearable(s, h)
 }
 
 // Point is a single thing that can fail: a tool with its connectors, a strand, or
@@ -148,7 +191,7 @@ func (sc *Scene) way(s *Stance, i int) points {
 	h := &s.Holds[i]
 	span := int(h.Span)
 	if h.Clip == IntoMark {
-		if sc.Lines[h.Line].Marks[span-1].Kind == rig.RebelayMark {
+		if sc.Lines[h.Line].fixed(h) {
 			return 1<<i | sc.spans[h.Line][span].anchor
 		}
 		span--
@@ -177,6 +220,14 @@ func (sc *Scene) number() error {
 	sc.spans = make([][]spanPoints, len(sc.Lines))
 	for l := range sc.Lines {
 		line := &sc.Lines[l]
+		if line.Role == Structure {
+			sc.spans[l] = append(sc.spans[l], spanPoints{})
+			for _, m := range line.Marks {
+				anchor := bit(Point{OfAnchor, m.Anchor})
+				sc.spans[l] = append(sc.spans[l], spanPoints{anchor, anchor})
+			}
+			continue
+		}
 		strand := bit(Point{OfStrand, line.ID})
 		for n := range len(line.Marks) + 1 {
 			var anchor points
@@ -194,11 +245,11 @@ func (sc *Scene) number() error {
 	return nil
 }
 
-// holding gives the counting holds that are left when a point fails.
+// holding gives the holds that are left when a point fails.
 func (sc *Scene) holding(s *Stance, lost points) []int {
 	var left []int
 	for i := range sc.Tools {
-		if sc.counts(s, i) && sc.way(s, i)&lost == 0 {
+		if (sc.counts(s, i) || sc.thirdHold(s, i)) && sc.way(s, i)&lost == 0 {
 			left = append(left, i)
 		}
 	}
@@ -206,12 +257,16 @@ func (sc *Scene) holding(s *Stance, lost points) []int {
 }
 
 // Check applies every rule on a stance: the two-line rule first.
-func (sc *Scene) Check(s *Stance) []Violation {
+func (sc *Scene) Check(s *Stance) []Violation { return sc.check(s, nil) }
+
+// check is Check of a stance that another came before: what was in breach then may
+// still be.
+func (sc *Scene) check(s, before *Stance) []Violation {
 	if s.Grounded {
 		return nil
 	}
 	var found []Violation
-	found = append(found, sc.pointsTwo(s)...)
+	found = append(found, sc.pointsTwo(s, before)...)
 	for i := range sc.Tools {
 		if !s.Holds[i].There {
 			continue
@@ -237,6 +292,10 @@ func (sc *Scene) controlStrand(s *Stance, i int) []Violation {
 		if c := sc.Tools[j].Class; !o.There || o.Clip != NoClip || o.Line != d.Line || c != gear.ChestAscender && c != gear.HandAscender {
 			continue
 		}
+		if sc.sideOf(o).id != sc.sideOf(d).id {
+			// Beyond a re-belay it hangs from another anchor.
+			continue
+		}
 		if o.Span > d.Span || o.Span == d.Span && o.At < d.At {
 			return sc.broken("device.foul", "%s is below %s, on its control strand", sc.Tools[j].Label, sc.Tools[i].Label)
 		}
@@ -245,22 +304,50 @@ func (sc *Scene) controlStrand(s *Stance, i int) []Violation {
 }
 
 // pointsTwo is points.two: no single anchor, strand or hold lies on every way from
-// the body to the anchors.
-func (sc *Scene) pointsTwo(s *Stance) []Violation {
-	common, n := ^points(0), 0
+// the body to the anchors. From a stance that is in breach already a step may lead to
+// one that is no worse: nothing lets go there that did not before.
+func (sc *Scene) pointsTwo(s, before *Stance) []Violation {
+	common := sc.common(s)
+	if common == 0 {
+		return nil
+	}
+	words := "nothing holds " + sc.Name
+	if common != ^points(0) {
+		if sc.quiet {
+			words = ""
+		} else {
+			words = fmt.Sprintf("if %s goes, nothing holds %s", sc.pointWords(sc.names[bits.TrailingZeros64(uint64(common))]), sc.Name)
+		}
+	}
+	if before != nil && !before.Grounded && common&^sc.common(before) == 0 {
+		return sc.look("points.two", "in breach from before, and no worse: %s", words)
+	}
+	return sc.broken("points.two", "%s", words)
+}
+
+// common are the points that lie on every way; all of them where nothing holds.
+func (sc *Scene) common(s *Stance) points {
+	common := ^points(0)
 	for i := range sc.Tools {
 		if sc.counts(s, i) {
-			n++
 			common &= sc.way(s, i)
 		}
 	}
-	switch {
-	case n == 0:
-		return sc.broken("points.two", "nothing holds %s", sc.Name)
-	case common != 0:
-		return sc.broken("points.two", "if %s goes, nothing holds %s", sc.pointWords(sc.names[bits.TrailingZeros64(uint64(common))]), sc.Name)
+	return common
+}
+
+// InBreach reports whether one failure lets the body go.
+func (sc *Scene) InBreach(s *Stance) bool { return !s.Grounded && sc.common(s) != 0 }
+
+// Held counts the holds of the two-line rule.
+func (sc *Scene) Held(s *Stance) int {
+	n := 0
+	for i := range sc.Tools {
+		if sc.counts(s, i) {
+			n++
+		}
 	}
-	return nil
+	return n
 }
 
 func (sc *Scene) pointWords(p Point) string {
@@ -293,7 +380,7 @@ func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 		return nil
 	}
 	sternal := s.At + Sternal
-	low := sternal
+	low, height := sternal, sc.drawn(s, sc.sideOf(h), h.At)
 	for j := range sc.Tools {
 		o := &s.Holds[j]
 		// What is on another set of strands, or below the body's own mark, is being
@@ -303,14 +390,14 @@ func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 		}
 	}
 	switch {
-	case h.At-sternal > t.Length:
-		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (h.At - sternal).M(), t.Length.M())
-	case h.At >= low:
+	case sc.tightAt(s, i) > s.At:
+		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (height - sternal).M(), t.Length.M())
+	case height >= low:
 		return nil
-	case h.At >= sternal-KnotLen-Snug && sc.underMark(h):
-		return []Violation{{"device.height", fmt.Sprintf("%s is %v below its attachment, hard under its knot", t.Label, (low - h.At).M()), finding.Look}}
+	case height >= sternal-KnotLen-Snug && sc.underMark(h):
+		return sc.look("device.height", "%s is %v below its attachment, hard under its knot", t.Label, (low - height).M())
 	}
-	return sc.broken("device.height", "%s is %v below where it must be", t.Label, (low - h.At).M())
+	return sc.broken("device.height", "%s is %v below where it must be", t.Label, (low - height).M())
 }
 
 // underMark reports whether a device is as high on its span as it goes.
@@ -323,10 +410,10 @@ func (sc *Scene) underMark(h *Hold) bool {
 // keeps it slack, once the body has sat down.
 func (sc *Scene) handReach(s *Stance, i int) []Violation {
 	h := &s.Holds[i]
-	if s.Standing || h.At <= s.At+ReachUp {
+	if s.Standing || sc.tightAt(s, i) <= s.At {
 		return nil
 	}
-	return sc.broken("moves.reach", "%s is %v above and out of reach", sc.Tools[i].Label, (h.At - s.At).M())
+	return sc.broken("moves.reach", "%s is %v above: out of reach, and its lanyard comes tight", sc.Tools[i].Label, (h.At - s.At).M())
 }
 
 // Loose is connector.gate and service.function-check: whatever is put on is locked
@@ -357,7 +444,7 @@ func (sc *Scene) Drop(s *Stance) Cm {
 		if i == int(s.Bears) || !sc.counts(s, i) {
 			continue
 		}
-		if d := max(0, s.At-(s.Holds[i].At-sc.Tools[i].taut())); !found || d < first {
+		if d := max(0, s.At-sc.tightAt(s, i)); !found || d < first {
 			first, found = d, true
 		}
 	}

@@ -609,6 +609,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where practitioners differ over moves */
+        get: operations["schools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -726,7 +743,8 @@ export interface components {
             /** Format: double */
             at_m?: number;
             /** @enum {string} */
-            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land" | "pass";
+            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land" | "pass" | "tie-off" | "untie-off" | "work" | "isolate";
+            eye?: boolean;
             /** @enum {string} */
             into?: "mark" | "loop";
             item?: string;
@@ -755,6 +773,8 @@ export interface components {
             id: string;
             legs: components["schemas"]["Leg"][];
             name: string;
+            /** @description a sling hangs here to clip into, for travel along the structure */
+            sling?: boolean;
             /**
              * Format: double
              * @description sideways from the middle of the drop, right is positive seen from the front
@@ -2404,6 +2424,8 @@ export interface components {
              */
             loop_m?: number;
             name?: string;
+            /** @description of damage: seen all round, the core untouched */
+            sheath_only?: boolean;
         };
         Member: {
             familiar?: components["schemas"]["Familiarity"][];
@@ -2496,7 +2518,12 @@ export interface components {
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
-        MoveBody: {
+        MoveAnswer: {
+            addition?: string[];
+            impossible?: string;
+            plan?: components["schemas"]["MovePlan"];
+        };
+        MoveAsked: {
             drop: components["schemas"]["Document"];
             /**
              * Format: double
@@ -2506,21 +2533,27 @@ export interface components {
             move: string;
             /** @description left out: the first */
             person?: string;
+            /** @description what is left out is the policy's */
             schools?: components["schemas"]["Schools"];
+            /**
+             * Format: int64
+             * @description that the person is on; left out: the first
+             */
+            set?: number;
             /**
              * Format: double
              * @description left out: just beyond what is in the way
              */
             to_m?: number;
+            /**
+             * Format: int64
+             * @description of a transfer; left out: the nearest other one
+             */
+            to_set?: number;
         };
         MoveLine: {
             does: string;
             name: string;
-        };
-        MoveOutBody: {
-            addition?: string[];
-            impossible?: string;
-            plan?: components["schemas"]["MovePlan"];
         };
         MovePlan: {
             /** Format: int64 */
@@ -2531,6 +2564,7 @@ export interface components {
              */
             handled: number;
             move: string;
+            note?: string;
             person: string;
             schools: components["schemas"]["Schools"];
             /** Format: double */
@@ -2553,6 +2587,8 @@ export interface components {
             after: components["schemas"]["ShownStance"];
             /** @description rules that this step or the stance after it breaks */
             broken?: components["schemas"]["Violation"][];
+            /** @description said before it, and answered */
+            call?: string;
             /** @description what happens if one thing fails now, worst first */
             fail_one: components["schemas"]["Lost"][];
             reason?: string;
@@ -2660,6 +2696,16 @@ export interface components {
             /** @description moves on this person's plan */
             moves?: ("leave-ground" | "ascend" | "ascend-to-descend" | "descend-to-ascend" | "descend" | "pass-knots-up" | "pass-knots-down" | "isolate-damage" | "transfer" | "rebelay-up" | "rebelay-down" | "deviation-up" | "deviation-down" | "aid" | "short-work" | "pick-off" | "evacuate")[];
             name: string;
+            /**
+             * Format: double
+             * @description to the closed hand of an arm held out sideways; left out: 0.7 m
+             */
+            reach_out_m?: number;
+            /**
+             * Format: double
+             * @description to the closed hand of an arm held up; left out: 1.0 m
+             */
+            reach_up_m?: number;
         };
         Place: {
             hold?: string;
@@ -2788,6 +2834,8 @@ export interface components {
              */
             reserve_m?: number;
             role_standards?: components["schemas"]["RoleStandard"][];
+            /** @description where practitioners differ over moves; an answer left out is the shipped one */
+            schools?: components["schemas"]["Schools"];
             /**
              * Format: double
              * @description stretch at rest above which a re-belay is wanted
@@ -2890,6 +2938,14 @@ export interface components {
             /** @enum {string} */
             event: "shock-load" | "dropped" | "heat" | "chemical" | "edge" | "failed-check" | "recall";
         };
+        Question: {
+            /** @description the first is the shipped one */
+            answers: components["schemas"]["Way"][];
+            asks: string;
+            moves: string[];
+            /** @description as in the schools of a plan */
+            name: string;
+        };
         Raise: {
             rule: string;
             /** @enum {string} */
@@ -2980,15 +3036,16 @@ export interface components {
             path: string[];
             rope: string;
         };
-        ReplayBody: {
-            drop: components["schemas"]["Document"];
-            list: components["schemas"]["StepList"];
-            schools?: components["schemas"]["Schools"];
-        };
-        ReplayOutBody: {
+        ReplayAnswer: {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
             walked: components["schemas"]["MovePlan"];
+        };
+        ReplayAsked: {
+            drop: components["schemas"]["Document"];
+            list: components["schemas"]["StepList"];
+            /** @description what is left out is the policy's */
+            schools?: components["schemas"]["Schools"];
         };
         Report: {
             /** @description with figures only */
@@ -3186,12 +3243,83 @@ export interface components {
             peak_kN: number;
         };
         Schools: {
-            hand_point?: boolean;
+            /**
+             * @description what one climbs on
+             * @enum {string}
+             */
+            ascent?: "chest" | "descender";
+            /**
+             * @description how the backup comes down
+             * @enum {string}
+             */
+            backup_down?: "one-for-one" | "towed";
+            /**
+             * @description kind that a site asks for
+             * @enum {string}
+             */
+            backup_kind?: "any" | "wheel" | "cam";
+            /**
+             * @description the hand on the control strand while a descender is in hold
+             * @enum {string}
+             */
+            brake_hand?: "always" | "near";
+            /**
+             * @description damage seen above while climbing
+             * @enum {string}
+             */
+            damage_above?: "sound" | "past";
+            /** @description written reason for going past damage */
+            damage_reason?: string;
+            /**
+             * @description the hand ascender's lanyard
+             * @enum {string}
+             */
+            hand_lanyard?: "own" | "shared";
+            /**
+             * @description whether a hand ascender on its lanyard counts as a third hold; never as one of the two
+             * @enum {string}
+             */
+            hand_point?: "third" | "never";
+            /**
+             * @description the knot that takes damage out of the line
+             * @enum {string}
+             */
+            isolating_knot?: "plain" | "eye";
             /**
              * @description how a knot on the backup is passed; left out: any way
              * @enum {string}
              */
             knot_cover?: "any" | "second-device" | "loop" | "eye";
+            /**
+             * @description which knot is passed first; left out: what keeps the shortest fall
+             * @enum {string}
+             */
+            knot_order?: "shortest-fall" | "main-first" | "backup-first";
+            /**
+             * @description what bears while the chest ascender goes past a knot above
+             * @enum {string}
+             */
+            knot_up?: "chest" | "descender";
+            /**
+             * @description a descender parked at work
+             * @enum {string}
+             */
+            parked?: "tied" | "lock";
+            /**
+             * @description holds while changing sides at a narrow re-belay or short transfer
+             * @enum {string}
+             */
+            sides?: "four" | "fewer";
+            /**
+             * @description when a descender that one climbs on is parked
+             * @enum {string}
+             */
+            stroke?: "every" | "hands";
+            /**
+             * @description backup on the strands changed over to
+             * @enum {string}
+             */
+            transfer_cover?: "device" | "loop";
         };
         SegmentOut: {
             /**
@@ -3325,17 +3453,33 @@ export interface components {
             working: components["schemas"]["Working"][];
         };
         ShownStance: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description height of the ventral point
+             */
             at_m: number;
             /** @description item that bears the weight; loop: the slack loop of a re-belay */
             bears?: string;
+            eyes?: string[];
             grounded?: boolean;
+            /**
+             * Format: int64
+             * @description told, not read
+             */
+            held?: number;
             holds: components["schemas"]["StanceHold"][];
+            isolated?: string[];
             /** Format: double */
             loop_at_m?: number;
             /** @description strand with a temporary loop */
             loop_on?: string;
             standing?: boolean;
+            worked?: boolean;
+            /**
+             * Format: double
+             * @description where the body hangs sideways
+             */
+            x_m?: number;
         };
         Sides: {
             /** @enum {string} */
@@ -3380,6 +3524,7 @@ export interface components {
             /** Format: int64 */
             span: number;
             strand: string;
+            tied?: boolean;
             unlocked?: boolean;
             unproved?: boolean;
         };
@@ -3387,6 +3532,7 @@ export interface components {
             move?: string;
             /** @description left out: the first */
             person?: string;
+            schools?: components["schemas"]["Schools"];
             start: components["schemas"]["ShownStance"];
             steps: components["schemas"]["Action"][];
             /** Format: double */
@@ -3678,6 +3824,12 @@ export interface components {
             /** @enum {string} */
             severity: "stop" | "look" | "note";
             why: string;
+        };
+        Way: {
+            /** @description what speaks for it */
+            for: string;
+            value: string;
+            words: string;
         };
         WearLimit: {
             deepens?: boolean;
@@ -7772,7 +7924,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MoveBody"];
+                "application/json": components["schemas"]["MoveAsked"];
             };
         };
         responses: {
@@ -7782,7 +7934,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MoveOutBody"];
+                    "application/json": components["schemas"]["MoveAnswer"];
                 };
             };
             /** @description Unauthorized */
@@ -7886,7 +8038,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReplayBody"];
+                "application/json": components["schemas"]["ReplayAsked"];
             };
         };
         responses: {
@@ -7896,7 +8048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReplayOutBody"];
+                    "application/json": components["schemas"]["ReplayAnswer"];
                 };
             };
             /** @description Unauthorized */
@@ -8921,6 +9073,116 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    schools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Question"][];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,120 @@
+package moves
+
+import (
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/stance"
+)
+
+// left is what a stance costs at the least to the goal. It must never be more than it
+// does, nor fall by more in one action than that action costs: then the first way that
+// is found is the cheapest.
+func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
+	c := g.handling(sc, s)
+	switch d := float64((g.to - s.At).M()); {
+	case g.way > 0 && d > 0:
+		c += climbMetre * d * 0.5
+	case g.way < 0 && d < 0:
+		c -= descendMetre * d * 0.5
+	}
+	if g.plain && !s.Grounded && (g.rest == onDescender || g.rest == onAscenders) {
+		on := g.countOn(sc, s)
+		// One more hold may cover the backup and be one of four.
+		c += g.weight(sc, s, &on) + max(g.cover(&on), g.four(sc, s, &on))
+	}
+	return c
+}
+
+// onNow is what a stance has, as far as the least cost needs it.
+type onNow struct {
+	// counting are holds that may count, fresh those that the goal still wants and that a
+	// tool can be that is not on.
+	counting, fresh int
+	stands, backups int
+	// stray is a backup device that is on where the goal does not want it; extra is
+	// anything on beside what the goal wants.
+	stray, extra bool
+	// bearers are tools of the class that bears in the goal.
+	bearers int
+}
+
+func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
+	var on onNow
+	classes := g.rest.classes()
+	var have, off [2]bool
+	for i := range sc.Tools {
+		t, h := &sc.Tools[i], &s.Holds[i]
+		if t.Class == gear.BackupDevice {
+			on.backups++
+		}
+		if t.Class == classes[0] {
+			on.bearers++
+		}
+		if !h.There {
+			off[0] = off[0] || t.Class == classes[0]
+			off[1] = off[1] || t.Class == gear.BackupDevice
+			continue
+		}
+		if t.Stands {
+			on.stands++
+		}
+		suits := g.suits(sc, h)
+		switch {
+		case t.Class == gear.HandAscender:
+			continue
+		case t.Class == gear.BackupDevice:
+			on.stray = on.stray || !suits
+			have[1] = have[1] || suits
+		case t.Class == classes[0]:
+			have[0] = have[0] || suits
+		default:
+			on.extra = true
+		}
+		on.counting++
+	}
+	for i := range have {
+		if !have[i] && off[i] {
+			on.fresh++
+		}
+	}
+	return on
+}
+
+// weight is what moving the weight is left at the least: by standing up and sitting
+// down, or, from a descender onto something else, by lowering.
+func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
+	if s.Standing {
+		return seconds[stance.Sit] * standingEffort
+	}
+	if s.Bears < 0 {
+		return 0
+	}
+	class := sc.Tools[s.Bears].Class
+	final := g.rest.classes()[0]
+	switch {
+	case class == final && g.suits(sc, &s.Holds[s.Bears]):
+		return 0
+	case class == gear.Descender && (final != gear.Descender || on.bearers > 1):
+		return seconds[stance.LowerOnto]
+	}
+	c := seconds[stance.Stand] + seconds[stance.Sit]*standingEffort
+	if final == gear.Descender && on.stands == 0 && !sc.Strops() {
+		c += seconds[stance.PutOn] + seconds[stance.TakeOff] + 2*handled
+	}
+	return c
+}
+
+// cover is what covers the only backup device while it is changed.
+func (g *goal) cover(on *onNow) float64 {
+	if on.backups != 1 || !on.stray || on.extra {
+		return 0
+	}
+	return seconds[stance.Clip] + seconds[stance.Unclip] + 2*handled
+}
+
+// four is what two holds on each side ask for where sides must be changed.
+func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
+	if s.Side == g.side || !sc.Four(s.Side, g.side) {
+		return 0
+	}
+	return float64(max(0, 4-on.counting-on.fresh)) * (seconds[stance.Clip] + seconds[stance.Unclip] + 2*handled)
+}

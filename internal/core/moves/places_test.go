@@ -1,0 +1,87 @@
+package moves_test
+
+import (
+	"fmt"
+	"slices"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// beside is a shaft with a second set of strands, some way aside.
+func beside(aside float64) *drop.Document {
+	d := carry(shaft(20, nil, nil), "+absorber-8")
+	for _, s := range d.Strands[:2:2] {
+		a := d.Anchors[0]
+		a.ID, a.Name, a.XM = s.ID+"-2-anchor", s.Name+" anchor of set 2", quantity.Metres(aside)
+		s.ID, s.Name, s.Set, s.Anchors, s.Ropes = s.ID+"-2", s.Name+" 2", 2, []string{a.ID}, []string{s.Ropes[0] + "-2"}
+		rope := *itemOf(d, d.Strands[0].Ropes[0])
+		rope.ID = s.Ropes[0]
+		d.Anchors, d.Strands, d.Items = append(d.Anchors, a), append(d.Strands, s), append(d.Items, rope)
+	}
+	return d
+}
+
+func itemOf(d *drop.Document, id string) *gear.Item {
+	i := slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == id })
+	return &d.Items[i]
+}
+
+// hurt is a shaft with damage on both strands, or on the main alone, and a second set
+// where one is wanted.
+func hurt(aside float64, main, backup rig.Mark) *drop.Document {
+	d := carry(shaft(20, nil, nil), "+absorber-8")
+	if aside > 0 {
+		d = beside(aside)
+	}
+	for i, m := range []rig.Mark{main, backup} {
+		if m.ID != "" {
+			d.Strands[i].Marks = []rig.Mark{m}
+		}
+	}
+	return d
+}
+
+func damage(at float64, sheath bool) rig.Mark {
+	return rig.Mark{ID: "hurt", Kind: rig.DamageMark, HeightM: quantity.Metres(at), SheathOnly: sheath}
+}
+
+// deviated is a shaft with a deviation of both strands.
+func deviated() *drop.Document {
+	d := shaft(22, nil, nil)
+	d.Anchors = append(d.Anchors, rig.Anchor{ID: "wall", Name: "deviation", XM: 1, HeightM: 18, Legs: []rig.Leg{{ID: "wall-bolt", YM: 0.2}}})
+	for i := range d.Strands {
+		d.Strands[i].Marks = []rig.Mark{{ID: "dev", Kind: rig.DeviationMark, Name: "deviation", HeightM: 18, Anchor: "wall"}}
+	}
+	return d
+}
+
+// twoKnots is a shaft with a knot in each strand, level, and a second backup.
+func twoKnots() *drop.Document {
+	return carry(shaft(20, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18, false)}), "+absorber-8")
+}
+
+// slung is a structure with slings, some way apart, between two sets of strands.
+func slung(apart float64, n int) *drop.Document {
+	d := carry(beside(apart*float64(n+1)), "+lanyard-13", "+foot-loop-3", "+foot-loop-1")
+	for i := range n {
+		d.Anchors = append(d.Anchors, rig.Anchor{
+			ID: fmt.Sprint("sling-", i), Name: fmt.Sprint("sling ", i+1), XM: quantity.Metres(apart * float64(i+1)), HeightM: 22, Sling: true,
+			Legs: []rig.Leg{{ID: fmt.Sprint("beam-", i), YM: 0.2}},
+		})
+	}
+	return d
+}
+
+// relayed is a shaft with a re-belay of both strands, some way aside.
+func relayed(aside, loop float64) *drop.Document {
+	d := carry(shaft(20, nil, nil), "+absorber-8")
+	for i := range d.Strands[:2] {
+		id := "side-" + d.Strands[i].ID
+		d.Anchors = append(d.Anchors, rig.Anchor{ID: id, Name: id, XM: quantity.Metres(aside), HeightM: 18, Legs: []rig.Leg{{ID: "bolt-" + id, YM: 0.2}}})
+		d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: "relay", Kind: rig.RebelayMark, HeightM: 18, Anchor: id, LoopM: quantity.Metres(loop)})
+	}
+	return d
+}

@@ -1,0 +1,227 @@
+package stance
+
+import (
+	"math"
+
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// far is a height that nothing reaches.
+const far Cm = 1 << 20
+
+func (l *Line) fixed(h *Hold) bool {
+	if h.Clip != IntoMark {
+		return false
+	}
+	k := l.Marks[h.Span-1].Kind
+	return k == rig.RebelayMark || k == SlingMark
+}
+
+// sideOf is the side that a hold hangs on.
+func (sc *Scene) sideOf(h *Hold) *side {
+	span := h.Span
+	if h.Clip == IntoMark && !sc.Lines[h.Line].fixed(h) {
+		// The eye of a knot hangs from what is above it.
+		span--
+	}
+	return &sc.sides[h.Line][span]
+}
+
+// below is how far straight below its anchor the end of a length of rope is that is
+// drawn aside; negative where it does not reach so far.
+func below(length, aside Cm) Cm {
+	if aside == 0 {
+		return length
+	}
+	l, a := float64(length), float64(aside)
+	if length < 0 || l*l < a*a {
+		return -far
+	}
+	return Cm(math.Floor(math.Sqrt(l*l - a*a)))
+}
+
+// Under is the lowest height of a body from which a lanyard of a length reaches a
+// fixed mark; far above where it is too far aside.
+func (sc *Scene) Under(s *Stance, m *Mark, length Cm) Cm { return m.At - below(length, s.X-m.X) }
+
+// tightAt is the height of the body at which a hold comes tight; above far where it
+// is tight wherever the body is.
+func (sc *Scene) tightAt(s *Stance, i int) Cm {
+	h := &s.Holds[i]
+	sd := sc.sideOf(h)
+	if s.Grounded || s.X == sd.x {
+		return h.At - sc.Tools[i].taut()
+	}
+	return sd.top - below(sd.top-h.At+sc.Tools[i].taut(), s.X-sd.x)
+}
+
+// drawn is the height that a point of a strand comes to when it is drawn across to
+// the body.
+func (sc *Scene) drawn(s *Stance, sd *side, at Cm) Cm {
+	if s.Grounded || s.X == sd.x {
+		return at
+	}
+	return sd.top - below(sd.top-at, s.X-sd.x)
+}
+
+// Along gives the point of a span that is at a height when the strand is drawn
+// across to the body: points of strands are named by where they hang.
+func (sc *Scene) Along(s *Stance, line, span int, height Cm) Cm {
+	sd := &sc.sides[line][span]
+	if s.Grounded || s.X == sd.x || height > sd.top {
+		return height
+	}
+	d, v := float64(s.X-sd.x), float64(sd.top-height)
+	return sd.top - Cm(math.Ceil(math.Sqrt(d*d+v*v)))
+}
+
+// reaches refuses what the hand does not get at: a point of a strand, or a fixed one.
+// A strand aside is reached by the arm, by holding oneself aside, or by the slack
+// loop that joins it to the one that one hangs on.
+func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
+	sd := &sc.sides[line][span]
+	height := at
+	if !fixed {
+		height = sc.drawn(s, sd, at)
+	}
+	if err := sc.inReach(s, height); err != nil || s.Grounded {
+		return err
+	}
+	aside := s.X - sd.x
+	if aside < 0 {
+		aside = -aside
+	}
+	if aside <= sc.Out || !fixed && (aside <= sc.Out+sc.sway(s) || sc.joined(s, line, sd)) {
+		return nil
+	}
+	return sc.no("%v aside is out of reach", aside.M())
+}
+
+// Reaches reports whether the hand gets at a point of a strand.
+func (sc *Scene) Reaches(s *Stance, line, span int, at Cm) bool {
+	return sc.reaches(s, line, span, at, false) == nil
+}
+
+// Aside is how far aside of the body a span hangs.
+func (sc *Scene) Aside(s *Stance, line, span int) Cm { return sc.sides[line][span].x - s.X }
+
+// On puts a body under a span, on the side that it is part of.
+func (s *Stance) On(sc *Scene, line, span int) {
+	s.X, s.Side = sc.sides[line][span].x, sc.sides[line][span].id
+}
+
+// X is where a body hangs sideways that is on a span.
+func (sc *Scene) X(line, span int) Cm { return sc.sides[line][span].x }
+
+// SideOf finds the side of what bears a body, or of a strand for who stands.
+func (sc *Scene) SideOf(s *Stance) int8 {
+	for i := range sc.Tools {
+		if s.Holds[i].There && (int(s.Bears) == i || s.Bears < 0) {
+			return sc.sideOf(&s.Holds[i]).id
+		}
+	}
+	return 0
+}
+
+// Sound reports whether what bears the body is on nothing that is hurt.
+func (sc *Scene) Sound(s *Stance) bool {
+	return s.Bears >= 0 && sc.bearable(s, &s.Holds[s.Bears])
+}
+
+// sway is how far a body holds itself aside on the rope it hangs on.
+func (sc *Scene) sway(s *Stance) Cm {
+	if s.Bears < 0 {
+		return 0
+	}
+	return Cm(float64(sc.sideOf(&s.Holds[s.Bears]).top-s.At) * sidePushN / (float64(quantity.Weight(sc.MassKg)) * 1000))
+}
+
+// joined reports whether the loop of a re-belay in reach leads to a side.
+func (sc *Scene) joined(s *Stance, line int, sd *side) bool {
+	if s.Bears < 0 || sc.sideOf(&s.Holds[s.Bears]).set != sd.set {
+		return false
+	}
+	for _, m := range sc.Lines[line].Marks {
+		if m.Kind == rig.RebelayMark && m.At <= s.At+sc.Up && m.DownTo >= s.At-ReachDown {
+			return true
+		}
+	}
+	return false
+}
+
+// crosses is moves.four and moves.swing: who changes to another side has two holds on
+// each, of which no one thing lets both go, and is lowered across or in reach of it.
+// Close by, a school may do with fewer; from a side that is hurt those on the other
+// are enough.
+func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
+	to := sc.sideOf(&s.Holds[t])
+	if s.Grounded || to.id == s.Side {
+		return nil
+	}
+	aside := max(to.x-s.X, s.X-to.x)
+	if aside > sc.Out && !lowered {
+		return sc.broken("moves.swing", "%s swings %v aside when the weight comes onto %s", sc.Name, aside.M(), sc.Tools[t].Label)
+	}
+	// Along slings two are always in; that is the two-line rule.
+	if !sc.Four(s.Side, to.id) {
+		return nil
+	}
+	if !sc.hurt(s, s.Side) {
+		if v := sc.twice(s, s.Side); v != nil {
+			return v
+		}
+	}
+	return sc.twice(s, to.id)
+}
+
+// hurt reports whether a strand of a side is damaged and not tied out.
+func (sc *Scene) hurt(s *Stance, id int8) bool {
+	for line := range sc.sides {
+		for n := range sc.sides[line] {
+			if sc.sides[line][n].id == id && !sc.sound(s, line, n) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Four reports whether changing from one side to another asks for two holds on each.
+func (sc *Scene) Four(from, to int8) bool {
+	aside := sc.sideX[from] - sc.sideX[to]
+	return sc.sideSet[from] != 0 && sc.sideSet[to] != 0 && !(sc.fewer && max(aside, -aside) <= sc.Out)
+}
+
+// Strops reports whether there is a slack loop to stand in anywhere.
+func (sc *Scene) Strops() bool {
+	for i := range sc.Lines {
+		for _, m := range sc.Lines[i].Marks {
+			if m.Kind == rig.RebelayMark && m.Loop >= OnGround {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// SideOfHold is the side that a hold hangs on, by number.
+func (sc *Scene) SideOfHold(h *Hold) int8 { return sc.sideOf(h).id }
+
+// SideID is the side of a span, by number.
+func (sc *Scene) SideID(line, span int) int8 { return sc.sides[line][span].id }
+
+// twice wants two holds on a side, of which no one thing lets both go.
+func (sc *Scene) twice(s *Stance, id int8) []Violation {
+	common, n := ^points(0), 0
+	for i := range sc.Tools {
+		if sc.counts(s, i) && sc.sideOf(&s.Holds[i]).id == id {
+			n++
+			common &= sc.way(s, i)
+		}
+	}
+	if n == 0 || common != 0 {
+		return sc.broken("moves.four", "%s changes sides and is not held twice on both", sc.Name)
+	}
+	return nil
+}
