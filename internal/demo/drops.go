@@ -23,7 +23,7 @@ func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
 // use. Face 4 has a planted fault: a rescue mode that takes thinner rope than
 // the one that hangs there.
 func Drops() map[string]*drop.Document {
-	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip()}
+	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery()}
 	for _, d := range drops {
 		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
 		d.Policy = policy.Policy{Name: Team}
@@ -154,6 +154,50 @@ func shaft() *drop.Document {
 		People: []rig.Person{ivo},
 		Checks: checked("Ivo Kestrane", [2]string{"descender-21", "rope-7"}, [2]string{"backup-31", "rope-9"}),
 	}
+}
+
+// gallery has two sets with slings between them, and a chafed main.
+func gallery() *drop.Document {
+	dov := person("dov", 12)
+	dov.Holds = []rig.Hold{
+		{
+			ID: "dov-main", Strand: "main", Device: "descender-22", Mode: "single", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Links: chain("connector-46"),
+		},
+		{
+			ID: "dov-backup", Strand: "backup", Device: "backup-32", Mode: "one person", Position: "on the rope", Point: gear.Sternal, AboveM: 0.35,
+			Threaded: rig.ThreadedRight, Links: chain("connector-73", "lanyard-5", "connector-74"),
+		},
+	}
+	dov.Carries = append(number("connector", 75, 76, 77, 78, 47, 48), "chest-3", "hand-3", "foot-loop-3", "foot-loop-4", "foot-loop-5", "lanyard-6", "lanyard-13", "lanyard-14", "backup-33", "absorber-9", "gloves-4")
+	dov.Moves = []string{"ascend", "aid", "transfer", "isolate-damage", "short-work"}
+	d := &drop.Document{
+		Name:     "Crown gallery",
+		Note:     "Two sets in front of the gallery ports, slings on the handrail between them. The main of the left set is chafed at 9 m.",
+		Geometry: rig.Geometry{TopM: 25, TopName: "crown gallery", LandingName: "toe block"},
+	}
+	for set, x := range []float64{-0.9, 0.9} {
+		side := []string{"left", "right"}[set]
+		for i, role := range []rig.Role{rig.Main, rig.Backup} {
+			id, name := string(role), string(role)
+			if set > 0 {
+				id, name = id+"-right", name+" right"
+			}
+			anchor := side + "-" + string(role)
+			d.Anchors = append(d.Anchors, rig.Anchor{ID: anchor, Name: side + " " + string(role) + " anchor", XM: metres(x + 0.4*float64(i) - 0.2), HeightM: 25.6, Legs: legs(anchor, 0.3, 0.6)})
+			d.Strands = append(d.Strands, rig.Strand{ID: id, Name: name, Role: role, Set: set + 1, Anchors: []string{anchor}, Ropes: number("rope", 13+2*set+i), EndStop: rig.EndKnot})
+		}
+	}
+	d.Strands[0].Marks = []rig.Mark{{ID: "chafe", Kind: rig.DamageMark, Name: "chafed sheath", HeightM: 9, SheathOnly: true}}
+	for i := range 5 {
+		d.Anchors = append(d.Anchors, rig.Anchor{
+			ID: fmt.Sprintf("sling-%d", i+1), Name: fmt.Sprintf("sling %d", i+1), XM: metres(-0.8 + 0.4*float64(i)), HeightM: 22, Sling: true,
+			Legs: []rig.Leg{{ID: fmt.Sprintf("rail-%d", i+1), YM: 0.2, StrengthKN: 22}},
+		})
+	}
+	d.People = []rig.Person{dov}
+	d.Checks = checked("Dov Pellister", [2]string{"descender-22", "rope-13"}, [2]string{"backup-32", "rope-14"})
+	return d
 }
 
 func lip() *drop.Document {

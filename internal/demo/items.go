@@ -22,6 +22,10 @@ func Items() []gear.Item {
 		ropeItem("rope-9", "rope 9", "rope-105", 50, 10.4, gear.Dry),
 		ropeItem("rope-10", "rope 10", "rope-105", 18, 10.5, gear.Dry),
 		ropeItem("rope-11", "rope 11", "rope-105", 15, 10.5, gear.Dry),
+		ropeItem("rope-13", "rope 13", "rope-105", 30, 10.5, gear.Dry),
+		ropeItem("rope-14", "rope 14", "rope-105", 30, 10.5, gear.Dry),
+		ropeItem("rope-15", "rope 15", "rope-105", 30, 10.5, gear.Dry),
+		ropeItem("rope-16", "rope 16", "rope-105", 30, 10.5, gear.Dry),
 		ropeItem("rope-12", "rope 12", "rope-90", 60, 9, gear.Dry),
 	}
 	list = append(list, run("descender", "descender", "descender-a", 14, 16)...)
@@ -33,12 +37,12 @@ func Items() []gear.Item {
 	list = append(list, run("absorber", "absorber", "absorber-a", 7, 10)...)
 	list = append(list, run("absorber", "absorber", "absorber-b", 11, 12)...)
 	list = append(list, run("connector", "connector", "connector-offset", 41, 56)...)
-	list = append(list, run("connector", "connector", "connector-oval", 61, 72)...)
+	list = append(list, run("connector", "connector", "connector-oval", 61, 78)...)
 	list = append(list, run("connector", "connector", "connector-pear", 81, 84)...)
 	list = append(list, run("connector", "accessory clip", "connector-plain", 91, 92)...)
 	list = append(list, run("lanyard", "short lanyard", "lanyard-60", 1, 6)...)
 	list = append(list, run("lanyard", "long lanyard", "lanyard-90", 11, 16)...)
-	list = append(list, run("foot-loop", "foot loop", "foot-loop", 1, 4)...)
+	list = append(list, run("foot-loop", "foot loop", "foot-loop", 1, 6)...)
 	list = append(list, run("harness", "harness", "harness-a", 1, 4)...)
 	list = append(list, run("gloves", "gloves", "gloves-a", 1, 4)...)
 	list = append(list, run("pulley", "pulley", "pulley-a", 1, 2)...)
@@ -88,7 +92,7 @@ func People() []rig.Member {
 		{ID: "rhea", Name: "Rhea Tolland", MassKg: 88, Harness: "harness-1", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-wheel", "backup-cam")},
 		{ID: "ivo", Name: "Ivo Kestrane", MassKg: 81, Harness: "harness-2", Familiar: knows("descender-b", "chest-a", "hand-a", "backup-cam", "backup-wheel", "evacuation-a")},
 		{ID: "maren", Name: "Maren Oake", MassKg: 74, Harness: "harness-3", Familiar: knows("descender-a", "chest-a", "hand-a", "backup-wheel")},
-		{ID: "dov", Name: "Dov Pellister", MassKg: 96, Harness: "harness-4", Familiar: knows("descender-a", "descender-b", "backup-cam")},
+		{ID: "dov", Name: "Dov Pellister", MassKg: 96, Harness: "harness-4", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-cam")},
 	}
 }
 

@@ -40,10 +40,21 @@ func (d *Document) scene(person string, schools school.Schools) (*stance.Scene, 
 		if err != nil {
 			return nil, nil, asked("/people", err.Error())
 		}
-		sc.CeilingKN = d.Policy.With().ArrestCeilingKN
+		d.paced(sc)
 		return sc, p, nil
 	}
 	return nil, nil, asked("/person", "there is nobody of this id on the drop")
+}
+
+// paced gives a scene what the policy says of time and force.
+func (d *Document) paced(sc *stance.Scene) {
+	sc.CeilingKN = d.Policy.With().ArrestCeilingKN
+	for _, t := range d.Policy.MoveTimes {
+		sc.Pace.Seconds[stance.Do(t.Do)] = float64(t.S)
+	}
+	if w := d.Policy.MoveWeights; w != nil {
+		sc.Pace.Handled, sc.Pace.Effort, sc.Pace.FallMetre, sc.Pace.Look = float64(w.HandledS), float64(w.Effort), float64(w.FallS), float64(w.LookS)
+	}
 }
 
 func asked(pointer, detail string) error {

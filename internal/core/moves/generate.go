@@ -136,6 +136,9 @@ func (g *generator) putOns(s *stance.Stance, t int) {
 			continue
 		}
 		for span := range len(g.sc.Lines[line].Marks) + 1 {
+			if g.goal.way != 0 && !g.sc.Ordered(s, t, line, span, g.goal.way < 0) {
+				continue
+			}
 			for _, at := range g.heights(s, t, line, span) {
 				g.add(stance.Action{Do: stance.PutOn, Item: tool.Item, Line: g.sc.Lines[line].ID, Span: span, AtM: at.M()})
 			}

@@ -19,7 +19,7 @@ func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
 	if g.plain && !s.Grounded && (g.rest == onDescender || g.rest == onAscenders) {
 		on := g.countOn(sc, s)
 		// One more hold may cover the backup and be one of four.
-		c += g.weight(sc, s, &on) + max(g.cover(&on), g.four(sc, s, &on))
+		c += g.weight(sc, s, &on) + max(g.cover(sc, &on), g.four(sc, s, &on))
 	}
 	return c
 }
@@ -83,32 +83,37 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 // down, or, from a descender onto something else, by lowering.
 func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	if s.Standing {
-		return seconds[stance.Sit] * standingEffort
+		return sc.Pace.Seconds[stance.Sit] * sc.Pace.Effort
 	}
 	if s.Bears < 0 {
 		return 0
 	}
+	c := sc.Pace.Seconds[stance.Stand] + sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort
 	class := sc.Tools[s.Bears].Class
 	final := g.rest.classes()[0]
 	switch {
 	case class == final && g.suits(sc, &s.Holds[s.Bears]):
 		return 0
 	case class == gear.Descender && (final != gear.Descender || on.bearers > 1):
-		return seconds[stance.LowerOnto]
+		return min(c, sc.Pace.Seconds[stance.LowerOnto])
 	}
-	c := seconds[stance.Stand] + seconds[stance.Sit]*standingEffort
 	if final == gear.Descender && on.stands == 0 && !sc.Strops() {
-		c += seconds[stance.PutOn] + seconds[stance.TakeOff] + 2*handled
+		c += sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
 	}
 	return c
 }
 
 // cover is what covers the only backup device while it is changed.
-func (g *goal) cover(on *onNow) float64 {
+func (g *goal) cover(sc *stance.Scene, on *onNow) float64 {
 	if on.backups != 1 || !on.stray || on.extra {
 		return 0
 	}
-	return seconds[stance.Clip] + seconds[stance.Unclip] + 2*handled
+	return further(sc)
+}
+
+// further is what one more hold costs at the least, put on and taken off.
+func further(sc *stance.Scene) float64 {
+	return min(sc.Pace.Hold(stance.Clip), sc.Pace.Hold(stance.PutOn)) + min(sc.Pace.Hold(stance.Unclip), sc.Pace.Hold(stance.TakeOff))
 }
 
 // four is what two holds on each side ask for where sides must be changed.
@@ -116,5 +121,5 @@ func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	if s.Side == g.side || !sc.Four(s.Side, g.side) {
 		return 0
 	}
-	return float64(max(0, 4-on.counting-on.fresh)) * (seconds[stance.Clip] + seconds[stance.Unclip] + 2*handled)
+	return float64(max(0, 4-on.counting-on.fresh)) * further(sc)
 }

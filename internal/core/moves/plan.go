@@ -3,11 +3,9 @@ package moves
 import (
 	"cmp"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
-	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -45,6 +43,7 @@ var Catalogue = []Move{
 	{isolateDamage, "damage tied out of the line, or the weight on what is sound", onDescender, onDescender, -1, false},
 	{transfer, "onto another set of strands", onDescender, onAscenders, 0, false},
 	{aid, "along the structure on slings, and onto the strands there", onAscenders, onSlings, 0, false},
+	{overEdge, "from the top over the edge, onto the descender", onTop, onDescender, -1, false},
 	{shortWork, "stop, park, work, go on", onDescender, onDescender, 0, false},
 	{thereAndBack, "from the ground to the work place and back, past every mark", onGround, onGround, 0, false},
 }
@@ -54,6 +53,7 @@ const (
 	transfer      = "transfer"
 	aid           = "aid"
 	shortWork     = "short-work"
+	overEdge      = "over-edge"
 	// thereAndBack is a chain of moves: up past every mark, over onto the descender,
 	// and down past every mark.
 	thereAndBack = "there-and-back"
@@ -89,38 +89,6 @@ type MoveStep struct {
 	Broken  []stance.Violation `json:"broken,omitempty" doc:"rules that this step or the stance after it breaks"`
 }
 
-// ShownStance is a stance as it is written.
-type ShownStance struct {
-	Grounded bool            `json:"grounded,omitempty"`
-	AtM      quantity.Metres `json:"at_m" doc:"height of the ventral point"`
-	XM       quantity.Metres `json:"x_m,omitempty" doc:"where the body hangs sideways"`
-	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
-	Standing bool            `json:"standing,omitempty"`
-	Holds    []StanceHold    `json:"holds"`
-	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
-	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
-	// Isolated are damage marks that a knot takes out of the line by now, Eyes those of
-	// them whose knot leaves an eye.
-	Isolated []string `json:"isolated,omitempty"`
-	Eyes     []string `json:"eyes,omitempty"`
-	Worked   bool     `json:"worked,omitempty"`
-	// Held is how many holds of the two-line rule there are.
-	Held int `json:"held,omitempty" doc:"told, not read"`
-}
-
-// StanceHold is one hold of a stance as it is written.
-type StanceHold struct {
-	Item     string          `json:"item"`
-	Strand   string          `json:"strand"`
-	Span     int             `json:"span"`
-	AtM      quantity.Metres `json:"at_m"`
-	Into     string          `json:"into,omitempty"`
-	Unlocked bool            `json:"unlocked,omitempty"`
-	Unproved bool            `json:"unproved,omitempty"`
-	Parked   bool            `json:"parked,omitempty"`
-	Tied     bool            `json:"tied,omitempty"`
-}
-
 // MovePlan is a move that was found.
 type MovePlan struct {
 	Move    string          `json:"move"`
@@ -148,8 +116,10 @@ type Ask struct {
 	// the first, and the nearest other one.
 	Set, ToSet int
 
-	// most bounds the search; 0: as usual.
-	most int
+	// most bounds the search; 0: as usual. spent counts the stances looked at, where
+	// somebody asks.
+	most  int
+	spent *int
 }
 
 // For plans a move for a scene. A *strict.Error names what cannot be asked for;
@@ -167,8 +137,11 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 	}
 	m = m.here(sc, stance.ToCm(at), ask)
 	from := stance.ToCm(at)
-	if m.start == onGround {
+	switch line := lineOf(sc, rig.Main, ask.Set); {
+	case m.start == onGround:
 		from = sc.Ground
+	case m.start == onTop && line >= 0:
+		from = sc.Top(line)
 	}
 	start, err := startOf(sc, m, from, ask.Set)
 	if err != nil {
@@ -204,6 +177,9 @@ func (m *Move) through(sc *stance.Scene, here stance.Stance, goals []goal, ask A
 		g := m.generator(sc, &here, next, ask)
 		more, n, err := search(g, here)
 		expanded += n
+		if ask.spent != nil {
+			*ask.spent += n
+		}
 		if err != nil {
 			return nil, expanded, err
 		}
@@ -400,100 +376,6 @@ func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 	return append(list, at(Move{goal: onGround}, sc.Ground)), nil
 }
 
-// underAnchor is how far below its anchor a body comes with its backup above its
-// attachment.
-const underAnchor = stance.Sternal + stance.DeviceLen + 2*stance.Snug
-
-// targets are the heights that the move ends at or beyond, one after the other:
-// marks that leave no room to rest between them are passed together.
-func (m *Move) targets(sc *stance.Scene, s *stance.Stance, ask Ask) ([]stance.Cm, error) {
-	last, err := m.target(sc, s, ask)
-	if err != nil || !m.past {
-		return []stance.Cm{last}, err
-	}
-	return append(between(marksAhead(sc, s.At, m.way, ask.Set), last, m.way), last), nil
-}
-
-// between gives where a body rests between marks on its way to a height.
-func between(marks []stance.Cm, last stance.Cm, way int) []stance.Cm {
-	var list []stance.Cm
-	w := stance.Cm(way)
-	for i, k := range marks {
-		if (last-k)*w <= 0 {
-			break
-		}
-		if i+1 < len(marks) && (last-marks[i+1])*w > 0 && (marks[i+1]-k)*w < room {
-			continue
-		}
-		rest := k + w*(stance.KnotHalf+stance.Snug) - stance.DeviceLen
-		if (last-rest)*w > 0 {
-			list = append(list, rest)
-		}
-	}
-	return list
-}
-
-// target is the height that the move ends at or beyond.
-func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, error) {
-	if ask.To != nil {
-		to := stance.ToCm(*ask.To)
-		if m.way > 0 && to <= s.At || m.way < 0 && to >= s.At {
-			return 0, fault("/to", "%v is not on the way from %v", to.M(), s.At.M())
-		}
-		return to, nil
-	}
-	if m.way == 0 {
-		return s.At, nil
-	}
-	marks := marksAhead(sc, s.At, m.way, ask.Set)
-	if len(marks) == 0 {
-		if m.past {
-			return 0, fault("/move", "nothing is in the way that %s would pass", m.Name)
-		}
-		if m.way < 0 {
-			return sc.Ground, nil
-		}
-		return sc.Lines[lineOf(sc, rig.Main, ask.Set)].Top - underAnchor, nil
-	}
-	// Marks that are close together are passed together.
-	last := marks[0]
-	for _, k := range marks[1:] {
-		if gap := k - last; gap*stance.Cm(m.way) <= stance.ReachUp {
-			last = k
-		}
-	}
-	switch {
-	case !m.past && m.way < 0:
-		return marks[0] + stance.KnotHalf, nil
-	case !m.past:
-		return marks[0] - stance.ReachUp, nil
-	case m.way < 0:
-		return last - stance.ReachUp, nil
-	}
-	return last + stance.KnotHalf, nil
-}
-
-// marksAhead gives the heights of the marks of a set's lines ahead, nearest first.
-func marksAhead(sc *stance.Scene, at stance.Cm, way, set int) []stance.Cm {
-	var list []stance.Cm
-	for i := range sc.Lines {
-		if sc.Lines[i].Set != set {
-			continue
-		}
-		for _, k := range sc.Lines[i].Marks {
-			if (k.At-at)*stance.Cm(way) > 0 {
-				list = append(list, k.At)
-			}
-		}
-	}
-	slices.SortFunc(list, func(a, b stance.Cm) int { return int((a - b) * stance.Cm(way)) })
-	return slices.Compact(list)
-}
-
-func lineOf(sc *stance.Scene, role rig.Role, set int) int {
-	return slices.IndexFunc(sc.Lines, func(l stance.Line) bool { return l.Role == role && l.Set == set })
-}
-
 // startOf is the stance of a body that rests at a height, with the first of the
 // tools that rest needs.
 func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance, err error) {
@@ -506,7 +388,7 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 	}
 	under, _, _ := place(sc, main, at+stance.DeviceLen)
 	s.On(sc, main, under)
-	if r == onGround {
+	if r == onGround || r == onTop {
 		s.Grounded = true
 		return s, nil
 	}
@@ -593,173 +475,4 @@ func told(sc *stance.Scene, at *stance.Stance, st *step) MoveStep {
 	}
 	out.Call = call(at, st, tool)
 	return out
-}
-
-func show(sc *stance.Scene, s *stance.Stance) ShownStance {
-	out := ShownStance{Grounded: s.Grounded, AtM: s.At.M(), XM: s.X.M(), Standing: s.Standing, Worked: s.Worked, Held: sc.Held(s), Holds: []StanceHold{}}
-	switch {
-	case s.Bears >= 0:
-		out.Bears = sc.Tools[s.Bears].Item
-	case s.Bears == stance.InStrop:
-		out.Bears = "loop"
-	}
-	for i := range sc.Tools {
-		h := &s.Holds[i]
-		if !h.There {
-			continue
-		}
-		into := map[stance.ClipKind]string{stance.IntoMark: "mark", stance.IntoLoop: "loop"}[h.Clip]
-		out.Holds = append(out.Holds, StanceHold{
-			Item: sc.Tools[i].Item, Strand: sc.Lines[h.Line].ID, Span: int(h.Span), AtM: h.At.M(), Into: into,
-			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked, Tied: h.Tied,
-		})
-	}
-	out.Isolated, out.Eyes = sc.Damage(s.Isolated), sc.Damage(s.Eyed)
-	if s.Loop.There {
-		out.LoopOn, out.LoopAtM = sc.Lines[s.Loop.Line].ID, s.Loop.At.M()
-	}
-	return out
-}
-
-// Read gives the stance that is written.
-func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
-	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), X: stance.ToCm(w.XM), Standing: w.Standing, Worked: w.Worked, Bears: stance.NoTool}
-	s.Sat = s.At
-	switch i := sc.Tool(w.Bears); {
-	case i >= 0:
-		s.Bears = int8(i)
-	case w.Bears == "loop":
-		s.Bears = stance.InStrop
-	case w.Bears != "":
-		return s, fault("/start/bears", "%q is not in the kit", w.Bears)
-	}
-	for n, h := range w.Holds {
-		at := fmt.Sprintf("/start/holds/%d", n)
-		t, line := sc.Tool(h.Item), sc.Line(h.Strand)
-		switch {
-		case t < 0:
-			return s, fault(at+"/item", "%q is not in the kit", h.Item)
-		case line < 0:
-			return s, fault(at+"/strand", "no strand %q", h.Strand)
-		case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
-			return s, fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
-		}
-		clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
-		s.Holds[t] = stance.Hold{
-			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked, Tied: h.Tied,
-		}
-	}
-	for name, list := range map[string][]string{"isolated": w.Isolated, "eyes": w.Eyes} {
-		bits, unknown := sc.DamageBits(list)
-		switch {
-		case unknown != "":
-			return s, fault("/start/"+name, "%q is no damage on a strand", unknown)
-		case name == "isolated":
-			s.Isolated = bits
-		default:
-			s.Eyed = bits
-		}
-	}
-	if line := sc.Line(w.LoopOn); line >= 0 {
-		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
-		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
-	}
-	s.Side = sc.SideOf(&s)
-	return s, nil
-}
-
-// Breach is what a replay found at a step.
-type Breach struct {
-	Step   int                `json:"step" doc:"number of the step, from 1; 0: the start"`
-	Broken []stance.Violation `json:"broken,omitempty"`
-	// Impossible says why the step cannot be done at all; nothing after it is looked at.
-	Impossible string `json:"impossible,omitempty"`
-}
-
-// Replay walks a list of actions from a start and reports each step that breaks a
-// rule or cannot be done. It shares the rules with the search, and nothing else.
-func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (found []Breach, end stance.Stance) {
-	if broken := sc.Check(&start); stance.Stops(broken) {
-		// Where one starts is a fact, not a step: what is in breach then is shown, and a
-		// step that makes it worse is broken.
-		if sc.InBreach(&start) {
-			for i := range broken {
-				broken[i].Severity = finding.Look
-			}
-		}
-		found = append(found, Breach{Step: 0, Broken: broken})
-	}
-	at := start
-	for i, a := range actions {
-		next, broken, err := sc.Apply(at, a)
-		if err != nil {
-			return append(found, Breach{Step: i + 1, Impossible: err.Error()}), at
-		}
-		if len(broken) > 0 {
-			found = append(found, Breach{Step: i + 1, Broken: broken})
-		}
-		at = next
-	}
-	if loose := sc.Loose(&at, stance.NoTool); len(loose) > 0 {
-		found = append(found, Breach{Step: len(actions), Broken: loose})
-	}
-	return found, at
-}
-
-// Walk is Replay with each step told like a plan's, as far as the steps can be done.
-func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*MovePlan, []Breach, stance.Stance) {
-	found, end := Replay(sc, start, actions)
-	if n := len(found); n > 0 && found[n-1].Impossible != "" {
-		actions = actions[:found[n-1].Step-1]
-	}
-	p := &MovePlan{Steps: []MoveStep{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start)}
-	steps, at := make([]step, len(actions)), start
-	for i, a := range actions {
-		at, _, _ = sc.Apply(at, a)
-		steps[i] = step{action: a, after: at}
-	}
-	p.tell(sc, start, steps)
-	return p, found, end
-}
-
-// Actions gives the plan's actions alone.
-func (p *MovePlan) Actions() []stance.Action {
-	list := make([]stance.Action, len(p.Steps))
-	for i := range p.Steps {
-		list[i] = p.Steps[i].Action
-	}
-	return list
-}
-
-// Missing finds the smallest addition to the kit that makes a move possible; empty
-// where none of what it knows does.
-func Missing(sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool) []string {
-	for n := 1; n <= 2; n++ {
-		for i := range store {
-			for j := range store {
-				if n == 1 && i != j || n == 2 && i >= j {
-					continue
-				}
-				more := []stance.Tool{store[i]}
-				if n == 2 {
-					more = append(more, store[j])
-				}
-				if with := sc.With(more); with != nil && possible(with, at, ask) {
-					var words []string
-					for _, t := range more {
-						words = append(words, t.Label)
-					}
-					return words
-				}
-			}
-		}
-	}
-	return nil
-}
-
-func possible(sc *stance.Scene, at quantity.Metres, ask Ask) bool {
-	ask.most = triedStances
-	_, err := For(sc, at, ask)
-	var refused *strict.Error
-	return err == nil || errors.As(err, &refused) && refused.Faults[0].Pointer != "/kit"
 }

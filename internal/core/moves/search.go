@@ -19,8 +19,9 @@ import (
 // ErrNone is returned where no sequence leads to the goal with this kit.
 var ErrNone = errors.New("there is no way with this kit that keeps every rule")
 
-// maxStances bounds a search, triedStances one that looks for an addition to the kit.
-const maxStances, triedStances = 20_000, 4_000
+// maxStances bounds a search, triedStances one that tries an addition, triedTogether
+// all of those.
+const maxStances, triedStances, triedTogether = 20_000, 4_000, 60_000
 
 // step is an action with the stance after it.
 type step struct {
@@ -31,31 +32,19 @@ type step struct {
 	from int8
 }
 
-// seconds is how long an action takes, and how much its handling counts beside: the
-// defaults of the policy.
-var seconds = map[stance.Do]float64{
-	stance.PutOn: 25, stance.TakeOff: 12, stance.Clip: 10, stance.Unclip: 8, stance.Move: 6, stance.Stand: 5, stance.Sit: 4, stance.LowerOnto: 10,
-	stance.Climb: 10, stance.Descend: 8, stance.Park: 3, stance.Unpark: 4, stance.Tie: 40, stance.Untie: 20, stance.Land: 3, stance.Pass: 15, stance.Lock: 4, stance.Prove: 8,
-	stance.TieOff: 8, stance.UntieOff: 6, stance.Work: 60, stance.Isolate: 60,
-}
-
 const (
-	handled = 10.0
 	// Of a metre climbed and a metre descended, of one more where the backup is moved by
 	// hand, one for one.
 	climbMetre, descendMetre, byHandMetre = 6.0, 0.7, 5.0
 	// A climb on a descender, parked at every stroke.
 	strokeMetre = 8.0
 	// The strands of another side are drawn across, an eye is tied too.
-	across, eye    = 10.0, 30.0
-	standingEffort = 2.0
-	// Of a metre that would be fallen, at each step.
-	fallMetre = 12.0
+	across, eye = 10.0, 30.0
 )
 
 // Seconds is how long an action takes from a stance.
 func Seconds(sc *stance.Scene, from, to *stance.Stance, a *stance.Action) float64 {
-	t := seconds[a.Do]
+	t := sc.Pace.Seconds[a.Do]
 	switch way := abs(float64((to.At - from.At).M())); a.Do {
 	case stance.Climb:
 		t += climbMetre * way
@@ -102,13 +91,13 @@ func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int
 	c := Seconds(sc, from, to, a)
 	if from.Standing {
 		// Standing in a foot loop is hard work, with little in the hands.
-		c *= standingEffort
+		c *= sc.Pace.Effort
 	}
 	switch a.Do {
 	case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
-		c += handled
+		c += sc.Pace.Handled
 	}
-	return c + fallMetre*float64(sc.Drop(to).M()) + 5*float64(looks)
+	return c + sc.Pace.FallMetre*float64(sc.Drop(to).M()) + sc.Pace.Look*float64(looks)
 }
 
 // node is a stance on its way to being settled.
@@ -210,6 +199,7 @@ type rest string
 
 const (
 	onGround    rest = "on the ground"
+	onTop       rest = "at the top"
 	onDescender rest = "on the descender"
 	onAscenders rest = "on the ascenders"
 	onSlings    rest = "on lanyards in slings"
@@ -341,22 +331,22 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
 		case n >= 0 && (!have[n] || g.rest == onSlings):
 			have[n] = true
 		case h.Clip != stance.NoClip:
-			left += seconds[stance.Unclip] + handled
+			left += sc.Pace.Hold(stance.Unclip)
 		default:
-			left += seconds[stance.TakeOff] + handled
+			left += sc.Pace.Hold(stance.TakeOff)
 		}
 	}
 	for j := range classes {
 		if !have[j] {
-			left += seconds[g.rest.put()] + handled
+			left += sc.Pace.Hold(g.rest.put())
 		}
 	}
 	if s.Loop.There {
-		left += seconds[stance.Untie]
+		left += sc.Pace.Seconds[stance.Untie]
 	}
-	left += seconds[stance.Isolate] * float64(bits.OnesCount32(g.isolated&^s.Isolated))
+	left += sc.Pace.Seconds[stance.Isolate] * float64(bits.OnesCount32(g.isolated&^s.Isolated))
 	if g.worked {
-		left += g.toWork(s)
+		left += g.toWork(sc, s)
 	}
 	return left
 }
@@ -366,7 +356,7 @@ func offRopes(sc *stance.Scene, s *stance.Stance) float64 {
 	left := 0.0
 	for i := range sc.Tools {
 		if h := &s.Holds[i]; h.There && sc.Lines[h.Line].Role != stance.Structure {
-			left += seconds[stance.TakeOff] + handled
+			left += sc.Pace.Hold(stance.TakeOff)
 		}
 	}
 	return left
@@ -381,16 +371,16 @@ func (g *goal) suits(sc *stance.Scene, h *stance.Hold) bool {
 }
 
 // toWork is what is left of stopping, working and going on.
-func (g *goal) toWork(s *stance.Stance) float64 {
+func (g *goal) toWork(sc *stance.Scene, s *stance.Stance) float64 {
 	left := 0.0
 	if !s.Worked {
-		left += seconds[stance.Work]
+		left += sc.Pace.Seconds[stance.Work]
 	}
 	for i := range s.Holds {
 		if h := &s.Holds[i]; int(s.Bears) == i && h.Parked {
-			left += seconds[stance.Unpark]
+			left += sc.Pace.Seconds[stance.Unpark]
 			if h.Tied {
-				left += seconds[stance.UntieOff]
+				left += sc.Pace.Seconds[stance.UntieOff]
 			}
 		}
 	}

@@ -25,7 +25,7 @@ type sequence struct {
 }
 
 // short names of the sequences, as people say them, for the demo's items.
-var inShaft = map[string]string{"B": "backup-31", "B2": "backup-9", "CA": "chest-2", "HA": "hand-2", "D": "descender-21", "SL": "lanyard-3", "LL": "lanyard-12", "m": "main", "b": "backup", "m2": "main-2", "b2": "backup-2"}
+var inShaft = map[string]string{"B": "backup-31", "B2": "backup-9", "CA": "chest-2", "HA": "hand-2", "D": "descender-21", "SL": "lanyard-3", "LL": "lanyard-12", "m": "main", "b": "backup", "m2": "main-2", "b2": "backup-2", "s": stance.Structure, "L3": "lanyard-13"}
 
 var onFace = map[string]string{"B": "backup-7", "B2": "backup-8", "CA": "chest-1", "HA": "hand-1", "D": "descender-14", "SL": "lanyard-1", "LL": "lanyard-11", "m": "main", "b": "backup"}
 
@@ -40,7 +40,7 @@ func parse(t *testing.T, names map[string]string, text string) []stance.Action {
 		for _, w := range f[1:] {
 			var n float64
 			switch name, known := names[w]; {
-			case w == "m" || w == "b" || w == "m2" || w == "b2":
+			case w == "m" || w == "b" || w == "m2" || w == "b2" || w == "s":
 				a.Line = name
 			case known:
 				a.Item = name
@@ -66,6 +66,120 @@ func parse(t *testing.T, names map[string]string, text string) []stance.Action {
 }
 
 var sequences = []sequence{
+	{"leave-ground", "leave-ground", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		put-on B b 0 1.90
+		put-on CA m 0 1.10
+		put-on HA m 0 1.60
+		sit CA
+		climb 1.20
+		move B 2.10`},
+	{"ascend", "ascend", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		climb 20.00
+		climb 38.50`},
+	{"ascend on the descender", "ascend", school.Schools{Ascent: "descender"}, func() *drop.Document { return shaft(30, nil, nil) }, 30, `
+		put-on HA m 0 30.60
+		unpark D
+		climb 34.00
+		park D
+		climb 38.50
+		take-off HA`},
+	{"over the edge", "over-edge", school.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 61.2, `
+		put-on B b 0 95.80
+		put-on D m 0 95.55
+		park D
+		sit D
+		unpark D
+		descend 93.20`},
+	{"descend", "descend", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
+		unpark D
+		descend 6.00
+		descend 0.95`},
+	{"pass-knots-down, clip-in eye", "pass-knots-down", school.Schools{KnotCover: "eye"}, func() *drop.Document {
+		return shaft(20, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18, true)})
+	}, 20, `
+		unpark D
+		descend 18.20
+		park D
+		put-on HA m 0 18.80
+		stand HA
+		put-on CA m 0 18.50
+		sit CA
+		take-off D
+		climb 18.00
+		put-on D m 1 17.85
+		park D
+		move B 18.50
+		stand HA 18.10
+		take-off CA
+		sit D
+		clip SL b 1
+		take-off B
+		put-on B b 1 17.85
+		unclip SL
+		take-off HA
+		unpark D
+		descend 17.00`},
+	{"transfer, loop knot", "transfer", school.Schools{TransferCover: "loop"}, func() *drop.Document { return beside(2) }, 20, `
+		put-on CA m2 0 20.00
+		tie b2 0 20.30
+		clip LL b2 loop
+		unpark D
+		lower-onto CA
+		take-off D
+		take-off B
+		put-on B b2 0 20.60
+		unclip LL
+		untie
+		put-on HA m2 0 20.60`},
+	{"rebelay-up, transfer school", "rebelay-up", school.Schools{}, func() *drop.Document { return relayed(2, 3) }, 12, `
+		climb 17.40
+		put-on D m 1 17.45
+		park D
+		move HA 17.80
+		stand HA 17.50
+		take-off CA
+		sit D
+		take-off HA
+		put-on CA m 0 17.15
+		put-on B2 b 0 18.00
+		unpark D
+		lower-onto CA
+		take-off D
+		take-off B
+		put-on B b 0 17.60
+		take-off B2
+		put-on HA m 0 17.60
+		climb 18.20`},
+	{"aid", "aid", school.Schools{}, func() *drop.Document { return slung(0.5, 3) }, 21, `
+		climb 21.31
+		clip LL s 1
+		stand LL 21.41
+		clip SL s 1
+		sit SL
+		unclip LL
+		clip LL s 2
+		take-off CA
+		take-off HA
+		clip L3 s 1
+		take-off B
+		stand LL 21.80
+		unclip L3
+		clip L3 s 3
+		unclip SL
+		clip SL s 2
+		sit SL
+		stand L3 21.80
+		unclip SL
+		clip SL s 3
+		sit SL
+		put-on CA m2 0 21.55
+		put-on B b2 0 22.10
+		stand L3 21.50
+		unclip SL
+		unclip LL
+		sit CA
+		unclip L3
+		put-on HA m2 0 22.00`},
 	{"ascend-to-descend", "ascend-to-descend", school.Schools{}, func() *drop.Document { return shaft(12, nil, nil) }, 12, `
 		put-on D m 0 12.05
 		park D

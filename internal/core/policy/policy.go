@@ -45,7 +45,24 @@ type Policy struct {
 	KnotStrength        *KnotStrength            `json:"knot_strength,omitempty"`
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
+	MoveTimes           []MoveTime               `json:"move_times,omitempty" maxItems:"40"`
+	MoveWeights         *MoveWeights             `json:"move_weights,omitempty"`
 	Schools             school.Schools           `json:"schools,omitzero" doc:"where practitioners differ over moves; an answer left out is the shipped one"`
+}
+
+// MoveTime is how long one action of a move takes, where it is not the shipped time.
+type MoveTime struct {
+	Do string  `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass,tie-off,untie-off,work,isolate"`
+	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
+}
+
+// MoveWeights are what counts beside time when plans of moves are compared, in
+// seconds; left out: as shipped.
+type MoveWeights struct {
+	HandledS float64        `json:"handled_s" minimum:"0" maximum:"600" doc:"putting something on or taking it off"`
+	Effort   quantity.Ratio `json:"effort" minimum:"1" maximum:"20" doc:"time spent standing in a foot loop is multiplied with it"`
+	FallS    float64        `json:"fall_s_per_m" minimum:"0" maximum:"600" doc:"at each step, for a metre that would be fallen if what bears went"`
+	LookS    float64        `json:"look_s" minimum:"0" maximum:"600" doc:"what is only just allowed"`
 }
 
 // Unsure is how far from the truth what is told of a fall may be, for bands.

@@ -149,25 +149,22 @@ func (sc *Scene) handsFree(s *Stance) []Violation {
 	return nil
 }
 
-// stops reports whether a device stops by itself in every position but a parked one.
+// stops reports whether a device has a position, not parked, in which it stops by
+// itself: it is left in that.
 func (t *Tool) stops() bool {
 	if t.Model.Device == nil {
 		return false
 	}
 	for _, p := range t.Model.Device.Positions {
-		if !p.Parked && p.HandsOff != gear.Stops {
-			return false
+		if !p.Parked && p.HandsOff == gear.Stops {
+			return true
 		}
 	}
-	return true
+	return false
 }
 
 func (sc *Scene) inReach(s *Stance, at Cm) error {
-	base := s.At
-	if s.Grounded {
-		base = sc.Ground
-	}
-	if at > base+sc.Up || at < base-ReachDown {
+	if at > s.At+sc.Up || at < s.At-ReachDown {
 		return sc.no("%v is out of reach", at.M())
 	}
 	return nil
@@ -238,7 +235,7 @@ func (sc *Scene) putOn(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if d := sc.Tools[t].Model.Device; d != nil && !d.OpensOnConnector && !s.Grounded && sc.Tools[t].Class != gear.HandAscender {
 		broken = append(broken, sc.look("device.drop", "%s leaves its connector to be loaded and can be dropped: on its tether", sc.Tools[t].Label)...)
 	}
-	broken = append(broken, sc.knotOrder(&s, t, line, a.Span)...)
+	broken = append(append(broken, sc.knotOrder(&s, t, line, a.Span)...), sc.atEdge(&s, t)...)
 	if !sc.sound(&s, line, a.Span) {
 		broken = append(broken, sc.broken("rope.damage", "%s is put on below damage that no knot covers", sc.Tools[t].Label)...)
 	}

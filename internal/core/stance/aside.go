@@ -194,16 +194,7 @@ func (sc *Scene) Four(from, to int8) bool {
 }
 
 // Strops reports whether there is a slack loop to stand in anywhere.
-func (sc *Scene) Strops() bool {
-	for i := range sc.Lines {
-		for _, m := range sc.Lines[i].Marks {
-			if m.Kind == rig.RebelayMark && m.Loop >= OnGround {
-				return true
-			}
-		}
-	}
-	return false
-}
+func (sc *Scene) Strops() bool { return sc.strops }
 
 // SideOfHold is the side that a hold hangs on, by number.
 func (sc *Scene) SideOfHold(h *Hold) int8 { return sc.sideOf(h).id }

@@ -29,6 +29,7 @@ var Rules = []Rule{
 	{"moves.four", finding.Stop, "one changes sides (set to set, or past a re-belay) and is not held twice on each; by school only where the other side is out of the arm's reach"},
 	{"moves.breach", finding.Stop, "who is held once only goes along the rope"},
 	{"moves.deviation", finding.Stop, "the connector of a deviation is passed and no lanyard is in its sling"},
+	{"moves.edge", finding.Stop, "at the top the descender goes on before a backup device"},
 	{"moves.knot-order", finding.Stop, "by school: a knot is passed before the one that comes first"},
 	{"moves.knot-up", finding.Stop, "by school: the chest ascender comes off below a knot and no descender is on"},
 	{"rope.damage", finding.Stop, "a device is put on, or weight comes, below damage that no knot covers; by the school that goes past a hurt sheath: look"},

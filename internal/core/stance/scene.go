@@ -140,6 +140,8 @@ type Scene struct {
 	Schools school.Schools
 	Ground  Cm
 
+	// Pace is how plans are timed and compared.
+	Pace Pace
 	// CeilingKN is the force that nobody is to be caught with.
 	CeilingKN quantity.Kilonewtons
 	// Up and Out are how far the arm reaches from the ventral point.
@@ -153,6 +155,8 @@ type Scene struct {
 	// sideX and sideSet are of the sides by number.
 	sideX   []Cm
 	sideSet []int
+	// strops: there is a slack loop to stand in somewhere.
+	strops bool
 	// names are the points by number, spans what each span needs.
 	names []Point
 	spans [][]spanPoints
@@ -160,7 +164,7 @@ type Scene struct {
 
 // NewScene makes the scene of a person on a drop.
 func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school.Schools) (*Scene, error) {
-	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s.With(school.Shipped()), Ground: OnGround, rig: r}
+	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s.With(school.Shipped()), Pace: DefaultPace(), Ground: OnGround, rig: r}
 	sc.Up, sc.Out = cmp.Or(ToCm(p.ReachUpM), ReachUp), cmp.Or(ToCm(p.ReachOutM), ReachOut)
 	sc.fewer, sc.third, sc.near = sc.Schools.Sides == "fewer", sc.Schools.HandPoint == "third", sc.Schools.BrakeHand == "near"
 	for _, strand := range r.Strands {
@@ -425,6 +429,7 @@ func (sc *Scene) hang() {
 		for n := range sc.Lines[i].Marks {
 			if m := &sc.Lines[i].Marks[n]; m.Kind == rig.RebelayMark {
 				m.DownTo = sc.loopEnd(i, n)
+				sc.strops = sc.strops || m.Loop >= OnGround
 			}
 		}
 	}
@@ -544,6 +549,42 @@ func (sc *Scene) With(more []Tool) *Scene {
 	if with.number() != nil {
 		return nil
 	}
+	return &with
+}
+
+// WithConnectors gives the scene with more connectors on the harness.
+func (sc *Scene) WithConnectors(n int) *Scene {
+	with := *sc
+	with.Connectors += n
+	return &with
+}
+
+// WithFootLoop gives the scene with a foot loop on the first hand ascender that has
+// none; nil where every one has.
+func (sc *Scene) WithFootLoop() *Scene {
+	with := *sc
+	with.Tools = slices.Clone(sc.Tools)
+	for i := range with.Tools {
+		if t := &with.Tools[i]; t.Class == gear.HandAscender && !t.Stands {
+			t.Stands = true
+			return &with
+		}
+	}
+	return nil
+}
+
+// Rerigged gives the scene with every mark changed as is told.
+func (sc *Scene) Rerigged(change func(*Mark)) *Scene {
+	with := *sc
+	with.Lines = slices.Clone(sc.Lines)
+	for i := range with.Lines {
+		l := &with.Lines[i]
+		l.Marks = slices.Clone(l.Marks)
+		for j := range l.Marks {
+			change(&l.Marks[j])
+		}
+	}
+	with.hang()
 	return &with
 }
 

@@ -79,6 +79,28 @@ func (sc *Scene) knotOrder(s *Stance, t, line, span int) []Violation {
 	return nil
 }
 
+// Ordered reports whether the schools let a device of a class go onto a span, on the
+// way down or up: not beyond a knot before the one that comes first.
+func (sc *Scene) Ordered(s *Stance, t, line, span int, down bool) bool {
+	backup := sc.Tools[t].Class == gear.BackupDevice
+	switch first := sc.Schools.KnotOrder; {
+	case first == "main-first" && backup:
+	case first == "backup-first" && (sc.Tools[t].Class == gear.Descender || sc.Tools[t].Class == gear.ChestAscender):
+	default:
+		return true
+	}
+	from, to := span, len(sc.Lines[line].Marks)
+	if down {
+		from, to = 0, span
+	}
+	for n := from; n < to; n++ {
+		if k := sc.Lines[line].Marks[n].Kind; (k == rig.KnotMark || k == rig.JoinMark) && sc.before(s, line, n, down, !backup) != "" {
+			return false
+		}
+	}
+	return true
+}
+
 // before gives the knot of the other strand beside a mark that nothing has passed
 // yet, on the way down or up; empty for none.
 func (sc *Scene) before(s *Stance, line, mark int, down, backup bool) string {

@@ -2602,6 +2602,37 @@ export interface components {
              */
             settle_m?: number;
         };
+        MoveTime: {
+            /** @enum {string} */
+            do: "put-on" | "take-off" | "lock" | "prove" | "clip" | "unclip" | "move" | "stand" | "sit" | "lower-onto" | "climb" | "descend" | "park" | "unpark" | "tie" | "untie" | "land" | "pass" | "tie-off" | "untie-off" | "work" | "isolate";
+            /**
+             * Format: double
+             * @description of a way along the rope more is counted by the metre
+             */
+            s: number;
+        };
+        MoveWeights: {
+            /**
+             * Format: double
+             * @description time spent standing in a foot loop is multiplied with it
+             */
+            effort: number;
+            /**
+             * Format: double
+             * @description at each step, for a metre that would be fallen if what bears went
+             */
+            fall_s_per_m: number;
+            /**
+             * Format: double
+             * @description putting something on or taking it off
+             */
+            handled_s: number;
+            /**
+             * Format: double
+             * @description what is only just allowed
+             */
+            look_s: number;
+        };
         OnRope: {
             /** Format: double */
             hours_h: number;
@@ -2826,6 +2857,8 @@ export interface components {
             margins?: "fixed-factors" | "limits";
             /** Format: double */
             metal_factor?: number;
+            move_times?: components["schemas"]["MoveTime"][];
+            move_weights?: components["schemas"]["MoveWeights"];
             name: string;
             raises?: components["schemas"]["Raise"][];
             /**

@@ -1,0 +1,113 @@
+package moves
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/stance"
+)
+
+// ShownStance is a stance as it is written.
+type ShownStance struct {
+	Grounded bool            `json:"grounded,omitempty"`
+	AtM      quantity.Metres `json:"at_m" doc:"height of the ventral point"`
+	XM       quantity.Metres `json:"x_m,omitempty" doc:"where the body hangs sideways"`
+	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
+	Standing bool            `json:"standing,omitempty"`
+	Holds    []StanceHold    `json:"holds"`
+	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
+	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
+	// Isolated are damage marks that a knot takes out of the line by now, Eyes those of
+	// them whose knot leaves an eye.
+	Isolated []string `json:"isolated,omitempty"`
+	Eyes     []string `json:"eyes,omitempty"`
+	Worked   bool     `json:"worked,omitempty"`
+	// Held is how many holds of the two-line rule there are.
+	Held int `json:"held,omitempty" doc:"told, not read"`
+}
+
+// StanceHold is one hold of a stance as it is written.
+type StanceHold struct {
+	Item     string          `json:"item"`
+	Strand   string          `json:"strand"`
+	Span     int             `json:"span"`
+	AtM      quantity.Metres `json:"at_m"`
+	Into     string          `json:"into,omitempty"`
+	Unlocked bool            `json:"unlocked,omitempty"`
+	Unproved bool            `json:"unproved,omitempty"`
+	Parked   bool            `json:"parked,omitempty"`
+	Tied     bool            `json:"tied,omitempty"`
+}
+
+func show(sc *stance.Scene, s *stance.Stance) ShownStance {
+	out := ShownStance{Grounded: s.Grounded, AtM: s.At.M(), XM: s.X.M(), Standing: s.Standing, Worked: s.Worked, Held: sc.Held(s), Holds: []StanceHold{}}
+	switch {
+	case s.Bears >= 0:
+		out.Bears = sc.Tools[s.Bears].Item
+	case s.Bears == stance.InStrop:
+		out.Bears = "loop"
+	}
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		if !h.There {
+			continue
+		}
+		into := map[stance.ClipKind]string{stance.IntoMark: "mark", stance.IntoLoop: "loop"}[h.Clip]
+		out.Holds = append(out.Holds, StanceHold{
+			Item: sc.Tools[i].Item, Strand: sc.Lines[h.Line].ID, Span: int(h.Span), AtM: h.At.M(), Into: into,
+			Unlocked: !h.Locked, Unproved: !h.Proved, Parked: h.Parked, Tied: h.Tied,
+		})
+	}
+	out.Isolated, out.Eyes = sc.Damage(s.Isolated), sc.Damage(s.Eyed)
+	if s.Loop.There {
+		out.LoopOn, out.LoopAtM = sc.Lines[s.Loop.Line].ID, s.Loop.At.M()
+	}
+	return out
+}
+
+// Read gives the stance that is written.
+func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
+	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), X: stance.ToCm(w.XM), Standing: w.Standing, Worked: w.Worked, Bears: stance.NoTool}
+	s.Sat = s.At
+	switch i := sc.Tool(w.Bears); {
+	case i >= 0:
+		s.Bears = int8(i)
+	case w.Bears == "loop":
+		s.Bears = stance.InStrop
+	case w.Bears != "":
+		return s, fault("/start/bears", "%q is not in the kit", w.Bears)
+	}
+	for n, h := range w.Holds {
+		at := fmt.Sprintf("/start/holds/%d", n)
+		t, line := sc.Tool(h.Item), sc.Line(h.Strand)
+		switch {
+		case t < 0:
+			return s, fault(at+"/item", "%q is not in the kit", h.Item)
+		case line < 0:
+			return s, fault(at+"/strand", "no strand %q", h.Strand)
+		case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
+			return s, fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
+		}
+		clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
+		s.Holds[t] = stance.Hold{
+			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked, Tied: h.Tied,
+		}
+	}
+	for name, list := range map[string][]string{"isolated": w.Isolated, "eyes": w.Eyes} {
+		bits, unknown := sc.DamageBits(list)
+		switch {
+		case unknown != "":
+			return s, fault("/start/"+name, "%q is no damage on a strand", unknown)
+		case name == "isolated":
+			s.Isolated = bits
+		default:
+			s.Eyed = bits
+		}
+	}
+	if line := sc.Line(w.LoopOn); line >= 0 {
+		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
+		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
+	}
+	s.Side = sc.SideOf(&s)
+	return s, nil
+}
