@@ -176,6 +176,12 @@ func (p *page) button(words string) {
 	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][contains(normalize-space(.), %q)]`, words), chromedp.BySearch))
 }
 
+// choose takes one of a few words where they are read.
+func (p *page) choose(label, words string) {
+	p.Helper()
+	p.do(chromedp.Click(`[aria-label^="`+label+`:"]`), chromedp.Click(`//*[@role='option'][contains(., '`+words+`')]`, chromedp.BySearch))
+}
+
 // prove does a whole check whose proofs all do what they must.
 func (p *page) prove(check string, proofs int) {
 	p.Helper()

@@ -23,18 +23,30 @@ func TestMovesPage(t *testing.T) {
 	p.do(chromedp.KeyEvent("f"))
 	p.says("[data-fail-one]", "wheel backup 7")
 	p.until(`!document.querySelector('[data-fail-one]').innerText.includes('nothing')`)
+	p.until(`document.querySelector('[data-fallen]') !== null`)
 	// Leaving the page puts the person back: nothing of the drop was changed.
 	p.do(chromedp.KeyEvent("1"))
 	p.until(person + ` === 61.2`)
 
-	// A step that is left out is found by the rules.
+	// A knot pass: at the step where the backup is changed, what one failure would do;
+	// and by the school with a second backup device another score.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/moves"))
 	p.says("h1", "Moves")
-	p.do(chromedp.Click("[data-move=pass-knots-down]"))
-	p.says("main", "nothing is in the way")
 	p.typeAt("Height to begin at", "22")
+	p.do(chromedp.Click("[data-move=pass-knots-down]"))
 	p.says("[data-step]", "Start")
 	p.until(`document.querySelectorAll('[data-column]').length > 10`)
+	p.do(chromedp.Click("[data-ways] summary"))
+	p.choose("passing a knot on the backup", "the eye of the knot itself")
+	const score = `document.querySelector('[aria-label="Score of the move"]').textContent`
+	p.until(score + `.includes('clipped into')`)
+	p.until(stepTo("cam backup 31 off"))
+	p.do(chromedp.Evaluate(`document.activeElement.blur()`, nil), chromedp.KeyEvent("f"))
+	p.says("[data-fail-one]", "lanyard")
+	p.until(`document.querySelector('[data-fallen]') && document.querySelector('[data-ghost]')`)
+	p.choose("passing a knot on the backup", "a second backup device")
+	p.until(`!` + score + `.includes('clipped into') && ` + score + `.includes('wheel backup 9')`)
+	// A step that is left out is found by the rules; so is one that is put in.
 	p.do(chromedp.Click("[data-column='3']"))
 	p.says("[data-step]", "Park descender 21")
 	p.do(chromedp.Click("[data-leave-out]"))
@@ -42,14 +54,30 @@ func TestMovesPage(t *testing.T) {
 	p.says("[data-breaches]", "descender 21 bears and is not parked")
 	p.button("as it was found")
 	p.gone("[data-breaches]")
+	p.do(chromedp.Click("[data-by-hand]"))
+	p.do(chromedp.Click("[data-insert]"))
+	p.choose("Action", "take off")
+	p.button("put it in")
+	p.says("[data-steps]", "bears the weight and is taken off")
+	p.button("as it was found")
 	// The whole way, and another way held against it.
 	p.do(chromedp.Click("[data-move=there-and-back]"))
 	p.typeAt("Height of the work place", "25")
 	p.until(`document.querySelectorAll('[data-column]').length > 25`)
-	p.do(chromedp.Click("[aria-label^='Another way to hold']"), chromedp.Click(`//*[@role='option'][contains(., 'a loop tied')]`, chromedp.BySearch))
-	p.says("[data-other]", "They are the same")
+	p.choose("Another way to hold it against", "passing a knot on the backup: a loop tied beside it")
+	p.says("[data-other]", "They part at step")
+	p.says("[data-other]", "gear handled")
 	// On paper every step stands.
 	p.do(emulation.SetEmulatedMedia().WithMedia("print"))
-	p.until(`document.querySelectorAll('[data-sheet] li').length === document.querySelectorAll('[data-column]').length - 1`)
+	p.until(`document.querySelectorAll('[data-sheet] li').length === document.querySelectorAll('[aria-label="Score of the move"]')[0].querySelectorAll('[data-column]').length - 1`)
 	p.until(`document.querySelector('[data-sheet]').checkVisibility() && !document.querySelector('[data-step]').checkVisibility()`)
+}
+
+// stepTo goes on to the step that says something.
+func stepTo(words string) string {
+	return `(() => {
+		if (document.querySelector('[data-step]').textContent.includes('` + words + `')) return true
+		document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }))
+		return false
+	})()`
 }

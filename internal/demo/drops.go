@@ -134,11 +134,11 @@ func shaft() *drop.Document {
 			Threaded: rig.ThreadedRight, Links: chain("connector-67", "lanyard-2", "connector-68"),
 		},
 	}
-	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2", "backup-9")
+	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2", "backup-9", "absorber-8")
 	ivo.Moves = []string{"descend", "pass-knots-down", "descend-to-ascend", "ascend", "pass-knots-up"}
 	return &drop.Document{
 		Name:     "Gate shaft",
-		Note:     "To the sill of the lower gate. The main is a joined pair: a knot hangs at 18 m.",
+		Note:     "To the sill of the lower gate. The main is a joined pair: a knot hangs at 18 m, and beside it one in the backup.",
 		Geometry: rig.Geometry{TopM: 38, TopName: "gate deck", LandingName: "shaft sump"},
 		Anchors: []rig.Anchor{
 			{ID: "deck-main", Name: "main anchor", XM: -0.4, HeightM: 39.1, Legs: legs("beam-a", 0.3, 0.6)},
@@ -149,7 +149,10 @@ func shaft() *drop.Document {
 				ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"deck-main"}, Ropes: []string{"rope-7", "rope-8"}, EndStop: rig.EndKnot,
 				Marks: []rig.Mark{{ID: "m-join", Kind: rig.JoinMark, Name: "join", HeightM: 18}},
 			},
-			{ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"deck-backup"}, Ropes: []string{"rope-9"}, EndStop: rig.EndKnot},
+			{
+				ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"deck-backup"}, Ropes: []string{"rope-9"}, EndStop: rig.EndKnot,
+				Marks: []rig.Mark{{ID: "b-eye", Kind: rig.KnotMark, Name: "knot with an eye", HeightM: 18.4, Eye: true}},
+			},
 		},
 		People: []rig.Person{ivo},
 		Checks: checked("Ivo Kestrane", [2]string{"descender-21", "rope-7"}, [2]string{"backup-31", "rope-9"}),

@@ -4,18 +4,19 @@ import (
 	"fmt"
 	"testing"
 
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
 
 // Consistent walks stances from where a move begins, the nearest first, and holds
 // what each costs at the least against what its actions cost: that is what makes the
 // first way found the cheapest.
-func Consistent(t testing.TB, sc *stance.Scene, at float64, ask Ask, most int) {
+func Consistent(t testing.TB, sc *stance.Scene, at quantity.Metres, ask Ask, most int) {
 	t.Helper()
 	m := Find(ask.Move)
 	ask.Set = 1
-	m = m.here(sc, stance.Cm(at*100), ask)
-	start, err := startOf(sc, m, stance.Cm(at*100), ask.Set)
+	m = m.here(sc, stance.ToCm(at), ask)
+	start, err := startOf(sc, m, stance.ToCm(at), ask.Set)
 	if err != nil {
 		return
 	}

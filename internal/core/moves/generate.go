@@ -151,11 +151,22 @@ func (g *generator) mayBackUp(s *stance.Stance, t int, l *stance.Line) bool {
 	if g.changing(s, l) {
 		return g.sc.Schools.TransferCover == "device"
 	}
-	if !g.another(s, t) {
+	if g.another(s, t) == 0 {
 		return true
 	}
 	k := g.sc.Schools.KnotCover
-	return k == "any" || k == "second-device"
+	return (k == "any" || k == "second-device") && !s.Loop.There && !g.clipped(s, l)
+}
+
+// clipped reports whether a lanyard is in a loop or a knot of a strand: what covers a
+// backup one way needs no other.
+func (g *generator) clipped(s *stance.Stance, l *stance.Line) bool {
+	for i := range g.sc.Tools {
+		if h := &s.Holds[i]; h.There && h.Clip != stance.NoClip && &g.sc.Lines[h.Line] == l && !g.sc.Fixed(h) {
+			return true
+		}
+	}
+	return false
 }
 
 // changing reports whether a line is of another set than what bears is on.
@@ -163,14 +174,15 @@ func (g *generator) changing(s *stance.Stance, l *stance.Line) bool {
 	return s.Bears >= 0 && g.sc.Lines[s.Holds[s.Bears].Line].Set != l.Set
 }
 
-// another reports whether a backup device is on already.
-func (g *generator) another(s *stance.Stance, t int) bool {
+// another counts the backup devices that are on, but for one.
+func (g *generator) another(s *stance.Stance, but int) int {
+	n := 0
 	for i := range g.sc.Tools {
-		if i != t && s.Holds[i].There && g.sc.Tools[i].Class == gear.BackupDevice {
-			return true
+		if i != but && s.Holds[i].There && g.sc.Tools[i].Class == gear.BackupDevice {
+			n++
 		}
 	}
-	return false
+	return n
 }
 
 // heights are where a device is put on a span: where it is usual, and close to the
@@ -179,17 +191,18 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	low, high := g.span(line, span)
 	at := s.At
 	var want []stance.Cm
-	across := func(h stance.Cm) stance.Cm { return g.sc.Along(s, line, span, h) }
+	// At a height, or as near to it as the span goes: close to its mark.
+	across := func(h stance.Cm) stance.Cm { return min(high, max(low, g.sc.Along(s, line, span, h))) }
 	switch g.sc.Tools[t].Class {
 	case gear.Descender:
-		want = []stance.Cm{across(at + stance.DeviceLen), high, low}
+		want = []stance.Cm{across(at + stance.DeviceLen)}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.ChestAscender && int(h.Line) == line {
 				want = append(want, h.At-stance.Apart)
 			}
 		}
 	case gear.ChestAscender:
-		want = []stance.Cm{across(at + stance.DeviceLen), low}
+		want = []stance.Cm{across(at + stance.DeviceLen)}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.Descender && int(h.Line) == line {
 				want = append(want, h.At+stance.DeviceLen)
@@ -198,10 +211,14 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	case gear.HandAscender:
 		want = []stance.Cm{across(at + g.sc.Up - stance.Snug), across(at + 45)}
 	case gear.BackupDevice:
-		want = []stance.Cm{across(at + stance.Sternal + g.sc.High(t)), high, low}
+		want = []stance.Cm{across(at + stance.Sternal + g.sc.High(t))}
 		if l := s.Loop; l.There && int(l.Line) == line && int(l.Span) == span {
 			want = append(want, l.At+stance.KnotHalf, l.At-stance.KnotHalf)
 		}
+	}
+	if g.sc.Aside(s, line, span) != 0 {
+		// Where one is lowered across, how much rope there is to either side decides.
+		want = append(want, high, low)
 	}
 	var list []stance.Cm
 	for _, w := range want {
@@ -286,7 +303,7 @@ func (g *generator) loops(s *stance.Stance) {
 			continue
 		}
 		changing, k := g.changing(s, l), g.sc.Schools.KnotCover
-		if changing && g.sc.Schools.TransferCover != "loop" || !changing && k != "any" && k != "loop" {
+		if changing && g.sc.Schools.TransferCover != "loop" || !changing && (k != "any" && k != "loop" || g.another(s, -1) > 1 || g.clipped(s, l)) {
 			continue
 		}
 		for span := range len(l.Marks) + 1 {

@@ -9,7 +9,7 @@ import (
 // does, nor fall by more in one action than that action costs: then the first way that
 // is found is the cheapest.
 func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
-	c := g.handling(sc, s)
+	c := g.handling(sc, s, g.near)
 	switch d := float64((g.to - s.At).M()); {
 	case g.way > 0 && d > 0:
 		c += climbMetre * d * 0.5
@@ -54,10 +54,10 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 			off[1] = off[1] || t.Class == gear.BackupDevice
 			continue
 		}
-		if t.Stands {
+		if t.Stands && t.Class == gear.HandAscender {
 			on.stands++
 		}
-		suits := g.suits(sc, h)
+		suits := g.suits(sc, h, g.near)
 		switch {
 		case t.Class == gear.HandAscender:
 			continue
@@ -79,25 +79,30 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 	return on
 }
 
+// Standing up, sitting down and lowering onto something move the body too, which
+// brings a height nearer; so much less is counted of each.
+const standSlack, sitSlack, lowerSlack = 1.5, 1.0, 1.5
+
 // weight is what moving the weight is left at the least: by standing up and sitting
 // down, or, from a descender onto something else, by lowering.
 func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
+	sit := max(0, sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort-sitSlack)
 	if s.Standing {
-		return sc.Pace.Seconds[stance.Sit] * sc.Pace.Effort
+		return sit
 	}
 	if s.Bears < 0 {
 		return 0
 	}
-	c := sc.Pace.Seconds[stance.Stand] + sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort
+	c := sit + max(0, sc.Pace.Seconds[stance.Stand]-standSlack)
 	class := sc.Tools[s.Bears].Class
 	final := g.rest.classes()[0]
 	switch {
-	case class == final && g.suits(sc, &s.Holds[s.Bears]):
+	case class == final && g.suits(sc, &s.Holds[s.Bears], g.near):
 		return 0
 	case class == gear.Descender && (final != gear.Descender || on.bearers > 1):
-		return min(c, sc.Pace.Seconds[stance.LowerOnto])
+		return min(c, max(0, sc.Pace.Seconds[stance.LowerOnto]-lowerSlack))
 	}
-	if final == gear.Descender && on.stands == 0 && !sc.Strops() {
+	if final == gear.Descender && on.stands == 0 && !sc.Strops() && !g.slings {
 		c += sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
 	}
 	return c

@@ -199,6 +199,20 @@ func TestPlansReplay(t *testing.T) {
 	}
 }
 
+// What a stance costs at the least is never more than it does, by any action from any
+// stance: the first way that is found is the cheapest.
+func TestLeast(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 3))
+	for range *drops / 2 {
+		d, move, ways := random(r)
+		sc, at, err := d.Scene("", ways)
+		if err != nil {
+			t.Fatal(err)
+		}
+		moves.Consistent(t, sc, at, asking(move), 2000)
+	}
+}
+
 // What is forgotten, done in the wrong order, left unlocked, unproved or put too low
 // is found by the replay. A cheapest plan has no step too many, so that leaving one
 // out always matters; two that are swapped may lead to the same stance all the same.

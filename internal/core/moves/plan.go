@@ -281,9 +281,30 @@ func fault(pointer, format string, args ...any) error {
 	return p.Err()
 }
 
+// nearTo gives spans from which a device gets to others without being taken off: past
+// deviations, whose connectors are moved, and past hurt sheaths.
+func nearTo(sc *stance.Scene, spans []int, way int) []int {
+	near := slices.Clone(spans)
+	for i := range near {
+		marks := sc.Lines[i].Marks
+		for way < 0 && near[i] > 0 && runsPast(&marks[near[i]-1]) {
+			near[i]--
+		}
+		for way > 0 && near[i] < len(marks) && runsPast(&marks[near[i]]) {
+			near[i]++
+		}
+	}
+	return near
+}
+
+func runsPast(m *stance.Mark) bool {
+	return m.Kind == rig.DeviationMark || m.Kind == rig.DamageMark && m.Sheath
+}
+
 // goalAt is the goal of the move at a height.
 func (m *Move) goalAt(sc *stance.Scene, to stance.Cm, set int) goal {
 	g := goal{rest: m.goal, way: m.way, to: to, spans: spansAt(sc, to), set: set, worked: m.Name == shortWork}
+	g.near = nearTo(sc, g.spans, m.way)
 	if main := lineOf(sc, rig.Main, set); main >= 0 {
 		g.side = sc.SideID(main, g.spans[main])
 	}
@@ -304,7 +325,7 @@ func (m *Move) Reached(sc *stance.Scene, start, s *stance.Stance, ask Ask) bool 
 		return g.is(sc, s)
 	}
 	if m.Name == thereAndBack {
-		g := goal{rest: onGround, set: ask.Set, spans: spansAt(sc, s.At)}
+		g := (&Move{goal: onGround}).goalAt(sc, s.At, ask.Set)
 		return g.is(sc, s)
 	}
 	ask.To = nil

@@ -32,7 +32,7 @@ func TestSchools(t *testing.T) {
 	one := func() *drop.Document { return shaft(14, nil, nil) }
 	// A cam whose instructions do not let it be towed.
 	untowed := func() *drop.Document {
-		d := one()
+		d := carry(one(), "-backup-9")
 		for i := range d.Models {
 			if b := d.Models[i].Backup; b != nil {
 				b.TowedByCord = false

@@ -40,6 +40,8 @@ const (
 	strokeMetre = 8.0
 	// The strands of another side are drawn across, an eye is tied too.
 	across, eye = 10.0, 30.0
+	// One more device of a class is fetched from the harness.
+	another = 1.0
 )
 
 // Seconds is how long an action takes from a stance.
@@ -66,6 +68,18 @@ func Seconds(sc *stance.Scene, from, to *stance.Stance, a *stance.Action) float6
 		}
 	}
 	return t
+}
+
+// earlier counts the tools of the same class that come first: those on the rope
+// before those on the harness.
+func earlier(sc *stance.Scene, t int) int {
+	n := 0
+	for i := range max(t, 0) {
+		if sc.Tools[i].Class == sc.Tools[t].Class {
+			n++
+		}
+	}
+	return n
 }
 
 // camOn reports whether a cam backup is on, that does not follow by itself.
@@ -97,18 +111,22 @@ func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int
 	case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
 		c += sc.Pace.Handled
 	}
+	if a.Do == stance.PutOn {
+		// Of two ways alike the one with what was on already is taken.
+		c += another * float64(earlier(sc, sc.Tool(a.Item)))
+	}
 	return c + sc.Pace.FallMetre*float64(sc.Drop(to).M()) + sc.Pace.Look*float64(looks)
 }
 
 // node is a stance on its way to being settled.
 type node struct {
-	at    stance.Stance
-	cost  float64
-	least float64 // to the goal by way of it
-	order int
-	prev  *node
-	step  step
-	index int
+	at     stance.Stance
+	cost   float64
+	least  float64 // to the goal by way of it
+	order  int
+	prev   *node
+	action stance.Action
+	index  int
 }
 
 type queue []*node
@@ -156,21 +174,29 @@ func search(g *generator, from stance.Stance) (steps []step, expanded int, err e
 			break
 		}
 		for _, a := range g.actions(&n.at) {
-			next, broken, err := quiet.Apply(n.at, a)
+			next, broken, err := quiet.Do(n.at, a)
 			if err != nil || stance.Stops(broken) {
 				continue
 			}
 			c := n.cost + cost(quiet, &n.at, &next, &a, len(broken))
 			m := seen[next]
+			if m != nil && (m.index < 0 || c >= m.cost) {
+				continue
+			}
+			judged := quiet.Judge(&next, &n.at, a)
+			if stance.Stops(judged) {
+				continue
+			}
+			c += quiet.Pace.Look * float64(len(judged))
 			switch {
 			case m == nil:
 				m = &node{at: next, order: order}
 				order++
 				seen[next] = m
-				m.reach(n, c, g.goal.left(quiet, &next), step{action: a, after: next})
+				m.reach(n, c, g.goal.left(quiet, &next), a)
 				heap.Push(&q, m)
-			case c < m.cost && m.index >= 0:
-				m.reach(n, c, m.least-m.cost, step{action: a, after: next})
+			case c < m.cost:
+				m.reach(n, c, m.least-m.cost, a)
 				heap.Fix(&q, m.index)
 			}
 		}
@@ -179,14 +205,14 @@ func search(g *generator, from stance.Stance) (steps []step, expanded int, err e
 }
 
 // reach notes a cheaper way to a stance.
-func (m *node) reach(from *node, cost, left float64, s step) {
-	m.prev, m.cost, m.least, m.step = from, cost, cost+left, s
+func (m *node) reach(from *node, cost, left float64, a stance.Action) {
+	m.prev, m.cost, m.least, m.action = from, cost, cost+left, a
 }
 
 func unwind(n *node) []step {
 	var list []step
 	for ; n.prev != nil; n = n.prev {
-		list = append(list, n.step)
+		list = append(list, step{action: n.action, after: n.at})
 	}
 	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
 		list[i], list[j] = list[j], list[i]
@@ -213,9 +239,10 @@ type goal struct {
 	rest rest
 	way  int
 	to   stance.Cm
-	// spans are those that devices must be on, or beyond on the way, by line.
-	spans []int
-	set   int
+	// spans are those that devices must be on, or beyond on the way, by line; near are
+	// those from which they get there without being taken off.
+	spans, near []int
+	set         int
 	// isolated is the damage that must be tied out.
 	isolated uint32
 	// worked: what the body came for is done, and the descender ready to go on.
@@ -234,14 +261,14 @@ type goal struct {
 }
 
 // beyond reports whether a span is where the goal wants a device of the line.
-func (g *goal) beyond(sc *stance.Scene, line, span int8) bool {
+func (g *goal) beyond(sc *stance.Scene, line, span int8, spans []int) bool {
 	switch {
 	case sc.Lines[line].Set != g.set:
 		return false
 	case g.way < 0:
-		return int(span) >= g.spans[line]
+		return int(span) >= spans[line]
 	case g.way > 0:
-		return int(span) <= g.spans[line]
+		return int(span) <= spans[line]
 	}
 	return true
 }
@@ -291,7 +318,7 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	if g.isolated != 0 && sc.InBreach(s) {
 		return false
 	}
-	return g.handling(sc, s) == 0
+	return g.handling(sc, s, g.spans) == 0
 }
 
 // reaches reports whether a lanyard is in the sling ahead, where there is one.
@@ -306,7 +333,7 @@ func (g *goal) reaches(sc *stance.Scene, s *stance.Stance) bool {
 }
 
 // handling is what putting on, taking off and tying is left at the least.
-func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
+func (g *goal) handling(sc *stance.Scene, s *stance.Stance, spans []int) float64 {
 	switch {
 	case g.rest == onSound, g.ahead > 0 && !g.off:
 		return 0
@@ -323,7 +350,7 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance) float64 {
 		}
 		n := -1
 		for j, c := range classes {
-			if sc.Tools[i].Class == c && g.suits(sc, h) {
+			if sc.Tools[i].Class == c && g.suits(sc, h, spans) {
 				n = j
 			}
 		}
@@ -363,11 +390,11 @@ func offRopes(sc *stance.Scene, s *stance.Stance) float64 {
 }
 
 // suits reports whether a hold of the right class is where the goal wants it.
-func (g *goal) suits(sc *stance.Scene, h *stance.Hold) bool {
+func (g *goal) suits(sc *stance.Scene, h *stance.Hold, spans []int) bool {
 	if g.rest == onSlings {
 		return h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure
 	}
-	return h.Clip == stance.NoClip && g.beyond(sc, h.Line, h.Span)
+	return h.Clip == stance.NoClip && g.beyond(sc, h.Line, h.Span, spans)
 }
 
 // toWork is what is left of stopping, working and going on.

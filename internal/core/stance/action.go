@@ -63,6 +63,16 @@ type Action struct {
 // Apply does an action. What keeps it from being done at all is in the error; what
 // rules the step and the stance after it break, in the violations.
 func (sc *Scene) Apply(s Stance, a Action) (Stance, []Violation, error) {
+	next, broken, err := sc.Do(s, a)
+	if err != nil {
+		return s, nil, err
+	}
+	return next, append(broken, sc.Judge(&next, &s, a)...), nil
+}
+
+// Do does an action and asks only the rules on the step itself; Judge those on the
+// stance that it leads to. A search that has been at a stance before needs no judging.
+func (sc *Scene) Do(s Stance, a Action) (Stance, []Violation, error) {
 	t := NoTool
 	if a.Item != "" {
 		if t = sc.Tool(a.Item); t < 0 {
@@ -73,16 +83,17 @@ func (sc *Scene) Apply(s Stance, a Action) (Stance, []Violation, error) {
 	if err == nil {
 		err = sc.tight(&next)
 	}
-	if err != nil {
-		return s, nil, err
-	}
+	return next, broken, err
+}
+
+// Judge asks the rules on a stance that an action has led to from another.
+func (sc *Scene) Judge(next, before *Stance, a Action) []Violation {
 	inHand := NoTool
 	switch a.Do {
 	case PutOn, Clip, Lock, Prove:
-		inHand = t
+		inHand = sc.Tool(a.Item)
 	}
-	broken = append(broken, sc.Loose(&next, inHand)...)
-	return next, append(broken, sc.check(&next, &s)...), nil
+	return append(sc.Loose(next, inHand), sc.check(next, before)...)
 }
 
 // tight refuses a stance in which a hold that does not bear is too short to be

@@ -196,6 +196,9 @@ func (sc *Scene) Four(from, to int8) bool {
 // Strops reports whether there is a slack loop to stand in anywhere.
 func (sc *Scene) Strops() bool { return sc.strops }
 
+// Fixed reports whether a hold is in an anchor or a sling, and not on a strand.
+func (sc *Scene) Fixed(h *Hold) bool { return sc.Lines[h.Line].fixed(h) }
+
 // SideOfHold is the side that a hold hangs on, by number.
 func (sc *Scene) SideOfHold(h *Hold) int8 { return sc.sideOf(h).id }
 

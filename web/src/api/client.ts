@@ -61,6 +61,10 @@ export type MoveStep = Schemas['MoveStep']
 export type Action = Schemas['Action']
 export type Breach = Schemas['Breach']
 export type Schools = Schemas['Schools']
+export type MoveAnswer = Schemas['MoveAnswer']
+export type ReplayAnswer = Schemas['ReplayAnswer']
+export type Question = Schemas['Question']
+export type Lost = Schemas['Lost']
 export type Membership = Schemas['Membership']
 
 /** What a person is told when something was refused or could not be reached. */

@@ -85,7 +85,7 @@ const labels = computed<Label[]>(() => {
       y: s.y,
       at: s.y,
       text,
-      go: () => goTo(`strand-${s.strand}`),
+      go: () => toMark(s),
       bad: s.worst ?? seen.get(text)?.bad,
     })
   }
@@ -128,6 +128,12 @@ const people = computed(() =>
     }
   }),
 )
+
+/** A mark leads to its strand, or among the moves to the one that passes it. */
+function toMark(s: Sign) {
+  if (router.currentRoute.value.name === 'moves') moving.toPass = { kind: s.mark.kind, height: s.mark.height_m }
+  else goTo(`strand-${s.strand}`)
+}
 
 function goTo(id: string) {
   void router.push({ name: 'drop', params: { id: draft.id }, hash: `#${id}` })
@@ -331,6 +337,15 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
         @keydown.enter="toKit(p.person.id)"
       >
         <rect :x="p.x - 22" :y="p.y - 22" width="110" height="44" fill="transparent" />
+        <g
+          v-if="moving.who === p.person.id && moving.fallen !== undefined"
+          fill="none"
+          stroke="var(--stop)"
+          data-fallen
+        >
+          <path :d="`M${p.x} ${p.y}V${scale.y(moving.fallen)}`" stroke-width="2" stroke-dasharray="3 3" />
+          <circle :cx="p.x" :cy="scale.y(moving.fallen)" r="13" stroke-width="2" stroke-dasharray="4 3" />
+        </g>
         <circle :cx="p.x" :cy="p.y" r="11" fill="var(--accent)" stroke="var(--ground)" stroke-width="2" />
         <text :x="p.x" :y="p.y + 4.5" text-anchor="middle" font-size="12.5" font-weight="700" fill="var(--on-accent)">
           {{ p.person.name.slice(0, 1) }}

@@ -1,6 +1,6 @@
 import coreUrl from '../../core/core.wasm?url'
 import execUrl from '../../core/wasm_exec.js?url'
-import type { Fault, Report } from '@/api/client'
+import type { Fault, MoveAnswer, ReplayAnswer, Report } from '@/api/client'
 
 /** What a check is to give, by the names of the API. */
 export type Asked = { figures: boolean; curves: boolean; checks: boolean; person?: string }
@@ -11,6 +11,8 @@ declare class Go {
   run(instance: WebAssembly.Instance): Promise<void>
 }
 declare function zealousKnotCheck(drop: string, asked: string): string | null
+declare function zealousKnotPlan(asked: string): string | null
+declare function zealousKnotReplay(asked: string): string | null
 
 let loading: Promise<void> | undefined
 
@@ -28,8 +30,8 @@ async function load() {
   void go.run(instance)
 }
 
-/** Checks a drop on this device, by the same core as the server's. */
-export async function checkHere(drop: unknown, asked: Asked): Promise<Answer> {
+/** Waits for the core, and reads what it answers. */
+async function answered<T>(ask: () => string | null): Promise<T> {
   loading ??= load()
   try {
     await loading
@@ -37,7 +39,19 @@ export async function checkHere(drop: unknown, asked: Asked): Promise<Answer> {
     loading = undefined
     throw e
   }
-  const text = zealousKnotCheck(JSON.stringify(drop), JSON.stringify(asked))
+  const text = ask()
   if (text === null) throw new Error('the core gave no answer')
-  return JSON.parse(text) as Answer
+  return JSON.parse(text) as T
 }
+
+/** Checks a drop on this device, by the same core as the server's. */
+export const checkHere = (drop: unknown, asked: Asked) =>
+  answered<Answer>(() => zealousKnotCheck(JSON.stringify(drop), JSON.stringify(asked)))
+
+/** Finds a move on this device. */
+export const planHere = (asked: unknown) =>
+  answered<MoveAnswer & { errors?: Fault[] }>(() => zealousKnotPlan(JSON.stringify(asked)))
+
+/** Walks a list of actions by the rules on this device. */
+export const replayHere = (asked: unknown) =>
+  answered<ReplayAnswer & { errors?: Fault[] }>(() => zealousKnotReplay(JSON.stringify(asked)))

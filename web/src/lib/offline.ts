@@ -18,6 +18,8 @@ export async function warm() {
     api.GET('/api/v1/gear'),
     api.GET('/api/v1/people'),
     api.GET('/api/v1/policy'),
+    api.GET('/api/v1/moves'),
+    api.GET('/api/v1/schools'),
     ...(list?.data ?? [])
       .slice(0, mostDrops)
       .map((d) => api.GET('/api/v1/drops/{id}', { params: { path: { id: d.id } } })),

@@ -2,7 +2,7 @@ import type { Drop, MovePlan, MoveStep } from '@/api/client'
 import { labelOf } from './gear'
 
 /** One bar of the score: a hold, from one step to another. */
-export type Bar = { from: number; to: number; bears: boolean }
+export type Bar = { from: number; to: number; bears: boolean; loose: boolean }
 /** The bars of one thing on one lane. */
 export type Row = { item: string; label: string; bars: Bar[] }
 /** A lane: a strand, or what lanyards are clipped into. */
@@ -26,14 +26,15 @@ export function score(drop: Drop, plan: MovePlan): Lane[] {
   for (const [n, stance] of all.entries()) {
     for (const h of stance.holds) {
       const index = h.into ? strands.length : strands.findIndex((s) => s.id === h.strand)
+      const loose = Boolean(h.unlocked || h.unproved)
       const lane = lanes[index]
       if (!lane) continue
       let row = lane.rows.find((r) => r.item === h.item)
       if (!row) lane.rows.push((row = { item: h.item, label: labelOf(drop, h.item), bars: [] }))
       const bears = stance.bears === h.item
       const last = row.bars.at(-1)
-      if (last && last.to === n && last.bears === bears) last.to = n + 1
-      else row.bars.push({ from: n, to: n + 1, bears })
+      if (last && last.to === n && last.bears === bears && last.loose === loose) last.to = n + 1
+      else row.bars.push({ from: n, to: n + 1, bears, loose })
     }
   }
   return lanes.filter((l) => l.rows.length)

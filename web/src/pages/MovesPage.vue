@@ -8,7 +8,15 @@ import { useQuery } from '@tanstack/vue-query'
 import { api, must, type Action, type Breach, type Fault, type MovePlan, type Schools } from '@/api/client'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
+import MoveClose from '@/components/MoveClose.vue'
+import MoveCompare from '@/components/MoveCompare.vue'
+import MoveFailures from '@/components/MoveFailures.vue'
 import MoveScore from '@/components/MoveScore.vue'
+import MoveSteps from '@/components/MoveSteps.vue'
+import MoveStepView from '@/components/MoveStepView.vue'
+import SchoolLines from '@/components/SchoolLines.vue'
+import { moveFor, movesAhead } from '@/lib/ahead'
+import { findMove, walk } from '@/lib/moves'
 import { stances } from '@/lib/score'
 import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
@@ -24,24 +32,21 @@ const moves = useQuery({
   queryFn: async () => must(await api.GET('/api/v1/moves')),
   staleTime: Infinity,
 })
+const schools = useQuery({
+  queryKey: ['schools'],
+  queryFn: async () => must(await api.GET('/api/v1/schools')),
+  staleTime: Infinity,
+})
 const person = computed(() => draft.drop?.people?.find((p) => p.id === props.who) ?? draft.drop?.people?.[0])
 const move = ref('')
 const from = ref<number>()
 /** The work place of a whole way there and back. */
 const to = ref<number>()
 const whole = computed(() => move.value === 'there-and-back')
-/** Another way that is held against the one that is shown. */
-const other = ref<Cover | ''>('')
-const otherPlan = shallowRef<MovePlan>()
-const otherNone = ref('')
-type Cover = NonNullable<Schools['knot_cover']>
-const cover = ref<Cover>('any')
-const covers = [
-  { value: 'any' as const, words: 'any way' },
-  { value: 'second-device' as const, words: 'a second backup device' },
-  { value: 'loop' as const, words: 'a loop tied beside it' },
-  { value: 'eye' as const, words: 'the eye of the knot' },
-]
+/** Ways chosen for this plan, beside the team's. */
+const chosen = ref<Schools>({})
+const team = computed<Schools>(() => draft.drop?.policy.schools ?? {})
+const questions = computed(() => (schools.data.value ?? []).filter((q) => q.moves.includes(move.value)))
 /** What was found, and what was made of it by hand; undefined while nothing was. */
 const sought = shallowRef<MovePlan>()
 const edited = shallowRef<MovePlan>()
@@ -50,52 +55,61 @@ const breaches = ref<Breach[]>([])
 const plan = computed(() => edited.value ?? sought.value)
 const impossible = ref('')
 const faults = ref<Fault[]>([])
+const here = ref(false)
 const step = ref(0)
 const failing = ref(false)
+const byHand = ref(false)
 let asked = 0
 
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefined))
+const worstNow = computed(() => (failing.value ? current.value?.fail_one[0] : undefined))
+const sets = computed(() => [...new Set((draft.drop?.strands ?? []).map((s) => s.set))])
+const set = ref(1)
 
-/** Asks for the move that is chosen, by a way of covering the backup's knots. */
-function ask(by: Cover) {
-  const body = {
+/** What is in the way and around gives the moves; the others stand apart. */
+const ahead = computed(() =>
+  draft.drop && person.value ? movesAhead(draft.drop, set.value, from.value ?? person.value.at_m) : new Set<string>(),
+)
+const offered = computed(() => (moves.data.value ?? []).filter((m) => ahead.value.has(m.name) || m.name === move.value))
+const others = computed(() => (moves.data.value ?? []).filter((m) => !ahead.value.has(m.name)))
+const called = (name: string) => name.replaceAll('-', ' ').replace('rebelay', 're-belay')
+watch(
+  () => moving.toPass,
+  (m) => {
+    if (m && person.value) move.value = moveFor(m.kind, m.height, from.value ?? person.value.at_m)
+    moving.toPass = undefined
+  },
+)
+
+/** Asks for the move that is chosen, by some ways. */
+function ask(by: Schools) {
+  return findMove({
     drop: toRaw(draft.drop!),
     person: person.value!.id,
     move: move.value,
     ...(from.value === undefined || whole.value ? {} : { from_m: from.value }),
     ...(whole.value ? { to_m: to.value ?? person.value!.at_m } : {}),
-    schools: { knot_cover: by },
-  }
-  return api.POST('/api/v1/moves/plan', { body }).catch(() => undefined)
+    ...(set.value === 1 ? {} : { set: set.value }),
+    schools: by,
+  })
 }
 
 /** Finds the move; an answer that came too late is let go. */
 async function find() {
   if (!move.value || !draft.drop || !person.value) return
   const n = ++asked
-  const answer = await ask(cover.value)
+  const answer = await ask(chosen.value).catch(() => undefined)
   if (n !== asked) return
   sought.value = answer?.data?.plan
   asFound()
-  impossible.value = answer ? (answer.data?.impossible ?? '') : 'Moves are found by the server: there is no connection.'
-  faults.value = answer?.error?.errors ?? []
+  here.value = answer?.here ?? false
+  impossible.value = answer
+    ? (answer.data?.impossible ?? '')
+    : 'Moves are found by the server or by the core on this device; neither is there now'
+  faults.value = answer?.faults ?? []
   step.value = Math.min(step.value, plan.value?.steps.length ?? 0)
-  otherPlan.value = undefined
-  otherNone.value = ''
-  if (!other.value || !plan.value) return
-  const second = await ask(other.value)
-  if (n !== asked) return
-  otherPlan.value = second?.data?.plan
-  otherNone.value = second?.data?.impossible ?? ''
 }
-
-/** The first step at which two plans part; 0 where they do not. */
-const parts = computed(() => {
-  const [a, b] = [sought.value?.steps ?? [], otherPlan.value?.steps ?? []]
-  const i = a.findIndex((s, n) => JSON.stringify(s.action) !== JSON.stringify(b[n]?.action))
-  return i >= 0 ? i + 1 : a.length === b.length ? 0 : a.length + 1
-})
 
 /** Gives up what was changed by hand. */
 function asFound() {
@@ -103,37 +117,36 @@ function asFound() {
   breaches.value = []
 }
 
-/** Changes the steps by hand, and has the rules say what that breaks. */
-async function change(f: (l: Action[]) => void) {
+/** Takes steps changed by hand, and has the rules say what that breaks. */
+async function change(next: Action[]) {
   const p = sought.value
   if (!p || !draft.drop || !person.value) return
-  const next = [...(list.value ?? p.steps.map((s) => s.action))]
-  f(next)
   list.value = next
-  const body = {
+  const answer = await walk({
     drop: toRaw(draft.drop),
     list: { person: person.value.id, move: p.move, to_m: p.to_m, start: p.start, steps: next },
     schools: p.schools,
-  }
-  const answer = await api.POST('/api/v1/moves/replay', { body }).catch(() => undefined)
+  }).catch(() => undefined)
   if (!answer?.data || list.value !== next) return
   edited.value = answer.data.walked
   breaches.value = answer.data.found
   step.value = Math.min(step.value, edited.value.steps.length)
 }
 
-const leaveOut = () => change((l) => l.splice(step.value - 1, 1))
+const actions = computed(() => list.value ?? sought.value?.steps.map((s) => s.action) ?? [])
+const leaveOut = () => change(actions.value.filter((_, i) => i !== step.value - 1))
 
-function shift(by: number) {
-  const i = step.value - 1
-  const other = i + by
-  if (i < 0 || other < 0 || other >= (plan.value?.steps.length ?? 0)) return
-  void change((l) => ([l[i], l[other]] = [l[other]!, l[i]!])).then(() => (step.value = other + 1))
-}
-
-watch([move, from, to, cover, other, person, () => draft.report], () => void find())
-watch([move, from], () => (step.value = 0))
-watch([at, person], () => (at.value && person.value ? moving.show(person.value.id, at.value.at_m) : moving.stop()))
+watch([move, from, to, set, chosen, person, () => draft.report], () => void find())
+watch([move, from, set], () => (step.value = 0))
+watch([at, person, worstNow], () =>
+  at.value && person.value
+    ? moving.show(
+        person.value.id,
+        at.value.at_m,
+        worstNow.value && (worstNow.value.held ? worstNow.value.free_fall_m : at.value.at_m),
+      )
+    : moving.stop(),
+)
 onBeforeUnmount(() => moving.stop())
 
 function go(by: number) {
@@ -192,17 +205,18 @@ useEventListener('keydown', (e) => {
           :min="0"
           :max="draft.drop?.geometry.top_m ?? 0"
           @set="(v) => (from = v)"
-        />; a knot on the backup by
-        <LiveChoice
-          :value="cover"
-          :options="covers"
-          label="How a knot on the backup is passed"
-          @set="(v) => (cover = v)"
-        />.
+        /><template v-if="sets.length > 1"
+          >, on set
+          <LiveChoice
+            :value="set"
+            :options="sets.map((s) => ({ value: s, words: String(s) }))"
+            label="Set that they are on"
+            @set="(v) => (set = v)" /></template
+        >.
       </p>
       <div class="no-print flex flex-wrap gap-2" role="group" aria-label="Move">
         <button
-          v-for="m in moves.data.value ?? []"
+          v-for="m in offered"
           :key="m.name"
           type="button"
           class="plain"
@@ -212,125 +226,129 @@ useEventListener('keydown', (e) => {
           :data-move="m.name"
           @click="move = m.name"
         >
-          {{ m.name.replaceAll('-', ' ').replace('rebelay', 're-belay') }}
+          {{ called(m.name) }}
         </button>
+        <span v-if="others.length" class="flex items-center gap-1">
+          or
+          <LiveChoice
+            value=""
+            :options="[
+              { value: '', words: 'another' },
+              ...others.map((m) => ({ value: m.name, words: called(m.name), note: 'nothing here asks for it' })),
+            ]"
+            label="Another move"
+            @set="(v) => (move = v || move)"
+          />
+        </span>
       </div>
       <p v-if="!move" class="text-soft mt-4">
-        Choose a move. It is found, not remembered: the cheapest way that keeps every rule at every step with this kit.
+        Choose a move, or a mark on the rail to get past. It is found, not remembered: the cheapest way that keeps every
+        rule at every step with this kit.
       </p>
+      <details v-if="questions.length" class="no-print mt-3" data-ways>
+        <summary class="cursor-pointer py-2">
+          {{ questions.length }} {{ questions.length === 1 ? 'question' : 'questions' }} on which practitioners differ
+          here<template v-if="Object.keys(chosen).length">: answered otherwise for this plan</template>
+        </summary>
+        <SchoolLines
+          :questions="questions"
+          :chosen="chosen"
+          :team="team"
+          @set="(name, value) => (chosen = { ...chosen, [name]: value })"
+        />
+      </details>
       <p v-if="impossible" class="border-stop bg-raised mt-4 rounded-md border-2 p-3" role="alert" data-impossible>
         <b class="text-stop">■ No way:</b> {{ impossible }}.
       </p>
       <p v-for="f in faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
-      <div v-if="plan" class="flex flex-col">
-        <p class="figure mt-4">
+      <div v-if="plan && at && draft.drop" class="flex flex-col">
+        <p v-if="plan.note" class="border-look bg-raised mt-3 rounded-md border-2 p-3" data-note>
+          <b class="text-look">◆</b> {{ plan.note }}
+        </p>
+        <p class="figure mt-3">
           <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s,
           {{ plan.handled }} holds put on or taken off; longest fall of any one failure
-          {{ show(plan.worst_fall_m, 'm') }}.
+          {{ show(plan.worst_fall_m, 'm') }}.<span v-if="here" class="text-look"> ◆ Found on this device.</span>
         </p>
-        <MoveScore
-          v-if="draft.drop"
-          :drop="draft.drop"
-          :plan="plan"
-          :step="step"
-          class="mt-2"
-          @step="(n) => (step = n)"
-        />
-        <p class="briefing no-print">
-          Beside it:
-          <LiveChoice
-            :value="other"
-            :options="[{ value: '', words: 'nothing' }, ...covers.filter((c) => c.value !== cover)]"
-            label="Another way to hold it against"
-            @set="(v) => (other = v)"
-          />
-        </p>
-        <p v-if="otherNone" class="text-look" data-other>◆ That way: {{ otherNone }}.</p>
-        <section v-if="otherPlan && draft.drop" aria-label="Another way" data-other>
-          <p class="figure">
-            <b>{{ otherPlan.steps.length }} steps</b>, about {{ Math.round(otherPlan.seconds_s / 5) * 5 }} s,
-            {{ otherPlan.handled }} holds put on or taken off; longest fall of any one failure
-            {{ show(otherPlan.worst_fall_m, 'm') }}.
-            {{ parts ? `They part at step ${parts}.` : 'They are the same.' }}
-          </p>
-          <MoveScore v-if="parts" :drop="draft.drop" :plan="otherPlan" :step="step" @step="(n) => (step = n)" />
-        </section>
-        <div
-          v-if="breaches.length"
-          class="border-stop bg-raised mt-3 rounded-md border-2 p-3"
-          role="alert"
-          data-breaches
-        >
-          <template v-for="b in breaches" :key="b.step">
-            <p v-for="v in b.broken ?? []" :key="v.rule + v.why">
-              <button type="button" class="quiet" @click="step = Math.min(b.step, plan?.steps.length ?? 0)">
-                step {{ b.step }}
-              </button>
-              <b :class="v.severity === 'stop' ? 'text-stop' : 'text-look'"
-                >{{ v.severity === 'stop' ? '■' : '◆' }} {{ v.rule }}</b
-              >
-              {{ v.why }}
+        <div class="mt-2 flex flex-col-reverse gap-x-6 gap-y-3 @3xl:flex-row">
+          <div class="min-w-0 flex-1">
+            <MoveScore :drop="draft.drop" :plan="plan" :step="step" @step="(n) => (step = n)" />
+            <MoveFailures v-if="failing && current" :step="current" />
+            <div
+              v-if="breaches.length && !byHand"
+              class="border-stop bg-raised mt-3 rounded-md border-2 p-3"
+              role="alert"
+              data-breaches
+            >
+              <template v-for="b in breaches" :key="b.step">
+                <p v-for="v in b.broken ?? []" :key="v.rule + v.why">
+                  <button type="button" class="quiet" @click="step = Math.min(b.step, plan?.steps.length ?? 0)">
+                    step {{ b.step }}
+                  </button>
+                  <b :class="v.severity === 'stop' ? 'text-stop' : 'text-look'"
+                    >{{ v.severity === 'stop' ? '■' : '◆' }} {{ v.rule }}</b
+                  >
+                  {{ v.why }}
+                </p>
+                <p v-if="b.impossible">
+                  step {{ b.step }} <b class="text-stop">■ cannot be done:</b> {{ b.impossible }}
+                </p>
+              </template>
+            </div>
+            <p v-else-if="edited && !breaches.length" class="text-soft mt-3" role="status">
+              Changed by hand: nothing found by the rules of moves and stances.
             </p>
-            <p v-if="b.impossible">step {{ b.step }} <b class="text-stop">■ cannot be done:</b> {{ b.impossible }}</p>
-          </template>
+            <div class="no-print mt-2 flex flex-wrap gap-x-2">
+              <button type="button" class="quiet" :disabled="!step" data-leave-out @click="leaveOut">
+                leave this step out
+              </button>
+              <button type="button" class="quiet" :aria-expanded="byHand" data-by-hand @click="byHand = !byHand">
+                {{ byHand ? 'close the steps' : 'steps by hand' }}
+              </button>
+              <button v-if="list" type="button" class="quiet" @click="asFound">as it was found</button>
+            </div>
+            <MoveSteps
+              v-if="byHand"
+              :drop="draft.drop"
+              :plan="plan"
+              :person="person.id"
+              :list="actions"
+              :step="step"
+              :breaches="breaches"
+              class="mt-2"
+              @step="(n) => (step = Math.min(n, plan?.steps.length ?? 0))"
+              @change="change"
+            />
+            <MoveCompare
+              v-if="sought"
+              :drop="draft.drop"
+              :plan="sought"
+              :questions="questions"
+              :chosen="chosen"
+              :team="team"
+              :ask="ask"
+              :step="step"
+              @step="(n) => (step = n)"
+            />
+          </div>
+          <div class="no-print w-[300px] shrink-0 max-sm:w-full">
+            <div class="flex flex-wrap gap-2">
+              <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
+              <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
+                next step →
+              </button>
+              <button type="button" class="quiet" :aria-expanded="failing" @click="failing = !failing">
+                what if this fails?<kbd class="figure ml-2">f</kbd>
+              </button>
+            </div>
+            <MoveStepView :n="step" :step="current" :start="at" class="mt-2" />
+            <MoveClose :drop="draft.drop" :person="person.id" :stance="at" :worst="worstNow" class="mt-2" />
+          </div>
         </div>
-        <p v-else-if="edited" class="text-soft mt-3" role="status">
-          Changed by hand: nothing found by the rules of moves and stances.
-        </p>
-        <div class="no-print mt-3 flex flex-wrap items-center gap-3 max-sm:order-first">
-          <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
-          <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
-            next step →
-          </button>
-          <button type="button" class="plain" :aria-expanded="failing" @click="failing = !failing">
-            what if this fails? <kbd class="figure">f</kbd>
-          </button>
-          <span class="no-print flex flex-wrap gap-x-1">
-            <button type="button" class="quiet" :disabled="!step" data-leave-out @click="leaveOut">
-              leave this step out
-            </button>
-            <button type="button" class="quiet" :disabled="step < 2" @click="shift(-1)">earlier</button>
-            <button type="button" class="quiet" :disabled="!step || step === plan.steps.length" @click="shift(1)">
-              later
-            </button>
-            <button v-if="list" type="button" class="quiet" @click="asFound">as it was found</button>
-          </span>
-        </div>
-        <section class="no-print mt-3 max-sm:order-first" aria-live="polite" data-step>
-          <h2 class="text-xl">
-            <template v-if="current">{{ step }}. {{ current.say }}</template>
-            <template v-else>Start: {{ at?.grounded ? 'on the ground' : `at ${show(at?.at_m ?? 0, 'm')}` }}</template>
-          </h2>
-          <p v-if="current?.reason" class="text-soft">{{ current.reason }}</p>
-          <p v-if="current?.settle_m">The body settles {{ show(current.settle_m, 'm') }}.</p>
-          <p v-for="b in current?.broken ?? []" :key="b.rule" class="text-look">◆ {{ b.rule }}: {{ b.why }}</p>
-          <table v-if="failing && current" class="mt-2 text-sm" data-fail-one>
-            <thead>
-              <tr class="text-soft text-left">
-                <th class="pr-5 font-normal">if this goes</th>
-                <th class="pr-5 font-normal">this holds</th>
-                <th class="pr-5 font-normal">free fall</th>
-                <th class="pr-5 font-normal">peak</th>
-                <th class="font-normal">aside</th>
-              </tr>
-            </thead>
-            <tbody class="figure">
-              <tr v-for="l in current.fail_one" :key="l.words" class="border-line border-t">
-                <td class="py-1 pr-5">{{ l.words }}</td>
-                <td class="pr-5">
-                  <span v-if="l.held">{{ l.by }}</span><b v-else class="text-stop">■ nothing</b>
-                </td>
-                <td class="pr-5">{{ show(l.free_fall_m, 'm') }}</td>
-                <td class="pr-5">{{ l.peak_kN ? show(l.peak_kN, 'kN') : 'none' }}</td>
-                <td>{{ l.swing_m ? show(l.swing_m, 'm') : 'no' }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </section>
         <!-- On paper every step stands, with what one failure would do. -->
         <ol class="hidden list-decimal pl-6 print:block" data-sheet>
           <li v-for="(s, n) in plan.steps" :key="n" class="py-0.5">
-            {{ s.say }}
+            <b v-if="s.call">“{{ s.call }}”, answer. </b>{{ s.say }}
             <span class="text-soft">{{
               s.fail_one[0]
                 ? `If ${s.fail_one[0].words} goes, ${s.fail_one[0].by ?? 'NOTHING'} holds after ${show(s.fail_one[0].free_fall_m, 'm')}.`
@@ -339,9 +357,12 @@ useEventListener('keydown', (e) => {
           </li>
         </ol>
         <p class="text-soft mt-4 text-sm">
-          A plan for trained people, by measures of a middling body. Whether devices fit ropes, loads and points is told
-          by the findings, not by a move. The manufacturer's instructions and the person in charge come first; practise
-          it near the ground.
+          A plan for trained people. Reach is
+          {{ person.reach_up_m || person.reach_out_m ? 'the person’s' : 'that of a middling body' }}:
+          {{ Math.round((person.reach_up_m ?? 1) * 1000) }} mm up and
+          {{ Math.round((person.reach_out_m ?? 0.7) * 1000) }} mm aside from the ventral point. Whether devices fit
+          ropes, loads and points is told by the findings, not by a move. The manufacturer's instructions and the person
+          in charge come first; practise it near the ground.
         </p>
       </div>
     </template>

@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, must, Refused, type Policy } from '@/api/client'
 import LiveNumber from '@/components/LiveNumber.vue'
+import SchoolLines from '@/components/SchoolLines.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { tables, valueOf, withoutValue, withValue, type Row } from '@/lib/tables'
 import { show } from '@/lib/units'
@@ -16,6 +17,11 @@ const query = useQuery({
     const answer = await api.GET('/api/v1/policy')
     return { ...must(answer), version: answer.response.headers.get('ETag') ?? '"0"' }
   },
+})
+const schools = useQuery({
+  queryKey: ['schools'],
+  queryFn: async () => must(await api.GET('/api/v1/schools')),
+  staleTime: Infinity,
 })
 const told = ref('')
 let saving = Promise.resolve()
@@ -43,6 +49,8 @@ function save(change: (p: NonNullable<typeof query.data.value>) => Policy) {
   })
 }
 
+const follow = (name: string, value: string) =>
+  save((p) => ({ ...p.own, schools: { ...p.own.schools, [name]: value } }))
 const set = (r: Row, value: number) => save((p) => withValue(p.own, p.in_force, r.path, value))
 const reset = (r: Row) => save((p) => withoutValue(p.own, p.shipped, r.path))
 const differs = (r: Row) =>
@@ -67,6 +75,20 @@ const differs = (r: Row) =>
     <p v-if="told" class="border-look bg-raised mt-4 rounded-md border-2 p-3" role="alert">
       <b class="text-look">◆</b> {{ told }}
     </p>
+    <section class="border-line mt-4 border-t py-4" aria-label="Schools">
+      <h2>Where practitioners differ over moves</h2>
+      <p class="text-soft max-w-prose text-sm">
+        None relaxes the two-line rule. A plan says which way it follows, and may be asked for by another.
+      </p>
+      <SchoolLines
+        v-if="schools.data.value"
+        :questions="schools.data.value"
+        :chosen="{}"
+        :team="query.data.value.own.schools ?? {}"
+        class="mt-2"
+        @set="follow"
+      />
+    </section>
     <div class="mt-4 grid gap-x-12 lg:grid-cols-2">
       <section v-for="t in tables" :key="t.id" class="border-line border-t py-4">
         <h2>{{ t.title }}</h2>

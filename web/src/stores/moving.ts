@@ -1,15 +1,20 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
-import type { Person } from '@/api/client'
+import type { Mark, Person } from '@/api/client'
 
 /** Where somebody is at the step of a move that is looked at: the rail shows them there. */
 export const useMoving = defineStore('moving', () => {
   const who = ref('')
   const at = ref(0)
+  /** Where the worst failure would leave them; undefined while nobody asks. */
+  const fallen = ref<number>()
+  /** A mark that was chosen on the rail, to get past. */
+  const toPass = ref<{ kind: Mark['kind']; height: number }>()
 
-  function show(person: string, height: number) {
+  function show(person: string, height: number, fall?: number) {
     who.value = person
     at.value = height
+    fallen.value = fall === undefined ? undefined : height - fall
   }
 
   /** A person as the rail is to show them. */
@@ -17,5 +22,5 @@ export const useMoving = defineStore('moving', () => {
     return p.id === who.value ? { ...p, at_m: at.value } : p
   }
 
-  return { show, seen, stop: () => (who.value = '') }
+  return { who, fallen, toPass, show, seen, stop: () => (who.value = '') }
 })
