@@ -73,6 +73,22 @@ func TestMovesPage(t *testing.T) {
 	p.until(`document.querySelector('[data-sheet]').checkVisibility() && !document.querySelector('[data-step]').checkVisibility()`)
 }
 
+// Without a connection moves are found by the core in the page, and steps changed by
+// hand judged by it.
+func TestMovesWithoutConnection(t *testing.T) {
+	p := open(t, "/")
+	p.onDevice()
+	p.do(chromedp.Navigate(p.url + "/drops/crown-gallery/moves"))
+	p.says("h1", "Moves")
+	p.until(`document.querySelector('[data-move=transfer]')`)
+	p.cut(true)
+	p.do(chromedp.Click("[data-move=transfer]"))
+	p.says("main", "Found on this device")
+	p.says("main", "8 steps")
+	p.do(chromedp.Click("[data-column='3']"), chromedp.Click("[data-leave-out]"))
+	p.says("[data-breaches]", "device.mode")
+}
+
 // stepTo goes on to the step that says something.
 func stepTo(words string) string {
 	return `(() => {

@@ -37,8 +37,8 @@ type shot struct {
 var shots = []shot{
 	{name: "drops", path: "/", wait: "main, h1", width: 1280, height: 800},
 	{name: "drop", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800},
-	{name: "moves", path: "/drops/face-4/moves", wait: "[data-move]", width: 1280, height: 800, before: []chromedp.Action{
-		chromedp.Click("[data-move=rebelay-down]"), chromedp.WaitVisible("[data-column='8']"), chromedp.Click("[data-column='8']"), chromedp.KeyEvent("f"),
+	{name: "moves", path: "/drops/crown-gallery/moves", wait: "[data-move=transfer]", width: 1280, height: 800, before: []chromedp.Action{
+		chromedp.Click("[data-move=transfer]"), chromedp.WaitVisible("[data-column='4']"), chromedp.Click("[data-column='4']"), chromedp.KeyEvent("f"),
 	}},
 	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{

@@ -16,6 +16,9 @@ func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
 	case g.way < 0 && d < 0:
 		c -= descendMetre * d * 0.5
 	}
+	if g.rest == onSlings {
+		return c + g.alongSlings(sc, s)
+	}
 	if g.plain && !s.Grounded && (g.rest == onDescender || g.rest == onAscenders) {
 		on := g.countOn(sc, s)
 		// One more hold may cover the backup and be one of four.
@@ -33,6 +36,8 @@ type onNow struct {
 	// stray is a backup device that is on where the goal does not want it; extra is
 	// anything on beside what the goal wants.
 	stray, extra bool
+	// descenders: there are any; descender: one is on.
+	descenders, descender bool
 	// bearers are tools of the class that bears in the goal.
 	bearers int
 }
@@ -45,6 +50,9 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 		t, h := &sc.Tools[i], &s.Holds[i]
 		if t.Class == gear.BackupDevice {
 			on.backups++
+		}
+		if t.Class == gear.Descender {
+			on.descenders, on.descender = true, on.descender || h.There
 		}
 		if t.Class == classes[0] {
 			on.bearers++
@@ -87,8 +95,13 @@ const standSlack, sitSlack, lowerSlack = 1.5, 1.0, 1.5
 // down, or, from a descender onto something else, by lowering.
 func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	sit := max(0, sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort-sitSlack)
+	lower := 0.0
+	if s.Side != g.side && sc.Far(s.Side, g.side) {
+		// Out of the arm's reach one is lowered across.
+		lower = max(0, sc.Pace.Seconds[stance.LowerOnto]-lowerSlack)
+	}
 	if s.Standing {
-		return sit
+		return sit + lower
 	}
 	if s.Bears < 0 {
 		return 0
@@ -100,8 +113,12 @@ func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	case class == final && g.suits(sc, &s.Holds[s.Bears], g.near):
 		return 0
 	case class == gear.Descender && (final != gear.Descender || on.bearers > 1):
+		if lower > 0 {
+			return lower
+		}
 		return min(c, max(0, sc.Pace.Seconds[stance.LowerOnto]-lowerSlack))
 	}
+	c += lower
 	if final == gear.Descender && on.stands == 0 && !sc.Strops() && !g.slings {
 		c += sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
 	}
@@ -126,5 +143,52 @@ func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	if s.Side == g.side || !sc.Four(s.Side, g.side) {
 		return 0
 	}
-	return float64(max(0, 4-on.counting-on.fresh)) * further(sc)
+	short, least := 4-on.counting-on.fresh, 0.0
+	if !on.descender && on.descenders && g.rest != onDescender && sc.Far(s.Side, g.side) {
+		// One of them is the descender that one is lowered across on.
+		short--
+		least = sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
+	}
+	return least + float64(max(0, short))*further(sc)
+}
+
+// alongSlings is what coming to a sling is left at the least: a lanyard in it and in
+// the one ahead, the weight on it, and lanyards for that taken from where they are.
+func (g *goal) alongSlings(sc *stance.Scene, s *stance.Stance) float64 {
+	var in [2]bool
+	free, slung := 0, false
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		switch {
+		case sc.Tools[i].Class != gear.Lanyard:
+		case !h.There:
+			free++
+		case h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure:
+			slung = true
+			in[0] = in[0] || int(h.Span) == g.sling
+			in[1] = in[1] || int(h.Span) == g.ahead
+		}
+	}
+	clips := 0
+	if !in[0] && (slung || g.ahead > 0) {
+		// The first of all at the last sling is counted with what is missing.
+		clips++
+	}
+	if g.ahead > 0 && !in[1] {
+		clips++
+	}
+	c := float64(clips)*sc.Pace.Hold(stance.Clip) + float64(max(0, clips-free))*sc.Pace.Hold(stance.Unclip)
+	sit := max(0, sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort-sitSlack)
+	b := s.Bears
+	switch {
+	case s.Standing:
+		return c + sit
+	case b >= 0 && sc.Lines[s.Holds[b].Line].Role == stance.Structure && int(s.Holds[b].Span) == g.sling:
+		return c
+	}
+	way := sit + max(0, sc.Pace.Seconds[stance.Stand]-standSlack)
+	if b >= 0 && sc.Tools[b].Class == gear.Descender {
+		way = min(way, max(0, sc.Pace.Seconds[stance.LowerOnto]-lowerSlack))
+	}
+	return c + way
 }

@@ -421,22 +421,42 @@ func BenchmarkThereAndBack(b *testing.B) {
 	}
 }
 
+// BenchmarkPlan finds each kind of move, where it is hardest of what is tried here.
 func BenchmarkPlan(b *testing.B) {
-	for name, c := range map[string]struct {
-		id, move string
-		at       float64
+	demoed := func(id string) func() *drop.Document { return func() *drop.Document { return demo.Drops()[id] } }
+	for _, c := range []struct {
+		name, move string
+		drop       func() *drop.Document
+		at         float64
 	}{
-		"ascend-to-descend": {"gate-shaft", "ascend-to-descend", 12}, "knot-down": {"gate-shaft", "pass-knots-down", 22}, "knot-up": {"gate-shaft", "pass-knots-up", 12},
-		"rebelay-down": {"face-4", "rebelay-down", 61.2}, "rebelay-up": {"face-4", "rebelay-up", 45},
+		{"leave-ground", "leave-ground", demoed("gate-shaft"), 12},
+		{"ascend", "ascend", demoed("gate-shaft"), 12},
+		{"ascend-to-descend", "ascend-to-descend", demoed("gate-shaft"), 12},
+		{"descend-to-ascend", "descend-to-ascend", demoed("gate-shaft"), 12},
+		{"descend", "descend", demoed("gate-shaft"), 12},
+		{"short-work", "short-work", demoed("gate-shaft"), 12},
+		{"over-edge", "over-edge", demoed("face-4"), 12},
+		{"knots-down", "pass-knots-down", demoed("gate-shaft"), 22},
+		{"knots-up", "pass-knots-up", demoed("gate-shaft"), 12},
+		{"rebelay-down", "rebelay-down", demoed("face-4"), 61.2},
+		{"rebelay-up", "rebelay-up", demoed("face-4"), 45},
+		{"wide-rebelay-down", "rebelay-down", func() *drop.Document { return relayed(2, 5) }, 24},
+		{"wide-rebelay-up", "rebelay-up", func() *drop.Document { return relayed(2, 3) }, 12},
+		{"deviation-up", "deviation-up", deviated, 12},
+		{"deviation-down", "deviation-down", deviated, 24},
+		{"transfer", "transfer", demoed("crown-gallery"), 12},
+		{"isolate-damage", "isolate-damage", demoed("crown-gallery"), 12},
+		{"aid-5-slings", "aid", demoed("crown-gallery"), 12},
 	} {
-		b.Run(name, func(b *testing.B) {
-			d := demo.Drops()[c.id]
+		b.Run(c.name, func(b *testing.B) {
+			d := c.drop()
 			d.People[0].AtM = quantity.Metres(c.at)
 			sc, at, err := d.Scene("", school.Schools{})
 			if err != nil {
 				b.Fatal(err)
 			}
 			expanded := 0
+			b.ReportAllocs()
 			for b.Loop() {
 				p, err := moves.For(sc, at, moves.Ask{Move: c.move})
 				if err != nil {

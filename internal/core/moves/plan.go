@@ -217,16 +217,16 @@ func setsOf(sc *stance.Scene) []int {
 
 // here is the move as it is from a height: damage above is met while climbing.
 func (m *Move) here(sc *stance.Scene, at stance.Cm, ask Ask) *Move {
-	up := *m
+	as := *m
 	switch {
 	case m.Name == isolateDamage:
 		if mark := nearestDamage(sc, at, ask.Set); mark != nil && mark.At > at {
-			up.start, up.goal, up.way = onAscenders, onAscenders, 0
+			as.start, as.goal, as.way = onAscenders, onAscenders, 0
 		}
 	case m.Name == "ascend" && sc.Schools.Ascent == "descender":
-		up.start, up.goal = onDescender, onDescender
+		as.start, as.goal = onDescender, onDescender
 	}
-	return &up
+	return &as
 }
 
 // nearestDamage is the damage on the lines of a set that is nearest to a height, nil
@@ -317,9 +317,11 @@ func (m *Move) Reached(sc *stance.Scene, start, s *stance.Stance, ask Ask) bool 
 	if ask.Set == 0 {
 		ask.Set = setOn(sc, start)
 	}
-	from := start.At.M()
-	ask.From = &from
 	m = m.here(sc, start.At, ask)
+	if m.Name == isolateDamage && start.Bears >= 0 && sc.Tools[start.Bears].Class != gear.Descender {
+		// Met while climbing, however near.
+		m.start, m.goal, m.way = onAscenders, onAscenders, 0
+	}
 	if m.past || m.way != 0 && m.Name != isolateDamage {
 		g := m.goalAt(sc, stance.ToCm(*ask.To), ask.Set)
 		return g.is(sc, s)

@@ -193,6 +193,12 @@ func (sc *Scene) Four(from, to int8) bool {
 	return sc.sideSet[from] != 0 && sc.sideSet[to] != 0 && !(sc.fewer && max(aside, -aside) <= sc.Out)
 }
 
+// Far reports whether a side is out of the arm's reach of another.
+func (sc *Scene) Far(from, to int8) bool {
+	aside := sc.sideX[from] - sc.sideX[to]
+	return sc.sideSet[from] != 0 && sc.sideSet[to] != 0 && max(aside, -aside) > sc.Out
+}
+
 // Strops reports whether there is a slack loop to stand in anywhere.
 func (sc *Scene) Strops() bool { return sc.strops }
 

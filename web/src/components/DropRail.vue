@@ -122,7 +122,12 @@ const people = computed(() =>
     return {
       person: p,
       index: i,
-      x: on ? scale.value.x(strandX(on.parts, p.at_m)) + beside(on.strand.role) : scale.value.x(0),
+      x:
+        moving.who === p.id && moving.x !== undefined
+          ? scale.value.x(moving.x)
+          : on
+            ? scale.value.x(strandX(on.parts, p.at_m)) + beside(on.strand.role)
+            : scale.value.x(0),
       y: scale.value.y(p.at_m),
       worst: worst(draft.findings.filter((f) => f.subject.person === p.id)),
     }

@@ -148,7 +148,7 @@ const grip = computed(() => {
         ■ nothing holds
       </text>
     </svg>
-    <figcaption class="text-soft text-sm">
+    <figcaption class="text-soft flex flex-wrap items-center gap-x-1 text-sm">
       Seen from the
       <LiveChoice
         :value="seenFrom"
@@ -158,7 +158,8 @@ const grip = computed(() => {
         ]"
         label="Seen from"
         @set="(v) => (seenFrom = v)"
-      />, brake hand
+      />
+      brake hand
       <LiveChoice
         :value="hand"
         :options="[
@@ -167,7 +168,8 @@ const grip = computed(() => {
         ]"
         label="Brake hand"
         @set="(v) => (hand = v)"
-      />. Slanting strands are drawn across.
+      />
+      <span>Slanting strands are drawn across.</span>
     </figcaption>
   </figure>
 </template>

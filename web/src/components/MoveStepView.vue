@@ -9,7 +9,7 @@ defineProps<{ n: number; step?: MoveStep; start: MoveStep['after'] }>()
 <template>
   <section class="no-print" aria-live="polite" data-step>
     <p v-if="step?.call" class="text-accent text-lg font-semibold">“{{ step.call }}” — wait for the answer</p>
-    <h2 class="text-xl">
+    <h2 class="text-lg leading-snug">
       <template v-if="step">{{ n }}. {{ step.say }}</template>
       <template v-else>Start: {{ start.grounded ? 'on your feet' : `at ${show(start.at_m, 'm')}` }}</template>
     </h2>

@@ -143,6 +143,7 @@ watch([at, person, worstNow], () =>
     ? moving.show(
         person.value.id,
         at.value.at_m,
+        at.value.grounded ? undefined : (at.value.x_m ?? 0),
         worstNow.value && (worstNow.value.held ? worstNow.value.free_fall_m : at.value.at_m),
       )
     : moving.stop(),

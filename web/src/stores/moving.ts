@@ -11,9 +11,13 @@ export const useMoving = defineStore('moving', () => {
   /** A mark that was chosen on the rail, to get past. */
   const toPass = ref<{ kind: Mark['kind']; height: number }>()
 
-  function show(person: string, height: number, fall?: number) {
+  /** Where they hang sideways; undefined while they stand. */
+  const x = ref<number>()
+
+  function show(person: string, height: number, aside?: number, fall?: number) {
     who.value = person
     at.value = height
+    x.value = aside
     fallen.value = fall === undefined ? undefined : height - fall
   }
 
@@ -22,5 +26,5 @@ export const useMoving = defineStore('moving', () => {
     return p.id === who.value ? { ...p, at_m: at.value } : p
   }
 
-  return { who, fallen, toPass, show, seen, stop: () => (who.value = '') }
+  return { who, fallen, x, toPass, show, seen, stop: () => (who.value = '') }
 })
