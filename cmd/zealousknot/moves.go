@@ -55,6 +55,7 @@ type planCommand struct {
 	ToSet  int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
 	From   *float64 `help:"Height to begin at, in m; left out: where the person is."`
 	To     *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
+	Rigged bool     `name:"as-rigged" help:"Begin with the holds that the person has on the drop, as they are."`
 	JSON   bool     `name:"json" help:"Print the whole plan as JSON."`
 	Whole  bool     `help:"Print the drop with the move's step list as JSON, one file for replay."`
 	schools
@@ -70,7 +71,7 @@ func (c *planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet}
+	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged}
 	plan, err := d.Plan(c.Person, ask, ways, nil)
 	var none *drop.Impossible
 	var refused *strict.Error

@@ -302,7 +302,7 @@ func TestTeamsAreApart(t *testing.T) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
 			case "replay-moves":
-				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"at_m":60,"holds":[]},"steps":[]}}`)
+				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"grounded":true,"at_m":0.95,"holds":[]},"steps":[]}}`)
 				if _, text := call(t, method, url, body); !strings.Contains(string(text), "points.two") {
 					t.Errorf("%s: %.200s", op.OperationID, text)
 				}

@@ -10,14 +10,16 @@ import (
 
 // MoveAsked asks for a move of a person on a drop.
 type MoveAsked struct {
-	Drop    Document         `json:"drop"`
-	Person  string           `json:"person,omitempty" maxLength:"64" doc:"left out: the first"`
-	Move    string           `json:"move" maxLength:"40"`
-	FromM   *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000" doc:"left out: where the person is"`
-	ToM     *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"left out: just beyond what is in the way"`
-	Set     int              `json:"set,omitempty" minimum:"0" maximum:"20" doc:"that the person is on; left out: the first"`
-	ToSet   int              `json:"to_set,omitempty" minimum:"0" maximum:"20" doc:"of a transfer; left out: the nearest other one"`
-	Schools school.Schools   `json:"schools,omitzero" doc:"what is left out is the policy's"`
+	Drop   Document         `json:"drop"`
+	Person string           `json:"person,omitempty" maxLength:"64" doc:"left out: the first"`
+	Move   string           `json:"move" maxLength:"40"`
+	FromM  *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000" doc:"left out: where the person is"`
+	ToM    *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"left out: just beyond what is in the way"`
+	Set    int              `json:"set,omitempty" minimum:"0" maximum:"20" doc:"that the person is on; left out: the first"`
+	ToSet  int              `json:"to_set,omitempty" minimum:"0" maximum:"20" doc:"of a transfer; left out: the nearest other one"`
+	// AsRigged begins with the holds on the drop.
+	AsRigged bool           `json:"as_rigged,omitempty" doc:"begin with the person's holds as the drop has them; left out: hanging cleanly"`
+	Schools  school.Schools `json:"schools,omitzero" doc:"what is left out is the policy's"`
 }
 
 // MoveAnswer is a plan, or why there is none.
@@ -30,7 +32,7 @@ type MoveAnswer struct {
 
 // Answer plans what is asked for. A *strict.Error names what cannot be asked.
 func (a *MoveAsked) Answer(store *Store) (*MoveAnswer, error) {
-	ask := moves.Ask{Move: a.Move, From: a.FromM, To: a.ToM, Set: a.Set, ToSet: a.ToSet}
+	ask := moves.Ask{Move: a.Move, From: a.FromM, To: a.ToM, Set: a.Set, ToSet: a.ToSet, AsRigged: a.AsRigged}
 	plan, err := a.Drop.Plan(a.Person, ask, a.Schools, store)
 	var none *Impossible
 	if errors.As(err, &none) {

@@ -64,6 +64,11 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 	tool, h := &g.sc.Tools[t], &s.Holds[t]
 	item := tool.Item
 	bears := int(s.Bears) == t
+	if !h.Locked {
+		g.add(stance.Action{Do: stance.Lock, Item: item})
+	} else if !h.Proved {
+		g.add(stance.Action{Do: stance.Prove, Item: item})
+	}
 	if h.Clip != stance.NoClip {
 		if !bears {
 			g.add(stance.Action{Do: stance.Unclip, Item: item})

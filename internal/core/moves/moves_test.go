@@ -353,6 +353,25 @@ func TestKitDecides(t *testing.T) {
 			t.Errorf("without %v nothing is named", without)
 		}
 	}
+	// A longer loop at a wide re-belay is a change of the rigging.
+	short := relayed(2, 1.2)
+	short.People[0].AtM = 12
+	_, err := short.Plan("", moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
+	var none *drop.Impossible
+	if !errors.As(err, &none) || len(none.Addition) != 1 || !strings.HasPrefix(none.Addition[0], "loops of") {
+		t.Errorf("a short loop: %v", err)
+	}
+	// A knot at a re-belay, damage on one strand on the way: no new code.
+	at := relayed(0, 1.2)
+	at.Strands[1].Marks = append(at.Strands[1].Marks, knot("k", 17.3, false))
+	hurtOnTheWay := hurt(0, rig.Mark{}, damage(18, false))
+	for move, d := range map[string]*drop.Document{"rebelay-down": at, "pass-knots-down": hurtOnTheWay} {
+		d.People[0].AtM = 24
+		p := plan(t, d, move, school.Schools{})
+		if err := held(p); err != nil || slices.ContainsFunc(replay(t, d, p), func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
+			t.Errorf("%s: %v", move, err)
+		}
+	}
 	// Three knots close together, and one on one strand only, need no new code.
 	for _, marks := range [][2][]rig.Mark{
 		{{knot("a", 18.6, false), knot("b", 18, false), knot("c", 17.4, false)}, nil},
@@ -366,6 +385,32 @@ func TestKitDecides(t *testing.T) {
 				t.Errorf("%s: %v", move, err)
 			}
 		}
+	}
+}
+
+// A move may begin with the holds on the drop, as they are: what is left unlocked
+// there is put right first.
+func TestAsRigged(t *testing.T) {
+	d := demo.Drops()["face-4"]
+	p, err := d.Plan("", moves.Ask{Move: "descend", AsRigged: true}, school.Schools{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	above := d.People[0].Holds[1].AboveM
+	if b := p.Start.Holds[slices.IndexFunc(p.Start.Holds, func(h moves.StanceHold) bool { return h.Item == "backup-7" })]; b.AtM != d.People[0].AtM+above+stance.Sternal.M() {
+		t.Errorf("the backup is at %v", b.AtM)
+	}
+	lip := demo.Drops()["spillway-lip"]
+	for i := range lip.Strands {
+		lip.Strands[i].Anchors = []string{"bridge", "other"}
+	}
+	lip.Anchors = append(lip.Anchors, rig.Anchor{ID: "other", Name: "other", HeightM: 14.8, Legs: []rig.Leg{{ID: "o", YM: 0.3}}})
+	p, err = lip.Plan("", moves.Ask{Move: "short-work", AsRigged: true}, school.Schools{}, nil)
+	if err != nil || p.Steps[0].Action.Do != stance.Lock || p.Steps[0].Action.Item != "backup-10" {
+		t.Errorf("%v %+v", err, p)
+	}
+	if _, err := d.Plan("", moves.Ask{Move: "ascend", AsRigged: true}, school.Schools{}, nil); err == nil || !strings.Contains(err.Error(), "/as_rigged") {
+		t.Error(err)
 	}
 }
 

@@ -115,6 +115,9 @@ type Ask struct {
 	// Set is the one that the person is on, ToSet the one that a transfer leads to; 0:
 	// the first, and the nearest other one.
 	Set, ToSet int
+	// AsRigged begins with the holds that the person has on the drop, as they are, and
+	// not hanging cleanly at a height.
+	AsRigged bool
 
 	// most bounds the search; 0: as usual. spent counts the stances looked at, where
 	// somebody asks.
@@ -143,7 +146,7 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 	case m.start == onTop && line >= 0:
 		from = sc.Top(line)
 	}
-	start, err := startOf(sc, m, from, ask.Set)
+	start, err := m.begin(sc, from, &ask)
 	if err != nil {
 		return nil, err
 	}
@@ -397,6 +400,23 @@ func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 		list = append(list, at(leg.move, leg.to))
 	}
 	return append(list, at(Move{goal: onGround}, sc.Ground)), nil
+}
+
+// begin is the stance that the move begins with.
+func (m *Move) begin(sc *stance.Scene, from stance.Cm, ask *Ask) (stance.Stance, error) {
+	if !ask.AsRigged {
+		return startOf(sc, m, from, ask.Set)
+	}
+	s, err := sc.Rigged()
+	if err != nil {
+		return s, fault("/as_rigged", "%v", err)
+	}
+	ask.Set = setOn(sc, &s)
+	classes := m.start.classes()
+	if s.Grounded != (m.start == onGround || m.start == onTop) || len(classes) > 0 && sc.Tools[s.Bears].Class != classes[0] {
+		return s, fault("/as_rigged", "%s begins %s, and %s does not hang so on the drop", m.Name, m.start, sc.Name)
+	}
+	return s, nil
 }
 
 // startOf is the stance of a body that rests at a height, with the first of the

@@ -70,6 +70,9 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		}
 		return fmt.Sprintf("Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
 	case stance.Sit:
+		if at.Grounded && at.At > sc.Ground {
+			return fmt.Sprintf("Ease over the edge until %s bears. Below it look at the protectors.", label), overEdgeWhy(sc)
+		}
 		return fmt.Sprintf("Sit onto %s. Look: nothing cross-loaded, no gate pressed.", label), ""
 	case stance.LowerOnto:
 		if st.after.X != at.X {
@@ -96,7 +99,7 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		}
 		return fmt.Sprintf("Control strand of %s found, named, in hand. Unpark.", label), ""
 	case stance.Tie:
-		return fmt.Sprintf("Tie a loop into the %s strand at %v; pull every strand of it.", line, a.AtM), "It covers the backup while it is changed."
+		return fmt.Sprintf("Tie a loop into the %s strand at %v, as long as your hand is wide (%.0f mm) so that it can be clipped; pull every strand of it.", line, a.AtM, float64(sc.HandMM)), "It covers the backup while it is changed."
 	case stance.Untie:
 		return "Untie the loop.", "The backup's way is clear."
 	case stance.Land:
@@ -133,9 +136,17 @@ func pushed(sc *stance.Scene, st *step, off *stance.Tool) string {
 	return " Push the strands you left away: nothing of yours is caught in them."
 }
 
+// overEdgeWhy says what the thumb release is for, by school.
+func overEdgeWhy(sc *stance.Scene) string {
+	if sc.Schools.ThumbRelease == "slopes" {
+		return "The thumb release is for slack, and for a slope where your feet carry you; never once you hang."
+	}
+	return "The thumb release is for slack only, until the edge bears: pressed, the descender is no hold."
+}
+
 func isolating(sc *stance.Scene, a *stance.Action, line string) string {
 	m := &sc.Lines[sc.Line(a.Line)].Marks[a.Span-1]
-	words := fmt.Sprintf("Tie a loop knot into the %s strand with %s in its loop, at %v; loop and tails long enough, every strand pulled.", line, m.Name, m.At.M())
+	words := fmt.Sprintf("Tie a loop knot into the %s strand with %s in its loop, at %v; tails of %.0f mm at the least, every strand pulled.", line, m.Name, m.At.M(), float64(sc.TailMM(sc.Line(a.Line), m.At)))
 	if a.Eye {
 		words += " A second knot in the loop leaves an eye to clip into."
 	}

@@ -3,6 +3,7 @@ package moves
 import (
 	"fmt"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
@@ -10,13 +11,13 @@ import (
 // ShownStance is a stance as it is written.
 type ShownStance struct {
 	Grounded bool            `json:"grounded,omitempty"`
-	AtM      quantity.Metres `json:"at_m" doc:"height of the ventral point"`
-	XM       quantity.Metres `json:"x_m,omitempty" doc:"where the body hangs sideways"`
+	AtM      quantity.Metres `json:"at_m" minimum:"-50" maximum:"2500" doc:"height of the ventral point"`
+	XM       quantity.Metres `json:"x_m,omitempty" minimum:"-1000" maximum:"1000" doc:"where the body hangs sideways"`
 	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
 	Standing bool            `json:"standing,omitempty"`
-	Holds    []StanceHold    `json:"holds"`
+	Holds    []StanceHold    `json:"holds" maxItems:"20"`
 	LoopOn   string          `json:"loop_on,omitempty" doc:"strand with a temporary loop"`
-	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty"`
+	LoopAtM  quantity.Metres `json:"loop_at_m,omitempty" minimum:"-50" maximum:"2500"`
 	// Isolated are damage marks that a knot takes out of the line by now, Eyes those of
 	// them whose knot leaves an eye.
 	Isolated []string `json:"isolated,omitempty"`
@@ -31,8 +32,8 @@ type StanceHold struct {
 	Item     string          `json:"item"`
 	Strand   string          `json:"strand"`
 	Span     int             `json:"span"`
-	AtM      quantity.Metres `json:"at_m"`
-	Into     string          `json:"into,omitempty"`
+	AtM      quantity.Metres `json:"at_m" minimum:"-50" maximum:"2500"`
+	Into     string          `json:"into,omitempty" enum:"mark,loop"`
 	Unlocked bool            `json:"unlocked,omitempty"`
 	Unproved bool            `json:"unproved,omitempty"`
 	Parked   bool            `json:"parked,omitempty"`
@@ -69,29 +70,20 @@ func show(sc *stance.Scene, s *stance.Stance) ShownStance {
 func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 	s = stance.Stance{Grounded: w.Grounded, At: stance.ToCm(w.AtM), X: stance.ToCm(w.XM), Standing: w.Standing, Worked: w.Worked, Bears: stance.NoTool}
 	s.Sat = s.At
+	for n := range w.Holds {
+		if err := w.Holds[n].read(sc, &s, fmt.Sprintf("/start/holds/%d", n)); err != nil {
+			return s, err
+		}
+	}
 	switch i := sc.Tool(w.Bears); {
-	case i >= 0:
+	case i >= 0 && s.Holds[i].There && !w.Grounded:
 		s.Bears = int8(i)
-	case w.Bears == "loop":
+	case w.Bears == "loop" && !w.Grounded:
 		s.Bears = stance.InStrop
 	case w.Bears != "":
-		return s, fault("/start/bears", "%q is not in the kit", w.Bears)
-	}
-	for n, h := range w.Holds {
-		at := fmt.Sprintf("/start/holds/%d", n)
-		t, line := sc.Tool(h.Item), sc.Line(h.Strand)
-		switch {
-		case t < 0:
-			return s, fault(at+"/item", "%q is not in the kit", h.Item)
-		case line < 0:
-			return s, fault(at+"/strand", "no strand %q", h.Strand)
-		case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
-			return s, fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
-		}
-		clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
-		s.Holds[t] = stance.Hold{
-			There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked, Tied: h.Tied,
-		}
+		return s, fault("/start/bears", "%q holds nobody", w.Bears)
+	case !w.Grounded:
+		return s, fault("/start/bears", "missing: what bears the weight off the ground")
 	}
 	for name, list := range map[string][]string{"isolated": w.Isolated, "eyes": w.Eyes} {
 		bits, unknown := sc.DamageBits(list)
@@ -104,10 +96,37 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 			s.Eyed = bits
 		}
 	}
-	if line := sc.Line(w.LoopOn); line >= 0 {
+	switch line := sc.Line(w.LoopOn); {
+	case line >= 0 && sc.Lines[line].Role != stance.Structure:
 		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
 		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
+	case w.LoopOn != "":
+		return s, fault("/start/loop_on", "no strand %q", w.LoopOn)
 	}
 	s.Side = sc.SideOf(&s)
 	return s, nil
+}
+
+// read puts a hold that is written into a stance.
+func (h *StanceHold) read(sc *stance.Scene, s *stance.Stance, at string) error {
+	t, line := sc.Tool(h.Item), sc.Line(h.Strand)
+	switch {
+	case t < 0:
+		return fault(at+"/item", "%q is not in the kit", h.Item)
+	case line < 0:
+		return fault(at+"/strand", "no strand %q", h.Strand)
+	case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
+		return fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
+	case h.Into == "mark" && h.Span == 0:
+		return fault(at+"/span", "no mark is above span 0 to clip into")
+	case h.Into == "" && sc.Lines[line].Role == stance.Structure:
+		return fault(at+"/into", "nothing rides on the structure")
+	case (h.Into == "") != (sc.Tools[t].Class != gear.Lanyard):
+		return fault(at+"/into", "a lanyard is clipped into something, a device rides on a strand")
+	}
+	clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
+	s.Holds[t] = stance.Hold{
+		There: true, Line: int8(line), Span: int8(h.Span), Clip: clip, At: stance.ToCm(h.AtM), Locked: !h.Unlocked, Proved: !h.Unproved, Parked: h.Parked, Tied: h.Tied,
+	}
+	return nil
 }

@@ -125,10 +125,11 @@ type Person struct {
 	// AtM is the height of the harness attachment.
 	AtM quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
 	// ReachUpM and ReachOutM are measured on the person, from the ventral point.
-	ReachUpM  quantity.Metres `json:"reach_up_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held up; left out: 1.0 m"`
-	ReachOutM quantity.Metres `json:"reach_out_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held out sideways; left out: 0.7 m"`
-	Grounded  bool            `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
-	Holds     []Hold          `json:"holds,omitempty" maxItems:"20"`
+	ReachUpM  quantity.Metres      `json:"reach_up_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held up; left out: 1.0 m"`
+	HandMM    quantity.Millimetres `json:"hand_mm,omitempty" exclusiveMinimum:"0" maximum:"200" doc:"width of the hand over the knuckles; left out: 85 mm"`
+	ReachOutM quantity.Metres      `json:"reach_out_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held out sideways; left out: 0.7 m"`
+	Grounded  bool                 `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
+	Holds     []Hold               `json:"holds,omitempty" maxItems:"20"`
 	// Carries are items on the harness that are in no hold.
 	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Harness  string        `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`

@@ -29,6 +29,8 @@ type Schools struct {
 	BrakeHand     string `json:"brake_hand,omitempty" enum:"always,near" doc:"the hand on the control strand while a descender is in hold"`
 	DamageAbove   string `json:"damage_above,omitempty" enum:"sound,past" doc:"damage seen above while climbing"`
 	IsolatingKnot string `json:"isolating_knot,omitempty" enum:"plain,eye" doc:"the knot that takes damage out of the line"`
+	Tails         string `json:"tails,omitempty" enum:"ten,twenty,hand" doc:"least tails of knots that are tied on the way"`
+	ThumbRelease  string `json:"thumb_release,omitempty" enum:"slack,slopes" doc:"what the thumb release of a descender is for"`
 	// DamageReason must be given for going past damage.
 	DamageReason string `json:"damage_reason,omitempty" maxLength:"300" doc:"written reason for going past damage"`
 }
@@ -52,7 +54,7 @@ type Question struct {
 var (
 	knots = []string{"pass-knots-up", "pass-knots-down", "isolate-damage", "there-and-back"}
 	sides = []string{"rebelay-up", "rebelay-down", "transfer", "there-and-back"}
-	all   = []string{"leave-ground", "ascend", "ascend-to-descend", "descend-to-ascend", "descend", "pass-knots-up", "pass-knots-down", "isolate-damage", "transfer", "rebelay-up", "rebelay-down", "deviation-up", "deviation-down", "aid", "short-work", "there-and-back"}
+	all   = []string{"leave-ground", "ascend", "ascend-to-descend", "descend-to-ascend", "descend", "pass-knots-up", "pass-knots-down", "isolate-damage", "transfer", "rebelay-up", "rebelay-down", "deviation-up", "deviation-down", "aid", "short-work", "over-edge", "there-and-back"}
 )
 
 // Catalogue is every question about moves of one person.
@@ -121,6 +123,15 @@ var Catalogue = []Question{
 		{"plain", "a long plain loop", "quick"},
 		{"eye", "a loop with a second knot that leaves an eye", "can be clipped into when it is passed"},
 	}, knots},
+	{"tails", "tails of knots tied on the way", []Way{
+		{"ten", "ten diameters", "measured on the rope itself"},
+		{"twenty", "twenty diameters", "more to spare for stiff and wet rope"},
+		{"hand", "a hand's width", "measured with what is always there"},
+	}, knots},
+	{"thumb_release", "the thumb release of a descender", []Way{
+		{"slack", "for slack only", "pressed, a descender is no hold"},
+		{"slopes", "also on slopes where the feet carry", "the weight is on the feet; never where one hangs"},
+	}, []string{"over-edge"}},
 }
 
 // With gives the schools with every answer that is left out filled in by another's.

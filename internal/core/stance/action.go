@@ -93,7 +93,7 @@ func (sc *Scene) Judge(next, before *Stance, a Action) []Violation {
 	case PutOn, Clip, Lock, Prove:
 		inHand = sc.Tool(a.Item)
 	}
-	return append(sc.Loose(next, inHand), sc.check(next, before)...)
+	return append(sc.Loose(next, before, inHand), sc.check(next, before)...)
 }
 
 // tight refuses a stance in which a hold that does not bear is too short to be

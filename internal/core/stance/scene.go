@@ -144,11 +144,14 @@ type Scene struct {
 	Pace Pace
 	// CeilingKN is the force that nobody is to be caught with.
 	CeilingKN quantity.Kilonewtons
+	// HandMM is the width of the hand.
+	HandMM quantity.Millimetres
 	// Up and Out are how far the arm reaches from the ventral point.
 	Up, Out Cm
 
-	rig   *rig.Rig
-	quiet bool
+	rig    *rig.Rig
+	person *rig.PersonView
+	quiet  bool
 	// fewer, third and hands are schools that a search asks about often.
 	fewer, third, near bool
 	sides              [][]side
@@ -164,8 +167,9 @@ type Scene struct {
 
 // NewScene makes the scene of a person on a drop.
 func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school.Schools) (*Scene, error) {
-	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s.With(school.Shipped()), Pace: DefaultPace(), Ground: OnGround, rig: r}
+	sc := &Scene{MassKg: p.MassKg, Name: p.Name, Schools: s.With(school.Shipped()), Pace: DefaultPace(), Ground: OnGround, rig: r, person: p}
 	sc.Up, sc.Out = cmp.Or(ToCm(p.ReachUpM), ReachUp), cmp.Or(ToCm(p.ReachOutM), ReachOut)
+	sc.HandMM = cmp.Or(p.HandMM, 85)
 	sc.fewer, sc.third, sc.near = sc.Schools.Sides == "fewer", sc.Schools.HandPoint == "third", sc.Schools.BrakeHand == "near"
 	for _, strand := range r.Strands {
 		sc.Lines = append(sc.Lines, lineOf(strand))
@@ -586,6 +590,18 @@ func (sc *Scene) Rerigged(change func(*Mark)) *Scene {
 	}
 	with.hang()
 	return &with
+}
+
+// TailMM is how long the tails of a knot in a strand are at the least, by school.
+func (sc *Scene) TailMM(line int, at Cm) quantity.Millimetres {
+	if sc.Schools.Tails == "hand" {
+		return sc.HandMM
+	}
+	_, _, d := sc.rig.Strands[line].Rope(at.M(), at.M()-1)
+	if sc.Schools.Tails == "twenty" {
+		return 20 * d
+	}
+	return 10 * d
 }
 
 // ToolOf makes a tool of an item that is not in the kit yet.

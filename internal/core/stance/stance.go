@@ -418,16 +418,22 @@ func (sc *Scene) handReach(s *Stance, i int) []Violation {
 
 // Loose is connector.gate and service.function-check: whatever is put on is locked
 // and proved before anything else is done. But is what is in hand; NoTool for none.
-func (sc *Scene) Loose(s *Stance, but int) []Violation {
+// What was loose in the stance before is shown until it is put right.
+func (sc *Scene) Loose(s, before *Stance, but int) []Violation {
 	var found []Violation
 	for i := range sc.Tools {
 		h := &s.Holds[i]
-		switch {
-		case !h.There || i == but:
-		case !h.Locked:
-			found = append(found, sc.broken("connector.gate", "the connector of %s is left unlocked", sc.Tools[i].Label)...)
-		case !h.Proved:
-			found = append(found, sc.broken("service.function-check", "%s is not proved", sc.Tools[i].Label)...)
+		if !h.There || i == but || h.Locked && h.Proved {
+			continue
+		}
+		tell := sc.broken
+		if before != nil && before.Holds[i].There && !(before.Holds[i].Locked && before.Holds[i].Proved) {
+			tell = sc.look
+		}
+		if !h.Locked {
+			found = append(found, tell("connector.gate", "the connector of %s is left unlocked", sc.Tools[i].Label)...)
+		} else {
+			found = append(found, tell("service.function-check", "%s is not proved", sc.Tools[i].Label)...)
 		}
 	}
 	return found

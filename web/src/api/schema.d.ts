@@ -2524,6 +2524,8 @@ export interface components {
             plan?: components["schemas"]["MovePlan"];
         };
         MoveAsked: {
+            /** @description begin with the person's holds as the drop has them; left out: hanging cleanly */
+            as_rigged?: boolean;
             drop: components["schemas"]["Document"];
             /**
              * Format: double
@@ -2715,6 +2717,11 @@ export interface components {
             familiar?: components["schemas"]["Familiarity"][];
             /** @description stands on the landing or a ledge, away from any unprotected edge */
             grounded?: boolean;
+            /**
+             * Format: double
+             * @description width of the hand over the knuckles; left out: 85 mm
+             */
+            hand_mm?: number;
             /** @description item id */
             harness?: string;
             holds?: components["schemas"]["Hold"][];
@@ -3349,6 +3356,16 @@ export interface components {
              */
             stroke?: "every" | "hands";
             /**
+             * @description least tails of knots that are tied on the way
+             * @enum {string}
+             */
+            tails?: "ten" | "twenty" | "hand";
+            /**
+             * @description what the thumb release of a descender is for
+             * @enum {string}
+             */
+            thumb_release?: "slack" | "slopes";
+            /**
              * @description backup on the strands changed over to
              * @enum {string}
              */
@@ -3551,7 +3568,8 @@ export interface components {
         StanceHold: {
             /** Format: double */
             at_m: number;
-            into?: string;
+            /** @enum {string} */
+            into?: "mark" | "loop";
             item: string;
             parked?: boolean;
             /** Format: int64 */

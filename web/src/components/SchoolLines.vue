@@ -22,7 +22,7 @@ const lines = computed(() =>
       options: q.answers.map((a) => ({
         value: a.value,
         words: a.words,
-        note: a.value === team ? (props.team[name] ? 'the team’s' : 'as shipped') : undefined,
+        note: `${a.for}${a.value === team ? (props.team[name] ? ' (the team’s)' : ' (as shipped)') : ''}`,
       })),
     }
   }),

@@ -57,6 +57,10 @@ export function closeUp(drop: Drop, stance: Stance, back: boolean) {
   const holdAt = (strand: string, span: number) =>
     stance.holds.find((h) => h.strand === strand && h.span === span && !h.into)
 
+  /** What a lanyard is in is named by the lanyard. */
+  const taken = (strand: string, at: number) =>
+    stance.holds.some((h) => h.into && h.strand === strand && Math.abs(h.at_m - at) < 0.05)
+
   const lines: CloseLine[] = []
   const marks: CloseMark[] = []
   for (const s of strands) {
@@ -92,7 +96,13 @@ export function closeUp(drop: Drop, stance: Stance, back: boolean) {
       if (m.height_m > stance.at_m + above || m.height_m < stance.at_m - below) continue
       const section = list.filter((o) => o.kind === 're-belay' && o.height_m >= m.height_m).length
       const x = aside(side(s.set, m.kind === 're-belay' ? section : Math.max(0, section))) + beside(s.role)
-      marks.push({ key: `${s.id}/${m.id}`, role: s.role, x, at: m.height_m, name: m.name || m.kind })
+      marks.push({
+        key: `${s.id}/${m.id}`,
+        role: s.role,
+        x,
+        at: m.height_m,
+        name: taken(s.id, m.height_m) ? '' : m.name || m.kind,
+      })
     }
   }
   for (const a of drop.anchors ?? []) {

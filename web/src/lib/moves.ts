@@ -10,6 +10,7 @@ export type Asked = {
   to_m?: number
   set?: number
   to_set?: number
+  as_rigged?: boolean
   schools: Schools
 }
 

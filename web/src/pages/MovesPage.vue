@@ -66,6 +66,8 @@ const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefi
 const worstNow = computed(() => (failing.value ? current.value?.fail_one[0] : undefined))
 const sets = computed(() => [...new Set((draft.drop?.strands ?? []).map((s) => s.set))])
 const set = ref(1)
+/** Begin with the holds as the drop has them, and not hanging cleanly at a height. */
+const asRigged = ref(false)
 
 /** What is in the way and around gives the moves; the others stand apart. */
 const ahead = computed(() =>
@@ -91,6 +93,7 @@ function ask(by: Schools) {
     ...(from.value === undefined || whole.value ? {} : { from_m: from.value }),
     ...(whole.value ? { to_m: to.value ?? person.value!.at_m } : {}),
     ...(set.value === 1 ? {} : { set: set.value }),
+    ...(asRigged.value && !whole.value ? { as_rigged: true } : {}),
     schools: by,
   })
 }
@@ -136,7 +139,7 @@ async function change(next: Action[]) {
 const actions = computed(() => list.value ?? sought.value?.steps.map((s) => s.action) ?? [])
 const leaveOut = () => change(actions.value.filter((_, i) => i !== step.value - 1))
 
-watch([move, from, to, set, chosen, person, () => draft.report], () => void find())
+watch([move, from, to, set, asRigged, chosen, person, () => draft.report], () => void find())
 watch([move, from, set], () => (step.value = 0))
 watch([at, person, worstNow], () =>
   at.value && person.value
@@ -186,7 +189,17 @@ useEventListener('keydown', (e) => {
         />
         <b v-else>{{ person.name }}</b>
         with what they carry,
-        <template v-if="whole">to the work place at</template><template v-else>from</template>
+        <template v-if="whole">to the work place at</template>
+        <LiveChoice
+          v-else
+          :value="asRigged"
+          :options="[
+            { value: false, words: 'hanging cleanly at' },
+            { value: true, words: 'with the holds as they are on the drop' },
+          ]"
+          label="How they begin"
+          @set="(v) => (asRigged = v)"
+        />
         <LiveNumber
           v-if="whole"
           :value="to ?? person.at_m"
@@ -198,7 +211,7 @@ useEventListener('keydown', (e) => {
           @set="(v) => (to = v)"
         />
         <LiveNumber
-          v-else
+          v-else-if="!asRigged"
           :value="from ?? person.at_m"
           unit="m"
           label="Height to begin at"
@@ -206,7 +219,7 @@ useEventListener('keydown', (e) => {
           :min="0"
           :max="draft.drop?.geometry.top_m ?? 0"
           @set="(v) => (from = v)"
-        /><template v-if="sets.length > 1"
+        /><template v-if="sets.length > 1 && !asRigged"
           >, on set
           <LiveChoice
             :value="set"
