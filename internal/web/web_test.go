@@ -302,8 +302,8 @@ func TestTeamsAreApart(t *testing.T) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
 			case "replay-moves":
-				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"grounded":true,"at_m":0.95,"holds":[]},"steps":[]}}`)
-				if _, text := call(t, method, url, body); !strings.Contains(string(text), "points.two") {
+				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"grounded":true,"at_m":0.95,"holds":[]},"steps":[{"do":"stand"}]}}`)
+				if _, text := call(t, method, url, body); !strings.Contains(string(text), "nothing to stand up from") {
 					t.Errorf("%s: %.200s", op.OperationID, text)
 				}
 			case "join":
