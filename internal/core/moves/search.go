@@ -82,6 +82,16 @@ func earlier(sc *stance.Scene, t int) int {
 	return n
 }
 
+// backedUp reports whether a backup device is on.
+func backedUp(sc *stance.Scene, s *stance.Stance) bool {
+	for i := range sc.Tools {
+		if s.Holds[i].There && sc.Tools[i].Class == gear.BackupDevice {
+			return true
+		}
+	}
+	return false
+}
+
 // camOn reports whether a cam backup is on, that does not follow by itself.
 func camOn(sc *stance.Scene, s *stance.Stance) bool {
 	for i := range sc.Tools {
@@ -113,7 +123,12 @@ func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int
 	}
 	if a.Do == stance.PutOn {
 		// Of two ways alike the one with what was on already is taken.
-		c += another * float64(earlier(sc, sc.Tool(a.Item)))
+		t := sc.Tool(a.Item)
+		c += another * float64(earlier(sc, t))
+		if from.Grounded && sc.Tools[t].Class != gear.BackupDevice && !backedUp(sc, from) {
+			// On the ground it is all the same; people put the backup on first.
+			c += another
+		}
 	}
 	return c + sc.Pace.FallMetre*float64(sc.Drop(to).M()) + sc.Pace.Look*float64(looks)
 }
