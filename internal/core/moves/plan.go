@@ -178,7 +178,7 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 func (m *Move) through(sc *stance.Scene, here stance.Stance, goals []goal, ask Ask) (steps []step, expanded int, err error) {
 	for _, next := range goals {
 		g := m.generator(sc, &here, next, ask)
-		more, n, err := search(g, here)
+		more, n, err := g.find(here)
 		expanded += n
 		if ask.spent != nil {
 			*ask.spent += n

@@ -8,16 +8,15 @@
 package moves
 
 import (
-	"container/heap"
-	"errors"
 	"math/bits"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 )
 
 // ErrNone is returned where no sequence leads to the goal with this kit.
-var ErrNone = errors.New("there is no way with this kit that keeps every rule")
+var ErrNone = search.ErrNone
 
 // maxStances bounds a search, triedStances one that tries an addition, triedTogether
 // all of those.
@@ -133,107 +132,34 @@ func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int
 	return c + sc.Pace.FallMetre*float64(sc.Drop(to).M()) + sc.Pace.Look*float64(looks)
 }
 
-// node is a stance on its way to being settled.
-type node struct {
-	at     stance.Stance
-	cost   float64
-	least  float64 // to the goal by way of it
-	order  int
-	prev   *node
-	action stance.Action
-	index  int
-}
-
-type queue []*node
-
-func (q queue) Len() int { return len(q) }
-func (q queue) Less(i, j int) bool {
-	if q[i].least != q[j].least {
-		return q[i].least < q[j].least
+// find searches from a stance to the generator's goal.
+func (g *generator) find(from stance.Stance) (steps []step, expanded int, err error) {
+	found, expanded, err := search.Find[stance.Stance, stance.Action](g, from, g.most)
+	for _, f := range found {
+		steps = append(steps, step{action: f.Action, after: f.After})
 	}
-	// The same input gives the same plan.
-	return q[i].order < q[j].order
-}
-func (q queue) Swap(i, j int) {
-	q[i], q[j] = q[j], q[i]
-	q[i].index, q[j].index = i, j
-}
-func (q *queue) Push(x any) {
-	n := x.(*node)
-	n.index = len(*q)
-	*q = append(*q, n)
-}
-func (q *queue) Pop() any {
-	old := *q
-	n := old[len(old)-1]
-	*q = old[:len(old)-1]
-	// Settled: no way to it is cheaper.
-	n.index = -1
-	return n
+	return steps, expanded, err
 }
 
-// search finds the cheapest way from a stance to the goal. Stances are looked at in
-// the order of what they cost at the least, which is never more than they do.
-func search(g *generator, from stance.Stance) (steps []step, expanded int, err error) {
-	quiet := g.sc
-	start := &node{at: from, least: g.goal.left(quiet, &from)}
-	seen := map[stance.Stance]*node{from: start}
-	q := queue{start}
-	for order := 1; len(q) > 0; {
-		n := heap.Pop(&q).(*node)
-		expanded++
-		if g.goal.is(quiet, &n.at) {
-			return unwind(n), expanded, nil
-		}
-		if expanded > g.most {
-			break
-		}
-		for _, a := range g.actions(&n.at) {
-			next, broken, err := quiet.Do(n.at, a)
-			if err != nil || stance.Stops(broken) {
-				continue
-			}
-			c := n.cost + cost(quiet, &n.at, &next, &a, len(broken))
-			m := seen[next]
-			if m != nil && (m.index < 0 || c >= m.cost) {
-				continue
-			}
-			judged := quiet.Judge(&next, &n.at, a)
-			if stance.Stops(judged) {
-				continue
-			}
-			c += quiet.Pace.Look * float64(len(judged))
-			switch {
-			case m == nil:
-				m = &node{at: next, order: order}
-				order++
-				seen[next] = m
-				m.reach(n, c, g.goal.left(quiet, &next), a)
-				heap.Push(&q, m)
-			case c < m.cost:
-				m.reach(n, c, m.least-m.cost, a)
-				heap.Fix(&q, m.index)
-			}
-		}
+// Actions, Do, Judge, Left and Reached are what package search asks for.
+func (g *generator) Actions(s *stance.Stance) []stance.Action { return g.actions(s) }
+
+func (g *generator) Do(s *stance.Stance, a *stance.Action, next *stance.Stance) (float64, bool) {
+	to, broken, err := g.sc.Do(*s, *a)
+	if err != nil || stance.Stops(broken) {
+		return 0, false
 	}
-	return nil, expanded, ErrNone
+	*next = to
+	return cost(g.sc, s, next, a, len(broken)), true
 }
 
-// reach notes a cheaper way to a stance.
-func (m *node) reach(from *node, cost, left float64, a stance.Action) {
-	m.prev, m.cost, m.least, m.action = from, cost, cost+left, a
+func (g *generator) Judge(next, before *stance.Stance, a *stance.Action) (float64, bool) {
+	judged := g.sc.Judge(next, before, *a)
+	return g.sc.Pace.Look * float64(len(judged)), !stance.Stops(judged)
 }
 
-func unwind(n *node) []step {
-	var list []step
-	for ; n.prev != nil; n = n.prev {
-		list = append(list, step{action: n.action, after: n.at})
-	}
-	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
-		list[i], list[j] = list[j], list[i]
-	}
-	return list
-}
+func (g *generator) Left(s *stance.Stance) float64 { return g.goal.left(g.sc, s) }
+func (g *generator) Reached(s *stance.Stance) bool { return g.goal.is(g.sc, s) }
 
 // rest is how a body hangs between moves.
 type rest string
