@@ -14,6 +14,7 @@ import (
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/team"
 )
 
 // version is set when the program is built.
@@ -37,6 +38,7 @@ type commands struct {
 	Calc    calcCommand    `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
 	Plan    planCommand    `cmd:"" help:"Find a move of a person on a drop. Exit 0: found; 1: there is none; 2: bad input."`
 	Replay  replayCommand  `cmd:"" help:"Walk a step list by the rules. Exit 0: nothing broken; 1: a rule is broken; 2: bad input."`
+	Team    teamCommand    `cmd:"" help:"Find a move of a team, or walk a list of its actions. Exit 0: found; 1: there is none, or a rule is broken; 2: bad input."`
 	Schools schoolsCommand `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`
 	Invite  inviteCommand  `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
 	Verify  verifyCommand  `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
@@ -69,7 +71,7 @@ func run(ctx context.Context, args []string, s streams) (code int) {
 	var c commands
 	ended := -1
 	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),
-		kong.Vars{"figures": calc.Names(), "moves": moves.Names()},
+		kong.Vars{"figures": calc.Names(), "moves": moves.Names(), "teammoves": team.Names()},
 		kong.Writers(s.out, s.err), kong.Exit(func(code int) { ended = code }), kong.BindTo(ctx, (*context.Context)(nil)), kong.Bind(s))
 	if err != nil {
 		panic(err) // the commands are declared wrongly

@@ -23,7 +23,7 @@ func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
 // use. Face 4 has a planted fault: a rescue mode that takes thinner rope than
 // the one that hangs there.
 func Drops() map[string]*drop.Document {
-	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery()}
+	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin()}
 	for _, d := range drops {
 		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
 		d.Policy = policy.Policy{Name: Team}
@@ -201,6 +201,29 @@ func gallery() *drop.Document {
 	d.People = []rig.Person{dov}
 	d.Checks = checked("Dov Pellister", [2]string{"descender-22", "rope-13"}, [2]string{"backup-32", "rope-14"})
 	return d
+}
+
+// basin is a stretcher lower by a team, with a knot in the main.
+func basin() *drop.Document {
+	return &drop.Document{
+		Name:     "Basin wall",
+		Note:     "Stretcher with its attendant, wall top to basin floor. A knot takes damage out of the main 22 m from the load.",
+		Geometry: rig.Geometry{TopM: 48, TopName: "wall top", LandingName: "basin floor", Edges: []rig.Edge{{ID: "coping", Name: "coping", HeightM: 47.4, Protection: "roller", RopeM: 0.3}}},
+		Anchors: []rig.Anchor{
+			{ID: "wall-main", Name: "main anchor", XM: -0.7, HeightM: 48.8, Legs: legs("wall-main", 0.4, 0.8)},
+			{ID: "wall-belay", Name: "belay anchor", XM: 0.7, HeightM: 48.8, Legs: legs("wall-belay", 0.4, 0.8)},
+		},
+		Strands: []rig.Strand{
+			{ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"wall-main"}, Ropes: []string{"rope-5"}, EndStop: rig.EndKnot},
+			{ID: "belay", Name: "belay", Role: rig.Backup, Set: 1, Anchors: []string{"wall-belay"}, Ropes: []string{"rope-6"}, EndStop: rig.EndKnot},
+		},
+		Team: &rig.Team{
+			Load: rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 195, Persons: 2},
+			Main: rig.TeamLine{Strand: "main", Brake: "brake-1", KnotsM: []quantity.Metres{22}}, Belay: rig.TeamLine{Strand: "belay", Brake: "brake-2"},
+			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3,
+			Kit: append(number("pulley", 1, 2, 3), "grab-1", "hitch-1", "connector-81", "connector-82"),
+		},
+	}
 }
 
 func lip() *drop.Document {

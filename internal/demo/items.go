@@ -45,7 +45,10 @@ func Items() []gear.Item {
 	list = append(list, run("foot-loop", "foot loop", "foot-loop", 1, 6)...)
 	list = append(list, run("harness", "harness", "harness-a", 1, 4)...)
 	list = append(list, run("gloves", "gloves", "gloves-a", 1, 4)...)
-	list = append(list, run("pulley", "pulley", "pulley-a", 1, 2)...)
+	list = append(list, run("pulley", "pulley", "pulley-a", 1, 4)...)
+	list = append(list, run("brake", "combined brake", "brake-a", 1, 2)...)
+	list = append(list, run("grab", "rope grab", "grab-a", 1, 2)...)
+	list = append(list, run("hitch", "load-releasing hitch", "hitch-a", 1, 2)...)
 	list = append(list, run("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
 	for i := range list {
 		happen(&list[i])

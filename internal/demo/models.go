@@ -79,6 +79,17 @@ func devices() []gear.Model {
 			},
 		},
 		{
+			ID: "brake-a", Class: gear.AnchorBrake, Maker: "Hemmick", Name: "combined brake", MassG: 1150, StrengthKN: 30,
+			WorkingLoads: []gear.WorkingLoad{{Mode: "one person", Mass: 150}, {Mode: "two persons", Mass: 280}}, Source: "instructions for use, issue 3",
+			Device: &gear.Device{
+				Modes: []gear.Mode{
+					{Name: "one person", Persons: 1, Ropes: takes(10, 12), MinKg: 50, MaxKg: 150, MaxDescentM: 200},
+					{Name: "two persons", Persons: 2, Ropes: takes(10, 12), MinKg: 80, MaxKg: 280, Needs: gear.ExtraFriction, MaxDescentM: 200},
+				},
+				Friction: &gear.Friction{BaseRatio: 16}, Positions: handle[1:4], OpensOnConnector: true, WrongLoading: "slips", RopeEffects: effects, Heat: heat, LeverReachM: 0.15, MaxSpeedMS: 2,
+			},
+		},
+		{
 			ID: "chest-a", Class: gear.ChestAscender, Maker: "Hemmick", Name: "chest ascender 2", MassG: 135, StrengthKN: 8,
 			WorkingLoads: []gear.WorkingLoad{{Mass: 140}}, Standards: []string{"EN 12841-B", "EN 567"}, Source: "instructions for use, issue 3",
 			Device: ascender(),
@@ -174,6 +185,14 @@ func links() []gear.Model {
 		{
 			ID: "pulley-a", Class: gear.Pulley, Maker: "Varrowby", Name: "single pulley", StrengthKN: 32, Source: "instructions for use, issue 1",
 			Pulley: &gear.PulleyModel{Efficiency: 0.92, Sheaves: 1, SideKN: 8, LargestDiameterMM: 13},
+		},
+		{
+			ID: "grab-a", Class: gear.RopeGrab, Maker: "Varrowby", Name: "rope grab", MassG: 310, StrengthKN: 12, Source: "instructions for use, issue 2",
+			Device: ascender(),
+		},
+		{
+			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 20, Source: "instructions for use, issue 1", Life: life,
+			Hitch: &gear.HitchModel{ExtendsM: 1.2},
 		},
 		{
 			ID: "evacuation-a", Class: gear.Evacuation, Maker: "Varrowby", Name: "sealed evacuation kit", StrengthKN: 12, Source: "instructions for use, issue 2",

@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
 )
 
 // registerMoves declares what finds and judges moves; nothing is kept.
@@ -17,6 +18,8 @@ func (c *Config) registerMoves(api huma.API) {
 	get(api, "moves", "/moves", "The moves that are planned", moveList)
 	get(api, "schools", "/schools", "Where practitioners differ over moves", schoolList)
 	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), c.planMove)
+	get(api, "team-moves", "/team/moves", "The moves of a team that are planned", teamMoves)
+	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), c.planTeam)
 	post(api, "replay-moves", "/moves/replay", "Walk a step list by the rules", reflect.TypeFor[drop.ReplayAsked](), c.replayMoves)
 }
 
@@ -71,4 +74,26 @@ func (c *Config) replayMoves(ctx context.Context, in *rawIn) (*replayOut, error)
 		return nil, failed(ctx, err)
 	}
 	return &replayOut{answer}, nil
+}
+
+func teamMoves(context.Context, *struct{}) (*movesOut, error) {
+	out := &movesOut{}
+	for _, m := range team.Catalogue {
+		out.Body = append(out.Body, moveLine{m.Name, m.Does})
+	}
+	return out, nil
+}
+
+type teamOut struct{ Body *drop.TeamAnswer }
+
+func (c *Config) planTeam(ctx context.Context, in *rawIn) (*teamOut, error) {
+	var asked drop.TeamAsked
+	if err := strict.Read(in.RawBody, &asked); err != nil {
+		return nil, failed(ctx, err)
+	}
+	answer, err := asked.Answer()
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &teamOut{answer}, nil
 }

@@ -68,6 +68,8 @@ var Rights = map[string]Right{
 	"calc-*":       signedIn,
 	"moves":        signedIn,
 	"schools":      signedIn,
+	"team-moves":   signedIn,
+	"plan-team":    signedIn,
 	"plan-move":    signedIn,
 	"replay-moves": signedIn,
 	"changes":      signedIn,

@@ -293,7 +293,7 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
-			case "moves", "schools":
+			case "moves", "schools", "team-moves":
 				// Of no team.
 			case "plan-move":
 				// By what is in the request; of the store only the caller's models are named.
@@ -301,6 +301,9 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || !strings.Contains(string(text), `"steps":[{`) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
+			case "plan-team":
+				// Of the request alone, and this drop has no team.
+				refused(t, 422, "/drop/team", method, url, []byte(`{"drop":`+string(doc)+`,"move":"prove-brake"}`))
 			case "replay-moves":
 				body := []byte(`{"drop":` + string(doc) + `,"list":{"start":{"grounded":true,"at_m":0.95,"holds":[]},"steps":[{"do":"stand"}]}}`)
 				if _, text := call(t, method, url, body); !strings.Contains(string(text), "nothing to stand up from") {

@@ -197,6 +197,11 @@ func (d *Document) taken() map[string]string {
 			}
 		}
 	}
+	if t := d.Team; t != nil {
+		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
+			where[id] = "at the team's anchors"
+		}
+	}
 	return where
 }
 

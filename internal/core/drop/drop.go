@@ -39,6 +39,7 @@ type Document struct {
 	Anchors  []rig.Anchor        `json:"anchors,omitempty" maxItems:"50"`
 	Strands  []rig.Strand        `json:"strands,omitempty" maxItems:"40"`
 	People   []rig.Person        `json:"people,omitempty" maxItems:"30"`
+	Team     *rig.Team           `json:"team,omitempty" doc:"what is rigged at the top for lowering and raising"`
 	Models   []gear.Model        `json:"models,omitempty" maxItems:"300"`
 	Items    []gear.Item         `json:"items,omitempty" maxItems:"600"`
 	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`
@@ -103,7 +104,7 @@ func (d *Document) resolve() (*rig.Rig, error) {
 	d.Policy.Validate("/policy", fit.Known, &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
-		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks,
+		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team,
 	}, &faults)
 	return r, faults.Err()
 }

@@ -24,6 +24,7 @@ type Parts struct {
 	Items    []gear.Item
 	Checks   []FunctionCheck
 	Partner  []PartnerCheck
+	Team     *Team
 }
 
 // Rig is a drop with its names tied to things. It is read only.
@@ -34,8 +35,10 @@ type Rig struct {
 	Anchors  []*AnchorView
 	Strands  []*StrandView
 	People   []*PersonView
-	Pieces   []*Piece
-	Checks   []FunctionCheck
+	// Team is what is rigged for lowering and raising; nil for nothing.
+	Team   *TeamView
+	Pieces []*Piece
+	Checks []FunctionCheck
 	// PartnerChecks are those of people who are on the drop.
 	PartnerChecks []PartnerCheck
 
@@ -341,7 +344,9 @@ func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	r.items(parts.Items, models)
 	anchors := r.anchors(parts.Anchors)
 	strands := r.strands(parts.Strands, anchors)
-	r.people(parts.People, strands)
+	used := make(map[string]string, len(r.rig.pieces))
+	r.people(parts.People, strands, used)
+	r.team(parts.Team, strands, used)
 	r.geometry(&parts.Geometry)
 	for i, c := range parts.Checks {
 		r.piece(c.Item, entry("", "checks", i)+"/item")
@@ -539,9 +544,8 @@ func (r *resolver) sections(v *StrandView, anchors map[string]*AnchorView) {
 	}
 }
 
-func (r *resolver) people(list []Person, strands map[string]*StrandView) {
+func (r *resolver) people(list []Person, strands map[string]*StrandView, used map[string]string) {
 	seen := ids{}
-	used := make(map[string]string, len(r.rig.pieces))
 	for i := range list {
 		p, at := &list[i], entry("", "people", i)
 		r.unique(seen, p.ID, at)

@@ -1,0 +1,100 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+type teamCommand struct {
+	File  string   `arg:"" help:"Drop document with its team; - for standard input."`
+	Move  string   `required:"" help:"Move of the team: ${teammoves}."`
+	From  *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
+	To    *float64 `help:"Height that it is lowered or raised to, in m."`
+	Ratio int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
+	List  string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
+	JSON  bool     `name:"json" help:"Print the whole answer as JSON."`
+}
+
+// Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:
+// there is no way, or something is broken; 2: bad input.
+func (c *teamCommand) Run(s streams) error {
+	d, err := readDrop(c.File, s)
+	if err != nil {
+		return err
+	}
+	asked := drop.TeamAsked{Drop: *d, Ask: team.Ask{Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio}}
+	if c.List != "" {
+		text, err := readInput(c.List, s.in)
+		if err == nil {
+			asked.Steps, err = team.ReadSteps(text)
+		}
+		if err != nil {
+			return badInput(c.List, err)
+		}
+	}
+	answer, err := asked.Answer()
+	switch {
+	case err != nil:
+		return &exit{exitBadInput, err.Error()}
+	case answer.Impossible != "":
+		return &exit{exitStop, answer.Impossible}
+	case c.JSON:
+		return json.NewEncoder(s.out).Encode(answer)
+	case c.List != "":
+		return tellBreaches(s.out, answer.Found, len(asked.Steps))
+	}
+	return printTeam(s.out, d.Team.Load.Name, answer.Plan)
+}
+
+func tellBreaches(w io.Writer, found []team.Breach, steps int) error {
+	bad := false
+	for _, f := range found {
+		bad = bad || f.Stops()
+		for _, b := range f.Broken {
+			fmt.Fprintf(w, "step %d  %s  %s: %s\n", f.Step, b.Severity, b.Rule, b.Why)
+		}
+		if f.Impossible != "" {
+			fmt.Fprintf(w, "step %d  cannot be done: %s\n", f.Step, f.Impossible)
+		}
+	}
+	if len(found) == 0 {
+		fmt.Fprintf(w, "Nothing found in %d steps, by the rules of a team's moves.\n", steps)
+	}
+	if bad {
+		return &exit{code: exitStop}
+	}
+	return nil
+}
+
+func printTeam(w io.Writer, load string, p *team.Plan) error {
+	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, longest drop of any one failure %v\n\n", caution, load, p.Move, p.Seconds, p.WorstM)
+	for i := range p.Steps {
+		st := &p.Steps[i]
+		said := ""
+		if st.Call != "" {
+			said = fmt.Sprintf("“%s”, answer. ", st.Call)
+		}
+		fmt.Fprintf(w, "%2d  %s%s\n", i+1, said, st.Say)
+		if len(st.FailOne) > 0 {
+			fmt.Fprintf(w, "    now: %s\n", worstOf(st.FailOne))
+		}
+		for _, h := range st.Hands {
+			fmt.Fprintf(w, "    hands off: %s\n", h)
+		}
+	}
+	_, err := fmt.Fprintln(w)
+	return err
+}
+
+func worstOf(list []stance.Lost) string {
+	l := list[0]
+	if !l.Held {
+		return fmt.Sprintf("if %s, NOTHING holds", l.Words)
+	}
+	return fmt.Sprintf("if %s, %s holds after %v, peak %v", l.Words, l.By, l.FreeFallM, l.PeakKN)
+}

@@ -1,0 +1,372 @@
+package team
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/stance"
+)
+
+// Do is what an action of the team is.
+type Do string
+
+const (
+	LoadRope Do = "load-rope" // into the brake, closed
+	Prove    Do = "prove"     // by a tug
+	Park     Do = "park"
+	Unpark   Do = "unpark"
+	Tie      Do = "tie"
+	Untie    Do = "untie"
+	HandOn   Do = "hand-on"
+	HandOff  Do = "hand-off"
+	BendIn   Do = "bend-in"
+	BendOut  Do = "bend-out"
+	Over     Do = "over-edge"
+	Lower    Do = "lower"
+	PutGrab  Do = "put-grab"
+	Settle   Do = "settle"  // let down until the grab holds
+	Through  Do = "through" // brake open, knot through, closed again
+	Extend   Do = "extend"  // let the hitch out until the brake bears
+	TakeGrab Do = "take-grab"
+	Build    Do = "build"
+	Haul     Do = "haul"
+	Strip    Do = "strip"
+	Share    Do = "share"
+	Unshare  Do = "unshare"
+	Leave    Do = "leave"
+	Return   Do = "return"
+	Swap     Do = "swap"
+)
+
+// Action is one action of the team.
+type Action struct {
+	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,strip,share,unshare,leave,return,swap"`
+	Line string `json:"line,omitempty" enum:"main,belay"`
+	// By is the operator, from 1.
+	By    int             `json:"by,omitempty" minimum:"0" maximum:"6"`
+	AtM   quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000" doc:"height that the load is lowered or raised to"`
+	Ratio int             `json:"ratio,omitempty" enum:"0,1,2,3,5,9"`
+	// Silent leaves out the call, Forward lets the brake strand come off forward, Loose
+	// leaves slack in grab and hitch, Behind puts the grab behind the brake.
+	Silent  bool `json:"silent,omitempty"`
+	Forward bool `json:"forward,omitempty"`
+	Loose   bool `json:"loose,omitempty"`
+	Behind  bool `json:"behind,omitempty"`
+}
+
+// pulleysFor are the pulleys that a ratio needs beside the brake at the anchor.
+var pulleysFor = map[int]int{1: 0, 2: 1, 3: 1, 5: 2, 9: 3}
+
+// Pulleys are how many a ratio needs beside the brake at the anchor.
+func Pulleys(ratio int) int { return pulleysFor[ratio] }
+
+// Apply does an action. What keeps it from being done at all is in the error; what
+// rules the step and the state after it break, in the violations.
+func (r *Rig) Apply(s State, a Action) (State, []stance.Violation, error) {
+	next, found, err := r.do(s, a)
+	if err != nil {
+		return s, nil, err
+	}
+	return next, append(found, r.Check(&next)...), nil
+}
+
+// moves reports whether an action moves the load, or what bears it.
+func (a *Action) moves() bool {
+	switch a.Do {
+	case Over, Lower, Settle, Extend, Haul, Share, Unshare:
+		return true
+	}
+	return false
+}
+
+func (r *Rig) do(s State, a Action) (State, []stance.Violation, error) {
+	h := s.half(a.Line)
+	if h == nil && a.Do != Over && a.Do != Lower && a.Do != Share && a.Do != Unshare {
+		return s, nil, fmt.Errorf("there is no strand %q", a.Line)
+	}
+	var found []stance.Violation
+	if a.moves() && a.Silent {
+		found = broken("moves.call", "the load is moved without a call and its answer")
+	}
+	var more []stance.Violation
+	var err error
+	switch a.Do {
+	case LoadRope, Prove, Park, Unpark, Tie, Untie, BendIn, BendOut:
+		more, err = r.setBrake(h, &a)
+	case HandOn, HandOff, Swap, Leave, Return:
+		more, err = r.hands(&s, h, &a)
+	case Over, Lower, Share, Unshare:
+		more, err = r.lowers(&s, &a)
+	case PutGrab, Settle, Through, Extend, TakeGrab:
+		more, err = r.grabs(&s, h, &a)
+	case Build, Haul, Strip:
+		more, err = r.hauls(&s, h, &a)
+	default:
+		err = fmt.Errorf("there is no action %q", a.Do)
+	}
+	return s, append(found, more...), err
+}
+
+// setBrake does what is done to a brake alone.
+func (r *Rig) setBrake(h *Half, a *Action) (found []stance.Violation, err error) {
+	switch {
+	case a.Do != LoadRope && !h.Loaded:
+		return nil, fmt.Errorf("no rope is in the brake of the %s", a.Line)
+	case a.Do == LoadRope && h.Loaded, a.Do == Prove && h.Proved, a.Do == Park && h.Parked, a.Do == Unpark && !h.Parked, a.Do == Tie && h.Tied, a.Do == Untie && !h.Tied:
+		return nil, fmt.Errorf("that is done already")
+	case a.Do == Unpark && h.Tied:
+		return nil, fmt.Errorf("it is knotted: untie it first")
+	}
+	switch a.Do {
+	case LoadRope:
+		if h.Parked {
+			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+		}
+		h.Loaded, h.Proved = true, false
+	case Prove:
+		h.Proved = true
+	case Park:
+		h.Parked = true
+	case Unpark:
+		h.Parked = false
+		if h.Hand == 0 {
+			found = broken("team.hand", "the %s is unparked and no hand is on its brake strand", a.Line)
+		}
+	case Tie:
+		if !h.Parked {
+			found = broken("team.away", "the %s is knotted and not parked", a.Line)
+		}
+		h.Tied = true
+	case Untie:
+		h.Tied = false
+		if h.Hand == 0 {
+			found = broken("team.hand", "the knot of the %s is taken out and no hand is on its brake strand", a.Line)
+		}
+	case BendIn, BendOut:
+		if h.Bend == (a.Do == BendIn) {
+			return nil, fmt.Errorf("that is done already")
+		}
+		if !h.Parked {
+			found = broken("device.two", "the bend of the %s is changed while it is not parked", a.Line)
+		}
+		h.Bend = a.Do == BendIn
+	}
+	return found, nil
+}
+
+// hands does what operators do.
+func (r *Rig) hands(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+	by := int8(a.By)
+	switch a.Do {
+	case HandOn, Swap:
+		if a.By < 1 || a.By > len(r.Operators) {
+			return nil, fmt.Errorf("there is no operator %d", a.By)
+		}
+		if s.Main.Hand == by || s.Belay.Hand == by {
+			return nil, fmt.Errorf("%s has a hand on a brake strand already", r.Operators[by-1])
+		}
+		if (a.Do == Swap) != (h.Hand > 0) {
+			return nil, fmt.Errorf("a hand is put on where none is; else two swap")
+		}
+		h.Hand, h.Forward, h.Away = by, a.Forward, false
+	case HandOff:
+		if h.Hand == 0 {
+			return nil, fmt.Errorf("no hand is on it")
+		}
+		if h.Loaded && !h.Parked {
+			found = broken("team.hand", "the hand leaves the brake strand of the %s, which is not parked", a.Line)
+		}
+		h.Hand, h.Forward = 0, false
+	case Leave:
+		if h.Hand > 0 || h.Away {
+			return nil, fmt.Errorf("the hand leaves the strand before the operator leaves")
+		}
+		h.Away = true
+	case Return:
+		if !h.Away {
+			return nil, fmt.Errorf("nobody is away from it")
+		}
+		h.Away = false
+	}
+	return found, nil
+}
+
+// live reports a strand whose rope can run with a hand on it.
+func (h *Half) live() bool {
+	return h.Loaded && h.Proved && h.Hand > 0 && !h.Parked && !h.Tied && h.Grab == NoGrab
+}
+
+// lowers moves the load over the edge and down, and shares it between the strands.
+func (r *Rig) lowers(s *State, a *Action) ([]stance.Violation, error) {
+	if a.Do == Share || a.Do == Unshare {
+		switch {
+		case !s.Hangs:
+			return nil, fmt.Errorf("before the load is over the edge nothing is shared")
+		case s.Shared == (a.Do == Share):
+			return nil, fmt.Errorf("that is so already")
+		case !s.Main.live() || !s.Belay.live():
+			return nil, fmt.Errorf("both strands are live while sharing is changed")
+		}
+		s.Shared = a.Do == Share
+		return nil, nil
+	}
+	if s.Main.Haul > 0 || s.Belay.Haul > 0 {
+		return nil, fmt.Errorf("a haul is on it")
+	}
+	for _, name := range []string{"main", "belay"} {
+		if !s.half(name).live() {
+			return nil, fmt.Errorf("the %s is not live: loaded, proved, unparked, with a hand on its brake strand", name)
+		}
+	}
+	to := stance.ToCm(a.AtM)
+	if a.Do == Over {
+		if s.Hangs {
+			return nil, fmt.Errorf("the load is over the edge already")
+		}
+		s.Hangs, s.At = true, stance.ToCm(r.EdgeM)
+		return nil, nil
+	}
+	if !s.Hangs || to >= s.At {
+		return nil, fmt.Errorf("that is not down")
+	}
+	for _, name := range []string{"main", "belay"} {
+		if k := r.knotAt(r.line(name), s.half(name).Passed); to < k+handWidth {
+			return nil, fmt.Errorf("a knot of the %s would come into its brake: it is a hand's width short of it at %v", name, (k + handWidth).M())
+		}
+	}
+	s.At = to
+	return nil, nil
+}
+
+// grabs does what is done with a grab and its hitch, on the load side of the brake.
+func (r *Rig) grabs(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+	hangs := s.Hangs && (a.Line == "main" || s.Shared)
+	switch a.Do {
+	case PutGrab:
+		if h.Grab != NoGrab || r.used(s) >= r.Kit.Grabs {
+			return nil, fmt.Errorf("no grab with its hitch is left")
+		}
+		if !h.Parked {
+			found = broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
+		}
+		if a.Behind {
+			found = append(found, broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
+		}
+		if a.Loose {
+			found = append(found, broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
+		}
+		h.Grab, h.Extended = OnSlack, false
+		if !hangs {
+			// A belay that carries nothing hangs in its grab at once.
+			h.Grab = Holding
+		}
+	case Settle:
+		if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
+			return nil, fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
+		}
+		h.Grab = Holding
+		s.At -= grabSlack
+	case Through:
+		if h.Grab != Holding || !r.atKnot(r.line(a.Line), h, s.At) {
+			return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
+		}
+		if h.Parked {
+			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+		}
+		h.Passed++
+		h.Proved = false
+	case Extend:
+		switch {
+		case h.Grab != Holding || h.Extended:
+			return nil, fmt.Errorf("nothing is to be let out")
+		case r.Kit.HitchOutM < r.HitchNeeds():
+			return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, r.HitchNeeds())
+		case !h.Loaded:
+			return nil, fmt.Errorf("no rope is in the brake")
+		}
+		if !h.Proved {
+			found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
+		}
+		if h.Hand == 0 && !h.Parked {
+			found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
+		}
+		h.Grab, h.Extended = OnSlack, true
+		s.At -= stopLen
+	case TakeGrab:
+		if h.Grab == NoGrab {
+			return nil, fmt.Errorf("no grab is on it")
+		}
+		if h.Grab == Holding && hangs {
+			found = broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
+		}
+		h.Grab, h.Extended = NoGrab, false
+	}
+	return found, nil
+}
+
+// used counts the grabs that are on.
+func (r *Rig) used(s *State) int {
+	n := 0
+	for _, h := range []*Half{&s.Main, &s.Belay} {
+		if h.Grab != NoGrab || h.Haul > 1 {
+			n++
+		}
+	}
+	return n
+}
+
+// hauls builds a haul on the load side, raises with it, and takes it off.
+func (r *Rig) hauls(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+	if a.Line != "main" {
+		return nil, fmt.Errorf("the main is hauled")
+	}
+	switch a.Do {
+	case Build:
+		need, known := pulleysFor[a.Ratio]
+		switch {
+		case !known:
+			return nil, fmt.Errorf("no haul of %d:1", a.Ratio)
+		case int8(a.Ratio) == h.Haul:
+			return nil, fmt.Errorf("that is built already")
+		case h.Grab != NoGrab:
+			return nil, fmt.Errorf("a grab is on it")
+		case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs:
+			return nil, fmt.Errorf("%d:1 needs %d pulleys and a grab", a.Ratio, need)
+		}
+		if !h.Parked && r.Schools.ParkAt != "hand" {
+			found = broken("team.park", "the main is not parked while the haul is built")
+		}
+		h.Haul = int8(a.Ratio)
+	case Haul:
+		to := stance.ToCm(a.AtM)
+		switch {
+		case h.Haul == 0 || !s.Hangs || to <= s.At:
+			return nil, fmt.Errorf("there is no haul that raises it there")
+		case to > stance.ToCm(r.EdgeM):
+			return nil, fmt.Errorf("that is above the edge")
+		case !h.Loaded || !h.Proved:
+			return nil, fmt.Errorf("the brake of the main captures the rope, and is not ready")
+		case r.Haulers < 1:
+			return nil, fmt.Errorf("nobody is there to haul")
+		}
+		if h.Parked {
+			found = broken("team.park", "the park brake of the main is on while hauling")
+		}
+		if h.Hand == 0 {
+			found = append(found, broken("team.hand", "no hand is on the brake strand of the main while hauling")...)
+		}
+		if !s.Belay.live() {
+			found = append(found, broken("points.two", "the belay is not taken in while hauling")...)
+		}
+		s.At = to
+	case Strip:
+		if h.Haul == 0 {
+			return nil, fmt.Errorf("no haul is on it")
+		}
+		if !h.holds() {
+			found = broken("moves.bearing", "the brake of the main does not hold while the haul comes off")
+		}
+		h.Haul = 0
+	}
+	return found, nil
+}

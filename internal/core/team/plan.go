@@ -1,0 +1,348 @@
+package team
+
+import (
+	"bytes"
+	"cmp"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// begins is how a move of the team begins.
+type begins int8
+
+const (
+	bare begins = iota
+	ready
+	hanging
+	hauling
+	away
+)
+
+// A Move is a named manoeuvre of a team.
+type Move struct {
+	Name   string
+	Does   string
+	begins begins
+}
+
+// Catalogue are the moves of a team that are planned.
+var Catalogue = []Move{
+	{"prove-brake", "both brakes loaded, proved and parked", bare},
+	{"lower", "over the edge and down, or further down", hanging},
+	{"edge", "from the level over the edge", ready},
+	{"lower-past-knot", "down past the next knot of either strand", hanging},
+	{"share", "both strands carry", hanging},
+	{"unshare", "the main carries again", hanging},
+	{"lower-to-raise", "a haul is built and ready", hanging},
+	{"raise", "up by a haul", hanging},
+	{"change-ratio", "another ratio, at a reset", hauling},
+	{"raise-to-lower", "the haul off, ready to lower", hauling},
+	{"swap-operator", "another operator at the main", hanging},
+	{"walk-away", "parked and knotted, the operators leave", hanging},
+	{"come-back", "the operators are back, ready to lower", away},
+}
+
+// Find gives a move by its name; nil for none.
+func Find(name string) *Move {
+	if i := slices.IndexFunc(Catalogue, func(m Move) bool { return m.Name == name }); i >= 0 {
+		return &Catalogue[i]
+	}
+	return nil
+}
+
+// Names lists the moves of a team.
+func Names() string {
+	var names []string
+	for _, m := range Catalogue {
+		names = append(names, m.Name)
+	}
+	return strings.Join(names, ", ")
+}
+
+// Ask says what is to be planned.
+type Ask struct {
+	Move string `json:"move" minLength:"1" maxLength:"40"`
+	// FromM is where the load hangs, ToM where it is to come; left out: at the edge, and
+	// as far as the move says.
+	FromM *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000"`
+	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
+	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
+}
+
+// Step is one action of the team with what it leads to.
+type Step struct {
+	Action  Action             `json:"action"`
+	Call    string             `json:"call,omitempty" doc:"said before it, and answered"`
+	Say     string             `json:"say"`
+	Seconds float64            `json:"seconds_s"`
+	After   State              `json:"after"`
+	FailOne []stance.Lost      `json:"fail_one" doc:"worst first"`
+	Hands   []string           `json:"hands_off,omitempty" doc:"what moves if everybody lets go"`
+	Broken  []stance.Violation `json:"broken,omitempty"`
+}
+
+// Plan is a move of the team that was found.
+type Plan struct {
+	Move     string          `json:"move"`
+	Start    State           `json:"start"`
+	ToM      quantity.Metres `json:"to_m"`
+	Steps    []Step          `json:"steps"`
+	Seconds  float64         `json:"seconds_s"`
+	WorstM   quantity.Metres `json:"worst_drop_m" doc:"the longest drop of any one failure at any step"`
+	Expanded int             `json:"expanded"`
+}
+
+// maxStates bounds a search.
+const maxStates = 50_000
+
+// For plans a move of the team. A *strict.Error names what cannot be asked;
+// search.ErrNone is returned where there is no way.
+func (r *Rig) For(ask Ask) (*Plan, error) {
+	m := Find(ask.Move)
+	if m == nil {
+		return nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
+	}
+	start := r.start(m, ask)
+	goals, err := r.goals(m, &start, ask)
+	if err != nil {
+		return nil, err
+	}
+	p := &Plan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []Step{}}
+	at := start
+	for _, g := range goals {
+		steps, n, err := search.Find[State, Action](&space{rig: r, goal: g}, at, maxStates)
+		p.Expanded += n
+		if err != nil {
+			return nil, err
+		}
+		for _, st := range steps {
+			p.add(r, &at, st.Action)
+		}
+	}
+	return p, nil
+}
+
+// add tells one more step.
+func (p *Plan) add(r *Rig, at *State, a Action) {
+	next, found, _ := r.Apply(*at, a)
+	st := Step{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
+	st.Call, st.Say = r.say(at, &a)
+	for _, l := range st.FailOne {
+		p.WorstM = max(p.WorstM, l.FreeFallM)
+	}
+	p.Seconds += st.Seconds
+	p.Steps = append(p.Steps, st)
+	*at = next
+}
+
+func fault(pointer, format string, args ...any) error {
+	var p strict.Faults
+	p.Addf(pointer, format, args...)
+	return p.Err()
+}
+
+// start is the state that a move begins with.
+func (r *Rig) start(m *Move, ask Ask) State {
+	s := State{At: stance.ToCm(r.EdgeM)}
+	if m.begins == bare {
+		return s
+	}
+	for _, name := range []string{"main", "belay"} {
+		h := s.half(name)
+		*h = Half{Loaded: true, Proved: true, Parked: true, Bend: r.Load.Persons > 1 && !r.line(name).TwoPersons}
+	}
+	if m.begins == ready {
+		return s
+	}
+	s.Hangs = true
+	if ask.FromM != nil {
+		s.At = stance.ToCm(*ask.FromM)
+	}
+	for _, name := range []string{"main", "belay"} {
+		h := s.half(name)
+		for r.knotAt(r.line(name), h.Passed) > s.At {
+			// It is through already.
+			h.Passed++
+		}
+		if m.begins == away {
+			h.Tied, h.Away = true, true
+			continue
+		}
+		h.Parked, h.Hand = false, map[string]int8{"main": 1, "belay": 2}[name]
+	}
+	if m.begins == hauling {
+		s.Main.Haul = 3
+	}
+	if m.Name == "unshare" || r.Schools.Lowering == "shared" && m.Name != "share" && m.begins == hanging {
+		s.Shared = true
+	}
+	return s
+}
+
+// goals are what a move reaches, one after the other.
+func (r *Rig) goals(m *Move, s *State, ask Ask) ([]goal, error) {
+	ratio := int8(cmp.Or(ask.Ratio, 3))
+	g := goal{to: s.At, parked: true, hangs: s.Hangs, shared: s.Shared, haul: s.Main.Haul}
+	to := func(up bool) error {
+		if ask.ToM == nil {
+			return fault("/to_m", "missing: the height that it is to come to")
+		}
+		if g.to = stance.ToCm(*ask.ToM); up != (g.to > s.At) || g.to == s.At {
+			return fault("/to_m", "%v is not on the way from %v", g.to.M(), s.At.M())
+		}
+		return nil
+	}
+	switch m.Name {
+	case "prove-brake":
+		g.hangs = false
+	case "edge":
+		g.hangs, g.shared, g.parked = true, r.Schools.Lowering == "shared", false
+	case "lower":
+		if err := to(false); err != nil {
+			return nil, err
+		}
+		return r.downTo(s, g), nil
+	case "lower-past-knot":
+		next := r.nextKnot(s)
+		if next < 0 {
+			return nil, fault("/move", "no knot is in the way below %v", s.At.M())
+		}
+		g.to = next
+		return r.downTo(s, g), nil
+	case "share", "unshare":
+		g.shared, g.parked = m.Name == "share", false
+	case "lower-to-raise":
+		g.haul, g.parked = ratio, false
+	case "raise":
+		if err := to(true); err != nil {
+			return nil, err
+		}
+		g.haul, g.up = ratio, true
+	case "change-ratio":
+		if g.haul = ratio; ratio == s.Main.Haul {
+			g.haul = 5
+		}
+	case "raise-to-lower":
+		g.haul, g.parked = 0, false
+	case "swap-operator":
+		g.parked, g.operator = false, 3
+		if len(r.Operators) < 3 {
+			return nil, fault("/operators", "there is no third operator to swap with")
+		}
+	case "walk-away":
+		g.away = true
+	case "come-back":
+		g.parked = false
+	}
+	return []goal{g}, nil
+}
+
+// nextKnot is the height of the load at which the next knot comes to a brake; below
+// everything where there is none.
+func (r *Rig) nextKnot(s *State) stance.Cm {
+	return max(r.knotAt(&r.Main, s.Main.Passed), r.knotAt(&r.Belay, s.Belay.Passed))
+}
+
+// downTo is the way down to a goal, knot after knot.
+func (r *Rig) downTo(s *State, last goal) []goal {
+	at := *s
+	var list []goal
+	for {
+		k := r.nextKnot(&at)
+		if k+handWidth <= last.to {
+			return append(list, last)
+		}
+		stop := last
+		stop.to, stop.parked = k+handWidth, false
+		list = append(list, stop)
+		past := stop
+		for _, name := range []string{"main", "belay"} {
+			h := at.half(name)
+			if r.knotAt(r.line(name), h.Passed) == k {
+				h.Passed++
+				past.passed[map[string]int{"main": 0, "belay": 1}[name]] = h.Passed
+			}
+		}
+		list = append(list, past)
+	}
+}
+
+// Replay walks a list of actions from a start and reports each step that breaks a
+// rule or cannot be done. It shares the rules with the search, and nothing else.
+func (r *Rig) Replay(start State, actions []Action) (found []Breach, end State) {
+	if broken := r.Check(&start); stance.Stops(broken) {
+		found = append(found, Breach{Step: 0, Broken: broken})
+	}
+	at := start
+	for i, a := range actions {
+		next, broken, err := r.Apply(at, a)
+		if err != nil {
+			return append(found, Breach{Step: i + 1, Impossible: err.Error()}), at
+		}
+		if len(broken) > 0 {
+			found = append(found, Breach{Step: i + 1, Broken: broken})
+		}
+		at = next
+	}
+	return found, at
+}
+
+// ReadSteps reads a list of actions strictly: {"steps": [action, …]}, or a whole plan
+// as it is printed, of which the actions count.
+func ReadSteps(text []byte) ([]Action, error) {
+	var list struct {
+		Steps []Action `json:"steps" maxItems:"500"`
+	}
+	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
+		err := strict.Read(text, &list)
+		return list.Steps, err
+	}
+	var plan Plan
+	if err := strict.Read(text, &plan); err != nil {
+		return nil, err
+	}
+	for i := range plan.Steps {
+		list.Steps = append(list.Steps, plan.Steps[i].Action)
+	}
+	return list.Steps, nil
+}
+
+// Walk is Replay from where a plan begins, with each step told like a plan's, as far
+// as the steps can be done.
+func (r *Rig) Walk(p *Plan, actions []Action) (*Plan, []Breach) {
+	found, _ := r.Replay(p.Start, actions)
+	if n := len(found); n > 0 && found[n-1].Impossible != "" {
+		actions = actions[:found[n-1].Step-1]
+	}
+	walked := &Plan{Move: p.Move, Start: p.Start, ToM: p.ToM, Steps: []Step{}}
+	at := p.Start
+	for _, a := range actions {
+		walked.add(r, &at, a)
+	}
+	return walked, found
+}
+
+// Breach is what a replay found at a step.
+type Breach struct {
+	Step       int                `json:"step" doc:"number of the step, from 1; 0: the start"`
+	Broken     []stance.Violation `json:"broken,omitempty"`
+	Impossible string             `json:"impossible,omitempty"`
+}
+
+// Reached reports whether a state is where a move ends that began at a start.
+func (r *Rig) Reached(start, s *State, ask Ask) bool {
+	m := Find(ask.Move)
+	goals, err := r.goals(m, start, ask)
+	return err == nil && goals[len(goals)-1].is(s)
+}
+
+// Stops reports whether anything that was found is a stop.
+func (b *Breach) Stops() bool {
+	return b.Impossible != "" || slices.ContainsFunc(b.Broken, func(v stance.Violation) bool { return v.Severity == finding.Stop })
+}

@@ -1,0 +1,193 @@
+package team
+
+import (
+	"math"
+
+	"zealousknot/internal/core/stance"
+)
+
+// goal is where a move of the team ends.
+type goal struct {
+	to stance.Cm
+	// up: at to or above; else at to or, past a knot, below.
+	up, hangs, shared, parked, away bool
+	haul                            int8
+	// passed are the knots of main and belay that must be through; 0: as they come.
+	passed [2]int8
+	// operator at the main; 0: any.
+	operator int8
+}
+
+func (g *goal) is(s *State) bool {
+	switch {
+	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul:
+		return false
+	case g.up && s.At < g.to, !g.up && s.At > g.to:
+		return false
+	case s.Main.Passed < g.passed[0], s.Belay.Passed < g.passed[1], g.operator != 0 && s.Main.Hand != g.operator:
+		return false
+	}
+	for _, h := range []*Half{&s.Main, &s.Belay} {
+		if !h.Loaded || !h.Proved || h.Grab != NoGrab || h.Parked != g.parked || h.Away != g.away || h.Tied != g.away || h.Away && h.Hand > 0 || !g.parked && h.Hand == 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// seconds is how long an action takes.
+func (r *Rig) seconds(from, to *State, a *Action) float64 {
+	way := math.Abs(float64((to.At - from.At).M()))
+	switch a.Do {
+	case Lower:
+		return 5 + 4*way
+	case Haul:
+		// By the rope that goes through the haulers' hands.
+		return 10 + 6*way*float64(max(1, from.Main.Haul))
+	case Build:
+		return 45 + 30*float64(pulleysFor[a.Ratio])
+	}
+	return took[a.Do]
+}
+
+var took = map[Do]float64{
+	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
+	TakeGrab: 20, Strip: 40, Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
+}
+
+// space is what is searched in.
+type space struct {
+	rig  *Rig
+	goal goal
+	list []Action
+}
+
+// Actions, Do, Judge, Left and Reached are what package search asks for.
+func (sp *space) Actions(s *State) []Action {
+	sp.list = sp.list[:0]
+	for _, name := range []string{"main", "belay"} {
+		sp.half(s, name)
+	}
+	g := &sp.goal
+	if g.hangs && !s.Hangs {
+		sp.list = append(sp.list, Action{Do: Over})
+	}
+	if s.Hangs && g.to < s.At && !g.up {
+		sp.list = append(sp.list, Action{Do: Lower, AtM: g.to.M()})
+	}
+	if s.Shared != g.shared {
+		do := Share
+		if s.Shared {
+			do = Unshare
+		}
+		sp.list = append(sp.list, Action{Do: do})
+	}
+	if s.Main.Haul != g.haul {
+		if g.haul == 0 {
+			sp.list = append(sp.list, Action{Do: Strip, Line: "main"})
+		} else {
+			sp.list = append(sp.list, Action{Do: Build, Line: "main", Ratio: int(g.haul)})
+		}
+	}
+	if g.up && s.At < g.to {
+		sp.list = append(sp.list, Action{Do: Haul, Line: "main", AtM: g.to.M()})
+	}
+	return sp.list
+}
+
+// half proposes what may be done with one strand.
+func (sp *space) half(s *State, name string) {
+	h := s.half(name)
+	add := func(do Do) { sp.list = append(sp.list, Action{Do: do, Line: name}) }
+	if !h.Loaded {
+		add(LoadRope)
+		return
+	}
+	if !h.Proved {
+		add(Prove)
+	}
+	if h.Parked {
+		add(Unpark)
+	} else {
+		add(Park)
+	}
+	if sp.goal.away != h.Tied {
+		if h.Tied {
+			add(Untie)
+		} else {
+			add(Tie)
+		}
+	}
+	if sp.goal.away != h.Away {
+		if h.Away {
+			add(Return)
+		} else {
+			add(Leave)
+		}
+	}
+	if !h.Bend && sp.rig.Kit.Bends > 0 && sp.rig.Load.Persons > 1 && !sp.rig.line(name).TwoPersons {
+		add(BendIn)
+	}
+	for by := range sp.rig.Operators {
+		do := HandOn
+		if h.Hand > 0 {
+			do = Swap
+		}
+		if do == HandOn || int(sp.goal.operator) == by+1 {
+			sp.list = append(sp.list, Action{Do: do, Line: name, By: by + 1})
+		}
+	}
+	if h.Hand > 0 {
+		add(HandOff)
+	}
+	want := sp.goal.passed[map[string]int{"main": 0, "belay": 1}[name]]
+	switch {
+	case h.Grab == NoGrab && h.Passed < want:
+		add(PutGrab)
+	case h.Grab == OnSlack && h.Passed < want:
+		add(Settle)
+	case h.Grab == Holding && h.Passed < want:
+		add(Through)
+	case h.Grab == Holding:
+		add(Extend)
+		add(TakeGrab)
+	case h.Grab == OnSlack:
+		add(TakeGrab)
+	}
+}
+
+func (sp *space) Do(s *State, a *Action, next *State) (float64, bool) {
+	to, broken, err := sp.rig.do(*s, *a)
+	if err != nil || stance.Stops(broken) {
+		return 0, false
+	}
+	*next = to
+	return sp.rig.seconds(s, next, a), true
+}
+
+func (sp *space) Judge(next, _ *State, _ *Action) (float64, bool) {
+	found := sp.rig.Check(next)
+	return 5 * float64(len(found)), !stance.Stops(found)
+}
+
+// Left counts nothing but what is put on or off once: the states of a team are few.
+func (sp *space) Left(s *State) float64 {
+	c := 0.0
+	if sp.goal.hangs && !s.Hangs {
+		c += took[Over]
+	}
+	for i, h := range []*Half{&s.Main, &s.Belay} {
+		if !h.Loaded {
+			c += took[LoadRope]
+		}
+		if !h.Proved {
+			c += took[Prove]
+		}
+		if h.Passed < sp.goal.passed[i] {
+			c += took[Through]
+		}
+	}
+	return c
+}
+
+func (sp *space) Reached(s *State) bool { return sp.goal.is(s) }

@@ -1,0 +1,360 @@
+package team_test
+
+import (
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
+)
+
+// stretcher is a lower of a stretcher with its attendant.
+func stretcher() *team.Rig {
+	brake := team.Line{Brake: "combined brake", HandsOff: gear.Stops, ElongationPct: 3.5}
+	main, belay := brake, brake
+	belay.Brake = "second combined brake"
+	return &team.Rig{
+		Load: rig.TeamLoad{Name: "the stretcher", MassKg: 190, Persons: 2}, Main: main, Belay: belay, Operators: []string{"Rhea", "Ivo", "Maren"}, Haulers: 3,
+		TopM: 96.4, EdgeM: 94.2, Kit: team.Kit{Grabs: 1, HitchOutM: 1, Pulleys: 3, Bends: 2},
+	}
+}
+
+func m(f float64) *quantity.Metres {
+	q := quantity.Metres(f)
+	return &q
+}
+
+// parse reads steps such as "lower 60.5" or "hand-on main 1".
+func parse(t *testing.T, text string) []team.Action {
+	t.Helper()
+	var list []team.Action
+	for line := range strings.Lines(strings.TrimSpace(text)) {
+		f := strings.Fields(line)
+		a := team.Action{Do: team.Do(f[0])}
+		for _, w := range f[1:] {
+			var n float64
+			switch {
+			case w == "main" || w == "belay":
+				a.Line = w
+			case strings.Contains(w, "."):
+				if _, err := fmt.Sscan(w, &n); err != nil {
+					t.Fatal(line)
+				}
+				a.AtM = quantity.Metres(n)
+			case a.Do == team.Build:
+				_, _ = fmt.Sscan(w, &a.Ratio)
+			default:
+				_, _ = fmt.Sscan(w, &a.By)
+			}
+		}
+		list = append(list, a)
+	}
+	return list
+}
+
+func stops(found []team.Breach) bool {
+	return slices.ContainsFunc(found, func(b team.Breach) bool { return b.Stops() })
+}
+
+// What a careful team does, worked by hand, replays clean, leads to where the move
+// ends, and the plan that is found takes no more steps.
+func TestSequences(t *testing.T) {
+	knotted := stretcher()
+	knotted.Main.KnotsM = []quantity.Metres{40}
+	for _, q := range []struct {
+		name, move, steps string
+		rig               *team.Rig
+		ask               team.Ask
+	}{
+		{"prove", "prove-brake", `
+			load-rope main
+			prove main
+			park main
+			load-rope belay
+			prove belay
+			park belay`, stretcher(), team.Ask{}},
+		{"edge", "edge", `
+			hand-on main 1
+			unpark main
+			hand-on belay 2
+			unpark belay
+			over-edge`, stretcher(), team.Ask{}},
+		{"lower past a knot", "lower-past-knot", `
+			lower 56.50
+			park main
+			put-grab main
+			unpark main
+			settle main
+			through main
+			prove main
+			extend main
+			take-grab main
+			park main
+			park belay`, knotted, team.Ask{FromM: m(80)}},
+		{"lower to raise", "lower-to-raise", `
+			park main
+			build main 3
+			unpark main`, stretcher(), team.Ask{FromM: m(60)}},
+		{"raise to lower", "raise-to-lower", `
+			strip main`, stretcher(), team.Ask{FromM: m(60)}},
+		{"change of ratio", "change-ratio", `
+			park main
+			build main 5
+			park belay`, stretcher(), team.Ask{FromM: m(60), Ratio: 5}},
+		{"swap of operators", "swap-operator", `
+			swap main 3`, stretcher(), team.Ask{FromM: m(60)}},
+		{"walk away and back", "walk-away", `
+			park main
+			tie main
+			hand-off main
+			leave main
+			park belay
+			tie belay
+			hand-off belay
+			leave belay`, stretcher(), team.Ask{FromM: m(60)}},
+		{"share", "share", `
+			share`, stretcher(), team.Ask{FromM: m(90)}},
+	} {
+		q.ask.Move = q.move
+		p, err := q.rig.For(q.ask)
+		if err != nil {
+			t.Errorf("%s: %v", q.name, err)
+			continue
+		}
+		list := parse(t, q.steps)
+		found, end := q.rig.Replay(p.Start, list)
+		if stops(found) || !q.rig.Reached(&p.Start, &end, q.ask) {
+			t.Errorf("%s: %+v, ends %+v", q.name, found, end)
+		}
+		if len(p.Steps) > len(list) {
+			t.Errorf("%s: %d steps, by hand %d: %+v", q.name, len(p.Steps), len(list), p.Steps)
+		}
+	}
+}
+
+// random makes a rig with knots anywhere, and something to ask of it.
+func random(r *rand.Rand) (*team.Rig, team.Ask) {
+	made := stretcher()
+	for _, l := range []*team.Line{&made.Main, &made.Belay} {
+		at := quantity.Metres(3)
+		for range r.IntN(3) {
+			at += 1 + quantity.Metres(r.IntN(300))/10
+			l.KnotsM = append(l.KnotsM, at)
+		}
+		l.TwoPersons = r.IntN(2) == 0
+		l.HandsOff = []gear.HandsOff{gear.Stops, gear.Creeps, gear.Runs}[r.IntN(6)%3]
+	}
+	made.Kit.Grabs, made.Kit.Pulleys = r.IntN(3), r.IntN(4)
+	made.Schools.Lowering = []string{"slack-belay", "shared"}[r.IntN(2)]
+	ask := team.Ask{Move: team.Catalogue[r.IntN(len(team.Catalogue))].Name, Ratio: []int{1, 2, 3, 5}[r.IntN(4)]}
+	if from := 20 + float64(r.IntN(700))/10; r.IntN(3) > 0 {
+		ask.FromM = m(from)
+	}
+	switch ask.Move {
+	case "lower":
+		ask.ToM = m(1 + float64(r.IntN(150))/10)
+	case "raise":
+		ask.FromM, ask.ToM = m(20), m(40+float64(r.IntN(500))/10)
+	}
+	return made, ask
+}
+
+// Whatever the rig: a plan that is found replays clean, holds the load whatever one
+// thing or person fails, and is the same when it is asked for again. What is
+// forgotten, swapped or done wrongly is caught, at its step or after it.
+func TestPlansReplay(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 1))
+	found, none := map[string]int{}, 0
+	caught, passed := map[string]int{}, map[string]int{}
+	for range 400 {
+		rigged, ask := random(r)
+		p, err := rigged.For(ask)
+		var refused *strict.Error
+		if errors.Is(err, search.ErrNone) || errors.As(err, &refused) {
+			none++
+			continue
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		found[ask.Move]++
+		good := make([]team.Action, len(p.Steps))
+		for i := range p.Steps {
+			good[i] = p.Steps[i].Action
+		}
+		breaches, end := rigged.Replay(p.Start, good)
+		if stops(breaches) || !rigged.Reached(&p.Start, &end, ask) {
+			t.Errorf("%+v: %+v", ask, breaches)
+		}
+		for i, s := range p.Steps {
+			for _, l := range s.FailOne {
+				if !l.Held {
+					t.Errorf("%s step %d: if %s nothing holds", ask.Move, i+1, l.Words)
+				}
+			}
+		}
+		if again, err := rigged.For(ask); err != nil || len(again.Steps) != len(p.Steps) {
+			t.Errorf("%s is not planned twice alike: %v", ask.Move, err)
+		}
+		for kind, spoil := range mutations {
+			for i := range good {
+				list := spoil(slices.Clone(good), i)
+				if list == nil {
+					continue
+				}
+				breaches, last := rigged.Replay(p.Start, list)
+				first := slices.IndexFunc(breaches, func(b team.Breach) bool { return b.Stops() })
+				switch {
+				case first >= 0 && breaches[first].Step < i:
+					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, ask.Move, breaches[first].Step)
+				case first >= 0 || !rigged.Reached(&p.Start, &last, ask):
+					caught[kind]++
+				case last != end:
+					if passed[kind]++; passed[kind] < 3 {
+						t.Logf("let pass: %s, step %d of %s: %+v", kind, i+1, ask.Move, good[i])
+					}
+				}
+			}
+		}
+	}
+	t.Logf("found %v, %d not; caught %v, let pass %v", found, none, caught, passed)
+	if len(found) < len(team.Catalogue) {
+		t.Errorf("only %v were found", found)
+	}
+	all, lost := 0, 0
+	for kind := range mutations {
+		all, lost = all+caught[kind], lost+passed[kind]
+	}
+	if 100*lost > all {
+		t.Errorf("%d caught, %d let pass", all, lost)
+	}
+}
+
+var mutations = map[string]func(l []team.Action, i int) []team.Action{
+	"a step is left out": func(l []team.Action, i int) []team.Action { return slices.Delete(l, i, i+1) },
+	"two are swapped": func(l []team.Action, i int) []team.Action {
+		if i == 0 || l[i].Line != l[i-1].Line {
+			return nil
+		}
+		l[i], l[i-1] = l[i-1], l[i]
+		return l
+	},
+	"the call is left out": func(l []team.Action, i int) []team.Action {
+		switch l[i].Do {
+		case team.Lower, team.Haul, team.Over, team.Settle, team.Extend, team.Share, team.Unshare:
+			l[i].Silent = true
+			return l
+		}
+		return nil
+	},
+	"the brake strand comes off forward": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.HandOn && l[i].Do != team.Swap {
+			return nil
+		}
+		l[i].Forward = true
+		return l
+	},
+	"grab and hitch are loose": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.PutGrab {
+			return nil
+		}
+		l[i].Loose = true
+		return l
+	},
+	"the grab is on the wrong side": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.PutGrab {
+			return nil
+		}
+		l[i].Behind = true
+		return l
+	},
+	"the park brake is left on while hauling": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.Haul {
+			return nil
+		}
+		return slices.Insert(l, i, team.Action{Do: team.Park, Line: "main"})
+	},
+	"an operator walks away with the brake alone": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.Tie {
+			return nil
+		}
+		return slices.Delete(l, i, i+1)
+	},
+	"one operator lets go": func(l []team.Action, i int) []team.Action {
+		if l[i].Do != team.Lower {
+			return nil
+		}
+		return slices.Insert(l, i, team.Action{Do: team.HandOff, Line: "belay"})
+	},
+}
+
+// A hitch that lets out too little, a ratio without pulleys, a load above what the
+// rig is for: there is no way, and nothing is made up.
+func TestNoWay(t *testing.T) {
+	short := stretcher()
+	short.Main.KnotsM, short.Kit.HitchOutM = []quantity.Metres{40}, 0.2
+	bare := stretcher()
+	bare.Kit.Pulleys = 0
+	for name, c := range map[string]struct {
+		rig *team.Rig
+		ask team.Ask
+	}{
+		"a short hitch": {short, team.Ask{Move: "lower-past-knot", FromM: m(80)}},
+		"no pulley":     {bare, team.Ask{Move: "lower-to-raise", FromM: m(60)}},
+	} {
+		if p, err := c.rig.For(c.ask); !errors.Is(err, search.ErrNone) {
+			t.Errorf("%s: %v %+v", name, err, p)
+		}
+	}
+}
+
+// Both schools drop by what package mechanics says, and sharing drops less.
+func TestSchools(t *testing.T) {
+	worst := func(lowering string) quantity.Metres {
+		r := stretcher()
+		r.Schools.Lowering = lowering
+		p, err := r.For(team.Ask{Move: "lower", FromM: m(90), ToM: m(40)})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p.WorstM
+	}
+	if slack, shared := worst("slack-belay"), worst("shared"); shared >= slack || slack < 0.3 {
+		t.Errorf("slack %v, shared %v", slack, shared)
+	}
+	if len(team.Find("lower").Does) == 0 || team.Find("fly") != nil {
+		t.Error("the catalogue")
+	}
+	runs := stretcher()
+	runs.Main.HandsOff = gear.Runs
+	s := team.State{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 1}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
+	if list := runs.HandsOff(&s); len(list) != 2 || !strings.Contains(list[0], "does not stop") {
+		t.Error(list)
+	}
+}
+
+// BenchmarkPlan tells how a lower grows with its knots.
+func BenchmarkPlan(b *testing.B) {
+	for _, n := range []int{0, 1, 2, 4} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			r := stretcher()
+			for i := range n {
+				r.Main.KnotsM = append(r.Main.KnotsM, quantity.Metres(10+20*i))
+			}
+			for b.Loop() {
+				if _, err := r.For(team.Ask{Move: "lower", FromM: m(93), ToM: m(1)}); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
