@@ -30,6 +30,7 @@ type answer struct {
 func main() {
 	serve("zealousKnotCheck", func(args []js.Value) any { return check([]byte(args[0].String()), []byte(args[1].String())) })
 	serve("zealousKnotPlan", func(args []js.Value) any { return plan([]byte(args[0].String())) })
+	serve("zealousKnotTeam", func(args []js.Value) any { return teamMove([]byte(args[0].String())) })
 	serve("zealousKnotReplay", func(args []js.Value) any { return replay([]byte(args[0].String())) })
 	select {}
 }
@@ -45,30 +46,27 @@ func serve(name string, f func(args []js.Value) any) {
 	}))
 }
 
-// plan finds a move; without the store, what is missing is told by the drop's models.
-func plan(request []byte) any {
-	var asked drop.MoveAsked
-	if err := strict.Read(request, &asked); err != nil {
+// answered reads what is asked, strictly, and answers it or says what was refused.
+func answered[Asked, Answer any](request []byte, answer func(*Asked) (Answer, error)) any {
+	asked := new(Asked)
+	if err := strict.Read(request, asked); err != nil {
 		return refused(err)
 	}
-	found, err := asked.Answer(nil)
+	found, err := answer(asked)
 	if err != nil {
 		return refused(err)
 	}
 	return found
 }
 
-func replay(request []byte) any {
-	var asked drop.ReplayAsked
-	if err := strict.Read(request, &asked); err != nil {
-		return refused(err)
-	}
-	found, err := asked.Answer()
-	if err != nil {
-		return refused(err)
-	}
-	return found
+// plan finds a move; without the store, what is missing is told by the drop's models.
+func plan(request []byte) any {
+	return answered(request, func(a *drop.MoveAsked) (*drop.MoveAnswer, error) { return a.Answer(nil) })
 }
+
+func replay(request []byte) any { return answered(request, (*drop.ReplayAsked).Answer) }
+
+func teamMove(request []byte) any { return answered(request, (*drop.TeamAsked).Answer) }
 
 func check(document, options []byte) answer {
 	var a asked

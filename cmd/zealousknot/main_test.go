@@ -124,6 +124,27 @@ func TestPlanAndReplay(t *testing.T) {
 	}
 }
 
+// A move of a team is found and walked again; what is left out of it is told.
+func TestTeam(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "drop.json")
+	if err := os.WriteFile(file, []byte(document(t, "basin-wall")), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	code, out, _ := command(t, "", "team", file, "--move", "lower", "--to", "2")
+	if code != 0 || !strings.Contains(out, "the knot through") || !strings.Contains(out, "hands off: the main: combined brake 1 stops by itself") {
+		t.Errorf("%d %s", code, out)
+	}
+	steps := `{"steps":[{"do":"lower","at_m":30},{"do":"hand-off","line":"belay"}]}`
+	if code, out, _ := command(t, steps, "team", file, "--move", "lower", "--to", "2", "--list", "-"); code != 1 || !strings.Contains(out, "step 2  stop  team.hand") {
+		t.Errorf("%d %s", code, out)
+	}
+	for says, args := range map[string][]string{"/to_m": {"--move", "lower"}, "no move": {"--move", "fly"}} {
+		if code, out, errs := command(t, "", append([]string{"team", file}, args...)...); code != 2 || out != "" || !strings.Contains(errs, says) {
+			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
+	}
+}
+
 // Bad input: exit 2, the field named, nothing on standard output.
 func TestBadInput(t *testing.T) {
 	good := document(t, "face-4")

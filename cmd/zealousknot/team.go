@@ -17,7 +17,7 @@ type teamCommand struct {
 	To    *float64 `help:"Height that it is lowered or raised to, in m."`
 	Ratio int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
 	List  string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
-	JSON  bool     `name:"json" help:"Print the whole answer as JSON."`
+	JSON  bool     `name:"json" help:"Print the whole plan, or what was found, as JSON."`
 }
 
 // Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:
@@ -27,7 +27,7 @@ func (c *teamCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	asked := drop.TeamAsked{Drop: *d, Ask: team.Ask{Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio}}
+	asked := drop.TeamAsked{Drop: *d, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio}
 	if c.List != "" {
 		text, err := readInput(c.List, s.in)
 		if err == nil {
@@ -43,15 +43,17 @@ func (c *teamCommand) Run(s streams) error {
 		return &exit{exitBadInput, err.Error()}
 	case answer.Impossible != "":
 		return &exit{exitStop, answer.Impossible}
+	case c.JSON && c.List == "":
+		return json.NewEncoder(s.out).Encode(answer.Plan)
 	case c.JSON:
-		return json.NewEncoder(s.out).Encode(answer)
+		return json.NewEncoder(s.out).Encode(answer.Found)
 	case c.List != "":
 		return tellBreaches(s.out, answer.Found, len(asked.Steps))
 	}
 	return printTeam(s.out, d.Team.Load.Name, answer.Plan)
 }
 
-func tellBreaches(w io.Writer, found []team.Breach, steps int) error {
+func tellBreaches(w io.Writer, found []stance.Breach, steps int) error {
 	bad := false
 	for _, f := range found {
 		bad = bad || f.Stops()
@@ -71,7 +73,7 @@ func tellBreaches(w io.Writer, found []team.Breach, steps int) error {
 	return nil
 }
 
-func printTeam(w io.Writer, load string, p *team.Plan) error {
+func printTeam(w io.Writer, load string, p *team.TeamPlan) error {
 	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, longest drop of any one failure %v\n\n", caution, load, p.Move, p.Seconds, p.WorstM)
 	for i := range p.Steps {
 		st := &p.Steps[i]

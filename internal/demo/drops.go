@@ -217,7 +217,7 @@ func basin() *drop.Document {
 			{ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"wall-main"}, Ropes: []string{"rope-5"}, EndStop: rig.EndKnot},
 			{ID: "belay", Name: "belay", Role: rig.Backup, Set: 1, Anchors: []string{"wall-belay"}, Ropes: []string{"rope-6"}, EndStop: rig.EndKnot},
 		},
-		Team: &rig.Team{
+		Team: &rig.TeamRig{
 			Load: rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 195, Persons: 2},
 			Main: rig.TeamLine{Strand: "main", Brake: "brake-1", KnotsM: []quantity.Metres{22}}, Belay: rig.TeamLine{Strand: "belay", Brake: "brake-2"},
 			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3,

@@ -19,6 +19,7 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
@@ -104,6 +105,10 @@ func rules() []byte {
 	}
 	b.WriteString("\nOn stances and steps of moves. From a stance that is in breach already `points.two` is a look where a step makes it no worse.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range stance.Rules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
+	}
+	b.WriteString("\nOn a team's rig and its steps.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range team.Rules {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	return []byte(b.String())

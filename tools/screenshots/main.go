@@ -40,13 +40,12 @@ var shots = []shot{
 	{name: "moves", path: "/drops/crown-gallery/moves", wait: "[data-move=transfer]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.Click("[data-move=transfer]"), chromedp.WaitVisible("[data-column='4']"), chromedp.Click("[data-column='4']"), chromedp.KeyEvent("f"),
 	}},
+	{name: "team", path: "/drops/basin-wall/team", wait: "[data-column='6']", width: 1280, height: 900, before: []chromedp.Action{
+		chromedp.Click("[data-column='6']"), chromedp.KeyEvent("f"),
+	}},
 	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
-	}},
-	{name: "curves-table-night", path: "/drops/face-4/kit", wait: "[data-found]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
-		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
-		chromedp.Click("//button[contains(., 'as a table')]", chromedp.BySearch), chromedp.WaitVisible("table"),
 	}},
 	{name: "kit-fall", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.Click("//button[contains(., 'the fall in time')]", chromedp.BySearch), chromedp.WaitVisible("main canvas"),

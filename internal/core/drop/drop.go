@@ -39,7 +39,7 @@ type Document struct {
 	Anchors  []rig.Anchor        `json:"anchors,omitempty" maxItems:"50"`
 	Strands  []rig.Strand        `json:"strands,omitempty" maxItems:"40"`
 	People   []rig.Person        `json:"people,omitempty" maxItems:"30"`
-	Team     *rig.Team           `json:"team,omitempty" doc:"what is rigged at the top for lowering and raising"`
+	Team     *rig.TeamRig        `json:"team,omitempty" doc:"what is rigged at the top for lowering and raising"`
 	Models   []gear.Model        `json:"models,omitempty" maxItems:"300"`
 	Items    []gear.Item         `json:"items,omitempty" maxItems:"600"`
 	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`

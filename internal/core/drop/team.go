@@ -7,31 +7,37 @@ import (
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 )
 
 // TeamAsked asks for a move of the team of a drop, or for a list of its actions to be
 // walked by the rules.
 type TeamAsked struct {
-	Drop Document `json:"drop"`
-	team.Ask
+	Drop  Document         `json:"drop"`
+	Move  string           `json:"move" minLength:"1" maxLength:"40"`
+	FromM *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000" doc:"where the load hangs; left out: at the edge"`
+	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"where it is to come, of lower and raise"`
+	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
 	// Steps are walked in place of planning.
-	Steps []team.Action `json:"steps,omitempty" maxItems:"500"`
+	Steps []team.TeamAction `json:"steps,omitempty" maxItems:"500"`
 }
 
 // TeamAnswer is what was found.
 type TeamAnswer struct {
-	Plan *team.Plan `json:"plan,omitempty"`
+	Plan *team.TeamPlan `json:"plan,omitempty"`
 	// Impossible says why there is none.
-	Impossible string        `json:"impossible,omitempty"`
-	Found      []team.Breach `json:"found,omitempty" doc:"of steps that were walked"`
-	Figures    *TeamFigures  `json:"figures,omitempty"`
+	Impossible string          `json:"impossible,omitempty"`
+	Found      []stance.Breach `json:"found,omitempty" doc:"of steps that were walked"`
+	Figures    *TeamFigures    `json:"figures,omitempty"`
 }
 
 // TeamFigures are what the load asks of the team at every ratio and height.
 type TeamFigures struct {
-	Hauls   []HaulFigures   `json:"hauls"`
-	Schools []SchoolFigures `json:"schools" doc:"from the edge down"`
+	Hauls []HaulFigures `json:"hauls"`
+	// CeilingKN is the force that nobody is to be caught with.
+	CeilingKN quantity.Kilonewtons `json:"ceiling_kN"`
+	Schools   []SchoolFigures      `json:"schools" doc:"from the edge down"`
 }
 
 // HaulFigures are those of one ratio, for the whole way up.
@@ -64,7 +70,8 @@ func (a *TeamAsked) Answer() (*TeamAnswer, error) {
 		return nil, err
 	}
 	out := &TeamAnswer{Figures: figuresOf(r)}
-	out.Plan, err = r.For(a.Ask)
+	out.Figures.CeilingKN = a.Drop.Policy.With().ArrestCeilingKN
+	out.Plan, err = r.For(team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio})
 	switch {
 	case errors.Is(err, search.ErrNone):
 		out.Impossible = a.Move + ": " + err.Error()

@@ -6,12 +6,7 @@ import (
 )
 
 // Breach is what a replay found at a step.
-type Breach struct {
-	Step   int                `json:"step" doc:"number of the step, from 1; 0: the start"`
-	Broken []stance.Violation `json:"broken,omitempty"`
-	// Impossible says why the step cannot be done at all; nothing after it is looked at.
-	Impossible string `json:"impossible,omitempty"`
-}
+type Breach = stance.Breach
 
 // Replay walks a list of actions from a start and reports each step that breaks a
 // rule or cannot be done. It shares the rules with the search, and nothing else.

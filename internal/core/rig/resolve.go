@@ -24,7 +24,7 @@ type Parts struct {
 	Items    []gear.Item
 	Checks   []FunctionCheck
 	Partner  []PartnerCheck
-	Team     *Team
+	Team     *TeamRig
 }
 
 // Rig is a drop with its names tied to things. It is read only.

@@ -5,8 +5,8 @@ import (
 	"zealousknot/internal/core/quantity"
 )
 
-// Team is what is rigged at the top for lowering and raising a load, and who works it.
-type Team struct {
+// TeamRig is what is rigged at the top for lowering and raising a load, and who works it.
+type TeamRig struct {
 	Load  TeamLoad `json:"load"`
 	Main  TeamLine `json:"main"`
 	Belay TeamLine `json:"belay"`
@@ -35,7 +35,7 @@ type TeamLine struct {
 
 // TeamView is a team's rig with its names tied to things.
 type TeamView struct {
-	*Team
+	*TeamRig
 	Main, Belay TeamLineView
 	Kit         []*Piece
 }
@@ -46,11 +46,11 @@ type TeamLineView struct {
 	Brake  *Piece
 }
 
-func (r *resolver) team(t *Team, strands map[string]*StrandView, used map[string]string) {
+func (r *resolver) team(t *TeamRig, strands map[string]*StrandView, used map[string]string) {
 	if t == nil {
 		return
 	}
-	v := &TeamView{Team: t}
+	v := &TeamView{TeamRig: t}
 	v.Main = r.teamLine(&t.Main, strands, used, "/team/main")
 	v.Belay = r.teamLine(&t.Belay, strands, used, "/team/belay")
 	if t.Main.Strand == t.Belay.Strand {

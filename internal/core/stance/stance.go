@@ -80,6 +80,17 @@ type Violation struct {
 	Severity finding.Severity `json:"severity" enum:"stop,look,note"`
 }
 
+// Breach is what a replay found at a step.
+type Breach struct {
+	Step   int         `json:"step" doc:"number of the step, from 1; 0: the start"`
+	Broken []Violation `json:"broken,omitempty"`
+	// Impossible says why the step cannot be done at all; nothing after it is looked at.
+	Impossible string `json:"impossible,omitempty"`
+}
+
+// Stops reports whether the step cannot be done, or breaks a rule that stops.
+func (b *Breach) Stops() bool { return b.Impossible != "" || Stops(b.Broken) }
+
 // broken is a rule that is broken. A search asks only whether, not why.
 func (sc *Scene) broken(rule, format string, args ...any) []Violation {
 	if sc.quiet {

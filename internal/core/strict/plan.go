@@ -71,6 +71,8 @@ func makePlan(t reflect.Type) *plan {
 		p.names = map[string]int{}
 		p.addFields(t, 0)
 	case reflect.Bool, reflect.String, reflect.Float64, reflect.Int:
+	case reflect.Int8, reflect.Int16, reflect.Int32, reflect.Int64:
+		p.kind = reflect.Int
 	default:
 		panic("strict: cannot read into " + t.String())
 	}

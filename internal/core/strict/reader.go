@@ -288,7 +288,7 @@ func (r *reader) object(p *plan, targets ...reflect.Value) bool {
 }
 
 func setFigure(v reflect.Value, f float64) {
-	if v.Kind() == reflect.Int {
+	if v.CanInt() {
 		v.SetInt(int64(f))
 	} else {
 		v.SetFloat(f)
@@ -467,6 +467,10 @@ func (r *reader) figure(v reflect.Value, p *plan, l *limits) bool {
 	}
 	if f != math.Trunc(f) {
 		r.report("must be a whole number, not %s", s)
+		return true
+	}
+	if v.OverflowInt(int64(f)) {
+		r.report("%s is too large a figure", s)
 		return true
 	}
 	v.SetInt(int64(f))

@@ -38,8 +38,8 @@ const (
 	Swap     Do = "swap"
 )
 
-// Action is one action of the team.
-type Action struct {
+// TeamAction is one action of the team.
+type TeamAction struct {
 	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,strip,share,unshare,leave,return,swap"`
 	Line string `json:"line,omitempty" enum:"main,belay"`
 	// By is the operator, from 1.
@@ -62,7 +62,7 @@ func Pulleys(ratio int) int { return pulleysFor[ratio] }
 
 // Apply does an action. What keeps it from being done at all is in the error; what
 // rules the step and the state after it break, in the violations.
-func (r *Rig) Apply(s State, a Action) (State, []stance.Violation, error) {
+func (r *Rig) Apply(s TeamState, a TeamAction) (TeamState, []stance.Violation, error) {
 	next, found, err := r.do(s, a)
 	if err != nil {
 		return s, nil, err
@@ -71,7 +71,7 @@ func (r *Rig) Apply(s State, a Action) (State, []stance.Violation, error) {
 }
 
 // moves reports whether an action moves the load, or what bears it.
-func (a *Action) moves() bool {
+func (a *TeamAction) moves() bool {
 	switch a.Do {
 	case Over, Lower, Settle, Extend, Haul, Share, Unshare:
 		return true
@@ -79,7 +79,7 @@ func (a *Action) moves() bool {
 	return false
 }
 
-func (r *Rig) do(s State, a Action) (State, []stance.Violation, error) {
+func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, error) {
 	h := s.half(a.Line)
 	if h == nil && a.Do != Over && a.Do != Lower && a.Do != Share && a.Do != Unshare {
 		return s, nil, fmt.Errorf("there is no strand %q", a.Line)
@@ -108,7 +108,7 @@ func (r *Rig) do(s State, a Action) (State, []stance.Violation, error) {
 }
 
 // setBrake does what is done to a brake alone.
-func (r *Rig) setBrake(h *Half, a *Action) (found []stance.Violation, err error) {
+func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err error) {
 	switch {
 	case a.Do != LoadRope && !h.Loaded:
 		return nil, fmt.Errorf("no rope is in the brake of the %s", a.Line)
@@ -155,7 +155,7 @@ func (r *Rig) setBrake(h *Half, a *Action) (found []stance.Violation, err error)
 }
 
 // hands does what operators do.
-func (r *Rig) hands(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+func (r *Rig) hands(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
 	by := int8(a.By)
 	switch a.Do {
 	case HandOn, Swap:
@@ -197,7 +197,7 @@ func (h *Half) live() bool {
 }
 
 // lowers moves the load over the edge and down, and shares it between the strands.
-func (r *Rig) lowers(s *State, a *Action) ([]stance.Violation, error) {
+func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 	if a.Do == Share || a.Do == Unshare {
 		switch {
 		case !s.Hangs:
@@ -239,7 +239,7 @@ func (r *Rig) lowers(s *State, a *Action) ([]stance.Violation, error) {
 }
 
 // grabs does what is done with a grab and its hitch, on the load side of the brake.
-func (r *Rig) grabs(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
 	hangs := s.Hangs && (a.Line == "main" || s.Shared)
 	switch a.Do {
 	case PutGrab:
@@ -305,7 +305,7 @@ func (r *Rig) grabs(s *State, h *Half, a *Action) (found []stance.Violation, err
 }
 
 // used counts the grabs that are on.
-func (r *Rig) used(s *State) int {
+func (r *Rig) used(s *TeamState) int {
 	n := 0
 	for _, h := range []*Half{&s.Main, &s.Belay} {
 		if h.Grab != NoGrab || h.Haul > 1 {
@@ -316,7 +316,7 @@ func (r *Rig) used(s *State) int {
 }
 
 // hauls builds a haul on the load side, raises with it, and takes it off.
-func (r *Rig) hauls(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
+func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
 	if a.Line != "main" {
 		return nil, fmt.Errorf("the main is hauled")
 	}

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
@@ -67,32 +66,32 @@ func Names() string {
 
 // Ask says what is to be planned.
 type Ask struct {
-	Move string `json:"move" minLength:"1" maxLength:"40"`
+	Move string
 	// FromM is where the load hangs, ToM where it is to come; left out: at the edge, and
 	// as far as the move says.
-	FromM *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000"`
-	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
-	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
+	FromM, ToM *quantity.Metres
+	// Ratio is of a haul; 0: 3.
+	Ratio int
 }
 
-// Step is one action of the team with what it leads to.
-type Step struct {
-	Action  Action             `json:"action"`
+// TeamStep is one action of the team with what it leads to.
+type TeamStep struct {
+	Action  TeamAction         `json:"action"`
 	Call    string             `json:"call,omitempty" doc:"said before it, and answered"`
 	Say     string             `json:"say"`
 	Seconds float64            `json:"seconds_s"`
-	After   State              `json:"after"`
+	After   TeamState          `json:"after"`
 	FailOne []stance.Lost      `json:"fail_one" doc:"worst first"`
 	Hands   []string           `json:"hands_off,omitempty" doc:"what moves if everybody lets go"`
 	Broken  []stance.Violation `json:"broken,omitempty"`
 }
 
-// Plan is a move of the team that was found.
-type Plan struct {
+// TeamPlan is a move of the team that was found.
+type TeamPlan struct {
 	Move     string          `json:"move"`
-	Start    State           `json:"start"`
+	Start    TeamState       `json:"start"`
 	ToM      quantity.Metres `json:"to_m"`
-	Steps    []Step          `json:"steps"`
+	Steps    []TeamStep      `json:"steps"`
 	Seconds  float64         `json:"seconds_s"`
 	WorstM   quantity.Metres `json:"worst_drop_m" doc:"the longest drop of any one failure at any step"`
 	Expanded int             `json:"expanded"`
@@ -103,7 +102,7 @@ const maxStates = 50_000
 
 // For plans a move of the team. A *strict.Error names what cannot be asked;
 // search.ErrNone is returned where there is no way.
-func (r *Rig) For(ask Ask) (*Plan, error) {
+func (r *Rig) For(ask Ask) (*TeamPlan, error) {
 	m := Find(ask.Move)
 	if m == nil {
 		return nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
@@ -113,10 +112,10 @@ func (r *Rig) For(ask Ask) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &Plan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []Step{}}
+	p := &TeamPlan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []TeamStep{}}
 	at := start
 	for _, g := range goals {
-		steps, n, err := search.Find[State, Action](&space{rig: r, goal: g}, at, maxStates)
+		steps, n, err := search.Find[TeamState, TeamAction](&space{rig: r, goal: g}, at, maxStates)
 		p.Expanded += n
 		if err != nil {
 			return nil, err
@@ -129,9 +128,9 @@ func (r *Rig) For(ask Ask) (*Plan, error) {
 }
 
 // add tells one more step.
-func (p *Plan) add(r *Rig, at *State, a Action) {
+func (p *TeamPlan) add(r *Rig, at *TeamState, a TeamAction) {
 	next, found, _ := r.Apply(*at, a)
-	st := Step{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
+	st := TeamStep{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
 	st.Call, st.Say = r.say(at, &a)
 	for _, l := range st.FailOne {
 		p.WorstM = max(p.WorstM, l.FreeFallM)
@@ -148,8 +147,8 @@ func fault(pointer, format string, args ...any) error {
 }
 
 // start is the state that a move begins with.
-func (r *Rig) start(m *Move, ask Ask) State {
-	s := State{At: stance.ToCm(r.EdgeM)}
+func (r *Rig) start(m *Move, ask Ask) TeamState {
+	s := TeamState{At: stance.ToCm(r.EdgeM)}
 	if m.begins == bare {
 		return s
 	}
@@ -186,7 +185,7 @@ func (r *Rig) start(m *Move, ask Ask) State {
 }
 
 // goals are what a move reaches, one after the other.
-func (r *Rig) goals(m *Move, s *State, ask Ask) ([]goal, error) {
+func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 	ratio := int8(cmp.Or(ask.Ratio, 3))
 	g := goal{to: s.At, parked: true, hangs: s.Hangs, shared: s.Shared, haul: s.Main.Haul}
 	to := func(up bool) error {
@@ -245,12 +244,12 @@ func (r *Rig) goals(m *Move, s *State, ask Ask) ([]goal, error) {
 
 // nextKnot is the height of the load at which the next knot comes to a brake; below
 // everything where there is none.
-func (r *Rig) nextKnot(s *State) stance.Cm {
+func (r *Rig) nextKnot(s *TeamState) stance.Cm {
 	return max(r.knotAt(&r.Main, s.Main.Passed), r.knotAt(&r.Belay, s.Belay.Passed))
 }
 
 // downTo is the way down to a goal, knot after knot.
-func (r *Rig) downTo(s *State, last goal) []goal {
+func (r *Rig) downTo(s *TeamState, last goal) []goal {
 	at := *s
 	var list []goal
 	for {
@@ -275,18 +274,18 @@ func (r *Rig) downTo(s *State, last goal) []goal {
 
 // Replay walks a list of actions from a start and reports each step that breaks a
 // rule or cannot be done. It shares the rules with the search, and nothing else.
-func (r *Rig) Replay(start State, actions []Action) (found []Breach, end State) {
+func (r *Rig) Replay(start TeamState, actions []TeamAction) (found []stance.Breach, end TeamState) {
 	if broken := r.Check(&start); stance.Stops(broken) {
-		found = append(found, Breach{Step: 0, Broken: broken})
+		found = append(found, stance.Breach{Step: 0, Broken: broken})
 	}
 	at := start
 	for i, a := range actions {
 		next, broken, err := r.Apply(at, a)
 		if err != nil {
-			return append(found, Breach{Step: i + 1, Impossible: err.Error()}), at
+			return append(found, stance.Breach{Step: i + 1, Impossible: err.Error()}), at
 		}
 		if len(broken) > 0 {
-			found = append(found, Breach{Step: i + 1, Broken: broken})
+			found = append(found, stance.Breach{Step: i + 1, Broken: broken})
 		}
 		at = next
 	}
@@ -295,15 +294,15 @@ func (r *Rig) Replay(start State, actions []Action) (found []Breach, end State) 
 
 // ReadSteps reads a list of actions strictly: {"steps": [action, …]}, or a whole plan
 // as it is printed, of which the actions count.
-func ReadSteps(text []byte) ([]Action, error) {
+func ReadSteps(text []byte) ([]TeamAction, error) {
 	var list struct {
-		Steps []Action `json:"steps" maxItems:"500"`
+		Steps []TeamAction `json:"steps" maxItems:"500"`
 	}
 	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
 		err := strict.Read(text, &list)
 		return list.Steps, err
 	}
-	var plan Plan
+	var plan TeamPlan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
 	}
@@ -315,12 +314,12 @@ func ReadSteps(text []byte) ([]Action, error) {
 
 // Walk is Replay from where a plan begins, with each step told like a plan's, as far
 // as the steps can be done.
-func (r *Rig) Walk(p *Plan, actions []Action) (*Plan, []Breach) {
+func (r *Rig) Walk(p *TeamPlan, actions []TeamAction) (*TeamPlan, []stance.Breach) {
 	found, _ := r.Replay(p.Start, actions)
 	if n := len(found); n > 0 && found[n-1].Impossible != "" {
 		actions = actions[:found[n-1].Step-1]
 	}
-	walked := &Plan{Move: p.Move, Start: p.Start, ToM: p.ToM, Steps: []Step{}}
+	walked := &TeamPlan{Move: p.Move, Start: p.Start, ToM: p.ToM, Steps: []TeamStep{}}
 	at := p.Start
 	for _, a := range actions {
 		walked.add(r, &at, a)
@@ -328,21 +327,9 @@ func (r *Rig) Walk(p *Plan, actions []Action) (*Plan, []Breach) {
 	return walked, found
 }
 
-// Breach is what a replay found at a step.
-type Breach struct {
-	Step       int                `json:"step" doc:"number of the step, from 1; 0: the start"`
-	Broken     []stance.Violation `json:"broken,omitempty"`
-	Impossible string             `json:"impossible,omitempty"`
-}
-
 // Reached reports whether a state is where a move ends that began at a start.
-func (r *Rig) Reached(start, s *State, ask Ask) bool {
+func (r *Rig) Reached(start, s *TeamState, ask Ask) bool {
 	m := Find(ask.Move)
 	goals, err := r.goals(m, start, ask)
 	return err == nil && goals[len(goals)-1].is(s)
-}
-
-// Stops reports whether anything that was found is a stop.
-func (b *Breach) Stops() bool {
-	return b.Impossible != "" || slices.ContainsFunc(b.Broken, func(v stance.Violation) bool { return v.Severity == finding.Stop })
 }

@@ -59,7 +59,7 @@ type Schools struct {
 // a hitch lets out as far as the shortest of them.
 func New(v *rig.TeamView, edge, slack quantity.Metres) *Rig {
 	r := &Rig{
-		Load: v.Load, Operators: v.Operators, Haulers: v.Haulers, EdgeM: edge, Main: lineOf(&v.Main, v.Team.Main.KnotsM), Belay: lineOf(&v.Belay, v.Team.Belay.KnotsM),
+		Load: v.Load, Operators: v.Operators, Haulers: v.Haulers, EdgeM: edge, Main: lineOf(&v.Main, v.TeamRig.Main.KnotsM), Belay: lineOf(&v.Belay, v.TeamRig.Belay.KnotsM),
 		TopM: v.Main.Strand.TopM(), Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SlackM: slack},
 	}
 	grabs, hitches := 0, 0

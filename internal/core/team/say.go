@@ -9,7 +9,7 @@ var knots = map[string]string{
 }
 
 // say writes a step: what is called, with its answer, and what is done by whom.
-func (r *Rig) say(s *State, a *Action) (call, words string) {
+func (r *Rig) say(s *TeamState, a *TeamAction) (call, words string) {
 	who := "Whoever is free"
 	if a.By > 0 {
 		who = r.Operators[a.By-1]

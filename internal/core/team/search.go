@@ -18,7 +18,7 @@ type goal struct {
 	operator int8
 }
 
-func (g *goal) is(s *State) bool {
+func (g *goal) is(s *TeamState) bool {
 	switch {
 	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul:
 		return false
@@ -36,7 +36,7 @@ func (g *goal) is(s *State) bool {
 }
 
 // seconds is how long an action takes.
-func (r *Rig) seconds(from, to *State, a *Action) float64 {
+func (r *Rig) seconds(from, to *TeamState, a *TeamAction) float64 {
 	way := math.Abs(float64((to.At - from.At).M()))
 	switch a.Do {
 	case Lower:
@@ -59,46 +59,46 @@ var took = map[Do]float64{
 type space struct {
 	rig  *Rig
 	goal goal
-	list []Action
+	list []TeamAction
 }
 
 // Actions, Do, Judge, Left and Reached are what package search asks for.
-func (sp *space) Actions(s *State) []Action {
+func (sp *space) Actions(s *TeamState) []TeamAction {
 	sp.list = sp.list[:0]
 	for _, name := range []string{"main", "belay"} {
 		sp.half(s, name)
 	}
 	g := &sp.goal
 	if g.hangs && !s.Hangs {
-		sp.list = append(sp.list, Action{Do: Over})
+		sp.list = append(sp.list, TeamAction{Do: Over})
 	}
 	if s.Hangs && g.to < s.At && !g.up {
-		sp.list = append(sp.list, Action{Do: Lower, AtM: g.to.M()})
+		sp.list = append(sp.list, TeamAction{Do: Lower, AtM: g.to.M()})
 	}
 	if s.Shared != g.shared {
 		do := Share
 		if s.Shared {
 			do = Unshare
 		}
-		sp.list = append(sp.list, Action{Do: do})
+		sp.list = append(sp.list, TeamAction{Do: do})
 	}
 	if s.Main.Haul != g.haul {
 		if g.haul == 0 {
-			sp.list = append(sp.list, Action{Do: Strip, Line: "main"})
+			sp.list = append(sp.list, TeamAction{Do: Strip, Line: "main"})
 		} else {
-			sp.list = append(sp.list, Action{Do: Build, Line: "main", Ratio: int(g.haul)})
+			sp.list = append(sp.list, TeamAction{Do: Build, Line: "main", Ratio: int(g.haul)})
 		}
 	}
 	if g.up && s.At < g.to {
-		sp.list = append(sp.list, Action{Do: Haul, Line: "main", AtM: g.to.M()})
+		sp.list = append(sp.list, TeamAction{Do: Haul, Line: "main", AtM: g.to.M()})
 	}
 	return sp.list
 }
 
 // half proposes what may be done with one strand.
-func (sp *space) half(s *State, name string) {
+func (sp *space) half(s *TeamState, name string) {
 	h := s.half(name)
-	add := func(do Do) { sp.list = append(sp.list, Action{Do: do, Line: name}) }
+	add := func(do Do) { sp.list = append(sp.list, TeamAction{Do: do, Line: name}) }
 	if !h.Loaded {
 		add(LoadRope)
 		return
@@ -134,7 +134,7 @@ func (sp *space) half(s *State, name string) {
 			do = Swap
 		}
 		if do == HandOn || int(sp.goal.operator) == by+1 {
-			sp.list = append(sp.list, Action{Do: do, Line: name, By: by + 1})
+			sp.list = append(sp.list, TeamAction{Do: do, Line: name, By: by + 1})
 		}
 	}
 	if h.Hand > 0 {
@@ -156,7 +156,7 @@ func (sp *space) half(s *State, name string) {
 	}
 }
 
-func (sp *space) Do(s *State, a *Action, next *State) (float64, bool) {
+func (sp *space) Do(s *TeamState, a *TeamAction, next *TeamState) (float64, bool) {
 	to, broken, err := sp.rig.do(*s, *a)
 	if err != nil || stance.Stops(broken) {
 		return 0, false
@@ -165,13 +165,13 @@ func (sp *space) Do(s *State, a *Action, next *State) (float64, bool) {
 	return sp.rig.seconds(s, next, a), true
 }
 
-func (sp *space) Judge(next, _ *State, _ *Action) (float64, bool) {
+func (sp *space) Judge(next, _ *TeamState, _ *TeamAction) (float64, bool) {
 	found := sp.rig.Check(next)
 	return 5 * float64(len(found)), !stance.Stops(found)
 }
 
 // Left counts nothing but what is put on or off once: the states of a team are few.
-func (sp *space) Left(s *State) float64 {
+func (sp *space) Left(s *TeamState) float64 {
 	c := 0.0
 	if sp.goal.hangs && !s.Hangs {
 		c += took[Over]
@@ -190,4 +190,4 @@ func (sp *space) Left(s *State) float64 {
 	return c
 }
 
-func (sp *space) Reached(s *State) bool { return sp.goal.is(s) }
+func (sp *space) Reached(s *TeamState) bool { return sp.goal.is(s) }

@@ -43,9 +43,9 @@ type Half struct {
 	Passed int8 `json:"passed,omitempty"`
 }
 
-// State is the whole team rig at one moment. Two states are the same where they are
+// TeamState is the whole team rig at one moment. Two states are the same where they are
 // equal.
-type State struct {
+type TeamState struct {
 	Main  Half `json:"main"`
 	Belay Half `json:"belay"`
 	// At is the height of the load.
@@ -57,7 +57,7 @@ type State struct {
 }
 
 // half gives a strand by its name, nil for none.
-func (s *State) half(name string) *Half {
+func (s *TeamState) half(name string) *Half {
 	switch name {
 	case "main":
 		return &s.Main
@@ -93,7 +93,7 @@ func broken(rule, format string, args ...any) []stance.Violation {
 }
 
 // Check applies the rules on a state.
-func (r *Rig) Check(s *State) []stance.Violation {
+func (r *Rig) Check(s *TeamState) []stance.Violation {
 	var found []stance.Violation
 	for _, name := range []string{"main", "belay"} {
 		found = append(found, r.checkHalf(s, name)...)
@@ -111,7 +111,7 @@ func (r *Rig) Check(s *State) []stance.Violation {
 	return found
 }
 
-func (r *Rig) checkHalf(s *State, name string) []stance.Violation {
+func (r *Rig) checkHalf(s *TeamState, name string) []stance.Violation {
 	h, l := s.half(name), r.line(name)
 	var found []stance.Violation
 	if h.Loaded && h.Proved && !h.Parked && h.Hand == 0 && (s.Hangs || h.Haul > 0) {
@@ -132,7 +132,7 @@ func (r *Rig) checkHalf(s *State, name string) []stance.Violation {
 // FailOne takes every strand, brake, anchor, grab and operator away in turn, worst
 // first: what is not held, then the longest drop. The figures are those of package
 // mechanics for two strands of which one fails.
-func (r *Rig) FailOne(s *State) []stance.Lost {
+func (r *Rig) FailOne(s *TeamState) []stance.Lost {
 	list := []stance.Lost{}
 	if !s.Hangs {
 		return list
@@ -178,7 +178,7 @@ func other(name string) string {
 	return "main"
 }
 
-func (r *Rig) lose(s *State, name, words string) stance.Lost {
+func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
 	out := stance.Lost{Point: stance.Point{Kind: stance.OfStrand, ID: name}, Words: words}
 	left := other(name)
 	if !s.half(left).holds() {
@@ -201,7 +201,7 @@ func (r *Rig) lose(s *State, name, words string) stance.Lost {
 }
 
 // share is the part of the weight on the strand that is left.
-func (r *Rig) share(s *State) quantity.Ratio {
+func (r *Rig) share(s *TeamState) quantity.Ratio {
 	if s.Shared {
 		return 0.5
 	}
@@ -209,7 +209,7 @@ func (r *Rig) share(s *State) quantity.Ratio {
 }
 
 // slack is what hangs in a belay that carries nothing.
-func (r *Rig) slack(s *State) quantity.Metres {
+func (r *Rig) slack(s *TeamState) quantity.Metres {
 	switch {
 	case s.Shared:
 		return 0
@@ -220,7 +220,7 @@ func (r *Rig) slack(s *State) quantity.Metres {
 }
 
 // letsGo is what happens if an operator lets go of every brake strand.
-func (r *Rig) letsGo(s *State, operator int8) []stance.Lost {
+func (r *Rig) letsGo(s *TeamState, operator int8) []stance.Lost {
 	if s.Main.Hand != operator && s.Belay.Hand != operator {
 		return nil
 	}
@@ -238,7 +238,7 @@ func (r *Rig) letsGo(s *State, operator int8) []stance.Lost {
 }
 
 // HandsOff says what moves if everybody lets go of everything, and what it does then.
-func (r *Rig) HandsOff(s *State) []string {
+func (r *Rig) HandsOff(s *TeamState) []string {
 	var list []string
 	for _, name := range []string{"main", "belay"} {
 		h, l := s.half(name), r.line(name)

@@ -1,6 +1,7 @@
 package team_test
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math/rand/v2"
@@ -34,12 +35,12 @@ func m(f float64) *quantity.Metres {
 }
 
 // parse reads steps such as "lower 60.5" or "hand-on main 1".
-func parse(t *testing.T, text string) []team.Action {
+func parse(t *testing.T, text string) []team.TeamAction {
 	t.Helper()
-	var list []team.Action
+	var list []team.TeamAction
 	for line := range strings.Lines(strings.TrimSpace(text)) {
 		f := strings.Fields(line)
-		a := team.Action{Do: team.Do(f[0])}
+		a := team.TeamAction{Do: team.Do(f[0])}
 		for _, w := range f[1:] {
 			var n float64
 			switch {
@@ -61,8 +62,8 @@ func parse(t *testing.T, text string) []team.Action {
 	return list
 }
 
-func stops(found []team.Breach) bool {
-	return slices.ContainsFunc(found, func(b team.Breach) bool { return b.Stops() })
+func stops(found []stance.Breach) bool {
+	return slices.ContainsFunc(found, func(b stance.Breach) bool { return b.Stops() })
 }
 
 // What a careful team does, worked by hand, replays clean, leads to where the move
@@ -187,7 +188,7 @@ func TestPlansReplay(t *testing.T) {
 			t.Fatal(err)
 		}
 		found[ask.Move]++
-		good := make([]team.Action, len(p.Steps))
+		good := make([]team.TeamAction, len(p.Steps))
 		for i := range p.Steps {
 			good[i] = p.Steps[i].Action
 		}
@@ -212,7 +213,7 @@ func TestPlansReplay(t *testing.T) {
 					continue
 				}
 				breaches, last := rigged.Replay(p.Start, list)
-				first := slices.IndexFunc(breaches, func(b team.Breach) bool { return b.Stops() })
+				first := slices.IndexFunc(breaches, func(b stance.Breach) bool { return b.Stops() })
 				switch {
 				case first >= 0 && breaches[first].Step < i:
 					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, ask.Move, breaches[first].Step)
@@ -239,16 +240,16 @@ func TestPlansReplay(t *testing.T) {
 	}
 }
 
-var mutations = map[string]func(l []team.Action, i int) []team.Action{
-	"a step is left out": func(l []team.Action, i int) []team.Action { return slices.Delete(l, i, i+1) },
-	"two are swapped": func(l []team.Action, i int) []team.Action {
+var mutations = map[string]func(l []team.TeamAction, i int) []team.TeamAction{
+	"a step is left out": func(l []team.TeamAction, i int) []team.TeamAction { return slices.Delete(l, i, i+1) },
+	"two are swapped": func(l []team.TeamAction, i int) []team.TeamAction {
 		if i == 0 || l[i].Line != l[i-1].Line {
 			return nil
 		}
 		l[i], l[i-1] = l[i-1], l[i]
 		return l
 	},
-	"the call is left out": func(l []team.Action, i int) []team.Action {
+	"the call is left out": func(l []team.TeamAction, i int) []team.TeamAction {
 		switch l[i].Do {
 		case team.Lower, team.Haul, team.Over, team.Settle, team.Extend, team.Share, team.Unshare:
 			l[i].Silent = true
@@ -256,44 +257,44 @@ var mutations = map[string]func(l []team.Action, i int) []team.Action{
 		}
 		return nil
 	},
-	"the brake strand comes off forward": func(l []team.Action, i int) []team.Action {
+	"the brake strand comes off forward": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.HandOn && l[i].Do != team.Swap {
 			return nil
 		}
 		l[i].Forward = true
 		return l
 	},
-	"grab and hitch are loose": func(l []team.Action, i int) []team.Action {
+	"grab and hitch are loose": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.PutGrab {
 			return nil
 		}
 		l[i].Loose = true
 		return l
 	},
-	"the grab is on the wrong side": func(l []team.Action, i int) []team.Action {
+	"the grab is on the wrong side": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.PutGrab {
 			return nil
 		}
 		l[i].Behind = true
 		return l
 	},
-	"the park brake is left on while hauling": func(l []team.Action, i int) []team.Action {
+	"the park brake is left on while hauling": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.Haul {
 			return nil
 		}
-		return slices.Insert(l, i, team.Action{Do: team.Park, Line: "main"})
+		return slices.Insert(l, i, team.TeamAction{Do: team.Park, Line: "main"})
 	},
-	"an operator walks away with the brake alone": func(l []team.Action, i int) []team.Action {
+	"an operator walks away with the brake alone": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.Tie {
 			return nil
 		}
 		return slices.Delete(l, i, i+1)
 	},
-	"one operator lets go": func(l []team.Action, i int) []team.Action {
+	"one operator lets go": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.Lower {
 			return nil
 		}
-		return slices.Insert(l, i, team.Action{Do: team.HandOff, Line: "belay"})
+		return slices.Insert(l, i, team.TeamAction{Do: team.HandOff, Line: "belay"})
 	},
 }
 
@@ -336,7 +337,7 @@ func TestSchools(t *testing.T) {
 	}
 	runs := stretcher()
 	runs.Main.HandsOff = gear.Runs
-	s := team.State{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 1}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
+	s := team.TeamState{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 1}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
 	if list := runs.HandsOff(&s); len(list) != 2 || !strings.Contains(list[0], "does not stop") {
 		t.Error(list)
 	}
@@ -357,4 +358,36 @@ func BenchmarkPlan(b *testing.B) {
 			}
 		})
 	}
+}
+
+// Whatever is typed as a list of actions is read or refused, and walked as far as it
+// can be.
+func FuzzSteps(f *testing.F) {
+	r := stretcher()
+	r.Main.KnotsM = []quantity.Metres{40}
+	p, err := r.For(team.Ask{Move: "lower", FromM: m(80), ToM: m(2)})
+	if err != nil {
+		f.Fatal(err)
+	}
+	text, err := json.Marshal(p)
+	if err != nil {
+		f.Fatal(err)
+	}
+	f.Add(text)
+	f.Add([]byte(`{"steps":[{"do":"put-grab","line":"belay"},{"do":"through","line":"belay"},{"do":"build","line":"main","ratio":9}]}`))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		steps, err := team.ReadSteps(text)
+		if err != nil {
+			return
+		}
+		walked, found := r.Walk(p, steps)
+		for _, b := range found {
+			if b.Step < 0 || b.Step > len(steps) || b.Impossible == "" && len(b.Broken) == 0 {
+				t.Errorf("%+v", b)
+			}
+		}
+		if len(walked.Steps) > len(steps) {
+			t.Errorf("%d steps of %d", len(walked.Steps), len(steps))
+		}
+	})
 }

@@ -65,6 +65,9 @@ export type MoveAnswer = Schemas['MoveAnswer']
 export type ReplayAnswer = Schemas['ReplayAnswer']
 export type Question = Schemas['Question']
 export type Lost = Schemas['Lost']
+export type TeamAnswer = Schemas['TeamAnswer']
+export type TeamPlan = Schemas['TeamPlan']
+export type TeamRig = Schemas['TeamRig']
 export type Membership = Schemas['Membership']
 
 /** What a person is told when something was refused or could not be reached. */

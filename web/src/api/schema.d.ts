@@ -713,6 +713,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/team/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The moves of a team that are planned */
+        get: operations["team-moves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/team/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find a move of a drop's team, or walk a list of its actions */
+        post: operations["plan-team"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1169,6 +1203,8 @@ export interface components {
             policy: components["schemas"]["Policy"];
             site?: string;
             strands?: components["schemas"]["Strand"][];
+            /** @description what is rigged at the top for lowering and raising */
+            team?: components["schemas"]["TeamRig"];
             /**
              * Format: int64
              * @description version of the format
@@ -1666,6 +1702,28 @@ export interface components {
             top_m: number;
             top_name: string;
         };
+        Half: {
+            away?: boolean;
+            bend?: boolean;
+            extended?: boolean;
+            forward?: boolean;
+            /**
+             * Format: int32
+             * @description 0: none, 1: on, snug, 2: it bears
+             * @enum {integer}
+             */
+            grab?: 0 | 1 | 2;
+            /** Format: int32 */
+            hand?: number;
+            /** Format: int32 */
+            haul?: number;
+            loaded?: boolean;
+            parked?: boolean;
+            /** Format: int32 */
+            passed?: number;
+            proved?: boolean;
+            tied?: boolean;
+        };
         HarnessModel: {
             points: components["schemas"]["HarnessPoint"][];
         };
@@ -1729,6 +1787,31 @@ export interface components {
             /** Format: int64 */
             strokes: number;
             working?: components["schemas"]["Working"][];
+        };
+        HaulFigures: {
+            /** Format: double */
+            anchor_kN: number;
+            /** Format: double */
+            hand_kN: number;
+            /** Format: int64 */
+            haulers_needed: number;
+            /**
+             * Format: double
+             * @description on the load line if the load jams and the haulers pull their most; errs low
+             */
+            jammed_kN: number;
+            /** Format: int64 */
+            pulleys: number;
+            /** Format: int64 */
+            ratio: number;
+            ready: boolean;
+            /** Format: double */
+            rope_through_hands_m: number;
+            /**
+             * Format: int64
+             * @description of 2 m
+             */
+            strokes: number;
         };
         HaulIn: {
             /**
@@ -3276,6 +3359,12 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SchoolFigures: {
+            /** Format: double */
+            at_m: number;
+            shared: components["schemas"]["SchoolOut"];
+            slack: components["schemas"]["SchoolOut"];
+        };
         SchoolOut: {
             /** Format: double */
             drop_m: number;
@@ -3796,10 +3885,147 @@ export interface components {
             id: string;
             name: string;
         };
+        TeamAction: {
+            /**
+             * Format: double
+             * @description height that the load is lowered or raised to
+             */
+            at_m?: number;
+            behind?: boolean;
+            /** Format: int64 */
+            by?: number;
+            /** @enum {string} */
+            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "strip" | "share" | "unshare" | "leave" | "return" | "swap";
+            forward?: boolean;
+            /** @enum {string} */
+            line?: "main" | "belay";
+            loose?: boolean;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            ratio?: 0 | 1 | 2 | 3 | 5 | 9;
+            silent?: boolean;
+        };
+        TeamAnswer: {
+            figures?: components["schemas"]["TeamFigures"];
+            /** @description of steps that were walked */
+            found?: components["schemas"]["Breach"][];
+            impossible?: string;
+            plan?: components["schemas"]["TeamPlan"];
+        };
+        TeamAsked: {
+            drop: components["schemas"]["Document"];
+            /**
+             * Format: double
+             * @description where the load hangs; left out: at the edge
+             */
+            from_m?: number;
+            move: string;
+            /**
+             * Format: int64
+             * @description of a haul; left out: 3
+             * @enum {integer}
+             */
+            ratio?: 0 | 1 | 2 | 3 | 5 | 9;
+            steps?: components["schemas"]["TeamAction"][];
+            /**
+             * Format: double
+             * @description where it is to come, of lower and raise
+             */
+            to_m?: number;
+        };
+        TeamFigures: {
+            /** Format: double */
+            ceiling_kN: number;
+            hauls: components["schemas"]["HaulFigures"][];
+            /** @description from the edge down */
+            schools: components["schemas"]["SchoolFigures"][];
+        };
+        TeamLine: {
+            /** @description item id of an anchor brake or a descender */
+            brake: string;
+            /** @description metres of rope, counted from the load, at which there is a knot */
+            knots_m?: number[];
+            strand: string;
+        };
+        TeamLoad: {
+            /**
+             * Format: double
+             * @description with everything
+             */
+            mass_kg: number;
+            name: string;
+            /** Format: int64 */
+            persons: number;
+        };
+        TeamPlan: {
+            /** Format: int64 */
+            expanded: number;
+            move: string;
+            /** Format: double */
+            seconds_s: number;
+            start: components["schemas"]["TeamState"];
+            steps: components["schemas"]["TeamStep"][];
+            /** Format: double */
+            to_m: number;
+            /**
+             * Format: double
+             * @description the longest drop of any one failure at any step
+             */
+            worst_drop_m: number;
+        };
+        TeamRig: {
+            belay: components["schemas"]["TeamLine"];
+            /**
+             * Format: int64
+             * @description people who pull, beside the operators
+             */
+            haulers?: number;
+            /** @description items at the anchors: grabs, hitches, pulleys, connectors for the added bend */
+            kit?: string[];
+            load: components["schemas"]["TeamLoad"];
+            /**
+             * @description left out: all on the main with a hand-tight belay
+             * @enum {string}
+             */
+            lowering?: "slack-belay" | "shared";
+            main: components["schemas"]["TeamLine"];
+            operators: string[];
+            /** @enum {string} */
+            park_at_changeover?: "set" | "hand";
+            /**
+             * @description knot that is tied when an operator leaves
+             * @enum {string}
+             */
+            walk_away?: "overhand" | "stopped-eight" | "connector";
+        };
         TeamRoles: {
             id: string;
             name: string;
             roles: string[];
+        };
+        TeamState: {
+            /** Format: int32 */
+            at_cm: number;
+            belay: components["schemas"]["Half"];
+            hangs?: boolean;
+            main: components["schemas"]["Half"];
+            shared?: boolean;
+        };
+        TeamStep: {
+            action: components["schemas"]["TeamAction"];
+            after: components["schemas"]["TeamState"];
+            broken?: components["schemas"]["Violation"][];
+            /** @description said before it, and answered */
+            call?: string;
+            /** @description worst first */
+            fail_one: components["schemas"]["Lost"][];
+            /** @description what moves if everybody lets go */
+            hands_off?: string[];
+            say: string;
+            /** Format: double */
+            seconds_s: number;
         };
         TeethLimit: {
             /** Format: double */
@@ -10009,6 +10235,230 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "team-moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "plan-team": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamAnswer"];
+                };
             };
             /** @description Unauthorized */
             401: {

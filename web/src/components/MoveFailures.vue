@@ -3,7 +3,7 @@
 import type { MoveStep } from '@/api/client'
 import { show } from '@/lib/units'
 
-defineProps<{ step: MoveStep }>()
+withDefaults(defineProps<{ step: { fail_one: MoveStep['fail_one'] }; fall?: string }>(), { fall: 'free fall' })
 </script>
 
 <template>
@@ -13,7 +13,7 @@ defineProps<{ step: MoveStep }>()
         <tr class="text-soft text-left">
           <th class="pr-5 font-normal">if this goes</th>
           <th class="pr-5 font-normal">this holds</th>
-          <th class="pr-5 font-normal">free fall</th>
+          <th class="pr-5 font-normal">{{ fall }}</th>
           <th class="pr-5 font-normal">peak</th>
           <th class="font-normal">aside</th>
         </tr>

@@ -45,6 +45,8 @@ export function usedItems(drop: Drop): Set<string> {
       h.links.forEach((l) => used.add(l.item))
     }
   }
+  const team = drop.team
+  if (team) for (const id of [team.main.brake, team.belay.brake, ...(team.kit ?? [])]) used.add(id)
   return used
 }
 

@@ -1,5 +1,14 @@
-import { api, type Action, type Drop, type Fault, type MoveAnswer, type ReplayAnswer, type Schools } from '@/api/client'
-import { planHere, replayHere } from './core'
+import {
+  api,
+  type Action,
+  type Drop,
+  type Fault,
+  type MoveAnswer,
+  type ReplayAnswer,
+  type Schools,
+  type TeamAnswer,
+} from '@/api/client'
+import { planHere, replayHere, teamHere } from './core'
 
 /** What is asked for: a move of a person on a drop. */
 export type Asked = {
@@ -50,6 +59,16 @@ export const walk = (body: {
   ask<ReplayAnswer>(
     () => api.POST('/api/v1/moves/replay', { body }),
     () => replayHere(body),
+  )
+
+/** What is asked of a team: a move from and to a height. */
+export type TeamAsk = { drop: Drop; move: string; from_m?: number; to_m?: number; ratio?: 0 | 1 | 2 | 3 | 5 | 9 }
+
+/** Finds a move of a team. */
+export const findTeamMove = (body: TeamAsk) =>
+  ask<TeamAnswer>(
+    () => api.POST('/api/v1/team/plan', { body }),
+    () => teamHere(body),
   )
 
 /** What an action is called. */

@@ -20,6 +20,7 @@ export async function warm() {
     api.GET('/api/v1/policy'),
     api.GET('/api/v1/moves'),
     api.GET('/api/v1/schools'),
+    api.GET('/api/v1/team/moves'),
     ...(list?.data ?? [])
       .slice(0, mostDrops)
       .map((d) => api.GET('/api/v1/drops/{id}', { params: { path: { id: d.id } } })),

@@ -1,12 +1,6 @@
 import type { Drop, MovePlan, MoveStep } from '@/api/client'
 import { labelOf } from './gear'
-
-/** One bar of the score: a hold, from one step to another. */
-export type Bar = { from: number; to: number; bears: boolean; loose: boolean }
-/** The bars of one thing on one lane. */
-export type Row = { item: string; label: string; bars: Bar[] }
-/** A lane: a strand, or what lanyards are clipped into. */
-export type Lane = { name: string; role: 'main' | 'backup' | 'clipped'; rows: Row[] }
+import type { SheetLane } from './sheet'
 
 type Stance = MoveStep['after']
 
@@ -16,25 +10,26 @@ export function stances(plan: MovePlan): Stance[] {
 }
 
 /** Lays the score out: a lane for each strand and for clip points, a row for each thing. */
-export function score(drop: Drop, plan: MovePlan): Lane[] {
+export function score(drop: Drop, plan: MovePlan): SheetLane[] {
   const all = stances(plan)
   const strands = drop.strands ?? []
-  const lanes: Lane[] = [
-    ...strands.map((s): Lane => ({ name: s.name, role: s.role, rows: [] })),
+  const lanes: SheetLane[] = [
+    ...strands.map((s): SheetLane => ({ name: s.name, role: s.role, rows: [] })),
     { name: 'clipped into', role: 'clipped', rows: [] },
   ]
   for (const [n, stance] of all.entries()) {
     for (const h of stance.holds) {
       const index = h.into ? strands.length : strands.findIndex((s) => s.id === h.strand)
-      const loose = Boolean(h.unlocked || h.unproved)
       const lane = lanes[index]
       if (!lane) continue
-      let row = lane.rows.find((r) => r.item === h.item)
-      if (!row) lane.rows.push((row = { item: h.item, label: labelOf(drop, h.item), bars: [] }))
-      const bears = stance.bears === h.item
+      let row = lane.rows.find((r) => r.key === h.item)
+      if (!row) lane.rows.push((row = { key: h.item, label: labelOf(drop, h.item), bars: [] }))
+      const loose = Boolean(h.unlocked || h.unproved)
+      const heavy = stance.bears === h.item
+      const words = loose ? 'is unlocked or unproved' : heavy ? 'bears the weight' : 'is on'
       const last = row.bars.at(-1)
-      if (last && last.to === n && last.bears === bears && last.loose === loose) last.to = n + 1
-      else row.bars.push({ from: n, to: n + 1, bears, loose })
+      if (last && last.to === n && last.words === words && last.heavy === heavy) last.to = n + 1
+      else row.bars.push({ from: n, to: n + 1, heavy, loose, words })
     }
   }
   return lanes.filter((l) => l.rows.length)

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // Moves: what is in the way gives the moves; the one that is chosen is found with
 // the kit carried and shown as a score, to step through.
-import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, shallowRef, toRaw, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
@@ -18,6 +17,7 @@ import SchoolLines from '@/components/SchoolLines.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
 import { findMove, walk } from '@/lib/moves'
 import { stances } from '@/lib/score'
+import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 import { useMoving } from '@/stores/moving'
@@ -56,11 +56,10 @@ const plan = computed(() => edited.value ?? sought.value)
 const impossible = ref('')
 const faults = ref<Fault[]>([])
 const here = ref(false)
-const step = ref(0)
-const failing = ref(false)
 const byHand = ref(false)
 let asked = 0
 
+const { step, failing, go } = useStepping(() => plan.value?.steps.length)
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefined))
 const worstNow = computed(() => (failing.value ? current.value?.fail_one[0] : undefined))
@@ -152,26 +151,6 @@ watch([at, person, worstNow], () =>
     : moving.stop(),
 )
 onBeforeUnmount(() => moving.stop())
-
-function go(by: number) {
-  step.value = Math.min(plan.value?.steps.length ?? 0, Math.max(0, step.value + by))
-}
-
-useEventListener('keydown', (e) => {
-  const t = e.target as HTMLElement
-  if (
-    !plan.value ||
-    t.matches('input, textarea, select, [role=slider], [role=listbox], [role=option]') ||
-    e.ctrlKey ||
-    e.metaKey
-  )
-    return
-  if (e.key === 'ArrowRight') go(1)
-  else if (e.key === 'ArrowLeft') go(-1)
-  else if (e.key === 'f') failing.value = !failing.value
-  else return
-  e.preventDefault()
-})
 </script>
 
 <template>
