@@ -36,6 +36,8 @@ func ofClass(m *gear.Model) []gear.Proof {
 		return cam
 	case gear.ChestAscender, gear.HandAscender:
 		return ascender
+	case gear.RopeGrab:
+		return grab
 	case gear.AnchorBrake:
 		return anchorBrake
 	case gear.CapturePulley:
@@ -96,6 +98,12 @@ var ascender = []gear.Proof{
 	{ID: "lay", Do: "Rope in, catch shut.", Must: "The catch is over and stays.", Cue: gear.Seen, Fails: "The rope can come out. Lay it again.", Mend: true, Sign: gear.ShutPlate},
 	{ID: "up", Do: "Push it up.", Must: "It runs.", Cue: gear.Felt, Fails: "Upside down or clogged. Take it off and look.", Mend: true, Sign: gear.PullUp},
 	{ID: "down", Do: "Pull it down.", Must: "It bites at once.", Cue: gear.Felt, Fails: aside, Sign: gear.PullDown},
+}
+
+var grab = []gear.Proof{
+	{ID: "lay", Do: "Look at the cam; rope in, on the load side, shut, connector locked in the hitch.", Must: "Cam clean, shut and locked, the arrow to the anchor.", Cue: gear.Seen, Fails: "The rope can come out, or it bears the wrong way. Lay it again.", Mend: true, Sign: gear.Lay},
+	{ID: "slide", Do: "Slide it along by hand, the way it is set out.", Must: "It runs.", Cue: gear.Felt, Fails: "The wrong way round or clogged. Take it off and look.", Mend: true, Sign: gear.PullUp},
+	{ID: "grip", Do: "Pull it towards the load.", Must: "It grips at once.", Cue: gear.Felt, Fails: aside, Sign: gear.PullDown},
 }
 
 var anchorBrake = []gear.Proof{
