@@ -88,7 +88,7 @@ useEventListener('keydown', (e) => {
         v-for="p in pages"
         :key="p.name"
         :to="{ name: p.name, params: { id: draft.id } }"
-        class="flex min-h-11 items-center border-b-4 px-3"
+        class="flex min-h-11 items-center border-b-4 px-3 max-sm:px-2"
         :class="route.name === p.name ? 'border-accent font-semibold' : 'text-soft border-transparent'"
         :aria-current="route.name === p.name ? 'page' : undefined"
         >{{ p.words }}</RouterLink
