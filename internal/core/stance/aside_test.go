@@ -1,0 +1,58 @@
+package stance
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"zealousknot/internal/core/quantity"
+)
+
+// Rope is neither made nor lost by drawing it aside: from the anchor to a point that
+// is drawn to a body the way is as long as the rope is to that point hanging.
+func TestDrawnAside(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 1))
+	for range 5000 {
+		top := Cm(500 + r.IntN(9000))
+		sc := &Scene{sides: [][]side{{{id: 0, set: 1, x: Cm(r.IntN(1000) - 500), top: top}}}, Lines: []Line{{}}}
+		sd := &sc.sides[0][0]
+		s := &Stance{X: Cm(r.IntN(1000) - 500)}
+		aside := float64(s.X - sd.x)
+		at := Cm(r.IntN(int(top)))
+		drawn := sc.drawn(s, sd, at)
+		if float64(top-at) < math.Abs(aside) {
+			if drawn < far {
+				t.Fatalf("a rope of %d reaches %v aside", top-at, aside)
+			}
+			continue
+		}
+		if length := math.Hypot(aside, float64(top-drawn)); math.Abs(length-float64(top-at)) > 1.5*float64(top-at)/math.Max(1, float64(top-drawn)) {
+			t.Errorf("rope of %d is %.1f long, %v aside", top-at, length, aside)
+		}
+		if drawn < at {
+			t.Errorf("drawn aside %d comes down to %d", at, drawn)
+		}
+		// Named by where it hangs again, it is the same point or a hair lower.
+		if back := sc.Along(s, 0, 0, drawn); back > at || at-back > 2+Cm(aside*aside/math.Max(1, float64(top-drawn))/10) {
+			t.Errorf("%d drawn is %d, and that is %d", at, drawn, back)
+		}
+	}
+}
+
+// Who holds aside on a rope leans on the structure as a pendulum's statics says: the
+// push over the weight is the way aside over the length, for small angles.
+func TestSway(t *testing.T) {
+	for _, mass := range []quantity.Kilograms{60, 90, 120} {
+		for _, length := range []Cm{300, 2000, 9000} {
+			sc := &Scene{MassKg: mass, sides: [][]side{{{set: 1, top: 10000}}}, Lines: []Line{{}}, Tools: make([]Tool, 1)}
+			s := &Stance{At: 10000 - length, Bears: 0}
+			s.Holds[0] = Hold{There: true}
+			aside := float64(sc.sway(s))
+			weight := float64(mass) * 9.80665
+			push := weight * aside / float64(length)
+			if math.Abs(push-sidePushN) > sidePushN*0.05+weight/float64(length) {
+				t.Errorf("%v kg on %v m: %v cm aside takes %.0f N", mass, length.M(), aside, push)
+			}
+		}
+	}
+}
