@@ -2,6 +2,7 @@ package moves
 
 import (
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
 
@@ -22,7 +23,11 @@ func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
 	if g.plain && !s.Grounded && (g.rest == onDescender || g.rest == onAscenders) {
 		on := g.countOn(sc, s)
 		// One more hold may cover the backup and be one of four.
-		c += g.weight(sc, s, &on) + max(g.cover(sc, &on), g.four(sc, s, &on))
+		if g.simple {
+			c += g.weight(sc, s, &on) + g.both(sc, &on)
+		} else {
+			c += g.weight(sc, s, &on) + max(g.cover(sc, &on), g.four(sc, s, &on))
+		}
 	}
 	return c
 }
@@ -36,6 +41,10 @@ type onNow struct {
 	// stray is a backup device that is on where the goal does not want it; extra is
 	// anything on beside what the goal wants.
 	stray, extra bool
+	// strayBearer: the only tool that bears in the goal is on and not where the goal wants
+	// it; on says on which roles of strands another hold is, that is neither.
+	strayBearer       bool
+	onMain, onBackup2 bool
 	// descenders: there are any; descender: one is on.
 	descenders, descender bool
 	// bearers are tools of the class that bears in the goal.
@@ -66,6 +75,7 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 			on.stands++
 		}
 		suits := g.suits(sc, h, g.near)
+		g.beside(sc, &on, t, h, suits)
 		switch {
 		case t.Class == gear.HandAscender:
 			continue
@@ -131,6 +141,47 @@ func (g *goal) cover(sc *stance.Scene, on *onNow) float64 {
 		return 0
 	}
 	return further(sc)
+}
+
+// beside notes a hold that may cover another one while that is changed.
+func (g *goal) beside(sc *stance.Scene, on *onNow, t *stance.Tool, h *stance.Hold, suits bool) {
+	switch {
+	case t.Class == g.rest.classes()[0]:
+		on.strayBearer = on.strayBearer || !suits
+	case t.Class == gear.BackupDevice, t.Class == gear.HandAscender:
+	case sc.Lines[h.Line].Role == rig.Main:
+		on.onMain = true
+	default:
+		on.onBackup2 = true
+	}
+}
+
+// both is what covers the only device on either strand while it is changed. With two
+// strands, and nothing else to hang on, what covers one is on the strand of the other
+// for neither: while the main's is off the backup's holds, and a further one on the
+// main; while the backup's is off, a further one on the backup.
+func (g *goal) both(sc *stance.Scene, on *onNow) float64 {
+	c := 0.0
+	if on.stray && on.backups == 1 && !on.onBackup2 {
+		c += further(sc)
+	}
+	if on.strayBearer && on.bearers == 1 && !on.onMain {
+		c += g.onMain(sc)
+	}
+	return c
+}
+
+// onMain is what a further hold on the main costs at the least: a lanyard in a knot of
+// it, or another device.
+func (g *goal) onMain(sc *stance.Scene) float64 {
+	for i := range sc.Lines {
+		for _, m := range sc.Lines[i].Marks {
+			if sc.Lines[i].Role == rig.Main && (m.Clip || m.Open) {
+				return further(sc)
+			}
+		}
+	}
+	return sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
 }
 
 // further is what one more hold costs at the least, put on and taken off.

@@ -200,6 +200,7 @@ func (m *Move) generator(sc *stance.Scene, here *stance.Stance, next goal, ask A
 		g.hurt = ask.Set
 	}
 	g.goal.plain = g.hurt == 0
+	g.goal.simple = g.goal.plain && len(setsOf(sc)) == 1 && !sc.Relayed() && sc.Line(stance.Structure) < 0
 	if next.set != ask.Set || next.rest == onSound || m.Name == isolateDamage && m.start == onAscenders {
 		g.sets = setsOf(sc)
 	}

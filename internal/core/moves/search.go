@@ -192,6 +192,8 @@ type goal struct {
 	// held twice over; side is the one that it ends on.
 	plain bool
 	side  int8
+	// simple: two strands, and nothing else to hang on.
+	simple bool
 	// sling is the one that the weight is at, slings that they are used on the way.
 	sling  int
 	slings bool

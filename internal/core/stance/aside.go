@@ -205,6 +205,18 @@ func (sc *Scene) Strops() bool { return sc.strops }
 // Fixed reports whether a hold is in an anchor or a sling, and not on a strand.
 func (sc *Scene) Fixed(h *Hold) bool { return sc.Lines[h.Line].fixed(h) }
 
+// Relayed reports whether any strand has a re-belay.
+func (sc *Scene) Relayed() bool { return len(sc.sideX) > len(sc.sets()) }
+
+// sets are those of the lines.
+func (sc *Scene) sets() map[int]bool {
+	sets := map[int]bool{}
+	for i := range sc.Lines {
+		sets[sc.Lines[i].Set] = true
+	}
+	return sets
+}
+
 // SideOfHold is the side that a hold hangs on, by number.
 func (sc *Scene) SideOfHold(h *Hold) int8 { return sc.sideOf(h).id }
 
