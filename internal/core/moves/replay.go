@@ -32,7 +32,7 @@ func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (fou
 		}
 		at = next
 	}
-	if loose := sc.Loose(&at, nil, stance.NoTool); len(loose) > 0 {
+	if loose := sc.Loose(&at, stance.NoTool); len(loose) > 0 {
 		found = append(found, Breach{Step: len(actions), Broken: loose})
 	}
 	return found, at

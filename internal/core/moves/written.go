@@ -104,6 +104,7 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 		return s, fault("/start/loop_on", "no strand %q", w.LoopOn)
 	}
 	s.Side = sc.SideOf(&s)
+	sc.Start(&s)
 	return s, nil
 }
 

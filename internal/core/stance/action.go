@@ -93,7 +93,7 @@ func (sc *Scene) Judge(next, before *Stance, a Action) []Violation {
 	case PutOn, Clip, Lock, Prove:
 		inHand = sc.Tool(a.Item)
 	}
-	return append(sc.Loose(next, before, inHand), sc.check(next, before)...)
+	return append(sc.Loose(next, inHand), sc.check(next, before)...)
 }
 
 // tight refuses a stance in which a hold that does not bear is too short to be
@@ -267,6 +267,7 @@ func (sc *Scene) takeOff(s Stance, a Action, t int) (Stance, []Violation, error)
 	}
 	broken = append(broken, sc.knotUp(&s, t)...)
 	s.Holds[t] = Hold{}
+	s.Found &^= 1 << t
 	return s, broken, nil
 }
 

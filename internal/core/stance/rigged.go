@@ -21,6 +21,7 @@ func (sc *Scene) Rigged() (Stance, error) {
 			s.Bears = int8(t)
 		}
 	}
+	sc.Start(&s)
 	if s.Grounded {
 		return s, nil
 	}

@@ -68,8 +68,11 @@ type Stance struct {
 	// Isolated is the damage that a knot takes out of the line by now, Eyed that of
 	// which the knot leaves an eye: a bit for each.
 	Isolated, Eyed uint32
-	Holds          [MaxTools]Hold
-	Loop           Loop
+	// Found are tools that were left unlocked or unproved before the first step, a bit
+	// for each: they are put right, nobody left them so on the way.
+	Found uint16
+	Holds [MaxTools]Hold
+	Loop  Loop
 }
 
 // Violation is a rule that a stance or a step breaks.
@@ -429,8 +432,8 @@ func (sc *Scene) handReach(s *Stance, i int) []Violation {
 
 // Loose is connector.gate and service.function-check: whatever is put on is locked
 // and proved before anything else is done. But is what is in hand; NoTool for none.
-// What was loose in the stance before is shown until it is put right.
-func (sc *Scene) Loose(s, before *Stance, but int) []Violation {
+// What was loose from the start is shown until it is put right.
+func (sc *Scene) Loose(s *Stance, but int) []Violation {
 	var found []Violation
 	for i := range sc.Tools {
 		h := &s.Holds[i]
@@ -438,7 +441,7 @@ func (sc *Scene) Loose(s, before *Stance, but int) []Violation {
 			continue
 		}
 		tell := sc.broken
-		if before != nil && before.Holds[i].There && !(before.Holds[i].Locked && before.Holds[i].Proved) {
+		if s.Found&(1<<i) != 0 {
 			tell = sc.look
 		}
 		if !h.Locked {
@@ -448,6 +451,15 @@ func (sc *Scene) Loose(s, before *Stance, but int) []Violation {
 		}
 	}
 	return found
+}
+
+// Start notes what is loose in a stance that something begins with.
+func (sc *Scene) Start(s *Stance) {
+	for i := range sc.Tools {
+		if h := &s.Holds[i]; h.There && !(h.Locked && h.Proved) {
+			s.Found |= 1 << i
+		}
+	}
 }
 
 // Drop is how far the body would fall if what bears it let go, onto the first of
