@@ -65,9 +65,9 @@ async function addFile(e: Event) {
   <div v-else class="mx-auto max-w-4xl px-5 py-8">
     <h1>{{ session.team?.name ?? 'Drops' }}</h1>
     <p class="text-soft mt-1 max-w-prose">
-      Describe a drop and one technician's two-strand set, and see with figures and reasons what does not fit. For
-      trained people: the manufacturer's instructions, local rules and the person in charge come first; figures are
-      models with stated limits.
+      Describe a drop, its strands and kit: see with figures and reasons what does not fit, and how to get past what is
+      in the way, alone or as a team. For trained people: the manufacturer's instructions, local rules and the person in
+      charge come first; figures are models with stated limits.
     </p>
     <ul class="divide-line border-line mt-6 divide-y border-y">
       <li v-for="d in list" :key="d.id">
