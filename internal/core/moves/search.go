@@ -258,7 +258,8 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	if g.rest == onSlings && (sc.Lines[s.Holds[s.Bears].Line].Role != stance.Structure || int(s.Holds[s.Bears].Span) != g.sling || !g.reaches(sc, s)) {
 		return false
 	}
-	if g.isolated != 0 && sc.InBreach(s) {
+	// Nothing ends held once only, however it began; but where nothing better is left.
+	if (g.rest == onDescender || g.rest == onAscenders) && sc.InBreach(s) {
 		return false
 	}
 	return g.handling(sc, s, g.spans) == 0
@@ -290,6 +291,12 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance, spans []int) float64
 		h := &s.Holds[i]
 		if !h.There {
 			continue
+		}
+		if !h.Locked {
+			left += sc.Pace.Seconds[stance.Lock]
+		}
+		if !h.Proved {
+			left += sc.Pace.Seconds[stance.Prove]
 		}
 		n := -1
 		for j, c := range classes {

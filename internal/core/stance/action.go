@@ -843,13 +843,13 @@ func (sc *Scene) work(s Stance) (Stance, []Violation, error) {
 		return s, nil, sc.no("who works hangs in a device")
 	}
 	h, t := &s.Holds[s.Bears], &sc.Tools[s.Bears]
-	var broken []Violation
+	broken := sc.stays(&s)
 	if t.Class == gear.Descender {
 		switch {
 		case !h.Parked:
-			broken = sc.broken("device.mode", "%s is not parked while both hands work", t.Label)
+			broken = append(broken, sc.broken("device.mode", "%s is not parked while both hands work", t.Label)...)
 		case !h.Tied && sc.Schools.Parked == "tied":
-			broken = sc.broken("device.mode", "%s is not tied off while both hands work", t.Label)
+			broken = append(broken, sc.broken("device.mode", "%s is not tied off while both hands work", t.Label)...)
 		}
 	}
 	s.Worked = true

@@ -27,7 +27,7 @@ var Rules = []Rule{
 	{"moves.settle", finding.Stop, "the body drops further than the limit when weight moves, beyond the lengths of knot and devices"},
 	{"moves.swing", finding.Stop, "the weight comes onto a hold more than an arm's reach aside, and one is not lowered across"},
 	{"moves.four", finding.Stop, "one changes sides (set to set, or past a re-belay) and is not held twice on each; by school only where the other side is out of the arm's reach"},
-	{"moves.breach", finding.Stop, "who is held once only goes along the rope"},
+	{"moves.breach", finding.Stop, "who is held once only goes along the rope or works"},
 	{"moves.deviation", finding.Stop, "the connector of a deviation is passed and no lanyard is in its sling"},
 	{"moves.edge", finding.Stop, "at the top the descender goes on before a backup device"},
 	{"moves.knot-order", finding.Stop, "by school: a knot is passed before the one that comes first"},

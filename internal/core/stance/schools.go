@@ -45,13 +45,14 @@ func (sc *Scene) loads(s *Stance, t int) []Violation {
 	return sc.broken("rope.damage", "%s loads a strand that is damaged above", sc.Tools[t].Label)
 }
 
-// stays is moves.breach: who hangs on one strand that is sound does not go along it,
-// and waits for help; but for going past a hurt sheath, by school.
+// stays is moves.breach: who is held once only does not go along the rope, nor works,
+// but puts that right or waits for help; except for going past a hurt sheath, by
+// school.
 func (sc *Scene) stays(s *Stance) []Violation {
 	if !sc.InBreach(s) || !sc.bearable(s, &s.Holds[s.Bears]) {
 		return nil
 	}
-	return sc.broken("moves.breach", "%s is held once only and goes along the rope", sc.Name)
+	return sc.broken("moves.breach", "%s is held once only: put that right first, or stay and wait", sc.Name)
 }
 
 // knotOrder is moves.knot-order: by school the main's knot is passed first, or the
