@@ -184,7 +184,7 @@ func (c *replayCommand) asked(s streams) (*drop.ReplayAsked, error) {
 func tellFound(w io.Writer, found []moves.Breach, steps int, asJSON bool) error {
 	stops := false
 	for _, f := range found {
-		stops = stops || f.Impossible != "" || stance.Stops(f.Broken)
+		stops = stops || f.Stops()
 	}
 	if asJSON {
 		if err := json.NewEncoder(w).Encode(append([]moves.Breach{}, found...)); err != nil {

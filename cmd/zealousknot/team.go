@@ -45,32 +45,10 @@ func (c *teamCommand) Run(s streams) error {
 		return &exit{exitStop, answer.Impossible}
 	case c.JSON && c.List == "":
 		return json.NewEncoder(s.out).Encode(answer.Plan)
-	case c.JSON:
-		return json.NewEncoder(s.out).Encode(answer.Found)
 	case c.List != "":
-		return tellBreaches(s.out, answer.Found, len(asked.Steps))
+		return tellFound(s.out, answer.Found, len(asked.Steps), c.JSON)
 	}
 	return printTeam(s.out, d.Team.Load.Name, answer.Plan)
-}
-
-func tellBreaches(w io.Writer, found []stance.Breach, steps int) error {
-	bad := false
-	for _, f := range found {
-		bad = bad || f.Stops()
-		for _, b := range f.Broken {
-			fmt.Fprintf(w, "step %d  %s  %s: %s\n", f.Step, b.Severity, b.Rule, b.Why)
-		}
-		if f.Impossible != "" {
-			fmt.Fprintf(w, "step %d  cannot be done: %s\n", f.Step, f.Impossible)
-		}
-	}
-	if len(found) == 0 {
-		fmt.Fprintf(w, "Nothing found in %d steps, by the rules of a team's moves.\n", steps)
-	}
-	if bad {
-		return &exit{code: exitStop}
-	}
-	return nil
 }
 
 func printTeam(w io.Writer, load string, p *team.TeamPlan) error {

@@ -105,14 +105,14 @@ func (d *Document) teamRig() (*team.Rig, error) {
 const (
 	// strokeM is how far a grab of a haul runs before it is set back.
 	strokeM = 2
-	// pulleyPart is the part of a pull that gets round a pulley, where nothing is told.
+	// pulleyPart is the part of a pull that gets round a pulley, where the kit has none.
 	pulleyPart = 0.9
 	heights    = 12
 )
 
 func figuresOf(r *team.Rig) *TeamFigures {
 	out := &TeamFigures{Hauls: []HaulFigures{}, Schools: []SchoolFigures{}}
-	each, part := quantity.Metres(strokeM), quantity.Ratio(pulleyPart)
+	each, part := quantity.Metres(strokeM), cmp.Or(r.Kit.PulleyPart, pulleyPart)
 	for _, ratio := range []int{1, 2, 3, 5, 9} {
 		in := mechanics.HaulIn{
 			LoadKg: r.Load.MassKg, System: map[int]string{1: "1:1", 2: "2:1", 3: "3:1", 5: "5:1", 9: "9:1"}[ratio], Efficiency: &part,

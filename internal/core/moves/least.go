@@ -42,9 +42,9 @@ type onNow struct {
 	// anything on beside what the goal wants.
 	stray, extra bool
 	// strayBearer: the only tool that bears in the goal is on and not where the goal wants
-	// it; on says on which roles of strands another hold is, that is neither.
-	strayBearer       bool
-	onMain, onBackup2 bool
+	// it; onMain and onBackup: another hold is on that strand, that is neither.
+	strayBearer      bool
+	onMain, onBackup bool
 	// descenders: there are any; descender: one is on.
 	descenders, descender bool
 	// bearers are tools of the class that bears in the goal.
@@ -152,7 +152,7 @@ func (g *goal) beside(sc *stance.Scene, on *onNow, t *stance.Tool, h *stance.Hol
 	case sc.Lines[h.Line].Role == rig.Main:
 		on.onMain = true
 	default:
-		on.onBackup2 = true
+		on.onBackup = true
 	}
 }
 
@@ -162,7 +162,7 @@ func (g *goal) beside(sc *stance.Scene, on *onNow, t *stance.Tool, h *stance.Hol
 // main; while the backup's is off, a further one on the backup.
 func (g *goal) both(sc *stance.Scene, on *onNow) float64 {
 	c := 0.0
-	if on.stray && on.backups == 1 && !on.onBackup2 {
+	if on.stray && on.backups == 1 && !on.onBackup {
 		c += further(sc)
 	}
 	if on.strayBearer && on.bearers == 1 && !on.onMain {

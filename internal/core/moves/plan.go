@@ -102,6 +102,9 @@ type MovePlan struct {
 	WorstM  quantity.Metres `json:"worst_fall_m" doc:"the longest free fall of any one failure at any step"`
 	// Expanded is how many stances were looked at.
 	Expanded int `json:"expanded"`
+	// ReachUpMM and ReachOutMM are what was planned with, from the ventral point.
+	ReachUpMM  quantity.Millimetres `json:"reach_up_mm,omitempty"`
+	ReachOutMM quantity.Millimetres `json:"reach_out_mm,omitempty"`
 	// Note is what the plan leaves to do.
 	Note string `json:"note,omitempty"`
 }
@@ -169,7 +172,7 @@ func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
 		return nil, err
 	}
 	steps = inOneGo(sc, start, steps)
-	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded, Note: note}
+	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded, Note: note, ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM()}
 	p.tell(sc, start, steps)
 	return p, nil
 }

@@ -44,7 +44,7 @@ func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*Move
 	if n := len(found); n > 0 && found[n-1].Impossible != "" {
 		actions = actions[:found[n-1].Step-1]
 	}
-	p := &MovePlan{Steps: []MoveStep{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start)}
+	p := &MovePlan{Steps: []MoveStep{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM()}
 	steps, at := make([]step, len(actions)), start
 	for i, a := range actions {
 		at, _, _ = sc.Apply(at, a)

@@ -24,6 +24,9 @@ type Cm int32
 // M gives it in metres.
 func (c Cm) M() quantity.Metres { return quantity.Metres(c) / 100 }
 
+// MM gives it in millimetres, as body measures are told.
+func (c Cm) MM() quantity.Millimetres { return quantity.Millimetres(c) * 10 }
+
 // ToCm rounds to whole centimetres.
 func ToCm(m quantity.Metres) Cm {
 	if m < 0 {
@@ -152,7 +155,7 @@ type Scene struct {
 	rig    *rig.Rig
 	person *rig.PersonView
 	quiet  bool
-	// fewer, third and hands are schools that a search asks about often.
+	// fewer, third and near are schools that a search asks about often.
 	fewer, third, near bool
 	sides              [][]side
 	// sideX and sideSet are of the sides by number.

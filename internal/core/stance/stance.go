@@ -174,7 +174,7 @@ func (sc *Scene) bearable(s *Stance, h *Hold) bool {
 	return sc.sound(s, int(h.Line), span)
 }
 
-// third reports whether a hand ascender catches, by the school that lets it.
+// thirdHold reports whether a hand ascender catches, by the school that lets it.
 func (sc *Scene) thirdHold(s *Stance, i int) bool {
 	h := &s.Holds[i]
 	return sc.third && sc.Tools[i].Class == gear.HandAscender && h.There && h.Locked && h.Proved && sc.bearable(s, h)

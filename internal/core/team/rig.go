@@ -43,6 +43,8 @@ type Kit struct {
 	Grabs     int
 	HitchOutM quantity.Metres
 	Pulleys   int
+	// PulleyPart is the part of a pull that gets round the worst of them; 0: not told.
+	PulleyPart quantity.Ratio
 	// Bends are connectors for the added bend.
 	Bends int
 }
@@ -72,7 +74,9 @@ func New(v *rig.TeamView, edge, slack quantity.Metres) *Rig {
 				r.Kit.HitchOutM = m.Hitch.ExtendsM
 			}
 		case m.Pulley != nil:
-			r.Kit.Pulleys++
+			if r.Kit.Pulleys++; r.Kit.Pulleys == 1 || m.Pulley.Efficiency < r.Kit.PulleyPart {
+				r.Kit.PulleyPart = m.Pulley.Efficiency
+			}
 		case m.Connector != nil:
 			r.Kit.Bends++
 		}

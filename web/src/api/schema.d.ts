@@ -2651,6 +2651,10 @@ export interface components {
             move: string;
             note?: string;
             person: string;
+            /** Format: double */
+            reach_out_mm?: number;
+            /** Format: double */
+            reach_up_mm?: number;
             schools: components["schemas"]["Schools"];
             /** Format: double */
             seconds_s: number;

@@ -14,6 +14,7 @@ import MoveScore from '@/components/MoveScore.vue'
 import MoveSteps from '@/components/MoveSteps.vue'
 import MoveStepView from '@/components/MoveStepView.vue'
 import SchoolLines from '@/components/SchoolLines.vue'
+import StepButtons from '@/components/StepButtons.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
 import { findMove, walk } from '@/lib/moves'
 import { stances } from '@/lib/score'
@@ -325,15 +326,13 @@ onBeforeUnmount(() => moving.stop())
             />
           </div>
           <div class="no-print w-[300px] shrink-0 max-sm:w-full">
-            <div class="flex flex-wrap gap-2">
-              <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
-              <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
-                next step →
-              </button>
-              <button type="button" class="quiet" :aria-expanded="failing" @click="failing = !failing">
-                what if this fails?<kbd class="figure ml-2">f</kbd>
-              </button>
-            </div>
+            <StepButtons
+              :step="step"
+              :count="plan.steps.length"
+              :failing="failing"
+              @go="go"
+              @fail="failing = !failing"
+            />
             <MoveStepView :n="step" :step="current" :start="at" class="mt-2" />
             <MoveClose :drop="draft.drop" :person="person.id" :stance="at" :worst="worstNow" class="mt-2" />
           </div>
@@ -352,10 +351,9 @@ onBeforeUnmount(() => moving.stop())
         <p class="text-soft mt-4 text-sm">
           A plan for trained people. Reach is
           {{ person.reach_up_m || person.reach_out_m ? 'the person’s' : 'that of a middling body' }}:
-          {{ Math.round((person.reach_up_m ?? 1) * 1000) }} mm up and
-          {{ Math.round((person.reach_out_m ?? 0.7) * 1000) }} mm aside from the ventral point. Whether devices fit
-          ropes, loads and points is told by the findings, not by a move. The manufacturer's instructions and the person
-          in charge come first; practise it near the ground.
+          {{ show(plan.reach_up_mm ?? 0, 'mm') }} up and {{ show(plan.reach_out_mm ?? 0, 'mm') }} aside from the ventral
+          point. Whether devices fit ropes, loads and points is told by the findings, not by a move. The manufacturer's
+          instructions and the person in charge come first; practise it near the ground.
         </p>
       </div>
     </template>

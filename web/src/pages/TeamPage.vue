@@ -8,6 +8,7 @@ import { api, must, type Fault, type TeamAnswer, type TeamRig } from '@/api/clie
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import MoveFailures from '@/components/MoveFailures.vue'
+import StepButtons from '@/components/StepButtons.vue'
 import TeamFiguresView from '@/components/TeamFiguresView.vue'
 import TeamScore from '@/components/TeamScore.vue'
 import { labelOf } from '@/lib/gear'
@@ -36,7 +37,6 @@ const here = ref(false)
 let asked = 0
 
 const top = computed(() => draft.drop?.geometry.top_m ?? 0)
-const edge = computed(() => Math.max(...(draft.drop?.geometry.edges ?? []).map((e) => e.height_m), 0) || top.value)
 const needsTo = computed(() => ['lower', 'raise'].includes(move.value))
 const needsRatio = computed(() => ['raise', 'lower-to-raise', 'change-ratio'].includes(move.value))
 const hangs = computed(() => !['prove-brake', 'edge'].includes(move.value))
@@ -146,7 +146,7 @@ function set(change: (t: TeamRig) => void) {
       <p v-if="hangs" class="briefing">
         From
         <LiveNumber
-          :value="start ?? edge"
+          :value="start ?? (plan ? plan.start.at_cm / 100 : top)"
           unit="m"
           label="Height the load hangs at"
           :step="1"
@@ -195,15 +195,13 @@ function set(change: (t: TeamRig) => void) {
             <MoveFailures v-if="failing && current" :step="current" fall="drop" />
           </div>
           <div class="no-print w-[300px] shrink-0 max-sm:w-full">
-            <div class="flex flex-wrap gap-2">
-              <button type="button" class="plain" :disabled="step === 0" @click="go(-1)">← back</button>
-              <button type="button" class="strong" :disabled="step === plan.steps.length" @click="go(1)">
-                next step →
-              </button>
-              <button type="button" class="quiet" :aria-expanded="failing" @click="failing = !failing">
-                what if this fails?<kbd class="figure ml-2">f</kbd>
-              </button>
-            </div>
+            <StepButtons
+              :step="step"
+              :count="plan.steps.length"
+              :failing="failing"
+              @go="go"
+              @fail="failing = !failing"
+            />
             <section class="mt-2" aria-live="polite" data-step>
               <p v-if="current?.call" class="text-accent text-lg font-semibold">
                 “{{ current.call }}” — wait for the answer
