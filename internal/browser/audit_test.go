@@ -68,6 +68,9 @@ func TestPagesAreMeasured(t *testing.T) {
 				if strings.Contains(path, "face-4") {
 					p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
 				}
+				if strings.Contains(path, "team") {
+					p.until(`document.querySelector('[data-column]')`)
+				}
 				p.do(chromedp.Evaluate(audit, &wrong))
 				for _, w := range wrong {
 					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)

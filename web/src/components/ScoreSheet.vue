@@ -106,15 +106,17 @@ watch(
             >
               <title>{{ r.label }} {{ b.words }}</title>
             </rect>
-            <text
-              v-if="words && b.heavy && b.words.length * 6.2 < (b.to - b.from) * column - 8"
-              :x="x(b.from) + 8"
-              :y="r.y + 4"
-              class="text-[11px]"
-              fill="var(--ground)"
-            >
-              {{ b.words }}
-            </text>
+            <template v-if="words && b.heavy && b.words.length * 7 + 20 < (b.to - b.from) * column">
+              <rect
+                :x="x(b.from) + 7"
+                :y="r.y - 8"
+                :width="b.words.length * 7 + 8"
+                height="16"
+                rx="2"
+                fill="var(--ground)"
+              />
+              <text :x="x(b.from) + 11" :y="r.y + 4" class="text-[12px]" fill="var(--ink)">{{ b.words }}</text>
+            </template>
           </g>
         </g>
       </g>
