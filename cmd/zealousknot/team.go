@@ -12,7 +12,7 @@ import (
 
 type teamCommand struct {
 	File  string   `arg:"" help:"Drop document with its team; - for standard input."`
-	Move  string   `required:"" help:"Move of the team: ${teammoves}."`
+	Move  string   `help:"Move of the team: ${teammoves}. Left out: what the rig asks of the team."`
 	From  *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
 	To    *float64 `help:"Height that it is lowered or raised to, in m."`
 	Ratio int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
@@ -43,8 +43,12 @@ func (c *teamCommand) Run(s streams) error {
 		return &exit{exitBadInput, err.Error()}
 	case answer.Impossible != "":
 		return &exit{exitStop, answer.Impossible}
+	case c.JSON && c.Move == "":
+		return json.NewEncoder(s.out).Encode(answer.Figures)
 	case c.JSON && c.List == "":
 		return json.NewEncoder(s.out).Encode(answer.Plan)
+	case c.Move == "":
+		return printFigures(s.out, answer.Figures)
 	case c.List != "":
 		return tellFound(s.out, answer.Found, len(asked.Steps), c.JSON)
 	}
@@ -57,9 +61,9 @@ func printTeam(w io.Writer, load string, p *team.TeamPlan) error {
 		st := &p.Steps[i]
 		said := ""
 		if st.Call != "" {
-			said = fmt.Sprintf("“%s”, answer. ", st.Call)
+			said = fmt.Sprintf("“%s” – “%s”. ", st.Call, st.Answer)
 		}
-		fmt.Fprintf(w, "%2d  %s%s\n", i+1, said, st.Say)
+		fmt.Fprintf(w, "%2d  %s%s: %s\n", i+1, said, st.Who, st.Say)
 		if len(st.FailOne) > 0 {
 			fmt.Fprintf(w, "    now: %s\n", worstOf(st.FailOne))
 		}
@@ -69,6 +73,39 @@ func printTeam(w io.Writer, load string, p *team.TeamPlan) error {
 	}
 	_, err := fmt.Fprintln(w)
 	return err
+}
+
+// printFigures tells what a team's rig asks for, without a move.
+func printFigures(w io.Writer, f *team.TeamFigures) error {
+	fmt.Fprintf(w, "%s\n", caution)
+	for _, found := range f.Found {
+		fmt.Fprintf(w, "\n%s  %s: %s\n    to clear: %s\n", found.Severity, found.Rule, found.What, found.Remedy)
+	}
+	for _, b := range f.Brakes {
+		fmt.Fprintf(w, "\n%s, %s: %v on it\n", b.Label, b.Line, b.TopKN)
+		for _, a := range b.Adds {
+			fmt.Fprintf(w, "    %s: %v for the hand\n", a.Words, a.HandKN)
+		}
+	}
+	fmt.Fprintf(w, "\nhaul   all pull  haulers  strokes  rope  jammed\n")
+	for _, h := range f.Hauls {
+		fmt.Fprintf(w, "%-5s  %v  %d  %d  %v  %v to %v\n", h.System, h.HandKN, h.Needed, h.Strokes, h.RopeM, h.JammedKN, h.JammedAt)
+	}
+	for _, k := range f.Knots {
+		fmt.Fprintf(w, "\nknot of the %s: a hand's width short of its brake with the load at %v; settles %v; the hitch must let out %v and lets out %v\n", k.Line, k.AtM, k.SettleM, k.NeedsM, k.HasM)
+	}
+	fmt.Fprintln(w)
+	for _, c := range f.Crosses {
+		at := ""
+		if c.AtM != nil {
+			at = fmt.Sprintf("%v: ", *c.AtM)
+		}
+		fmt.Fprintf(w, "%s%s\n", at, c.Words)
+	}
+	for _, r := range f.Roles {
+		fmt.Fprintf(w, "%s, %s: %s\n", r.Who, r.At, r.Place)
+	}
+	return nil
 }
 
 func worstOf(list []stance.Lost) string {

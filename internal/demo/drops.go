@@ -23,7 +23,7 @@ func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
 // use. Face 4 has a planted fault: a rescue mode that takes thinner rope than
 // the one that hangs there.
 func Drops() map[string]*drop.Document {
-	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin()}
+	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin(), "sump-hatch": sump()}
 	for _, d := range drops {
 		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
 		d.Policy = policy.Policy{Name: Team}
@@ -218,11 +218,37 @@ func basin() *drop.Document {
 			{ID: "belay", Name: "belay", Role: rig.Backup, Set: 1, Anchors: []string{"wall-belay"}, Ropes: []string{"rope-6"}, EndStop: rig.EndKnot},
 		},
 		Team: &rig.TeamRig{
-			Load: rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 195, Persons: 2},
-			Main: rig.TeamLine{Strand: "main", Brake: "brake-1", KnotsM: []quantity.Metres{22}}, Belay: rig.TeamLine{Strand: "belay", Brake: "brake-2"},
-			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3,
-			Kit: append(number("pulley", 1, 2, 3), "grab-1", "hitch-1", "connector-81", "connector-82"),
+			Load:      rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 170, Persons: 2, Stretcher: true},
+			Main:      rig.TeamLine{Strand: "main", Brake: "brake-1", Connector: "connector-83", KnotsM: []quantity.Metres{22}},
+			Belay:     rig.TeamLine{Strand: "belay", Brake: "brake-2", Connector: "connector-84"},
+			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3, RunM: 6,
+			Kit: append(number("pulley", 1, 2, 3), "capture-1", "grab-1", "hitch-1", "connector-81", "connector-82", "connector-85", "connector-86"),
 		},
+		Checks: checked("Rhea Tolland", [2]string{"brake-1", "rope-5"}, [2]string{"brake-2", "rope-6"}),
+	}
+}
+
+// sump is a short lift out of a shaft by a winding descender.
+func sump() *drop.Document {
+	return &drop.Document{
+		Name:     "Sump hatch",
+		Note:     "One person out of the pump sump, through the hatch: a short lift by the wheel, or down again to the floor.",
+		Geometry: rig.Geometry{TopM: 11, TopName: "hatch", LandingName: "sump floor", Edges: []rig.Edge{{ID: "hatch-rim", Name: "hatch rim", HeightM: 11, Protection: "roller"}}},
+		Anchors: []rig.Anchor{
+			{ID: "frame-main", Name: "frame, main", XM: -0.3, HeightM: 13, Legs: legs("frame-main", 0.3, 0.9)},
+			{ID: "frame-belay", Name: "frame, belay", XM: 0.3, HeightM: 13, Legs: legs("frame-belay", 0.3, 0.9)},
+		},
+		Strands: []rig.Strand{
+			{ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"frame-main"}, Ropes: []string{"rope-13"}, EndStop: rig.EndKnot},
+			{ID: "belay", Name: "belay", Role: rig.Backup, Set: 1, Anchors: []string{"frame-belay"}, Ropes: []string{"rope-14"}, EndStop: rig.EndKnot},
+		},
+		Team: &rig.TeamRig{
+			Load: rig.TeamLoad{Name: "one person in a harness", MassKg: 92, Persons: 1},
+			Main: rig.TeamLine{Strand: "main", Brake: "winding-2", Connector: "connector-87"}, Belay: rig.TeamLine{Strand: "belay", Brake: "brake-3", Connector: "connector-88"},
+			Operators: []string{"Ivo Kestrane", "Maren Oake"}, Haulers: 1, BackM: new(quantity.Metres),
+			Kit: append(number("pulley", 4), "grab-2", "hitch-2", "connector-89", "connector-90"),
+		},
+		Checks: checked("Ivo Kestrane", [2]string{"winding-2", "rope-13"}, [2]string{"brake-3", "rope-14"}),
 	}
 }
 

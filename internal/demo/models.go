@@ -86,9 +86,11 @@ func devices() []gear.Model {
 					{Name: "one person", Persons: 1, Ropes: takes(10, 12), MinKg: 50, MaxKg: 150, MaxDescentM: 200},
 					{Name: "two persons", Persons: 2, Ropes: takes(10, 12), MinKg: 80, MaxKg: 280, Needs: gear.ExtraFriction, MaxDescentM: 200},
 				},
-				Friction: &gear.Friction{BaseRatio: 16}, Positions: handle[1:4], OpensOnConnector: true, WrongLoading: "slips", RopeEffects: effects, Heat: heat, LeverReachM: 0.15, MaxSpeedMS: 2,
+				Friction: &gear.Friction{BaseRatio: 16, TakeInPart: 0.78}, Positions: handle[1:4], OpensOnConnector: true, WrongLoading: "slips", RopeEffects: effects, Heat: heat, LeverReachM: 0.15, MaxSpeedMS: 2,
 			},
 		},
+		winding("winding-1", "first", &gear.Winding{LiftPerTurnM: 0.12, Lock: "pin", LockSides: "left", SetFor: "load-left", Guide: "the horn beside the wheel", SlackAfterM: 0.6}),
+		winding("winding-2", "second", &gear.Winding{LiftPerTurnM: 0.15, Lock: "lever", LockSides: "both", SetFor: "chosen", FreeAsUnpacked: true, Guide: "the roller on the guard", SlackAfterM: 1}),
 		{
 			ID: "chest-a", Class: gear.ChestAscender, Maker: "Hemmick", Name: "chest ascender 2", MassG: 135, StrengthKN: 8,
 			WorkingLoads: []gear.WorkingLoad{{Mass: 140}}, Standards: []string{"EN 12841-B", "EN 567"}, Source: "instructions for use, issue 3",
@@ -129,6 +131,23 @@ func devices() []gear.Model {
 				LockDistanceM: 0.05, TowedByCord: true,
 			},
 		},
+	}
+}
+
+// winding makes a generation of the winding descender; the two differ in wheel and lock.
+func winding(id, generation string, w *gear.Winding) gear.Model {
+	return gear.Model{
+		ID: id, Class: gear.WindingDev, Maker: "Hemmick", Name: "winding descender", Generation: generation, MassG: 2300, StrengthKN: 22,
+		WorkingLoads: []gear.WorkingLoad{{Mode: "one person", Mass: 150}, {Mode: "two persons", Mass: 250}}, Standards: []string{"EN 341"}, Source: "instructions for use of the " + generation + " generation",
+		Device: &gear.Device{
+			Modes: []gear.Mode{
+				{Name: "one person", Persons: 1, Ropes: takes(9.5, 11), MinKg: 40, MaxKg: 150, MaxDescentM: 120},
+				{Name: "two persons", Persons: 2, Ropes: takes(9.5, 11), MinKg: 60, MaxKg: 250, MaxDescentM: 120},
+			},
+			Friction: &gear.Friction{BaseRatio: 30, TakeInPart: 0.6}, Positions: []gear.Position{{Name: "lock in", HandsOff: gear.Stops, Parked: true}, {Name: "lock free", HandsOff: gear.Runs}},
+			WrongLoading: "slips", LeverReachM: 0.2, MaxSpeedMS: 1,
+		},
+		Winding: w,
 	}
 }
 
@@ -187,12 +206,17 @@ func links() []gear.Model {
 			Pulley: &gear.PulleyModel{Efficiency: 0.92, Sheaves: 1, SideKN: 8, LargestDiameterMM: 13},
 		},
 		{
+			ID: "capture-a", Class: gear.CapturePulley, Maker: "Varrowby", Name: "capture pulley", MassG: 260, StrengthKN: 22, Source: "instructions for use, issue 2",
+			Pulley: &gear.PulleyModel{Efficiency: 0.9, Sheaves: 1, SideKN: 6, LargestDiameterMM: 12, OpensOnConnector: true, CamHoldsOpen: true, ReleaseTravelM: 0.04},
+			Device: ascender(),
+		},
+		{
 			ID: "grab-a", Class: gear.RopeGrab, Maker: "Varrowby", Name: "rope grab", MassG: 310, StrengthKN: 12, Source: "instructions for use, issue 2",
 			Device: ascender(),
 		},
 		{
 			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 20, Source: "instructions for use, issue 1", Life: life,
-			Hitch: &gear.HitchModel{ExtendsM: 1.2},
+			Hitch: &gear.HitchModel{ExtendsM: 1.2, ElongationPct: 4},
 		},
 		{
 			ID: "evacuation-a", Class: gear.Evacuation, Maker: "Varrowby", Name: "sealed evacuation kit", StrengthKN: 12, Source: "instructions for use, issue 2",

@@ -32,10 +32,11 @@ func Files() (map[string][]byte, error) {
 	}
 	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts}
 	for path, make := range map[string]func() (any, error){
-		"docs/formats/openapi.json":      openAPI,
-		"docs/formats/drop.schema.json":  dropSchema,
-		"docs/formats/plan.schema.json":  planSchema,
-		"docs/formats/drop.example.json": func() (any, error) { return demo.Drops()["face-4"], nil },
+		"docs/formats/openapi.json":          openAPI,
+		"docs/formats/drop.schema.json":      dropSchema,
+		"docs/formats/plan.schema.json":      planSchema,
+		"docs/formats/team-plan.schema.json": teamPlanSchema,
+		"docs/formats/drop.example.json":     func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
 		v, err := make()
 		if err != nil {
@@ -76,6 +77,12 @@ func planSchema() (any, error) {
 		"A move that was found: every step with the stance after it and what one failure would do. With its drop document it can be replayed: see docs/formats/README.md."), nil
 }
 
+// teamPlanSchema is that of a plan of a team's move, which "team --list" reads too.
+func teamPlanSchema() (any, error) {
+	return schemaOf[team.TeamPlan]("Zealous Knot plan of a team's move",
+		"A move of a team that was found: every step with its call, whose hands do it, the state after it and what one failure would do. With its drop document it can be walked again: see docs/formats/README.md."), nil
+}
+
 func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
 	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
@@ -109,6 +116,10 @@ func rules() []byte {
 	}
 	b.WriteString("\nOn a team's rig and its steps.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range team.Rules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
+	}
+	b.WriteString("\nOn a team's rig as it is built, beside the rules on holds, which look at its brakes too.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range team.RigRules {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	return []byte(b.String())

@@ -14,13 +14,14 @@ import (
 )
 
 // Place is a place in a drop that one item fills: a hold's device, one of its
-// links, or one of a strand's ropes.
+// links, one of a strand's ropes, or a brake of the team or its connector.
 type Place struct {
 	Person string `json:"person,omitempty" doc:"with hold: whose hold"`
 	Hold   string `json:"hold,omitempty"`
 	Link   *int   `json:"link,omitempty" minimum:"0" doc:"with hold: index of the link; left out: the device"`
 	Strand string `json:"strand,omitempty" doc:"in place of a hold"`
 	Rope   int    `json:"rope,omitempty" minimum:"0" doc:"with strand: index of the rope from the top"`
+	Team   string `json:"team,omitempty" enum:"main,belay,main-connector,belay-connector" doc:"in place of a hold: a brake of the team, or what fixes it"`
 }
 
 // Choice is one item of the store for a place, with what would be found if it
@@ -62,12 +63,16 @@ func (d *Document) Choose(place Place, store *Store) (*Choices, error) {
 	if err != nil {
 		return nil, err
 	}
+	classes := []gear.Class{class}
+	if brakes := []gear.Class{gear.AnchorBrake, gear.Descender, gear.WindingDev}; slices.Contains(brakes, class) && place.Team != "" {
+		classes = brakes
+	}
 	taken := d.taken()
 	out := &Choices{Class: class, Choices: []Choice{}}
 	for i := range store.Items {
 		item := &store.Items[i]
 		m := models[item.Model]
-		if m == nil || m.Class != class {
+		if m == nil || !slices.Contains(classes, m.Class) {
 			continue
 		}
 		c := Choice{Item: item.ID, Label: item.Label, Model: m.ID, Title: m.Title(), Chosen: item.ID == now, Findings: []finding.Finding{}}
@@ -117,6 +122,10 @@ func (d *Document) clone() *Document {
 			p.Holds[j].Links = slices.Clone(p.Holds[j].Links)
 		}
 	}
+	if d.Team != nil {
+		t := *d.Team
+		c.Team = &t
+	}
 	c.Strands = slices.Clone(d.Strands)
 	for i := range c.Strands {
 		c.Strands[i].Ropes = slices.Clone(c.Strands[i].Ropes)
@@ -134,6 +143,9 @@ func (d *Document) slot(p Place) (*string, error) {
 		}
 		return nil, wrong("/place/strand", "no such rope in this drop")
 	}
+	if p.Team != "" {
+		return d.teamSlot(p.Team)
+	}
 	h := d.hold(p)
 	switch {
 	case h == nil:
@@ -144,6 +156,17 @@ func (d *Document) slot(p Place) (*string, error) {
 		return nil, wrong("/place/link", "no such link in this hold")
 	}
 	return &h.Links[*p.Link].Item, nil
+}
+
+func (d *Document) teamSlot(place string) (*string, error) {
+	if d.Team == nil {
+		return nil, wrong("/place/team", "nothing is rigged for a team on this drop")
+	}
+	slots := map[string]*string{"main": &d.Team.Main.Brake, "belay": &d.Team.Belay.Brake, "main-connector": &d.Team.Main.Connector, "belay-connector": &d.Team.Belay.Connector}
+	if s := slots[place]; s != nil && *s != "" {
+		return s, nil
+	}
+	return nil, wrong("/place/team", "nothing is told of it yet")
 }
 
 func (d *Document) hold(p Place) *rig.Hold {
@@ -198,7 +221,7 @@ func (d *Document) taken() map[string]string {
 		}
 	}
 	if t := d.Team; t != nil {
-		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
+		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake, t.Main.Connector, t.Belay.Connector}, t.Kit...) {
 			where[id] = "at the team's anchors"
 		}
 	}
@@ -248,6 +271,10 @@ func (p Place) concerns(s finding.Subject, item string) bool {
 	switch {
 	case p.Strand != "":
 		return s.Strand == p.Strand && (s.Hold == "" || s.Item == item || s.Kind == finding.Hold)
+	case p.Team == "main" || p.Team == "belay":
+		return s.Hold == "team-"+p.Team || s.Item == item
+	case p.Team != "":
+		return s.Item == item
 	case p.Link == nil:
 		return s.Person == p.Person && s.Hold == p.Hold || s.Item == item
 	default:

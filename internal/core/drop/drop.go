@@ -15,6 +15,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
 )
 
 // Format and Version mark a drop document of the kind this program writes.
@@ -101,7 +102,7 @@ func (d *Document) Rigging(person string) string {
 // resolve ties the document's names to things.
 func (d *Document) resolve() (*rig.Rig, error) {
 	var faults strict.Faults
-	d.Policy.Validate("/policy", fit.Known, &faults)
+	d.Policy.Validate("/policy", func(rule string) bool { return fit.Known(rule) || team.Known(rule) }, &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
 		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team,
@@ -179,6 +180,13 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	figures(r, p)
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
+	if r.Team != nil {
+		found = append(found, teamFindings(r, p)...)
+		finding.Sort(found)
+		for _, rule := range team.RigRules {
+			looked = append(looked, fit.Looked{Rule: rule.ID, Things: 1, What: "team rig"})
+		}
+	}
 	report := &Report{
 		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),

@@ -20,8 +20,8 @@ func figures(r *rig.Rig, p *policy.Policy) {
 	for _, s := range r.Strands {
 		s.Length = reach(r, s, p)
 	}
-	for _, person := range r.People {
-		for _, h := range person.Holds {
+	for _, h := range r.EveryHold() {
+		if h.Role() != rig.ToLower {
 			holdFigures(spotOf(r, h, p))
 		}
 	}

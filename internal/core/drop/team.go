@@ -1,66 +1,50 @@
 package drop
 
 import (
-	"cmp"
 	"errors"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 )
 
 // TeamAsked asks for a move of the team of a drop, or for a list of its actions to be
-// walked by the rules.
+// walked by the rules; without a move, for the figures of its rig alone.
 type TeamAsked struct {
 	Drop  Document         `json:"drop"`
-	Move  string           `json:"move" minLength:"1" maxLength:"40"`
+	Move  string           `json:"move,omitempty" maxLength:"40" doc:"left out: no move, the figures alone"`
 	FromM *quantity.Metres `json:"from_m,omitempty" minimum:"0" maximum:"2000" doc:"where the load hangs; left out: at the edge"`
-	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"where it is to come, of lower and raise"`
+	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"where it is to come, of lower, raise and wind-up"`
 	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
 	// Steps are walked in place of planning.
 	Steps []team.TeamAction `json:"steps,omitempty" maxItems:"500"`
+	// Part asks what can be changed at a part of the haul's rope.
+	Part *TeamPart `json:"part,omitempty"`
+}
+
+// TeamPart is a part of a rope of the haul's reeving.
+type TeamPart struct {
+	Rope  string `json:"rope" minLength:"1" maxLength:"40"`
+	Index int    `json:"index" minimum:"0" maximum:"40" doc:"0: the part at the hand"`
 }
 
 // TeamAnswer is what was found.
 type TeamAnswer struct {
 	Plan *team.TeamPlan `json:"plan,omitempty"`
 	// Impossible says why there is none.
-	Impossible string          `json:"impossible,omitempty"`
-	Found      []stance.Breach `json:"found,omitempty" doc:"of steps that were walked"`
-	Figures    *TeamFigures    `json:"figures,omitempty"`
-}
-
-// TeamFigures are what the load asks of the team at every ratio and height.
-type TeamFigures struct {
-	Hauls []HaulFigures `json:"hauls"`
-	// CeilingKN is the force that nobody is to be caught with.
-	CeilingKN quantity.Kilonewtons `json:"ceiling_kN"`
-	Schools   []SchoolFigures      `json:"schools" doc:"from the edge down"`
-}
-
-// HaulFigures are those of one ratio, for the whole way up.
-type HaulFigures struct {
-	Ratio int `json:"ratio"`
-	// Pulleys are needed beside the brake; Ready says that the kit has them.
-	Pulleys int  `json:"pulleys"`
-	Ready   bool `json:"ready"`
-	// HandKN is pulled together by all, Needed how many steady haulers that takes.
-	HandKN   quantity.Kilonewtons `json:"hand_kN"`
-	Needed   int                  `json:"haulers_needed"`
-	Strokes  int                  `json:"strokes" doc:"of 2 m"`
-	RopeM    quantity.Metres      `json:"rope_through_hands_m"`
-	AnchorKN quantity.Kilonewtons `json:"anchor_kN"`
-	JammedKN quantity.Kilonewtons `json:"jammed_kN" doc:"on the load line if the load jams and the haulers pull their most; errs low"`
-}
-
-// SchoolFigures are what happens at a height when either strand fails at once, by both
-// schools.
-type SchoolFigures struct {
-	AtM    quantity.Metres     `json:"at_m"`
-	Slack  mechanics.SchoolOut `json:"slack"`
-	Shared mechanics.SchoolOut `json:"shared"`
+	Impossible string            `json:"impossible,omitempty"`
+	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
+	Figures    *team.TeamFigures `json:"figures,omitempty"`
+	// Heights are those of the curves, from the landing up.
+	Heights Values                    `json:"heights_m"`
+	Curves  []Curve                   `json:"curves"`
+	Changes []mechanics.ReevingChange `json:"changes,omitempty" doc:"at the part that was asked about"`
+	Calls   []rig.TeamCall            `json:"calls" doc:"what is called before which step, in the team's words"`
 }
 
 // Answer plans or walks what is asked for. A *strict.Error names what cannot be asked.
@@ -69,8 +53,14 @@ func (a *TeamAsked) Answer() (*TeamAnswer, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &TeamAnswer{Figures: figuresOf(r)}
-	out.Figures.CeilingKN = a.Drop.Policy.With().ArrestCeilingKN
+	out := &TeamAnswer{Figures: r.Figures(), Calls: callsOf(r)}
+	out.Heights, out.Curves = teamCurves(r, a.Drop.Policy.With())
+	if a.Part != nil {
+		out.Changes = mechanics.Changes(r.Reeving(), a.Part.Rope, a.Part.Index)
+	}
+	if a.Move == "" {
+		return out, nil
+	}
 	out.Plan, err = r.For(team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio})
 	switch {
 	case errors.Is(err, search.ErrNone):
@@ -84,6 +74,16 @@ func (a *TeamAsked) Answer() (*TeamAnswer, error) {
 	return out, nil
 }
 
+// callsOf are the calls of every kind of step that has one.
+func callsOf(r *team.Rig) []rig.TeamCall {
+	list := []rig.TeamCall{}
+	for _, do := range team.Called() {
+		call, answer := r.Call(do)
+		list = append(list, rig.TeamCall{Do: string(do), Call: call, Answer: answer})
+	}
+	return list
+}
+
 // teamRig is what the team of the drop has rigged.
 func (d *Document) teamRig() (*team.Rig, error) {
 	r, err := d.resolve()
@@ -93,50 +93,58 @@ func (d *Document) teamRig() (*team.Rig, error) {
 	if r.Team == nil {
 		return nil, asked("/drop/team", "missing: nothing is rigged for a team on this drop")
 	}
-	edge := d.Geometry.TopM
-	for i, e := range d.Geometry.Edges {
-		if i == 0 || e.HeightM > edge {
-			edge = e.HeightM
-		}
-	}
-	return team.New(r.Team, edge, *d.Policy.With().BelaySlackM), nil
+	p := d.Policy.With()
+	figures(r, p)
+	return teamOf(r, p), nil
 }
 
-const (
-	// strokeM is how far a grab of a haul runs before it is set back.
-	strokeM = 2
-	// pulleyPart is the part of a pull that gets round a pulley, where the kit has none.
-	pulleyPart = 0.9
-	heights    = 12
-)
+// teamOf ties a team's rig to the edge it works over.
+func teamOf(r *rig.Rig, p *policy.Policy) *team.Rig {
+	in := team.Setting{EdgeM: r.Geometry.TopM, LandingName: r.Geometry.LandingName, Policy: p}
+	for i, e := range r.Geometry.Edges {
+		if i == 0 || e.HeightM > in.EdgeM {
+			in.EdgeM, in.EdgeName, in.EdgePart = e.HeightM, e.Name, p.EdgePart.Of(e.Protection)
+		}
+	}
+	return team.New(r.Team, in)
+}
 
-func figuresOf(r *team.Rig) *TeamFigures {
-	out := &TeamFigures{Hauls: []HaulFigures{}, Schools: []SchoolFigures{}}
-	each, part := quantity.Metres(strokeM), cmp.Or(r.Kit.PulleyPart, pulleyPart)
-	for _, ratio := range []int{1, 2, 3, 5, 9} {
-		in := mechanics.HaulIn{
-			LoadKg: r.Load.MassKg, System: map[int]string{1: "1:1", 2: "2:1", 3: "3:1", 5: "5:1", 9: "9:1"}[ratio], Efficiency: &part,
-			HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: mechanics.Travel{Each: &each}, RaiseM: max(1, r.EdgeM),
-		}
-		if r.Haulers > 0 {
-			in.Haulers = &r.Haulers
-		}
-		h, err := mechanics.Haul(in)
-		if err != nil {
-			continue
-		}
-		needs := team.Pulleys(ratio)
-		out.Hauls = append(out.Hauls, HaulFigures{
-			Ratio: ratio, Pulleys: needs, Ready: needs <= r.Kit.Pulleys && (ratio == 1 || r.Kit.Grabs > 0), HandKN: h.HandKN, Needed: h.HaulersNeeded,
-			Strokes: h.Strokes, RopeM: h.RopeThroughHandsM, AnchorKN: h.AnchorKN, JammedKN: h.JammedKN,
-		})
+// teamFindings are those on a team's rig as it is built.
+func teamFindings(r *rig.Rig, p *policy.Policy) []finding.Finding {
+	if r.Team == nil || r.Team.Body == nil {
+		return nil
 	}
-	for i := range heights {
-		at := r.EdgeM * quantity.Metres(heights-i) / heights
-		s := mechanics.Share(mechanics.ShareIn{
-			MassKg: r.Load.MassKg, RopeLengthM: max(0.5, r.TopM-at), ElongationPct: cmp.Or(r.Belay.ElongationPct, 3), Share: 0.5, SlackM: r.Schools.SlackM,
-		})
-		out.Schools = append(out.Schools, SchoolFigures{at, s.Slack, s.Shared})
+	return teamOf(r, p).Findings()
+}
+
+// teamCurves are the figures of a team at every height.
+func teamCurves(r *team.Rig, p *policy.Policy) (Values, []Curve) {
+	step := max(quantity.Metres(0.5), r.EdgeM/200)
+	var heights, slack, shared, slackPeak, sharedPeak, hand Values
+	ceiling := &Limit{"ceiling", float64(p.ArrestCeilingKN)}
+	for at := quantity.Metres(0); at <= r.EdgeM; at += step {
+		s := r.SchoolsAt(at)
+		heights = append(heights, float64(at))
+		slack, shared = append(slack, float64(s.Slack.DropM)), append(shared, float64(s.Shared.DropM))
+		slackPeak, sharedPeak = append(slackPeak, float64(s.Slack.PeakKN)), append(sharedPeak, float64(s.Shared.PeakKN))
+		hand = append(hand, float64(r.HandAt(at, "")))
 	}
-	return out
+	pulls := &Limit{"haulers", float64(p.HaulerKN) * float64(r.Haulers)}
+	list := []Curve{
+		teamCurve("team-peak", "peak if a strand fails", "kN", ceiling, "high: nothing damps", Line{"slack belay", slackPeak}, Line{"shared tension", sharedPeak}),
+		teamCurve("team-drop", "drop if a strand fails", "m", nil, "high: nothing damps", Line{"slack belay", slack}, Line{"shared tension", shared}),
+		teamCurve("team-hand", "all haulers pull", "kN", pulls, "low: ropes are stiff and parts not parallel", Line{"hand", hand}),
+	}
+	return heights, list
+}
+
+func teamCurve(id, name, unit string, limit *Limit, errs string, lines ...Line) Curve {
+	c := Curve{ID: id, Name: name, Unit: unit, Lines: lines, Errs: errs}
+	if limit != nil && limit.Value > 0 {
+		c.Limit = limit
+	}
+	if at := worstOf(lines[0].Values); at >= 0 {
+		c.Worst = &Worst{Index: at, Beyond: c.Limit != nil && lines[0].Values[at] > c.Limit.Value}
+	}
+	return c
 }

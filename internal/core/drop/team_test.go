@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/demo"
 )
@@ -17,10 +18,15 @@ func TestTeamFigures(t *testing.T) {
 	weight := float64(asked.Drop.Team.Load.MassKg) * 9.80665 / 1000
 	for _, e := range []float64{1, 0.92, 0.5} {
 		for i := range asked.Drop.Models {
-			if p := asked.Drop.Models[i].Pulley; p != nil {
-				p.Efficiency = quantity.Ratio(e)
+			m := &asked.Drop.Models[i]
+			if m.Pulley != nil {
+				m.Pulley.Efficiency = quantity.Ratio(e)
+			}
+			if m.ID == "brake-a" {
+				m.Device.Friction.TakeInPart = quantity.Ratio(e)
 			}
 		}
+		asked.Drop.Policy.EdgePart = &policy.EdgePart{Roller: 1, Pad: 1, Sleeve: 1, None: 1}
 		answer, err := asked.Answer()
 		if err != nil {
 			t.Fatal(err)

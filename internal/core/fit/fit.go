@@ -131,11 +131,9 @@ type runner = func(*Context) ([]finding.Finding, int)
 
 func perHold(rule func(*rig.HoldView, *Context) []finding.Finding) runner {
 	return func(c *Context) (found []finding.Finding, looked int) {
-		for _, p := range c.Rig.People {
-			for _, h := range p.Holds {
-				found = append(found, rule(h, c)...)
-				looked++
-			}
+		for _, h := range c.Rig.EveryHold() {
+			found = append(found, rule(h, c)...)
+			looked++
 		}
 		return found, looked
 	}
@@ -145,12 +143,10 @@ func perHold(rule func(*rig.HoldView, *Context) []finding.Finding) runner {
 // device passes over all of them.
 func perRope(rule func(*rig.HoldView, rig.RopePart, *Context) []finding.Finding) runner {
 	return func(c *Context) (found []finding.Finding, looked int) {
-		for _, p := range c.Rig.People {
-			for _, h := range p.Holds {
-				for _, r := range h.Strand.Ropes {
-					found = append(found, rule(h, r, c)...)
-					looked++
-				}
+		for _, h := range c.Rig.EveryHold() {
+			for _, r := range h.Strand.Ropes {
+				found = append(found, rule(h, r, c)...)
+				looked++
 			}
 		}
 		return found, looked

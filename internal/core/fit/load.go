@@ -152,7 +152,13 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 // links, harness (which bears its own wearer only), the ropes with their weakest knot, and each leg of each
 // anchor with its tension by statics; where that cannot be told, a leg is taken
 // to see the whole load.
+//
+// A team's brakes have none here: what their parts bear is worked out with the rig that
+// they are built into.
 func path(h *rig.HoldView, c *Context) []part {
+	if h.Role() == rig.ToLower {
+		return nil
+	}
 	if list, done := c.paths[h]; done {
 		return list
 	}
@@ -216,6 +222,9 @@ func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
 		case (m.Kind == rig.KnotMark || m.Kind == rig.RebelayMark) && k.MidLoop < factor:
 			factor, knot = k.MidLoop, "mid-rope loop"
 		}
+	}
+	if h.Knotted && k.MidLoop < factor {
+		factor, knot = k.MidLoop, "knot that runs with it"
 	}
 	p := component(h, r.Piece, "")
 	p.strength = r.Model.StrengthKN * quantity.Kilonewtons(factor)

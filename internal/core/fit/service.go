@@ -31,15 +31,20 @@ func uses(r *rig.Rig) []use {
 			add(rope.Piece, s.RopeSubject(rope.Piece))
 		}
 	}
-	for _, p := range r.People {
-		for _, h := range p.Holds {
-			add(h.Device, h.Subject())
-			for _, l := range h.Links {
-				add(l.Piece, h.LinkSubject(l.Piece))
-			}
+	for _, h := range r.EveryHold() {
+		add(h.Device, h.Subject())
+		for _, l := range h.Links {
+			add(l.Piece, h.LinkSubject(l.Piece))
 		}
+	}
+	for _, p := range r.People {
 		for _, piece := range p.All {
 			add(piece, finding.Subject{Kind: finding.Item, ID: piece.Item.ID, Label: piece.Item.Label, Person: p.ID, Item: piece.Item.ID})
+		}
+	}
+	if r.Team != nil {
+		for _, piece := range r.Team.Kit {
+			add(piece, finding.Subject{Kind: finding.Item, ID: piece.Item.ID, Label: piece.Item.Label, Person: rig.TeamBody, Item: piece.Item.ID})
 		}
 	}
 	return list

@@ -204,8 +204,10 @@ type DeviceHeat struct {
 
 // Friction is how a device brakes a running rope.
 type Friction struct {
-	BaseRatio quantity.Ratio   `json:"base_ratio" minimum:"1" maximum:"10000" doc:"load to hand, fully open, hand at its reference place"`
-	BendDeg   quantity.Degrees `json:"bend_deg,omitempty" minimum:"0" maximum:"180" doc:"turn of the rope over its extra friction bend; left out: 180"`
+	BaseRatio quantity.Ratio `json:"base_ratio" minimum:"1" maximum:"10000" doc:"load to hand, fully open, hand at its reference place"`
+	// TakeInPart is for a brake that is hauled through as a pulley.
+	TakeInPart quantity.Ratio   `json:"take_in_part,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"part of a pull that gets round it while rope is taken in; left out: not told"`
+	BendDeg    quantity.Degrees `json:"bend_deg,omitempty" minimum:"0" maximum:"180" doc:"turn of the rope over its extra friction bend; left out: 180"`
 }
 
 // Bend is the turn of the rope over the extra friction bend.

@@ -63,8 +63,11 @@ type HaulOut struct {
 	JammedCeilingKN   quantity.Kilonewtons            `json:"jammed_ceiling_kN" doc:"the same with every pulley ideal"`
 	Segments          []SegmentOut                    `json:"segments" doc:"while hauling"`
 	Held              []SegmentOut                    `json:"held" doc:"hand let go, capture holding"`
-	in                HaulIn
-	rises             quantity.Metres
+	// Capture is the pulley at which a progress capture holds; empty: the hand does.
+	Capture string `json:"-"`
+	// StrokeM is how far the load rises by one stroke; infinite without a grab.
+	StrokeM quantity.Metres `json:"-"`
+	in      HaulIn
 }
 
 // Haul solves a haul system.
@@ -115,6 +118,9 @@ func Haul(in HaulIn) (HaulOut, error) {
 	out := HaulOut{IdealRatio: quantity.Ratio(ideal.load), ActualRatio: quantity.Ratio(actual.load), in: in}
 	out.forces(s, actual)
 	out.people()
+	if at, el := s.capture(); el >= 0 {
+		out.Capture = s.pulleys[s.lines[at].elements[el].pulley]
+	}
 	out.Held = s.held(newtons(in.LoadKg)/1000, ones)
 	return out, out.strokes(s, ideal)
 }
@@ -354,7 +360,7 @@ func (out *HaulOut) people() {
 // strokes finds how often the grabs are set back.
 func (out *HaulOut) strokes(s *system, ideal *solution) error {
 	in := &out.in
-	out.rises = quantity.Metres(math.Inf(1))
+	out.StrokeM = quantity.Metres(math.Inf(1))
 	for name := range in.TravelM.By {
 		if !contains(s.grabs, name) {
 			return refuse(strict.Pointer("travel_m", name), "no grab %q in the system", name)
@@ -372,17 +378,17 @@ func (out *HaulOut) strokes(s *system, ideal *solution) error {
 			return refuse(strict.Pointer("travel_m", name), "missing")
 		}
 		if b := ideal.speed(i); b > 0 {
-			out.rises = min(out.rises, travel/quantity.Metres(b))
+			out.StrokeM = min(out.StrokeM, travel/quantity.Metres(b))
 		}
 	}
 	out.Strokes = 1
-	if !math.IsInf(float64(out.rises), 0) {
-		if out.rises <= in.ResetLossM {
-			return refuse("/reset_loss_m", "a stroke raises the load by %v and the reset loses %v: it never gets up", out.rises, in.ResetLossM)
+	if !math.IsInf(float64(out.StrokeM), 0) {
+		if out.StrokeM <= in.ResetLossM {
+			return refuse("/reset_loss_m", "a stroke raises the load by %v and the reset loses %v: it never gets up", out.StrokeM, in.ResetLossM)
 		}
-		n := math.Ceil(float64((in.RaiseM-in.ResetLossM)/(out.rises-in.ResetLossM)) - 1e-9)
+		n := math.Ceil(float64((in.RaiseM-in.ResetLossM)/(out.StrokeM-in.ResetLossM)) - 1e-9)
 		if n > 1e9 {
-			return refuse("/raise_m", "would take more than 1e9 strokes of %v", out.rises-in.ResetLossM)
+			return refuse("/raise_m", "would take more than 1e9 strokes of %v", out.StrokeM-in.ResetLossM)
 		}
 		out.Strokes = max(1, int(n))
 	}
@@ -494,8 +500,8 @@ func (out *HaulOut) Working() []finding.Working {
 			finding.Fig("hand", out.HandKN), finding.Fig("steady pull", in.HaulerKN)),
 		finding.Work("pull on the anchor", "sum of all that is fixed to it", out.AnchorKN, "low while anything moves", load),
 	}
-	if !math.IsInf(float64(out.rises), 0) {
-		list = append(list, finding.Work("rise of a stroke", "least of travel / b", out.rises, "high: the rope stretches first"))
+	if !math.IsInf(float64(out.StrokeM), 0) {
+		list = append(list, finding.Work("rise of a stroke", "least of travel / b", out.StrokeM, "high: the rope stretches first"))
 	}
 	return append(list,
 		finding.Work("strokes", "max(1, ⌈(raise − loss)/(s − loss)⌉)", quantity.Count(out.Strokes), "low: the rope stretches first",

@@ -2,6 +2,7 @@ package mechanics
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -207,6 +208,60 @@ func (r *reeving) reachesLoad() bool {
 		}
 	}
 	return false
+}
+
+// Named gives the reeving of a named system; nil for a name that has none.
+func Named(name string) []Reeving {
+	path, known := named[name]
+	if !known {
+		return nil
+	}
+	return []Reeving{{"main", slices.Clone(path)}}
+}
+
+// CheckReeving reports a reeving that cannot be, or that raises nothing.
+func CheckReeving(ropes []Reeving, pointer string) error {
+	_, err := solved(ropes, pointer)
+	return err
+}
+
+// solved gives the load that a unit pull raises with ideal pulleys.
+func solved(ropes []Reeving, pointer string) (ideal float64, err error) {
+	s, err := readReeving(ropes, pointer)
+	if err != nil {
+		return 0, err
+	}
+	ones := make([]float64, len(s.pulleys))
+	for i := range ones {
+		ones[i] = 1
+	}
+	sol, err := s.solve(ones)
+	if err != nil {
+		return 0, err
+	}
+	if sol.load <= 0 {
+		return 0, refuse(pointer, "no load: pulling on the hand's rope puts no force on it")
+	}
+	return sol.load, nil
+}
+
+// PartsOf names the pulleys and grabs of a system, told by its name or its reeving, in
+// the order in which the hand's rope meets them.
+func PartsOf(name string, ropes []Reeving) (pulleys, grabs []string) {
+	if ropes == nil {
+		ropes = Named(name)
+	}
+	for _, rope := range ropes {
+		for _, token := range rope.Path {
+			if p, ok := strings.CutPrefix(token, "pulley:"); ok {
+				p, _, _ = strings.Cut(p, "@")
+				pulleys = append(pulleys, p)
+			} else if g, ok := strings.CutPrefix(token, "grab:"); ok && token != rope.Path[len(rope.Path)-1] {
+				grabs = append(grabs, g)
+			}
+		}
+	}
+	return pulleys, grabs
 }
 
 func isName(s string) bool {

@@ -39,6 +39,14 @@ type Policy struct {
 	DampingRatio        *quantity.Ratio          `json:"damping_ratio,omitempty" minimum:"0" maximum:"0.5" doc:"of ropes, for likely forces"`
 	BelayShare          *quantity.Ratio          `json:"belay_share,omitempty" minimum:"0" maximum:"1" doc:"part of the load on the second strand where both carry"`
 	BelaySlackM         *quantity.Metres         `json:"belay_slack_m,omitempty" minimum:"0" maximum:"20" doc:"slack in the second strand where one carries"`
+	EdgePart            *EdgePart                `json:"edge_part,omitempty" doc:"part of a pull that gets over an edge, by its protection"`
+	HaulerKN            quantity.Kilonewtons     `json:"hauler_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what one pulls steadily"`
+	HaulerPeakKN        quantity.Kilonewtons     `json:"hauler_peak_kN,omitempty" exclusiveMinimum:"0" maximum:"3" doc:"what one pulls at most"`
+	StrokeM             quantity.Metres          `json:"stroke_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"how far the grab of a haul runs before it is set back"`
+	ResetLossM          *quantity.Metres         `json:"reset_loss_m,omitempty" minimum:"0" maximum:"2" doc:"what the load sinks back at each reset"`
+	GrabSettleM         quantity.Metres          `json:"grab_settle_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"what a snug grab with its hitch settles until it holds"`
+	HandWidthM          quantity.Metres          `json:"hand_width_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"what a knot is kept short of its brake"`
+	TeamTimes           []TeamTime               `json:"team_times,omitempty" maxItems:"40"`
 	Unsure              *Unsure                  `json:"unsure,omitempty"`
 	Friction            *RopeFriction            `json:"friction,omitempty"`
 	Knots               *mechanics.KnotTable     `json:"knots,omitempty"`
@@ -63,6 +71,34 @@ type MoveWeights struct {
 	Effort   quantity.Ratio `json:"effort" minimum:"1" maximum:"20" doc:"time spent standing in a foot loop is multiplied with it"`
 	FallS    float64        `json:"fall_s_per_m" minimum:"0" maximum:"600" doc:"at each step, for a metre that would be fallen if what bears went"`
 	LookS    float64        `json:"look_s" minimum:"0" maximum:"600" doc:"what is only just allowed"`
+}
+
+// EdgePart is the part of a pull that gets over an edge, by what protects it: while
+// hauling the rope behind the edge pulls more than the load by it, while lowering less.
+type EdgePart struct {
+	Roller quantity.Ratio `json:"roller" exclusiveMinimum:"0" maximum:"1"`
+	Pad    quantity.Ratio `json:"pad" exclusiveMinimum:"0" maximum:"1"`
+	Sleeve quantity.Ratio `json:"sleeve" exclusiveMinimum:"0" maximum:"1"`
+	None   quantity.Ratio `json:"none" exclusiveMinimum:"0" maximum:"1"`
+}
+
+// Of is the part at an edge with this protection.
+func (e *EdgePart) Of(protection string) quantity.Ratio {
+	switch protection {
+	case "roller":
+		return e.Roller
+	case "pad":
+		return e.Pad
+	case "sleeve":
+		return e.Sleeve
+	}
+	return e.None
+}
+
+// TeamTime is how long one action of a team takes, where it is not the shipped time.
+type TeamTime struct {
+	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
+	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
 }
 
 // Unsure is how far from the truth what is told of a fall may be, for bands.
@@ -126,11 +162,14 @@ func Default() *Policy {
 	air := quantity.Celsius(20)
 	knots := mechanics.DefaultKnots
 	damping, share, slack := quantity.Ratio(0.1), quantity.Ratio(0.5), quantity.Metres(0.3)
+	loss := quantity.Metres(0.05)
 	return &Policy{
 		Name: "shipped default", Margins: "fixed-factors", TextileFactor: 10, MetalFactor: 5, ArrestCeilingKN: 6,
 		ReserveM: 1, TeethLook: 0.8, DescentSpeedMS: 0.5, AirC: &air, ExaminationMonths: 6, ExaminationWarnDays: 14,
 		FeetM: 1.3, MarginM: 1, ConnectorM: 0.11, FoulGapM: 0.05, StretchM: 1, WindSlackM: 0.5, GripKN: 0.1, GripMostKN: 0.25,
 		DampingRatio: &damping, BelayShare: &share, BelaySlackM: &slack,
+		EdgePart: &EdgePart{Roller: 0.9, Pad: 0.65, Sleeve: 0.65, None: 0.5}, HaulerKN: 0.2, HaulerPeakKN: 0.4, StrokeM: 2, ResetLossM: &loss,
+		GrabSettleM: 0.05, HandWidthM: 0.1,
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
@@ -172,6 +211,13 @@ func (p *Policy) With() *Policy {
 	fill(&q.DampingRatio, d.DampingRatio)
 	fill(&q.BelayShare, d.BelayShare)
 	fill(&q.BelaySlackM, d.BelaySlackM)
+	fill(&q.EdgePart, d.EdgePart)
+	fill(&q.HaulerKN, d.HaulerKN)
+	fill(&q.HaulerPeakKN, d.HaulerPeakKN)
+	fill(&q.StrokeM, d.StrokeM)
+	fill(&q.ResetLossM, d.ResetLossM)
+	fill(&q.GrabSettleM, d.GrabSettleM)
+	fill(&q.HandWidthM, d.HandWidthM)
 	fill(&q.Unsure, d.Unsure)
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)

@@ -64,6 +64,11 @@ func Today(r *rig.Rig) []Due {
 			list = append(list, ropeCheck(r, s, rope))
 		}
 	}
+	if r.Team != nil && r.Team.Body != nil {
+		for _, h := range r.Team.Body.Holds {
+			list = append(list, deviceCheck(r, h))
+		}
+	}
 	for _, p := range r.People {
 		for _, h := range p.Holds {
 			list = append(list, deviceCheck(r, h))

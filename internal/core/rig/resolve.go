@@ -126,6 +126,8 @@ type HoldView struct {
 	Position *gear.Position
 	Links    []LinkView
 	Figures  HoldFigures
+	// Knotted: knots run with the rope, beside the marks of its strand.
+	Knotted bool
 }
 
 // LinkView is a link with its item.

@@ -182,6 +182,8 @@ const (
 	ToAscend  HoldRole = "ascend"
 	ToBackUp  HoldRole = "backup"
 	Third     HoldRole = "third"
+	// ToLower is the role of a team's brake; no hold of a person has it.
+	ToLower HoldRole = "lower"
 )
 
 // Threaded is how the rope lies in a device.

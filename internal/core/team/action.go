@@ -30,17 +30,30 @@ const (
 	TakeGrab Do = "take-grab"
 	Build    Do = "build"
 	Haul     Do = "haul"
+	Capture  Do = "capture" // slack given until the brake bears
+	Advance  Do = "advance" // the grab of the haul out again
 	Strip    Do = "strip"
 	Share    Do = "share"
 	Unshare  Do = "unshare"
 	Leave    Do = "leave"
 	Return   Do = "return"
 	Swap     Do = "swap"
+	// FreeTeeth takes in by a toothed capture's release travel and holds its cam open.
+	FreeTeeth Do = "free-teeth"
+	// What is done with a winding descender.
+	SetLock    Do = "set-lock"
+	HandleOut  Do = "handle-out"
+	Turn       Do = "turn"
+	DrawSlack  Do = "draw-slack"
+	FoldHandle Do = "fold-handle"
+	GripWheel  Do = "grip-wheel"
+	FreeLock   Do = "free-lock"
+	LetGoWheel Do = "let-go-wheel"
 )
 
 // TeamAction is one action of the team.
 type TeamAction struct {
-	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,strip,share,unshare,leave,return,swap"`
+	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
 	Line string `json:"line,omitempty" enum:"main,belay"`
 	// By is the operator, from 1.
 	By    int             `json:"by,omitempty" minimum:"0" maximum:"6"`
@@ -73,7 +86,7 @@ func (r *Rig) Apply(s TeamState, a TeamAction) (TeamState, []stance.Violation, e
 // moves reports whether an action moves the load, or what bears it.
 func (a *TeamAction) moves() bool {
 	switch a.Do {
-	case Over, Lower, Settle, Extend, Haul, Share, Unshare:
+	case Over, Lower, Settle, Extend, Haul, Capture, Share, Unshare, FreeTeeth, Turn, FreeLock:
 		return true
 	}
 	return false
@@ -99,8 +112,12 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 		more, err = r.lowers(&s, &a)
 	case PutGrab, Settle, Through, Extend, TakeGrab:
 		more, err = r.grabs(&s, h, &a)
-	case Build, Haul, Strip:
+	case Build, Haul, Capture, Advance, Strip:
 		more, err = r.hauls(&s, h, &a)
+	case FreeTeeth:
+		more, err = r.freeTeeth(&s, h, &a)
+	case SetLock, HandleOut, Turn, DrawSlack, FoldHandle, GripWheel, FreeLock, LetGoWheel:
+		more, err = r.winds(&s, h, &a)
 	default:
 		err = fmt.Errorf("there is no action %q", a.Do)
 	}
@@ -114,6 +131,10 @@ func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err er
 		return nil, fmt.Errorf("no rope is in the brake of the %s", a.Line)
 	case a.Do == LoadRope && h.Loaded, a.Do == Prove && h.Proved, a.Do == Park && h.Parked, a.Do == Unpark && !h.Parked, a.Do == Tie && h.Tied, a.Do == Untie && !h.Tied:
 		return nil, fmt.Errorf("that is done already")
+	case a.Do == Unpark && r.line(a.Line).Winding != nil:
+		return nil, fmt.Errorf("its lock is freed with a hand on the wheel")
+	case a.Do == Prove && r.line(a.Line).Winding != nil && !h.Wheel.Set:
+		return nil, fmt.Errorf("it runs free until its lock is set for the loaded side")
 	case a.Do == Unpark && h.Tied:
 		return nil, fmt.Errorf("it is knotted: untie it first")
 	}
@@ -193,7 +214,7 @@ func (r *Rig) hands(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 
 // live reports a strand whose rope can run with a hand on it.
 func (h *Half) live() bool {
-	return h.Loaded && h.Proved && h.Hand > 0 && !h.Parked && !h.Tied && h.Grab == NoGrab
+	return h.Loaded && h.Proved && h.Hand > 0 && !h.Parked && !h.Tied && h.Grab == NoGrab && h.Toothed != TeethBear && !h.Wheel.Grip && !h.Wheel.Handle
 }
 
 // lowers moves the load over the edge and down, and shares it between the strands.
@@ -208,6 +229,9 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 			return nil, fmt.Errorf("both strands are live while sharing is changed")
 		}
 		s.Shared = a.Do == Share
+		if s.Shared && r.OutOfSight {
+			return broken("team.sight", "the operators who share a load do not see each other"), nil
+		}
 		return nil, nil
 	}
 	if s.Main.Haul > 0 || s.Belay.Haul > 0 {
@@ -230,8 +254,8 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 		return nil, fmt.Errorf("that is not down")
 	}
 	for _, name := range []string{"main", "belay"} {
-		if k := r.knotAt(r.line(name), s.half(name).Passed); to < k+handWidth {
-			return nil, fmt.Errorf("a knot of the %s would come into its brake: it is a hand's width short of it at %v", name, (k + handWidth).M())
+		if k := r.knotAt(r.line(name), s.half(name).Passed); to < k+r.handWidth() {
+			return nil, fmt.Errorf("a knot of the %s would come into its brake: it is a hand's width short of it at %v", name, (k + r.handWidth()).M())
 		}
 	}
 	s.At = to
@@ -265,7 +289,7 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			return nil, fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
 		}
 		h.Grab = Holding
-		s.At -= grabSlack
+		s.At -= r.settle()
 	case Through:
 		if h.Grab != Holding || !r.atKnot(r.line(a.Line), h, s.At) {
 			return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
@@ -336,7 +360,10 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if !h.Parked && r.Schools.ParkAt != "hand" {
 			found = broken("team.park", "the main is not parked while the haul is built")
 		}
-		h.Haul = int8(a.Ratio)
+		if h.Pull {
+			found = append(found, broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
+		}
+		h.Haul, h.Spent = int8(a.Ratio), false
 	case Haul:
 		to := stance.ToCm(a.AtM)
 		switch {
@@ -346,6 +373,8 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			return nil, fmt.Errorf("that is above the edge")
 		case !h.Loaded || !h.Proved:
 			return nil, fmt.Errorf("the brake of the main captures the rope, and is not ready")
+		case h.Spent:
+			return nil, fmt.Errorf("the stroke is used up: reset first")
 		case r.Haulers < 1:
 			return nil, fmt.Errorf("nobody is there to haul")
 		}
@@ -358,15 +387,111 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if !s.Belay.live() {
 			found = append(found, broken("points.two", "the belay is not taken in while hauling")...)
 		}
-		s.At = to
+		s.At, h.Pull = to, true
+	case Capture:
+		if !h.Pull {
+			return nil, fmt.Errorf("the haulers bear nothing")
+		}
+		if !h.holds() {
+			found = broken("moves.bearing", "slack is given, and the brake of the main does not hold")
+		}
+		h.Pull = false
+	case Advance:
+		if !h.Spent {
+			return nil, fmt.Errorf("the grab has its way before it")
+		}
+		if h.Pull {
+			found = broken("moves.bearing", "the grab of the haul bears the load and is set out")
+		}
+		h.Spent = false
 	case Strip:
 		if h.Haul == 0 {
 			return nil, fmt.Errorf("no haul is on it")
 		}
-		if !h.holds() {
-			found = broken("moves.bearing", "the brake of the main does not hold while the haul comes off")
+		if h.Pull {
+			found = broken("moves.bearing", "the haulers bear the load while the haul comes off: the brake bears it first")
 		}
-		h.Haul = 0
+		if !h.holds() {
+			found = append(found, broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
+		}
+		h.Haul, h.Spent = 0, false
 	}
+	return found, nil
+}
+
+// freeTeeth opens a toothed capture that bears: rope is taken in by its release travel
+// until the teeth are free, and its cam is held open.
+func (r *Rig) freeTeeth(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	switch {
+	case h.Toothed != TeethBear:
+		return nil, fmt.Errorf("no toothed capture bears on the %s", a.Line)
+	case !r.Kit.CaptureHolds:
+		return nil, fmt.Errorf("the cam of the capture cannot be held open: it would close again while lowering")
+	}
+	if !h.Loaded || !h.Proved || !h.Parked {
+		found = broken("moves.bearing", "the capture of the %s is opened under load, and behind it is no device that can lower, proved and parked", a.Line)
+	}
+	h.Toothed = TeethOpen
+	s.At += stance.ToCm(r.Kit.CaptureM)
+	return found, nil
+}
+
+// winds does what is done with the wheel of a winding descender.
+func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	w := r.line(a.Line).Winding
+	if w == nil {
+		return nil, fmt.Errorf("%s has no wheel", r.line(a.Line).Brake)
+	}
+	done := map[Do]bool{SetLock: h.Wheel.Set, HandleOut: h.Wheel.Handle, DrawSlack: !h.Wheel.Slack, FoldHandle: !h.Wheel.Handle, GripWheel: h.Wheel.Grip, FreeLock: !h.Parked, LetGoWheel: !h.Wheel.Grip}
+	if done[a.Do] {
+		return nil, fmt.Errorf("that is done already")
+	}
+	switch a.Do {
+	case SetLock:
+		h.Wheel.Set = true
+	case HandleOut, FoldHandle:
+		h.Wheel.Handle = a.Do == HandleOut
+	case DrawSlack:
+		h.Wheel.Slack = false
+	case GripWheel:
+		h.Wheel.Grip = true
+	case Turn:
+		return r.turn(s, h, a)
+	case FreeLock:
+		if !h.Wheel.Grip {
+			found = broken("moves.bearing", "the lock of the %s is freed and no hand grips its wheel", a.Line)
+		}
+		if h.Wheel.Handle {
+			found = append(found, broken("team.wheel", "the handle of the wheel is out while its lock is freed: it strikes")...)
+		}
+		h.Parked = false
+	case LetGoWheel:
+		if !h.Parked && h.Hand == 0 {
+			found = broken("team.hand", "the wheel of the %s is let go, its lock is free and no hand is on the strand", a.Line)
+		}
+		h.Wheel.Grip = false
+	}
+	return found, nil
+}
+
+// turn lifts by the wheel, as far as slack need not be drawn.
+func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	to, w := stance.ToCm(a.AtM), r.line(a.Line).Winding
+	switch {
+	case !h.Loaded || !h.Proved || !h.Wheel.Set:
+		return nil, fmt.Errorf("the wheel turns nothing before its lock is set and proved")
+	case !h.Wheel.Handle:
+		return nil, fmt.Errorf("the handle is folded")
+	case h.Wheel.Slack:
+		return nil, fmt.Errorf("slack is drawn before it is turned on")
+	case !s.Hangs || to <= s.At || to > stance.ToCm(r.EdgeM):
+		return nil, fmt.Errorf("that is not up, or above the edge")
+	case to-s.At > stance.ToCm(w.SlackAfterM):
+		return nil, fmt.Errorf("after %v slack is drawn", w.SlackAfterM)
+	}
+	if !h.Parked {
+		found = broken("team.wheel", "the wheel is turned and its lock does not catch")
+	}
+	s.At, h.Wheel.Slack = to, true
 	return found, nil
 }

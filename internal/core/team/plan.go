@@ -21,6 +21,9 @@ const (
 	hanging
 	hauling
 	away
+	spent
+	captured
+	locked
 )
 
 // A Move is a named manoeuvre of a team.
@@ -40,8 +43,12 @@ var Catalogue = []Move{
 	{"unshare", "the main carries again", hanging},
 	{"lower-to-raise", "a haul is built and ready", hanging},
 	{"raise", "up by a haul", hanging},
+	{"reset", "the stroke is used up: the brake bears, the grab goes out", spent},
 	{"change-ratio", "another ratio, at a reset", hauling},
 	{"raise-to-lower", "the haul off, ready to lower", hauling},
+	{"release-capture", "off a toothed capture that bears, onto a brake that lowers", captured},
+	{"wind-up", "a short way up by the wheel of a winding descender", locked},
+	{"wind-down", "the lock of a winding descender freed, ready to lower", locked},
 	{"swap-operator", "another operator at the main", hanging},
 	{"walk-away", "parked and knotted, the operators leave", hanging},
 	{"come-back", "the operators are back, ready to lower", away},
@@ -77,7 +84,9 @@ type Ask struct {
 // TeamStep is one action of the team with what it leads to.
 type TeamStep struct {
 	Action  TeamAction         `json:"action"`
-	Call    string             `json:"call,omitempty" doc:"said before it, and answered"`
+	Call    string             `json:"call,omitempty" doc:"said before it"`
+	Answer  string             `json:"answer,omitempty" doc:"what is waited for"`
+	Who     string             `json:"who,omitempty" doc:"whose hands do it"`
 	Say     string             `json:"say"`
 	Seconds float64            `json:"seconds_s"`
 	After   TeamState          `json:"after"`
@@ -131,7 +140,8 @@ func (r *Rig) For(ask Ask) (*TeamPlan, error) {
 func (p *TeamPlan) add(r *Rig, at *TeamState, a TeamAction) {
 	next, found, _ := r.Apply(*at, a)
 	st := TeamStep{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
-	st.Call, st.Say = r.say(at, &a)
+	st.Call, st.Answer = r.Call(a.Do)
+	st.Who, st.Say = r.say(at, &a)
 	for _, l := range st.FailOne {
 		p.WorstM = max(p.WorstM, l.FreeFallM)
 	}
@@ -149,12 +159,16 @@ func fault(pointer, format string, args ...any) error {
 // start is the state that a move begins with.
 func (r *Rig) start(m *Move, ask Ask) TeamState {
 	s := TeamState{At: stance.ToCm(r.EdgeM)}
+	for _, name := range []string{"main", "belay"} {
+		w := r.line(name).Winding
+		s.half(name).Wheel.Set = w != nil && w.SetFor != "chosen" && !w.FreeAsUnpacked
+	}
 	if m.begins == bare {
 		return s
 	}
 	for _, name := range []string{"main", "belay"} {
-		h := s.half(name)
-		*h = Half{Loaded: true, Proved: true, Parked: true, Bend: r.Load.Persons > 1 && !r.line(name).TwoPersons}
+		h, l := s.half(name), r.line(name)
+		*h = Half{Loaded: true, Proved: true, Parked: true, Bend: r.Load.Persons > 1 && !l.TwoPersons, Wheel: Wheel{Set: l.Winding != nil}}
 	}
 	if m.begins == ready {
 		return s
@@ -173,12 +187,21 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 			h.Tied, h.Away = true, true
 			continue
 		}
-		h.Parked, h.Hand = false, map[string]int8{"main": 1, "belay": 2}[name]
+		if m.begins != locked || name == "belay" {
+			h.Parked, h.Hand = false, map[string]int8{"main": 1, "belay": 2}[name]
+		}
 	}
-	if m.begins == hauling {
-		s.Main.Haul = 3
+	switch m.begins {
+	case hauling:
+		s.Main.Haul, s.Main.Pull = 3, m.Name == "raise-to-lower"
+	case spent:
+		s.Main.Haul, s.Main.Pull, s.Main.Spent = 3, true, true
+	case captured:
+		s.Main = Half{Toothed: TeethBear, Passed: s.Main.Passed, Bend: s.Main.Bend, Wheel: s.Main.Wheel}
 	}
-	if m.Name == "unshare" || r.Schools.Lowering == "shared" && m.Name != "share" && m.begins == hanging {
+	edge := s.At == stance.ToCm(r.EdgeM)
+	switch {
+	case m.Name == "unshare", m.begins == hanging && m.Name != "share" && (r.Schools.Lowering == "shared" || r.Schools.Lowering == "mixed" && !edge):
 		s.Shared = true
 	}
 	return s
@@ -206,6 +229,7 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		if err := to(false); err != nil {
 			return nil, err
 		}
+		g.shared = g.shared || r.Schools.Lowering == "mixed"
 		return r.downTo(s, g), nil
 	case "lower-past-knot":
 		next := r.nextKnot(s)
@@ -229,6 +253,26 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		}
 	case "raise-to-lower":
 		g.haul, g.parked = 0, false
+	case "reset":
+		g.parked = false
+	case "release-capture":
+		if r.Kit.CaptureM == 0 {
+			return nil, fault("/team/kit", "no capture pulley is in the kit")
+		}
+		g.parked, g.freed = false, true
+		g.to = s.At + stance.ToCm(r.Kit.CaptureM)
+	case "wind-up", "wind-down":
+		if r.Main.Winding == nil {
+			return nil, fault("/team/main/brake", "%s is not a winding descender", r.Main.Brake)
+		}
+		if m.Name == "wind-down" {
+			g.parked = false
+			break
+		}
+		if err := to(true); err != nil {
+			return nil, err
+		}
+		return r.turns(s, g), nil
 	case "swap-operator":
 		g.parked, g.operator = false, 3
 		if len(r.Operators) < 3 {
@@ -240,6 +284,19 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		g.parked = false
 	}
 	return []goal{g}, nil
+}
+
+// turns are the lifts of a winding descender: slack is drawn after each.
+func (r *Rig) turns(s *TeamState, last goal) []goal {
+	last.up, last.liveBelay = true, true
+	by := stance.ToCm(r.Main.Winding.SlackAfterM)
+	var list []goal
+	for at := s.At + by; at < last.to; at += by {
+		stop := last
+		stop.to, stop.handle = at, true
+		list = append(list, stop)
+	}
+	return append(list, last)
 }
 
 // nextKnot is the height of the load at which the next knot comes to a brake; below
@@ -254,11 +311,11 @@ func (r *Rig) downTo(s *TeamState, last goal) []goal {
 	var list []goal
 	for {
 		k := r.nextKnot(&at)
-		if k+handWidth <= last.to {
+		if k+r.handWidth() <= last.to {
 			return append(list, last)
 		}
 		stop := last
-		stop.to, stop.parked = k+handWidth, false
+		stop.to, stop.parked = k+r.handWidth(), false
 		list = append(list, stop)
 		past := stop
 		for _, name := range []string{"main", "belay"} {

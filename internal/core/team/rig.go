@@ -4,7 +4,11 @@
 package team
 
 import (
+	"cmp"
+
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
@@ -15,13 +19,20 @@ type Rig struct {
 	Load        rig.TeamLoad
 	Main, Belay Line
 	// Operators are named; the first is at the main, the second at the belay.
-	Operators []string
+	Operators  []string
+	OutOfSight bool
 	// Haulers are people who pull, beside the operators.
 	Haulers int
 	// TopM is the height of the anchors, EdgeM of the edge that the load goes over.
 	TopM, EdgeM quantity.Metres
 	Kit         Kit
 	Schools     Schools
+	Calls       []rig.TeamCall
+	Measures    Measures
+
+	// view and setting are what figures are worked out from; nil where only moves are.
+	view    *rig.TeamView
+	setting Setting
 }
 
 // Line is one strand through its brake at the anchor.
@@ -31,6 +42,11 @@ type Line struct {
 	HandsOff gear.HandsOff
 	// TwoPersons: rated for two without the added bend.
 	TwoPersons bool
+	// Winding is what a winding descender says of its wheel and lock; nil for any other
+	// brake.
+	Winding *gear.Winding
+	// Ground: the brake lies on the ground, else it hangs.
+	Ground bool
 	// KnotsM are metres of rope, counted from the load, at which there is a knot.
 	KnotsM []quantity.Metres
 	// ElongationPct is of the rope, between 50 and 150 kg.
@@ -42,51 +58,116 @@ type Kit struct {
 	// Grabs grip a loaded rope, each with a hitch that lets out HitchOutM under load.
 	Grabs     int
 	HitchOutM quantity.Metres
-	Pulleys   int
+	// HitchPct is the elongation of that hitch; 0: not told.
+	HitchPct quantity.Percent
+	Pulleys  int
 	// PulleyPart is the part of a pull that gets round the worst of them; 0: not told.
 	PulleyPart quantity.Ratio
 	// Bends are connectors for the added bend.
 	Bends int
+	// CaptureM is the take-in that frees the teeth of the kit's capture pulley; 0: there
+	// is none. CaptureHolds: its cam can be held open.
+	CaptureM     quantity.Metres
+	CaptureHolds bool
 }
 
 // Schools are the ways that a team follows.
 type Schools struct {
-	// Lowering is slack-belay, all on the main with a hand-tight belay, or shared.
-	Lowering, WalkAway, ParkAt string
-	// SlackM is in a belay that carries nothing.
+	// Lowering is slack-belay, all on the main with a hand-tight belay; shared, both from
+	// the edge on; or mixed, slack belay over the edge and shared after.
+	Lowering, WalkAway, ParkAt, SpeedBy, RatioWay string
+	// SlackM is in a belay that carries nothing, Share the part that it carries where
+	// both do.
 	SlackM quantity.Metres
+	Share  quantity.Ratio
 }
 
-// New takes what a drop says of its team. The kit's grabs count with a hitch each, and
-// a hitch lets out as far as the shortest of them.
-func New(v *rig.TeamView, edge, slack quantity.Metres) *Rig {
-	r := &Rig{
-		Load: v.Load, Operators: v.Operators, Haulers: v.Haulers, EdgeM: edge, Main: lineOf(&v.Main, v.TeamRig.Main.KnotsM), Belay: lineOf(&v.Belay, v.TeamRig.Belay.KnotsM),
-		TopM: v.Main.Strand.TopM(), Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SlackM: slack},
+// Measures are lengths and times that a team's policy sets.
+type Measures struct {
+	// Hand is what a knot is kept short of its brake, Settle what a snug grab with its
+	// hitch settles until it holds, Stroke how far the grab of a haul runs, Loss what the
+	// load sinks back when it is set back.
+	Hand, Settle, Stroke, Loss quantity.Metres
+	// SpeedMS is of lowering.
+	SpeedMS quantity.MetresPerSecond
+	// Seconds are times that are not the shipped ones.
+	Seconds map[Do]float64
+}
+
+// measures are those of a policy.
+func measures(p *policy.Policy, speed quantity.MetresPerSecond) Measures {
+	m := Measures{Hand: p.HandWidthM, Settle: p.GrabSettleM, Stroke: p.StrokeM, Loss: *p.ResetLossM, SpeedMS: cmp.Or(speed, p.DescentSpeedMS), Seconds: map[Do]float64{}}
+	for _, t := range p.TeamTimes {
+		m.Seconds[Do(t.Do)] = t.S
 	}
-	grabs, hitches := 0, 0
+	return m
+}
+
+// Setting is what a team's rig stands in.
+type Setting struct {
+	// EdgeM is the height of the edge that the load goes over, EdgeName what it is called.
+	EdgeM    quantity.Metres
+	EdgeName string
+	// EdgePart is the part of a pull that gets over the edge at a right angle; 0: there
+	// is no edge.
+	EdgePart quantity.Ratio
+	// LandingM is the height of what is first below.
+	LandingName string
+	Policy      *policy.Policy
+}
+
+// New takes what a drop says of its team; the policy is one with every default filled
+// in. The kit's grabs count with a hitch each, and a hitch lets out as far as the
+// shortest of them.
+func New(v *rig.TeamView, in Setting) *Rig {
+	r := &Rig{
+		Load: v.Load, Operators: v.Operators, OutOfSight: v.OutOfSight, Haulers: v.Haulers, EdgeM: in.EdgeM, Main: lineOf(&v.Main), Belay: lineOf(&v.Belay),
+		TopM: v.Main.Strand.TopM(), Calls: v.Calls, Measures: measures(in.Policy, v.SpeedMS), view: v, setting: in,
+		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
+	}
+	r.Kit = kitOf(v)
+	return r
+}
+
+func kitOf(v *rig.TeamView) Kit {
+	var k Kit
+	cords, grabs, hitches := 0, 0, 0
 	for _, p := range v.Kit {
 		switch m := p.Model; {
 		case m.Class == gear.RopeGrab:
 			grabs++
+		case m.Class == gear.Rope:
+			cords++
 		case m.Hitch != nil:
-			if hitches++; hitches == 1 || m.Hitch.ExtendsM < r.Kit.HitchOutM {
-				r.Kit.HitchOutM = m.Hitch.ExtendsM
+			if hitches++; hitches == 1 || m.Hitch.ExtendsM < k.HitchOutM {
+				k.HitchOutM, k.HitchPct = m.Hitch.ExtendsM, m.Hitch.ElongationPct
 			}
 		case m.Pulley != nil:
-			if r.Kit.Pulleys++; r.Kit.Pulleys == 1 || m.Pulley.Efficiency < r.Kit.PulleyPart {
-				r.Kit.PulleyPart = m.Pulley.Efficiency
+			if m.Class == gear.CapturePulley && k.CaptureM == 0 {
+				k.CaptureM, k.CaptureHolds = max(m.Pulley.ReleaseTravelM, 0.01), m.Pulley.CamHoldsOpen
+			}
+			if k.Pulleys++; k.Pulleys == 1 || m.Pulley.Efficiency < k.PulleyPart {
+				k.PulleyPart = m.Pulley.Efficiency
 			}
 		case m.Connector != nil:
-			r.Kit.Bends++
+			k.Bends++
 		}
 	}
-	r.Kit.Grabs = min(grabs, hitches)
-	return r
+	switch v.Catch {
+	case "cord":
+		grabs = cords
+	case "two-cords":
+		grabs = cords / 2
+	case "mechanical":
+	default:
+		grabs += cords
+	}
+	k.Grabs = min(grabs, hitches)
+	return k
 }
 
-func lineOf(v *rig.TeamLineView, knots []quantity.Metres) Line {
-	l := Line{Brake: v.Brake.Item.Label, HandsOff: gear.Runs, KnotsM: knots}
+func lineOf(v *rig.TeamLineView) Line {
+	l := Line{Brake: v.Brake.Item.Label, HandsOff: gear.Runs, KnotsM: v.KnotsM, Winding: v.Brake.Model.Winding, Ground: v.Place == "ground"}
 	l.ElongationPct, _, _ = v.Strand.Rope(v.Strand.TopM(), 0)
 	d := v.Brake.Model.Device
 	for _, p := range d.Positions {
@@ -102,14 +183,16 @@ func lineOf(v *rig.TeamLineView, knots []quantity.Metres) Line {
 }
 
 const (
-	handWidth stance.Cm = 10
 	// knotLen is what a knot takes on its way through, stopLen how far a brake lets out
-	// until it holds, grabSlack what a snug grab with its hitch settles: the rope above
-	// the load is as tight before as after, so that only they take up.
-	knotLen, stopLen, grabSlack stance.Cm = 20, 10, 5
+	// until it holds.
+	knotLen, stopLen stance.Cm = 20, 10
 	// loose is what a grab settles that is not drawn snug.
 	loose stance.Cm = 60
 )
+
+// handWidth and grabSlack are the measures in the grain of a state.
+func (r *Rig) handWidth() stance.Cm { return stance.ToCm(cmp.Or(r.Measures.Hand, 0.1)) }
+func (r *Rig) grabSlack() stance.Cm { return stance.ToCm(cmp.Or(r.Measures.Settle, 0.05)) }
 
 // knotAt is the height of the load at which the next knot of a line comes to its
 // brake; below everything where there is none.
@@ -123,9 +206,31 @@ func (r *Rig) knotAt(l *Line, passed int8) stance.Cm {
 // atKnot reports whether the next knot of a line is within a hand's width of its
 // brake, or between it and the grab.
 func (r *Rig) atKnot(l *Line, h *Half, at stance.Cm) bool {
-	return at-r.knotAt(l, h.Passed) <= handWidth
+	return at-r.knotAt(l, h.Passed) <= r.handWidth()
+}
+
+// stretchBehind is how much the rope from a brake to the grab before it stretches when it
+// bears again.
+func (r *Rig) stretchBehind() quantity.Metres {
+	return mechanics.Stretch(mechanics.StretchIn{LoadKg: r.Load.MassKg, LengthM: toGrabM, ElongationPct: cmp.Or(r.Main.ElongationPct, 3)}).StretchM
+}
+
+// toGrabM is how much rope lies between a brake and the grab before it.
+const toGrabM quantity.Metres = 0.7
+
+// settle is how far a load comes down onto a snug grab: what grab and hitch settle, and
+// the stretch of the hitch. The rope before it is as tight as it was.
+func (r *Rig) settle() stance.Cm { return r.grabSlack() + stance.ToCm(r.stretchOfHitch()) }
+
+// hitchM is how long a contracted hitch is.
+const hitchM quantity.Metres = 0.4
+
+func (r *Rig) stretchOfHitch() quantity.Metres {
+	return mechanics.Stretch(mechanics.StretchIn{LoadKg: r.Load.MassKg, LengthM: hitchM, ElongationPct: cmp.Or(r.Kit.HitchPct, r.Main.ElongationPct, 3)}).StretchM
 }
 
 // HitchNeeds is how far a hitch must let out so that the brake bears again: what the
-// brake takes to stop, the knot and the settle.
-func (r *Rig) HitchNeeds() quantity.Metres { return (stopLen + knotLen + grabSlack).M() }
+// brake takes to stop, the knot, the settle, and the stretch of the rope behind the grab.
+func (r *Rig) HitchNeeds() quantity.Metres {
+	return (stopLen + knotLen + r.settle()).M() + r.stretchBehind()
+}

@@ -8,7 +8,7 @@ import (
 // Rules are all those on a team's rig and its steps.
 var Rules = []stance.Rule{
 	{ID: "points.two", Gives: finding.Stop, Fires: "the load hangs and one strand, brake, anchor, grab or operator lets it go"},
-	{ID: "moves.bearing", Gives: finding.Stop, Fires: "a grab that bears is taken off, or a haul while the brake does not hold"},
+	{ID: "moves.bearing", Gives: finding.Stop, Fires: "what bears is taken off or opened: a grab, a haul that is pulled, a toothed capture without a device behind it that can lower, a winding descender's lock without a hand on the wheel"},
 	{ID: "moves.call", Gives: finding.Stop, Fires: "the load is moved, or what bears it, without a call and its answer"},
 	{ID: "moves.settle", Gives: finding.Stop, Fires: "grab and hitch are left loose"},
 	{ID: "service.function-check", Gives: finding.Stop, Fires: "a brake bears before a tug has proved it"},
@@ -19,4 +19,25 @@ var Rules = []stance.Rule{
 	{ID: "team.grab", Gives: finding.Stop, Fires: "a grab is on the wrong side of the knot"},
 	{ID: "team.both", Gives: finding.Stop, Fires: "main and belay are worked on at once"},
 	{ID: "team.away", Gives: finding.Stop, Fires: "an operator has left a brake that is not parked and knotted"},
+	{ID: "team.sight", Gives: finding.Stop, Fires: "operators share a load and do not see each other"},
+	{ID: "team.wheel", Gives: finding.Stop, Fires: "the wheel of a winding descender is turned while its lock does not catch, or its lock freed with the handle out"},
+}
+
+// RigRules are those on a team's rig as it is built, beside the rules on holds.
+var RigRules = []stance.Rule{
+	{ID: "team.grip", Gives: finding.Stop, Fires: "a hand cannot hold the brake strand for long; look: it can with what is added; note: the friction is not typed in"},
+	{ID: "team.haul", Gives: finding.Stop, Fires: "the haul never gets the load up: a reset loses what a stroke gains"},
+	{ID: "team.haulers", Gives: finding.Look, Fires: "the haul wants more haulers than are there"},
+	{ID: "team.slip", Gives: finding.Stop, Fires: "a grab bears more than it slips at"},
+	{ID: "team.jam", Gives: finding.Look, Fires: "haulers who pull their most at a caught load pass a limit on the way"},
+}
+
+// Known reports whether a rule on a team's rig has this id.
+func Known(id string) bool {
+	for _, r := range RigRules {
+		if r.ID == id {
+			return true
+		}
+	}
+	return false
 }

@@ -1,79 +1,203 @@
 package team
 
-import "fmt"
+import (
+	"cmp"
+	"fmt"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+)
 
 // knots are what is tied when an operator leaves, by school.
 var knots = map[string]string{
-	"": "an overhand in a bight round the load strand", "overhand": "an overhand in a bight round the load strand", "stopped-eight": "a stopped figure-eight",
-	"connector": "the bight with a connector to the anchor",
+	"overhand": "an overhand in a bight round the load strand", "stopped-eight": "a stopped figure-eight", "connector": "the bight with a connector to the anchor",
 }
 
-// say writes a step: what is called, with its answer, and what is done by whom.
-func (r *Rig) say(s *TeamState, a *TeamAction) (call, words string) {
-	who := "Whoever is free"
-	if a.By > 0 {
-		who = r.Operators[a.By-1]
-	} else if h := s.half(a.Line); h != nil && h.Hand > 0 {
-		who = r.Operators[h.Hand-1]
+// calls are what is said before a step that moves the load, or what bears it, with the
+// answer that is waited for: the shipped words.
+var calls = map[Do][2]string{
+	Over: {"Ready to go over", "Ready"}, Lower: {"Down", "Down"}, Settle: {"Settling", "Settle"}, Extend: {"Onto the brake", "Onto the brake"}, Haul: {"Haul", "Haul"},
+	Capture: {"Stop", "Stopped"}, Strip: {"Haul coming off", "Brake has it"}, Share: {"Sharing", "Sharing"}, Unshare: {"On the main", "On the main"}, Swap: {"I have it", "You have it"},
+	FreeTeeth: {"Taking in, capture open", "Open"}, Turn: {"Winding up", "Wind"}, FreeLock: {"Lock free", "Free"},
+}
+
+// Called are the kinds of step that have a call.
+func Called() []Do {
+	return []Do{Over, Lower, Settle, Extend, Haul, Capture, Strip, Share, Unshare, Swap, FreeTeeth, Turn, FreeLock}
+}
+
+// Call is what is said before a kind of step, and answered: the team's own words, else
+// the shipped ones.
+func (r *Rig) Call(do Do) (call, answer string) {
+	for _, c := range r.Calls {
+		if Do(c.Do) == do {
+			return c.Call, cmp.Or(c.Answer, c.Call)
+		}
 	}
-	brake := ""
+	return calls[do][0], calls[do][1]
+}
+
+// handsOf says whose hands do a step.
+func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
+	h := s.half(a.Line)
+	switch {
+	case a.By > 0 && a.By <= len(r.Operators):
+		return r.Operators[a.By-1]
+	case a.Do == Haul:
+		return fmt.Sprintf("%d haulers", r.Haulers)
+	case a.Do == Lower || a.Do == Over || a.Do == Share || a.Do == Unshare:
+		var both []string
+		for _, h := range []*Half{&s.Main, &s.Belay} {
+			if h.Hand > 0 {
+				both = append(both, r.Operators[h.Hand-1])
+			}
+		}
+		if len(both) == 2 {
+			return both[0] + " and " + both[1]
+		}
+	case h != nil && h.Hand > 0:
+		return r.Operators[h.Hand-1]
+	}
 	if a.Line != "" {
-		brake = r.line(a.Line).Brake
+		return r.operator(a.Line)
+	}
+	return r.Operators[0]
+}
+
+// say writes a step: whose hands do it, and what is done.
+func (r *Rig) say(s *TeamState, a *TeamAction) (who, words string) {
+	who = r.handsOf(s, a)
+	l, brake := r.line(a.Line), ""
+	if a.Line != "" {
+		brake = l.Brake
 	}
 	switch a.Do {
 	case LoadRope:
-		return "", fmt.Sprintf("Park brake of %s off. Rope in as its picture shows; close it, lock it in the anchor.", brake)
-	case Prove:
-		return "", fmt.Sprintf("Tug on the load side of %s: it locks.", brake)
-	case Park:
-		return "", fmt.Sprintf("%s: park %s. See that it seats.", who, brake)
-	case Unpark:
-		return "", fmt.Sprintf("%s: hand on the brake strand, led back. Park brake of %s off.", who, brake)
-	case Tie:
-		return "", fmt.Sprintf("Knot %s off with %s; show it to another.", brake, knots[r.Schools.WalkAway])
-	case Untie:
-		return "", fmt.Sprintf("%s: hand on the strand, then the knot of %s out.", who, brake)
-	case HandOn:
-		return "", fmt.Sprintf("%s takes the brake strand of the %s, led back, never forward.", who, a.Line)
-	case HandOff:
-		return "", fmt.Sprintf("%s lets go of the brake strand of the %s; it is parked.", who, a.Line)
-	case Swap:
-		return "I have it", fmt.Sprintf("%s takes the brake strand of the %s behind the hand that is on it; only then does that one let go.", who, a.Line)
-	case Leave:
-		return "", fmt.Sprintf("Leave the %s: parked, knotted, shown.", a.Line)
-	case Return:
-		return "", fmt.Sprintf("Back at the %s: look at brake, knot and anchor.", a.Line)
-	case BendIn:
-		return "", fmt.Sprintf("The bend for two at %s, before it is unparked.", brake)
-	case BendOut:
-		return "", fmt.Sprintf("The bend at %s out.", brake)
-	case Over:
-		return "Ready to go over", "Belay hand-tight and a little ahead, the attendant controls the load; over the edge until both strands run over the protectors. “Edge clear.”"
-	case Lower:
-		if s.Shared {
-			return "Down", fmt.Sprintf("Both at the same rate, by metre marks or eye: down to %v; the speed by the hand. “Stop.”", a.AtM)
+		if h := s.half(a.Line); h != nil && h.Toothed == TeethBear {
+			return who, fmt.Sprintf("%s on the rope snug behind the capture, to its own anchor, or the operator tied in; closed.", brake)
 		}
-		return "Down", fmt.Sprintf("Down to %v; the speed by the hand, the belay hand-tight. “Stop.”", a.AtM)
-	case PutGrab:
-		return "", fmt.Sprintf("Grab on the load side of %s, the hitch snug to the anchor.", brake)
-	case Settle:
-		return "Settling", fmt.Sprintf("Hand on the brake strand: let the load down until the grab holds; it settles about %v.", grabSlack.M())
-	case Through:
-		return "", fmt.Sprintf("%s open, the knot through, rope in again, closed.", brake)
-	case Extend:
-		return "Onto the brake", fmt.Sprintf("Let the hitch out until %s bears; it must have %v to give.", brake, r.HitchNeeds())
-	case TakeGrab:
-		return "", "Grab off; hitch drawn in again for the next knot."
-	case Build:
-		return "", fmt.Sprintf("Grab and travelling pulley on the load side, rope through: %d:1.", a.Ratio)
-	case Haul:
-		return "Haul", fmt.Sprintf("Haul to %v; at each reset slack is given, the brake captures, the grab goes out again. The belay takes in.", a.AtM)
-	case Strip:
-		return "Stop", "The brake bears: grab and pulley off."
-	case Share:
-		return "Sharing", "The main slows; the belayer moves behind the brake, hand on the strand, and lets the belay take its part. Operators see each other."
-	case Unshare:
-		return "On the main", "The belay gives its part to the main, and is hand-tight again."
+		return who, fmt.Sprintf("Park brake of %s off. Rope in as its picture shows; close it, lock it in the anchor.", brake)
+	case Prove:
+		return who, fmt.Sprintf("Tug on the load side of %s: it locks.", brake)
+	case Park:
+		return who, fmt.Sprintf("Park %s. See that it seats.", brake)
+	case Unpark:
+		return who, fmt.Sprintf("Hand on the brake strand, led back. Park brake of %s off.", brake)
+	case Tie:
+		return who, fmt.Sprintf("Knot %s off with %s; show it to another.", brake, knots[cmp.Or(r.Schools.WalkAway, "overhand")])
+	case Untie:
+		return who, fmt.Sprintf("Hand on the strand, then the knot of %s out.", brake)
+	case HandOn:
+		if l.Winding != nil && l.Winding.Guide != "" {
+			return who, fmt.Sprintf("The strand in hand, over %s.", l.Winding.Guide)
+		}
+		return who, fmt.Sprintf("Take the brake strand of the %s, led back, never forward.", a.Line)
+	case HandOff:
+		return who, fmt.Sprintf("Let go of the brake strand of the %s; it is parked.", a.Line)
+	case Swap:
+		return who, fmt.Sprintf("Take the brake strand of the %s behind the hand that is on it; only then does that one let go.", a.Line)
+	case Leave:
+		return who, fmt.Sprintf("Leave the %s: parked, knotted, shown.", a.Line)
+	case Return:
+		return who, fmt.Sprintf("Back at the %s: look at brake, knot and anchor.", a.Line)
+	case BendIn:
+		return who, fmt.Sprintf("The bend for two at %s, before it is unparked.", brake)
+	case BendOut:
+		return who, fmt.Sprintf("The bend at %s out.", brake)
+	case Over, Lower, Share, Unshare:
+		return who, r.sayLower(s, a)
+	case PutGrab, Settle, Through, Extend, TakeGrab:
+		return who, r.sayGrab(a, brake)
+	case Build, Haul, Capture, Advance, Strip:
+		return who, r.sayHaul(a)
+	case FreeTeeth:
+		return who, fmt.Sprintf("Take in by %v, the capture's release travel: teeth free; hold its cam open, the top of %s off it. Braced: it pulls the operator in.", r.Kit.CaptureM, brake)
 	}
-	return "", string(a.Do)
+	return who, r.sayWheel(a, l.Winding)
+}
+
+func (r *Rig) sayLower(s *TeamState, a *TeamAction) string {
+	speed := "the handle fully open, the speed by the brake hand"
+	if r.Schools.SpeedBy == "handle" {
+		speed = "the speed by the handle, the hand on the strand throughout"
+	}
+	switch a.Do {
+	case Over:
+		return "Belay hand-tight and a little ahead; the attendant controls the load. Over the edge until both strands run over the protectors. “Edge clear.”"
+	case Share:
+		return "The main slows; the belayer moves behind the brake, hand on the strand, and lets the belay take its part. Operators see each other; the attendant has control and hangs in the fall line."
+	case Unshare:
+		return "The belay gives its part to the main, and is hand-tight again."
+	}
+	if s.Shared {
+		return fmt.Sprintf("Both at the same rate, by metre marks or eye: down to %v; %s. “Stop.”", a.AtM, speed)
+	}
+	return fmt.Sprintf("Down to %v; %s; the belay hand-tight. “Stop.”", a.AtM, speed)
+}
+
+func (r *Rig) sayGrab(a *TeamAction, brake string) string {
+	switch a.Do {
+	case PutGrab:
+		return fmt.Sprintf("Grab on the load side of %s, the hitch snug to the anchor.", brake)
+	case Settle:
+		return fmt.Sprintf("Hand on the brake strand: let the load down until the grab holds; it settles about %v.", r.settle().M())
+	case Through:
+		return fmt.Sprintf("%s open, the knot through, rope in again, closed.", brake)
+	case Extend:
+		return fmt.Sprintf("Let the hitch out until %s bears; it must have %v to give.", brake, r.HitchNeeds())
+	}
+	return "Grab off; hitch drawn in again for the next knot."
+}
+
+func (r *Rig) sayHaul(a *TeamAction) string {
+	switch a.Do {
+	case Build:
+		return fmt.Sprintf("Grab and travelling pulley on the load side, rope through: %d:1.", a.Ratio)
+	case Haul:
+		return fmt.Sprintf("Haul to %v, the brake strand taken in; at each reset slack is given, the brake captures, the grab goes out again. The belay takes in.", a.AtM)
+	case Capture:
+		return "Slack is given until the brake of the main captures."
+	case Advance:
+		return "Grab out again, down the load strand as far as it goes. “Set.”"
+	}
+	return "The brake bears: grab and pulley off."
+}
+
+// locks are how a lock is freed, by its kind.
+var locks = map[string]string{"ratchet": "lift the ratchet", "lever": "press the lever", "pin": "draw the pin"}
+
+func (r *Rig) sayWheel(a *TeamAction, w *gear.Winding) string {
+	if w == nil {
+		return string(a.Do)
+	}
+	switch a.Do {
+	case SetLock:
+		side := map[string]string{"left": "; it works on the left only: the load strand leaves on the left", "right": "; it works on the right only: the load strand leaves on the right"}[w.LockSides]
+		return "Set the lock for the loaded side; as it is unpacked it runs free" + side + "."
+	case HandleOut:
+		return "Handle of the wheel out."
+	case Turn:
+		return fmt.Sprintf("Turn the wheel: up to %v, %v a turn; the belay takes in.", a.AtM, w.LiftPerTurnM)
+	case DrawSlack:
+		return "Draw the slack through."
+	case FoldHandle:
+		return "Fold the handle."
+	case GripWheel:
+		return "One hand grips the wheel and takes the load a little."
+	case FreeLock:
+		return fmt.Sprintf("The other hand: %s.", locks[w.Lock])
+	}
+	return "Let go of the wheel: the strand is in hand."
+}
+
+// TurnsFor is how many turns of a wheel lift so far, and how often slack is drawn.
+func TurnsFor(w *gear.Winding, lift quantity.Metres) (turns, draws int) {
+	up := func(q quantity.Metres) int {
+		n := int(lift / q)
+		if quantity.Metres(n)*q < lift-1e-9 {
+			n++
+		}
+		return n
+	}
+	return up(w.LiftPerTurnM), up(w.SlackAfterM)
 }

@@ -1,6 +1,7 @@
 package team
 
 import (
+	"cmp"
 	"math"
 
 	"zealousknot/internal/core/stance"
@@ -11,7 +12,10 @@ type goal struct {
 	to stance.Cm
 	// up: at to or above; else at to or, past a knot, below.
 	up, hangs, shared, parked, away bool
-	haul                            int8
+	// freed: a toothed capture is held open. liveBelay: the main is parked and the belay is
+	// live. handle: that of a wheel stays out.
+	freed, liveBelay, handle bool
+	haul                     int8
 	// passed are the knots of main and belay that must be through; 0: as they come.
 	passed [2]int8
 	// operator at the main; 0: any.
@@ -20,15 +24,19 @@ type goal struct {
 
 func (g *goal) is(s *TeamState) bool {
 	switch {
-	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul:
+	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul, s.Main.Pull || s.Main.Spent, g.freed != (s.Main.Toothed == TeethOpen):
 		return false
 	case g.up && s.At < g.to, !g.up && s.At > g.to:
 		return false
 	case s.Main.Passed < g.passed[0], s.Belay.Passed < g.passed[1], g.operator != 0 && s.Main.Hand != g.operator:
 		return false
 	}
-	for _, h := range []*Half{&s.Main, &s.Belay} {
-		if !h.Loaded || !h.Proved || h.Grab != NoGrab || h.Parked != g.parked || h.Away != g.away || h.Tied != g.away || h.Away && h.Hand > 0 || !g.parked && h.Hand == 0 {
+	for i, h := range []*Half{&s.Main, &s.Belay} {
+		parked := g.parked && (i == 0 || !g.liveBelay)
+		if h.Wheel.Grip || h.Wheel.Slack || h.Wheel.Handle != (g.handle && i == 0) {
+			return false
+		}
+		if !h.Loaded || !h.Proved || h.Grab != NoGrab || h.Parked != parked || h.Away != g.away || h.Tied != g.away || h.Away && h.Hand > 0 || !parked && h.Hand == 0 {
 			return false
 		}
 	}
@@ -38,12 +46,33 @@ func (g *goal) is(s *TeamState) bool {
 // seconds is how long an action takes.
 func (r *Rig) seconds(from, to *TeamState, a *TeamAction) float64 {
 	way := math.Abs(float64((to.At - from.At).M()))
+	if fixed, told := r.Measures.Seconds[a.Do]; told {
+		return fixed + r.along(way, from, a)
+	}
+	return r.along(way, from, a) + r.fixed(a)
+}
+
+// along is the part of an action's time that grows with the way.
+func (r *Rig) along(way float64, from *TeamState, a *TeamAction) float64 {
 	switch a.Do {
 	case Lower:
-		return 5 + 4*way
+		return way / float64(cmp.Or(r.Measures.SpeedMS, 0.25))
 	case Haul:
 		// By the rope that goes through the haulers' hands.
-		return 10 + 6*way*float64(max(1, from.Main.Haul))
+		return 6 * way * float64(max(1, from.Main.Haul))
+	case Turn:
+		return 25 * way
+	}
+	return 0
+}
+
+// fixed is the part of it that does not.
+func (r *Rig) fixed(a *TeamAction) float64 {
+	switch a.Do {
+	case Lower:
+		return 5
+	case Haul:
+		return 10
 	case Build:
 		return 45 + 30*float64(pulleysFor[a.Ratio])
 	}
@@ -52,7 +81,7 @@ func (r *Rig) seconds(from, to *TeamState, a *TeamAction) float64 {
 
 var took = map[Do]float64{
 	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
-	TakeGrab: 20, Strip: 40, Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
+	TakeGrab: 20, Capture: 4, Advance: 12, FreeTeeth: 30, SetLock: 10, HandleOut: 3, FoldHandle: 3, DrawSlack: 6, GripWheel: 3, FreeLock: 4, LetGoWheel: 2, Turn: 5, Strip: 40, Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
 }
 
 // space is what is searched in.
@@ -89,7 +118,16 @@ func (sp *space) Actions(s *TeamState) []TeamAction {
 			sp.list = append(sp.list, TeamAction{Do: Build, Line: "main", Ratio: int(g.haul)})
 		}
 	}
-	if g.up && s.At < g.to {
+	if s.Main.Pull {
+		sp.list = append(sp.list, TeamAction{Do: Capture, Line: "main"})
+	}
+	if s.Main.Spent {
+		sp.list = append(sp.list, TeamAction{Do: Advance, Line: "main"})
+	}
+	if s.Main.Toothed == TeethBear {
+		sp.list = append(sp.list, TeamAction{Do: FreeTeeth, Line: "main"})
+	}
+	if g.up && s.At < g.to && g.haul > 0 {
 		sp.list = append(sp.list, TeamAction{Do: Haul, Line: "main", AtM: g.to.M()})
 	}
 	return sp.list
@@ -103,12 +141,19 @@ func (sp *space) half(s *TeamState, name string) {
 		add(LoadRope)
 		return
 	}
+	if w := sp.rig.line(name).Winding; w != nil && !h.Wheel.Set {
+		add(SetLock)
+	}
 	if !h.Proved {
 		add(Prove)
 	}
-	if h.Parked {
+	switch {
+	case sp.rig.line(name).Winding != nil:
+		sp.wheel(s, h, name, add)
+	case h.Parked:
 		add(Unpark)
-	} else {
+	}
+	if !h.Parked {
 		add(Park)
 	}
 	if sp.goal.away != h.Tied {
@@ -140,6 +185,35 @@ func (sp *space) half(s *TeamState, name string) {
 	if h.Hand > 0 {
 		add(HandOff)
 	}
+	sp.grab(h, name, add)
+}
+
+// wheel proposes what may be done with the wheel of a winding descender.
+func (sp *space) wheel(s *TeamState, h *Half, name string, add func(Do)) {
+	w := &h.Wheel
+	if w.Handle {
+		add(FoldHandle)
+	} else if sp.goal.up {
+		add(HandleOut)
+	}
+	if w.Slack {
+		add(DrawSlack)
+	}
+	if w.Grip {
+		add(LetGoWheel)
+	} else if h.Parked {
+		add(GripWheel)
+	}
+	if h.Parked && !sp.goal.parked {
+		add(FreeLock)
+	}
+	if name == "main" && sp.goal.up && sp.goal.haul == 0 && s.At < sp.goal.to {
+		sp.list = append(sp.list, TeamAction{Do: Turn, Line: name, AtM: sp.goal.to.M()})
+	}
+}
+
+// grab proposes what may be done with a grab and its hitch.
+func (sp *space) grab(h *Half, name string, add func(Do)) {
 	want := sp.goal.passed[map[string]int{"main": 0, "belay": 1}[name]]
 	switch {
 	case h.Grab == NoGrab && h.Passed < want:

@@ -1,6 +1,7 @@
 package team
 
 import (
+	"cmp"
 	"fmt"
 
 	"zealousknot/internal/core/finding"
@@ -21,6 +22,25 @@ const (
 	Holding
 )
 
+// Teeth is how a toothed capture stands.
+type Teeth int8
+
+const (
+	NoTeeth Teeth = iota
+	TeethBear
+	TeethOpen
+)
+
+// Wheel is how the wheel of a winding descender stands; while its lock is in, the line
+// is parked.
+type Wheel struct {
+	// Set: the lock is set for the loaded side.
+	Set    bool `json:"set,omitempty"`
+	Handle bool `json:"handle,omitempty" doc:"out, not folded"`
+	Grip   bool `json:"grip,omitempty" doc:"a hand on it takes the load"`
+	Slack  bool `json:"slack,omitempty" doc:"slack is to be drawn"`
+}
+
 // Half is one strand through its brake at one moment.
 type Half struct {
 	Loaded bool `json:"loaded,omitempty"`
@@ -39,6 +59,13 @@ type Half struct {
 	Extended bool `json:"extended,omitempty"`
 	// Haul is the ratio of a haul on the strand; 0: none.
 	Haul int8 `json:"haul,omitempty"`
+	// Pull: the haulers bear what hangs on it. Spent: the stroke of the haul is used up.
+	Pull  bool `json:"pull,omitempty"`
+	Spent bool `json:"spent,omitempty"`
+	// Toothed is a toothed capture on the strand.
+	Toothed Teeth `json:"toothed,omitempty" enum:"0,1,2" doc:"0: none, 1: it bears, 2: its cam is held open"`
+	// Wheel is that of a winding descender.
+	Wheel Wheel `json:"wheel,omitzero"`
 	// Passed counts the knots that are through.
 	Passed int8 `json:"passed,omitempty"`
 }
@@ -77,12 +104,12 @@ func (r *Rig) line(name string) *Line {
 // holds reports whether a strand holds its load if everybody does what they do: by
 // its grab, or by its brake, proved, parked or with a hand on it.
 func (h *Half) holds() bool {
-	return h.Grab == Holding || h.Loaded && h.Proved && (h.Parked || h.Hand > 0)
+	return h.Grab == Holding || h.Toothed == TeethBear || h.Wheel.Grip || h.Loaded && h.Proved && (h.Parked || h.Hand > 0)
 }
 
 // without reports whether a strand holds if one operator lets go.
 func (r *Rig) without(h *Half, l *Line, operator int8) bool {
-	if h.Grab == Holding || h.Hand != operator || h.Parked {
+	if h.Grab == Holding || h.Toothed == TeethBear || h.Hand != operator || h.Parked {
 		return h.holds()
 	}
 	return h.Loaded && h.Proved && l.HandsOff == gear.Stops
@@ -114,7 +141,7 @@ func (r *Rig) Check(s *TeamState) []stance.Violation {
 func (r *Rig) checkHalf(s *TeamState, name string) []stance.Violation {
 	h, l := s.half(name), r.line(name)
 	var found []stance.Violation
-	if h.Loaded && h.Proved && !h.Parked && h.Hand == 0 && (s.Hangs || h.Haul > 0) {
+	if h.Loaded && h.Proved && !h.Parked && h.Hand == 0 && !h.Wheel.Grip && h.Toothed != TeethBear && (s.Hangs || h.Haul > 0) {
 		found = append(found, broken("team.hand", "no hand is on the brake strand of the %s and it is not parked", name)...)
 	}
 	if h.Hand > 0 && h.Forward {
@@ -143,13 +170,21 @@ func (r *Rig) FailOne(s *TeamState) []stance.Lost {
 			continue
 		}
 		points := []string{"the " + name + " strand parts", "the " + name + " anchor goes"}
-		if h.Grab == Holding {
+		switch {
+		case h.Grab == Holding:
 			points = append(points, "the grab or hitch of the "+name+" lets go")
-		} else {
+		case h.Toothed == TeethBear:
+			points = append(points, "the capture of the "+name+" lets go")
+		default:
 			points = append(points, l.Brake+" lets go")
 		}
 		for _, words := range points {
 			list = append(list, r.lose(s, name, words))
+		}
+	}
+	if s.Main.Pull {
+		for _, words := range []string{"the haulers let go", "the grab of the haul slips"} {
+			list = append(list, r.stopsPulling(s, words))
 		}
 	}
 	for i := range r.Operators {
@@ -200,10 +235,21 @@ func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
 	return out
 }
 
+// stopsPulling is what happens if nothing pulls on the main any more: its brake
+// captures, as far as it is ready.
+func (r *Rig) stopsPulling(s *TeamState, words string) stance.Lost {
+	if s.Main.holds() {
+		return stance.Lost{Point: stance.Point{Kind: stance.OfHold, ID: "haul"}, Words: words, Held: true, By: "the brake of the main, which captures", FreeFallM: r.Measures.Loss}
+	}
+	out := r.lose(s, "main", words)
+	out.Point = stance.Point{Kind: stance.OfHold, ID: "haul"}
+	return out
+}
+
 // share is the part of the weight on the strand that is left.
 func (r *Rig) share(s *TeamState) quantity.Ratio {
 	if s.Shared {
-		return 0.5
+		return cmp.Or(r.Schools.Share, 0.5)
 	}
 	return 0
 }
@@ -242,7 +288,7 @@ func (r *Rig) HandsOff(s *TeamState) []string {
 	var list []string
 	for _, name := range []string{"main", "belay"} {
 		h, l := s.half(name), r.line(name)
-		if !s.Hangs || !h.Loaded || h.Parked || h.Grab == Holding {
+		if !s.Hangs || !h.Loaded || h.Parked || h.Grab == Holding || h.Toothed == TeethBear {
 			continue
 		}
 		list = append(list, fmt.Sprintf("the %s: %s %s by itself", name, l.Brake, map[gear.HandsOff]string{gear.Stops: "stops", gear.Creeps: "creeps", gear.Runs: "runs and does not stop"}[l.HandsOff]))

@@ -25,8 +25,20 @@ func stretcher() *team.Rig {
 	belay.Brake = "second combined brake"
 	return &team.Rig{
 		Load: rig.TeamLoad{Name: "the stretcher", MassKg: 190, Persons: 2}, Main: main, Belay: belay, Operators: []string{"Rhea", "Ivo", "Maren"}, Haulers: 3,
-		TopM: 96.4, EdgeM: 94.2, Kit: team.Kit{Grabs: 1, HitchOutM: 1, Pulleys: 3, Bends: 2},
+		TopM: 96.4, EdgeM: 94.2, Kit: team.Kit{Grabs: 1, HitchOutM: 1, Pulleys: 3, Bends: 2, CaptureM: 0.04, CaptureHolds: true},
 	}
+}
+
+// winding is a lift of one person by a winding descender of either generation, which
+// differ in kind and side of the lock.
+func winding(generation int) *team.Rig {
+	r := stretcher()
+	r.Load = rig.TeamLoad{Name: "one person", MassKg: 90, Persons: 1}
+	r.Main.Winding = &gear.Winding{LiftPerTurnM: 0.12, Lock: "pin", LockSides: "left", SetFor: "load-left", SlackAfterM: 0.6}
+	if generation == 2 {
+		r.Main.Winding = &gear.Winding{LiftPerTurnM: 0.15, Lock: "lever", LockSides: "both", SetFor: "chosen", FreeAsUnpacked: true, SlackAfterM: 1}
+	}
+	return r
 }
 
 func m(f float64) *quantity.Metres {
@@ -106,11 +118,34 @@ func TestSequences(t *testing.T) {
 			build main 3
 			unpark main`, stretcher(), team.Ask{FromM: m(60)}},
 		{"raise to lower", "raise-to-lower", `
+			capture main
 			strip main`, stretcher(), team.Ask{FromM: m(60)}},
 		{"change of ratio", "change-ratio", `
 			park main
 			build main 5
 			park belay`, stretcher(), team.Ask{FromM: m(60), Ratio: 5}},
+		{"reset", "reset", `
+			capture main
+			advance main`, stretcher(), team.Ask{FromM: m(60)}},
+		{"off a toothed capture", "release-capture", `
+			load-rope main
+			prove main
+			park main
+			free-teeth main
+			hand-on main 1
+			unpark main`, stretcher(), team.Ask{FromM: m(60)}},
+		{"up by the wheel", "wind-up", `
+			handle-out main
+			turn main 20.60
+			draw-slack main
+			turn main 21.00
+			draw-slack main
+			fold-handle main`, winding(1), team.Ask{FromM: m(20), ToM: m(21)}},
+		{"down off the lock", "wind-down", `
+			grip-wheel main
+			free-lock main
+			hand-on main 1
+			let-go-wheel main`, winding(2), team.Ask{FromM: m(60)}},
 		{"swap of operators", "swap-operator", `
 			swap main 3`, stretcher(), team.Ask{FromM: m(60)}},
 		{"walk away and back", "walk-away", `
@@ -155,7 +190,11 @@ func random(r *rand.Rand) (*team.Rig, team.Ask) {
 		l.HandsOff = []gear.HandsOff{gear.Stops, gear.Creeps, gear.Runs}[r.IntN(6)%3]
 	}
 	made.Kit.Grabs, made.Kit.Pulleys = r.IntN(3), r.IntN(4)
-	made.Schools.Lowering = []string{"slack-belay", "shared"}[r.IntN(2)]
+	made.Schools.Lowering = []string{"slack-belay", "shared", "mixed"}[r.IntN(3)]
+	made.OutOfSight = r.IntN(8) == 0
+	if wheel := r.IntN(4); wheel > 1 {
+		made.Main.Winding = winding(wheel - 1).Main.Winding
+	}
 	ask := team.Ask{Move: team.Catalogue[r.IntN(len(team.Catalogue))].Name, Ratio: []int{1, 2, 3, 5}[r.IntN(4)]}
 	if from := 20 + float64(r.IntN(700))/10; r.IntN(3) > 0 {
 		ask.FromM = m(from)
@@ -163,6 +202,8 @@ func random(r *rand.Rand) (*team.Rig, team.Ask) {
 	switch ask.Move {
 	case "lower":
 		ask.ToM = m(1 + float64(r.IntN(150))/10)
+	case "wind-up":
+		ask.FromM, ask.ToM = m(20), m(20.3+float64(r.IntN(40))/10)
 	case "raise":
 		ask.FromM, ask.ToM = m(20), m(40+float64(r.IntN(500))/10)
 	}
@@ -176,7 +217,7 @@ func TestPlansReplay(t *testing.T) {
 	r := rand.New(rand.NewPCG(6, 1))
 	found, none := map[string]int{}, 0
 	caught, passed := map[string]int{}, map[string]int{}
-	for range 400 {
+	for range 900 {
 		rigged, ask := random(r)
 		p, err := rigged.For(ask)
 		var refused *strict.Error
@@ -251,7 +292,7 @@ var mutations = map[string]func(l []team.TeamAction, i int) []team.TeamAction{
 	},
 	"the call is left out": func(l []team.TeamAction, i int) []team.TeamAction {
 		switch l[i].Do {
-		case team.Lower, team.Haul, team.Over, team.Settle, team.Extend, team.Share, team.Unshare:
+		case team.Capture, team.FreeTeeth, team.Turn, team.FreeLock, team.Lower, team.Haul, team.Over, team.Settle, team.Extend, team.Share, team.Unshare:
 			l[i].Silent = true
 			return l
 		}
@@ -289,6 +330,26 @@ var mutations = map[string]func(l []team.TeamAction, i int) []team.TeamAction{
 			return nil
 		}
 		return slices.Delete(l, i, i+1)
+	},
+	"the capture is opened before anything can lower": func(l []team.TeamAction, i int) []team.TeamAction {
+		if !slices.ContainsFunc(l[i+1:], func(a team.TeamAction) bool { return a.Do == team.FreeTeeth }) {
+			return nil
+		}
+		rest := slices.DeleteFunc(slices.Clone(l[i:]), func(a team.TeamAction) bool { return a.Do == team.FreeTeeth })
+		return append(append(l[:i:i], team.TeamAction{Do: team.FreeTeeth, Line: "main"}), rest...)
+	},
+	"the lock is freed with no hand on the wheel": func(l []team.TeamAction, i int) []team.TeamAction {
+		if l[i].Do != team.GripWheel {
+			return nil
+		}
+		return append(l[:i:i], slices.DeleteFunc(l[i:], func(a team.TeamAction) bool { return a.Do == team.GripWheel || a.Do == team.LetGoWheel })...)
+	},
+	"the grab is set out while the haulers pull": func(l []team.TeamAction, i int) []team.TeamAction {
+		if l[i].Do != team.Advance {
+			return nil
+		}
+		l[i], l[i-1] = l[i-1], l[i]
+		return l
 	},
 	"one operator lets go": func(l []team.TeamAction, i int) []team.TeamAction {
 		if l[i].Do != team.Lower {

@@ -790,6 +790,14 @@ export interface components {
             /** @description the function check is left out */
             unproved?: boolean;
         };
+        Added: {
+            /** Format: double */
+            hand_kN: number;
+            held: boolean;
+            most: boolean;
+            stiff?: boolean;
+            words: string;
+        };
         AllowedLink: {
             /**
              * Format: double
@@ -968,6 +976,35 @@ export interface components {
             sent_at: string;
         };
         Beat: Record<string, never>;
+        Braking: {
+            adds: components["schemas"]["Added"][];
+            /** Format: int64 */
+            best: number;
+            brake: string;
+            /** Format: double */
+            end_C?: number;
+            /**
+             * Format: double
+             * @description left out: any speed stays within the limit
+             */
+            fastest_m_s?: number;
+            /** @description its friction is typed in; else nothing is said of the hand */
+            known: boolean;
+            label: string;
+            /** Format: double */
+            limit_C?: number;
+            line: string;
+            /**
+             * Format: double
+             * @description on the brake, behind the edge
+             */
+            load_kN: number;
+            mode: string;
+            /** Format: double */
+            speed_m_s: number;
+            two?: string;
+            working: components["schemas"]["Working"][];
+        };
         Breach: {
             broken?: components["schemas"]["Violation"][];
             impossible?: string;
@@ -976,6 +1013,21 @@ export interface components {
              * @description number of the step, from 1; 0: the start
              */
             step: number;
+        };
+        Built: {
+            chosen?: components["schemas"]["TeamGear"][];
+            /** Format: double */
+            edge_deg: number;
+            /** Format: double */
+            edge_part: number;
+            haul?: components["schemas"]["HaulSums"];
+            jam?: components["schemas"]["Jam"];
+            nodes: components["schemas"]["Node"][];
+            segments: components["schemas"]["Segment"][];
+            /** @description the reeving of a haul, a rope to a line */
+            text?: string;
+            /** Format: double */
+            weight_kN: number;
         };
         Change: {
             all?: boolean;
@@ -1089,6 +1141,14 @@ export interface components {
              * @description downwards since the fall began
              */
             x_m: number;
+        };
+        Crossing: {
+            /**
+             * Format: double
+             * @description left out: nowhere on this drop
+             */
+            at_m?: number;
+            words: string;
         };
         Curve: {
             /** @description which way the figure errs */
@@ -1274,6 +1334,16 @@ export interface components {
              * @description rope it takes up on each strand
              */
             rope_m?: number;
+        };
+        EdgePart: {
+            /** Format: double */
+            none: number;
+            /** Format: double */
+            pad: number;
+            /** Format: double */
+            roller: number;
+            /** Format: double */
+            sleeve: number;
         };
         Entry: {
             check?: components["schemas"]["Proved"];
@@ -1668,6 +1738,11 @@ export interface components {
              * @description turn of the rope over its extra friction bend; left out: 180
              */
             bend_deg?: number;
+            /**
+             * Format: double
+             * @description part of a pull that gets round it while rope is taken in; left out: not told
+             */
+            take_in_part?: number;
         };
         FunctionCheck: {
             by: string;
@@ -1702,6 +1777,17 @@ export interface components {
             top_m: number;
             top_name: string;
         };
+        Gives: {
+            /** Format: double */
+            force_kN: number;
+            label: string;
+            /** @enum {string} */
+            limit: "breaks" | "working load limit" | "teeth harm the sheath" | "slips";
+            /** Format: double */
+            limit_kN: number;
+            node: string;
+            passed: boolean;
+        };
         Half: {
             away?: boolean;
             bend?: boolean;
@@ -1722,7 +1808,16 @@ export interface components {
             /** Format: int32 */
             passed?: number;
             proved?: boolean;
+            pull?: boolean;
+            spent?: boolean;
             tied?: boolean;
+            /**
+             * Format: int32
+             * @description 0: none, 1: it bears, 2: its cam is held open
+             * @enum {integer}
+             */
+            toothed?: 0 | 1 | 2;
+            wheel?: components["schemas"]["Wheel"];
         };
         HarnessModel: {
             points: components["schemas"]["HarnessPoint"][];
@@ -1791,27 +1886,48 @@ export interface components {
         HaulFigures: {
             /** Format: double */
             anchor_kN: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description pulled together by all
+             */
             hand_kN: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description who pull steadily
+             */
             haulers_needed: number;
+            /** Format: double */
+            jammed_ceiling_kN: number;
             /**
              * Format: double
              * @description on the load line if the load jams and the haulers pull their most; errs low
              */
             jammed_kN: number;
+            own?: boolean;
             /** Format: int64 */
             pulleys: number;
-            /** Format: int64 */
-            ratio: number;
-            ready: boolean;
-            /** Format: double */
-            rope_through_hands_m: number;
             /**
              * Format: int64
-             * @description of 2 m
+             * @description 0: its own reeving
              */
+            ratio?: number;
+            ready: boolean;
+            /** Format: int64 */
+            resets: number;
+            /** Format: double */
+            rope_per_stroke_m: number;
+            /** Format: double */
+            rope_through_hands_m: number;
+            /** Format: double */
+            seconds_s: number;
+            /** Format: int64 */
             strokes: number;
+            system: string;
+            /**
+             * Format: int64
+             * @description how often the haulers go back for more rope in one stroke; 0: hand over hand
+             */
+            walks: number;
         };
         HaulIn: {
             /**
@@ -1965,6 +2081,16 @@ export interface components {
             /** @description give the working */
             working?: boolean;
         };
+        HaulSums: {
+            /** Format: double */
+            actual_ratio: number;
+            /** Format: double */
+            hand_kN: number;
+            /** Format: int64 */
+            haulers_needed: number;
+            /** Format: double */
+            ideal_ratio: number;
+        };
         HeatAnswer: {
             /** @description for each numeric output */
             band?: {
@@ -2070,6 +2196,11 @@ export interface components {
             working?: boolean;
         };
         HitchModel: {
+            /**
+             * Format: double
+             * @description between 50 and 150 kg; left out: not told, the main's rope counts
+             */
+            elongation_pct?: number;
             /**
              * Format: double
              * @description how far it lets out under load
@@ -2195,12 +2326,64 @@ export interface components {
             /** @enum {string} */
             state: "in-service" | "quarantine" | "retired";
         };
+        Jam: {
+            /**
+             * Format: double
+             * @description the same with every pulley ideal
+             */
+            ceiling_kN: number;
+            /** @description limits on the way, the first to be reached first */
+            gives: components["schemas"]["Gives"][];
+            /**
+             * Format: double
+             * @description on the load line; errs low
+             */
+            line_kN: number;
+            /** Format: double */
+            times: number;
+        };
         JoinBody: {
             device?: string;
             login?: string;
             name?: string;
             password?: string;
             token: string;
+        };
+        KnotFigures: {
+            /** Format: double */
+            at_m: number;
+            /** @description what is rigged before the lower begins */
+            before: string[];
+            /**
+             * Format: double
+             * @description that it lets out
+             */
+            has_m: number;
+            /**
+             * Format: double
+             * @description metres of rope from the load
+             */
+            knot_m: number;
+            /**
+             * Format: double
+             * @description between the knot and the brake then
+             */
+            left_m: number;
+            line: string;
+            /**
+             * Format: double
+             * @description that the hitch must let out
+             */
+            needs_m: number;
+            ready: boolean;
+            /**
+             * Format: double
+             * @description onto grab and hitch
+             */
+            settle_m: number;
+            /** @description the settle is less than what is left */
+            settles_within: boolean;
+            working: components["schemas"]["Working"][];
         };
         KnotStrength: {
             /** Format: double */
@@ -2316,6 +2499,29 @@ export interface components {
              * @enum {string}
              */
             lie?: "along" | "may-turn" | "across";
+        };
+        Load: {
+            item?: string;
+            label: string;
+            /** Format: double */
+            load_kN: number;
+            /** Format: double */
+            margin?: number;
+            node: string;
+            /**
+             * Format: double
+             * @description left out: not known
+             */
+            strength_kN?: number;
+            /** Format: double */
+            wanted: number;
+            while: string;
+            working: components["schemas"]["Working"][];
+            /**
+             * Format: double
+             * @description left out: not known
+             */
+            working_load_kN?: number;
         };
         LogOutBody: {
             hours: components["schemas"]["WorkHours"][];
@@ -2722,6 +2928,24 @@ export interface components {
              */
             look_s: number;
         };
+        Node: {
+            capture?: boolean;
+            fixed?: string;
+            id: string;
+            item?: string;
+            /** @enum {string} */
+            kind: "load" | "edge" | "brake" | "pulley" | "grab" | "hand" | "slack" | "anchor";
+            label: string;
+            /** @enum {string} */
+            line: "main" | "belay";
+            /** Format: double */
+            x: number;
+            /**
+             * Format: double
+             * @description downwards
+             */
+            y: number;
+        };
         OnRope: {
             /** Format: double */
             hours_h: number;
@@ -2848,6 +3072,11 @@ export interface components {
             rope?: number;
             /** @description in place of a hold */
             strand?: string;
+            /**
+             * @description in place of a hold: a brake of the team, or what fixes it
+             * @enum {string}
+             */
+            team?: "main" | "belay" | "main-connector" | "belay-connector";
         };
         Plan: {
             /** Format: date-time */
@@ -2912,6 +3141,8 @@ export interface components {
             damping_ratio?: number;
             /** Format: double */
             descent_speed_m_s?: number;
+            /** @description part of a pull that gets over an edge, by its protection */
+            edge_part?: components["schemas"]["EdgePart"];
             /** Format: int64 */
             examination_months?: number;
             /** Format: double */
@@ -2929,6 +3160,11 @@ export interface components {
             friction?: components["schemas"]["RopeFriction"];
             /**
              * Format: double
+             * @description what a snug grab with its hitch settles until it holds
+             */
+            grab_settle_m?: number;
+            /**
+             * Format: double
              * @description what a hand holds for long
              */
             grip_kN?: number;
@@ -2937,6 +3173,21 @@ export interface components {
              * @description what a hand holds for a moment
              */
             grip_most_kN?: number;
+            /**
+             * Format: double
+             * @description what a knot is kept short of its brake
+             */
+            hand_width_m?: number;
+            /**
+             * Format: double
+             * @description what one pulls steadily
+             */
+            hauler_kN?: number;
+            /**
+             * Format: double
+             * @description what one pulls at most
+             */
+            hauler_peak_kN?: number;
             knot_strength?: components["schemas"]["KnotStrength"];
             knots?: components["schemas"]["KnotTable"];
             /**
@@ -2960,6 +3211,11 @@ export interface components {
              * @description spare rope at the landing below which an end stop is asked for
              */
             reserve_m?: number;
+            /**
+             * Format: double
+             * @description what the load sinks back at each reset
+             */
+            reset_loss_m?: number;
             role_standards?: components["schemas"]["RoleStandard"][];
             /** @description where practitioners differ over moves; an answer left out is the shipped one */
             schools?: components["schemas"]["Schools"];
@@ -2968,6 +3224,12 @@ export interface components {
              * @description stretch at rest above which a re-belay is wanted
              */
             stretch_m?: number;
+            /**
+             * Format: double
+             * @description how far the grab of a haul runs before it is set back
+             */
+            stroke_m?: number;
+            team_times?: components["schemas"]["TeamTime"][];
             /**
              * Format: double
              * @description part of the sheath-harm force from which a look is asked for
@@ -3078,6 +3340,15 @@ export interface components {
             /** @enum {string} */
             to: "stop" | "look";
         };
+        RatioChange: {
+            /** Format: double */
+            at_m: number;
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+            why: string;
+        };
         Reason: {
             reason: string;
             rule: string;
@@ -3163,6 +3434,28 @@ export interface components {
             path: string[];
             rope: string;
         };
+        ReevingChange: {
+            /** Format: double */
+            ideal_ratio: number;
+            reeving: components["schemas"]["Reeving"][];
+            words: string;
+        };
+        Release: {
+            cam_holds_open: boolean;
+            /**
+             * Format: double
+             * @description of the rope behind it, which is loaded first
+             */
+            stretch_m: number;
+            /** Format: double */
+            take_in_m: number;
+            /**
+             * Format: double
+             * @description the cam's release travel
+             */
+            travel_m: number;
+            working: components["schemas"]["Working"][];
+        };
         ReplayAnswer: {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
@@ -3194,6 +3487,14 @@ export interface components {
             stops: number;
             /** @description with figures only */
             strands?: components["schemas"]["StrandFigures"][];
+        };
+        Role: {
+            at: string;
+            paying_out?: string;
+            place: string;
+            sees?: string;
+            taking_in?: string;
+            who: string;
         };
         RoleStandard: {
             any_of: string[];
@@ -3367,6 +3668,7 @@ export interface components {
             /** Format: double */
             at_m: number;
             shared: components["schemas"]["SchoolOut"];
+            shared_belay_fails: components["schemas"]["SchoolOut"];
             slack: components["schemas"]["SchoolOut"];
         };
         SchoolOut: {
@@ -3463,6 +3765,26 @@ export interface components {
              * @enum {string}
              */
             transfer_cover?: "device" | "loop";
+        };
+        Segment: {
+            from: string;
+            /** Format: double */
+            held_kN: number;
+            /** Format: int64 */
+            index?: number;
+            /** @enum {string} */
+            kind: "rope" | "fixed";
+            /** Format: double */
+            moving_kN: number;
+            rope?: string;
+            /** Format: double */
+            share: number;
+            to: string;
+            /**
+             * Format: double
+             * @description column of its rope in the picture
+             */
+            x: number;
         };
         SegmentOut: {
             /**
@@ -3899,7 +4221,7 @@ export interface components {
             /** Format: int64 */
             by?: number;
             /** @enum {string} */
-            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "strip" | "share" | "unshare" | "leave" | "return" | "swap";
+            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
             forward?: boolean;
             /** @enum {string} */
             line?: "main" | "belay";
@@ -3912,9 +4234,15 @@ export interface components {
             silent?: boolean;
         };
         TeamAnswer: {
+            /** @description what is called before which step, in the team's words */
+            calls: components["schemas"]["TeamCall"][];
+            /** @description at the part that was asked about */
+            changes?: components["schemas"]["ReevingChange"][];
+            curves: components["schemas"]["Curve"][];
             figures?: components["schemas"]["TeamFigures"];
             /** @description of steps that were walked */
             found?: components["schemas"]["Breach"][];
+            heights_m: number[];
             impossible?: string;
             plan?: components["schemas"]["TeamPlan"];
         };
@@ -3925,7 +4253,9 @@ export interface components {
              * @description where the load hangs; left out: at the edge
              */
             from_m?: number;
-            move: string;
+            /** @description left out: no move, the figures alone */
+            move?: string;
+            part?: components["schemas"]["TeamPart"];
             /**
              * Format: int64
              * @description of a haul; left out: 3
@@ -3935,22 +4265,71 @@ export interface components {
             steps?: components["schemas"]["TeamAction"][];
             /**
              * Format: double
-             * @description where it is to come, of lower and raise
+             * @description where it is to come, of lower, raise and wind-up
              */
             to_m?: number;
         };
+        TeamCall: {
+            answer?: string;
+            call: string;
+            /** @enum {string} */
+            do: "over-edge" | "lower" | "settle" | "extend" | "haul" | "capture" | "share" | "unshare" | "swap" | "strip" | "free-teeth" | "turn" | "free-lock";
+        };
         TeamFigures: {
+            /** Format: int64 */
+            best: number;
+            brakes: components["schemas"]["Braking"][];
             /** Format: double */
             ceiling_kN: number;
+            /** @description where a smaller ratio is enough on the way up */
+            changes: components["schemas"]["RatioChange"][];
+            /** @description where the schools, or one of them and a limit, cross */
+            crosses: components["schemas"]["Crossing"][];
+            /** @description on the rig as it is built, beside those of the drop */
+            found: components["schemas"]["Finding"][];
+            /** @description left out where the haul never gets the load up */
+            hauling?: components["schemas"]["Built"];
             hauls: components["schemas"]["HaulFigures"][];
+            knots: components["schemas"]["KnotFigures"][];
+            /** @description the smallest part of the margin asked for first */
+            loads: components["schemas"]["Load"][];
+            lowering: components["schemas"]["Built"];
+            /** @description of a toothed capture */
+            release?: components["schemas"]["Release"];
+            roles: components["schemas"]["Role"][];
             /** @description from the edge down */
             schools: components["schemas"]["SchoolFigures"][];
         };
+        TeamGear: {
+            item: string;
+            /** @description as the reeving calls it */
+            part: string;
+        };
+        TeamHaul: {
+            /** @description what is left out is chosen: the best pulleys nearest to the hands, the brake of the main as capture */
+            gear?: components["schemas"]["TeamGear"][];
+            /** @description in place of the name */
+            reeving?: components["schemas"]["Reeving"][];
+            /** @enum {string} */
+            system?: "1:1" | "2:1" | "3:1" | "5:1" | "9:1";
+        };
         TeamLine: {
-            /** @description item id of an anchor brake or a descender */
+            /** @description item id of an anchor brake, a descender or a winding descender */
             brake: string;
+            /** @description item id; left out: not told, and not looked at */
+            connector?: string;
+            /**
+             * Format: double
+             * @description how far the hand turns the brake strand beyond its reference place
+             */
+            hand_deg?: number;
             /** @description metres of rope, counted from the load, at which there is a knot */
             knots_m?: number[];
+            /**
+             * @description how the brake lies; left out: hanging
+             * @enum {string}
+             */
+            place?: "hanging" | "ground";
             strand: string;
         };
         TeamLoad: {
@@ -3962,6 +4341,16 @@ export interface components {
             name: string;
             /** Format: int64 */
             persons: number;
+            /** @description a stretcher, whose attendant is one of the persons */
+            stretcher?: boolean;
+        };
+        TeamPart: {
+            /**
+             * Format: int64
+             * @description 0: the part at the hand
+             */
+            index: number;
+            rope: string;
         };
         TeamPlan: {
             /** Format: int64 */
@@ -3980,24 +4369,60 @@ export interface components {
             worst_drop_m: number;
         };
         TeamRig: {
+            /**
+             * Format: double
+             * @description from the edge back to the anchors; left out: 2 m
+             */
+            back_m?: number;
             belay: components["schemas"]["TeamLine"];
+            /** @description the team's own words; of a step that is left out, the shipped ones */
+            calls?: components["schemas"]["TeamCall"][];
+            /**
+             * @description what catches the load at a knot; left out: what lies ready, mechanical first
+             * @enum {string}
+             */
+            catch?: "cord" | "two-cords" | "mechanical";
+            /** @description the haul that is built when the load is raised; left out: 3:1 */
+            haul?: components["schemas"]["TeamHaul"];
             /**
              * Format: int64
              * @description people who pull, beside the operators
              */
             haulers?: number;
-            /** @description items at the anchors: grabs, hitches, pulleys, connectors for the added bend */
+            /** @description items at the anchors: grabs, hitches, pulleys, connectors */
             kit?: string[];
             load: components["schemas"]["TeamLoad"];
             /**
              * @description left out: all on the main with a hand-tight belay
              * @enum {string}
              */
-            lowering?: "slack-belay" | "shared";
+            lowering?: "slack-belay" | "shared" | "mixed";
             main: components["schemas"]["TeamLine"];
             operators: string[];
+            /** @description the operators do not see each other */
+            out_of_sight?: boolean;
             /** @enum {string} */
             park_at_changeover?: "set" | "hand";
+            /**
+             * @description left out: built up from a simple haul
+             * @enum {string}
+             */
+            ratio_way?: "build-up" | "compound";
+            /**
+             * Format: double
+             * @description straight run that haulers have; left out: they pull hand over hand
+             */
+            run_m?: number;
+            /**
+             * @description left out: by the brake hand, the handle fully open
+             * @enum {string}
+             */
+            speed_by?: "hand" | "handle";
+            /**
+             * Format: double
+             * @description of lowering; left out: the policy's descent speed
+             */
+            speed_m_s?: number;
             /**
              * @description knot that is tied when an operator leaves
              * @enum {string}
@@ -4020,8 +4445,10 @@ export interface components {
         TeamStep: {
             action: components["schemas"]["TeamAction"];
             after: components["schemas"]["TeamState"];
+            /** @description what is waited for */
+            answer?: string;
             broken?: components["schemas"]["Violation"][];
-            /** @description said before it, and answered */
+            /** @description said before it */
             call?: string;
             /** @description worst first */
             fail_one: components["schemas"]["Lost"][];
@@ -4030,6 +4457,17 @@ export interface components {
             say: string;
             /** Format: double */
             seconds_s: number;
+            /** @description whose hands do it */
+            who?: string;
+        };
+        TeamTime: {
+            /** @enum {string} */
+            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
+            /**
+             * Format: double
+             * @description of a way along the rope more is counted by the metre
+             */
+            s: number;
         };
         TeethLimit: {
             /** Format: double */
@@ -4117,6 +4555,15 @@ export interface components {
             /** Format: double */
             limit_mm: number;
             part: string;
+        };
+        Wheel: {
+            /** @description a hand on it takes the load */
+            grip?: boolean;
+            /** @description out, not folded */
+            handle?: boolean;
+            set?: boolean;
+            /** @description slack is to be drawn */
+            slack?: boolean;
         };
         WindAnswer: {
             /** @description for each numeric output */
