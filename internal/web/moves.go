@@ -1,8 +1,10 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"reflect"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -11,6 +13,7 @@ import (
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
+	"zealousknot/internal/report"
 )
 
 // registerMoves declares what finds and judges moves; nothing is kept.
@@ -20,6 +23,8 @@ func (c *Config) registerMoves(api huma.API) {
 	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), c.planMove)
 	get(api, "team-moves", "/team/moves", "The moves of a team that are planned", teamMoves)
 	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), c.planTeam)
+	fileOf(api, "team-sheet-pdf", "/team/sheet.pdf", "The sheet of a drop's team, with a move, as PDF", "application/pdf", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("pdf"))
+	fileOf(api, "team-sheet-svg", "/team/sheet.svg", "The sheet of a drop's team, with a move, as SVG", "image/svg+xml", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("svg"))
 	post(api, "replay-moves", "/moves/replay", "Walk a step list by the rules", reflect.TypeFor[drop.ReplayAsked](), c.replayMoves)
 }
 
@@ -74,6 +79,30 @@ func (c *Config) replayMoves(ctx context.Context, in *rawIn) (*replayOut, error)
 		return nil, failed(ctx, err)
 	}
 	return &replayOut{answer}, nil
+}
+
+// teamSheet writes the sheet of what is asked; nothing is kept.
+func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut, error) {
+	return func(ctx context.Context, in *rawIn) (*fileOut, error) {
+		var asked drop.TeamAsked
+		if err := strict.Read(in.RawBody, &asked); err != nil {
+			return nil, failed(ctx, err)
+		}
+		answer, err := asked.Answer()
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		i, d := who(ctx), &asked.Drop
+		s := &report.TeamSheet{
+			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: answer.Figures, Calls: answer.Calls,
+			Plan: answer.Plan, Impossible: answer.Impossible, Printed: time.Now(), PrintedBy: i.Name,
+		}
+		var b bytes.Buffer
+		if err := s.Write(&b, kind); err != nil {
+			return nil, failed(ctx, err)
+		}
+		return attached("team."+kind, &b), nil
+	}
 }
 
 func teamMoves(context.Context, *struct{}) (*movesOut, error) {

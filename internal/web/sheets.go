@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -28,10 +29,26 @@ type fileOut struct {
 // file declares an operation that answers with a file.
 func file[I any](api huma.API, id, path, summary, kind string, handler func(context.Context, *I) (*fileOut, error)) {
 	o := operation(http.MethodGet, id, path, summary)
-	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{
+	o.Responses = fileResponses(kind)
+	huma.Register(api, o, ofKind(kind, handler))
+}
+
+// fileOf declares an operation that answers what its body asks with a file.
+func fileOf(api huma.API, id, path, summary, kind string, body reflect.Type, handler func(context.Context, *rawIn) (*fileOut, error)) {
+	o := operation(http.MethodPost, id, path, summary)
+	o.Responses = fileResponses(kind)
+	withBody(api, o, body, ofKind(kind, handler))
+}
+
+func fileResponses(kind string) map[string]*huma.Response {
+	return map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{
 		kind: {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
 	}}}
-	huma.Register(api, o, func(ctx context.Context, in *I) (*fileOut, error) {
+}
+
+// ofKind says of what kind a file is that is answered.
+func ofKind[I any](kind string, handler func(context.Context, *I) (*fileOut, error)) func(context.Context, *I) (*fileOut, error) {
+	return func(ctx context.Context, in *I) (*fileOut, error) {
 		out, err := handler(ctx, in)
 		if out != nil {
 			out.ContentType = kind
@@ -40,7 +57,7 @@ func file[I any](api huma.API, id, path, summary, kind string, handler func(cont
 			}
 		}
 		return out, err
-	})
+	}
 }
 
 // whole is how many records a file holds at most.

@@ -301,7 +301,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || !strings.Contains(string(text), `"steps":[{`) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
-			case "plan-team":
+			case "plan-team", "team-sheet-pdf", "team-sheet-svg":
 				// Of the request alone, and this drop has no team.
 				refused(t, 422, "/drop/team", method, url, []byte(`{"drop":`+string(doc)+`,"move":"prove-brake"}`))
 			case "replay-moves":

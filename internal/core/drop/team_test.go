@@ -7,6 +7,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
 )
 
@@ -51,5 +52,71 @@ func TestTeamFigures(t *testing.T) {
 	asked.Drop.Team = nil
 	if _, err := asked.Answer(); err == nil {
 		t.Error("a team where nothing is rigged")
+	}
+}
+
+// A knot's figures by springs of one's own, what the schools' crossings say by the
+// figures beside them on both sides, and the hands by the rope that hangs with the load.
+func TestTeamKnotsAndHeights(t *testing.T) {
+	asked := drop.TeamAsked{Drop: *demo.Drops()["basin-wall"]}
+	answer, err := asked.Answer()
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := answer.Figures
+	kg := float64(asked.Drop.Team.Load.MassKg)
+	near := func(what string, got, want float64) {
+		t.Helper()
+		if math.Abs(got-want) > 0.011 {
+			t.Errorf("%s: %g, by hand %g", what, got, want)
+		}
+	}
+	// A rope of e % between 50 and 150 kg is a spring of 1 kN·kg/(e/100); a knot 22 m from
+	// the load is at the brake, 48.8 m high, with the load at 26.8.
+	stretch := func(m, pct float64) float64 { return m * kg / 100 * pct / 100 }
+	k := f.Knots[0]
+	near("stop", float64(k.AtM), 48.8-22+0.1)
+	near("settle", float64(k.SettleM), 0.05+stretch(0.4, 4))
+	near("needs", float64(k.NeedsM), 0.1+0.2+float64(k.SettleM)+stretch(0.7, 3.6))
+	if !k.Settles || !k.Ready || len(f.Knots) != 1 {
+		t.Errorf("%+v", f.Knots)
+	}
+	// Each crossing is where one thing is so above and not below.
+	at := func(h float64) (slack, shared, peak float64) {
+		best, list := 0, answer.Heights
+		for i := range list {
+			if math.Abs(list[i]-h) < math.Abs(list[best]-h) {
+				best = i
+			}
+		}
+		return answer.Curves[1].Lines[0].Values[best], answer.Curves[1].Lines[1].Values[best], answer.Curves[0].Lines[0].Values[best]
+	}
+	edge := float64(f.Schools[0].Slack.DropM)
+	for i, over := range map[int]func(h float64) bool{
+		1: func(h float64) bool { _, _, peak := at(h); return peak > float64(f.CeilingKN) },
+		2: func(h float64) bool { slack, _, _ := at(h); return slack < h },
+		3: func(h float64) bool { _, shared, _ := at(h); return shared < h },
+		4: func(h float64) bool { _, shared, _ := at(h); return shared < edge },
+	} {
+		c := f.Crosses[i]
+		if c.AtM == nil {
+			t.Fatalf("%+v", c)
+		}
+		if h := float64(*c.AtM); over(h-1) == over(h+1) && i != 1 || over(h-1) {
+			t.Errorf("%s at %g", c.Words, h)
+		}
+	}
+	if f.Crosses[0].AtM != nil {
+		t.Errorf("%+v", f.Crosses[0])
+	}
+	hands := answer.Curves[2].Lines[0].Values
+	hanging := 47.4 * 71.0 / 1000 / kg
+	near("hands at the landing against those at the edge", hands[0]/hands[len(hands)-1], 1+hanging)
+	// What is asked of one's own list of calls is what is called.
+	asked.Drop.Team.Calls = []rig.TeamCall{{Do: "lower", Call: "Easy down"}}
+	asked.Move, asked.FromM = "lower-past-knot", new(quantity.Metres)
+	*asked.FromM = 40
+	if answer, err = asked.Answer(); err != nil || answer.Plan.Steps[0].Call != "Easy down" || answer.Plan.Steps[0].Answer != "Easy down" {
+		t.Errorf("%v %+v", err, answer.Plan.Steps[0])
 	}
 }

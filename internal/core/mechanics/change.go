@@ -40,10 +40,26 @@ type changer struct {
 // add keeps a change that makes a reeving which raises the load.
 func (c *changer) add(made []Reeving, format string, args ...any) {
 	ideal, err := solved(made, "")
-	if err != nil || slices.ContainsFunc(c.list, func(o ReevingChange) bool { return same(o.Reeving, made) }) || same(made, c.ropes) {
+	if err != nil || slices.ContainsFunc(made, idle) || slices.ContainsFunc(c.list, func(o ReevingChange) bool { return same(o.Reeving, made) }) || same(made, c.ropes) {
 		return
 	}
 	c.list = append(c.list, ReevingChange{fmt.Sprintf(format, args...), made, quantity.Ratio(ideal)})
+}
+
+// idle reports whether a rope goes from one thing to the same thing: it turns nothing.
+func idle(rope Reeving) bool {
+	last := ""
+	for _, token := range rope.Path {
+		on := token
+		if _, to, ok := cutPulley(token); ok {
+			on = to
+		}
+		if on == last {
+			return true
+		}
+		last = on
+	}
+	return false
 }
 
 func same(a, b []Reeving) bool {
@@ -111,9 +127,6 @@ func (c *changer) pulleys() {
 	path := c.ropes[c.at].Path
 	name := c.free(1)[0]
 	for _, to := range c.fixings() {
-		if beside := func(token string) bool { _, on, ok := cutPulley(token); return ok && on == to }; beside(path[c.index]) || beside(path[c.index+1]) {
-			continue // two side by side on one thing turn nothing
-		}
 		c.add(c.insert("pulley:"+name+"@"+to), "add a pulley here, on %s", words(to))
 	}
 	for _, i := range []int{c.index, c.index + 1} {

@@ -46,13 +46,27 @@ export function usedItems(drop: Drop): Set<string> {
     }
   }
   const team = drop.team
-  if (team) for (const id of [team.main.brake, team.belay.brake, ...(team.kit ?? [])]) used.add(id)
+  if (team)
+    for (const id of [
+      team.main.brake,
+      team.belay.brake,
+      team.main.connector,
+      team.belay.connector,
+      ...(team.kit ?? []),
+    ])
+      if (id) used.add(id)
   return used
 }
 
 /** Puts a chosen item into its place; a device with the mode and position it was tried in. */
 export function put(drop: Drop, place: Place, choice: Choice, item: Item, model: Model) {
   include(drop, item, model)
+  if (place.team && drop.team) {
+    const line = drop.team[place.team.startsWith('main') ? 'main' : 'belay']
+    if (place.team.endsWith('connector')) line.connector = choice.item
+    else line.brake = choice.item
+    return
+  }
   const strand = drop.strands?.find((s) => s.id === place.strand)
   if (strand) strand.ropes[place.rope ?? 0] = choice.item
   const hold = drop.people?.find((p) => p.id === place.person)?.holds?.find((h) => h.id === place.hold)

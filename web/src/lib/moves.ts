@@ -7,6 +7,7 @@ import {
   type ReplayAnswer,
   type Schools,
   type TeamAnswer,
+  type TeamAsked,
 } from '@/api/client'
 import { planHere, replayHere, teamHere } from './core'
 
@@ -61,11 +62,8 @@ export const walk = (body: {
     () => replayHere(body),
   )
 
-/** What is asked of a team: a move from and to a height. */
-export type TeamAsk = { drop: Drop; move: string; from_m?: number; to_m?: number; ratio?: 0 | 1 | 2 | 3 | 5 | 9 }
-
 /** Finds a move of a team. */
-export const findTeamMove = (body: TeamAsk) =>
+export const findTeamMove = (body: TeamAsked) =>
   ask<TeamAnswer>(
     () => api.POST('/api/v1/team/plan', { body }),
     () => teamHere(body),

@@ -1,5 +1,5 @@
-import type { Drop, TeamPlan } from '@/api/client'
-import { labelOf } from './gear'
+import type { Drop, Item, Model, Reeving, TeamPlan } from '@/api/client'
+import { include, labelOf } from './gear'
 import type { SheetBar, SheetLane } from './sheet'
 
 type State = TeamPlan['start']
@@ -56,4 +56,63 @@ export function teamScore(drop: Drop, plan: TeamPlan): SheetLane[] {
         .filter((r) => r.bars.length),
     }
   })
+}
+
+/** What a load can be, with its persons. */
+export const loads = [
+  { value: 'one', words: 'one person', persons: 1, stretcher: false, kg: 100 },
+  { value: 'two', words: 'two persons', persons: 2, stretcher: false, kg: 190 },
+  { value: 'stretcher', words: 'a stretcher with its attendant', persons: 2, stretcher: true, kg: 190 },
+] as const
+
+/** The text of a reeving, a rope to a line. */
+export const reevingText = (ropes: Reeving[]) => ropes.map((r) => `${r.rope}: ${r.path.join(', ')}`).join('\n')
+
+/** Reads such a text; a line that is not one is told by its number. */
+export function readReeving(text: string): { ropes?: Reeving[]; wrong?: string } {
+  const ropes: Reeving[] = []
+  for (const [i, line] of text.split('\n').entries()) {
+    if (!line.trim()) continue
+    const at = line.indexOf(':')
+    const name = line.slice(0, at).trim()
+    // The first colon ends the name, unless it belongs to a path's first word.
+    if (at < 0 || !name || /^(pulley|grab|hand|slack)$/.test(name)) {
+      return { wrong: `line ${i + 1}: begin with the rope's name and a colon` }
+    }
+    const path = line
+      .slice(at + 1)
+      .split(',')
+      .map((t) => t.trim())
+      .filter(Boolean)
+    ropes.push({ rope: name, path })
+  }
+  return ropes.length ? { ropes } : { wrong: 'nothing is written' }
+}
+
+/** The classes of things that lie ready at the anchors. */
+export const kitClasses = ['pulley', 'capture-pulley', 'rope-grab', 'load-releasing-hitch', 'connector']
+
+type Free = { item: Item; model: Model }
+
+/** Rigs a team on a drop that has none, of what is free; says what is missing for it. */
+export function newTeam(drop: Drop, free: Free[], names: string[]): { missing?: string } {
+  const strands = drop.strands ?? []
+  const main = strands.find((s) => s.role === 'main')
+  const belay = strands.find((s) => s.role === 'backup' && s.set === main?.set)
+  if (!main || !belay) return { missing: 'a main and a backup strand' }
+  const brakes = ['anchor-brake', 'winding-descender', 'descender'].flatMap((c) =>
+    free.filter((f) => f.model.class === c),
+  )
+  const [first, second] = brakes
+  if (!first || !second) return { missing: 'two free brakes in the store' }
+  for (const f of [first, second]) include(drop, f.item, f.model)
+  drop.team = {
+    load: { name: loads[0].words, mass_kg: loads[0].kg, persons: 1 },
+    main: { strand: main.id, brake: first.item.id },
+    belay: { strand: belay.id, brake: second.item.id },
+    operators: names.length > 1 ? names.slice(0, 2) : ['first operator', 'second operator'],
+    haulers: 2,
+    kit: [],
+  }
+  return {}
 }

@@ -1,0 +1,226 @@
+package report
+
+import (
+	"bytes"
+	"encoding/xml"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"codeberg.org/go-pdf/fpdf"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
+)
+
+// paper is what a sheet is drawn on: lengths in millimetres from the upper left corner,
+// letters in points.
+type paper interface {
+	text(x, y, size float64, bold bool, words string)
+	line(x1, y1, x2, y2, width float64, dashed bool)
+	box(x, y, w, h float64)
+	circle(x, y, r float64)
+	// wide is the width of words.
+	wide(size float64, bold bool, words string) float64
+	// room is how far down a page goes; 0: there is one page, as long as it takes.
+	room() float64
+	next()
+}
+
+// pdfPaper draws on pages of A4.
+type pdfPaper struct{ *page }
+
+func (p pdfPaper) font(size float64, bold bool) {
+	style := ""
+	if bold {
+		style = "B"
+	}
+	p.SetFont("body", style, size)
+}
+
+func (p pdfPaper) text(x, y, size float64, bold bool, words string) {
+	p.font(size, bold)
+	p.Text(x, y, words)
+}
+
+func (p pdfPaper) line(x1, y1, x2, y2, width float64, dashed bool) {
+	p.SetLineWidth(width)
+	if dashed {
+		p.SetDashPattern([]float64{1.6, 1.2}, 0)
+	} else {
+		p.SetDashPattern([]float64{}, 0)
+	}
+	p.Line(x1, y1, x2, y2)
+	p.SetDashPattern([]float64{}, 0)
+	p.SetLineWidth(0.2)
+}
+
+func (p pdfPaper) box(x, y, w, h float64) {
+	p.SetFillColor(255, 255, 255)
+	p.Rect(x, y, w, h, "DF")
+}
+
+func (p pdfPaper) circle(x, y, r float64) {
+	p.SetFillColor(255, 255, 255)
+	p.Circle(x, y, r, "DF")
+}
+
+func (p pdfPaper) wide(size float64, bold bool, words string) float64 {
+	p.font(size, bold)
+	return p.GetStringWidth(words)
+}
+
+func (p pdfPaper) room() float64 { return 297 - 28 }
+func (p pdfPaper) next()         { p.AddPage() }
+
+// svgPaper draws one page as wide as A4.
+type svgPaper struct {
+	b       bytes.Buffer
+	measure pdfPaper
+	deep    float64
+}
+
+func newSVG() *svgPaper {
+	m := fpdf.New("P", "mm", "A4", "")
+	m.AddUTF8FontFromBytes("body", "", goregular.TTF)
+	m.AddUTF8FontFromBytes("body", "B", gobold.TTF)
+	return &svgPaper{measure: pdfPaper{&page{m}}}
+}
+
+func (s *svgPaper) reach(y float64) { s.deep = max(s.deep, y) }
+
+func (s *svgPaper) text(x, y, size float64, bold bool, words string) {
+	weight := 400
+	if bold {
+		weight = 700
+	}
+	fmt.Fprintf(&s.b, `<text x="%.2f" y="%.2f" font-size="%.2f" font-weight="%d">`, x, y, size*25.4/72, weight)
+	_ = xml.EscapeText(&s.b, []byte(words))
+	s.b.WriteString("</text>\n")
+	s.reach(y)
+}
+
+func (s *svgPaper) line(x1, y1, x2, y2, width float64, dashed bool) {
+	dash := ""
+	if dashed {
+		dash = ` stroke-dasharray="1.6 1.2"`
+	}
+	fmt.Fprintf(&s.b, `<line x1="%.2f" y1="%.2f" x2="%.2f" y2="%.2f" stroke="#111" stroke-width="%.2f"%s/>`+"\n", x1, y1, x2, y2, width, dash)
+	s.reach(max(y1, y2))
+}
+
+func (s *svgPaper) box(x, y, w, h float64) {
+	fmt.Fprintf(&s.b, `<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f" fill="#fff" stroke="#111" stroke-width="0.3"/>`+"\n", x, y, w, h)
+	s.reach(y + h)
+}
+
+func (s *svgPaper) circle(x, y, r float64) {
+	fmt.Fprintf(&s.b, `<circle cx="%.2f" cy="%.2f" r="%.2f" fill="#fff" stroke="#111" stroke-width="0.3"/>`+"\n", x, y, r)
+}
+
+func (s *svgPaper) wide(size float64, bold bool, words string) float64 {
+	// Other letters may stand in for these: a little more is taken.
+	return 1.22 * s.measure.wide(size, bold, words)
+}
+
+func (s *svgPaper) room() float64 { return 0 }
+func (s *svgPaper) next()         {}
+
+// write ends the picture.
+func (s *svgPaper) write(w io.Writer, title string) error {
+	high := s.deep + margin
+	var t bytes.Buffer
+	_ = xml.EscapeText(&t, []byte(title))
+	_, err := fmt.Fprintf(w, `<svg xmlns="http://www.w3.org/2000/svg" width="210mm" height="%.1fmm" viewBox="0 0 210 %.1f" font-family="sans-serif" fill="#111">
+<title>%s</title>
+<rect width="210" height="%.1f" fill="#fff"/>
+%s</svg>
+`, high, high, t.String(), high, s.b.String())
+	return err
+}
+
+// flow writes down a paper from the top.
+type flow struct {
+	paper
+	y float64
+}
+
+// need begins a new page where there is no room for so much.
+func (f *flow) need(high float64) {
+	if r := f.room(); r > 0 && f.y+high > r {
+		f.next()
+		f.y = margin
+	}
+}
+
+// words wraps words into a column, and gives how far down they went.
+func (f *flow) words(x, wide, size float64, bold bool, words string) {
+	step := size * 0.45
+	for part := range strings.SplitSeq(words, "\n") {
+		for _, l := range f.wrap(part, wide, size, bold) {
+			f.need(step)
+			f.y += step
+			f.text(x, f.y, size, bold, l)
+		}
+	}
+}
+
+func (f *flow) wrap(words string, wide, size float64, bold bool) []string {
+	var lines []string
+	now := ""
+	for _, w := range strings.Fields(words) {
+		if try := strings.TrimSpace(now + " " + w); now == "" || f.wide(size, bold, try) <= wide {
+			now = try
+			continue
+		}
+		lines = append(lines, now)
+		now = w
+	}
+	return append(lines, now)
+}
+
+func (f *flow) heading(words string) {
+	f.need(16)
+	f.y += 3
+	f.words(margin, width, 11, true, words)
+	f.y++
+}
+
+// columns writes rows of cells, each wrapped into its column.
+func (f *flow) columns(widths []float64, rows [][]string) {
+	const size = 8.5
+	for _, cells := range rows {
+		most := 0
+		wrapped := make([][]string, len(cells))
+		for i, c := range cells {
+			wrapped[i] = f.wrap(c, widths[i]-2, size, false)
+			most = max(most, len(wrapped[i]))
+		}
+		high := float64(most)*size*0.45 + 1.4
+		f.need(high)
+		x := margin + 0.0
+		for i := range cells {
+			for j, l := range wrapped[i] {
+				f.text(x, f.y+float64(j+1)*size*0.45, size, false, l)
+			}
+			x += widths[i]
+		}
+		f.y += high
+		f.line(margin, f.y, margin+width, f.y, 0.1, false)
+	}
+}
+
+// print draws a sheet as PDF, or as SVG.
+func print(w io.Writer, kind, title string, at time.Time, draw func(*flow)) error {
+	if kind == "pdf" {
+		p := newPage(title, at)
+		draw(&flow{paper: pdfPaper{p}, y: margin})
+		return p.Output(w)
+	}
+	s := newSVG()
+	f := &flow{paper: s, y: margin}
+	draw(f)
+	f.y += 4
+	f.words(margin, width, 7, false, Caution)
+	return s.write(w, title)
+}

@@ -1,0 +1,207 @@
+package report
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/team"
+)
+
+// TeamSheet is what a team hangs up at the top: its rig with what it bears, who stands
+// where, the calls, and the steps of a move.
+type TeamSheet struct {
+	Team, Drop, Site, Day string
+	Load                  string
+	Figures               *team.TeamFigures
+	Calls                 []rig.TeamCall
+	// Plan is a move; nil for none. Impossible says why there is none.
+	Plan       *team.TeamPlan
+	Impossible string
+	Printed    time.Time
+	PrintedBy  string
+}
+
+// Write writes the sheet as "pdf" or "svg".
+func (s *TeamSheet) Write(w io.Writer, kind string) error {
+	return print(w, kind, fmt.Sprintf("Team at %s for %s", s.Drop, s.Day), s.Printed, s.draw)
+}
+
+func (s *TeamSheet) draw(f *flow) {
+	f.words(margin, width, 16, true, s.Drop)
+	f.words(margin, width, 9, false, strings.TrimPrefix(s.Site+" · ", " · ")+"team rig for "+s.Day+" · "+s.Team)
+	f.words(margin, width, 9, false, fmt.Sprintf("%s, %.2f kN. Longest drop and margins below; nothing here says that a rig is safe.", s.Load, s.Figures.Lowering.WeightKN))
+	s.pictures(f)
+	s.found(f)
+	s.bears(f)
+	s.places(f)
+	s.steps(f)
+	f.y += 2
+	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", s.Printed.UTC().Format("2006-01-02 15:04 UTC"), s.PrintedBy))
+}
+
+// pictures are the rig while lowering, and while raising, side by side.
+func (s *TeamSheet) pictures(f *flow) {
+	f.y += 4
+	top := f.y
+	f.text(margin, top, 9, true, "Lowering")
+	s.picture(f, s.Figures.Lowering, margin, 80, top+6)
+	if h := s.Figures.Hauling; h != nil {
+		f.text(margin+92, top, 9, true, "Raising")
+		s.picture(f, h, margin+92, width-92, top+6)
+	}
+	f.y = top + 6 + 10*pictureRow + 14
+}
+
+// pictureRow is how far apart the rows of a picture are.
+const pictureRow = 7.2
+
+func (s *TeamSheet) picture(f *flow, b *team.Built, left, wide, top float64) {
+	least, most := 0.0, 0.0
+	nodes := map[string]*team.Node{}
+	for i := range b.Nodes {
+		n := &b.Nodes[i]
+		nodes[n.ID] = n
+		least, most = min(least, n.X), max(most, n.X)
+	}
+	column := (wide - 24) / max(1, most-least)
+	x := func(c float64) float64 { return left + 8 + (c-least)*column }
+	y := func(r float64) float64 { return top + r*pictureRow }
+	f.line(left, y(0), left+wide-6, y(0), 1.2, false)
+	for i := range b.Segments {
+		g := &b.Segments[i]
+		a, z := nodes[g.From], nodes[g.To]
+		if g.Kind == "fixed" {
+			f.line(x(z.X), y(a.Y), x(z.X), y(z.Y), 0.2, true)
+			continue
+		}
+		end := func(n *team.Node) float64 {
+			switch n.Kind {
+			case "load":
+				return x(1.5)
+			case "brake":
+				return x(n.X)
+			case "pulley":
+				if g.X > n.X {
+					return x(n.X) + 2.4
+				}
+				return x(n.X) - 2.4
+			}
+			return x(g.X)
+		}
+		heavy := 0.2 + 0.5*float64(g.Share)
+		f.line(end(a), y(a.Y), end(z), y(z.Y), min(1.4, heavy), a.Line == "belay" || g.HeldKN+g.MovingKN == 0)
+		f.text((end(a)+end(z))/2+0.8, (y(a.Y)+y(z.Y))/2+1, 7, false, quantity.Text(max(g.HeldKN, g.MovingKN)))
+	}
+	for i := range b.Nodes {
+		n := &b.Nodes[i]
+		name := n.ID[strings.IndexByte(n.ID, ':')+1:]
+		switch n.Kind {
+		case "pulley":
+			f.circle(x(n.X), y(n.Y), 2.4)
+			f.text(x(n.X)-1, y(n.Y)+1, 8, true, name)
+		case "grab", "brake":
+			f.box(x(n.X)-2.4, y(n.Y)-2.2, 4.8, 4.4)
+			if n.Kind == "grab" {
+				f.text(x(n.X)-1, y(n.Y)+1, 8, true, name)
+			} else {
+				f.text(x(n.X)+3, y(n.Y)-0.5, 7, false, n.Label)
+			}
+		case "load":
+			f.box(x(1.5)-9, y(n.Y)-1, 18, 5)
+			f.text(x(1.5)-7.5, y(n.Y)+2.6, 7, true, fmt.Sprintf("%.2f kN", b.WeightKN))
+		case "hand":
+			f.text(x(n.X)-5, y(n.Y)-1.4+4.8*min(1, max(0, n.Y-2)), 7, false, n.Label)
+		case "edge":
+			if n.Line == "main" {
+				f.line(left, y(n.Y), left+wide-6, y(n.Y), 0.4, true)
+				f.text(left, y(n.Y)-1, 7, false, n.Label)
+			}
+		}
+	}
+}
+
+func (s *TeamSheet) found(f *flow) {
+	if len(s.Figures.Found) == 0 {
+		return
+	}
+	f.heading("Found on the rig")
+	var rows [][]string
+	for _, x := range s.Figures.Found {
+		if x.Severity != finding.Note {
+			rows = append(rows, []string{strings.ToUpper(string(x.Severity)), x.What, x.Remedy})
+		}
+	}
+	f.columns([]float64{14, 100, width - 114}, rows)
+}
+
+// bears are the figures that are called for at the top.
+func (s *TeamSheet) bears(f *flow) {
+	f.heading("What it bears and asks for")
+	var rows [][]string
+	for i, l := range s.Figures.Loads {
+		if i < 3 && l.Margin > 0 {
+			rows = append(rows, []string{"margin", fmt.Sprintf("%s: %v %s, %s times; %s asked for", l.Label, l.LoadKN, l.While, quantity.Text(l.Margin), quantity.Text(l.Wanted))})
+		}
+	}
+	for _, b := range s.Figures.Brakes {
+		if b.Known && b.Best >= 0 {
+			a := b.Adds[b.Best]
+			rows = append(rows, []string{"brake hand", fmt.Sprintf("%s (%s), %s: %v", b.Label, b.Line, a.Words, a.HandKN)})
+		}
+	}
+	if h := s.Figures.Hauling; h != nil && h.Haul != nil {
+		rows = append(rows, []string{"haul", fmt.Sprintf("%s. All pull %v, %d haulers; caught, the load line sees %v to %v.", strings.ReplaceAll(h.Text, "\n", "; "), h.Haul.HandKN, h.Haul.Needed, h.Jam.LineKN, h.Jam.CeilingKN)})
+	}
+	for _, c := range s.Figures.Changes {
+		rows = append(rows, []string{"change of ratio", fmt.Sprintf("%v: from %d:1 to %d:1; %s", c.AtM, c.From, c.To, c.Why)})
+	}
+	for _, k := range s.Figures.Knots {
+		rows = append(rows, []string{"knot", fmt.Sprintf("%s, %v from the load: stop with the load at %v, the knot %v short of the brake; settles %v; the hitch must let out %v and lets out %v. Before: %s.",
+			k.Line, k.KnotM, k.AtM, k.LeftM, k.SettleM, k.NeedsM, k.HasM, strings.Join(k.Before, "; "))})
+	}
+	for _, c := range s.Figures.Crosses {
+		if c.AtM != nil {
+			rows = append(rows, []string{"schools", fmt.Sprintf("%v: %s", *c.AtM, c.Words)})
+		}
+	}
+	f.columns([]float64{28, width - 28}, rows)
+}
+
+func (s *TeamSheet) places(f *flow) {
+	f.heading("Who stands where")
+	var rows [][]string
+	for _, r := range s.Figures.Roles {
+		hands := r.Place
+		for _, more := range [][2]string{{"paying out: ", r.Out}, {"taking in: ", r.In}, {"sees: ", r.Sees}} {
+			if more[1] != "" {
+				hands += ". " + more[0] + more[1]
+			}
+		}
+		rows = append(rows, []string{r.Who, r.At, hands})
+	}
+	f.columns([]float64{36, 18, width - 54}, rows)
+}
+
+func (s *TeamSheet) steps(f *flow) {
+	if s.Plan == nil {
+		if s.Impossible != "" {
+			f.heading("No way: " + s.Impossible)
+		}
+		return
+	}
+	f.heading(fmt.Sprintf("%s: %d steps, about %.0f s, longest drop of any one failure %v", strings.ReplaceAll(s.Plan.Move, "-", " "), len(s.Plan.Steps), s.Plan.Seconds, s.Plan.WorstM))
+	var rows [][]string
+	for i, st := range s.Plan.Steps {
+		call := ""
+		if st.Call != "" {
+			call = fmt.Sprintf("“%s” – “%s”", st.Call, st.Answer)
+		}
+		rows = append(rows, []string{fmt.Sprint(i + 1), call, st.Who, st.Say})
+	}
+	f.columns([]float64{8, 40, 34, width - 82}, rows)
+}

@@ -1,0 +1,177 @@
+<script setup lang="ts">
+// A move of the team: chosen, found with what is rigged, stepped through with calls,
+// hands and what one failure would do; steps are left out to see what that would do.
+import { computed, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, must, type Drop } from '@/api/client'
+import { states } from '@/lib/team'
+import { useStepping } from '@/lib/stepping'
+import { show } from '@/lib/units'
+import { useTeam } from '@/stores/team'
+import LiveChoice from './LiveChoice.vue'
+import LiveNumber from './LiveNumber.vue'
+import MoveFailures from './MoveFailures.vue'
+import StepButtons from './StepButtons.vue'
+import TeamScore from './TeamScore.vue'
+
+defineProps<{ drop: Drop }>()
+
+const team = useTeam()
+const moves = useQuery({
+  queryKey: ['team-moves'],
+  queryFn: async () => must(await api.GET('/api/v1/team/moves')),
+  staleTime: Infinity,
+})
+const plan = computed(() => team.answer?.plan)
+const { step, failing, go } = useStepping(() => plan.value?.steps.length)
+const current = computed(() => plan.value?.steps[step.value - 1])
+const at = computed(() => (plan.value ? states(plan.value)[step.value] : undefined))
+const wheel = computed(() => ['wind-up', 'wind-down'])
+const broken = computed(() =>
+  (team.without?.found ?? []).flatMap((b) =>
+    b.impossible ? [{ step: b.step, why: b.impossible }] : (b.broken ?? []).map((v) => ({ step: b.step, why: v.why })),
+  ),
+)
+
+watch(
+  () => team.move,
+  () => (step.value = 0),
+)
+watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ?? 0)))
+</script>
+
+<template>
+  <div>
+    <div class="no-print flex flex-wrap gap-2" role="group" aria-label="Move of the team">
+      <button
+        v-for="m in moves.data.value ?? []"
+        :key="m.name"
+        type="button"
+        class="plain"
+        :class="m.name === team.move ? 'border-accent! border-2! font-semibold' : ''"
+        :aria-pressed="m.name === team.move"
+        :title="m.does"
+        :data-move="m.name"
+        @click="team.choose(m.name)"
+      >
+        {{ m.name.replaceAll('-', ' ') }}
+      </button>
+    </div>
+    <p v-if="team.hangs()" class="briefing">
+      From
+      <LiveNumber
+        :value="team.start() ?? (plan ? plan.start.at_cm / 100 : team.top())"
+        unit="m"
+        label="Height the load hangs at"
+        :step="1"
+        :min="0"
+        :max="team.top()"
+        @set="(v) => (team.from = v)"
+      /><template v-if="team.needsTo()">
+        to
+        <LiveNumber
+          :value="team.target()"
+          unit="m"
+          label="Height it is to come to"
+          :step="wheel.includes(team.move) ? 0.1 : 1"
+          :min="0"
+          :max="team.top()"
+          @set="(v) => (team.to = v)"
+      /></template>
+      <template v-if="team.needsRatio()">
+        by
+        <LiveChoice
+          :value="team.ratio"
+          :options="([1, 2, 3, 5, 9] as const).map((r) => ({ value: r, words: `${r}:1` }))"
+          label="Ratio of the haul"
+          @set="(v) => (team.ratio = v)" /></template
+      >.
+    </p>
+    <p
+      v-if="team.answer?.impossible"
+      class="border-stop bg-raised mt-4 rounded-md border-2 p-3"
+      role="alert"
+      data-impossible
+    >
+      <b class="text-stop">■ No way:</b> {{ team.answer.impossible }}.
+    </p>
+    <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
+    <template v-if="plan && at">
+      <p class="figure mt-3">
+        <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; longest drop of any one
+        failure {{ show(plan.worst_drop_m, 'm') }}.<span v-if="team.here" class="text-look">
+          ◆ Found on this device.</span
+        >
+      </p>
+      <div class="mt-2 flex flex-col-reverse gap-x-6 gap-y-3 @3xl:flex-row">
+        <div class="min-w-0 flex-1">
+          <TeamScore :drop="drop" :plan="plan" :step="step" @step="(n) => (step = n)" />
+          <MoveFailures v-if="failing && current" :step="current" fall="drop" />
+        </div>
+        <div class="no-print w-[300px] shrink-0 max-sm:w-full">
+          <StepButtons :step="step" :count="plan.steps.length" :failing="failing" @go="go" @fail="failing = !failing" />
+          <section class="mt-2" aria-live="polite" data-step>
+            <p v-if="current?.call" class="text-accent text-lg font-semibold">
+              “{{ current.call }}” — wait for “{{ current.answer }}”
+            </p>
+            <h2 class="text-lg leading-snug">
+              <template v-if="current">{{ step }}. {{ current.say }}</template>
+              <template v-else
+                >Start:
+                {{ at.hangs ? `the load hangs at ${show(at.at_cm / 100, 'm')}` : 'the load is on the level' }}</template
+              >
+            </h2>
+            <p v-if="current?.who" class="text-soft">{{ current.who }}</p>
+            <p v-for="h in current?.hands_off ?? []" :key="h" class="text-soft text-sm">Hands off, {{ h }}.</p>
+            <button
+              v-if="current"
+              type="button"
+              class="quiet -ml-2 text-sm"
+              :aria-pressed="team.left.includes(step)"
+              data-leave
+              @click="team.leave(step)"
+            >
+              {{ team.left.includes(step) ? 'put this step back' : 'what if this step is left out?' }}
+            </button>
+            <template v-if="team.left.length && team.without">
+              <p v-if="!broken.length" class="text-sm">
+                Without step {{ [...team.left].sort((a, b) => a - b).join(', ') }} no rule is broken; whether the move
+                then ends where it should is another matter.
+              </p>
+              <ul v-else class="text-sm" data-without>
+                <li v-for="b in broken.slice(0, 4)" :key="b.step + b.why" class="text-stop">
+                  ■ step {{ b.step }} of what is left: {{ b.why }}
+                </li>
+              </ul>
+            </template>
+          </section>
+        </div>
+      </div>
+      <ol class="hidden list-decimal pl-6 print:block" data-sheet>
+        <li v-for="(s, n) in plan.steps" :key="n" class="py-0.5">
+          <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
+        </li>
+      </ol>
+    </template>
+    <section v-if="team.answer?.figures?.knots.length" class="mt-4" data-knots>
+      <h2>Knots on the way down</h2>
+      <div v-for="k in team.answer.figures.knots" :key="k.line + k.knot_m" class="mt-1 text-[0.95rem] leading-snug">
+        <p>
+          The {{ k.line }}'s knot, {{ show(k.knot_m, 'm') }} from the load, is a hand's width ({{
+            show(k.left_m, 'm')
+          }}) short of its brake when the load hangs at <b class="figure">{{ show(k.at_m, 'm') }}</b>. Onto grab and
+          hitch it settles <b class="figure">{{ show(k.settle_m, 'm') }}</b><span
+            v-if="!k.settles_within"
+            class="text-stop"
+          >
+            ■ more than is left</span
+          >; the hitch must let out <b class="figure">{{ show(k.needs_m, 'm') }}</b> and lets out {{ show(k.has_m, 'm')
+          }}<span v-if="!k.ready" class="text-stop"> ■ a grab with a longer hitch is missing</span>.
+        </p>
+        <ul class="text-soft list-disc pl-5">
+          <li v-for="b in k.before" :key="b">before the lower begins: {{ b }}</li>
+        </ul>
+      </div>
+    </section>
+  </div>
+</template>
