@@ -43,6 +43,11 @@ var shots = []shot{
 	{name: "team", path: "/drops/basin-wall/team", wait: "[data-column='6']", width: 1280, height: 900, before: []chromedp.Action{
 		chromedp.Click("[data-column='6']"), chromedp.KeyEvent("f"),
 	}},
+	{name: "team-rig", path: "/drops/basin-wall/team?view=rig", wait: "[data-raising]", width: 1280, height: 900, before: []chromedp.Action{
+		chromedp.Click("[data-raising]"), chromedp.WaitVisible("[data-haul]"),
+		chromedp.Evaluate("document.querySelector('[data-segment=\"pulley:A>pulley:B\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", nil),
+		chromedp.WaitVisible("[data-changes] button"),
+	}},
 	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
@@ -60,10 +65,6 @@ var shots = []shot{
 	{name: "people", path: "/people", wait: "[data-familiar]", width: 1280, height: 800},
 	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
-	{name: "kit-phone", path: "/drops/face-4/kit", wait: "[data-rule]", width: 390, height: 844},
-	{name: "choose", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
-		chromedp.Click("[data-bead='descender-14']"), chromedp.WaitVisible("[data-choice='descender-14']"),
-	}},
 	{name: "compare", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.Click("[data-bead='descender-14']"), chromedp.WaitVisible("[data-choice='descender-14']"),
 		chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"),

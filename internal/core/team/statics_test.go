@@ -278,3 +278,33 @@ func TestChanges(t *testing.T) {
 		}
 	}
 }
+
+// BenchmarkFigures is everything that the page shows of a rig without a move.
+func BenchmarkFigures(b *testing.B) {
+	view, in := made(rand.New(rand.NewPCG(6, 4)), false)
+	r := team.New(view, in)
+	for b.Loop() {
+		r.Figures()
+	}
+}
+
+// BenchmarkMoves is every move of the catalogue on a rig that has what it takes.
+func BenchmarkMoves(b *testing.B) {
+	for _, move := range team.Catalogue {
+		b.Run(move.Name, func(b *testing.B) {
+			r, ask := stretcher(), team.Ask{Move: move.Name, FromM: m(60), ToM: m(2)}
+			r.Main.KnotsM = []quantity.Metres{50, 70}
+			switch move.Name {
+			case "raise":
+				ask.ToM = m(90)
+			case "wind-up", "wind-down":
+				r, ask.ToM = winding(2), m(66)
+			}
+			for b.Loop() {
+				if _, err := r.For(ask); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -404,6 +404,45 @@ func TestSchools(t *testing.T) {
 	}
 }
 
+// Lowers with no knot to four, anywhere in either strand: all are found, and what is
+// looked at grows with the knots about in line.
+func TestKnots(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 5))
+	var looked [5][]int
+	for range 150 {
+		rigged, n := stretcher(), r.IntN(5)
+		at := quantity.Metres(4)
+		for range n {
+			at += 2 + quantity.Metres(r.IntN(160))/10
+			l := &rigged.Main
+			if r.IntN(2) == 0 {
+				l = &rigged.Belay
+			}
+			l.KnotsM = append(l.KnotsM, at)
+		}
+		p, err := rigged.For(team.Ask{Move: "lower", FromM: m(93), ToM: m(0.5)})
+		if err != nil {
+			t.Fatalf("%d knots: %v", n, err)
+		}
+		through := 0
+		for _, s := range p.Steps {
+			if s.Action.Do == team.Through {
+				through++
+			}
+		}
+		if through != n {
+			t.Errorf("%d of %d knots go through", through, n)
+		}
+		looked[n] = append(looked[n], p.Expanded)
+	}
+	most := func(n int) int { return slices.Max(looked[n]) - slices.Min(looked[0]) }
+	for n := 2; n <= 4; n++ {
+		if most(n) > 2*n*most(1) {
+			t.Errorf("%d knots: %d states, one: %d", n, most(n), most(1))
+		}
+	}
+}
+
 // BenchmarkPlan tells how a lower grows with its knots.
 func BenchmarkPlan(b *testing.B) {
 	for _, n := range []int{0, 1, 2, 4} {

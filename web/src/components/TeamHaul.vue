@@ -68,7 +68,7 @@ const options = (part: string, item: string) => [
 
 <template>
   <section data-haul>
-    <p>
+    <p class="briefing">
       Hauled by
       <LiveChoice
         :value="name"
@@ -80,7 +80,7 @@ const options = (part: string, item: string) => [
         @set="system"
       />.
     </p>
-    <p v-for="c in built.chosen ?? []" :key="c.part" class="text-sm">
+    <p v-for="c in built.chosen ?? []" :key="c.part" class="briefing">
       {{ c.part }}:
       <LiveChoice
         :value="chosen(c.part)"

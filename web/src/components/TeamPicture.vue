@@ -18,14 +18,14 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [key: string] }>()
 
-const column = 82
+const column = 75
 const row = 47
 const top = 40
-const side = 66
+const side = 64
 
 const least = computed(() => Math.min(...props.built.nodes.map((n) => n.x)))
 const most = computed(() => Math.max(...props.built.nodes.map((n) => n.x)))
-const width = computed(() => (most.value - least.value) * column + 2 * side + 54)
+const width = computed(() => (most.value - least.value) * column + 2 * side + 84)
 const height = top + 10 * row + 60
 const x = (c: number) => (c - least.value) * column + side
 const y = (r: number) => top + r * row
@@ -69,6 +69,8 @@ const span = (line: string) => {
   }
 }
 const letter = (n: Node) => n.id.slice(n.id.indexOf(':') + 1)
+/** As much of a name as the box takes, whole words. */
+const short = (name: string) => (name.length > 27 ? name.slice(0, name.lastIndexOf(' ', 27)) : name)
 const edge = computed(() => props.built.nodes.find((n) => n.kind === 'edge'))
 const load = computed(() => props.built.nodes.find((n) => n.kind === 'load')!)
 /** The label of a rope's part stands beside its middle. */
@@ -203,9 +205,9 @@ const middle = (r: (typeof ropes.value)[number]) => ({ x: (r.a.x + r.b.x) / 2 + 
         </text>
       </g>
       <rect
-        :x="x(1.5) - 74"
+        :x="x(1.5) - 88"
         :y="y(load.y) - 2"
-        width="148"
+        width="176"
         height="40"
         rx="4"
         fill="var(--rock)"
@@ -213,7 +215,7 @@ const middle = (r: (typeof ropes.value)[number]) => ({ x: (r.a.x + r.b.x) / 2 + 
         stroke-width="2"
       />
       <text :x="x(1.5)" :y="y(load.y) + 15" text-anchor="middle" class="text-[12.5px]" fill="var(--ink)">
-        {{ load.label.slice(0, 22) }}
+        {{ short(load.label) }}
       </text>
       <text
         :x="x(1.5)"

@@ -95,7 +95,7 @@ watch(raising, () => (chosen.value = undefined))
         class="max-w-full"
         @choose="(k) => (chosen = k)"
       />
-      <div class="min-w-64 flex-1 basis-72 text-[0.95rem] leading-snug">
+      <div class="min-w-64 flex-1 basis-64 text-[0.95rem] leading-snug">
         <section v-if="segment || node" class="border-line mb-4 border-b pb-3" aria-live="polite" data-chosen>
           <template v-if="segment">
             <h2>This part of the rope</h2>
