@@ -31,6 +31,7 @@ func main() {
 	serve("zealousKnotCheck", func(args []js.Value) any { return check([]byte(args[0].String()), []byte(args[1].String())) })
 	serve("zealousKnotPlan", func(args []js.Value) any { return plan([]byte(args[0].String())) })
 	serve("zealousKnotTeam", func(args []js.Value) any { return teamMove([]byte(args[0].String())) })
+	serve("zealousKnotRescue", func(args []js.Value) any { return rescues([]byte(args[0].String())) })
 	serve("zealousKnotReplay", func(args []js.Value) any { return replay([]byte(args[0].String())) })
 	select {}
 }
@@ -65,6 +66,11 @@ func plan(request []byte) any {
 }
 
 func replay(request []byte) any { return answered(request, (*drop.ReplayAsked).Answer) }
+
+// rescues answers without the store: what would cover more is then only moved about.
+func rescues(request []byte) any {
+	return answered(request, func(a *drop.RescueAsked) (*drop.RescueAnswer, error) { return a.Answer(nil, nil) })
+}
 
 func teamMove(request []byte) any { return answered(request, (*drop.TeamAsked).Answer) }
 

@@ -23,7 +23,7 @@ func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
 // use. Face 4 has a planted fault: a rescue mode that takes thinner rope than
 // the one that hangs there.
 func Drops() map[string]*drop.Document {
-	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin(), "sump-hatch": sump()}
+	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin(), "sump-hatch": sump(), "face-7": faceSeven()}
 	for _, d := range drops {
 		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
 		d.Policy = policy.Policy{Name: Team}
@@ -226,6 +226,66 @@ func basin() *drop.Document {
 		},
 		Checks: checked("Rhea Tolland", [2]string{"brake-1", "rope-5"}, [2]string{"brake-2", "rope-6"}),
 	}
+}
+
+// faceSeven is a face with two people at work and one at the crest who comes.
+func faceSeven() *drop.Document {
+	ivo, rhea, dov := person("ivo", 44), person("rhea", 58), person("dov", 72)
+	ivo.Holds = []rig.Hold{
+		{
+			ID: "ivo-main", Strand: "main", Device: "descender-21", Mode: "single", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Links: chain("connector-42"),
+		},
+		{
+			ID: "ivo-backup", Strand: "backup", Device: "backup-31", Mode: "one person", Position: "on the rope", Point: gear.Sternal, AboveM: 0.35,
+			Threaded: rig.ThreadedRight, Links: chain("connector-67", "lanyard-2", "connector-68"),
+		},
+	}
+	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2")
+	rhea.Holds = []rig.Hold{
+		{
+			ID: "rhea-main", Strand: "main-two", Device: "descender-14", Mode: "one person", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Leaves: &rig.Leaves{Side: gear.Right, SeenFrom: "front"}, Links: chain("connector-41"),
+		},
+		{
+			ID: "rhea-backup", Strand: "backup-two", Device: "backup-7", Mode: "one person", Position: "rolling", Point: gear.Sternal, AboveM: 0.3,
+			Threaded: rig.ThreadedRight, Links: chain("connector-61", "absorber-7", "connector-62"),
+		},
+	}
+	rhea.Carries = append(number("connector", 64, 65, 66, 44), "chest-1", "hand-1", "foot-loop-1", "lanyard-1", "lanyard-11", "gloves-1", "pulley-1")
+	dov.Grounded = true
+	dov.Carries = append(number("connector", 75, 76, 77, 78, 47, 48, 49, 50, 51), "descender-22", "backup-8", "absorber-12", "chest-3", "hand-3", "foot-loop-3", "lanyard-6", "lanyard-13", "gloves-4", "pulley-2")
+	d := &drop.Document{
+		Name:     "Face 7",
+		Note:     "Joint inspection by two: a re-belay under the cornice on the left set, a knot below it. Dov is at the crest and comes if somebody cannot help themselves.",
+		Geometry: rig.Geometry{TopM: 72, TopName: "crest", LandingName: "apron", Edges: []rig.Edge{{ID: "crest-edge", Name: "crest edge", HeightM: 71, Protection: "roller", RopeM: 0.3}}},
+		People:   []rig.Person{ivo, rhea, dov},
+		Rescue: &rig.Rescue{
+			Rescuers: []rig.Rescuer{{Person: "dov", PractisedOn: "2026-08-03"}},
+			Phones:   []rig.Phone{{Who: "site office"}, {Who: "medical provider"}},
+		},
+		Checks: checked("Dov Pellister", [2]string{"descender-21", "rope-17"}, [2]string{"backup-31", "rope-18"}, [2]string{"descender-14", "rope-19"}, [2]string{"backup-7", "rope-20"}),
+	}
+	for set, x := range []float64{-0.5, 0.7} {
+		for i, role := range []rig.Role{rig.Main, rig.Backup} {
+			id, name := string(role), string(role)
+			if set > 0 {
+				id, name = id+"-two", name+" two"
+			}
+			anchor := "crest-" + id
+			d.Anchors = append(d.Anchors, rig.Anchor{ID: anchor, Name: name + " anchor", XM: metres(x + 0.4*float64(i) - 0.2), HeightM: 72.8, Legs: legs(anchor, 0.4, 0.8)})
+			d.Strands = append(d.Strands, rig.Strand{ID: id, Name: name, Role: role, Set: set + 1, Anchors: []string{anchor}, Ropes: number("rope", 17+2*set+i), EndStop: rig.EndKnot})
+		}
+	}
+	d.Anchors = append(d.Anchors,
+		rig.Anchor{ID: "cornice-main", Name: "cornice, main", XM: -0.7, HeightM: 61, Legs: legs("cornice-main", 0.2, 0.4)},
+		rig.Anchor{ID: "cornice-backup", Name: "cornice, backup", XM: -0.3, HeightM: 61, Legs: legs("cornice-backup", 0.2, 0.4)})
+	d.Strands[0].Marks = []rig.Mark{
+		{ID: "m-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-main", LoopM: 1.4},
+		{ID: "m-knot", Kind: rig.KnotMark, Name: "knot", HeightM: 25, Eye: true},
+	}
+	d.Strands[1].Marks = []rig.Mark{{ID: "b-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-backup", LoopM: 1.4}}
+	return d
 }
 
 // sump is a short lift out of a shaft by a winding descender.

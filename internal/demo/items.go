@@ -26,6 +26,12 @@ func Items() []gear.Item {
 		ropeItem("rope-14", "rope 14", "rope-105", 30, 10.5, gear.Dry),
 		ropeItem("rope-15", "rope 15", "rope-105", 30, 10.5, gear.Dry),
 		ropeItem("rope-16", "rope 16", "rope-105", 30, 10.5, gear.Dry),
+		ropeItem("rope-17", "rope 17", "rope-105", 110, 10.5, gear.Dry),
+		ropeItem("rope-18", "rope 18", "rope-105", 110, 10.5, gear.Dry),
+		ropeItem("rope-19", "rope 19", "rope-105", 110, 10.5, gear.Dry),
+		ropeItem("rope-20", "rope 20", "rope-105", 110, 10.5, gear.Dry),
+		ropeItem("rope-21", "rope 21", "rope-105", 160, 10.5, gear.Dry),
+		ropeItem("rope-22", "rope 22", "rope-105", 160, 10.5, gear.Dry),
 		ropeItem("rope-12", "rope 12", "rope-90", 60, 9, gear.Dry),
 	}
 	list = append(list, run("descender", "descender", "descender-a", 14, 16)...)

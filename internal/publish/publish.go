@@ -18,6 +18,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
@@ -32,11 +33,12 @@ func Files() (map[string][]byte, error) {
 	}
 	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts}
 	for path, make := range map[string]func() (any, error){
-		"docs/formats/openapi.json":          openAPI,
-		"docs/formats/drop.schema.json":      dropSchema,
-		"docs/formats/plan.schema.json":      planSchema,
-		"docs/formats/team-plan.schema.json": teamPlanSchema,
-		"docs/formats/drop.example.json":     func() (any, error) { return demo.Drops()["face-4"], nil },
+		"docs/formats/openapi.json":            openAPI,
+		"docs/formats/drop.schema.json":        dropSchema,
+		"docs/formats/plan.schema.json":        planSchema,
+		"docs/formats/team-plan.schema.json":   teamPlanSchema,
+		"docs/formats/rescue-plan.schema.json": rescuePlanSchema,
+		"docs/formats/drop.example.json":       func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
 		v, err := make()
 		if err != nil {
@@ -83,6 +85,12 @@ func teamPlanSchema() (any, error) {
 		"A move of a team that was found: every step with its call, whose hands do it, the state after it and what one failure would do. With its drop document it can be walked again: see docs/formats/README.md."), nil
 }
 
+// rescuePlanSchema is that of a plan of a pick-off.
+func rescuePlanSchema() (any, error) {
+	return schemaOf[rescue.RescuePlan]("Zealous Knot plan of a rescue",
+		"A pick-off that was found: every step with the pair of rescuer and casualty after it and what one failure would do. Its actions can be asked for again as steps of POST /api/v1/rescue."), nil
+}
+
 func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
 	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
@@ -120,6 +128,10 @@ func rules() []byte {
 	}
 	b.WriteString("\nOn a team's rig as it is built, beside the rules on holds, which look at its brakes too.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range team.RigRules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
+	}
+	b.WriteString("\nOn a rescuer and a casualty as a pair, beside those on each body.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range append(slices.Clone(rescue.Rules), rescue.RigRules...) {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	return []byte(b.String())

@@ -23,6 +23,9 @@ func (c *Config) registerMoves(api huma.API) {
 	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), c.planMove)
 	get(api, "team-moves", "/team/moves", "The moves of a team that are planned", teamMoves)
 	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), c.planTeam)
+	post(api, "rescue", "/rescue", "Who is reached from where on a drop, by which ways, and what would cover more", reflect.TypeFor[drop.RescueAsked](), c.rescue)
+	fileOf(api, "rescue-sheet-pdf", "/rescue/sheet.pdf", "The rescue plan of a drop on one page, as PDF", "application/pdf", reflect.TypeFor[drop.RescueAsked](), c.rescueSheet("pdf"))
+	fileOf(api, "rescue-sheet-svg", "/rescue/sheet.svg", "The rescue plan of a drop on one page, as SVG", "image/svg+xml", reflect.TypeFor[drop.RescueAsked](), c.rescueSheet("svg"))
 	fileOf(api, "team-sheet-pdf", "/team/sheet.pdf", "The sheet of a drop's team, with a move, as PDF", "application/pdf", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("pdf"))
 	fileOf(api, "team-sheet-svg", "/team/sheet.svg", "The sheet of a drop's team, with a move, as SVG", "image/svg+xml", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("svg"))
 	post(api, "replay-moves", "/moves/replay", "Walk a step list by the rules", reflect.TypeFor[drop.ReplayAsked](), c.replayMoves)
@@ -79,6 +82,55 @@ func (c *Config) replayMoves(ctx context.Context, in *rawIn) (*replayOut, error)
 		return nil, failed(ctx, err)
 	}
 	return &replayOut{answer}, nil
+}
+
+type rescueOut struct{ Body *drop.RescueAnswer }
+
+// rescues answers what is asked of a rescue; changes are taken from the caller's store
+// and people.
+func (c *Config) rescues(ctx context.Context, in *rawIn) (*drop.RescueAsked, *drop.RescueAnswer, error) {
+	asked := new(drop.RescueAsked)
+	if err := strict.Read(in.RawBody, asked); err != nil {
+		return nil, nil, err
+	}
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	people, err := c.Store.People(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	answer, err := asked.Answer(g, people)
+	return asked, answer, err
+}
+
+func (c *Config) rescue(ctx context.Context, in *rawIn) (*rescueOut, error) {
+	_, answer, err := c.rescues(ctx, in)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &rescueOut{answer}, nil
+}
+
+// rescueSheet writes the plan to hang at the top; nothing is kept.
+func (c *Config) rescueSheet(kind string) func(context.Context, *rawIn) (*fileOut, error) {
+	return func(ctx context.Context, in *rawIn) (*fileOut, error) {
+		asked, answer, err := c.rescues(ctx, in)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		i, d := who(ctx), &asked.Drop
+		s := &report.RescueSheet{
+			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Rescue: d.Rescue, Answer: answer, Person: asked.Person, AtM: asked.AtM, Way: asked.Way,
+			Printed: time.Now(), PrintedBy: i.Name,
+		}
+		var b bytes.Buffer
+		if err := s.Write(&b, kind); err != nil {
+			return nil, failed(ctx, err)
+		}
+		return attached("rescue."+kind, &b), nil
+	}
 }
 
 // teamSheet writes the sheet of what is asked; nothing is kept.

@@ -301,6 +301,9 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || !strings.Contains(string(text), `"steps":[{`) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
+			case "rescue", "rescue-sheet-pdf", "rescue-sheet-svg":
+				// Of the request alone, and on this drop nobody comes.
+				refused(t, 422, "/drop/rescue", method, url, []byte(`{"drop":`+string(doc)+`}`))
 			case "plan-team", "team-sheet-pdf", "team-sheet-svg":
 				// Of the request alone, and this drop has no team.
 				refused(t, 422, "/drop/team", method, url, []byte(`{"drop":`+string(doc)+`,"move":"prove-brake"}`))

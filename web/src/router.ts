@@ -24,6 +24,7 @@ export const router = createRouter({
         { path: '', name: 'drop', component: DropPage, props: true },
         { path: 'checks', name: 'checks', component: ChecksPage, props: true },
         { path: 'moves/:who?', name: 'moves', component: () => import('@/pages/MovesPage.vue'), props: true },
+        { path: 'rescue', name: 'rescue', component: () => import('@/pages/RescuePage.vue'), props: true },
         { path: 'team', name: 'team', component: () => import('@/pages/TeamPage.vue'), props: true },
         { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
       ],
@@ -43,6 +44,7 @@ export const pages = [
   { name: 'checks', words: 'Checks' },
   { name: 'moves', words: 'Moves' },
   { name: 'team', words: 'Team' },
+  { name: 'rescue', words: 'Rescue' },
 ] as const
 
 /** The pages of the team, beside its drops. */

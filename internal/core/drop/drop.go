@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
@@ -41,6 +42,7 @@ type Document struct {
 	Strands  []rig.Strand        `json:"strands,omitempty" maxItems:"40"`
 	People   []rig.Person        `json:"people,omitempty" maxItems:"30"`
 	Team     *rig.TeamRig        `json:"team,omitempty" doc:"what is rigged at the top for lowering and raising"`
+	Rescue   *rig.Rescue         `json:"rescue,omitempty" doc:"who comes when somebody cannot help themselves, and how"`
 	Models   []gear.Model        `json:"models,omitempty" maxItems:"300"`
 	Items    []gear.Item         `json:"items,omitempty" maxItems:"600"`
 	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`
@@ -102,10 +104,10 @@ func (d *Document) Rigging(person string) string {
 // resolve ties the document's names to things.
 func (d *Document) resolve() (*rig.Rig, error) {
 	var faults strict.Faults
-	d.Policy.Validate("/policy", func(rule string) bool { return fit.Known(rule) || team.Known(rule) }, &faults)
+	d.Policy.Validate("/policy", func(rule string) bool { return fit.Known(rule) || team.Known(rule) || rescue.Known(rule) }, &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
-		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team,
+		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team, Rescue: d.Rescue,
 	}, &faults)
 	return r, faults.Err()
 }
@@ -180,6 +182,13 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	figures(r, p)
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
+	if r.Rescue != nil {
+		found = append(found, d.rescueFindings(r, p)...)
+		finding.Sort(found)
+		for _, rule := range rescue.RigRules {
+			looked = append(looked, fit.Looked{Rule: rule.ID, Things: len(r.People), What: "person at every metre"})
+		}
+	}
 	if r.Team != nil {
 		found = append(found, teamFindings(r, p)...)
 		finding.Sort(found)

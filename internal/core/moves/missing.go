@@ -21,7 +21,7 @@ type addition struct {
 // a move possible, one thing before two; empty where none of what it knows does.
 func Missing(sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool) []string {
 	spent := 0
-	ask.most, ask.spent = triedStances, &spent
+	ask.Most, ask.spent = triedStances, &spent
 	list := additions(sc, store)
 	for i, a := range list {
 		if with := a.with(sc); with != nil && possible(with, at, ask) {

@@ -121,10 +121,10 @@ type Ask struct {
 	// AsRigged begins with the holds that the person has on the drop, as they are, and
 	// not hanging cleanly at a height.
 	AsRigged bool
+	// Most bounds the stances that are looked at; 0: as usual.
+	Most int
 
-	// most bounds the search; 0: as usual. spent counts the stances looked at, where
-	// somebody asks.
-	most  int
+	// spent counts the stances looked at, where somebody asks.
 	spent *int
 }
 
@@ -198,7 +198,7 @@ func (m *Move) through(sc *stance.Scene, here stance.Stance, goals []goal, ask A
 
 // generator gives what proposes actions on the way from a stance to a goal.
 func (m *Move) generator(sc *stance.Scene, here *stance.Stance, next goal, ask Ask) *generator {
-	g := &generator{most: cmp.Or(ask.most, maxStances), sc: sc.Quiet(), sets: []int{ask.Set}, stations: []stance.Cm{next.to}, goal: next}
+	g := &generator{most: cmp.Or(ask.Most, maxStances), sc: sc.Quiet(), sets: []int{ask.Set}, stations: []stance.Cm{next.to}, goal: next}
 	if sc.InBreach(here) {
 		g.hurt = ask.Set
 	}

@@ -47,6 +47,11 @@ type Policy struct {
 	GrabSettleM         quantity.Metres          `json:"grab_settle_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"what a snug grab with its hitch settles until it holds"`
 	HandWidthM          quantity.Metres          `json:"hand_width_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"what a knot is kept short of its brake"`
 	TeamTimes           []TeamTime               `json:"team_times,omitempty" maxItems:"40"`
+	HangLimitMin        float64                  `json:"hang_limit_min,omitempty" exclusiveMinimum:"0" maximum:"240" doc:"how long a casualty may hang still, until the landing"`
+	AlarmS              *float64                 `json:"alarm_s,omitempty" minimum:"0" maximum:"7200" doc:"until a casualty is seen and the team knows"`
+	WalkS               *float64                 `json:"walk_s,omitempty" minimum:"0" maximum:"7200" doc:"until a rescuer is at the strands, kit on"`
+	PracticeMonths      int                      `json:"practice_months,omitempty" minimum:"1" maximum:"60" doc:"how lately a rescuer must have practised"`
+	RescueTimes         []RescueTime             `json:"rescue_times,omitempty" maxItems:"40"`
 	Unsure              *Unsure                  `json:"unsure,omitempty"`
 	Friction            *RopeFriction            `json:"friction,omitempty"`
 	Knots               *mechanics.KnotTable     `json:"knots,omitempty"`
@@ -98,6 +103,12 @@ func (e *EdgePart) Of(protection string) quantity.Ratio {
 // TeamTime is how long one action of a team takes, where it is not the shipped time.
 type TeamTime struct {
 	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
+	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
+}
+
+// RescueTime is how long one action of a rescue takes, where it is not the shipped time.
+type RescueTime struct {
+	Do string  `json:"do" enum:"park,tie-off,untie-off,unpark,clear-legs,long-lanyard,chain,lock,take-strand,unpark-theirs,lower-theirs,rig-lift,lift,let-up,take-off,bend,descend,land"`
 	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
 }
 
@@ -162,6 +173,7 @@ func Default() *Policy {
 	air := quantity.Celsius(20)
 	knots := mechanics.DefaultKnots
 	damping, share, slack := quantity.Ratio(0.1), quantity.Ratio(0.5), quantity.Metres(0.3)
+	alarm, walk := 60.0, 120.0
 	loss := quantity.Metres(0.05)
 	return &Policy{
 		Name: "shipped default", Margins: "fixed-factors", TextileFactor: 10, MetalFactor: 5, ArrestCeilingKN: 6,
@@ -169,6 +181,7 @@ func Default() *Policy {
 		FeetM: 1.3, MarginM: 1, ConnectorM: 0.11, FoulGapM: 0.05, StretchM: 1, WindSlackM: 0.5, GripKN: 0.1, GripMostKN: 0.25,
 		DampingRatio: &damping, BelayShare: &share, BelaySlackM: &slack,
 		EdgePart: &EdgePart{Roller: 0.9, Pad: 0.65, Sleeve: 0.65, None: 0.5}, HaulerKN: 0.2, HaulerPeakKN: 0.4, StrokeM: 2, ResetLossM: &loss,
+		HangLimitMin: 15, AlarmS: &alarm, WalkS: &walk, PracticeMonths: 12,
 		GrabSettleM: 0.05, HandWidthM: 0.1,
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
@@ -218,6 +231,10 @@ func (p *Policy) With() *Policy {
 	fill(&q.ResetLossM, d.ResetLossM)
 	fill(&q.GrabSettleM, d.GrabSettleM)
 	fill(&q.HandWidthM, d.HandWidthM)
+	fill(&q.HangLimitMin, d.HangLimitMin)
+	fill(&q.AlarmS, d.AlarmS)
+	fill(&q.WalkS, d.WalkS)
+	fill(&q.PracticeMonths, d.PracticeMonths)
 	fill(&q.Unsure, d.Unsure)
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)

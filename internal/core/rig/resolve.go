@@ -25,6 +25,7 @@ type Parts struct {
 	Checks   []FunctionCheck
 	Partner  []PartnerCheck
 	Team     *TeamRig
+	Rescue   *Rescue
 }
 
 // Rig is a drop with its names tied to things. It is read only.
@@ -36,7 +37,9 @@ type Rig struct {
 	Strands  []*StrandView
 	People   []*PersonView
 	// Team is what is rigged for lowering and raising; nil for nothing.
-	Team   *TeamView
+	Team *TeamView
+	// Rescue is how people are got down; nil where nothing is planned.
+	Rescue *RescueView
 	Pieces []*Piece
 	Checks []FunctionCheck
 	// PartnerChecks are those of people who are on the drop.
@@ -349,6 +352,7 @@ func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	used := make(map[string]string, len(r.rig.pieces))
 	r.people(parts.People, strands, used)
 	r.team(parts.Team, strands, used)
+	r.rescue(parts.Rescue)
 	r.geometry(&parts.Geometry)
 	for i, c := range parts.Checks {
 		r.piece(c.Item, entry("", "checks", i)+"/item")

@@ -380,6 +380,9 @@ func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing {
 		return s, nil, sc.no("nothing to stand up from")
 	}
+	if sc.heavy {
+		return s, nil, sc.no("nobody lifts two by standing up")
+	}
 	gain, bears := StandUp, t
 	if t < 0 {
 		if !sc.strop(&s) {

@@ -155,6 +155,8 @@ type Scene struct {
 	rig    *rig.Rig
 	person *rig.PersonView
 	quiet  bool
+	// heavy: a pair, that nobody lifts by standing up.
+	heavy bool
 	// fewer, third and near are schools that a search asks about often.
 	fewer, third, near bool
 	sides              [][]side

@@ -120,7 +120,7 @@ func (r *Rig) Figures() *TeamFigures {
 	out := &TeamFigures{Lowering: r.Lowering(), Brakes: []Braking{*r.Brake("main"), *r.Brake("belay")}, Found: r.Findings(), CeilingKN: r.setting.Policy.ArrestCeilingKN}
 	out.Hauling, _, _ = r.Hauling()
 	out.Loads, _ = r.Loads()
-	out.Hauls, out.Best = r.everyHaul()
+	out.Hauls, out.Best = r.Hauls()
 	out.Changes = r.changes()
 	out.Release = r.release()
 	out.Knots = r.knots()
@@ -145,8 +145,8 @@ func (r *Rig) with(system string) *Rig {
 	return &o
 }
 
-// everyHaul works every named haul out, and the team's own where it has no name.
-func (r *Rig) everyHaul() (list []HaulFigures, best int) {
+// Hauls works every named haul out, and the team's own where it has no name.
+func (r *Rig) Hauls() (list []HaulFigures, best int) {
 	list, best = []HaulFigures{}, -1
 	chosen := "3:1"
 	if h := r.view.Haul; h != nil {

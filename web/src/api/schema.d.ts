@@ -592,6 +592,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rescue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who is reached from where on a drop, by which ways, and what would cover more */
+        post: operations["rescue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rescue/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rescue plan of a drop on one page, as PDF */
+        post: operations["rescue-sheet-pdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rescue/sheet.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rescue plan of a drop on one page, as SVG */
+        post: operations["rescue-sheet-svg"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rules": {
         parameters: {
             query?: never;
@@ -1176,6 +1227,25 @@ export interface components {
              */
             x_m: number;
         };
+        Cover: {
+            /** @description stretches that are not covered, too slow, or by a last resort only, worst first */
+            gaps: components["schemas"]["Gap"][];
+            /** @description from the landing up */
+            heights_m: number[];
+            /**
+             * Format: double
+             * @description how long somebody may hang still
+             */
+            limit_s: number;
+            people: components["schemas"]["PersonCover"][];
+        };
+        Covered: {
+            kind?: string;
+            /** Format: double */
+            seconds_s?: number;
+            /** @enum {string} */
+            state: "covered" | "slow" | "last-resort" | "uncovered";
+        };
         Crossing: {
             /**
              * Format: double
@@ -1295,6 +1365,8 @@ export interface components {
             partner_checks?: components["schemas"]["PartnerCheck"][];
             people?: components["schemas"]["Person"][];
             policy: components["schemas"]["Policy"];
+            /** @description who comes when somebody cannot help themselves, and how */
+            rescue?: components["schemas"]["Rescue"];
             site?: string;
             strands?: components["schemas"]["Strand"][];
             /** @description what is rigged at the top for lowering and raising */
@@ -1789,6 +1861,22 @@ export interface components {
             proofs?: components["schemas"]["ProofResult"][];
             /** @description item id of the rope it was checked on */
             rope: string;
+        };
+        Gap: {
+            /** @description what blocks the ways there are */
+            blocked: string[];
+            /** Format: double */
+            from_m: number;
+            name: string;
+            person: string;
+            /** @enum {string} */
+            state: "slow" | "last-resort" | "uncovered";
+            /** Format: double */
+            to_m: number;
+        };
+        GearLine: {
+            what: string;
+            who: string;
         };
         GearOutBody: {
             items: components["schemas"]["Item"][];
@@ -3090,6 +3178,29 @@ export interface components {
              */
             reach_up_m?: number;
         };
+        PersonCover: {
+            name: string;
+            person: string;
+            /** Format: int64 */
+            set: number;
+            states: components["schemas"]["Covered"][];
+        };
+        Phase: {
+            /** @enum {string} */
+            name: "alarm" | "walk" | "reach" | "free" | "lower" | "raise" | "attach";
+            /** @description what is passed on the way */
+            past?: string[];
+            /** Format: double */
+            seconds_s: number;
+            /** @description where the time is from */
+            source: string;
+            who: string;
+        };
+        Phone: {
+            /** @description left out: a line to fill in */
+            number?: string;
+            who: string;
+        };
         Place: {
             hold?: string;
             /**
@@ -3151,6 +3262,11 @@ export interface components {
         Policy: {
             /** Format: double */
             air_C?: number;
+            /**
+             * Format: double
+             * @description until a casualty is seen and the team knows
+             */
+            alarm_s?: number;
             /** Format: double */
             arrest_ceiling_kN?: number;
             /**
@@ -3214,6 +3330,11 @@ export interface components {
             hand_width_m?: number;
             /**
              * Format: double
+             * @description how long a casualty may hang still, until the landing
+             */
+            hang_limit_min?: number;
+            /**
+             * Format: double
              * @description what one pulls steadily
              */
             hauler_kN?: number;
@@ -3239,7 +3360,13 @@ export interface components {
             move_times?: components["schemas"]["MoveTime"][];
             move_weights?: components["schemas"]["MoveWeights"];
             name: string;
+            /**
+             * Format: int64
+             * @description how lately a rescuer must have practised
+             */
+            practice_months?: number;
             raises?: components["schemas"]["Raise"][];
+            rescue_times?: components["schemas"]["RescueTime"][];
             /**
              * Format: double
              * @description spare rope at the landing below which an end stop is asked for
@@ -3272,6 +3399,11 @@ export interface components {
             /** Format: double */
             textile_factor?: number;
             unsure?: components["schemas"]["Unsure"];
+            /**
+             * Format: double
+             * @description until a rescuer is at the strands, kit on
+             */
+            walk_s?: number;
             /**
              * Format: double
              * @description slack drawn by wind above which a wheel is parked
@@ -3521,6 +3653,184 @@ export interface components {
             stops: number;
             /** @description with figures only */
             strands?: components["schemas"]["StrandFigures"][];
+        };
+        Rescue: {
+            /**
+             * Format: double
+             * @description until somebody sees it and the team knows; left out: the policy's
+             */
+            alarm_s?: number;
+            /** @description the casualty can help; left out: they cannot */
+            conscious?: boolean;
+            /**
+             * @description what people are brought down onto; left out: ground
+             * @enum {string}
+             */
+            landing?: "ground" | "deck" | "water" | "boat";
+            /**
+             * @description what a casualty is taken to hang on; left out: the descender
+             * @enum {string}
+             */
+            on?: "descender" | "chest-ascender" | "backup";
+            /** @description whom to call, for the sheet at the top */
+            phones?: components["schemas"]["Phone"][];
+            rescuers: components["schemas"]["Rescuer"][];
+            /** @description sets that are rigged for rescue beforehand */
+            sets?: number[];
+            /**
+             * @description the casualty's own backup at the pick-off; left out: stripped where the rescuer's is rated for two
+             * @enum {string}
+             */
+            their_backup?: "strip" | "keep";
+        };
+        RescueAction: {
+            /** Format: double */
+            at_m?: number;
+            /** @enum {string} */
+            do: "park" | "tie-off" | "untie-off" | "unpark" | "clear-legs" | "long-lanyard" | "chain" | "lock" | "take-strand" | "unpark-theirs" | "lower-theirs" | "rig-lift" | "lift" | "let-up" | "take-off" | "bend" | "descend" | "land";
+            /** @description of take-off: which of the casualty's */
+            item?: string;
+            /** Format: int64 */
+            links?: number;
+            /**
+             * Format: int32
+             * @description 1: the rescuer's, 2: the casualty's
+             * @enum {integer}
+             */
+            strand?: 0 | 1 | 2;
+            strap?: boolean;
+            unlocked?: boolean;
+        };
+        RescueAnswer: {
+            /** @description what covers most first */
+            changes?: components["schemas"]["RescueChange"][];
+            cover: components["schemas"]["Cover"];
+            /** @description with the change that was to be applied */
+            drop?: components["schemas"]["Document"];
+            findings: components["schemas"]["Finding"][];
+            /** @description of steps that were walked */
+            found?: components["schemas"]["Breach"][];
+            /** @description what the way wants, and who has it */
+            gear?: components["schemas"]["GearLine"][];
+            impossible?: string;
+            /**
+             * Format: double
+             * @description how long somebody may hang still, by the policy
+             */
+            limit_min: number;
+            /** @description of the way that was asked for, from beside the casualty on */
+            plan?: components["schemas"]["RescuePlan"];
+            /** @description where the team does it */
+            team?: components["schemas"]["TeamPlan"];
+            /** @description to the person at the height, the best first */
+            ways?: components["schemas"]["RescueWay"][];
+        };
+        RescueAsked: {
+            /** Format: int64 */
+            apply?: number;
+            /**
+             * Format: double
+             * @description where they hang; left out: the cover alone
+             */
+            at_m?: number;
+            changes?: boolean;
+            drop: components["schemas"]["Document"];
+            /** @description who needs it; left out: the first */
+            person?: string;
+            steps?: components["schemas"]["RescueAction"][];
+            /** Format: int64 */
+            way?: number;
+        };
+        RescueChange: {
+            /** Format: int64 */
+            gain_m: number;
+            /**
+             * Format: int64
+             * @description metres that stay uncovered
+             */
+            left_m: number;
+            /** Format: int64 */
+            slow_m?: number;
+            why: string;
+            words: string;
+        };
+        RescuePlan: {
+            /** Format: int64 */
+            expanded: number;
+            /** @description the friction for two is added */
+            friction: boolean;
+            /** Format: int64 */
+            handled: number;
+            /** Format: double */
+            pair_kg: number;
+            /** Format: double */
+            seconds_s: number;
+            start: components["schemas"]["ShownPair"];
+            steps: components["schemas"]["RescueStep"][];
+            way: string;
+            worst: components["schemas"]["Lost"];
+        };
+        RescueStep: {
+            action: components["schemas"]["RescueAction"];
+            after: components["schemas"]["ShownPair"];
+            broken?: components["schemas"]["Violation"][];
+            /** @description said before it, and answered */
+            call?: string;
+            /** @description worst first, for whoever falls further */
+            fail_one: components["schemas"]["Lost"][];
+            hands_off?: string[];
+            reason?: string;
+            say: string;
+            /** Format: double */
+            seconds_s: number;
+        };
+        RescueTime: {
+            /** @enum {string} */
+            do: "park" | "tie-off" | "untie-off" | "unpark" | "clear-legs" | "long-lanyard" | "chain" | "lock" | "take-strand" | "unpark-theirs" | "lower-theirs" | "rig-lift" | "lift" | "let-up" | "take-off" | "bend" | "descend" | "land";
+            /**
+             * Format: double
+             * @description of a way along the rope more is counted by the metre
+             */
+            s: number;
+        };
+        RescueWay: {
+            blocked?: string;
+            /** @enum {string} */
+            kind: "lower" | "raise" | "set-beforehand" | "second-set" | "own-strands" | "from-below" | "lowered" | "evacuate";
+            last_resort?: boolean;
+            name?: string;
+            notes?: string[];
+            phases: components["schemas"]["Phase"][];
+            prepared?: boolean;
+            /** @description id; left out: nobody goes to them */
+            rescuer?: string;
+            /**
+             * Format: double
+             * @description from when it happens to the landing, or the top
+             */
+            seconds_s: number;
+            /** Format: int64 */
+            set?: number;
+            /** @description why it is chosen */
+            why?: string;
+            words: string;
+            works: boolean;
+        };
+        Rescuer: {
+            /**
+             * @description where they set out; left out: the top
+             * @enum {string}
+             */
+            from?: "top" | "landing";
+            /** @description id of a person on the drop */
+            person: string;
+            /** Format: date */
+            practised_on?: string;
+            /**
+             * Format: double
+             * @description until they stand at the strands, kit on; left out: the policy's
+             */
+            walk_s?: number;
         };
         Role: {
             at: string;
@@ -3950,6 +4260,36 @@ export interface components {
              */
             value: number;
             working: components["schemas"]["Working"][];
+        };
+        ShownHold: {
+            bears?: boolean;
+            item: string;
+            label: string;
+            parked?: boolean;
+            strand: string;
+            tied?: boolean;
+        };
+        ShownPair: {
+            /**
+             * @description what bears the casualty
+             * @enum {string}
+             */
+            bears: "own" | "lift" | "chain" | "ground";
+            bend?: boolean;
+            casualty: components["schemas"]["ShownHold"][];
+            /** Format: double */
+            casualty_m: number;
+            /** @enum {string} */
+            chain?: "shut" | "locked";
+            clear?: boolean;
+            /** Format: int64 */
+            links?: number;
+            /** @enum {string} */
+            long_lanyard?: "shut" | "locked";
+            rescuer: components["schemas"]["ShownHold"][];
+            /** Format: double */
+            rescuer_m: number;
+            strap?: boolean;
         };
         ShownStance: {
             /**
@@ -9725,6 +10065,352 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutcomesOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rescue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rescue-sheet-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rescue-sheet-svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description Unauthorized */

@@ -7,6 +7,8 @@ import { useRoute } from 'vue-router'
 import { headroom, headroomBeside } from '@/lib/rail'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
+import { useRescue } from '@/stores/rescue'
+import CoverStrip from './CoverStrip.vue'
 import DropRail from './DropRail.vue'
 import StateNotice from './StateNotice.vue'
 
@@ -17,6 +19,7 @@ const CurvesPanel = defineAsyncComponent(() => import('./CurvesPanel.vue'))
 
 const draft = useDraft()
 const curves = useCurves()
+const rescue = useRescue()
 const route = useRoute()
 // By the window, not by a media query: paper is narrow, and prints what the window shows.
 const { width } = useWindowSize()
@@ -73,6 +76,13 @@ watchEffect(() => {
       aria-label="Curves"
     >
       <CurvesPanel :drop="draft.drop" />
+    </aside>
+    <aside
+      v-if="wide && route.name === 'rescue' && rescue.answer && draft.drop.rescue"
+      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] shrink-0 border-r"
+      aria-label="Cover"
+    >
+      <CoverStrip :drop="draft.drop" />
     </aside>
     <main id="page" class="@container min-w-0 flex-1 px-4 pt-4 pb-16 sm:px-7">
       <div v-if="!wide" class="-mt-2 mb-2">

@@ -1,6 +1,6 @@
 import coreUrl from '../../core/core.wasm?url'
 import execUrl from '../../core/wasm_exec.js?url'
-import type { Fault, MoveAnswer, ReplayAnswer, Report, TeamAnswer } from '@/api/client'
+import type { Fault, MoveAnswer, ReplayAnswer, Report, RescueAnswer, TeamAnswer } from '@/api/client'
 
 /** What a check is to give, by the names of the API. */
 export type Asked = { figures: boolean; curves: boolean; checks: boolean; person?: string }
@@ -13,6 +13,7 @@ declare class Go {
 declare function zealousKnotCheck(drop: string, asked: string): string | null
 declare function zealousKnotPlan(asked: string): string | null
 declare function zealousKnotTeam(asked: string): string | null
+declare function zealousKnotRescue(asked: string): string | null
 declare function zealousKnotReplay(asked: string): string | null
 
 let loading: Promise<void> | undefined
@@ -56,6 +57,10 @@ export const planHere = (asked: unknown) =>
 /** Finds a move of a team on this device. */
 export const teamHere = (asked: unknown) =>
   answered<TeamAnswer & { errors?: Fault[] }>(() => zealousKnotTeam(JSON.stringify(asked)))
+
+/** Looks for rescues on this device. */
+export const rescueHere = (asked: unknown) =>
+  answered<RescueAnswer & { errors?: Fault[] }>(() => zealousKnotRescue(JSON.stringify(asked)))
 
 /** Walks a list of actions by the rules on this device. */
 export const replayHere = (asked: unknown) =>

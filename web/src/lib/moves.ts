@@ -5,11 +5,13 @@ import {
   type Fault,
   type MoveAnswer,
   type ReplayAnswer,
+  type RescueAnswer,
+  type RescueAsked,
   type Schools,
   type TeamAnswer,
   type TeamAsked,
 } from '@/api/client'
-import { planHere, replayHere, teamHere } from './core'
+import { planHere, replayHere, rescueHere, teamHere } from './core'
 
 /** What is asked for: a move of a person on a drop. */
 export type Asked = {
@@ -67,6 +69,13 @@ export const findTeamMove = (body: TeamAsked) =>
   ask<TeamAnswer>(
     () => api.POST('/api/v1/team/plan', { body }),
     () => teamHere(body),
+  )
+
+/** Looks who is reached from where. */
+export const askRescue = (body: RescueAsked) =>
+  ask<RescueAnswer>(
+    () => api.POST('/api/v1/rescue', { body }),
+    () => rescueHere(body),
   )
 
 /** What an action is called. */

@@ -36,7 +36,28 @@ export function teamScore(drop: Drop, plan: TeamPlan): SheetLane[] {
         label: 'grab and hitch',
         now: (h) => (h.grab ? [h.grab === 2 ? 'bears' : 'on, snug', h.grab === 2] : undefined),
       },
-      { key: 'haul', label: 'haul', now: (h) => (h.haul ? [`${h.haul}:1`, true] : undefined) },
+      {
+        key: 'capture',
+        label: 'toothed capture',
+        now: (h) => (h.toothed ? [h.toothed === 1 ? 'bears' : 'held open', h.toothed === 1] : undefined),
+      },
+      {
+        key: 'wheel',
+        label: 'wheel',
+        now: (h) =>
+          h.wheel?.grip
+            ? ['hand on it', true]
+            : h.wheel?.handle
+              ? ['handle out', false]
+              : h.wheel?.set
+                ? ['lock set', false]
+                : undefined,
+      },
+      {
+        key: 'haul',
+        label: 'haul',
+        now: (h) => (h.haul ? [`${h.haul}:1${h.pull ? ', pulled' : ', captured'}`, Boolean(h.pull)] : undefined),
+      },
     ]
     return {
       name,

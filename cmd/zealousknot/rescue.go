@@ -1,0 +1,89 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/rescue"
+)
+
+type rescueCommand struct {
+	File   string   `arg:"" help:"Drop document that says who comes; - for standard input."`
+	Person string   `help:"Id of who needs it; left out: the first."`
+	At     *float64 `help:"Height at which they hang, in m; left out: the cover of the whole drop."`
+	Way    int      `help:"Number of the way, from 1, whose plan is told; left out: the best." default:"1"`
+	JSON   bool     `name:"json" help:"Print all of it as JSON."`
+}
+
+// Run tells the cover of a drop, and with a height the ways to somebody there. Exit 0:
+// reached; 1: somebody is not; 2: bad input.
+func (c *rescueCommand) Run(s streams) error {
+	d, err := readDrop(c.File, s)
+	if err != nil {
+		return err
+	}
+	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1)}
+	answer, err := asked.Answer(nil, nil)
+	if err != nil {
+		return &exit{exitBadInput, err.Error()}
+	}
+	if c.JSON {
+		err = json.NewEncoder(s.out).Encode(answer)
+	} else {
+		err = printRescue(s.out, answer)
+	}
+	switch {
+	case err != nil:
+		return err
+	case c.At == nil && finding.Count(answer.Findings, finding.Stop) > 0, c.At != nil && (len(answer.Ways) == 0 || !answer.Ways[0].Works):
+		return &exit{code: exitStop}
+	}
+	return nil
+}
+
+func printRescue(w io.Writer, a *drop.RescueAnswer) error {
+	fmt.Fprintf(w, "%s\nA casualty hanging still is a medical emergency; medical decisions belong to a medical provider.\n", caution)
+	for _, g := range a.Cover.Gaps {
+		fmt.Fprintf(w, "\n%s: %s from %v to %v\n", g.State, g.Name, g.FromM, g.ToM)
+		for _, b := range g.Blocked {
+			fmt.Fprintf(w, "    %s\n", b)
+		}
+	}
+	for i := range a.Ways {
+		printWay(w, i+1, &a.Ways[i])
+	}
+	if a.Plan != nil {
+		fmt.Fprintln(w)
+		for i := range a.Plan.Steps {
+			st := &a.Plan.Steps[i]
+			fmt.Fprintf(w, "%2d  %s\n", i+1, st.Say)
+			if len(st.FailOne) > 0 {
+				fmt.Fprintf(w, "    now: %s\n", worstOf(st.FailOne))
+			}
+		}
+	}
+	if a.Impossible != "" {
+		fmt.Fprintf(w, "\nno plan: %s\n", a.Impossible)
+	}
+	if len(a.Cover.Gaps) == 0 {
+		fmt.Fprintf(w, "\nEvery metre is reached within %.0f minutes by what is planned.\n", a.LimitMin)
+	}
+	return nil
+}
+
+func printWay(w io.Writer, n int, way *rescue.RescueWay) {
+	state := "works"
+	if !way.Works {
+		state = "blocked: " + way.Blocked
+	}
+	fmt.Fprintf(w, "\n%d  %s, about %.0f min: %s\n", n, way.Words, way.Seconds/60, state)
+	for _, p := range way.Phases {
+		fmt.Fprintf(w, "    %s, %s: %.0f s (%s)\n", p.Name, p.Who, p.Seconds, p.Source)
+	}
+	for _, note := range way.Notes {
+		fmt.Fprintf(w, "    note: %s\n", note)
+	}
+}

@@ -1,0 +1,197 @@
+package drop
+
+import (
+	"errors"
+	"slices"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+// knownRescues is what was found for rescues, by what decides it: the same answer, sooner.
+var knownRescues rescue.Cache
+
+// RescueAsked asks who is reached from where on a drop, and by which way; with a height
+// also for the best way's plan.
+type RescueAsked struct {
+	Drop   Document         `json:"drop"`
+	Person string           `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who needs it; left out: the first"`
+	AtM    *quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000" doc:"where they hang; left out: the cover alone"`
+	// Way is the index of the way, in the order in which the ways are answered, whose
+	// plan is wanted; left out: the best.
+	Way int `json:"way,omitempty" minimum:"0" maximum:"60"`
+	// Steps are walked in place of planning.
+	Steps []rescue.RescueAction `json:"steps,omitempty" maxItems:"200"`
+	// Changes asks for single changes that would cover more, ranked.
+	Changes bool `json:"changes,omitempty"`
+	// Apply is the number of a change, from 1, whose drop is wanted.
+	Apply int `json:"apply,omitempty" minimum:"0" maximum:"60"`
+}
+
+// RescueAnswer is what was found.
+type RescueAnswer struct {
+	Cover *rescue.Cover      `json:"cover"`
+	Ways  []rescue.RescueWay `json:"ways,omitempty" doc:"to the person at the height, the best first"`
+	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was asked for, from beside the casualty on"`
+	Team  *team.TeamPlan     `json:"team,omitempty" doc:"where the team does it"`
+	// Impossible says why there is no plan.
+	Impossible string            `json:"impossible,omitempty"`
+	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
+	Gear       []GearLine        `json:"gear,omitempty" doc:"what the way wants, and who has it"`
+	Changes    []RescueChange    `json:"changes,omitempty" doc:"what covers most first"`
+	Drop       *Document         `json:"drop,omitempty" doc:"with the change that was to be applied"`
+	LimitMin   float64           `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
+	Findings   []finding.Finding `json:"findings"`
+}
+
+// GearLine is one thing of a way.
+type GearLine struct {
+	What string `json:"what"`
+	Who  string `json:"who"`
+}
+
+// Answer works it out. A *strict.Error names what cannot be asked. The store and the
+// team's people are what changes may take from; nil for nothing.
+func (a *RescueAsked) Answer(store *Store, people []rig.Member) (*RescueAnswer, error) {
+	if a.Drop.Rescue == nil {
+		return nil, asked("/drop/rescue", "missing: nobody is told to come on this drop")
+	}
+	pl, err := a.Drop.rescuer()
+	if err != nil {
+		return nil, err
+	}
+	p := a.Drop.Policy.With()
+	out := &RescueAnswer{Cover: pl.Cover(), LimitMin: p.HangLimitMin}
+	out.Findings = pl.Findings(out.Cover)
+	if a.AtM != nil {
+		if err := a.at(pl, out); err != nil {
+			return nil, err
+		}
+	}
+	if a.Changes || a.Apply > 0 {
+		list := a.Drop.rescueChanges(out.Cover, store, people)
+		out.Changes = list
+		if a.Apply > len(list) {
+			return nil, asked("/apply", "there is no such change")
+		}
+		if a.Apply > 0 {
+			out.Drop = list[a.Apply-1].drop
+		}
+	}
+	return out, nil
+}
+
+// at works out the ways to somebody at a height, and the plan of one.
+func (a *RescueAsked) at(pl *rescue.Planner, out *RescueAnswer) error {
+	out.Ways = pl.Ways(a.Person, *a.AtM)
+	if len(out.Ways) == 0 {
+		return nil
+	}
+	if a.Way >= len(out.Ways) {
+		return asked("/way", "there is no such way")
+	}
+	w := &out.Ways[a.Way]
+	out.Gear = a.Drop.gearOf(w)
+	if w.Rescuer == "" {
+		return a.byTeam(w, out)
+	}
+	sc, start, err := pl.Scene(w, a.Person, *a.AtM)
+	if err != nil {
+		out.Impossible = err.Error()
+		return nil
+	}
+	if a.Steps != nil {
+		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
+		return nil
+	}
+	out.Plan, err = pl.Plan(w, a.Person, *a.AtM)
+	if errors.Is(err, search.ErrNone) {
+		out.Impossible, err = err.Error(), nil
+	}
+	return err
+}
+
+// byTeam is the team's own move: down to the landing, or up to the edge.
+func (a *RescueAsked) byTeam(w *rescue.RescueWay, out *RescueAnswer) error {
+	r, err := a.Drop.teamRig()
+	if err != nil {
+		return err
+	}
+	ask := team.Ask{Move: "lower", FromM: a.AtM, ToM: new(quantity.Metres)}
+	if w.Kind == "raise" {
+		edge := r.EdgeM
+		ask = team.Ask{Move: "raise", FromM: a.AtM, ToM: &edge}
+		if list, best := r.Hauls(); best >= 0 {
+			ask.Ratio = list[best].Ratio
+		}
+	}
+	out.Team, err = r.For(ask)
+	if err != nil {
+		out.Impossible = w.Kind + ": " + err.Error()
+	}
+	return nil
+}
+
+// gearOf is what a way wants, and who has it.
+func (d *Document) gearOf(w *rescue.RescueWay) []GearLine {
+	var list []GearLine
+	for i := range d.People {
+		p := &d.People[i]
+		if p.ID != w.Rescuer {
+			continue
+		}
+		for _, h := range p.Holds {
+			list = append(list, GearLine{d.labelOf(h.Device), p.Name})
+		}
+		for _, id := range p.Carries {
+			list = append(list, GearLine{d.labelOf(id), p.Name})
+		}
+	}
+	if t := d.Team; t != nil && (w.Rescuer == "" || w.Kind == "lowered") {
+		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
+			list = append(list, GearLine{d.labelOf(id), "at the anchors"})
+		}
+	}
+	return list
+}
+
+func (d *Document) labelOf(item string) string {
+	if i := slices.IndexFunc(d.Items, func(o gearItem) bool { return o.ID == item }); i >= 0 {
+		return d.Items[i].Label
+	}
+	return item
+}
+
+// rescuer plans rescues on the drop; nil where none is told.
+func (d *Document) rescuer() (*rescue.Planner, error) {
+	r, err := d.resolve()
+	if err != nil {
+		return nil, err
+	}
+	p := d.Policy.With()
+	figures(r, p)
+	return d.planner(r, p)
+}
+
+func (d *Document) planner(r *rig.Rig, p *policy.Policy) (*rescue.Planner, error) {
+	in := rescue.Setting{Policy: p, Schools: d.Policy.Schools, Paced: d.paced, Cache: &knownRescues}
+	if r.Team != nil && r.Team.Body != nil {
+		in.Team = teamOf(r, p)
+	}
+	return rescue.New(r, in)
+}
+
+// rescueFindings are those on a drop's cover; none where no rescue is told.
+func (d *Document) rescueFindings(r *rig.Rig, p *policy.Policy) []finding.Finding {
+	pl, err := d.planner(r, p)
+	if err != nil || pl == nil {
+		return nil
+	}
+	return pl.Findings(pl.Cover())
+}

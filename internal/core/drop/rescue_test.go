@@ -1,0 +1,262 @@
+package drop_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+)
+
+func cover(t testing.TB, d *drop.Document) *drop.RescueAnswer {
+	t.Helper()
+	asked := drop.RescueAsked{Drop: *d}
+	out, err := asked.Answer(nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// copyOf is a drop with everything its own.
+func copyOf(t testing.TB, d *drop.Document) *drop.Document {
+	t.Helper()
+	text, err := json.Marshal(d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := new(drop.Document)
+	if err := json.Unmarshal(text, c); err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+var ranks = map[string]int{"uncovered": 0, "last-resort": 1, "slow": 2, "covered": 3}
+
+// give puts items of the store onto somebody.
+func give(d *drop.Document, g *drop.Store, person string, items ...string) {
+	for _, id := range items {
+		for i := range g.Items {
+			if g.Items[i].ID != id {
+				continue
+			}
+			for j := range g.Models {
+				if g.Models[j].ID == g.Items[i].Model {
+					d.Include(&g.Items[i], &g.Models[j])
+				}
+			}
+		}
+		for i := range d.People {
+			if d.People[i].ID == person {
+				d.People[i].Carries = append(d.People[i].Carries, id)
+			}
+		}
+	}
+}
+
+// More gear, more people or more rigging never takes cover away: whatever is added to a
+// drop, in whatever order, each metre stays at least as well covered as it was.
+func TestMoreNeverCoversLess(t *testing.T) {
+	g := demo.Gear()
+	r := rand.New(rand.NewPCG(7, 2))
+	adds := map[string]func(d *drop.Document){
+		"connectors":  func(d *drop.Document) { give(d, g, "dov", "connector-52", "connector-53") },
+		"a pulley":    func(d *drop.Document) { give(d, g, "dov", "pulley-3") },
+		"a descender": func(d *drop.Document) { give(d, g, "dov", "descender-16") },
+		"a backup":    func(d *drop.Document) { give(d, g, "dov", "backup-9", "absorber-11") },
+		"a kit":       func(d *drop.Document) { give(d, g, "dov", "evacuation-1") },
+		"a rescuer": func(d *drop.Document) {
+			d.Rescue.Rescuers = append(d.Rescue.Rescuers, rig.Rescuer{Person: "rhea"})
+		},
+		"a set": func(d *drop.Document) {
+			for i, role := range []rig.Role{rig.Main, rig.Backup} {
+				s := d.Strands[i]
+				s.ID, s.Name, s.Set, s.Marks, s.Ropes = "rescue-"+string(role), "rescue "+string(role), 3, nil, []string{[]string{"rope-3", "rope-4"}[i]}
+				d.Strands = append(d.Strands, s)
+				for j := range g.Items {
+					if g.Items[j].ID == s.Ropes[0] {
+						for k := range g.Models {
+							if g.Models[k].ID == g.Items[j].Model {
+								d.Include(&g.Items[j], &g.Models[k])
+							}
+						}
+					}
+				}
+			}
+			d.Rescue.Sets = append(d.Rescue.Sets, 3)
+		},
+	}
+	var names []string
+	for name := range adds {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	better := 0
+	for range 6 {
+		d := copyOf(t, demo.Drops()["face-7"])
+		before := cover(t, d).Cover
+		order := slices.Clone(names)
+		r.Shuffle(len(order), func(i, j int) { order[i], order[j] = order[j], order[i] })
+		for _, name := range order {
+			adds[name](d)
+			after := cover(t, d).Cover
+			for i, p := range before.People {
+				for j, s := range p.States {
+					now := after.People[i].States[j]
+					if ranks[now.State] < ranks[s.State] && !(s.State == "covered" && now.State == "slow") {
+						t.Errorf("with %s too %s at %v is %s, and was %s", name, p.Name, before.Heights[j], now.State, s.State)
+					}
+					if ranks[now.State] > ranks[s.State] {
+						better++
+					}
+				}
+			}
+			before = after
+		}
+	}
+	if better == 0 {
+		t.Error("nothing that was added covered anything")
+	}
+}
+
+// The demo's gaps: told as stops with what blocks, mended by the first change that is
+// proposed, which is then a drop of its own that can be read and has none.
+func TestRescueChanges(t *testing.T) {
+	d := demo.Drops()["face-7"]
+	at := quantity.Metres(50)
+	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at, Changes: true}
+	out, err := asked.Answer(demo.Gear(), demo.People())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(out.Cover.Gaps) == 0 || out.Ways[0].Works || len(out.Changes) < 2 || finding.Count(out.Findings, finding.Stop) == 0 {
+		t.Fatalf("%+v %+v", out.Cover.Gaps, out.Changes)
+	}
+	report, err := d.Check()
+	if err != nil || !slices.ContainsFunc(report.Findings, func(f finding.Finding) bool { return f.Rule == "rescue.uncovered" && f.Severity == finding.Stop }) {
+		t.Errorf("the check says nothing of it: %v", err)
+	}
+	for i := 1; i < len(out.Changes); i++ {
+		if out.Changes[i].GainM > out.Changes[i-1].GainM {
+			t.Errorf("%+v comes after %+v", out.Changes[i], out.Changes[i-1])
+		}
+	}
+	asked.Changes, asked.Apply = false, 1
+	if out, err = asked.Answer(demo.Gear(), demo.People()); err != nil {
+		t.Fatal(err)
+	}
+	text, err := json.Marshal(out.Drop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	changed, _, err := drop.ReadAndCheck(text, drop.FindingsOnly)
+	if err != nil {
+		t.Fatal(err)
+	}
+	asked = drop.RescueAsked{Drop: *changed, Person: "ivo", AtM: &at}
+	if out, err = asked.Answer(nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
+		t.Fatalf("%v: %+v %+v", err, out.Cover.Gaps, out.Impossible)
+	}
+	// The times add up, none is left out, and the plan's own is among them.
+	for _, w := range out.Ways {
+		sum := 0.0
+		for _, p := range w.Phases {
+			sum += p.Seconds
+			if p.Source == "" {
+				t.Errorf("%+v has no source", p)
+			}
+		}
+		if sum != w.Seconds {
+			t.Errorf("%s: %v, its parts %v", w.Words, w.Seconds, sum)
+		}
+	}
+	if free := out.Ways[0].Phases[3]; free.Name != "free" || free.Seconds != out.Plan.Seconds {
+		t.Errorf("%+v, the plan takes %v", free, out.Plan.Seconds)
+	}
+	asked.Drop.Rescue = nil
+	if _, err := asked.Answer(nil, nil); err == nil {
+		t.Error("a rescue where nobody comes")
+	}
+}
+
+// high is a drop of 110 m with six obstacles and three people.
+func high(t testing.TB) *drop.Document {
+	d := copyOf(t, demo.Drops()["face-7"])
+	d.Geometry.TopM = 110
+	d.Geometry.Edges[0].HeightM = 109
+	for i := range d.Anchors {
+		if d.Anchors[i].HeightM > 70 {
+			d.Anchors[i].HeightM = 110.8
+		}
+	}
+	for i := range d.Items {
+		if d.Items[i].LengthM == 110 {
+			d.Items[i].LengthM = 160
+		}
+	}
+	for i := range d.Strands {
+		if d.Strands[i].Set == 2 {
+			for n, h := range []quantity.Metres{90, 55, 20} {
+				d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: fmt.Sprintf("%s-%d", d.Strands[i].ID, n), Kind: rig.KnotMark, HeightM: h, Eye: true})
+			}
+		} else {
+			d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: d.Strands[i].ID + "-high", Kind: rig.KnotMark, HeightM: 85, Eye: true})
+		}
+	}
+	for i := range d.People {
+		if d.People[i].Grounded {
+			d.People[i].AtM = 110
+		}
+	}
+	d.Rescue.Rescuers = append(d.Rescue.Rescuers, rig.Rescuer{Person: "rhea"}, rig.Rescuer{Person: "ivo"})
+	return d
+}
+
+// BenchmarkCover is the cover of 110 m, six obstacles and three people at every metre:
+// from nothing known, and after one person's kit has changed.
+func BenchmarkCover(b *testing.B) {
+	b.Run("cold", func(b *testing.B) {
+		for b.Loop() {
+			b.StopTimer()
+			d := high(b)
+			// Another mass each time, so that nothing is known of anybody.
+			for i := range d.People {
+				d.People[i].MassKg += quantity.Kilograms(rand.Float64())
+			}
+			b.StartTimer()
+			cover(b, d)
+		}
+	})
+	b.Run("one-kit", func(b *testing.B) {
+		d := high(b)
+		cover(b, d)
+		n := 0
+		for b.Loop() {
+			b.StopTimer()
+			c := copyOf(b, d)
+			n++
+			g := demo.Gear()
+			for i := range g.Items {
+				if g.Items[i].ID == "connector-52" {
+					g.Items[i].ID = fmt.Sprintf("connector-x%d", n)
+				}
+			}
+			give(c, g, "dov", fmt.Sprintf("connector-x%d", n))
+			b.StartTimer()
+			cover(b, c)
+		}
+	})
+	b.Run("again", func(b *testing.B) {
+		d := high(b)
+		for b.Loop() {
+			cover(b, d)
+		}
+	})
+}

@@ -1,0 +1,885 @@
+package rescue
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+// Setting is what a rescue is planned in.
+type Setting struct {
+	Policy  *policy.Policy
+	Schools school.Schools
+	// Team is what is rigged at the top; nil for nothing.
+	Team *team.Rig
+	// Paced gives a scene the policy's times.
+	Paced func(*stance.Scene)
+	Cache *Cache
+}
+
+// Planner knows who may need a rescue on a drop, and who comes.
+type Planner struct {
+	rig      *rig.Rig
+	in       Setting
+	rescuers []*comer
+	people   []*hanger
+	limitS   float64
+	setup    *rig.RescueView
+	// lines are the keys of sets, known what was looked up already.
+	lines map[int]string
+	known map[way]*profile
+	freed map[string]freed
+}
+
+// way is a way along a set that was looked up.
+type way struct {
+	key      string
+	set      int
+	up, pair bool
+}
+
+// comer is a rescuer with what they can do.
+type comer struct {
+	*rig.PersonView
+	conf *rig.Rescuer
+	sc   *stance.Scene
+	// wont says why they cannot come at all; empty: they can.
+	wont string
+	note string
+	key  string
+	// pairs are the scenes with each casualty along.
+	pairs map[string]*pairScene
+}
+
+// pairScene is a rescuer's scene with a casualty along; nil for what is not rated.
+type pairScene struct {
+	*stance.Scene
+	key string
+}
+
+// hanger is somebody who may need a rescue.
+type hanger struct {
+	*rig.PersonView
+	sc  *stance.Scene
+	set int
+	key string
+}
+
+// New plans for everybody on a drop who is on, or would go onto, a set of strands. Its
+// anchors and lengths must be worked out. A rig without a rescue has no planner: nil.
+func New(r *rig.Rig, in Setting) (*Planner, error) {
+	if r.Rescue == nil {
+		return nil, nil
+	}
+	pl := &Planner{rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60, lines: map[int]string{}, known: map[way]*profile{}, freed: map[string]freed{}}
+	for i := range r.Rescue.Rescuers {
+		conf := &r.Rescue.Rescuers[i]
+		p := r.Rescue.People[i]
+		sc, err := pl.scene(p)
+		if err != nil {
+			return nil, err
+		}
+		c := &comer{PersonView: p, conf: conf, sc: sc, key: bodyKey(sc), pairs: map[string]*pairScene{}}
+		c.wont, c.note = pl.able(c)
+		pl.rescuers = append(pl.rescuers, c)
+	}
+	for _, p := range r.People {
+		sc, err := pl.scene(p)
+		if err != nil {
+			return nil, err
+		}
+		h := &hanger{PersonView: p, sc: sc, set: setOf(p), key: bodyKey(sc)}
+		if len(p.Holds) == 0 && len(p.Moves) == 0 {
+			continue // nobody who goes onto the strands
+		}
+		pl.people = append(pl.people, h)
+	}
+	return pl, nil
+}
+
+func (pl *Planner) scene(p *rig.PersonView) (*stance.Scene, error) {
+	sc, err := stance.NewScene(pl.rig, p, pl.in.Policy.ConnectorM, pl.in.Schools)
+	if err != nil {
+		return nil, fault("/people", "%v", err)
+	}
+	if pl.in.Paced != nil {
+		pl.in.Paced(sc)
+	}
+	return sc, nil
+}
+
+// setOf is the set that a person hangs on; the first where they hang on none.
+func setOf(p *rig.PersonView) int {
+	for _, h := range p.Holds {
+		return h.Strand.Set
+	}
+	return 1
+}
+
+// able says why somebody cannot come, and what is to be known of them.
+func (pl *Planner) able(c *comer) (wont, note string) {
+	if longLanyard(c.sc) < 0 {
+		wont = c.Name + " carries no lanyard for the casualty"
+	}
+	if best(c.sc, gear.Descender) < 0 || best(c.sc, gear.BackupDevice) < 0 {
+		wont = c.Name + " has no descender and backup device of their own"
+	}
+	if c.conf.PractisedOn == "" {
+		return wont, c.Name + ": no practised pick-off is told"
+	}
+	then, err := time.Parse(time.DateOnly, string(c.conf.PractisedOn))
+	day, err2 := time.Parse(time.DateOnly, string(pl.rig.Day))
+	if err == nil && err2 == nil && then.AddDate(0, pl.in.Policy.PracticeMonths, 0).Before(day) {
+		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, c.conf.PractisedOn)
+	}
+	return wont, note
+}
+
+// longLanyard is the longest lanyard of a kit; -1 for none.
+func longLanyard(sc *stance.Scene) int {
+	at := -1
+	for i := range sc.Tools {
+		if sc.Tools[i].Class == gear.Lanyard && (at < 0 || sc.Tools[i].Length > sc.Tools[at].Length) {
+			at = i
+		}
+	}
+	return at
+}
+
+// RescueWay is one way to somebody at a height, with its times or what blocks it.
+type RescueWay struct {
+	Kind    string `json:"kind" enum:"lower,raise,set-beforehand,second-set,own-strands,from-below,lowered,evacuate"`
+	Rescuer string `json:"rescuer,omitempty" doc:"id; left out: nobody goes to them"`
+	Name    string `json:"name,omitempty"`
+	Set     int    `json:"set,omitempty"`
+	Words   string `json:"words"`
+	Works   bool   `json:"works"`
+	Blocked string `json:"blocked,omitempty"`
+	// Prepared: it was rigged beforehand. Last: a labelled last resort.
+	Prepared bool     `json:"prepared,omitempty"`
+	Last     bool     `json:"last_resort,omitempty"`
+	Phases   []Phase  `json:"phases"`
+	Seconds  float64  `json:"seconds_s" doc:"from when it happens to the landing, or the top"`
+	Notes    []string `json:"notes,omitempty"`
+	Why      string   `json:"why,omitempty" doc:"why it is chosen"`
+}
+
+// Phase is one part of a way in time.
+type Phase struct {
+	Name    string   `json:"name" enum:"alarm,walk,reach,free,lower,raise,attach"`
+	Who     string   `json:"who"`
+	Seconds float64  `json:"seconds_s"`
+	Source  string   `json:"source" doc:"where the time is from"`
+	Past    []string `json:"past,omitempty" doc:"what is passed on the way"`
+}
+
+func (w *RescueWay) phase(name, who string, s float64, source string, past ...string) {
+	w.Phases = append(w.Phases, Phase{name, who, s, source, past})
+	w.Seconds += s
+}
+
+func (w *RescueWay) block(format string, args ...any) {
+	if w.Blocked == "" {
+		w.Blocked = fmt.Sprintf(format, args...)
+	}
+}
+
+// preparedS is how much longer a way that is rigged beforehand may take and still be
+// chosen: nobody improvises on it.
+const preparedS = 180
+
+func (w *RescueWay) rank() float64 {
+	switch {
+	case !w.Works:
+		return 1e12
+	case w.Last:
+		return 1e9 + w.Seconds
+	case w.Prepared:
+		return w.Seconds - preparedS
+	}
+	return w.Seconds
+}
+
+// casualty finds somebody by id, the first for none.
+func (pl *Planner) casualty(id string) *hanger {
+	for _, h := range pl.people {
+		if id == "" || h.ID == id {
+			return h
+		}
+	}
+	return nil
+}
+
+// Ways are all ways to somebody at a height, the best first.
+func (pl *Planner) Ways(person string, at quantity.Metres) []RescueWay {
+	h := pl.casualty(person)
+	if h == nil {
+		return []RescueWay{}
+	}
+	list := pl.ways(h, stance.ToCm(at))
+	for i := range list {
+		w := &list[i]
+		w.Why = why(w, i, list)
+	}
+	return list
+}
+
+func (pl *Planner) ways(h *hanger, at stance.Cm) []RescueWay {
+	list := make([]RescueWay, 0, 8)
+	list = append(list, pl.byTeam(h, at)...)
+	for _, c := range pl.rescuers {
+		if c.ID == h.ID {
+			continue
+		}
+		list = append(list, pl.byRescuer(c, h, at)...)
+	}
+	for i := range list {
+		list[i].Works = list[i].Blocked == ""
+	}
+	slices.SortStableFunc(list, func(a, b RescueWay) int { return cmp.Compare(a.rank(), b.rank()) })
+	return list
+}
+
+func why(w *RescueWay, i int, list []RescueWay) string {
+	switch {
+	case !w.Works:
+		return ""
+	case w.Last:
+		return "a last resort: only with a medical go-ahead, other ways used up"
+	case i == 0 && w.Prepared:
+		return "rigged beforehand: nothing is improvised while somebody hangs"
+	case i == 0:
+		return "the shortest time to the landing of those that work"
+	}
+	return ""
+}
+
+func (pl *Planner) begin(w *RescueWay) {
+	alarm, source := *pl.in.Policy.AlarmS, "policy"
+	if pl.setup.AlarmS > 0 {
+		alarm, source = pl.setup.AlarmS, "told for this drop"
+	}
+	w.phase("alarm", "everybody", alarm, source)
+}
+
+// byTeam are the ways in which nobody goes to the casualty: their own strands run
+// through brakes at the anchors.
+func (pl *Planner) byTeam(h *hanger, at stance.Cm) []RescueWay {
+	t := pl.rig.Team
+	if t == nil || pl.in.Team == nil || t.Main.Strand.Set != h.set || t.Belay.Strand.Set != h.set {
+		return nil
+	}
+	lower := RescueWay{Kind: "lower", Words: "lowered on their own strands, which run through brakes at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	raise := RescueWay{Kind: "raise", Words: "raised on their own strands by a haul at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	for _, w := range []*RescueWay{&lower, &raise} {
+		pl.begin(w)
+		w.phase("walk", "operators", *pl.in.Policy.WalkS, "policy")
+		if len(t.Operators) < 2 {
+			w.block("one operator cannot work two brakes")
+		}
+		for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
+			if h.MassKg > l.Mode.MaxKg {
+				w.block("%s is rated to %v", l.Brake.Item.Label, l.Mode.MaxKg)
+			}
+			for _, m := range l.Strand.Marks {
+				if m.Kind == rig.RebelayMark && stance.ToCm(m.HeightM) > at {
+					w.block("the strand is held at the re-belay at %v, above them", m.HeightM)
+				}
+			}
+		}
+	}
+	spare := min(t.Main.Strand.LoopsM, t.Belay.Strand.LoopsM)
+	if need := at.M(); spare < need {
+		lower.block("%v of rope are at the anchors beyond what hangs, and %v are to be paid out", spare, need)
+	}
+	lower.phase("lower", "operators", float64(at.M())/pairSpeedMS, "by the rope, at "+quantity.MetresPerSecond(pairSpeedMS).String())
+	figures := pl.teamFigures()
+	if figures.best < 0 {
+		raise.block("the haulers who are there manage no haul of the kit")
+	} else {
+		way := max(0, pl.in.Team.EdgeM-at.M())
+		raise.phase("raise", "haulers", figures.perMetre*float64(way), figures.system)
+	}
+	return []RescueWay{lower, raise}
+}
+
+// hauling is what the team's best haul takes for a metre.
+type hauling struct {
+	best     int
+	perMetre float64
+	system   string
+}
+
+func (pl *Planner) teamFigures() hauling {
+	list, best := pl.in.Team.Hauls()
+	if best < 0 {
+		return hauling{best: -1}
+	}
+	return hauling{best, list[best].Seconds / max(1, float64(pl.in.Team.EdgeM)), "by a " + list[best].System}
+}
+
+// byRescuer are the ways in which one rescuer goes to the casualty.
+func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
+	var list []RescueWay
+	for _, set := range pl.sets() {
+		w := RescueWay{Rescuer: c.ID, Name: c.Name, Set: set, Phases: []Phase{}}
+		switch {
+		case slices.Contains(pl.setup.Sets, set):
+			w.Kind, w.Prepared, w.Words = "set-beforehand", true, fmt.Sprintf("%s on set %d, rigged for it beforehand", c.Name, set)
+		case set == h.set:
+			w.Kind, w.Words = "own-strands", fmt.Sprintf("%s down the casualty's own strands", c.Name)
+		default:
+			w.Kind, w.Words = "second-set", fmt.Sprintf("%s on set %d", c.Name, set)
+			for _, o := range pl.rig.People {
+				if o.ID != c.ID && o.ID != h.ID && len(o.Holds) > 0 && setOf(o) == set {
+					w.block("%s works on set %d", o.Name, set)
+				}
+			}
+		}
+		if c.conf.From == "landing" {
+			w.Kind, w.Words = "from-below", w.Words+", from below"
+		}
+		pl.along(&w, c, h, at)
+		list = append(list, w)
+	}
+	if w, ok := pl.lowered(c, h, at); ok {
+		list = append(list, w)
+	}
+	if w, ok := pl.evacuate(c, h, at); ok {
+		list = append(list, w)
+	}
+	return list
+}
+
+// sets are those with strands on the drop.
+func (pl *Planner) sets() []int {
+	var list []int
+	for _, s := range pl.rig.Strands {
+		if !slices.Contains(list, s.Set) {
+			list = append(list, s.Set)
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+func (pl *Planner) walk(w *RescueWay, c *comer) {
+	s, source := *pl.in.Policy.WalkS, "policy"
+	if c.conf.WalkS > 0 {
+		s, source = c.conf.WalkS, "told for "+c.Name
+	}
+	w.phase("walk", c.Name, s, source)
+	if c.wont != "" {
+		w.block("%s", c.wont)
+	}
+	if c.note != "" {
+		w.Notes = append(w.Notes, c.note)
+	}
+}
+
+// along is a rescuer who goes along strands to the casualty, takes them off and brings
+// them down.
+func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+	pl.begin(w)
+	pl.walk(w, c)
+	main := lineOf(c.sc, "main", w.Set)
+	if main < 0 {
+		w.block("set %d has no main strand", w.Set)
+		return
+	}
+	if c.conf.From == "landing" {
+		if w.Set == h.set {
+			w.block("the strands below a casualty hang from what holds them")
+		}
+		s, past, stops := pl.profile(c.sc, c.key, w.Set, true, false).between(0, at, upMetre)
+		w.phase("reach", c.Name, s, "by the moves, up", past...)
+		if stops != "" {
+			w.block("%s", stops)
+		}
+	} else {
+		s, past, stops := pl.profile(c.sc, c.key, w.Set, false, false).between(at, c.sc.Lines[main].Top, downMetre)
+		w.phase("reach", c.Name, s, "by the moves, down", past...)
+		if stops != "" {
+			w.block("%s", stops)
+		}
+	}
+	if end := c.sc.Lines[main].End; end > at {
+		w.block("set %d ends at %v, above them", w.Set, end.M())
+	}
+	theirs := lineOf(h.sc, "main", h.set)
+	if theirs >= 0 {
+		span := spanAt(h.sc, theirs, at)
+		own := spanAt(c.sc, main, at)
+		if aside := h.sc.X(theirs, span) - c.sc.X(main, own); max(aside, -aside) > 2*c.sc.Out {
+			w.block("set %d hangs %v aside of them: out of reach", w.Set, max(aside, -aside).M())
+		}
+	}
+	free := pl.pickOff(c, h, w.Set, at, false)
+	if free.stops != "" {
+		w.block("%s", free.stops)
+	}
+	w.phase("free", c.Name, free.seconds, "by the pick-off")
+	pl.pairDown(w, c, h, at)
+}
+
+// pairDown is the way down with both.
+func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+	pair := c.with(h)
+	if pair == nil {
+		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
+		return
+	}
+	s, past, stops := pl.profile(pair.Scene, pair.key, w.Set, false, true).between(0, at, 1/pairSpeedMS)
+	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
+	if stops != "" {
+		w.block("%s", stops)
+	}
+	main := lineOf(c.sc, "main", w.Set)
+	if end := c.sc.Lines[main].End; end > c.sc.Ground {
+		w.block("set %d ends at %v, above the landing", w.Set, end.M())
+	}
+}
+
+func spanAt(sc *stance.Scene, line int, at stance.Cm) int {
+	span := 0
+	for span < len(sc.Lines[line].Marks) && sc.Lines[line].Marks[span].At > at {
+		span++
+	}
+	return span
+}
+
+// profile is what is in the way along a set, searched for once.
+func (pl *Planner) profile(sc *stance.Scene, key string, set int, up, pair bool) *profile {
+	w := way{key, set, up, pair}
+	if p := pl.known[w]; p != nil {
+		return p
+	}
+	if pl.lines[set] == "" {
+		pl.lines[set] = linesKey(sc, set)
+	}
+	pl.known[w] = recall(pl.in.Cache, fmt.Sprintf("way %d %v %v %s %s", set, up, pair, key, pl.lines[set]), func() *profile { return profileOf(pl.in.Cache, sc, key, set, up, pair) })
+	return pl.known[w]
+}
+
+// with is a rescuer's scene with a casualty along; nil where nothing is rated for both.
+func (c *comer) with(h *hanger) *pairScene {
+	if p, known := c.pairs[h.ID]; known {
+		return p
+	}
+	var p *pairScene
+	if sc := c.sc.ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
+		p = &pairScene{sc, bodyKey(sc)}
+	}
+	c.pairs[h.ID] = p
+	return p
+}
+
+// freed is what a pick-off takes, or why there is none.
+type freed struct {
+	seconds float64
+	stops   string
+}
+
+// nearM is how near a mark changes a pick-off.
+const nearM stance.Cm = 160
+
+// pickOff is the pick-off at a height: one for all heights that have no mark near.
+func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, lowered bool) freed {
+	near := ""
+	for i := range c.sc.Lines {
+		for _, m := range c.sc.Lines[i].Marks {
+			if d := m.At - at; (c.sc.Lines[i].Set == set || c.sc.Lines[i].Set == h.set) && d < nearM && d > -nearM {
+				near += fmt.Sprintf("%d %d;", i, d)
+			}
+		}
+	}
+	aside := h.sc.X(max(0, lineOf(h.sc, "main", h.set)), spanAt(h.sc, max(0, lineOf(h.sc, "main", h.set)), at))
+	short := fmt.Sprintf("%s %s %d %d %s %v", c.ID, h.ID, set, aside, near, lowered)
+	if f, known := pl.freed[short]; known {
+		return f
+	}
+	key := fmt.Sprintf("pick-off %s %d %d %v %v %v %s %s %v", short, set, h.set, pl.setup.Rescue.On, pl.setup.Conscious, pl.setup.TheirBackup, c.key, h.key, pl.in.Policy.RescueTimes)
+	pl.freed[short] = recall(pl.in.Cache, key, func() freed {
+		sc, start, err := pl.begins(c, h, set, at, lowered)
+		if err != nil {
+			return freed{stops: err.Error()}
+		}
+		p, err := sc.Find("", start)
+		if err != nil {
+			return freed{stops: sc.lacks()}
+		}
+		return freed{seconds: p.Seconds}
+	})
+	return pl.freed[short]
+}
+
+// lacks says what a pick-off that is not found is most likely short of.
+func (sc *Scene) lacks() string {
+	b := best(sc.R, gear.Descender)
+	switch {
+	case b < 0:
+		return sc.R.Name + " has no descender"
+	case !rates(sc.R, b, sc.Mass()):
+		return fmt.Sprintf("%s is not rated for two of %v", sc.R.Tools[b].Label, sc.Mass())
+	case sc.LongTool < 0:
+		return sc.R.Name + " carries no lanyard for the casualty"
+	case sc.Connectors < 3:
+		return fmt.Sprintf("%d connectors are spare; a chain and the bend take three", sc.Connectors)
+	}
+	return "no pick-off with this kit keeps every rule; for who hangs on what grips, a hand ascender, a foot loop and a pulley are needed"
+}
+
+// Scene is the scene of a pick-off by one of the ways, with the pair as it begins: the
+// rescuer parked beside the casualty.
+func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Scene, Pair, error) {
+	rescuer := w.Rescuer
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == rescuer })
+	if h == nil || i < 0 {
+		return nil, Pair{}, fault("/rescuer", "there is nobody of this id to come, or to be fetched")
+	}
+	return pl.begins(pl.rescuers[i], h, w.Set, stance.ToCm(at), w.Kind == "lowered")
+}
+
+func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bool) (*Scene, Pair, error) {
+	own := c.sc
+	if lowered {
+		t := pl.rig.Team
+		if own = c.sc.Lowered(t.Main.Brake, t.Belay.Brake, stance.ToCm(*pl.in.Policy.BelaySlackM)); own == nil {
+			return nil, Pair{}, fault("/team", "the team's strands are not those of a set")
+		}
+	}
+	sc := &Scene{
+		FromAnchor: lowered, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: lifts(c.PersonView, h.PersonView),
+		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
+	}
+	for _, t := range pl.in.Policy.RescueTimes {
+		sc.Times[Do(t.Do)] = t.S
+	}
+	sc.StrapCm = strap(c.PersonView, own, sc.LongTool)
+	p, err := sc.Begin(at, set, h.set, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
+	// What is on and the long lanyard take theirs from the spare connectors.
+	for i := range own.Tools {
+		if p.R.Holds[i].There || i == sc.LongTool {
+			sc.Connectors -= own.Tools[i].Connectors
+		}
+	}
+	return sc, p, err
+}
+
+// strap is the shortest other lanyard or sling that somebody carries; 0 for none.
+func strap(p *rig.PersonView, sc *stance.Scene, long int) stance.Cm {
+	least := stance.Cm(0)
+	take := func(c stance.Cm) {
+		if c > 0 && (least == 0 || c < least) {
+			least = c
+		}
+	}
+	for i := range sc.Tools {
+		if i != long && sc.Tools[i].Class == gear.Lanyard {
+			take(sc.Tools[i].Length)
+		}
+	}
+	for _, c := range p.Carries {
+		if c.Model.Class == gear.Sling {
+			take(stance.ToCm(c.Model.LengthM))
+		}
+	}
+	return least
+}
+
+// lifts reports whether both carry together what a lift wants.
+func lifts(people ...*rig.PersonView) bool {
+	have := map[gear.Class]bool{}
+	for _, p := range people {
+		for _, o := range p.All {
+			have[o.Model.Class] = true
+		}
+	}
+	return have[gear.HandAscender] && have[gear.FootLoop] && (have[gear.Pulley] || have[gear.CapturePulley])
+}
+
+// lowered is a rescuer whom the team lowers to the casualty: one becomes two.
+func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
+	t := pl.rig.Team
+	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
+		return RescueWay{}, false
+	}
+	w := RescueWay{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: t.Main.Strand.Set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
+	pl.begin(&w)
+	pl.walk(&w, c)
+	if len(t.Operators) < 2 {
+		w.block("one operator cannot work two brakes")
+	}
+	mass := c.MassKg + h.MassKg
+	bends := 0
+	for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
+		rated := false
+		for _, m := range l.Brake.Model.Device.Modes {
+			rated = rated || m.Persons > 1 && mass <= m.MaxKg
+			if m.Persons > 1 && m.Needs == gear.ExtraFriction {
+				bends++
+			}
+		}
+		if !rated {
+			w.block("%s is not rated for two of %v", l.Brake.Item.Label, mass)
+		}
+		for _, m := range l.Strand.Marks {
+			if m.Kind == rig.RebelayMark || m.Kind == rig.DamageMark {
+				w.block("%s at %v on the %s strand", m.Kind, m.HeightM, l.Strand.Name)
+			}
+		}
+		if l.Strand.LoopsM < l.Strand.TopM() && ropeLength(l.Strand) < l.Strand.TopM() {
+			w.block("the rope of the %s does not reach the landing", l.Strand.Name)
+		}
+	}
+	if bends > pl.in.Team.Kit.Bends {
+		w.block("%d connectors for the bend are wanted at the anchors, %d are there", bends, pl.in.Team.Kit.Bends)
+	}
+	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
+	if main >= 0 && theirs >= 0 {
+		if aside := h.sc.X(theirs, spanAt(h.sc, theirs, at)) - c.sc.X(main, 0); max(aside, -aside) > 2*c.sc.Out {
+			w.block("they hang %v aside of the team's strands: out of reach", max(aside, -aside).M())
+		}
+	}
+	w.phase("reach", "the team", overEdgeS+float64(max(0, c.sc.Lines[max(0, main)].Top-at).M())/pairSpeedMS, "by the rope")
+	free := pl.pickOff(c, h, w.Set, at, true)
+	if free.stops != "" {
+		w.block("%s", free.stops)
+	}
+	w.phase("free", c.Name, free.seconds, "by the pick-off")
+	w.phase("lower", "the team", float64(at.M())/pairSpeedMS, "by the rope")
+	return w, true
+}
+
+func ropeLength(s *rig.StrandView) (sum quantity.Metres) {
+	for _, r := range s.Ropes {
+		sum += r.Item.LengthM
+	}
+	return sum
+}
+
+// evacuate is the last resort: a sealed kit from the top, brought by a rescuer.
+func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
+	var kit *rig.Piece
+	for _, o := range append(slices.Clone(c.Carries), h.Carries...) {
+		if o.Model.Evacuation != nil {
+			kit = o
+		}
+	}
+	if kit == nil {
+		return RescueWay{}, false
+	}
+	w := RescueWay{Kind: "evacuate", Rescuer: c.ID, Name: c.Name, Words: c.Name + " with " + kit.Item.Label + ", a last resort", Last: true, Phases: []Phase{}}
+	pl.begin(&w)
+	pl.walk(&w, c)
+	m := kit.Model.Evacuation
+	if top := pl.rig.Geometry.TopM; m.MaxM < top {
+		w.block("%s lowers %v, and the top is at %v", kit.Item.Label, m.MaxM, top)
+	}
+	if h.MassKg < m.MinKg || h.MassKg > m.MaxKg {
+		w.block("%s is rated from %v to %v", kit.Item.Label, m.MinKg, m.MaxKg)
+	}
+	fewest, reached := 1e9, false
+	for _, set := range pl.sets() {
+		main := lineOf(c.sc, "main", set)
+		if main < 0 || c.conf.From == "landing" {
+			continue
+		}
+		if s, _, stops := pl.profile(c.sc, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {
+			fewest, reached, w.Set = s, true, set
+		}
+	}
+	if !reached {
+		w.block("nobody reaches them from the top")
+		fewest = 0
+	}
+	if !lifts(c.PersonView, h.PersonView) {
+		w.block("a hand ascender, a foot loop and a pulley are needed to take their weight off")
+	}
+	w.phase("reach", c.Name, fewest, "by the moves, down")
+	w.phase("attach", c.Name, 240, "shipped: kit looked at, anchored, strap on, weight taken off")
+	w.phase("lower", "the kit", float64(at.M())/float64(m.SpeedMS), "by the kit's own brake")
+	w.Notes = append(w.Notes, "one person is held once only while it lowers; medical go-ahead first; look down before and while")
+	return w, true
+}
+
+// Cover is which metre of a drop is covered for whom.
+type Cover struct {
+	Heights []quantity.Metres `json:"heights_m" doc:"from the landing up"`
+	People  []PersonCover     `json:"people"`
+	LimitS  float64           `json:"limit_s" doc:"how long somebody may hang still"`
+	Gaps    []Gap             `json:"gaps" doc:"stretches that are not covered, too slow, or by a last resort only, worst first"`
+}
+
+// PersonCover is one person's.
+type PersonCover struct {
+	Person string `json:"person"`
+	Name   string `json:"name"`
+	Set    int    `json:"set"`
+	// States are one for each height.
+	States []Covered `json:"states"`
+}
+
+// Covered is one height for one person.
+type Covered struct {
+	State   string  `json:"state" enum:"covered,slow,last-resort,uncovered"`
+	Kind    string  `json:"kind,omitempty"`
+	Seconds float64 `json:"seconds_s,omitempty"`
+}
+
+// Gap is a stretch of a drop that is not covered well.
+type Gap struct {
+	Person  string          `json:"person"`
+	Name    string          `json:"name"`
+	State   string          `json:"state" enum:"slow,last-resort,uncovered"`
+	FromM   quantity.Metres `json:"from_m"`
+	ToM     quantity.Metres `json:"to_m"`
+	Blocked []string        `json:"blocked" doc:"what blocks the ways there are"`
+}
+
+// Cover looks at every metre for everybody.
+func (pl *Planner) Cover() *Cover {
+	out := &Cover{Heights: []quantity.Metres{}, People: []PersonCover{}, LimitS: pl.limitS, Gaps: []Gap{}}
+	for at := quantity.Metres(1); at <= pl.rig.Geometry.TopM-1; at++ {
+		out.Heights = append(out.Heights, at)
+	}
+	for _, h := range pl.people {
+		pc := PersonCover{Person: h.ID, Name: h.Name, Set: h.set, States: make([]Covered, len(out.Heights))}
+		for i, at := range out.Heights {
+			ways := pl.ways(h, stance.ToCm(at))
+			pc.States[i] = pl.state(ways)
+			out.gap(h, at, pc.States[i].State, ways)
+		}
+		out.People = append(out.People, pc)
+	}
+	order := map[string]int{"uncovered": 0, "last-resort": 1, "slow": 2}
+	slices.SortStableFunc(out.Gaps, func(a, b Gap) int {
+		return cmp.Or(cmp.Compare(order[a.State], order[b.State]), cmp.Compare(b.ToM-b.FromM, a.ToM-a.FromM))
+	})
+	return out
+}
+
+func (pl *Planner) state(ways []RescueWay) Covered {
+	if len(ways) == 0 || !ways[0].Works {
+		return Covered{State: "uncovered"}
+	}
+	w := &ways[0]
+	c := Covered{State: "covered", Kind: w.Kind, Seconds: w.Seconds}
+	switch {
+	case w.Last:
+		c.State = "last-resort"
+	case w.Seconds > pl.limitS:
+		c.State = "slow"
+	}
+	return c
+}
+
+// gap lengthens the last gap, or begins one.
+func (c *Cover) gap(h *hanger, at quantity.Metres, state string, ways []RescueWay) {
+	if state == "covered" {
+		return
+	}
+	if n := len(c.Gaps); n > 0 {
+		if g := &c.Gaps[n-1]; g.Person == h.ID && g.State == state && at-g.ToM < 1.5 {
+			g.ToM = at
+			return
+		}
+	}
+	g := Gap{Person: h.ID, Name: h.Name, State: state, FromM: at, ToM: at, Blocked: []string{}}
+	for i := range ways {
+		if w := &ways[i]; w.Blocked != "" && len(g.Blocked) < 4 {
+			g.Blocked = append(g.Blocked, w.Words+": "+w.Blocked)
+		}
+	}
+	if len(ways) == 0 {
+		g.Blocked = append(g.Blocked, "nobody is told to come")
+	}
+	c.Gaps = append(c.Gaps, g)
+}
+
+// RigRules are the rules on a drop's cover.
+var RigRules = []stance.Rule{
+	{ID: "rescue.uncovered", Gives: finding.Stop, Fires: "somebody on the drop is reached by no way at some height with the people, kit and rigging planned"},
+	{ID: "rescue.slow", Gives: finding.Look, Fires: "somebody would hang still longer than the policy's limit"},
+	{ID: "rescue.last-resort", Gives: finding.Look, Fires: "a last resort is the only way to somebody at some height"},
+}
+
+// Known reports whether a rule on cover has this id.
+func Known(id string) bool {
+	return slices.ContainsFunc(RigRules, func(r stance.Rule) bool { return r.ID == id })
+}
+
+// Findings are what a drop's cover asks for, one for each person and kind.
+func (pl *Planner) Findings(c *Cover) []finding.Finding {
+	found := []finding.Finding{}
+	for _, p := range pl.people {
+		for _, state := range []string{"uncovered", "last-resort", "slow"} {
+			var parts, blocked []string
+			metres := quantity.Metres(0)
+			for _, g := range c.Gaps {
+				if g.Person == p.ID && g.State == state {
+					parts = append(parts, fmt.Sprintf("%v to %v", g.FromM, g.ToM))
+					metres += g.ToM - g.FromM + 1
+					for _, b := range g.Blocked {
+						if !slices.Contains(blocked, b) {
+							blocked = append(blocked, b)
+						}
+					}
+				}
+			}
+			if len(parts) > 0 {
+				found = append(found, pl.finding(p, state, metres, strings.Join(parts, ", "), blocked))
+			}
+		}
+	}
+	return found
+}
+
+func (pl *Planner) finding(p *hanger, state string, metres quantity.Metres, where string, blocked []string) finding.Finding {
+	rule, severity := "rescue."+state, finding.Look
+	what, why := "is reached only by a last resort", "A last resort holds one person once only."
+	switch state {
+	case "uncovered":
+		severity = finding.Stop
+		what, why = "is reached by nobody", "A casualty hanging still is a medical emergency."
+	case "slow":
+		what, why = fmt.Sprintf("would hang still longer than %v min", pl.in.Policy.HangLimitMin), "A casualty hanging still is a medical emergency; how long is too long is a medical question."
+	}
+	remedy := "Rig a set or brakes for rescue beforehand, bring a second rescuer or a device rated for two: the Rescue page ranks what covers most."
+	if len(blocked) > 0 {
+		why += " " + strings.ToUpper(blocked[0][:1]) + blocked[0][1:] + "."
+	}
+	return finding.Finding{
+		Rule: rule, Severity: pl.in.Policy.Severity(rule, severity), Subject: finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID},
+		What:    fmt.Sprintf("%s %s at %s.", p.Name, what, where),
+		Figures: []finding.Figure{finding.Fig("metres", metres), finding.State("state", state)},
+		Why:     why, Remedy: remedy, Source: "team policy: " + pl.in.Policy.Name, Working: []finding.Working{},
+	}
+}
+
+// Plan finds the pick-off of a way at a height.
+func (pl *Planner) Plan(w *RescueWay, casualty string, at quantity.Metres) (*RescuePlan, error) {
+	sc, start, err := pl.Scene(w, casualty, at)
+	if err != nil {
+		return nil, err
+	}
+	p, err := sc.Find(w.Kind, start)
+	if errors.Is(err, search.ErrNone) {
+		return nil, fmt.Errorf("%s: %w", sc.lacks(), err)
+	}
+	return p, err
+}

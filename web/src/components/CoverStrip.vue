@@ -1,0 +1,138 @@
+<script setup lang="ts">
+// The cover of a drop beside its rail and to its scale: a strip for each person, whole
+// where they are reached, hatched where not. Dragging, or the arrow keys, choose a height.
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import type { Drop } from '@/api/client'
+import { makeScale } from '@/lib/rail'
+import { show } from '@/lib/units'
+import { useRescue } from '@/stores/rescue'
+
+const props = defineProps<{ drop: Drop }>()
+
+const rescue = useRescue()
+const box = ref<HTMLElement>()
+const { height } = useElementSize(box, { width: 140, height: 640 })
+const scale = computed(() => makeScale(props.drop, 290, height.value))
+const cover = computed(() => rescue.answer!.cover)
+const column = 44
+const words = { covered: 'reached', slow: 'too slow', 'last-resort': 'last resort only', uncovered: 'not reached' }
+const fill = {
+  covered: 'var(--main)',
+  slow: 'url(#cover-slow)',
+  'last-resort': 'url(#cover-last)',
+  uncovered: 'url(#cover-none)',
+}
+
+/** Stretches that are covered alike. */
+const runs = computed(() =>
+  cover.value.people.map((p) => {
+    const list: { from: number; to: number; state: keyof typeof words }[] = []
+    for (const [i, s] of p.states.entries()) {
+      const at = cover.value.heights_m[i]!
+      const last = list.at(-1)
+      if (last?.state === s.state) last.to = at + 0.5
+      else list.push({ from: at - 0.5, to: at + 0.5, state: s.state })
+    }
+    return { p, list }
+  }),
+)
+const stateAt = (person: string | undefined, m: number | undefined) => {
+  const p = cover.value.people.find((o) => o.person === person)
+  const i = cover.value.heights_m.findIndex((h) => m !== undefined && h >= m - 0.5)
+  return p?.states[i]?.state
+}
+const spoken = computed(() => {
+  const s = stateAt(rescue.who?.person, rescue.height)
+  return `${rescue.who?.name ?? ''} at ${show(rescue.height ?? 0, 'm', 0)}: ${s ? words[s] : ''}`
+})
+
+function move(e: PointerEvent) {
+  const b = box.value?.getBoundingClientRect()
+  if (!b || (e.type === 'pointermove' && !e.buttons)) return
+  const most = cover.value.heights_m.at(-1) ?? 1
+  const m = Math.round(Math.min(most, Math.max(1, scale.value.height(e.clientY - b.top))))
+  const n = Math.min(cover.value.people.length - 1, Math.max(0, Math.floor((e.clientX - b.left - 8) / column)))
+  const p = cover.value.people[n]
+  if (p && (p.person !== rescue.who?.person || m !== rescue.height)) rescue.look(p.person, m)
+}
+
+function key(e: KeyboardEvent) {
+  const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key]
+  const most = cover.value.heights_m.at(-1) ?? 1
+  const people = cover.value.people
+  const n = people.findIndex((p) => p.person === rescue.who?.person)
+  if (by !== undefined && rescue.who)
+    rescue.look(rescue.who.person, Math.min(most, Math.max(1, (rescue.height ?? 1) + by)))
+  else if (e.key === 'ArrowRight' && people[n + 1]) rescue.look(people[n + 1]!.person, rescue.height ?? 1)
+  else if (e.key === 'ArrowLeft' && people[n - 1]) rescue.look(people[n - 1]!.person, rescue.height ?? 1)
+  else return
+  e.preventDefault()
+}
+</script>
+
+<template>
+  <div
+    ref="box"
+    class="h-full touch-none select-none"
+    :style="{ width: `${cover.people.length * column + 16}px` }"
+    role="slider"
+    tabindex="0"
+    aria-orientation="vertical"
+    aria-label="Person and height that a rescue is looked at for"
+    :aria-valuenow="rescue.height ?? 0"
+    aria-valuemin="1"
+    :aria-valuemax="drop.geometry.top_m"
+    :aria-valuetext="spoken"
+    data-strip
+    @pointerdown="move"
+    @pointermove="move"
+    @keydown="key"
+  >
+    <svg :width="cover.people.length * column + 16" :height="height" class="block" aria-hidden="true">
+      <defs>
+        <pattern id="cover-none" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="8" height="8" fill="var(--ground)" />
+          <rect width="3" height="8" fill="var(--stop)" />
+        </pattern>
+        <pattern id="cover-slow" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+          <rect width="8" height="8" fill="var(--ground)" />
+          <rect width="4" height="8" fill="var(--look)" />
+        </pattern>
+        <pattern id="cover-last" width="8" height="8" patternUnits="userSpaceOnUse">
+          <rect width="8" height="8" fill="var(--ground)" />
+          <circle cx="4" cy="4" r="2" fill="var(--look)" />
+        </pattern>
+      </defs>
+      <g v-for="(r, n) in runs" :key="r.p.person">
+        <text
+          :x="8 + n * column + 13"
+          y="22"
+          text-anchor="middle"
+          class="text-[12.5px]"
+          :font-weight="r.p.person === rescue.who?.person ? 700 : 400"
+          fill="var(--ink)"
+        >
+          {{ r.p.name.split(' ')[0]!.slice(0, 6) }}
+        </text>
+        <rect
+          v-for="run in r.list"
+          :key="run.from"
+          :x="8 + n * column"
+          :y="scale.y(run.to)"
+          width="26"
+          :height="Math.max(2, scale.y(run.from) - scale.y(run.to))"
+          :fill="fill[run.state]"
+          stroke="var(--ink)"
+          :stroke-width="r.p.person === rescue.who?.person ? 1.5 : 0.5"
+        />
+        <path
+          v-if="r.p.person === rescue.who?.person && rescue.height !== undefined"
+          :d="`M${4 + n * column} ${scale.y(rescue.height)}h34`"
+          stroke="var(--accent)"
+          stroke-width="4"
+        />
+      </g>
+    </svg>
+  </div>
+</template>
