@@ -58,7 +58,7 @@ const audit = `(() => {
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/join#none"} {
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/join#none"} {
 		for _, look := range []string{"paper", "night", "sun"} {
 			for _, width := range []int64{1280, 390} {
 				var wrong []string
@@ -70,6 +70,9 @@ func TestPagesAreMeasured(t *testing.T) {
 				}
 				if strings.Contains(path, "team") {
 					p.until(`document.querySelector('[data-column], [data-segment], [data-plots] canvas, [data-roles]')`)
+				}
+				if strings.Contains(path, "rescue") {
+					p.until(`document.querySelector('[data-column]') && document.querySelector('[data-strip] rect')`)
 				}
 				p.do(chromedp.Evaluate(audit, &wrong))
 				for _, w := range wrong {

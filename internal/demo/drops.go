@@ -264,7 +264,7 @@ func faceSeven() *drop.Document {
 			Rescuers: []rig.Rescuer{{Person: "dov", PractisedOn: "2026-08-03"}},
 			Phones:   []rig.Phone{{Who: "site office"}, {Who: "medical provider"}},
 		},
-		Checks: checked("Dov Pellister", [2]string{"descender-21", "rope-17"}, [2]string{"backup-31", "rope-18"}, [2]string{"descender-14", "rope-19"}, [2]string{"backup-7", "rope-20"}),
+		Checks: checked("Dov Pellister", [2]string{"descender-14", "rope-19"}, [2]string{"backup-7", "rope-20"}),
 	}
 	for set, x := range []float64{-0.5, 0.7} {
 		for i, role := range []rig.Role{rig.Main, rig.Backup} {

@@ -83,7 +83,7 @@ useEventListener('keydown', (e) => {
       >
       <span v-else :class="session.signedIn ? 'max-sm:sr-only' : ''">Zealous Knot</span>
     </RouterLink>
-    <nav v-if="inDrop" class="flex" aria-label="Pages of the drop, in the order of the day">
+    <nav v-if="inDrop" class="flex flex-wrap" aria-label="Pages of the drop, in the order of the day">
       <RouterLink
         v-for="p in pages"
         :key="p.name"

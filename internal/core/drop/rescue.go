@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -39,7 +40,10 @@ type RescueAnswer struct {
 	Cover *rescue.Cover      `json:"cover"`
 	Ways  []rescue.RescueWay `json:"ways,omitempty" doc:"to the person at the height, the best first"`
 	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was asked for, from beside the casualty on"`
-	Team  *team.TeamPlan     `json:"team,omitempty" doc:"where the team does it"`
+	// Passes are the moves of both past what is in the way down.
+	Passes []*moves.MovePlan       `json:"passes,omitempty"`
+	Last   []rescue.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
+	Team   *team.TeamPlan          `json:"team,omitempty" doc:"where the team does it"`
 	// Impossible says why there is no plan.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
@@ -101,6 +105,11 @@ func (a *RescueAsked) at(pl *rescue.Planner, out *RescueAnswer) error {
 	if w.Rescuer == "" {
 		return a.byTeam(w, out)
 	}
+	if w.Kind == "evacuate" {
+		out.Last = pl.Evacuation(w, a.Person, *a.AtM)
+		return nil
+	}
+	out.Passes = pl.Passes(w, a.Person, *a.AtM)
 	sc, start, err := pl.Scene(w, a.Person, *a.AtM)
 	if err != nil {
 		out.Impossible = err.Error()

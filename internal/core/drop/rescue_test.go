@@ -5,12 +5,15 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 )
 
@@ -183,6 +186,66 @@ func TestRescueChanges(t *testing.T) {
 	asked.Drop.Rescue = nil
 	if _, err := asked.Answer(nil, nil); err == nil {
 		t.Error("a rescue where nobody comes")
+	}
+}
+
+// With two descenders and two backups rated for two a pair passes a re-belay without
+// anybody standing up; with one of each nobody does, and it is said. A team's strands
+// beside the casualty's give a way that lowers a rescuer to them.
+func TestPairPasses(t *testing.T) {
+	d := copyOf(t, demo.Drops()["face-7"])
+	d.People = slices.Delete(d.People, 1, 2)
+	d.Strands[0].Marks = d.Strands[0].Marks[:1]
+	at := quantity.Metres(66)
+	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+	find := func(kind string) (*drop.RescueAnswer, *rescue.RescueWay) {
+		asked.Way = 0
+		out, err := asked.Answer(nil, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range out.Ways {
+			if out.Ways[i].Kind == kind {
+				asked.Way = i
+				if out, err = asked.Answer(nil, nil); err != nil {
+					t.Fatal(err)
+				}
+				return out, &out.Ways[i]
+			}
+		}
+		t.Fatalf("no %s among %+v", kind, out.Ways)
+		return nil, nil
+	}
+	if _, w := find("own-strands"); w.Works || !strings.Contains(w.Blocked, "nobody lifts two") {
+		t.Errorf("%+v", w)
+	}
+	give(&asked.Drop, demo.Gear(), "dov", "descender-16", "backup-9", "absorber-11", "connector-52", "connector-53", "connector-54", "connector-55", "connector-56")
+	out, w := find("own-strands")
+	if !w.Works || len(out.Passes) != 1 || out.Plan == nil {
+		t.Fatalf("%+v: %d", w, len(out.Passes))
+	}
+	for _, st := range out.Passes[0].Steps {
+		if st.Action.Do == stance.Stand {
+			t.Errorf("somebody stands up with two: %s", st.Say)
+		}
+		for _, l := range st.FailOne {
+			if !l.Held {
+				t.Errorf("%s: if %s goes nothing holds", st.Say, l.Words)
+			}
+		}
+	}
+	asked.Drop.Team = &rig.TeamRig{
+		Load: rig.TeamLoad{Name: "a rescuer", MassKg: 92, Persons: 1}, Main: rig.TeamLine{Strand: "main-two", Brake: "brake-1"}, Belay: rig.TeamLine{Strand: "backup-two", Brake: "brake-2"},
+		Operators: []string{"one", "two"}, Kit: []string{"connector-85", "connector-86"},
+	}
+	give(&asked.Drop, demo.Gear(), "", "brake-1", "brake-2", "connector-85", "connector-86")
+	out, w = find("lowered")
+	if !w.Works || out.Plan == nil || !slices.ContainsFunc(out.Plan.Steps, func(s rescue.RescueStep) bool { return s.Call == "Friction for two" }) {
+		t.Errorf("%+v", w)
+	}
+	asked.Drop.Team.Kit = nil
+	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "connectors for the bend") {
+		t.Errorf("%+v", w)
 	}
 }
 

@@ -356,6 +356,11 @@ func (g *generator) ways(s *stance.Stance) {
 		// Above a wide re-belay: where the strands beyond are in reach.
 		downs = append(downs, g.sc.Lines[h.Line].Marks[n].At-g.sc.Up)
 	}
+	if n := int(h.Span); g.sc.Heavy() && n < len(g.sc.Lines[h.Line].Marks) && g.sc.Lines[h.Line].Marks[n].Kind == rig.RebelayMark {
+		// Two are lowered from one descender onto another, which is put on from level with
+		// the anchor.
+		downs = append(downs, g.sc.Lines[h.Line].Marks[n].At)
+	}
 	if line := g.sc.Line(stance.Structure); g.goal.slings && line >= 0 {
 		for i := range g.sc.Lines[line].Marks {
 			for t := range g.sc.Tools {

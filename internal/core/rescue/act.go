@@ -292,12 +292,13 @@ func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) 
 		return nil, fmt.Errorf("the chain is too long: the long lanyard comes tight before it bears")
 	}
 	if b := hold(sc.C, &p.C, gear.BackupDevice); b >= 0 && int(p.C.Bears) != b {
-		t := &sc.C.Tools[b]
-		if t.Model.Backup != nil && t.Model.Backup.Kind == gear.Wheel && !p.C.Holds[b].Parked {
-			p.C.Holds[b].At = min(p.C.Holds[b].At, down+stance.Sternal+t.Length)
-		} else if sc.C.TightAt(&p.C, b) > down {
-			return nil, fmt.Errorf("the chain is too long: the casualty's backup comes tight before it bears")
+		// A wheel follows, a cam is brought along by its cord, as far as its span goes.
+		h := &p.C.Holds[b]
+		to := min(h.At, down+stance.Sternal+sc.C.Tools[b].Length)
+		if low, _ := sc.C.Span(int(h.Line), int(h.Span)); h.Parked || to < low {
+			return nil, fmt.Errorf("the casualty's backup comes tight before the chain bears: it is parked, or over a mark")
 		}
+		h.At = to
 	}
 	var found []stance.Violation
 	if p.Chain == Shut {
@@ -355,6 +356,9 @@ func (sc *Scene) takeOff(p Pair, a RescueAction) (Pair, []stance.Violation, erro
 	found := sc.bothHands(&p)
 	if int(p.C.Bears) == i {
 		found = append(found, broken("moves.bearing", "%s bears the casualty and is taken off", sc.C.Tools[i].Label)...)
+	}
+	if p.Bears == ByOwn && sc.C.Tools[i].Class == gear.BackupDevice {
+		found = append(found, broken("rescue.backup", "the casualty's backup comes off before the chain bears them")...)
 	}
 	p.C.Holds[i] = stance.Hold{}
 	if int(p.C.Bears) == i {

@@ -18,6 +18,7 @@ var Rules = []stance.Rule{
 	{ID: "device.two", Gives: finding.Stop, Fires: "the second weight comes onto a device that is not rated for it, or it is unparked before the friction for two is in"},
 	{ID: "connector.gate", Gives: finding.Stop, Fires: "a gate of the chain is not locked before it bears"},
 	{ID: "rescue.long", Gives: finding.Stop, Fires: "the casualty comes onto the chain and the long lanyard is not on and locked"},
+	{ID: "rescue.backup", Gives: finding.Stop, Fires: "the casualty's backup comes off while they hang on their own devices"},
 	{ID: "rescue.strand", Gives: finding.Stop, Fires: "a descender is opened with the other one's control strand in hand, or none; the bend is on the casualty's"},
 	{ID: "rescue.legs", Gives: finding.Stop, Fires: "the casualty comes onto the chain, or two go down, and rope is between somebody's legs"},
 }

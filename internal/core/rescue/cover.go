@@ -10,6 +10,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -711,10 +712,68 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 		w.block("a hand ascender, a foot loop and a pulley are needed to take their weight off")
 	}
 	w.phase("reach", c.Name, fewest, "by the moves, down")
-	w.phase("attach", c.Name, 240, "shipped: kit looked at, anchored, strap on, weight taken off")
-	w.phase("lower", "the kit", float64(at.M())/float64(m.SpeedMS), "by the kit's own brake")
+	steps, err := pl.evacuated(kit, h, at).Find()
+	if err != nil {
+		w.block("the kit is not for this mass or height")
+	}
+	attach, lower := 0.0, 0.0
+	for _, st := range steps {
+		if st.Action.Do == "lower" {
+			lower += st.Seconds
+		} else if st.Action.Do != "free" {
+			attach += st.Seconds
+		}
+	}
+	w.phase("attach", c.Name, attach, "by the steps of the kit, shipped times")
+	w.phase("lower", "the kit", lower, "by the kit's own brake")
 	w.Notes = append(w.Notes, "one person is held once only while it lowers; medical go-ahead first; look down before and while")
 	return w, true
+}
+
+// evacuated is the scene of an evacuation with a kit.
+func (pl *Planner) evacuated(kit *rig.Piece, h *hanger, at stance.Cm) *Evacuated {
+	return &Evacuated{Kit: kit.Model, Label: kit.Item.Label, MassKg: h.MassKg, HeightM: at.M(), Landing: pl.setup.Landing}
+}
+
+// Evacuation are the steps of a last resort; nil where a way is none.
+func (pl *Planner) Evacuation(w *RescueWay, casualty string, at quantity.Metres) []EvacuationStep {
+	h := pl.casualty(casualty)
+	if w.Kind != "evacuate" || h == nil {
+		return nil
+	}
+	for _, c := range pl.rescuers {
+		for _, o := range append(slices.Clone(c.Carries), h.Carries...) {
+			if c.ID == w.Rescuer && o.Model.Evacuation != nil {
+				steps, _ := pl.evacuated(o, h, stance.ToCm(at)).Find()
+				return steps
+			}
+		}
+	}
+	return nil
+}
+
+// Passes are the moves of the pair past what is in the way down below a height: nobody
+// stands up with two, every device is rated for two.
+func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*moves.MovePlan {
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
+		return nil
+	}
+	pair := pl.rescuers[i].with(h)
+	if pair == nil {
+		return nil
+	}
+	var list []*moves.MovePlan
+	for _, group := range marksOf(pair.Scene, w.Set) {
+		if group[0].At >= stance.ToCm(at) {
+			continue
+		}
+		if plan, err := passing(pair.Scene, w.Set, group, false); err == nil {
+			list = append(list, plan)
+		}
+	}
+	return list
 }
 
 // Cover is which metre of a drop is covered for whom.

@@ -98,26 +98,31 @@ func (sc *Scene) Seconds(p, next *Pair, a *RescueAction) float64 {
 // descender a chain's length above the casualty's point.
 func (sc *Scene) Begin(at stance.Cm, set, theirSet int, on On) (Pair, error) {
 	var p Pair
-	if err := hang(sc.C, &p.C, at, theirSet, on); err != nil {
+	if err := hang(sc.C, &p.C, at, theirSet, on, false); err != nil {
 		return p, err
 	}
 	beside := p.C.At
-	if set == theirSet && !sc.FromAnchor {
+	own := set == theirSet && !sc.FromAnchor
+	if own {
 		// Above the casualty's backup, on their own strands.
 		beside = p.C.At + besideOwn
 	}
-	return p, hang(sc.R, &p.R, beside, set, OnDescender)
+	return p, hang(sc.R, &p.R, beside, set, OnDescender, own)
 }
 
 // besideOwn is how much higher a rescuer hangs who is on the casualty's own strands.
 const besideOwn stance.Cm = 45
 
-// hang puts a body onto the strands of a set, with the tools that are best for two.
-func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On) error {
+// hang puts a body onto the strands of a set, with the tools that are best for two;
+// across: the descender is on the backup strand, since the main is tight.
+func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, across bool) error {
 	*s = stance.Stance{Bears: stance.NoTool, At: at, Sat: at}
 	main, backup := lineOf(sc, "main", set), lineOf(sc, "backup", set)
 	if main < 0 || backup < 0 {
 		return fault("/set", "set %d has not both strands", set)
+	}
+	if across {
+		main, backup = backup, main
 	}
 	bears := map[On]gear.Class{OnDescender: gear.Descender, OnChest: gear.ChestAscender, OnBackup: gear.Descender}[on]
 	put := func(class gear.Class, line int, height stance.Cm) (int, error) {
@@ -518,7 +523,7 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 	case FreeTheirs:
 		return "", fmt.Sprintf("Unpark %s.", theirs), ""
 	case LowerTheirs:
-		return "", fmt.Sprintf("Let %s down on %s until the chain bears and it is slack.", sc.C.Name, theirs), "nothing that bears is taken off"
+		return "", fmt.Sprintf("Let %s down on %s until the chain bears and it is slack; their backup comes along.", sc.C.Name, theirs), "nothing that bears is taken off"
 	case RigLift:
 		return "", fmt.Sprintf("A foot loop over a pulley on a hand ascender above what holds %s, down to them.", sc.C.Name), "what grips lets go only without weight"
 	case Lift:

@@ -68,7 +68,7 @@ const (
 
 // between sums the way between two heights: seconds, or why it is stopped. Near is how
 // close to a mark one may stay without passing it.
-func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, past []string, stops string) {
+func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, passed []string, stops string) {
 	if p.stops != "" {
 		return 0, nil, p.stops
 	}
@@ -81,9 +81,9 @@ func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, 
 			return 0, nil, fmt.Sprintf("%s at %v: %s", o.name, o.at.M(), o.stops)
 		}
 		seconds += o.seconds
-		past = append(past, fmt.Sprintf("%s at %v, %.0f s", o.name, o.at.M(), o.seconds))
+		passed = append(passed, fmt.Sprintf("%s at %v, %.0f s", o.name, o.at.M(), o.seconds))
 	}
-	return seconds, past, ""
+	return seconds, passed, ""
 }
 
 // bodyKey says what of a body and its kit decides what is found; linesKey what of the
@@ -194,7 +194,7 @@ func marksOf(sc *stance.Scene, set int) [][]stance.Mark {
 	return groups
 }
 
-var passing = map[rig.MarkKind][2]string{
+var past = map[rig.MarkKind][2]string{
 	rig.KnotMark: {"pass-knots-down", "pass-knots-up"}, rig.JoinMark: {"pass-knots-down", "pass-knots-up"},
 	rig.RebelayMark: {"rebelay-down", "rebelay-up"}, rig.DeviationMark: {"deviation-down", "deviation-up"},
 }
@@ -202,22 +202,13 @@ var passing = map[rig.MarkKind][2]string{
 // pass is how long it takes past some marks, by the moves of one person.
 func pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacle {
 	o := obstacle{at: marks[0].At, name: markWords(marks)}
-	kind := marks[0].Kind
 	for _, m := range marks {
 		if m.Open {
 			o.stops = "no knot takes it out"
 			return o
 		}
-		if m.Kind == rig.RebelayMark {
-			kind = m.Kind
-		}
 	}
-	move, from := passing[kind][0], marks[0].At+clusterM+stance.Apart
-	if up {
-		move, from = passing[kind][1], marks[len(marks)-1].At-2*clusterM
-	}
-	at := max(from, sc.Ground).M()
-	plan, err := moves.For(sc, at, moves.Ask{Move: move, From: &at, Set: set, Most: mostTried})
+	plan, err := passing(sc, set, marks, up)
 	switch {
 	case errors.Is(err, search.ErrNone) && pair:
 		o.stops = "nobody lifts two past it with this kit"
@@ -227,6 +218,22 @@ func pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacl
 		o.seconds = plan.Seconds
 	}
 	return o
+}
+
+// passing is the move past some marks, from just above or below them.
+func passing(sc *stance.Scene, set int, marks []stance.Mark, up bool) (*moves.MovePlan, error) {
+	kind := marks[0].Kind
+	for _, m := range marks {
+		if m.Kind == rig.RebelayMark {
+			kind = m.Kind
+		}
+	}
+	move, from := past[kind][0], marks[0].At+clusterM+stance.Apart
+	if up {
+		move, from = past[kind][1], marks[len(marks)-1].At-2*clusterM
+	}
+	at := max(from, sc.Ground).M()
+	return moves.For(sc, at, moves.Ask{Move: move, From: &at, Set: set, Most: mostTried})
 }
 
 func markWords(marks []stance.Mark) string {

@@ -29,6 +29,7 @@ type made struct {
 	kind       gear.BackupKind
 	on         rescue.On
 	keep       bool
+	lowered    bool // by a team, on the second set
 	set        int
 }
 
@@ -105,6 +106,10 @@ func (m made) scene(t testing.TB, at quantity.Metres) (*rescue.Scene, rescue.Pai
 	if sc.C, err = stance.NewScene(r, casualty, 0.11, school.Schools{}); err != nil {
 		t.Fatal(err)
 	}
+	if m.lowered {
+		sc.R = sc.R.Lowered(device("brake-1", gear.Descender, persons(m.descender)), device("brake-2", gear.Descender, persons(m.rated)), 30)
+		sc.FromAnchor = true
+	}
 	sc.LongTool = sc.R.Tool("long")
 	p, err := sc.Begin(stance.ToCm(at), m.set, 1, m.on)
 	if err != nil {
@@ -166,7 +171,8 @@ const byHand = `
 func TestSequences(t *testing.T) {
 	lifted := strings.NewReplacer("take-strand theirs\n\tunpark-theirs\n\tlower-theirs\n\ttake-off their-descender", "rig-lift\n\tlift\n\tlet-up\n\ttake-off their-chest").Replace(byHand)
 	backup := strings.NewReplacer("take-off their-backup\n\t", "").Replace(byHand)
-	one, keep, chest, own, onBackup := whole(), whole(), whole(), whole(), whole()
+	one, keep, chest, own, onBackup, lowered := whole(), whole(), whole(), whole(), whole(), whole()
+	lowered.lowered = true
 	one.rated = false
 	keep.keep = true
 	chest.on = rescue.OnChest
@@ -181,6 +187,7 @@ func TestSequences(t *testing.T) {
 		"the backup stays, by school":      {keep, backup},
 		"on a chest ascender":              {chest, lifted},
 		"on the casualty's own strands":    {own, strings.Replace(byHand, "chain 2", "chain 1 strap", 1)},
+		"lowered by a team":                {lowered, strings.Replace(byHand, "take-strand own\n\t", "", 1)},
 		"on the backup, the descender off": {onBackup, strings.NewReplacer("take-off their-chest", "take-off their-descender").Replace(lifted)},
 	} {
 		sc, start := c.made.scene(t, 30)
@@ -277,6 +284,9 @@ func TestRescues(t *testing.T) {
 		m.on = []rescue.On{rescue.OnDescender, rescue.OnChest, rescue.OnBackup}[r.IntN(3)]
 		m.kind = []gear.BackupKind{gear.Cam, gear.Wheel}[r.IntN(2)]
 		m.set = 1 + r.IntN(2)
+		if m.lowered = r.IntN(4) == 0; m.lowered {
+			m.set = 2
+		}
 		sc, start := m.scene(t, quantity.Metres(5+r.IntN(50)))
 		plan, err := sc.Find("", start)
 		if errors.Is(err, search.ErrNone) {
@@ -373,6 +383,42 @@ func TestHeldTwice(t *testing.T) {
 			if len(after.Theirs) == 0 && (after.Long != "locked" || after.Chain != "locked") {
 				t.Errorf("%s, step %d: the casualty hangs on one connection", on, i+1)
 			}
+		}
+	}
+}
+
+// An evacuation as it is worked by hand replays clean but for what a last resort is, the
+// plan has no more steps, whatever is left out of it is a stop or cannot be done, and a
+// kit that is too short or for another mass has no plan.
+func TestEvacuation(t *testing.T) {
+	kit := &gear.Model{Evacuation: &gear.EvacuationModel{MinKg: 40, MaxKg: 150, MaxM: 60, SpeedMS: 0.8}}
+	ev := &rescue.Evacuated{Kit: kit, Label: "the kit", MassKg: 90, HeightM: 40}
+	steps := func(text string) (list []rescue.EvacuationAction) {
+		for _, w := range strings.Fields(text) {
+			list = append(list, rescue.EvacuationAction{Do: w})
+		}
+		return list
+	}
+	hand := steps("clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower free")
+	_, found := ev.Walk(hand)
+	if stops(found) || len(found) != 1 || found[0].Broken[0].Rule != "points.two" {
+		t.Errorf("%+v", found)
+	}
+	if _, held := ev.Walk(steps("clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again hold go-on lower free")); stops(held) {
+		t.Errorf("%+v", held)
+	}
+	plan, err := ev.Find()
+	if err != nil || len(plan) > len(hand) {
+		t.Fatalf("%v, %d steps", err, len(plan))
+	}
+	for i := range hand[:len(hand)-1] {
+		if _, found := ev.Walk(slices.Delete(slices.Clone(hand), i, i+1)); !stops(found) {
+			t.Errorf("%s is left out, and nobody says so", hand[i].Do)
+		}
+	}
+	for _, other := range []rescue.Evacuated{{Kit: kit, MassKg: 160, HeightM: 40}, {Kit: kit, MassKg: 30, HeightM: 40}, {Kit: kit, MassKg: 90, HeightM: 61}} {
+		if _, err := other.Find(); !errors.Is(err, search.ErrNone) {
+			t.Errorf("%+v: %v", other, err)
 		}
 	}
 }

@@ -100,6 +100,9 @@ func (sc *Scene) ForPair(mass quantity.Kilograms) *Scene {
 	return &pair
 }
 
+// Heavy reports a scene of two, that nobody lifts.
+func (sc *Scene) Heavy() bool { return sc.heavy }
+
 // Lowered gives the scene of somebody who hangs on a team's two strands: the brakes at
 // the anchors stand for descender and backup, slack is in the belay.
 func (sc *Scene) Lowered(main, belay *rig.Piece, slack Cm) *Scene {

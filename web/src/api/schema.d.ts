@@ -1479,6 +1479,10 @@ export interface components {
             person?: string;
             quarantine?: components["schemas"]["Quarantined"];
         };
+        EvacuationAction: {
+            /** @enum {string} */
+            do: "clear" | "look-kit" | "look-way" | "anchor" | "lock-gate" | "strap" | "open-rail" | "lift-over" | "slack-in" | "look-again" | "lower" | "hold" | "go-on" | "free";
+        };
         EvacuationModel: {
             /** Format: double */
             max_kg: number;
@@ -1495,6 +1499,13 @@ export interface components {
              * @description speed its brake limits itself to
              */
             speed_m_s: number;
+        };
+        EvacuationStep: {
+            action: components["schemas"]["EvacuationAction"];
+            broken?: components["schemas"]["Violation"][];
+            say: string;
+            /** Format: double */
+            seconds_s: number;
         };
         Event: {
             /**
@@ -3713,11 +3724,14 @@ export interface components {
             /** @description what the way wants, and who has it */
             gear?: components["schemas"]["GearLine"][];
             impossible?: string;
+            /** @description the steps of an evacuation kit */
+            last_resort?: components["schemas"]["EvacuationStep"][];
             /**
              * Format: double
              * @description how long somebody may hang still, by the policy
              */
             limit_min: number;
+            passes?: components["schemas"]["MovePlan"][];
             /** @description of the way that was asked for, from beside the casualty on */
             plan?: components["schemas"]["RescuePlan"];
             /** @description where the team does it */

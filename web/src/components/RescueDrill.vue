@@ -14,15 +14,18 @@ const wrong = ref('')
 const missed = ref(0)
 const busy = ref(false)
 
+const isStrand = (i: number) => props.plan.steps[i]!.action.do === 'take-strand'
+/** A strand that was in hand is let go by what takes both hands: it can be taken again. */
 const left = computed(() => props.plan.steps.map((_, i) => i).filter((i) => !done.value.includes(i)))
-const finished = computed(() => left.value.length === 0)
+const finished = computed(() => left.value.every(isStrand))
 /** What comes next among others that come later, in an order that tells nothing. */
 const offered = computed(() => {
-  const next = left.value.slice(0, 1)
-  const later = left.value
+  const other = left.value.filter((i) => !isStrand(i))
+  const later = other
     .slice(1)
     .sort((a, b) => ((a * 7 + done.value.length * 5) % 11) - ((b * 7 + done.value.length * 5) % 11))
-  return [...next, ...later.slice(0, 3)].sort((a, b) => ((a * 5 + 3) % 7) - ((b * 5 + 3) % 7))
+  const strands = props.plan.steps.map((_, i) => i).filter((i) => isStrand(i) && done.value.at(-1) !== i)
+  return [...other.slice(0, 1), ...later.slice(0, 2), ...strands].sort((a, b) => ((a * 5 + 3) % 7) - ((b * 5 + 3) % 7))
 })
 const say = (i: number) => props.plan.steps[i]!.say
 
@@ -75,6 +78,7 @@ useEventListener(
           class="plain w-full justify-start! text-left"
           :disabled="busy"
           :data-offer="i"
+          :data-strand="isStrand(i) || undefined"
           @click="choose(i)"
         >
           <kbd class="figure mr-2">{{ n + 1 }}</kbd>{{ say(i) }}

@@ -62,6 +62,33 @@ export const tables: Table[] = [
     ],
   },
   {
+    id: 'team',
+    title: 'Hauling and lowering by a team',
+    says: 'What people pull, what an edge lets through, and what a snug grab settles.',
+    rows: [
+      row(['hauler_kN'], 'what one hauler pulls for long', 'kN', 0.01, 0.01, 2),
+      row(['hauler_peak_kN'], 'what one pulls at most', 'kN', 0.01, 0.01, 3),
+      row(['stroke_m'], 'stroke of a haul', 'm', 0.1, 0.1, 20),
+      row(['reset_loss_m'], 'lost at each reset', 'm', 0.01, 0, 2),
+      row(['grab_settle_m'], 'settle of a snug grab', 'm', 0.01, 0.01, 1),
+      row(['hand_width_m'], 'a hand’s width before a brake', 'm', 0.01, 0.01, 0.5),
+      ...['roller', 'pad', 'sleeve', 'none'].map((p) =>
+        row(['edge_part', p], `part of a pull over an edge: ${p}`, '', 0.05, 0.05, 1),
+      ),
+    ],
+  },
+  {
+    id: 'rescue',
+    title: 'Rescue',
+    says: 'How long is too long is a medical question: ask your medical provider.',
+    rows: [
+      row(['hang_limit_min'], 'a casualty hangs still at most', 'min', 1, 1, 240),
+      row(['alarm_s'], 'until it is seen and told', 's', 10, 0, 7200),
+      row(['walk_s'], 'until a rescuer is at the strands', 's', 10, 0, 7200),
+      row(['practice_months'], 'a rescuer has practised within', 'months', 1, 1, 60),
+    ],
+  },
+  {
     id: 'falls',
     title: 'Falls and bodies',
     says: 'What a fall is computed with beside the gear.',

@@ -116,8 +116,16 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
       </div>
       <p v-for="f in rescue.faults" :key="f.pointer" class="text-look mt-2" role="alert">◆ {{ f.detail }}</p>
       <template v-if="rescue.who && rescue.height !== undefined">
-        <h2 class="mt-4" data-at>
-          {{ rescue.who.name }} at
+        <h2 class="briefing mt-4" data-at>
+          <LiveChoice
+            v-if="rescue.people.length > 1"
+            :value="rescue.who.person"
+            :options="rescue.people.map((p) => ({ value: p.person, words: p.name }))"
+            label="Casualty who is looked at"
+            @set="(v) => rescue.look(v, rescue.height ?? 1)"
+          />
+          <template v-else>{{ rescue.who.name }}</template>
+          at
           <LiveNumber
             :value="rescue.height"
             unit="m"
@@ -126,13 +134,6 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             :min="1"
             :max="draft.drop.geometry.top_m - 1"
             @set="(v) => rescue.look(rescue.who!.person, v)"
-          />
-          <LiveChoice
-            v-if="rescue.people.length > 1"
-            :value="rescue.who.person"
-            :options="rescue.people.map((p) => ({ value: p.person, words: p.name }))"
-            label="Casualty"
-            @set="(v) => rescue.look(v, rescue.height ?? 1)"
           />
         </h2>
         <ol class="mt-1" data-ways>
@@ -187,7 +188,19 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             :casualty="rescue.who.name"
             :rescuer="nameOf(chosen.rescuer)"
           />
-          <ol v-else-if="rescue.answer?.team" class="mt-3 list-decimal pl-6">
+          <details v-for="m in rescue.answer?.passes ?? []" :key="m.move + m.to_m" class="mt-2">
+            <summary class="quiet -ml-2">
+              On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ m.steps.length }} steps, about
+              {{ minutes(m.seconds_s) }}
+            </summary>
+            <ol class="list-decimal pl-6">
+              <li v-for="(st, n) in m.steps" :key="n">{{ st.say }}</li>
+            </ol>
+          </details>
+          <ol v-if="rescue.answer?.last_resort?.length" class="mt-3 list-decimal pl-6" data-last>
+            <li v-for="(st, n) in rescue.answer.last_resort" :key="n">{{ st.say }}</li>
+          </ol>
+          <ol v-if="rescue.answer?.team" class="mt-3 list-decimal pl-6">
             <li v-for="(s, n) in rescue.answer.team.steps" :key="n">
               <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
             </li>
@@ -301,7 +314,7 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
         <p>
           Rigged for rescue beforehand:
           <template v-for="s in sets" :key="s">
-            <label class="mr-3 whitespace-nowrap"
+            <label class="mr-3 inline-flex min-h-11 items-center whitespace-nowrap"
               ><input
                 type="checkbox"
                 class="mr-1 size-5 align-middle"
