@@ -48,6 +48,9 @@ var shots = []shot{
 		chromedp.Evaluate("document.querySelector('[data-segment=\"pulley:A>pulley:B\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", nil),
 		chromedp.WaitVisible("[data-changes] button"),
 	}},
+	{name: "rescue", path: "/drops/face-7/rescue", wait: "[data-changes]", width: 1280, height: 900, before: []chromedp.Action{
+		chromedp.Click("[data-changes]"), chromedp.WaitVisible("[data-apply='1']"),
+	}},
 	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),

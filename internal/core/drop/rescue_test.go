@@ -249,33 +249,40 @@ func TestPairPasses(t *testing.T) {
 	}
 }
 
-// high is a drop of 110 m with six obstacles and three people.
-func high(t testing.TB) *drop.Document {
+// high is a drop with three obstacles for every 55 m, and three people.
+func high(t testing.TB, sections int) *drop.Document {
+	top := quantity.Metres(55 * sections)
 	d := copyOf(t, demo.Drops()["face-7"])
-	d.Geometry.TopM = 110
-	d.Geometry.Edges[0].HeightM = 109
+	d.Geometry.TopM = top
+	d.Geometry.Edges[0].HeightM = top - 1
 	for i := range d.Anchors {
 		if d.Anchors[i].HeightM > 70 {
-			d.Anchors[i].HeightM = 110.8
+			d.Anchors[i].HeightM = top + 0.8
 		}
 	}
 	for i := range d.Items {
 		if d.Items[i].LengthM == 110 {
-			d.Items[i].LengthM = 160
+			d.Items[i].LengthM = top + 50
 		}
 	}
 	for i := range d.Strands {
 		if d.Strands[i].Set == 2 {
-			for n, h := range []quantity.Metres{90, 55, 20} {
-				d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: fmt.Sprintf("%s-%d", d.Strands[i].ID, n), Kind: rig.KnotMark, HeightM: h, Eye: true})
+			for n := range sections {
+				h := quantity.Metres(20 + 55*n)
+				d.Strands[i].Marks = append(d.Strands[i].Marks,
+					rig.Mark{ID: fmt.Sprintf("%s-low-%d", d.Strands[i].ID, n), Kind: rig.KnotMark, HeightM: h, Eye: true},
+					rig.Mark{ID: fmt.Sprintf("%s-high-%d", d.Strands[i].ID, n), Kind: rig.KnotMark, HeightM: h + 20, Eye: true})
 			}
-		} else {
-			d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: d.Strands[i].ID + "-high", Kind: rig.KnotMark, HeightM: 85, Eye: true})
+			continue
+		}
+		d.Strands[i].Marks = nil
+		for n := range sections {
+			d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: fmt.Sprintf("%s-%d", d.Strands[i].ID, n), Kind: rig.KnotMark, HeightM: quantity.Metres(30 + 55*n), Eye: true})
 		}
 	}
 	for i := range d.People {
 		if d.People[i].Grounded {
-			d.People[i].AtM = 110
+			d.People[i].AtM = top
 		}
 	}
 	d.Rescue.Rescuers = append(d.Rescue.Rescuers, rig.Rescuer{Person: "rhea"}, rig.Rescuer{Person: "ivo"})
@@ -288,7 +295,7 @@ func BenchmarkCover(b *testing.B) {
 	b.Run("cold", func(b *testing.B) {
 		for b.Loop() {
 			b.StopTimer()
-			d := high(b)
+			d := high(b, 2)
 			// Another mass each time, so that nothing is known of anybody.
 			for i := range d.People {
 				d.People[i].MassKg += quantity.Kilograms(rand.Float64())
@@ -297,8 +304,21 @@ func BenchmarkCover(b *testing.B) {
 			cover(b, d)
 		}
 	})
+	for _, sections := range []int{1, 4} {
+		b.Run(fmt.Sprint("grows-", sections), func(b *testing.B) {
+			for b.Loop() {
+				b.StopTimer()
+				d := high(b, sections)
+				for i := range d.People {
+					d.People[i].MassKg += quantity.Kilograms(rand.Float64())
+				}
+				b.StartTimer()
+				cover(b, d)
+			}
+		})
+	}
 	b.Run("one-kit", func(b *testing.B) {
-		d := high(b)
+		d := high(b, 2)
 		cover(b, d)
 		n := 0
 		for b.Loop() {
@@ -317,7 +337,7 @@ func BenchmarkCover(b *testing.B) {
 		}
 	})
 	b.Run("again", func(b *testing.B) {
-		d := high(b)
+		d := high(b, 2)
 		for b.Loop() {
 			cover(b, d)
 		}

@@ -350,7 +350,7 @@ func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
 				}
 			}
 		}
-		if c.conf.From == "landing" {
+		if c.conf.From == "landing" && !c.hangs() {
 			w.Kind, w.Words = "from-below", w.Words+", from below"
 		}
 		pl.along(&w, c, h, at)
@@ -379,8 +379,11 @@ func (pl *Planner) sets() []int {
 
 func (pl *Planner) walk(w *RescueWay, c *comer) {
 	s, source := *pl.in.Policy.WalkS, "policy"
-	if c.conf.WalkS > 0 {
+	switch {
+	case c.conf.WalkS > 0:
 		s, source = c.conf.WalkS, "told for "+c.Name
+	case c.hangs():
+		s, source = 0, "on the strands already"
 	}
 	w.phase("walk", c.Name, s, source)
 	if c.wont != "" {
@@ -401,22 +404,7 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 		w.block("set %d has no main strand", w.Set)
 		return
 	}
-	if c.conf.From == "landing" {
-		if w.Set == h.set {
-			w.block("the strands below a casualty hang from what holds them")
-		}
-		s, past, stops := pl.profile(c.sc, c.key, w.Set, true, false).between(0, at, upMetre)
-		w.phase("reach", c.Name, s, "by the moves, up", past...)
-		if stops != "" {
-			w.block("%s", stops)
-		}
-	} else {
-		s, past, stops := pl.profile(c.sc, c.key, w.Set, false, false).between(at, c.sc.Lines[main].Top, downMetre)
-		w.phase("reach", c.Name, s, "by the moves, down", past...)
-		if stops != "" {
-			w.block("%s", stops)
-		}
-	}
+	pl.reach(w, c, h, at, main)
 	if end := c.sc.Lines[main].End; end > at {
 		w.block("set %d ends at %v, above them", w.Set, end.M())
 	}
@@ -435,6 +423,41 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	pl.pairDown(w, c, h, at)
 }
+
+// reach is the way of a rescuer along a set: from where they hang, from the landing up,
+// or from the top down.
+func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main int) {
+	from, how := c.sc.Lines[main].Top, "by the moves, down"
+	low, high, up := at, from, false
+	switch here := stance.ToCm(c.AtM); {
+	case c.hangs():
+		if w.Set != setOf(c.PersonView) {
+			w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
+		}
+		low, high, up = min(here, at), max(here, at), here < at
+	case c.conf.From == "landing":
+		low, high, up = 0, at, true
+	}
+	if up && w.Set == h.set {
+		w.block("the strands below a casualty hang from what holds them")
+	}
+	metre := downMetre
+	if up {
+		metre, how = upMetre, "by the moves, up"
+	}
+	p := pl.profile(c.sc, c.key, w.Set, up, false)
+	s, past, stops := p.between(low, high, metre)
+	if c.hangs() {
+		s -= p.begin // on the strands already
+	}
+	w.phase("reach", c.Name, max(0, s), how, past...)
+	if stops != "" {
+		w.block("%s", stops)
+	}
+}
+
+// hangs reports whether a rescuer is on strands when it happens.
+func (c *comer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
 func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
@@ -643,7 +666,7 @@ func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) 
 				w.block("%s at %v on the %s strand", m.Kind, m.HeightM, l.Strand.Name)
 			}
 		}
-		if l.Strand.LoopsM < l.Strand.TopM() && ropeLength(l.Strand) < l.Strand.TopM() {
+		if ropeLength(l.Strand) < l.Strand.TopM() {
 			w.block("the rope of the %s does not reach the landing", l.Strand.Name)
 		}
 	}
@@ -697,7 +720,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	fewest, reached := 1e9, false
 	for _, set := range pl.sets() {
 		main := lineOf(c.sc, "main", set)
-		if main < 0 || c.conf.From == "landing" {
+		if main < 0 || c.conf.From == "landing" || c.hangs() {
 			continue
 		}
 		if s, _, stops := pl.profile(c.sc, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {

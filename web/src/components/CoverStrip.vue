@@ -4,11 +4,12 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Drop } from '@/api/client'
-import { makeScale } from '@/lib/rail'
-import { show } from '@/lib/units'
+import { makeScale, ticks } from '@/lib/rail'
+import { show, toShown } from '@/lib/units'
+import { plainNumber } from '@/lib/words'
 import { useRescue } from '@/stores/rescue'
 
-const props = defineProps<{ drop: Drop }>()
+const props = defineProps<{ drop: Drop; /** No rail stands beside it. */ alone?: boolean }>()
 
 const rescue = useRescue()
 const box = ref<HTMLElement>()
@@ -16,6 +17,8 @@ const { height } = useElementSize(box, { width: 140, height: 640 })
 const scale = computed(() => makeScale(props.drop, 290, height.value))
 const cover = computed(() => rescue.answer!.cover)
 const column = 44
+const wide = computed(() => cover.value.people.length * column + (props.alone ? 190 : 16))
+const right = computed(() => cover.value.people.length * column + 12)
 const words = { covered: 'reached', slow: 'too slow', 'last-resort': 'last resort only', uncovered: 'not reached' }
 const fill = {
   covered: 'var(--main)',
@@ -75,7 +78,7 @@ function key(e: KeyboardEvent) {
   <div
     ref="box"
     class="h-full touch-none select-none"
-    :style="{ width: `${cover.people.length * column + 16}px` }"
+    :style="{ width: `${wide}px` }"
     role="slider"
     tabindex="0"
     aria-orientation="vertical"
@@ -89,7 +92,7 @@ function key(e: KeyboardEvent) {
     @pointermove="move"
     @keydown="key"
   >
-    <svg :width="cover.people.length * column + 16" :height="height" class="block" aria-hidden="true">
+    <svg :width="wide" :height="height" class="block" aria-hidden="true">
       <defs>
         <pattern id="cover-none" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="8" height="8" fill="var(--ground)" />
@@ -104,6 +107,24 @@ function key(e: KeyboardEvent) {
           <circle cx="4" cy="4" r="2" fill="var(--look)" />
         </pattern>
       </defs>
+      <g v-if="alone" class="figure" font-size="12" fill="var(--soft)">
+        <g v-for="t in ticks(scale.top, 6)" :key="t">
+          <line :x1="right" :x2="right + 5" :y1="scale.y(t)" :y2="scale.y(t)" stroke="var(--soft)" />
+          <text :x="right + 9" :y="scale.y(t) + 4">{{ plainNumber(toShown(t, 'm')) }}</text>
+        </g>
+        <g v-for="(w, state, i) in words" :key="state">
+          <rect
+            :x="right + 44"
+            :y="40 + i * 26"
+            width="18"
+            height="14"
+            :fill="fill[state]"
+            stroke="var(--ink)"
+            stroke-width="0.5"
+          />
+          <text :x="right + 68" :y="51 + i * 26" fill="var(--ink)">{{ w }}</text>
+        </g>
+      </g>
       <g v-for="(r, n) in runs" :key="r.p.person">
         <text
           :x="8 + n * column + 13"

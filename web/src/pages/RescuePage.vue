@@ -98,8 +98,14 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
           :key="c.words"
           class="border-line flex flex-wrap items-center gap-x-4 border-b py-1 last:border-0"
         >
-          <span class="figure w-28 font-semibold"
-            >+{{ c.gain_m }} m{{ c.slow_m ? `, ${c.slow_m > 0 ? '+' : ''}${c.slow_m} faster` : '' }}</span
+          <span class="figure w-36 font-semibold"
+            >+{{ c.gain_m }} m{{
+              !c.slow_m
+                ? ''
+                : c.slow_m > 0
+                  ? `, ${c.slow_m} m in time`
+                  : `, ${-c.slow_m} m of it slowly or by a last resort`
+            }}</span
           >
           <span class="min-w-0 flex-1 basis-64"
             >{{ c.words }}<span class="text-soft"> · {{ c.why }}</span></span
@@ -112,7 +118,7 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
         <li v-if="!rescue.answer.changes.length" class="py-2">No single change that is known here covers more.</li>
       </ol>
       <div v-if="width < 900 && rescue.answer" class="border-line my-3 h-[55vh] border-y">
-        <CoverStrip :drop="draft.drop" />
+        <CoverStrip :drop="draft.drop" alone />
       </div>
       <p v-for="f in rescue.faults" :key="f.pointer" class="text-look mt-2" role="alert">◆ {{ f.detail }}</p>
       <template v-if="rescue.who && rescue.height !== undefined">
