@@ -343,26 +343,24 @@ func (c *changing) carry() {
 		{"a second descender and backup device rated for two", "past a re-belay two go from one descender onto another", []gear.Class{gear.Descender, gear.BackupDevice}},
 		{"an evacuation kit", "a last resort is better than nothing", []gear.Class{gear.Evacuation}},
 	} {
-		for _, who := range c.now.Rescue.Rescuers {
-			i := slices.IndexFunc(c.now.People, func(p rig.Person) bool { return p.ID == who.Person })
-			d, taken := c.copied(), map[string]bool{}
-			all := true
-			for _, class := range what.classes {
-				fits := classed(class)
-				if class == gear.Descender || class == gear.BackupDevice {
-					fits = forTwo(class, c.now.People[i].MassKg+heaviestOf(c.now))
-				}
-				item, m := c.take(taken, fits)
-				if all = all && item != nil; item != nil {
-					d.Include(item, m)
-					d.People[i].Carries = append(d.People[i].Carries, item.ID)
-				}
+		// One rescuer is enough to try.
+		i := slices.IndexFunc(c.now.People, func(p rig.Person) bool { return p.ID == c.now.Rescue.Rescuers[0].Person })
+		d, taken := c.copied(), map[string]bool{}
+		all := true
+		for _, class := range what.classes {
+			fits := classed(class)
+			if class == gear.Descender || class == gear.BackupDevice {
+				fits = forTwo(class, c.now.People[i].MassKg+heaviestOf(c.now))
 			}
-			if all {
-				c.absorber(d, &d.People[i], taken)
-				c.add(d, what.why, "give %s %s to carry", d.People[i].Name, what.words)
+			item, m := c.take(taken, fits)
+			if all = all && item != nil; item != nil {
+				d.Include(item, m)
+				d.People[i].Carries = append(d.People[i].Carries, item.ID)
 			}
-			break // one rescuer is enough to try
+		}
+		if all {
+			c.absorber(d, &d.People[i], taken)
+			c.add(d, what.why, "give %s %s to carry", d.People[i].Name, what.words)
 		}
 	}
 }
