@@ -182,7 +182,9 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	figures(r, p)
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
+	unseen := notLookedAt
 	if r.Rescue != nil {
+		unseen = unseen[:len(unseen)-1] // rescue is the last
 		found = append(found, d.rescueFindings(r, p)...)
 		finding.Sort(found)
 		for _, rule := range rescue.RigRules {
@@ -197,7 +199,7 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 		}
 	}
 	report := &Report{
-		Findings: found, LookedAt: looked, NotLookedAt: notLookedAt,
+		Findings: found, LookedAt: looked, NotLookedAt: unseen,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
 	}
 	if detail.Figures {

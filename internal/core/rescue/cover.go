@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -60,7 +61,11 @@ type comer struct {
 	// wont says why they cannot come at all; empty: they can.
 	wont string
 	note string
-	key  string
+	// way is the scene for ways along strands, with its key: the mass in tens of
+	// kilograms, up, so that a search is not done anew for every kilogram; who is heavier
+	// holds themselves aside less.
+	way *stance.Scene
+	key string
 	// pairs are the scenes with each casualty along.
 	pairs map[string]*pairScene
 }
@@ -93,7 +98,8 @@ func New(r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := &comer{PersonView: p, conf: conf, sc: sc, key: bodyKey(sc), pairs: map[string]*pairScene{}}
+		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc), pairs: map[string]*pairScene{}}
+		c.key = bodyKey(c.way)
 		c.wont, c.note = pl.able(c)
 		pl.rescuers = append(pl.rescuers, c)
 	}
@@ -102,7 +108,7 @@ func New(r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		h := &hanger{PersonView: p, sc: sc, set: setOf(p), key: bodyKey(sc)}
+		h := &hanger{PersonView: p, sc: sc, set: setOf(p), key: bodyKey(inTens(sc))}
 		if len(p.Holds) == 0 && len(p.Moves) == 0 {
 			continue // nobody who goes onto the strands
 		}
@@ -202,16 +208,24 @@ func (w *RescueWay) block(format string, args ...any) {
 // chosen: nobody improvises on it.
 const preparedS = 180
 
+// unpractisedS is what counts against somebody who has not practised lately, or of whom
+// something else is to be known.
+const unpractisedS = 120
+
 func (w *RescueWay) rank() float64 {
+	late := 0.0
+	if len(w.Notes) > 0 && !w.Last {
+		late = unpractisedS
+	}
 	switch {
 	case !w.Works:
 		return 1e12
 	case w.Last:
 		return 1e9 + w.Seconds
 	case w.Prepared:
-		return w.Seconds - preparedS
+		return w.Seconds - preparedS + late
 	}
-	return w.Seconds
+	return w.Seconds + late
 }
 
 // casualty finds somebody by id, the first for none.
@@ -262,6 +276,8 @@ func why(w *RescueWay, i int, list []RescueWay) string {
 		return "a last resort: only with a medical go-ahead, other ways used up"
 	case i == 0 && w.Prepared:
 		return "rigged beforehand: nothing is improvised while somebody hangs"
+	case i == 0 && slices.ContainsFunc(list, func(o RescueWay) bool { return o.Works && !o.Last && o.Seconds < w.Seconds }):
+		return "nothing is to be said against it; what is faster has a note"
 	case i == 0:
 		return "the shortest time to the landing of those that work"
 	}
@@ -416,12 +432,40 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 			w.block("set %d hangs %v aside of them: out of reach", w.Set, max(aside, -aside).M())
 		}
 	}
+	pl.margins(w, c, h)
 	free := pl.pickOff(c, h, w.Set, at, false)
 	if free.stops != "" {
 		w.block("%s", free.stops)
 	}
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	pl.pairDown(w, c, h, at)
+}
+
+// margins notes what of the set holds both with less than the margin that is asked for.
+func (pl *Planner) margins(w *RescueWay, c *comer, h *hanger) {
+	load := quantity.Weight(c.MassKg + h.MassKg)
+	note := func(label string, strength quantity.Kilonewtons, textile bool) {
+		want := pl.in.Policy.Factor(textile)
+		if got := quantity.Ratio(strength / load); strength > 0 && got < want {
+			w.Notes = append(w.Notes, fmt.Sprintf("%s holds both %s times; %s are asked for", label, quantity.Text(got), quantity.Text(want)))
+		}
+	}
+	k := pl.in.Policy.KnotStrength
+	for _, s := range pl.rig.Strands {
+		if s.Set != w.Set || s.Role != rig.Main {
+			continue
+		}
+		for _, r := range s.Ropes {
+			note(r.Item.Label, r.Model.StrengthKN*quantity.Kilonewtons(min(k.EndLoop, k.MidLoop)), true)
+		}
+		for _, a := range s.Anchors {
+			for i, leg := range a.Legs {
+				if part := a.Part(i); part > 0 {
+					note("leg "+leg.ID+" of "+a.Name, leg.StrengthKN/quantity.Kilonewtons(part), false)
+				}
+			}
+		}
+	}
 }
 
 // reach is the way of a rescuer along a set: from where they hang, from the landing up,
@@ -445,7 +489,7 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 	if up {
 		metre, how = upMetre, "by the moves, up"
 	}
-	p := pl.profile(c.sc, c.key, w.Set, up, false)
+	p := pl.profile(c.way, c.key, w.Set, up, false)
 	s, past, stops := p.between(low, high, metre)
 	if c.hangs() {
 		s -= p.begin // on the strands already
@@ -498,6 +542,13 @@ func (pl *Planner) profile(sc *stance.Scene, key string, set int, up, pair bool)
 	return pl.known[w]
 }
 
+// inTens gives a scene with its mass in tens of kilograms, up.
+func inTens(sc *stance.Scene) *stance.Scene {
+	tens := *sc
+	tens.MassKg = quantity.Kilograms(10 * math.Ceil(float64(sc.MassKg)/10))
+	return &tens
+}
+
 // with is a rescuer's scene with a casualty along; nil where nothing is rated for both.
 func (c *comer) with(h *hanger) *pairScene {
 	if p, known := c.pairs[h.ID]; known {
@@ -505,6 +556,7 @@ func (c *comer) with(h *hanger) *pairScene {
 	}
 	var p *pairScene
 	if sc := c.sc.ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
+		sc = inTens(sc)
 		p = &pairScene{sc, bodyKey(sc)}
 	}
 	c.pairs[h.ID] = p
@@ -535,7 +587,13 @@ func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, lowered b
 	if f, known := pl.freed[short]; known {
 		return f
 	}
-	key := fmt.Sprintf("pick-off %s %d %d %v %v %v %s %s %v", short, set, h.set, pl.setup.Rescue.On, pl.setup.Conscious, pl.setup.TheirBackup, c.key, h.key, pl.in.Policy.RescueTimes)
+	// Of both masses it counts what is rated for them.
+	rated := ""
+	for _, t := range append(slices.Clone(c.sc.Tools), h.sc.Tools...) {
+		two, bend := t.Rated(2, c.MassKg+h.MassKg)
+		rated += fmt.Sprint(two, bend)
+	}
+	key := fmt.Sprintf("pick-off %s %s %d %d %v %v %v %s %s %v", short, rated, set, h.set, pl.setup.Rescue.On, pl.setup.Conscious, pl.setup.TheirBackup, c.key, h.key, pl.in.Policy.RescueTimes)
 	pl.freed[short] = recall(pl.in.Cache, key, func() freed {
 		sc, start, err := pl.begins(c, h, set, at, lowered)
 		if err != nil {
@@ -723,7 +781,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 		if main < 0 || c.conf.From == "landing" || c.hangs() {
 			continue
 		}
-		if s, _, stops := pl.profile(c.sc, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {
+		if s, _, stops := pl.profile(c.way, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {
 			fewest, reached, w.Set = s, true, set
 		}
 	}

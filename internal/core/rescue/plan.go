@@ -434,6 +434,7 @@ func (sc *Scene) Walk(way string, start Pair, actions []RescueAction) (*RescuePl
 			found = append(found, Breach{Step: i + 1, Broken: wrong})
 		}
 		st := RescueStep{Action: a, Seconds: sc.Seconds(&at, &next, &a), After: sc.Show(&next), FailOne: sc.FailOne(&next), Hands: sc.HandsOff(&next), Broken: wrong}
+		st.Broken = append(st.Broken, sc.R.Peaks(st.FailOne)...)
 		st.Call, st.Say, st.Reason = sc.say(&at, &a)
 		out.Seconds += st.Seconds
 		if a.Do == TakeOff || a.Do == LongOn || a.Do == ChainOn {

@@ -458,6 +458,9 @@ func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	case Turn:
 		return r.turn(s, h, a)
 	case FreeLock:
+		if h.Hand > 0 {
+			return nil, fmt.Errorf("one hand is on the wheel, the other frees the lock: the strand is taken after")
+		}
 		if !h.Wheel.Grip {
 			found = broken("moves.bearing", "the lock of the %s is freed and no hand grips its wheel", a.Line)
 		}

@@ -14,6 +14,8 @@ import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id: string }>()
 
+/** Whose checks a team's brakes are. */
+const teamLoad = 'team-load'
 const draft = useDraft()
 const outbox = useOutbox()
 const session = useSession()
@@ -30,7 +32,11 @@ const due = computed(() => list.value.find((d) => keyOf(d) === open.value))
 const passed = computed(() => list.value.filter((d) => d.state === 'passed').length)
 const groups = computed(() => {
   const name = (d: Due) =>
-    d.person ? (draft.drop?.people?.find((p) => p.id === d.person)?.name ?? d.person) : 'Ropes and knots'
+    d.person
+      ? d.person === teamLoad
+        ? 'The team’s brakes'
+        : (draft.drop?.people?.find((p) => p.id === d.person)?.name ?? d.person)
+      : 'Ropes and knots'
   const map = new Map<string, Due[]>()
   for (const d of list.value) map.set(name(d), [...(map.get(name(d)) ?? []), d])
   return [...map]
@@ -59,7 +65,12 @@ function done(results: Result[]) {
 /** Shows what the store has in the place of an item that failed. */
 function chooseInstead(d: Due) {
   const rope = draft.drop?.strands?.find((s) => s.id === d.strand)?.ropes.indexOf(d.item ?? '') ?? 0
-  place.value = d.kind === 'rope' ? { strand: d.strand, rope: Math.max(0, rope) } : { person: d.person, hold: d.hold }
+  place.value =
+    d.kind === 'rope'
+      ? { strand: d.strand, rope: Math.max(0, rope) }
+      : d.person === teamLoad
+        ? { team: d.hold === 'team-belay' ? 'belay' : 'main' }
+        : { person: d.person, hold: d.hold }
   aside.value = ''
 }
 </script>

@@ -306,6 +306,17 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             ]"
             label="Casualty's own backup"
             @set="(v) => set((p) => (p.their_backup = v))"
+          />. People are brought down onto
+          <LiveChoice
+            :value="plan.landing ?? 'ground'"
+            :options="[
+              { value: 'ground' as const, words: 'the ground' },
+              { value: 'deck' as const, words: 'a deck' },
+              { value: 'water' as const, words: 'water' },
+              { value: 'boat' as const, words: 'a boat' },
+            ]"
+            label="Landing"
+            @set="(v) => set((p) => (p.landing = v))"
           />. It is seen and told after
           <LiveNumber
             :value="(plan.alarm_s ?? 60) / 60"
