@@ -246,7 +246,7 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.button("why, figures")
 	p.says("[data-rule='rope.diameter']", "Limit from: manufacturer's instructions")
 	p.do(chromedp.Click("[data-bead='descender-14']"))
-	p.says("[data-count]", "2 of 5")
+	p.says("[data-count]", "2 of 7")
 	p.do(chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"))
 	p.says("[aria-label=Comparison]", "for two persons, ropes")
 	p.do(chromedp.Click("[data-choice='descender-21'] button"))

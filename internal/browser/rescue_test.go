@@ -43,7 +43,7 @@ func TestRescuePage(t *testing.T) {
 			const next = offers.find((o) => !o.dataset.strand)
 			const wrong = document.querySelector('[data-wrong]')?.innerText.includes('control strand')
 			const strand = next?.innerText.includes('npark') || next?.innerText.includes('untie')
-				? offers.find((o) => o.dataset.strand && o.innerText.includes(next.innerText.includes('21') ? 'Ivo' : 'your own')) : undefined
+				? offers.find((o) => o.dataset.strand && o.innerText.includes(next.innerText.includes('17') ? 'Ivo' : 'your own')) : undefined
 			;(wrong && strand ? strand : next)?.click()
 		})()`, nil))
 	}

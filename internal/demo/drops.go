@@ -233,23 +233,23 @@ func faceSeven() *drop.Document {
 	ivo, rhea, dov := person("ivo", 44), person("rhea", 58), person("dov", 72)
 	ivo.Holds = []rig.Hold{
 		{
-			ID: "ivo-main", Strand: "main", Device: "descender-21", Mode: "single", Position: "park", Point: gear.Ventral, AboveM: 0.15,
-			Threaded: rig.ThreadedRight, Links: chain("connector-42"),
+			ID: "ivo-main", Strand: "main", Device: "descender-17", Mode: "one person", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			Threaded: rig.ThreadedRight, Leaves: &rig.Leaves{Side: gear.Right, SeenFrom: "front"}, Links: chain("connector-42"),
 		},
 		{
-			ID: "ivo-backup", Strand: "backup", Device: "backup-31", Mode: "one person", Position: "on the rope", Point: gear.Sternal, AboveM: 0.35,
-			Threaded: rig.ThreadedRight, Links: chain("connector-67", "lanyard-2", "connector-68"),
+			ID: "ivo-backup", Strand: "backup", Device: "backup-11", Mode: "one person", Position: "rolling", Point: gear.Sternal, AboveM: 0.3,
+			Threaded: rig.ThreadedRight, Links: chain("connector-67", "absorber-13", "connector-68"),
 		},
 	}
 	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2")
 	rhea.Holds = []rig.Hold{
 		{
-			ID: "rhea-main", Strand: "main-two", Device: "descender-14", Mode: "one person", Position: "park", Point: gear.Ventral, AboveM: 0.15,
+			ID: "rhea-main", Strand: "main-two", Device: "descender-18", Mode: "one person", Position: "park", Point: gear.Ventral, AboveM: 0.15,
 			Threaded: rig.ThreadedRight, Leaves: &rig.Leaves{Side: gear.Right, SeenFrom: "front"}, Links: chain("connector-41"),
 		},
 		{
-			ID: "rhea-backup", Strand: "backup-two", Device: "backup-7", Mode: "one person", Position: "rolling", Point: gear.Sternal, AboveM: 0.3,
-			Threaded: rig.ThreadedRight, Links: chain("connector-61", "absorber-7", "connector-62"),
+			ID: "rhea-backup", Strand: "backup-two", Device: "backup-12", Mode: "one person", Position: "rolling", Point: gear.Sternal, AboveM: 0.3,
+			Threaded: rig.ThreadedRight, Links: chain("connector-61", "absorber-14", "connector-62"),
 		},
 	}
 	rhea.Carries = append(number("connector", 64, 65, 66, 44), "chest-1", "hand-1", "foot-loop-1", "lanyard-1", "lanyard-11", "gloves-1", "pulley-1")
@@ -264,7 +264,7 @@ func faceSeven() *drop.Document {
 			Rescuers: []rig.Rescuer{{Person: "dov", PractisedOn: "2026-08-03"}},
 			Phones:   []rig.Phone{{Who: "site office"}, {Who: "medical provider"}},
 		},
-		Checks: checked("Dov Pellister", [2]string{"descender-14", "rope-19"}, [2]string{"backup-7", "rope-20"}),
+		Checks: checked("Dov Pellister", [2]string{"descender-17", "rope-17"}, [2]string{"backup-11", "rope-18"}, [2]string{"descender-18", "rope-19"}, [2]string{"backup-12", "rope-20"}),
 	}
 	for set, x := range []float64{-0.5, 0.7} {
 		for i, role := range []rig.Role{rig.Main, rig.Backup} {

@@ -34,14 +34,15 @@ func Items() []gear.Item {
 		ropeItem("rope-22", "rope 22", "rope-105", 160, 10.5, gear.Dry),
 		ropeItem("rope-12", "rope 12", "rope-90", 60, 9, gear.Dry),
 	}
-	list = append(list, run("descender", "descender", "descender-a", 14, 16)...)
+	list = append(list, run("descender", "descender", "descender-a", 14, 18)...)
 	list = append(list, run("descender", "descender", "descender-b", 21, 22)...)
 	list = append(list, run("chest", "chest ascender", "chest-a", 1, 4)...)
 	list = append(list, run("hand", "hand ascender", "hand-a", 1, 4)...)
-	list = append(list, run("backup", "wheel backup", "backup-wheel", 7, 10)...)
+	list = append(list, run("backup", "wheel backup", "backup-wheel", 7, 12)...)
 	list = append(list, run("backup", "cam backup", "backup-cam", 31, 34)...)
 	list = append(list, run("absorber", "absorber", "absorber-a", 7, 10)...)
 	list = append(list, run("absorber", "absorber", "absorber-b", 11, 12)...)
+	list = append(list, run("absorber", "absorber", "absorber-a", 13, 14)...)
 	list = append(list, run("connector", "connector", "connector-offset", 41, 56)...)
 	list = append(list, run("connector", "connector", "connector-oval", 61, 78)...)
 	list = append(list, run("connector", "connector", "connector-pear", 81, 90)...)
