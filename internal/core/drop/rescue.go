@@ -79,7 +79,7 @@ func (a *RescueAsked) Answer(store *Store, people []rig.Member) (*RescueAnswer, 
 		}
 	}
 	if a.Changes || a.Apply > 0 {
-		list := a.Drop.rescueChanges(out.Cover, store, people)
+		list := a.Drop.rescueChanges(out.Cover, store, people, a.Person, a.AtM)
 		out.Changes = list
 		if a.Apply > len(list) {
 			return nil, asked("/apply", "there is no such change")

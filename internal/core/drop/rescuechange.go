@@ -19,9 +19,11 @@ type RescueChange struct {
 	// GainM are metres, summed over people, that are covered with it and were not.
 	GainM int `json:"gain_m"`
 	// SlowM are metres that are no longer too slow, or no longer by a last resort alone.
-	SlowM int    `json:"slow_m,omitempty"`
-	LeftM int    `json:"left_m" doc:"metres that stay uncovered"`
-	Why   string `json:"why"`
+	SlowM int `json:"slow_m,omitempty"`
+	LeftM int `json:"left_m" doc:"metres that stay uncovered"`
+	// Here: the person at the height that was asked about is then reached.
+	Here bool   `json:"here,omitempty"`
+	Why  string `json:"why"`
 
 	drop *Document
 }
@@ -30,7 +32,7 @@ type RescueChange struct {
 const mostChanges = 14
 
 // rescueChanges tries single changes and gives those that cover more, the most first.
-func (d *Document) rescueChanges(now *rescue.Cover, store *Store, people []rig.Member) []RescueChange {
+func (d *Document) rescueChanges(now *rescue.Cover, store *Store, people []rig.Member, who string, at *quantity.Metres) []RescueChange {
 	c := &changing{now: d, store: cmp.Or(store, &Store{}), used: d.Used()}
 	c.brakes()
 	c.rescueSet()
@@ -50,6 +52,10 @@ func (d *Document) rescueChanges(now *rescue.Cover, store *Store, people []rig.M
 			continue
 		}
 		after, less := open(pl.Cover())
+		if at != nil {
+			ways := pl.Ways(who, *at)
+			o.Here = len(ways) > 0 && ways[0].Works
+		}
 		if o.GainM, o.SlowM, o.LeftM = before-after, worse-less, after; o.GainM > 0 || o.GainM == 0 && o.SlowM > 0 {
 			list = append(list, o)
 		}

@@ -542,6 +542,21 @@ func (pl *Planner) profile(sc *stance.Scene, key string, set int, up, pair bool)
 	return pl.known[w]
 }
 
+// takenOver gives a rescuer's scene with what is stripped off a casualty added: it is of
+// use further down.
+func takenOver(own, theirs *stance.Scene) *stance.Scene {
+	var more []stance.Tool
+	for _, t := range theirs.Tools {
+		if (t.Class == gear.Descender || t.Class == gear.BackupDevice) && own.Tool(t.Item) < 0 {
+			more = append(more, t)
+		}
+	}
+	if with := own.With(more); with != nil {
+		return with
+	}
+	return own
+}
+
 // inTens gives a scene with its mass in tens of kilograms, up.
 func inTens(sc *stance.Scene) *stance.Scene {
 	tens := *sc
@@ -555,7 +570,7 @@ func (c *comer) with(h *hanger) *pairScene {
 		return p
 	}
 	var p *pairScene
-	if sc := c.sc.ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
+	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
 		sc = inTens(sc)
 		p = &pairScene{sc, bodyKey(sc)}
 	}

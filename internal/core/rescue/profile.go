@@ -202,11 +202,19 @@ var past = map[rig.MarkKind][2]string{
 // pass is how long it takes past some marks, by the moves of one person.
 func pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacle {
 	o := obstacle{at: marks[0].At, name: markWords(marks)}
+	relay := false
 	for _, m := range marks {
+		relay = relay || m.Kind == rig.RebelayMark
 		if m.Open {
 			o.stops = "no knot takes it out"
 			return o
 		}
+	}
+	if k := marks[0].Kind; pair && !relay && (k == rig.KnotMark || k == rig.JoinMark) {
+		// From one descender onto another below a knot of the same strand somebody has to
+		// be lifted: no search finds what cannot be.
+		o.stops = "nobody lifts two past it with this kit"
+		return o
 	}
 	plan, err := passing(sc, set, marks, up)
 	switch {

@@ -3758,6 +3758,7 @@ export interface components {
         RescueChange: {
             /** Format: int64 */
             gain_m: number;
+            here?: boolean;
             /**
              * Format: int64
              * @description metres that stay uncovered

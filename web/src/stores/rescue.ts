@@ -69,7 +69,7 @@ export const useRescue = defineStore('rescue', () => {
   async function changes() {
     if (!draft.drop) return
     looking.value = true
-    const told = await askRescue({ drop: toRaw(draft.drop), changes: true }).catch(() => undefined)
+    const told = await askRescue({ ...asks(toRaw(draft.drop)), changes: true }).catch(() => undefined)
     looking.value = false
     if (told?.data && answer.value) answer.value = { ...answer.value, changes: told.data.changes ?? [] }
   }
