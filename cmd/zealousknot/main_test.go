@@ -145,6 +145,40 @@ func TestTeam(t *testing.T) {
 	}
 }
 
+// Who is reached is told with exit 0, who is not with 1; what the rig of a team asks for
+// without a move; the file is a drop as it is read everywhere.
+func TestRescue(t *testing.T) {
+	dir := t.TempDir()
+	file, basin := filepath.Join(dir, "face.json"), filepath.Join(dir, "basin.json")
+	for path, name := range map[string]string{file: "face-7", basin: "basin-wall"} {
+		if err := os.WriteFile(path, []byte(document(t, name)), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, c := range []struct {
+		code int
+		says string
+		args []string
+	}{
+		{1, "uncovered: Ivo Kestrane from 26 m to 71 m", []string{"rescue", file}},
+		{0, "until the chain bears", []string{"rescue", file, "--person", "ivo", "--at", "20"}},
+		{1, "nobody lifts two past it", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
+		{0, `"ways":[{"kind":`, []string{"rescue", file, "--person", "rhea", "--at", "30", "--json"}},
+		{0, "5:1    0.43 kN  3", []string{"team", basin}},
+		{0, `"hauls":[`, []string{"team", basin, "--json"}},
+	} {
+		code, out, errs := command(t, "", c.args...)
+		if code != c.code || !strings.Contains(out, c.says) || errs != "" {
+			t.Errorf("%v: %d %.300q %q", c.args, code, out, errs)
+		}
+	}
+	for says, args := range map[string][]string{"/drop/rescue": {"rescue", basin}, "/way": {"rescue", file, "--at", "20", "--way", "40"}} {
+		if code, out, errs := command(t, "", args...); code != 2 || out != "" || !strings.Contains(errs, says) {
+			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
+	}
+}
+
 // Bad input: exit 2, the field named, nothing on standard output.
 func TestBadInput(t *testing.T) {
 	good := document(t, "face-4")
