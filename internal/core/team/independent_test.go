@@ -15,11 +15,10 @@ import (
 // rope is one strand as somebody at the anchors sees it: read from the written plan, by
 // rules of its own, with no code of the engine.
 type rope struct {
-	in, proved, parked, knotted, away, grab, bears, extended, haul, pulled, spent bool
-	hand                                                                          float64
-	teeth                                                                         string
-	grip, folded, set, slack                                                      bool
-	winding                                                                       bool
+	in, proved, parked, knotted, away, grab, bears, haul, pulled, spent bool
+	hand                                                                float64
+	teeth                                                               string
+	grip, folded, set, slack                                            bool
 }
 
 // holds is whether something stops the strand if everybody does as they do.

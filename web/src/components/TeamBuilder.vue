@@ -50,6 +50,14 @@ const free = computed(() => {
 })
 const connectors = computed(() => free.value.filter((f) => f.model.class === 'connector'))
 const lines = ['main', 'belay'] as const
+/** What a line hangs from: its legs are told on the Drop page. */
+const anchorsOf = (line: 'main' | 'belay') => {
+  const strand = props.drop.strands?.find((s) => s.id === props.team[line].strand)
+  const names = (strand?.anchors ?? []).map((id) => props.drop.anchors?.find((a) => a.id === id)?.name ?? id)
+  return names.join(' and ') || 'no anchor yet'
+}
+/** The edge that the load goes over: the highest. */
+const edge = computed(() => [...(props.drop.geometry.edges ?? [])].sort((a, b) => b.height_m - a.height_m)[0])
 
 const knots = (line: 'main' | 'belay') => (props.team[line].knots_m ?? []).map(String).join(', ')
 function setKnots(line: 'main' | 'belay', text: string) {
@@ -65,7 +73,7 @@ function setKnots(line: 'main' | 'belay', text: string) {
 
 const ways = {
   walk_away: [
-    'When an operator leaves, the brake is parked and',
+    'when an operator leaves, the brake is parked and',
     [
       ['overhand', 'an overhand in a bight round the load strand'],
       ['stopped-eight', 'a stopped figure-eight'],
@@ -154,6 +162,10 @@ const setWay = (way: Way, value: string) => set((t) => Object.assign(t, { [way]:
         :pointer="`/team/${line}/strand`"
         @set="(v) => set((t) => (t[line].strand = v))"
       />
+      from
+      <RouterLink class="live" :to="{ name: 'drop', params: { id: draft.id }, hash: '#anchors' }">{{
+        anchorsOf(line)
+      }}</RouterLink>
       through
       <button type="button" class="live" @click="choose(line, labelOf(drop, team[line].brake))">
         {{ labelOf(drop, team[line].brake) }}</button>, which
@@ -247,7 +259,10 @@ const setWay = (way: Way, value: string) => set((t) => Object.assign(t, { [way]:
         pointer="/team/run_m"
         @set="(v) => set((t) => (v > 0 ? (t.run_m = v) : delete t.run_m))"
       />
-      of clear run; the anchors stand
+      of clear run; the load goes over
+      <RouterLink class="live" :to="{ name: 'drop', params: { id: draft.id } }">{{
+        edge ? `${edge.name} (${edge.protection === 'none' ? 'not protected' : edge.protection})` : 'no edge'
+      }}</RouterLink>, the anchors stand
       <LiveNumber
         :value="team.back_m ?? 2"
         unit="m"
