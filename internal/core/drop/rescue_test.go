@@ -186,6 +186,13 @@ func TestRescueChanges(t *testing.T) {
 	if free := out.Ways[0].Phases[3]; free.Name != "free" || free.Seconds != out.Plan.Seconds {
 		t.Errorf("%+v, the plan takes %v", free, out.Plan.Seconds)
 	}
+	// A set that somebody works on is not free because it is called ready.
+	busy := copyOf(t, d)
+	busy.Rescue.Sets = []int{2}
+	asked = drop.RescueAsked{Drop: *busy, Person: "ivo", AtM: &at}
+	if out, err := asked.Answer(nil, nil); err != nil || out.Ways[0].Works {
+		t.Errorf("%v: %+v", err, out.Ways)
+	}
 	asked.Drop.Rescue = nil
 	if _, err := asked.Answer(nil, nil); err == nil {
 		t.Error("a rescue where nobody comes")

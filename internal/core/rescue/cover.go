@@ -360,11 +360,9 @@ func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
 			w.Kind, w.Words = "own-strands", fmt.Sprintf("%s down the casualty's own strands", c.Name)
 		default:
 			w.Kind, w.Words = "second-set", fmt.Sprintf("%s on set %d", c.Name, set)
-			for _, o := range pl.rig.People {
-				if o.ID != c.ID && o.ID != h.ID && len(o.Holds) > 0 && setOf(o) == set {
-					w.block("%s works on set %d", o.Name, set)
-				}
-			}
+		}
+		if who := pl.works(set, c, h); who != "" {
+			w.block("%s works on set %d", who, set)
 		}
 		if c.conf.From == "landing" && !c.hangs() {
 			w.Kind, w.Words = "from-below", w.Words+", from below"
@@ -379,6 +377,16 @@ func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
 		list = append(list, w)
 	}
 	return list
+}
+
+// works names somebody else who hangs on a set; empty for nobody.
+func (pl *Planner) works(set int, c *comer, h *hanger) string {
+	for _, o := range pl.rig.People {
+		if o.ID != c.ID && o.ID != h.ID && len(o.Holds) > 0 && setOf(o) == set {
+			return o.Name
+		}
+	}
+	return ""
 }
 
 // sets are those with strands on the drop.
@@ -715,9 +723,16 @@ func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) 
 	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
 		return RescueWay{}, false
 	}
+	set := t.Main.Strand.Set
 	w := RescueWay{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: t.Main.Strand.Set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
 	pl.begin(&w)
 	pl.walk(&w, c)
+	if who := pl.works(set, c, h); who != "" {
+		w.block("%s works on set %d", who, set)
+	}
+	if c.hangs() {
+		w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
+	}
 	if len(t.Operators) < 2 {
 		w.block("one operator cannot work two brakes")
 	}
@@ -793,7 +808,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	fewest, reached := 1e9, false
 	for _, set := range pl.sets() {
 		main := lineOf(c.sc, "main", set)
-		if main < 0 || c.conf.From == "landing" || c.hangs() {
+		if main < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" {
 			continue
 		}
 		if s, _, stops := pl.profile(c.way, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {
