@@ -53,6 +53,16 @@ func TestRescuePage(t *testing.T) {
 			.then(r => r.text())))).then(t => { window.sheets = t })`, nil))
 	p.until(`window.sheets && window.sheets[0].startsWith('%PDF') && window.sheets[1].includes('medical emergency') && window.sheets[1].includes('limit 15 min')`)
 
+	// Without a connection the core on the device looks.
+	p.onDevice()
+	p.do(chromedp.Reload())
+	p.until(`document.querySelector('[data-strip] rect')`)
+	p.cut(true)
+	p.do(chromedp.Focus("[data-strip]"), chromedp.KeyEvent(kb.PageDown))
+	p.says("[data-here]", "Found on this device")
+	p.says("[data-ways]", "rigged beforehand")
+	p.cut(false)
+
 	// Where nobody comes the page says so, and begins.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/rescue"))
 	p.says("main", "Nobody is told to come")

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -118,5 +119,59 @@ func TestTeamKnotsAndHeights(t *testing.T) {
 	*asked.FromM = 40
 	if answer, err = asked.Answer(); err != nil || answer.Plan.Steps[0].Call != "Easy down" || answer.Plan.Steps[0].Answer != "Easy down" {
 		t.Errorf("%v %+v", err, answer.Plan.Steps[0])
+	}
+}
+
+// What is wrong with a team's rig is found by its rule, and by no other way it is not:
+// each fault alone, put into a rig in which nothing but the haulers is short.
+func TestTeamFindings(t *testing.T) {
+	model := func(d *drop.Document, id string) *gear.Model {
+		for i := range d.Models {
+			if d.Models[i].ID == id {
+				return &d.Models[i]
+			}
+		}
+		t.Fatal(id)
+		return nil
+	}
+	rules := func(d *drop.Document) map[string]bool {
+		report, err := d.Check()
+		if err != nil {
+			t.Fatal(err)
+		}
+		fired := map[string]bool{}
+		for _, f := range report.Findings {
+			fired[f.Rule] = true
+			if f.What == "" || f.Remedy == "" || f.Source == "" {
+				t.Errorf("%+v says too little", f)
+			}
+		}
+		return fired
+	}
+	sound := rules(demo.Drops()["basin-wall"])
+	for rule, spoil := range map[string]func(*drop.Document){
+		"load.rated":      func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].MaxKg = 160 },
+		"rope.diameter":   func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].Ropes[0].MinMM = 10.8 },
+		"load.two-person": func(d *drop.Document) { d.Team.Kit = d.Team.Kit[:5] },
+		"load.margin":     func(d *drop.Document) { model(d, "rope-105").StrengthKN = 25 },
+		"load.wll":        func(d *drop.Document) { model(d, "brake-a").WorkingLoads[1].Mass = 150 },
+		"kit.missing":     func(d *drop.Document) { d.Team.Haul = &rig.TeamHaul{System: "9:1"} },
+		"team.grip":       func(d *drop.Document) { model(d, "brake-a").Device.Friction.BaseRatio = 8 },
+		"team.jam":        func(d *drop.Document) { d.Team.Haulers = 20 },
+		"team.haul":       func(d *drop.Document) { loss := quantity.Metres(2); d.Policy.ResetLossM = &loss },
+		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
+		"load.teeth": func(d *drop.Document) {
+			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}
+		},
+		"device.descent-limit": func(d *drop.Document) {
+			model(d, "brake-a").Device.Heat = &gear.DeviceHeat{SpecificHeat: 100, CoolingWK: 0.1, Share: 1}
+		},
+		"service.function-check": func(d *drop.Document) { d.Checks = nil },
+	} {
+		d := copyOf(t, demo.Drops()["basin-wall"])
+		spoil(d)
+		if fired := rules(d); !fired[rule] || sound[rule] {
+			t.Errorf("%s: fires %v, and %v on the sound rig", rule, fired[rule], sound[rule])
+		}
 	}
 }

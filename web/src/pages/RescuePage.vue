@@ -142,6 +142,7 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             @set="(v) => rescue.look(rescue.who!.person, v)"
           />
         </h2>
+        <p v-if="rescue.here" class="text-look text-sm" data-here>◆ Found on this device.</p>
         <ol class="mt-1" data-ways>
           <li v-for="(w, i) in ways" :key="w.kind + w.rescuer + w.set" class="border-line border-t">
             <button
