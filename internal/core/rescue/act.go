@@ -331,6 +331,9 @@ func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 		if !p.Lift || p.Bears != ByOwn || p.C.Bears < 0 {
 			return p, nil, fmt.Errorf("there is nothing to lift with, or off")
 		}
+		if p.Long != Joined || p.Chain != Joined {
+			found = append(found, broken("rescue.long", "the casualty is lifted, and long lanyard and chain are not on and locked")...)
+		}
 		p.C.At += stance.SmallLift
 		p.Bears, p.C.Bears = ByLift, stance.NoTool
 	case LetUp:
@@ -357,8 +360,8 @@ func (sc *Scene) takeOff(p Pair, a RescueAction) (Pair, []stance.Violation, erro
 	if int(p.C.Bears) == i {
 		found = append(found, broken("moves.bearing", "%s bears the casualty and is taken off", sc.C.Tools[i].Label)...)
 	}
-	if p.Bears == ByOwn && sc.C.Tools[i].Class == gear.BackupDevice {
-		found = append(found, broken("rescue.backup", "the casualty's backup comes off before the chain bears them")...)
+	if p.Bears == ByOwn {
+		found = append(found, broken("rescue.stripped", "%s comes off before the chain bears the casualty", sc.C.Tools[i].Label)...)
 	}
 	p.C.Holds[i] = stance.Hold{}
 	if int(p.C.Bears) == i {
