@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"strings"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -436,6 +437,7 @@ func (sc *Scene) Walk(way string, start Pair, actions []RescueAction) (*RescuePl
 		st := RescueStep{Action: a, Seconds: sc.Seconds(&at, &next, &a), After: sc.Show(&next), FailOne: sc.FailOne(&next), Hands: sc.HandsOff(&next), Broken: wrong}
 		st.Broken = append(st.Broken, sc.R.Peaks(st.FailOne)...)
 		st.Call, st.Say, st.Reason = sc.say(&at, &a)
+		st.Say = strings.ToUpper(st.Say[:1]) + st.Say[1:]
 		out.Seconds += st.Seconds
 		if a.Do == TakeOff || a.Do == LongOn || a.Do == ChainOn {
 			out.Handled++
