@@ -111,7 +111,8 @@ func TestFiguresInPlace(t *testing.T) {
 	p.says("main", "fallen")
 }
 
-// A team's own table comes into every drop, and back to what was shipped.
+// A team's own table comes into every drop, and back to what was shipped; a time of an
+// action likewise.
 func TestTables(t *testing.T) {
 	p := open(t, "/tables")
 	const row = "[data-row='arrest_ceiling_kN']"
@@ -132,6 +133,17 @@ func TestTables(t *testing.T) {
 	p.says(row, "as shipped")
 	if own, _, _ := p.store.Policy(context.Background(), p.team); own.ArrestCeilingKN != 0 {
 		t.Errorf("still %v", own.ArrestCeilingKN)
+	}
+	const lift = "[data-row='rescue_times.rig-lift']"
+	p.do(chromedp.Click("[data-times='rescue_times'] summary"), chromedp.Focus(lift+" button"), chromedp.KeyEvent(kb.ArrowUp))
+	p.says(lift, "back to shipped 60 s")
+	if own, _, _ := p.store.Policy(context.Background(), p.team); len(own.RescueTimes) != 1 || own.RescueTimes[0].S != 61 {
+		t.Errorf("kept %+v", own.RescueTimes)
+	}
+	p.button("back to shipped")
+	p.says(lift, "as shipped")
+	if own, _, _ := p.store.Policy(context.Background(), p.team); own.RescueTimes != nil {
+		t.Errorf("still %v", own.RescueTimes)
 	}
 }
 

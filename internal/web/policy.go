@@ -10,9 +10,10 @@ import (
 type policyOut struct {
 	ETag string `header:"ETag"`
 	Body struct {
-		Own     *policy.Policy `json:"own" doc:"what the team decided; what it leaves out is as shipped"`
-		InForce *policy.Policy `json:"in_force" doc:"with everything filled in"`
-		Shipped *policy.Policy `json:"shipped" doc:"defaults, to be checked against the manufacturer's instructions and local rules"`
+		Own     *policy.Policy    `json:"own" doc:"what the team decided; what it leaves out is as shipped"`
+		InForce *policy.Policy    `json:"in_force" doc:"with everything filled in"`
+		Shipped *policy.Policy    `json:"shipped" doc:"defaults, to be checked against the manufacturer's instructions and local rules"`
+		Times   []drop.ActionTime `json:"times" doc:"how long each action takes as shipped"`
 	}
 }
 
@@ -23,6 +24,7 @@ func (c *Config) policy(ctx context.Context, _ *struct{}) (*policyOut, error) {
 	}
 	out := &policyOut{ETag: etag(version)}
 	out.Body.Own, out.Body.InForce, out.Body.Shipped = own, own.With(), policy.Default()
+	out.Body.Times = drop.ActionTimes()
 	return out, nil
 }
 

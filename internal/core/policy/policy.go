@@ -103,7 +103,7 @@ func (e *EdgePart) Of(protection string) quantity.Ratio {
 // TeamTime is how long one action of a team takes, where it is not the shipped time.
 type TeamTime struct {
 	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
-	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
+	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre, of a haul more for each pulley"`
 }
 
 // RescueTime is how long one action of a rescue takes, where it is not the shipped time.

@@ -2,6 +2,7 @@ package team
 
 import (
 	"cmp"
+	"maps"
 	"math"
 
 	"zealousknot/internal/core/stance"
@@ -45,11 +46,7 @@ func (g *goal) is(s *TeamState) bool {
 
 // seconds is how long an action takes.
 func (r *Rig) seconds(from, to *TeamState, a *TeamAction) float64 {
-	way := math.Abs(float64((to.At - from.At).M()))
-	if fixed, told := r.Measures.Seconds[a.Do]; told {
-		return fixed + r.along(way, from, a)
-	}
-	return r.along(way, from, a) + r.fixed(a)
+	return r.along(math.Abs(float64((to.At-from.At).M())), from, a) + r.fixed(a)
 }
 
 // along is the part of an action's time that grows with the way.
@@ -66,22 +63,26 @@ func (r *Rig) along(way float64, from *TeamState, a *TeamAction) float64 {
 	return 0
 }
 
-// fixed is the part of it that does not.
+// fixed is the part of it that does not, with what each pulley of a haul takes.
 func (r *Rig) fixed(a *TeamAction) float64 {
-	switch a.Do {
-	case Lower:
-		return 5
-	case Haul:
-		return 10
-	case Build:
-		return 45 + 30*float64(pulleysFor[a.Ratio])
+	s, told := r.Measures.Seconds[a.Do]
+	if !told {
+		s = took[a.Do]
 	}
-	return took[a.Do]
+	if a.Do == Build {
+		s += 30 * float64(pulleysFor[a.Ratio])
+	}
+	return s
 }
 
+// ShippedTimes are how long actions take, in seconds, where a policy does not tell;
+// of a way and of pulleys more is counted.
+func ShippedTimes() map[Do]float64 { return maps.Clone(took) }
+
 var took = map[Do]float64{
-	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
-	TakeGrab: 20, Capture: 4, Advance: 12, FreeTeeth: 30, SetLock: 10, HandleOut: 3, FoldHandle: 3, DrawSlack: 6, GripWheel: 3, FreeLock: 4, LetGoWheel: 2, Turn: 5, Strip: 40, Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
+	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, Lower: 5, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
+	TakeGrab: 20, Build: 45, Haul: 10, Capture: 4, Advance: 12, FreeTeeth: 30, SetLock: 10, HandleOut: 3, FoldHandle: 3, DrawSlack: 6, GripWheel: 3, FreeLock: 4, LetGoWheel: 2, Turn: 5, Strip: 40,
+	Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
 }
 
 // space is what is searched in.

@@ -875,6 +875,17 @@ export interface components {
             /** @description the function check is left out */
             unproved?: boolean;
         };
+        ActionTime: {
+            do: string;
+            /** Format: double */
+            s: number;
+            /**
+             * @description the policy's
+             * @enum {string}
+             */
+            table: "move_times" | "team_times" | "rescue_times";
+            words: string;
+        };
         Added: {
             /** Format: double */
             hand_kN: number;
@@ -3428,6 +3439,8 @@ export interface components {
             own: components["schemas"]["Policy"];
             /** @description defaults, to be checked against the manufacturer's instructions and local rules */
             shipped: components["schemas"]["Policy"];
+            /** @description how long each action takes as shipped */
+            times: components["schemas"]["ActionTime"][];
         };
         Position: {
             /** @enum {string} */
@@ -4854,7 +4867,7 @@ export interface components {
             do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
             /**
              * Format: double
-             * @description of a way along the rope more is counted by the metre
+             * @description of a way along the rope more is counted by the metre, of a haul more for each pulley
              */
             s: number;
         };

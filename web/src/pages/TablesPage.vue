@@ -3,12 +3,12 @@
 // for itself. Every drop is computed with them.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, must, Refused, type Policy } from '@/api/client'
-import LiveNumber from '@/components/LiveNumber.vue'
+import { api, must, Refused, type ActionTime, type Policy } from '@/api/client'
 import SchoolLines from '@/components/SchoolLines.vue'
 import StateNotice from '@/components/StateNotice.vue'
+import TableRow from '@/components/TableRow.vue'
 import { tables, valueOf, withoutValue, withValue, type Row } from '@/lib/tables'
-import { show } from '@/lib/units'
+import { timeOf, timeTables, withTime } from '@/lib/times'
 
 const client = useQueryClient()
 const query = useQuery({
@@ -53,8 +53,16 @@ const follow = (name: string, value: string) =>
   save((p) => ({ ...p.own, schools: { ...p.own.schools, [name]: value } }))
 const set = (r: Row, value: number) => save((p) => withValue(p.own, p.in_force, r.path, value))
 const reset = (r: Row) => save((p) => withoutValue(p.own, p.shipped, r.path))
-const differs = (r: Row) =>
-  query.data.value && valueOf(query.data.value.in_force, r.path) !== valueOf(query.data.value.shipped, r.path)
+const time = (a: ActionTime, s: number) => save((p) => withTime(p.own, a, s))
+
+const timesOf = (table: ActionTime['table']) => (query.data.value?.times ?? []).filter((a) => a.table === table)
+const own = (table: ActionTime['table']) => query.data.value?.own[table]?.length ?? 0
+
+/** A list in two columns, to be read down the first and then the second. */
+function halves<T>(all: T[]): T[][] {
+  const middle = Math.ceil(all.length / 2)
+  return [all.slice(0, middle), all.slice(middle)]
+}
 </script>
 
 <template>
@@ -102,32 +110,55 @@ const differs = (r: Row) =>
             </tr>
           </thead>
           <tbody>
-            <tr v-for="r in t.rows" :key="r.path.join('.')" class="border-line border-t" :data-row="r.path.join('.')">
-              <th scope="row" class="py-0 pr-3 text-left leading-snug font-normal">{{ r.words }}</th>
-              <td class="w-24 whitespace-nowrap">
-                <LiveNumber
-                  :value="valueOf(query.data.value.in_force, r.path) ?? 0"
-                  :unit="r.unit"
-                  :label="`${t.title}: ${r.words}`"
-                  :step="r.step"
-                  :min="r.min"
-                  :max="r.max"
-                  @set="(v) => set(r, v)"
-                />
-              </td>
-              <td class="w-48 text-sm max-sm:w-28">
-                <template v-if="differs(r)">
-                  <b>own</b>
-                  <button type="button" class="quiet text-sm" @click="reset(r)">
-                    back to shipped {{ show(valueOf(query.data.value.shipped, r.path) ?? 0, r.unit) }}
-                  </button>
-                </template>
-                <span v-else class="text-soft">as shipped: to be checked</span>
-              </td>
-            </tr>
+            <TableRow
+              v-for="r in t.rows"
+              :key="r.path.join('.')"
+              v-bind="r"
+              :label="`${t.title}: ${r.words}`"
+              :value="valueOf(query.data.value.in_force, r.path) ?? 0"
+              :shipped="valueOf(query.data.value.shipped, r.path) ?? 0"
+              :data-row="r.path.join('.')"
+              @set="(v) => set(r, v)"
+              @reset="reset(r)"
+            />
           </tbody>
         </table>
       </section>
     </div>
+    <section class="border-line border-t py-4" aria-label="Times">
+      <h2>How long single actions take</h2>
+      <p class="text-soft max-w-prose text-sm">
+        Plans and rescue cover are timed by these. Of a way along the rope more is counted by the metre, of a haul for
+        each pulley. They are guesses until you time your own team.
+      </p>
+      <details v-for="t in timeTables" :key="t.id" class="mt-1" :data-times="t.id">
+        <summary class="cursor-pointer py-2">
+          {{ t.title }}: {{ timesOf(t.id).length }} actions<template v-if="own(t.id)"
+            >, <b>{{ own(t.id) }} own</b></template
+          >
+        </summary>
+        <div class="grid gap-x-12 lg:grid-cols-2">
+          <table v-for="(half, i) in halves(timesOf(t.id))" :key="i" class="w-full self-start">
+            <tbody>
+              <TableRow
+                v-for="a in half"
+                :key="a.do"
+                :words="a.words"
+                :label="`${t.title}: ${a.words}`"
+                :value="timeOf(query.data.value.own, a)"
+                :shipped="a.s"
+                unit="s"
+                :step="1"
+                :min="0"
+                :max="7200"
+                :data-row="`${t.id}.${a.do}`"
+                @set="(v) => time(a, v)"
+                @reset="time(a, a.s)"
+              />
+            </tbody>
+          </table>
+        </div>
+      </details>
+    </section>
   </main>
 </template>
