@@ -287,7 +287,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer.StatusCode/100 != 2 || strings.Contains(string(text), demo.Team) {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
-				if _, first := call(t, "GET", s.URL+"/api/v1/policy", nil); strings.Contains(string(first), "theirs") {
+				if _, first := call(t, "GET", s.URL+"/api/v1/policy", nil); strings.Contains(string(first), `"name":"theirs"`) {
 					t.Error("another team changed the policy")
 				}
 			case "put-people":

@@ -240,7 +240,7 @@ onBeforeUnmount(() => moving.stop())
         rule at every step with this kit.
       </p>
       <details v-if="questions.length" class="no-print mt-3" data-ways>
-        <summary class="cursor-pointer py-2">
+        <summary class="cursor-pointer py-3">
           {{ questions.length }} {{ questions.length === 1 ? 'question' : 'questions' }} on which practitioners differ
           here<template v-if="Object.keys(chosen).length">: answered otherwise for this plan</template>
         </summary>

@@ -132,7 +132,7 @@ function halves<T>(all: T[]): T[][] {
         each pulley. They are guesses until you time your own team.
       </p>
       <details v-for="t in timeTables" :key="t.id" class="mt-1" :data-times="t.id">
-        <summary class="cursor-pointer py-2">
+        <summary class="cursor-pointer py-3">
           {{ t.title }}: {{ timesOf(t.id).length }} actions<template v-if="own(t.id)"
             >, <b>{{ own(t.id) }} own</b></template
           >
