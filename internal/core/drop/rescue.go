@@ -50,6 +50,8 @@ type RescueAnswer struct {
 	Gear       []GearLine        `json:"gear,omitempty" doc:"what the way wants, and who has it"`
 	Changes    []RescueChange    `json:"changes,omitempty" doc:"what covers most first"`
 	Drop       *Document         `json:"drop,omitempty" doc:"with the change that was to be applied"`
+	Alarm      rescue.Wait       `json:"alarm" doc:"until it is seen and told"`
+	Walks      []rescue.Wait     `json:"walks,omitempty" doc:"until each rescuer is at the strands"`
 	LimitMin   float64           `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
 	Findings   []finding.Finding `json:"findings"`
 }
@@ -72,6 +74,7 @@ func (a *RescueAsked) Answer(store *Store, people []rig.Member) (*RescueAnswer, 
 	}
 	p := a.Drop.Policy.With()
 	out := &RescueAnswer{Cover: pl.Cover(), LimitMin: p.HangLimitMin}
+	out.Alarm, out.Walks = pl.Waits()
 	out.Findings = pl.Findings(out.Cover)
 	if a.AtM != nil {
 		if err := a.at(pl, out); err != nil {

@@ -372,3 +372,42 @@ func BenchmarkCover(b *testing.B) {
 		}
 	})
 }
+
+// What the page shows of waiting is what the ways are timed with, by the policy and
+// where the drop says otherwise.
+func TestWaits(t *testing.T) {
+	asked := drop.RescueAsked{Drop: *demo.Drops()["face-7"]}
+	alarm, walk, at := 90.0, 200.0, quantity.Metres(20)
+	asked.Drop.Policy.AlarmS, asked.Drop.Policy.WalkS, asked.AtM = &alarm, &walk, &at
+	setup := *asked.Drop.Rescue
+	setup.AlarmS, setup.Rescuers = 0, slices.Clone(setup.Rescuers)
+	asked.Drop.Rescue = &setup
+	for i, told := range []float64{0, 42} {
+		setup.Rescuers[0].WalkS = told
+		answer, err := asked.Answer(nil, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w := answer.Walks[0]; answer.Alarm.S != alarm || len(answer.Walks) != len(setup.Rescuers) || w.S != []float64{walk, told}[i] {
+			t.Errorf("alarm %+v, walks %+v", answer.Alarm, answer.Walks)
+		}
+		name := ""
+		for _, p := range asked.Drop.People {
+			if p.ID == setup.Rescuers[0].Person {
+				name = p.Name
+			}
+		}
+		seen := 0
+		for _, w := range answer.Ways {
+			if p := w.Phases; len(p) > 1 && p[1].Who == name {
+				seen++
+				if p[0].Seconds != alarm || p[1].Seconds != answer.Walks[0].S || p[1].Source != answer.Walks[0].Source {
+					t.Errorf("%s: %+v", w.Words, p[:2])
+				}
+			}
+		}
+		if seen == 0 {
+			t.Error("the rescuer has no way")
+		}
+	}
+}

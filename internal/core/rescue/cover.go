@@ -285,11 +285,40 @@ func why(w *RescueWay, i int, list []RescueWay) string {
 }
 
 func (pl *Planner) begin(w *RescueWay) {
-	alarm, source := *pl.in.Policy.AlarmS, "policy"
-	if pl.setup.AlarmS > 0 {
-		alarm, source = pl.setup.AlarmS, "told for this drop"
+	alarm := pl.alarm()
+	w.phase("alarm", "everybody", alarm.S, alarm.Source)
+}
+
+// Wait is how long passes before somebody is at work, and where that is from.
+type Wait struct {
+	Person string  `json:"person,omitempty" doc:"of a walk"`
+	S      float64 `json:"s"`
+	Source string  `json:"source"`
+}
+
+// Waits are until the alarm is told and until each rescuer is at the strands.
+func (pl *Planner) Waits() (alarm Wait, walks []Wait) {
+	for _, c := range pl.rescuers {
+		walks = append(walks, pl.wait(c))
 	}
-	w.phase("alarm", "everybody", alarm, source)
+	return pl.alarm(), walks
+}
+
+func (pl *Planner) alarm() Wait {
+	if pl.setup.AlarmS > 0 {
+		return Wait{S: pl.setup.AlarmS, Source: "told for this drop"}
+	}
+	return Wait{S: *pl.in.Policy.AlarmS, Source: "policy"}
+}
+
+func (pl *Planner) wait(c *comer) Wait {
+	switch {
+	case c.conf.WalkS > 0:
+		return Wait{c.ID, c.conf.WalkS, "told for " + c.Name}
+	case c.hangs():
+		return Wait{c.ID, 0, "on the strands already"}
+	}
+	return Wait{c.ID, *pl.in.Policy.WalkS, "policy"}
 }
 
 // byTeam are the ways in which nobody goes to the casualty: their own strands run
@@ -402,14 +431,8 @@ func (pl *Planner) sets() []int {
 }
 
 func (pl *Planner) walk(w *RescueWay, c *comer) {
-	s, source := *pl.in.Policy.WalkS, "policy"
-	switch {
-	case c.conf.WalkS > 0:
-		s, source = c.conf.WalkS, "told for "+c.Name
-	case c.hangs():
-		s, source = 0, "on the strands already"
-	}
-	w.phase("walk", c.Name, s, source)
+	wait := pl.wait(c)
+	w.phase("walk", c.Name, wait.S, wait.Source)
 	if c.wont != "" {
 		w.block("%s", c.wont)
 	}

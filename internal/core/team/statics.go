@@ -41,8 +41,10 @@ type Segment struct {
 	HeldKN   quantity.Kilonewtons `json:"held_kN"`
 	MovingKN quantity.Kilonewtons `json:"moving_kN"`
 	// Share is the greater of both as a part of the weight of the load.
-	Share quantity.Ratio `json:"share"`
-	X     float64        `json:"x" doc:"column of its rope in the picture"`
+	Share       quantity.Ratio `json:"share"`
+	HeldShare   quantity.Ratio `json:"held_share"`
+	MovingShare quantity.Ratio `json:"moving_share"`
+	X           float64        `json:"x" doc:"column of its rope in the picture"`
 }
 
 // Built is a rig as it stands while the load is lowered, or raised.
@@ -130,7 +132,8 @@ func (r *Rig) builder() *builder {
 func (b *builder) node(n Node) { b.out.Nodes = append(b.out.Nodes, n) }
 
 func (b *builder) segment(s Segment) {
-	s.Share = quantity.Ratio(max(s.HeldKN, s.MovingKN) / quantity.Kilonewtons(b.out.WeightKN))
+	s.HeldShare, s.MovingShare = quantity.Ratio(float64(s.HeldKN)/b.out.WeightKN), quantity.Ratio(float64(s.MovingKN)/b.out.WeightKN)
+	s.Share = max(s.HeldShare, s.MovingShare)
 	b.out.Segments = append(b.out.Segments, s)
 }
 

@@ -3726,6 +3726,8 @@ export interface components {
             unlocked?: boolean;
         };
         RescueAnswer: {
+            /** @description until it is seen and told */
+            alarm: components["schemas"]["Wait"];
             /** @description what covers most first */
             changes?: components["schemas"]["RescueChange"][];
             cover: components["schemas"]["Cover"];
@@ -3749,6 +3751,8 @@ export interface components {
             plan?: components["schemas"]["RescuePlan"];
             /** @description where the team does it */
             team?: components["schemas"]["TeamPlan"];
+            /** @description until each rescuer is at the strands */
+            walks?: components["schemas"]["Wait"][];
             /** @description to the person at the height, the best first */
             ways?: components["schemas"]["RescueWay"][];
         };
@@ -4142,12 +4146,16 @@ export interface components {
             from: string;
             /** Format: double */
             held_kN: number;
+            /** Format: double */
+            held_share: number;
             /** Format: int64 */
             index?: number;
             /** @enum {string} */
             kind: "rope" | "fixed";
             /** Format: double */
             moving_kN: number;
+            /** Format: double */
+            moving_share: number;
             rope?: string;
             /** Format: double */
             share: number;
@@ -4945,6 +4953,13 @@ export interface components {
             /** @enum {string} */
             severity: "stop" | "look" | "note";
             why: string;
+        };
+        Wait: {
+            /** @description of a walk */
+            person?: string;
+            /** Format: double */
+            s: number;
+            source: string;
         };
         Way: {
             /** @description what speaks for it */

@@ -33,9 +33,9 @@ const y = (r: number) => top + r * row
 const nodes = computed(() => new Map(props.built.nodes.map((n) => [n.id, n])))
 const key = (s: Segment) => `${s.from}>${s.to}`
 const tension = (s: Segment) => (props.moving ? s.moving_kN : s.held_kN)
-const ofWeight = (s: Segment) => Math.round((100 * tension(s)) / props.built.weight_kN)
+const share = (s: Segment) => (props.moving ? s.moving_share : s.held_share)
 const ink = (line: string) => (line === 'main' ? 'var(--main)' : 'var(--backup)')
-const broad = (s: Segment) => 2 + Math.min(7, (3.2 * tension(s)) / props.built.weight_kN)
+const broad = (s: Segment) => 2 + Math.min(7, 3.2 * share(s))
 
 /** Where a rope's part meets a node: on the near side of a pulley. */
 function across(n: Node, s: Segment) {
@@ -232,7 +232,7 @@ const middle = (r: (typeof ropes.value)[number]) => ({ x: (r.a.x + r.b.x) / 2 + 
           {{ show(tension(r.s), 'kN') }}
         </text>
         <text :x="middle(r).x" :y="middle(r).y + 14" class="figure text-[12px]" fill="var(--soft)">
-          {{ ofWeight(r.s) }} %
+          {{ Math.round(100 * share(r.s)) }} %
         </text>
       </g>
       <!-- what is chosen by hand: wide enough for a glove -->

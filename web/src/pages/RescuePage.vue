@@ -3,7 +3,7 @@
 // way with its plan, its time and what to do if it does not work.
 import { computed, watch } from 'vue'
 import { useWindowSize } from '@vueuse/core'
-import type { Rescue } from '@/api/client'
+import type { Rescue, Wait } from '@/api/client'
 import CoverStrip from '@/components/CoverStrip.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
@@ -25,6 +25,9 @@ const nameOf = (id: string | undefined) => people.value.find((p) => p.id === id)
 const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
 const minutes = (s: number) => `${Math.round(s / 60)} min`
+const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person === person)
+/** Where a time is from, if not told on this page. */
+const from = (w: Wait | undefined) => (w && !w.source.startsWith('told') ? ` (${w.source})` : '')
 const open = computed(() => {
   const count = { uncovered: 0, 'last-resort': 0, slow: 0, covered: 0 }
   for (const p of rescue.answer?.cover.people ?? []) for (const s of p.states) count[s.state]++
@@ -242,14 +245,15 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
               @set="(v) => set((p) => (p.rescuers[i]!.from = v))"
             />, at the strands after
             <LiveNumber
-              :value="(r.walk_s ?? 120) / 60"
+              :value="(r.walk_s ?? walkOf(r.person)?.s ?? 0) / 60"
               unit="min"
               :label="`Minutes until ${nameOf(r.person)} is at the strands`"
               :step="0.5"
-              :min="0"
+              :min="0.1"
               :max="120"
               @set="(v) => set((p) => (p.rescuers[i]!.walk_s = v * 60))"
-            />, practised
+            /><span class="text-soft">{{ from(walkOf(r.person)) }}</span
+            >, practised
             <LiveText
               :value="r.practised_on ?? ''"
               date
@@ -320,14 +324,15 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             @set="(v) => set((p) => (p.landing = v))"
           />. It is seen and told after
           <LiveNumber
-            :value="(plan.alarm_s ?? 60) / 60"
+            :value="(plan.alarm_s ?? rescue.answer?.alarm.s ?? 0) / 60"
             unit="min"
             label="Minutes until it is seen and told"
             :step="0.5"
-            :min="0"
+            :min="0.1"
             :max="120"
             @set="(v) => set((p) => (p.alarm_s = v * 60))"
-          />.
+          /><span class="text-soft">{{ from(rescue.answer?.alarm) }}</span
+          >.
         </p>
         <p>
           Rigged for rescue beforehand:
