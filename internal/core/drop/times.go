@@ -37,10 +37,10 @@ func listed[D ~string](table string, seconds map[D]float64, words map[D]string) 
 
 var moveWords = map[stance.Do]string{
 	stance.PutOn: "put a device or hitch on a strand", stance.TakeOff: "take one off", stance.Lock: "lock what was closed", stance.Prove: "prove by a tug",
-	stance.Clip: "clip a lanyard", stance.Unclip: "unclip a lanyard", stance.Move: "move a device by hand", stance.Stand: "stand up in the foot loop",
+	stance.Clip: "clip a lanyard", stance.Unclip: "unclip a lanyard", stance.Move: "move a device along the rope", stance.Stand: "stand up in the foot loop",
 	stance.Sit: "sit down into what bears", stance.LowerOnto: "lower onto another device", stance.Climb: "begin to climb", stance.Descend: "begin to descend",
-	stance.Park: "park", stance.Unpark: "unpark", stance.Tie: "tie a stopper or a loop", stance.Untie: "untie a stopper or a loop", stance.Land: "land",
-	stance.Pass: "swing or step across", stance.TieOff: "tie a descender off", stance.UntieOff: "untie a descender", stance.Work: "work at a place", stance.Isolate: "tie damage out",
+	stance.Park: "park", stance.Unpark: "unpark", stance.Tie: "tie a loop", stance.Untie: "untie a loop", stance.Land: "stand on the ground",
+	stance.Pass: "pass a deviation", stance.TieOff: "tie a descender off", stance.UntieOff: "untie a descender", stance.Work: "work at a place", stance.Isolate: "tie damage out",
 }
 
 var teamWords = map[team.Do]string{

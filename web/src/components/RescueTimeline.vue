@@ -3,7 +3,7 @@
 // still and the limit that the policy sets.
 import { computed } from 'vue'
 import type { RescueWay } from '@/api/client'
-import { plainNumber } from '@/lib/words'
+import { minutes } from '@/lib/words'
 
 const props = defineProps<{ way: RescueWay; limit: number; name: string }>()
 
@@ -29,7 +29,6 @@ const bars = computed(() => {
     return { ...p, from, to: at }
   })
 })
-const minutes = (s: number) => `${plainNumber(Number((s / 60).toFixed(1)))} min`
 const step = computed(() => (most.value > 1500 ? 600 : 300))
 const ticks = computed(() => Array.from({ length: Math.floor(most.value / step.value) + 1 }, (_, i) => i * step.value))
 const height = computed(() => (bars.value.length + 1) * row + 46)

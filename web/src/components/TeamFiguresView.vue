@@ -3,10 +3,9 @@
 // strand fails.
 import type { TeamFigures } from '@/api/client'
 import { show } from '@/lib/units'
+import { minutes } from '@/lib/words'
 
 defineProps<{ figures: TeamFigures; haulers: number; run?: number }>()
-
-const minutes = (s: number) => `${Math.round(s / 60)} min`
 </script>
 
 <template>

@@ -31,6 +31,9 @@ export function plainNumber(n: number): string {
   return String(Math.round(n * 1000) / 1000)
 }
 
+/** A time in minutes, to a tenth: what is a little over a limit is not shown as at it. */
+export const minutes = (s: number) => `${plainNumber(Number((s / 60).toFixed(1)))} min`
+
 /** Reads what a person typed as a number; a decimal comma counts. */
 export function typedNumber(text: string): number | undefined {
   const t = text.trim().replace(',', '.').replace('−', '-')

@@ -11,6 +11,7 @@ import LiveText from '@/components/LiveText.vue'
 import RescuePlanView from '@/components/RescuePlanView.vue'
 import RescueTimeline from '@/components/RescueTimeline.vue'
 import { show } from '@/lib/units'
+import { minutes } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import { useRescue } from '@/stores/rescue'
 
@@ -24,7 +25,6 @@ const people = computed(() => draft.drop?.people ?? [])
 const nameOf = (id: string | undefined) => people.value.find((p) => p.id === id)?.name ?? id ?? ''
 const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
-const minutes = (s: number) => `${Math.round(s / 60)} min`
 const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person === person)
 /** Where a time is from, if not told on this page. */
 const from = (w: Wait | undefined) => (w && !w.source.startsWith('told') ? ` (${w.source})` : '')
