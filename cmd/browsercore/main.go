@@ -5,6 +5,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"syscall/js"
@@ -26,6 +27,10 @@ type answer struct {
 	Report *drop.Report   `json:"report,omitempty"`
 	Errors []strict.Fault `json:"errors,omitempty"`
 }
+
+// ctx is never done: the page ends what takes too long. env keeps what was found, while
+// the page is there.
+var ctx, env = context.Background(), drop.NewEnv()
 
 func main() {
 	serve("zealousKnotCheck", func(args []js.Value) any { return check([]byte(args[0].String()), []byte(args[1].String())) })
@@ -62,24 +67,26 @@ func answered[Asked, Answer any](request []byte, answer func(*Asked) (Answer, er
 
 // plan finds a move; without the store, what is missing is told by the drop's models.
 func plan(request []byte) any {
-	return answered(request, func(a *drop.MoveAsked) (*drop.MoveAnswer, error) { return a.Answer(nil) })
+	return answered(request, func(a *drop.MoveAsked) (*drop.MoveAnswer, error) { return a.Answer(ctx, nil) })
 }
 
 func replay(request []byte) any { return answered(request, (*drop.ReplayAsked).Answer) }
 
 // rescues answers without the store: what would cover more is then only moved about.
 func rescues(request []byte) any {
-	return answered(request, func(a *drop.RescueAsked) (*drop.RescueAnswer, error) { return a.Answer(nil, nil) })
+	return answered(request, func(a *drop.RescueAsked) (*drop.RescueAnswer, error) { return a.Answer(ctx, env, nil, nil) })
 }
 
-func teamMove(request []byte) any { return answered(request, (*drop.TeamAsked).Answer) }
+func teamMove(request []byte) any {
+	return answered(request, func(a *drop.TeamAsked) (*drop.TeamAnswer, error) { return a.Answer(ctx) })
+}
 
 func check(document, options []byte) answer {
 	var a asked
 	if err := strict.Read(options, &a); err != nil {
 		return refused(err)
 	}
-	_, report, err := drop.ReadAndCheck(document, drop.Detail{Figures: a.Figures, Curves: a.Curves, Checks: a.Checks, Person: a.Person})
+	_, report, err := drop.ReadAndCheck(ctx, env, document, drop.Detail{Figures: a.Figures, Curves: a.Curves, Checks: a.Checks, Person: a.Person})
 	if err != nil {
 		return refused(err)
 	}

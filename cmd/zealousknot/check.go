@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -25,7 +26,7 @@ func (c *checkCommand) Run(s streams) error {
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	d, report, err := drop.ReadAndCheck(data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
+	d, report, err := drop.ReadAndCheck(context.Background(), drop.Env{}, data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
 	if err != nil {
 		return badInput(c.File, err)
 	}

@@ -22,9 +22,10 @@ var version = "unversioned"
 
 // Exit codes.
 const (
-	exitNothing  = 0
-	exitStop     = 1
-	exitBadInput = 2
+	exitNothing   = 0
+	exitStop      = 1
+	exitBadInput  = 2
+	exitUndecided = 3
 )
 
 // caution stands above everything the program prints for people.

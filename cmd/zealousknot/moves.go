@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
@@ -48,20 +50,22 @@ func (schoolsCommand) Run(s streams) error {
 }
 
 type planCommand struct {
-	File   string   `arg:"" help:"Drop document; - for standard input."`
-	Move   string   `required:"" help:"Move to plan: ${moves}."`
-	Person string   `help:"Whose, by id; left out: the first."`
-	Set    int      `help:"Set that the person is on; left out: the first."`
-	ToSet  int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
-	From   *float64 `help:"Height to begin at, in m; left out: where the person is."`
-	To     *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
-	Rigged bool     `name:"as-rigged" help:"Begin with the holds that the person has on the drop, as they are."`
-	JSON   bool     `name:"json" help:"Print the whole plan as JSON."`
-	Whole  bool     `help:"Print the drop with the move's step list as JSON, one file for replay."`
+	File      string   `arg:"" help:"Drop document; - for standard input."`
+	Move      string   `required:"" help:"Move to plan: ${moves}."`
+	Person    string   `help:"Whose, by id; left out: the first."`
+	Set       int      `help:"Set that the person is on; left out: the first."`
+	ToSet     int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
+	From      *float64 `help:"Height to begin at, in m; left out: where the person is."`
+	To        *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
+	Rigged    bool     `name:"as-rigged" help:"Begin with the holds that the person has on the drop, as they are."`
+	MaxStates int      `name:"max-states" help:"Expand at most so many states; left out: 400 000."`
+	JSON      bool     `name:"json" help:"Print the plan, or why there is none, as JSON."`
+	Whole     bool     `help:"Print the drop with the move's step list as JSON, one file for replay."`
 	schools
 }
 
-// Run plans a move. Exit 0: a way was found; 1: there is none; 2: bad input.
+// Run plans a move. Exit 0: a way was found; 1: there is none; 2: bad input; 3: not
+// decided.
 func (c *planCommand) Run(s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
@@ -71,13 +75,13 @@ func (c *planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged}
-	plan, err := d.Plan(c.Person, ask, ways, nil)
+	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged, MaxStates: c.MaxStates}
+	plan, err := d.Plan(context.Background(), c.Person, ask, ways, nil)
 	var none *drop.Impossible
 	var refused *strict.Error
 	switch {
 	case errors.As(err, &none):
-		return &exit{exitStop, none.Error()}
+		return noPlan(s, none.Answer(), none.Outcome, none.Error(), c.JSON)
 	case errors.As(err, &refused):
 		return &exit{exitBadInput, refused.Error()}
 	case err != nil:
@@ -90,6 +94,21 @@ func (c *planCommand) Run(s streams) error {
 		return json.NewEncoder(s.out).Encode(plan)
 	}
 	return printPlan(s.out, plan)
+}
+
+// noPlan says why there is none, or that it was not decided.
+func noPlan(s streams, answer any, outcome search.Outcome, why string, asJSON bool) error {
+	code := exitStop
+	if outcome == search.Undecided {
+		code = exitUndecided
+	}
+	if !asJSON {
+		return &exit{code, why}
+	}
+	if err := json.NewEncoder(s.out).Encode(answer); err != nil {
+		return err
+	}
+	return &exit{code: code}
 }
 
 func metres(f *float64) *quantity.Metres {

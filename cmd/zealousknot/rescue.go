@@ -1,13 +1,16 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/search"
 )
 
 type rescueCommand struct {
@@ -19,14 +22,14 @@ type rescueCommand struct {
 }
 
 // Run tells the cover of a drop, and with a height the ways to somebody there. Exit 0:
-// reached; 1: somebody is not; 2: bad input.
+// reached; 1: somebody is not; 2: bad input; 3: not decided.
 func (c *rescueCommand) Run(s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
 		return err
 	}
 	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1)}
-	answer, err := asked.Answer(nil, nil)
+	answer, err := asked.Answer(context.Background(), drop.NewEnv(), nil, nil)
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
@@ -38,6 +41,8 @@ func (c *rescueCommand) Run(s streams) error {
 	switch {
 	case err != nil:
 		return err
+	case c.At != nil && len(answer.Ways) > 0 && !answer.Ways[0].Works && slices.ContainsFunc(answer.Ways, func(w rescue.RescueWay) bool { return w.Undecided }), answer.Outcome == search.Undecided:
+		return &exit{code: exitUndecided}
 	case c.At == nil && finding.Count(answer.Findings, finding.Stop) > 0, c.At != nil && (len(answer.Ways) == 0 || !answer.Ways[0].Works):
 		return &exit{code: exitStop}
 	}

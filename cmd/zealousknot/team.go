@@ -1,33 +1,36 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 )
 
 type teamCommand struct {
-	File  string   `arg:"" help:"Drop document with its team; - for standard input."`
-	Move  string   `help:"Move of the team: ${teammoves}. Left out: what the rig asks of the team."`
-	From  *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
-	To    *float64 `help:"Height that it is lowered or raised to, in m."`
-	Ratio int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
-	List  string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
-	JSON  bool     `name:"json" help:"Print the whole plan, or what was found, as JSON."`
+	File      string   `arg:"" help:"Drop document with its team; - for standard input."`
+	Move      string   `help:"Move of the team: ${teammoves}. Left out: what the rig asks of the team."`
+	From      *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
+	To        *float64 `help:"Height that it is lowered or raised to, in m."`
+	Ratio     int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
+	List      string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
+	MaxStates int      `name:"max-states" help:"Expand at most so many states; left out: 50 000."`
+	JSON      bool     `name:"json" help:"Print the whole plan, or what was found, as JSON."`
 }
 
 // Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:
-// there is no way, or something is broken; 2: bad input.
+// there is no way, or something is broken; 2: bad input; 3: not decided.
 func (c *teamCommand) Run(s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
 		return err
 	}
-	asked := drop.TeamAsked{Drop: *d, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio}
+	asked := drop.TeamAsked{Drop: *d, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio, MaxStates: c.MaxStates}
 	if c.List != "" {
 		text, err := readInput(c.List, s.in)
 		if err == nil {
@@ -37,12 +40,13 @@ func (c *teamCommand) Run(s streams) error {
 			return badInput(c.List, err)
 		}
 	}
-	answer, err := asked.Answer()
+	answer, err := asked.Answer(context.Background())
 	switch {
 	case err != nil:
 		return &exit{exitBadInput, err.Error()}
 	case answer.Impossible != "":
-		return &exit{exitStop, answer.Impossible}
+		answer.Figures, answer.Heights, answer.Curves, answer.Calls = nil, drop.Values{}, []drop.Curve{}, []rig.TeamCall{}
+		return noPlan(s, answer, answer.Outcome, answer.Impossible, c.JSON)
 	case c.JSON && c.Move == "":
 		return json.NewEncoder(s.out).Encode(answer.Figures)
 	case c.JSON && c.List == "":

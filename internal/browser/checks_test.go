@@ -159,6 +159,82 @@ func TestChecks(t *testing.T) {
 	store.until(`document.querySelector('[data-item=backup-7]')?.dataset.state === 'in-service'`)
 }
 
+// A check is signed by answers given on its screen after it was opened, and by nothing
+// else: not by opening it again, not by answers to another day's check, not by those
+// that an earlier version of the page left behind, nor by a second tap.
+func TestCheckIsSignedByItsAnswersAlone(t *testing.T) {
+	p := serve(t).browse(t, "maren", "/drops/face-7/checks")
+	p.do(chromedp.EmulateViewport(390, 844))
+	_, last := p.told(0)
+	recorded := func(want ...string) {
+		t.Helper()
+		p.until(`!document.querySelector('[data-waiting]')`)
+		var got []string
+		if got, last = p.told(last); !slices.Equal(got, want) {
+			t.Errorf("recorded %q, want %q", got, want)
+		}
+	}
+	const rope = "function-check rope-17 by Maren Oake"
+	p.prove("rope-17", 4)
+	recorded(rope)
+	for range 3 {
+		p.do(chromedp.Click("[data-check=rope-17]"))
+		p.says("main", "proof 1 of 4")
+		p.gone("[data-half-done]")
+		p.button("all checks")
+		p.state("rope-17", "passed")
+	}
+	recorded()
+	// Complete answers that an interruption left are not signed by opening the check.
+	p.do(chromedp.Click("[data-check=rope-17]"), chromedp.Click("[data-did]"))
+	p.says("main", "proof 2 of 4")
+	p.do(chromedp.Evaluate(`for (const k of Object.keys(localStorage).filter((k) => k.startsWith('proofs:'))) {
+		const v = JSON.parse(localStorage[k])
+		v.results = v.results.concat(['knots', 'end', 'gates'].map((proof) => ({ proof, did: true })))
+		localStorage[k] = JSON.stringify(v)
+		localStorage['checking:' + JSON.parse(k.slice(7))[0] + ':face-7'] = JSON.stringify({ x: v.results })
+	}`, nil), chromedp.Reload())
+	p.do(chromedp.Click("[data-check=rope-17]"))
+	p.says("[data-half-done]", "Half done: you answered 3 of 4")
+	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('checking:'))`)
+	p.button("Begin again")
+	p.says("main", "proof 1 of 4")
+	p.gone("[data-half-done]")
+	// A tap that comes twice answers one proof.
+	p.do(chromedp.Evaluate(`document.querySelector('[data-did]').dispatchEvent(new MouseEvent('click', { detail: 1, bubbles: true }))`, nil))
+	p.says("main", "proof 2 of 4")
+	p.do(chromedp.Evaluate(`document.querySelector('[data-did]').dispatchEvent(new MouseEvent('click', { detail: 2, bubbles: true }))`, nil))
+	p.says("main", "proof 2 of 4")
+	recorded()
+	// On another day the same check begins anew.
+	ctx := context.Background()
+	d, err := p.store.Drop(ctx, p.team.ID, "face-7")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Document.Day = "2026-11-25"
+	if _, err := p.store.SaveDrop(ctx, p.team, &record.Signer{Name: "Somebody"}, d.ID, d.Version, d.Document); err != nil {
+		t.Fatal(err)
+	}
+	p.says("main", "proof 1 of 4")
+	p.button("all checks")
+	p.says("main", "Checks for 2026-11-25")
+	p.state("rope-17", "not-done")
+	p.do(chromedp.Click("[data-check=rope-17]"))
+	p.says("main", "proof 1 of 4")
+	p.gone("[data-half-done]")
+	recorded()
+	// One that failed is recorded by the press that says so, not by opening it.
+	p.do(chromedp.Click("[data-did-not]"))
+	p.says("[role=alert]", "It did not")
+	p.do(chromedp.Reload())
+	p.do(chromedp.Click("[data-check=rope-17]"))
+	p.says("[role=alert]", "It did not")
+	recorded()
+	p.button("It failed: into quarantine")
+	p.state("rope-17", "failed")
+}
+
 func now() string { return time.Now().UTC().Format(time.RFC3339Nano) }
 
 // A plan is checked, released with its reasons, and taken back by what is changed.

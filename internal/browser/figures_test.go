@@ -24,7 +24,7 @@ func (p *page) about(selector string, want float64) {
 // curveOf is a curve of the demo's face as the core computes it.
 func curveOf(t testing.TB, d *drop.Document, id string) (c drop.Curve, heights drop.Values) {
 	t.Helper()
-	report, err := d.CheckIn(drop.Detail{Curves: true})
+	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Curves: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -31,7 +31,7 @@ func TestRescuePage(t *testing.T) {
 	p.says("[data-fail-one]", "the chain to the casualty")
 
 	// A drill: what comes too early is stopped by a rule and said.
-	p.do(chromedp.Click("[data-start-drill]"))
+	p.do(chromedp.Click("[data-start-drill]:not([disabled])"))
 	p.until(`document.querySelectorAll('[data-offer]').length > 2`)
 	p.do(chromedp.Evaluate(`[...document.querySelectorAll('[data-offer]')].at(-1).dataset.offer === '0'
 		? document.querySelector('[data-offer]').click() : [...document.querySelectorAll('[data-offer]')].at(-1).click()`, nil))

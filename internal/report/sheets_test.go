@@ -88,7 +88,7 @@ func TestSheets(t *testing.T) {
 		if d.Team != nil {
 			for _, move := range []string{"", "prove-brake", "edge", "walk-away"} {
 				asked := drop.TeamAsked{Drop: *d, Move: move}
-				a, err := asked.Answer()
+				a, err := asked.Answer(t.Context())
 				if err != nil {
 					t.Fatal(name, err)
 				}
@@ -109,7 +109,7 @@ func TestSheets(t *testing.T) {
 		}
 		for _, h := range []quantity.Metres{5, 20, 50, 70} {
 			asked := drop.RescueAsked{Drop: *d, Person: d.People[0].ID, AtM: &h}
-			a, err := asked.Answer(nil, nil)
+			a, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
 			if err != nil {
 				t.Fatal(name, err)
 			}

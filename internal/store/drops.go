@@ -88,7 +88,7 @@ func (s *Store) SaveDrop(ctx context.Context, team Team, signer *record.Signer, 
 		return 0, err
 	}
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
+		l, err := s.openLedger(ctx, q, team.ID)
 		if err != nil {
 			return err
 		}

@@ -23,7 +23,7 @@ import (
 // retired by it is recorded, and plans that it touches are taken back.
 func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store) error {
 	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
+		l, err := s.openLedger(ctx, q, team.ID)
 		if err != nil {
 			return err
 		}
@@ -147,7 +147,7 @@ func item(r sqlc.Item) gear.Item {
 // touches are taken back.
 func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member) error {
 	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
+		l, err := s.openLedger(ctx, q, team.ID)
 		if err != nil {
 			return err
 		}

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
@@ -17,6 +18,7 @@ import (
 // nobody else adds to that chain, so that numbers have no gaps.
 type ledger struct {
 	q     *sqlc.Queries
+	env   drop.Env
 	chain record.Chain
 	now   time.Time
 	rows  []sqlc.AddRecordsParams
@@ -24,7 +26,7 @@ type ledger struct {
 
 // openLedger waits for its turn and stands at the end of the chain. Whoever locks
 // other rows too opens it first.
-func openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*ledger, error) {
+func (s *Store) openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*ledger, error) {
 	if err := q.LockChain(ctx, team); err != nil {
 		return nil, err
 	}
@@ -32,7 +34,7 @@ func openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*ledger, 
 	if err != nil {
 		return nil, err
 	}
-	l := &ledger{q: q, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
+	l := &ledger{q: q, env: s.Env, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
 	copy(l.chain.Last[:], end.Seal)
 	return l, nil
 }

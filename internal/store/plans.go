@@ -59,8 +59,8 @@ func lastGiven(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string) 
 }
 
 // stands says how a plan stands, given the drop as it is with what is the team's.
-func (g *given) stands(now *drop.Document) (drop.Standing, *drop.Report, error) {
-	report, err := now.CheckIn(drop.FindingsOnly)
+func (g *given) stands(ctx context.Context, env drop.Env, now *drop.Document) (drop.Standing, *drop.Report, error) {
+	report, err := now.CheckIn(ctx, env, drop.FindingsOnly)
 	if err != nil {
 		return drop.Standing{}, nil, err
 	}
@@ -84,7 +84,7 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	standing, _, err := g.stands(d.Document)
+	standing, _, err := g.stands(ctx, s.Env, d.Document)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +100,7 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 // something found is in the way.
 func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, id string, version int, to record.State, reasons []record.Reason) error {
 	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
+		l, err := s.openLedger(ctx, q, team.ID)
 		if err != nil {
 			return err
 		}
@@ -122,7 +122,7 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		if err != nil {
 			return err
 		}
-		from, report, err := last.stands(d.Document)
+		from, report, err := last.stands(ctx, s.Env, d.Document)
 		if err != nil {
 			return err
 		}
@@ -224,7 +224,7 @@ func (l *ledger) takeBackOne(ctx context.Context, team Team, signer *record.Sign
 	if err != nil {
 		return err
 	}
-	now, _, err := last.stands(d.Document)
+	now, _, err := last.stands(ctx, l.env, d.Document)
 	if err != nil {
 		// It cannot even be read with the present records.
 		now = drop.Standing{State: record.Draft, Because: []string{err.Error()}}
@@ -254,6 +254,6 @@ func (s *Store) Stands(ctx context.Context, team uuid.UUID, d *Drop) (drop.Stand
 	if err != nil {
 		return drop.Standing{}, err
 	}
-	standing, _, err := g.stands(d.Document)
+	standing, _, err := g.stands(ctx, s.Env, d.Document)
 	return standing, err
 }

@@ -103,7 +103,7 @@ func (s *Store) write(ctx context.Context, team Team, jobs []*job) (err error) {
 	ctx, stop := context.WithTimeout(ctx, writeTime)
 	defer stop()
 	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := openLedger(ctx, q, team.ID)
+		l, err := s.openLedger(ctx, q, team.ID)
 		if err != nil {
 			return err
 		}

@@ -45,12 +45,12 @@ func (s *Store) Load(ctx context.Context, sc *Scenario) (team Team, loaded bool,
 			return err
 		}
 		loaded = true
-		return load(ctx, q, team, sc)
+		return s.load(ctx, q, team, sc)
 	})
 	return team, loaded, err
 }
 
-func load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenario) error {
+func (s *Store) load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenario) error {
 	if sc.Gear != nil {
 		if err := putGear(ctx, q, team.ID, sc.Gear); err != nil {
 			return err
@@ -68,7 +68,7 @@ func load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenario) error {
 	if err != nil {
 		return err
 	}
-	l, err := openLedger(ctx, q, team.ID)
+	l, err := s.openLedger(ctx, q, team.ID)
 	if err != nil {
 		return err
 	}

@@ -20,6 +20,7 @@ import (
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -49,6 +50,9 @@ func (e *ConflictError) Error() string {
 
 // Store is a connection to the database; it is safe for concurrent use.
 type Store struct {
+	// Env is what the process keeps of what was found.
+	Env drop.Env
+
 	pool   *pgxpool.Pool
 	q      *sqlc.Queries
 	queues queues

@@ -263,7 +263,7 @@ type checkIn struct {
 }
 
 func (c *Config) check(ctx context.Context, in *checkIn) (*reportOut, error) {
-	_, report, err := drop.ReadAndCheck(in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person, Checks: in.Checks})
+	_, report, err := drop.ReadAndCheck(ctx, c.env(), in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person, Checks: in.Checks})
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -332,7 +332,7 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 	out := &dropsOut{Body: make([]dropLine, len(list))}
 	for i, d := range list {
 		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt, Plan: record.Draft}
-		if report, err := d.Document.Check(); err != nil {
+		if report, err := d.Document.CheckIn(ctx, c.env(), drop.FindingsOnly); err != nil {
 			line.Refused = err.Error()
 		} else {
 			line.Stops, line.Looks, line.Empty = report.Stops, report.Looks, report.Empty()

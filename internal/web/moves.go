@@ -63,7 +63,7 @@ func (c *Config) planMove(ctx context.Context, in *rawIn) (*moveOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	answer, err := asked.Answer(g)
+	answer, err := asked.Answer(ctx, g)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -101,7 +101,7 @@ func (c *Config) rescues(ctx context.Context, in *rawIn) (*drop.RescueAsked, *dr
 	if err != nil {
 		return nil, nil, err
 	}
-	answer, err := asked.Answer(g, people)
+	answer, err := asked.Answer(ctx, c.env(), g, people)
 	return asked, answer, err
 }
 
@@ -140,7 +140,7 @@ func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut,
 		if err := strict.Read(in.RawBody, &asked); err != nil {
 			return nil, failed(ctx, err)
 		}
-		answer, err := asked.Answer()
+		answer, err := asked.Answer(ctx)
 		if err != nil {
 			return nil, failed(ctx, err)
 		}
@@ -172,7 +172,7 @@ func (c *Config) planTeam(ctx context.Context, in *rawIn) (*teamOut, error) {
 	if err := strict.Read(in.RawBody, &asked); err != nil {
 		return nil, failed(ctx, err)
 	}
-	answer, err := asked.Answer()
+	answer, err := asked.Answer(ctx)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

@@ -318,7 +318,7 @@ func TestPlan(t *testing.T) {
 	}
 	refused(t, 422, "/reasons", "PUT", dov.URL+path+"/plan", []byte(`{"state":"released"}`), "If-Match", `"2"`)
 	d := read[drop.Document](t, ivo.URL+path)
-	report, err := d.CheckIn(drop.FindingsOnly)
+	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
 	if err != nil || report.Stops > 0 || report.Looks == 0 {
 		t.Fatal(err, report.Stops, report.Looks)
 	}

@@ -290,7 +290,7 @@ func TestPartnerCheck(t *testing.T) {
 	ivo := h.as(t, "ivo")
 	state := func() procedure.Due {
 		d := read[drop.Document](t, ivo.URL+"/api/v1/drops/face-4")
-		r, err := d.CheckIn(drop.Detail{Checks: true})
+		r, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Checks: true})
 		if err != nil {
 			t.Fatal(err)
 		}

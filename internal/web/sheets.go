@@ -122,7 +122,7 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 	if err := c.Store.Present(ctx, i.Team, d.Document); err != nil {
 		return nil, err
 	}
-	r, err := d.Document.CheckIn(drop.Detail{Checks: true})
+	r, err := d.Document.CheckIn(ctx, c.env(), drop.Detail{Checks: true})
 	if err != nil {
 		return nil, err
 	}

@@ -1,11 +1,14 @@
 package drop
 
 import (
+	"cmp"
+	"context"
 	"errors"
 
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
 )
 
 // MoveAsked asks for a move of a person on a drop.
@@ -20,28 +23,40 @@ type MoveAsked struct {
 	// AsRigged begins with the holds on the drop.
 	AsRigged bool           `json:"as_rigged,omitempty" doc:"begin with the person's holds as the drop has them; left out: hanging cleanly"`
 	Schools  school.Schools `json:"schools,omitzero" doc:"what is left out is the policy's"`
+	// MaxStates bounds the search.
+	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most; left out: 400 000"`
 }
 
 // MoveAnswer is a plan, or why there is none.
 type MoveAnswer struct {
-	Plan *moves.MovePlan `json:"plan,omitempty"`
+	Outcome  search.Outcome  `json:"outcome" enum:"found,none,undecided" doc:"none: among the heights that are considered; undecided: the search was cut off"`
+	Expanded int             `json:"expanded" doc:"states that were expanded for the move"`
+	Bound    int             `json:"bound" doc:"how many could have been"`
+	Plan     *moves.MovePlan `json:"plan,omitempty"`
 	// Impossible says why there is none, and Addition what would give one.
 	Impossible string   `json:"impossible,omitempty"`
 	Addition   []string `json:"addition,omitempty"`
+	// AdditionsCut: not every addition was decided.
+	AdditionsCut bool `json:"additions_cut,omitempty" doc:"not every addition was decided: another one may do"`
 }
 
 // Answer plans what is asked for. A *strict.Error names what cannot be asked.
-func (a *MoveAsked) Answer(store *Store) (*MoveAnswer, error) {
-	ask := moves.Ask{Move: a.Move, From: a.FromM, To: a.ToM, Set: a.Set, ToSet: a.ToSet, AsRigged: a.AsRigged}
-	plan, err := a.Drop.Plan(a.Person, ask, a.Schools, store)
+func (a *MoveAsked) Answer(ctx context.Context, store *Store) (*MoveAnswer, error) {
+	ask := moves.Ask{Move: a.Move, From: a.FromM, To: a.ToM, Set: a.Set, ToSet: a.ToSet, AsRigged: a.AsRigged, MaxStates: a.MaxStates}
+	plan, err := a.Drop.Plan(ctx, a.Person, ask, a.Schools, store)
 	var none *Impossible
 	if errors.As(err, &none) {
-		return &MoveAnswer{Impossible: none.Error(), Addition: none.Addition}, nil
+		return none.Answer(), nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	return &MoveAnswer{Plan: plan}, nil
+	return &MoveAnswer{Outcome: search.Found, Expanded: plan.Expanded, Bound: cmp.Or(a.MaxStates, moves.MaxStates), Plan: plan}, nil
+}
+
+// Answer is the answer that says so.
+func (e *Impossible) Answer() *MoveAnswer {
+	return &MoveAnswer{Outcome: e.Outcome, Expanded: e.Expanded, Bound: e.Bound, Impossible: e.Error(), Addition: e.Addition, AdditionsCut: e.AdditionsCut}
 }
 
 // ReplayAsked asks for a step list to be walked by the rules.

@@ -250,12 +250,15 @@ func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) e
 		Adapt(h, m)
 		c.Mode, c.Position = h.Mode, h.Position
 	}
-	report, err := t.CheckIn(FindingsOnly)
+	r, err := t.resolve()
 	if err != nil {
 		return err
 	}
+	p := t.Policy.With()
+	figures(r, p)
+	found, _ := fit.Check(&fit.Context{Rig: r, Policy: p})
 	c.Fits = true
-	for _, f := range report.Findings {
+	for _, f := range found {
 		if f.Severity == finding.Note || !fit.AboutChoice(f.Rule) || !place.concerns(f.Subject, item.ID) {
 			continue
 		}

@@ -5,6 +5,7 @@
 package drop
 
 import (
+	"context"
 	"slices"
 
 	"zealousknot/internal/core/finding"
@@ -60,12 +61,13 @@ func Read(data []byte) (*Document, error) {
 }
 
 // ReadAndCheck is Read and Check in one, with the names tied to things once.
-func ReadAndCheck(data []byte, detail Detail) (*Document, *Report, error) {
+func ReadAndCheck(ctx context.Context, env Env, data []byte, detail Detail) (*Document, *Report, error) {
 	d, r, err := read(data)
 	if err != nil {
 		return nil, nil, err
 	}
-	return d, d.report(r, detail), nil
+	report, err := d.report(ctx, env, r, detail)
+	return d, report, err
 }
 
 func read(data []byte) (*Document, *rig.Rig, error) {
@@ -166,29 +168,35 @@ var notLookedAt = []string{
 
 // Check applies every rule to the document and gives the figures too. It fails
 // only for a document that Read would have refused.
-func (d *Document) Check() (*Report, error) { return d.CheckIn(WithFigures) }
+func (d *Document) Check() (*Report, error) {
+	return d.CheckIn(context.Background(), Env{}, WithFigures)
+}
 
-// CheckIn is Check with a choice of what the report holds.
-func (d *Document) CheckIn(detail Detail) (*Report, error) {
+// CheckIn is Check with a choice of what the report holds. Its error may be the context's.
+func (d *Document) CheckIn(ctx context.Context, env Env, detail Detail) (*Report, error) {
 	r, err := d.resolve()
 	if err != nil {
 		return nil, err
 	}
-	return d.report(r, detail), nil
+	return d.report(ctx, env, r, detail)
 }
 
-func (d *Document) report(r *rig.Rig, detail Detail) *Report {
+func (d *Document) report(ctx context.Context, env Env, r *rig.Rig, detail Detail) (*Report, error) {
 	p := d.Policy.With()
 	figures(r, p)
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
 	unseen := notLookedAt
 	if r.Rescue != nil {
+		rescues, people, err := d.rescueFindings(ctx, env, r, p)
+		if err != nil {
+			return nil, err
+		}
 		unseen = unseen[:len(unseen)-1] // rescue is the last
-		found = append(found, d.rescueFindings(r, p)...)
+		found = append(found, rescues...)
 		finding.Sort(found)
 		for _, rule := range rescue.RigRules {
-			looked = append(looked, fit.Looked{Rule: rule.ID, Things: len(r.People), What: "person at every metre"})
+			looked = append(looked, fit.Looked{Rule: rule.ID, Things: people, What: "person at every metre"})
 		}
 	}
 	if r.Team != nil {
@@ -211,5 +219,5 @@ func (d *Document) report(r *rig.Rig, detail Detail) *Report {
 	if detail.Curves {
 		report.Curves = curves(r, p, detail.Person, everyHalfMetre)
 	}
-	return report
+	return report, nil
 }

@@ -377,7 +377,7 @@ func BenchmarkCurves(b *testing.B) {
 	}
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := d.CheckIn(drop.Detail{Curves: true}); err != nil {
+		if _, err := d.CheckIn(b.Context(), drop.Env{}, drop.Detail{Curves: true}); err != nil {
 			b.Fatal(err)
 		}
 	}

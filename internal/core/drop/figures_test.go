@@ -18,7 +18,7 @@ import (
 
 func check(t testing.TB, d *drop.Document, detail drop.Detail) *drop.Report {
 	t.Helper()
-	r, err := d.CheckIn(detail)
+	r, err := d.CheckIn(t.Context(), drop.Env{}, detail)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,8 @@ package drop
 
 import (
 	"bytes"
+	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"slices"
@@ -13,6 +15,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
@@ -61,33 +64,53 @@ func asked(pointer, detail string) error {
 	return &strict.Error{Faults: []strict.Fault{{Pointer: pointer, Detail: detail}}}
 }
 
-// Impossible is returned where a move has no way that keeps every rule. Addition is
-// the smallest addition to the kit that gives one; empty where none was found.
+// Impossible is returned where a move has no way that keeps every rule, among the heights
+// that are considered, or where that was not decided.
 type Impossible struct {
-	Move     string
-	Addition []string
+	Move string
+	// Outcome is none, or undecided.
+	Outcome search.Outcome
+	// Expanded are the states that were expanded for the move, of at most Bound.
+	Expanded, Bound int
+	// Addition is the smallest addition to the kit that gives a way; empty where none was
+	// found. AdditionsCut: not every addition was decided.
+	Addition     []string
+	AdditionsCut bool
 }
 
 func (e *Impossible) Error() string {
-	if len(e.Addition) == 0 {
-		return fmt.Sprintf("%s: %v; no addition of one or two things that are known here gives one", e.Move, moves.ErrNone)
+	if e.Outcome == search.Undecided {
+		return fmt.Sprintf("%s: %v; %d states were expanded, of at most %d", e.Move, search.ErrUndecided, e.Expanded, e.Bound)
 	}
-	return fmt.Sprintf("%s: %v; with %s there is one", e.Move, moves.ErrNone, strings.Join(e.Addition, " and "))
+	switch {
+	case len(e.Addition) > 0:
+		return fmt.Sprintf("%s: %v; with %s there is one", e.Move, search.ErrNone, strings.Join(e.Addition, " and "))
+	case e.AdditionsCut:
+		return fmt.Sprintf("%s: %v; whether an addition gives one is not decided", e.Move, search.ErrNone)
+	}
+	return fmt.Sprintf("%s: %v; no addition of one or two things that are known here gives one", e.Move, search.ErrNone)
 }
 
 // Plan finds a move of a person on the drop; an *Impossible where there is none. An
 // addition is looked for among the models of the document and of a store, where one
 // is given.
-func (d *Document) Plan(person string, ask moves.Ask, schools school.Schools, store *Store) (*moves.MovePlan, error) {
+func (d *Document) Plan(ctx context.Context, person string, ask moves.Ask, schools school.Schools, store *Store) (*moves.MovePlan, error) {
 	sc, p, err := d.scene(person, schools)
 	if err != nil {
 		return nil, err
 	}
-	plan, err := moves.For(sc, p.AtM, ask)
+	plan, err := moves.For(ctx, sc, p.AtM, ask)
 	var refused *strict.Error
 	lacks := errors.As(err, &refused) && refused.Faults[0].Pointer == "/kit"
+	bound := cmp.Or(ask.MaxStates, moves.MaxStates)
+	if errors.Is(err, moves.ErrUndecided) {
+		return nil, &Impossible{Move: ask.Move, Outcome: search.Undecided, Expanded: plan.Expanded, Bound: bound}
+	}
 	if errors.Is(err, moves.ErrNone) || lacks {
-		return nil, &Impossible{ask.Move, moves.Missing(sc, p.AtM, ask, d.spares(store))}
+		none := &Impossible{Move: ask.Move, Outcome: search.None, Expanded: plan.Expanded, Bound: bound}
+		more := moves.Missing(ctx, sc, p.AtM, ask, d.spares(store), bound-plan.Expanded)
+		none.Addition, none.AdditionsCut = more.List, more.Cut
+		return nil, none
 	}
 	return plan, err
 }

@@ -108,7 +108,7 @@ func TestMaySet(t *testing.T) {
 	report := func(id string, change func(*drop.Document)) *drop.Report {
 		d := demo.Drops()[id]
 		change(d)
-		r, err := d.CheckIn(drop.FindingsOnly)
+		r, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
 		if err != nil {
 			t.Fatal(err)
 		}

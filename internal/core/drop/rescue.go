@@ -1,6 +1,7 @@
 package drop
 
 import (
+	"context"
 	"errors"
 	"slices"
 
@@ -12,11 +13,9 @@ import (
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
-
-// knownRescues is what was found for rescues, by what decides it: the same answer, sooner.
-var knownRescues rescue.Cache
 
 // RescueAsked asks who is reached from where on a drop, and by which way; with a height
 // also for the best way's plan.
@@ -44,6 +43,8 @@ type RescueAnswer struct {
 	Passes []*moves.MovePlan       `json:"passes,omitempty"`
 	Last   []rescue.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
 	Team   *team.TeamPlan          `json:"team,omitempty" doc:"where the team does it"`
+	// Outcome is of the plan that was asked for.
+	Outcome search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the plan: undecided where the search was cut off"`
 	// Impossible says why there is no plan.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
@@ -64,25 +65,32 @@ type GearLine struct {
 
 // Answer works it out. A *strict.Error names what cannot be asked. The store and the
 // team's people are what changes may take from; nil for nothing.
-func (a *RescueAsked) Answer(store *Store, people []rig.Member) (*RescueAnswer, error) {
+func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people []rig.Member) (*RescueAnswer, error) {
 	if a.Drop.Rescue == nil {
 		return nil, asked("/drop/rescue", "missing: nobody is told to come on this drop")
 	}
-	pl, err := a.Drop.rescuer()
+	if env.Rescues == nil {
+		// What is tried one after the other has most in common.
+		env = NewEnv()
+	}
+	pl, err := a.Drop.rescuer(ctx, env)
 	if err != nil {
 		return nil, err
 	}
 	p := a.Drop.Policy.With()
-	out := &RescueAnswer{Cover: pl.Cover(), LimitMin: p.HangLimitMin}
+	out := &RescueAnswer{LimitMin: p.HangLimitMin}
+	if out.Cover, err = pl.Cover(); err != nil {
+		return nil, err
+	}
 	out.Alarm, out.Walks = pl.Waits()
 	out.Findings = pl.Findings(out.Cover)
 	if a.AtM != nil {
-		if err := a.at(pl, out); err != nil {
+		if err := a.at(ctx, pl, out); err != nil {
 			return nil, err
 		}
 	}
 	if a.Changes || a.Apply > 0 {
-		list := a.Drop.rescueChanges(out.Cover, store, people, a.Person, a.AtM)
+		list := a.Drop.rescueChanges(ctx, env, out.Cover, store, people, a.Person, a.AtM)
 		out.Changes = list
 		if a.Apply > len(list) {
 			return nil, asked("/apply", "there is no such change")
@@ -95,7 +103,7 @@ func (a *RescueAsked) Answer(store *Store, people []rig.Member) (*RescueAnswer, 
 }
 
 // at works out the ways to somebody at a height, and the plan of one.
-func (a *RescueAsked) at(pl *rescue.Planner, out *RescueAnswer) error {
+func (a *RescueAsked) at(ctx context.Context, pl *rescue.Planner, out *RescueAnswer) error {
 	out.Ways = pl.Ways(a.Person, *a.AtM)
 	if len(out.Ways) == 0 {
 		return nil
@@ -106,7 +114,7 @@ func (a *RescueAsked) at(pl *rescue.Planner, out *RescueAnswer) error {
 	w := &out.Ways[a.Way]
 	out.Gear = a.Drop.gearOf(w)
 	if w.Rescuer == "" {
-		return a.byTeam(w, out)
+		return a.byTeam(ctx, w, out)
 	}
 	if w.Kind == "evacuate" {
 		out.Last = pl.Evacuation(w, a.Person, *a.AtM)
@@ -123,14 +131,14 @@ func (a *RescueAsked) at(pl *rescue.Planner, out *RescueAnswer) error {
 		return nil
 	}
 	out.Plan, err = pl.Plan(w, a.Person, *a.AtM)
-	if errors.Is(err, search.ErrNone) {
+	if out.Outcome = search.OutcomeOf(err); out.Outcome != "" && err != nil {
 		out.Impossible, err = err.Error(), nil
 	}
 	return err
 }
 
 // byTeam is the team's own move: down to the landing, or up to the edge.
-func (a *RescueAsked) byTeam(w *rescue.RescueWay, out *RescueAnswer) error {
+func (a *RescueAsked) byTeam(ctx context.Context, w *rescue.RescueWay, out *RescueAnswer) error {
 	r, err := a.Drop.teamRig()
 	if err != nil {
 		return err
@@ -143,8 +151,9 @@ func (a *RescueAsked) byTeam(w *rescue.RescueWay, out *RescueAnswer) error {
 			ask.Ratio = list[best].Ratio
 		}
 	}
-	out.Team, err = r.For(ask)
+	out.Team, err = r.For(ctx, ask)
 	if err != nil {
+		out.Team, out.Outcome = nil, search.OutcomeOf(err)
 		out.Impossible = w.Kind + ": " + err.Error()
 	}
 	return nil
@@ -181,29 +190,38 @@ func (d *Document) labelOf(item string) string {
 }
 
 // rescuer plans rescues on the drop; nil where none is told.
-func (d *Document) rescuer() (*rescue.Planner, error) {
+func (d *Document) rescuer(ctx context.Context, env Env) (*rescue.Planner, error) {
 	r, err := d.resolve()
 	if err != nil {
 		return nil, err
 	}
 	p := d.Policy.With()
 	figures(r, p)
-	return d.planner(r, p)
+	return d.planner(ctx, env, r, p)
 }
 
-func (d *Document) planner(r *rig.Rig, p *policy.Policy) (*rescue.Planner, error) {
-	in := rescue.Setting{Policy: p, Schools: d.Policy.Schools, Paced: d.paced, Cache: &knownRescues}
+func (d *Document) planner(ctx context.Context, env Env, r *rig.Rig, p *policy.Policy) (*rescue.Planner, error) {
+	in := rescue.Setting{Policy: p, Schools: d.Policy.Schools, Paced: d.paced, Cache: env.Rescues}
 	if r.Team != nil && r.Team.Body != nil {
 		in.Team = teamOf(r, p)
 	}
-	return rescue.New(r, in)
+	return rescue.New(ctx, r, in)
 }
 
-// rescueFindings are those on a drop's cover; none where no rescue is told.
-func (d *Document) rescueFindings(r *rig.Rig, p *policy.Policy) []finding.Finding {
-	pl, err := d.planner(r, p)
-	if err != nil || pl == nil {
-		return nil
+// rescueFindings are those on a drop's cover, with how many people it was computed for.
+// A rescue that cannot be planned at all covers nobody, and says why.
+func (d *Document) rescueFindings(ctx context.Context, env Env, r *rig.Rig, p *policy.Policy) (found []finding.Finding, people int, err error) {
+	pl, err := d.planner(ctx, env, r, p)
+	var refused *strict.Error
+	if errors.As(err, &refused) {
+		return []finding.Finding{rescue.NotComputed(p, refused)}, 0, nil
 	}
-	return pl.Findings(pl.Cover())
+	if err != nil || pl == nil {
+		return nil, 0, err
+	}
+	cover, err := pl.Cover()
+	if err != nil {
+		return nil, 0, err
+	}
+	return pl.Findings(cover), len(cover.People), nil
 }

@@ -20,10 +20,10 @@ import (
 	"zealousknot/internal/demo"
 )
 
-func cover(t testing.TB, d *drop.Document) *drop.RescueAnswer {
+func cover(t testing.TB, env drop.Env, d *drop.Document) *drop.RescueAnswer {
 	t.Helper()
 	asked := drop.RescueAsked{Drop: *d}
-	out, err := asked.Answer(nil, nil)
+	out, err := asked.Answer(t.Context(), env, nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -104,15 +104,15 @@ func TestMoreNeverCoversLess(t *testing.T) {
 		names = append(names, name)
 	}
 	slices.Sort(names)
-	better := 0
+	better, env := 0, drop.NewEnv()
 	for range 6 {
 		d := copyOf(t, demo.Drops()["face-7"])
-		before := cover(t, d).Cover
+		before := cover(t, env, d).Cover
 		order := slices.Clone(names)
 		r.Shuffle(len(order), func(i, j int) { order[i], order[j] = order[j], order[i] })
 		for _, name := range order {
 			adds[name](d)
-			after := cover(t, d).Cover
+			after := cover(t, env, d).Cover
 			for i, p := range before.People {
 				for j, s := range p.States {
 					now := after.People[i].States[j]
@@ -138,7 +138,7 @@ func TestRescueChanges(t *testing.T) {
 	d := demo.Drops()["face-7"]
 	at := quantity.Metres(50)
 	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at, Changes: true}
-	out, err := asked.Answer(demo.Gear(), demo.People())
+	out, err := asked.Answer(t.Context(), drop.Env{}, demo.Gear(), demo.People())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,19 +155,19 @@ func TestRescueChanges(t *testing.T) {
 		}
 	}
 	asked.Changes, asked.Apply = false, 1
-	if out, err = asked.Answer(demo.Gear(), demo.People()); err != nil {
+	if out, err = asked.Answer(t.Context(), drop.Env{}, demo.Gear(), demo.People()); err != nil {
 		t.Fatal(err)
 	}
 	text, err := json.Marshal(out.Drop)
 	if err != nil {
 		t.Fatal(err)
 	}
-	changed, _, err := drop.ReadAndCheck(text, drop.FindingsOnly)
+	changed, _, err := drop.ReadAndCheck(t.Context(), drop.Env{}, text, drop.FindingsOnly)
 	if err != nil {
 		t.Fatal(err)
 	}
 	asked = drop.RescueAsked{Drop: *changed, Person: "ivo", AtM: &at}
-	if out, err = asked.Answer(nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
+	if out, err = asked.Answer(t.Context(), drop.Env{}, nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
 		t.Fatalf("%v: %+v %+v", err, out.Cover.Gaps, out.Impossible)
 	}
 	// The times add up, none is left out, and the plan's own is among them.
@@ -190,11 +190,11 @@ func TestRescueChanges(t *testing.T) {
 	busy := copyOf(t, d)
 	busy.Rescue.Sets = []int{2}
 	asked = drop.RescueAsked{Drop: *busy, Person: "ivo", AtM: &at}
-	if out, err := asked.Answer(nil, nil); err != nil || out.Ways[0].Works {
+	if out, err := asked.Answer(t.Context(), drop.Env{}, nil, nil); err != nil || out.Ways[0].Works {
 		t.Errorf("%v: %+v", err, out.Ways)
 	}
 	asked.Drop.Rescue = nil
-	if _, err := asked.Answer(nil, nil); err == nil {
+	if _, err := asked.Answer(t.Context(), drop.Env{}, nil, nil); err == nil {
 		t.Error("a rescue where nobody comes")
 	}
 }
@@ -211,14 +211,14 @@ func TestPairPasses(t *testing.T) {
 	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
 	find := func(kind string) (*drop.RescueAnswer, *rescue.RescueWay) {
 		asked.Way = 0
-		out, err := asked.Answer(nil, nil)
+		out, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
 		for i := range out.Ways {
 			if out.Ways[i].Kind == kind {
 				asked.Way = i
-				if out, err = asked.Answer(nil, nil); err != nil {
+				if out, err = asked.Answer(t.Context(), drop.Env{}, nil, nil); err != nil {
 					t.Fatal(err)
 				}
 				return out, &out.Ways[i]
@@ -243,7 +243,7 @@ func TestPairPasses(t *testing.T) {
 		t.Fatal(err)
 	}
 	above := quantity.Metres(26)
-	if plan, err := moves.For(sc.ForPair(180), above, moves.Ask{Move: "pass-knots-down", From: &above, Set: 1}); !errors.Is(err, moves.ErrNone) {
+	if plan, err := moves.For(t.Context(), sc.ForPair(180), above, moves.Ask{Move: "pass-knots-down", From: &above, Set: 1}); !errors.Is(err, moves.ErrNone) {
 		t.Errorf("two past a knot: %v %v", plan, err)
 	}
 	give(&asked.Drop, demo.Gear(), "dov", "descender-21", "backup-9", "absorber-11", "connector-52", "connector-53", "connector-54", "connector-55", "connector-56")
@@ -316,13 +316,6 @@ func high(t testing.TB, sections int) *drop.Document {
 	return d
 }
 
-// strangers gives everybody another name, so that nothing is known of them.
-func strangers(d *drop.Document) {
-	for i := range d.People {
-		d.People[i].Name = fmt.Sprint(rand.Uint64())
-	}
-}
-
 // BenchmarkCover is the cover of 110 m, six obstacles and three people at every metre:
 // from nothing known, and after one person's kit has changed.
 func BenchmarkCover(b *testing.B) {
@@ -330,9 +323,8 @@ func BenchmarkCover(b *testing.B) {
 		for b.Loop() {
 			b.StopTimer()
 			d := high(b, 2)
-			strangers(d)
 			b.StartTimer()
-			cover(b, d)
+			cover(b, drop.Env{}, d)
 		}
 	})
 	for _, sections := range []int{1, 4} {
@@ -340,15 +332,15 @@ func BenchmarkCover(b *testing.B) {
 			for b.Loop() {
 				b.StopTimer()
 				d := high(b, sections)
-				strangers(d)
 				b.StartTimer()
-				cover(b, d)
+				cover(b, drop.Env{}, d)
 			}
 		})
 	}
 	b.Run("one-kit", func(b *testing.B) {
 		d := high(b, 2)
-		cover(b, d)
+		env := drop.NewEnv()
+		cover(b, env, d)
 		n := 0
 		for b.Loop() {
 			b.StopTimer()
@@ -362,13 +354,14 @@ func BenchmarkCover(b *testing.B) {
 			}
 			give(c, g, "dov", fmt.Sprintf("connector-x%d", n))
 			b.StartTimer()
-			cover(b, c)
+			cover(b, env, c)
 		}
 	})
 	b.Run("again", func(b *testing.B) {
-		d := high(b, 2)
+		d, env := high(b, 2), drop.NewEnv()
+		cover(b, env, d)
 		for b.Loop() {
-			cover(b, d)
+			cover(b, env, d)
 		}
 	})
 }
@@ -384,7 +377,7 @@ func TestWaits(t *testing.T) {
 	asked.Drop.Rescue = &setup
 	for i, told := range []float64{0, 42} {
 		setup.Rescuers[0].WalkS = told
-		answer, err := asked.Answer(nil, nil)
+		answer, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -2,6 +2,7 @@ package drop
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 
@@ -32,7 +33,7 @@ type RescueChange struct {
 const mostChanges = 14
 
 // rescueChanges tries single changes and gives those that cover more, the most first.
-func (d *Document) rescueChanges(now *rescue.Cover, store *Store, people []rig.Member, who string, at *quantity.Metres) []RescueChange {
+func (d *Document) rescueChanges(ctx context.Context, env Env, now *rescue.Cover, store *Store, people []rig.Member, who string, at *quantity.Metres) []RescueChange {
 	c := &changing{now: d, store: cmp.Or(store, &Store{}), used: d.Used()}
 	c.brakes()
 	c.rescueSet()
@@ -47,11 +48,15 @@ func (d *Document) rescueChanges(now *rescue.Cover, store *Store, people []rig.M
 		if i >= mostChanges {
 			break
 		}
-		pl, err := o.drop.rescuer()
+		pl, err := o.drop.rescuer(ctx, env)
 		if err != nil || pl == nil {
 			continue
 		}
-		after, less := open(pl.Cover())
+		cover, err := pl.Cover()
+		if err != nil {
+			continue
+		}
+		after, less := open(cover)
 		if at != nil {
 			ways := pl.Ways(who, *at)
 			o.Here = len(ways) > 0 && ways[0].Works
@@ -72,7 +77,7 @@ func open(c *rescue.Cover) (uncovered, worse int) {
 	for _, p := range c.People {
 		for _, s := range p.States {
 			switch s.State {
-			case "uncovered":
+			case "uncovered", "undecided":
 				uncovered++
 			case "slow", "last-resort":
 				worse++

@@ -1,7 +1,8 @@
 package drop
 
 import (
-	"errors"
+	"cmp"
+	"context"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/mechanics"
@@ -23,6 +24,8 @@ type TeamAsked struct {
 	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
 	// Steps are walked in place of planning.
 	Steps []team.TeamAction `json:"steps,omitempty" maxItems:"500"`
+	// MaxStates bounds the search.
+	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most; left out: 50 000"`
 	// Part asks what can be changed at a part of the haul's rope.
 	Part *TeamPart `json:"part,omitempty"`
 }
@@ -36,6 +39,10 @@ type TeamPart struct {
 // TeamAnswer is what was found.
 type TeamAnswer struct {
 	Plan *team.TeamPlan `json:"plan,omitempty"`
+	// Outcome is of the plan that was asked for.
+	Outcome  search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the move that was asked for; undecided: the search was cut off"`
+	Expanded int            `json:"expanded,omitempty" doc:"states that were expanded for the move"`
+	Bound    int            `json:"bound,omitempty" doc:"how many could have been"`
 	// Impossible says why there is none.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
@@ -48,7 +55,7 @@ type TeamAnswer struct {
 }
 
 // Answer plans or walks what is asked for. A *strict.Error names what cannot be asked.
-func (a *TeamAsked) Answer() (*TeamAnswer, error) {
+func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 	r, err := a.Drop.teamRig()
 	if err != nil {
 		return nil, err
@@ -61,10 +68,14 @@ func (a *TeamAsked) Answer() (*TeamAnswer, error) {
 	if a.Move == "" {
 		return out, nil
 	}
-	out.Plan, err = r.For(team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio})
+	plan, err := r.For(ctx, team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio, MaxStates: a.MaxStates})
+	out.Plan, out.Outcome = plan, search.OutcomeOf(err)
+	if plan != nil {
+		out.Expanded, out.Bound = plan.Expanded, cmp.Or(a.MaxStates, team.MaxStates)
+	}
 	switch {
-	case errors.Is(err, search.ErrNone):
-		out.Impossible = a.Move + ": " + err.Error()
+	case err != nil && out.Outcome != "":
+		out.Plan, out.Impossible = nil, a.Move+": "+err.Error()
 		return out, nil
 	case err != nil:
 		return nil, err

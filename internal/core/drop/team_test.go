@@ -29,7 +29,7 @@ func TestTeamFigures(t *testing.T) {
 			}
 		}
 		asked.Drop.Policy.EdgePart = &policy.EdgePart{Roller: 1, Pad: 1, Sleeve: 1, None: 1}
-		answer, err := asked.Answer()
+		answer, err := asked.Answer(t.Context())
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -51,7 +51,7 @@ func TestTeamFigures(t *testing.T) {
 		}
 	}
 	asked.Drop.Team = nil
-	if _, err := asked.Answer(); err == nil {
+	if _, err := asked.Answer(t.Context()); err == nil {
 		t.Error("a team where nothing is rigged")
 	}
 }
@@ -60,7 +60,7 @@ func TestTeamFigures(t *testing.T) {
 // figures beside them on both sides, and the hands by the rope that hangs with the load.
 func TestTeamKnotsAndHeights(t *testing.T) {
 	asked := drop.TeamAsked{Drop: *demo.Drops()["basin-wall"]}
-	answer, err := asked.Answer()
+	answer, err := asked.Answer(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -117,7 +117,7 @@ func TestTeamKnotsAndHeights(t *testing.T) {
 	asked.Drop.Team.Calls = []rig.TeamCall{{Do: "lower", Call: "Easy down"}}
 	asked.Move, asked.FromM = "lower-past-knot", new(quantity.Metres)
 	*asked.FromM = 40
-	if answer, err = asked.Answer(); err != nil || answer.Plan.Steps[0].Call != "Easy down" || answer.Plan.Steps[0].Answer != "Easy down" {
+	if answer, err = asked.Answer(t.Context()); err != nil || answer.Plan.Steps[0].Call != "Easy down" || answer.Plan.Steps[0].Answer != "Easy down" {
 		t.Errorf("%v %+v", err, answer.Plan.Steps[0])
 	}
 }

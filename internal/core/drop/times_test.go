@@ -50,7 +50,7 @@ func TestTeamTimes(t *testing.T) {
 				asked.Drop.Policy.TeamTimes = append(asked.Drop.Policy.TeamTimes, policy.TeamTime{Do: a.Do, S: a.S})
 			}
 		}
-		answer, err := asked.Answer()
+		answer, err := asked.Answer(t.Context())
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -19,9 +19,13 @@ type generator struct {
 	// hurt is a set on which either strand may bear, since the other is hurt; 0: none.
 	hurt int
 	goal goal
-	// most is how many stances may be looked at.
-	most int
-	list []stance.Action
+	// from is where the search begins, grid how far apart heights are.
+	from, grid stance.Cm
+	// relaxed: heights, reach and settle are left out.
+	relaxed bool
+	// longest is the longest tool's length.
+	longest stance.Cm
+	list    []stance.Action
 }
 
 // on reports whether a line is of the sets that are worked on.
@@ -32,9 +36,14 @@ func (g *generator) add(a stance.Action) { g.list = append(g.list, a) }
 // actions gives everything worth trying from a stance, in a fixed order.
 func (g *generator) actions(s *stance.Stance) []stance.Action {
 	g.list = g.list[:0]
+	if !g.relaxed && g.onTheWay(s) {
+		return g.list
+	}
 	for t := range g.sc.Tools {
 		tool, h := &g.sc.Tools[t], &s.Holds[t]
 		switch {
+		case !h.There && g.alike(s, t):
+			// One of those that are alike is enough.
 		case !h.There && s.Standing && !g.goal.slings && tool.Class != gear.Descender && tool.Class != gear.ChestAscender:
 			// Done before, sitting: it costs less effort.
 		case !h.There && tool.Class == gear.Lanyard:
@@ -48,16 +57,65 @@ func (g *generator) actions(s *stance.Stance) []stance.Action {
 	if !s.Grounded && !s.Standing && s.Bears >= 0 && g.sc.Tools[s.Bears].Class == gear.Lanyard {
 		g.add(stance.Action{Do: stance.Stand})
 	}
-	g.ways(s)
+	if !g.relaxed {
+		g.ways(s)
+	}
 	g.loops(s)
 	g.marks(s)
 	if g.goal.worked && !s.Worked {
 		g.add(stance.Action{Do: stance.Work})
 	}
-	if g.goal.rest == onGround && !s.Grounded && s.At <= g.sc.Ground+stance.Apart {
+	if g.goal.rest == onGround && !s.Grounded && (g.relaxed || s.At <= g.sc.Ground+stance.Apart) {
 		g.add(stance.Action{Do: stance.Land})
 	}
 	return g.list
+}
+
+// back is how far it goes back from where it begins.
+const back stance.Cm = 200
+
+// alone is how far from every mark nothing is to be done but to go on.
+const alone stance.Cm = 250
+
+// onTheWay proposes no more than going on where no mark is near and going on can be
+// done: whatever else is to be done is done as well at the mark.
+func (g *generator) onTheWay(s *stance.Stance) bool {
+	if g.goal.way == 0 || s.Grounded || s.Standing || s.Bears < 0 || g.goal.worked {
+		return false
+	}
+	for i := range g.sc.Lines {
+		for _, m := range g.sc.Lines[i].Marks {
+			if d := m.At - s.At; g.on(&g.sc.Lines[i]) && d < alone && d > -alone {
+				return false
+			}
+		}
+	}
+	if d := g.goal.to - s.At; d < alone && d > -alone {
+		return false
+	}
+	g.ways(s)
+	ahead := g.list[:0]
+	for _, a := range g.list {
+		if to := stance.ToCm(a.AtM); (to > s.At) != (g.goal.way > 0) {
+			continue
+		}
+		if _, broken, err := g.sc.Apply(*s, a); err == nil && !stance.Stops(broken) {
+			ahead = append(ahead, a)
+		}
+	}
+	g.list = ahead
+	return len(ahead) > 0
+}
+
+// alike reports whether a tool that is off is like an earlier one that is off too: with
+// either a plan goes on in the same way.
+func (g *generator) alike(s *stance.Stance, t int) bool {
+	for u := range t {
+		if !s.Holds[u].There && g.sc.Alike(u, t) {
+			return true
+		}
+	}
+	return false
 }
 
 func (g *generator) withHold(s *stance.Stance, t int) {
@@ -78,7 +136,9 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 	}
 	if tool.Stands && !s.Standing && !s.Grounded && (tool.Class == gear.HandAscender || g.sc.Lines[h.Line].Role == stance.Structure) {
 		g.add(stance.Action{Do: stance.Stand, Item: item})
-		g.add(stance.Action{Do: stance.Stand, Item: item, AtM: (s.At + stance.SmallLift).M()})
+		if !g.relaxed {
+			g.add(stance.Action{Do: stance.Stand, Item: item, AtM: (s.At + stance.SmallLift).M()})
+		}
 	}
 	if !bears && tool.Class != gear.HandAscender && tool.Class != gear.BackupDevice {
 		do := stance.LowerOnto
@@ -86,6 +146,9 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 			do = stance.Sit
 		}
 		g.add(stance.Action{Do: do, Item: item})
+	}
+	if g.relaxed {
+		return
 	}
 	switch tool.Class {
 	case gear.Descender:
@@ -194,27 +257,39 @@ func (g *generator) another(s *stance.Stance, but int) int {
 // marks and devices that are in reach.
 func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	low, high := g.span(line, span)
+	if g.relaxed {
+		if !g.around(s, low, high) {
+			return nil
+		}
+		return anywhere
+	}
 	at := s.At
 	var want []stance.Cm
 	// At a height, or as near to it as the span goes: close to its mark.
 	across := func(h stance.Cm) stance.Cm { return min(high, max(low, g.sc.Along(s, line, span, h))) }
+	// Who stood up just to take the weight off sits down where they sat.
+	seat := at
+	if s.Standing && at-s.Sat <= stance.SmallLift {
+		seat = s.Sat
+	}
+	snap := func(h stance.Cm) stance.Cm { return across(g.snap(line, span, h)) }
 	switch g.sc.Tools[t].Class {
 	case gear.Descender:
-		want = []stance.Cm{across(at + stance.DeviceLen)}
+		want = []stance.Cm{snap(seat + stance.DeviceLen)}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.ChestAscender && int(h.Line) == line {
 				want = append(want, h.At-stance.Apart)
 			}
 		}
 	case gear.ChestAscender:
-		want = []stance.Cm{across(at + stance.DeviceLen)}
+		want = []stance.Cm{snap(seat + stance.DeviceLen)}
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.Descender && int(h.Line) == line {
 				want = append(want, h.At+stance.DeviceLen)
 			}
 		}
 	case gear.HandAscender:
-		want = []stance.Cm{across(at + g.sc.Up - stance.Snug), across(at + 45)}
+		want = []stance.Cm{snap(at + g.sc.Up - stance.Snug), snap(at + 45)}
 	case gear.BackupDevice:
 		want = []stance.Cm{across(at + stance.Sternal + g.sc.High(t))}
 		if l := s.Loop; l.There && int(l.Line) == line && int(l.Span) == span {
@@ -233,6 +308,27 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	}
 	return list
 }
+
+// gridCm is how far apart the heights are at which a device is put, from the nearer of
+// the marks that end its span.
+const gridCm stance.Cm = 15
+
+// snap gives the next height of the grid below a height within a span; without marks
+// there is no grid.
+func (g *generator) snap(line, span int, h stance.Cm) stance.Cm {
+	low, high := g.span(line, span)
+	above, below := span > 0, span < len(g.sc.Lines[line].Marks)
+	switch {
+	case h <= low || h >= high || !above && !below:
+		return h
+	case !below || above && high-h < h-low:
+		return high - (high-h+g.grid-1)/g.grid*g.grid
+	}
+	return low + (h-low)/g.grid*g.grid
+}
+
+// anywhere is the height of everything in a relaxed scene.
+var anywhere = []stance.Cm{0}
 
 // clipsInto reports whether a lanyard is worth clipping into a mark.
 func (g *generator) clipsInto(s *stance.Stance, l *stance.Line, m *stance.Mark) bool {
@@ -259,7 +355,7 @@ func (g *generator) clips(s *stance.Stance, t int) {
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
 		for i, m := range l.Marks {
-			if m.At > s.At+g.sc.Up || m.At < s.At-stance.ReachDown || !g.clipsInto(s, l, &m) {
+			if !g.near(s, &m) || !g.clipsInto(s, l, &m) {
 				continue
 			}
 			g.add(stance.Action{Do: stance.Clip, Item: item, Line: l.ID, Span: i + 1, Into: "mark"})
@@ -268,6 +364,40 @@ func (g *generator) clips(s *stance.Stance, t int) {
 	if s.Loop.There {
 		g.add(stance.Action{Do: stance.Clip, Item: item, Line: g.sc.Lines[s.Loop.Line].ID, Into: "loop"})
 	}
+}
+
+// near reports whether the hands get at a mark.
+func (g *generator) near(s *stance.Stance, m *stance.Mark) bool {
+	if g.relaxed {
+		return g.around(s, m.At, m.At)
+	}
+	return m.At <= s.At+g.sc.Up && m.At >= s.At-stance.ReachDown
+}
+
+// around reports, of a relaxed scene, whether anything between two heights can be near a
+// body that hangs as it does: what it hangs on is on a span, and the body no further from
+// it than the longest tool and the arm.
+func (g *generator) around(s *stance.Stance, low, high stance.Cm) bool {
+	from, to := min(g.sc.Ground, g.from), max(g.sc.Ground, g.from)
+	if b := s.Bears; b >= 0 {
+		h := &s.Holds[b]
+		if g.sc.Lines[h.Line].Role == stance.Structure {
+			from, to = g.sc.Lines[h.Line].Marks[h.Span-1].At, g.sc.Lines[h.Line].Marks[h.Span-1].At
+		} else {
+			from, to = g.span(int(h.Line), int(h.Span))
+			if h.Clip != stance.NoClip {
+				// Into a mark at either end.
+				to += 2 * stance.KnotLen
+			}
+		}
+	} else if !s.Grounded {
+		return true
+	}
+	if !g.sc.Level() {
+		// Drawn aside a strand comes down.
+		return true
+	}
+	return low <= to+g.sc.Up && high >= from-g.longest-stance.Sternal-stance.ReachDown
 }
 
 // marks puts the connector of a deviation that is in reach beyond the body, and ties
@@ -279,7 +409,7 @@ func (g *generator) marks(s *stance.Stance) {
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
 		for i, m := range l.Marks {
-			if !g.on(l) || m.At > s.At+g.sc.Up || m.At < s.At-stance.ReachDown {
+			if !g.on(l) || !g.near(s, &m) {
 				continue
 			}
 			switch {
@@ -322,6 +452,12 @@ func (g *generator) loops(s *stance.Stance) {
 			}
 			if changing {
 				want = append(want, g.sc.Along(s, line, span, s.At+stance.Sternal))
+			}
+			if g.relaxed {
+				if g.around(s, low, high) {
+					g.add(stance.Action{Do: stance.Tie, Line: l.ID, Span: span})
+				}
+				continue
 			}
 			for _, at := range want {
 				if at > low && at < high && g.sc.Reaches(s, line, span, at) {
@@ -371,7 +507,7 @@ func (g *generator) ways(s *stance.Stance) {
 		}
 	}
 	for _, to := range append(ups, g.stations...) {
-		if to > s.At {
+		if to > s.At && (g.goal.way >= 0 || to <= g.from+back) {
 			g.way(stance.Climb, to.M())
 		}
 	}
@@ -381,7 +517,7 @@ func (g *generator) ways(s *stance.Stance) {
 	}
 	if d {
 		for _, to := range append(downs, g.stations...) {
-			if to < s.At && to >= g.sc.Ground {
+			if to < s.At && to >= g.sc.Ground && (g.goal.way <= 0 || to >= g.from-back) {
 				g.way(stance.Descend, to.M())
 			}
 		}

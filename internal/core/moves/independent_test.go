@@ -185,7 +185,7 @@ func TestPlansReadByOthers(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := moves.For(sc, at, asking(move))
+		p, err := moves.For(t.Context(), sc, at, asking(move))
 		if err != nil {
 			continue
 		}

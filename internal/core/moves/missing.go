@@ -1,6 +1,8 @@
 package moves
 
 import (
+	"context"
+	"errors"
 	"fmt"
 
 	"zealousknot/internal/core/gear"
@@ -17,37 +19,57 @@ type addition struct {
 	with func(*stance.Scene) *stance.Scene
 }
 
-// Missing finds the smallest addition to the kit or change of the rigging that makes
-// a move possible, one thing before two; empty where none of what it knows does.
-func Missing(sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool) []string {
-	spent := 0
-	ask.Most, ask.spent = triedStances, &spent
+// Additions is what was found to make a move possible.
+type Additions struct {
+	// List is the smallest addition to the kit or change of the rigging that gives a way;
+	// empty where none that was tried does.
+	List []string
+	// Cut: some were not decided, or not tried, so that an empty list proves nothing and a
+	// smaller one than List may do.
+	Cut      bool
+	Expanded int
+}
+
+// Missing finds the smallest addition to the kit or change of the rigging that makes a
+// move possible, one thing before two, with at most states expanded in sum.
+func Missing(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask, store []stance.Tool, states int) Additions {
+	var out Additions
+	possible := func(with *stance.Scene) bool {
+		if with == nil {
+			return false
+		}
+		left := states - out.Expanded
+		if left <= 0 || ctx.Err() != nil {
+			out.Cut = true
+			return false
+		}
+		one := ask
+		one.MaxStates = min(triedStates, left)
+		_, n, err := Time(ctx, with, at, one)
+		out.Expanded += n
+		out.Cut = out.Cut || errors.Is(err, ErrUndecided)
+		return err == nil
+	}
 	list := additions(sc, store)
-	for i, a := range list {
-		if with := a.with(sc); with != nil && possible(with, at, ask) {
-			return []string{list[i].words}
+	for _, a := range list {
+		if possible(a.with(sc)) {
+			out.List = []string{a.words}
+			return out
 		}
 	}
 	for i, a := range list {
 		for _, b := range list[i+1:] {
-			if spent > triedTogether {
-				return nil
-			}
 			with := a.with(sc)
 			if with != nil {
 				with = b.with(with)
 			}
-			if with != nil && possible(with, at, ask) {
-				return []string{a.words, b.words}
+			if possible(with) {
+				out.List = []string{a.words, b.words}
+				return out
 			}
 		}
 	}
-	return nil
-}
-
-func possible(sc *stance.Scene, at quantity.Metres, ask Ask) bool {
-	_, err := For(sc, at, ask)
-	return err == nil
+	return out
 }
 
 // additions are what is tried: the least first.

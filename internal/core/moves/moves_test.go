@@ -1,6 +1,7 @@
 package moves_test
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"flag"
@@ -16,6 +17,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
@@ -59,7 +61,7 @@ func carry(d *drop.Document, changes ...string) *drop.Document {
 
 func plan(t *testing.T, d *drop.Document, move string, s school.Schools) *moves.MovePlan {
 	t.Helper()
-	p, err := d.Plan("", moves.Ask{Move: move}, s, demo.Gear())
+	p, err := d.Plan(t.Context(), "", moves.Ask{Move: move}, s, demo.Gear())
 	if err != nil {
 		t.Fatalf("%s: %v", move, err)
 	}
@@ -120,7 +122,7 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 
 // asking asks for a move; of the whole way, to a work place.
 func asking(move string) moves.Ask {
-	ask := moves.Ask{Move: move}
+	ask := moves.Ask{Move: move, MaxStates: 20_000}
 	if to := quantity.Metres(30); move == "there-and-back" {
 		ask.To = &to
 	}
@@ -171,16 +173,17 @@ func TestPlansReplay(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := moves.For(sc, at, asking(move))
+		ask := asking(move)
+		p, err := moves.For(t.Context(), sc, at, ask)
 		var refused *strict.Error
-		if errors.Is(err, moves.ErrNone) || errors.As(err, &refused) {
+		if errors.As(err, &refused) || search.OutcomeOf(err) != search.Found {
 			none++
 			continue
 		}
-		if err != nil {
-			t.Fatal(err)
-		}
 		found[move]++
+		if moves.Hopeless(t, sc, at, ask) {
+			t.Errorf("%s at %v: the relaxed problem has no way, and a way was found", move, at)
+		}
 		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
 			t.Errorf("%s at %v: %+v", move, at, broken)
 		}
@@ -189,7 +192,7 @@ func TestPlansReplay(t *testing.T) {
 				t.Errorf("%s at %v: %v", move, at, err)
 			}
 		}
-		if again, err := moves.For(sc, at, asking(move)); err != nil || !slices.Equal(again.Actions(), p.Actions()) {
+		if again, err := moves.For(t.Context(), sc, at, asking(move)); err != nil || !slices.Equal(again.Actions(), p.Actions()) {
 			t.Errorf("%s is not planned twice alike: %v", move, err)
 		}
 	}
@@ -225,7 +228,7 @@ func TestMutations(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := moves.For(sc, at, asking(move))
+		p, err := moves.For(t.Context(), sc, at, asking(move))
 		if err != nil {
 			continue
 		}
@@ -347,7 +350,7 @@ func TestKitDecides(t *testing.T) {
 		t.Errorf("by the loop: %+v", byLoop.Actions())
 	}
 	for _, without := range [][]string{{"-backup-9", "-lanyard"}, {"-foot-loop"}, {"-hand-2"}} {
-		_, err := carry(knots(), without...).Plan("", moves.Ask{Move: "pass-knots-down"}, school.Schools{}, demo.Gear())
+		_, err := carry(knots(), without...).Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{}, demo.Gear())
 		var none *drop.Impossible
 		if !errors.As(err, &none) {
 			t.Errorf("without %v: %v", without, err)
@@ -361,7 +364,7 @@ func TestKitDecides(t *testing.T) {
 	// A longer loop at a wide re-belay is a change of the rigging.
 	short := relayed(2, 1.2)
 	short.People[0].AtM = 12
-	_, err := short.Plan("", moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
+	_, err := short.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
 	var none *drop.Impossible
 	if !errors.As(err, &none) || len(none.Addition) != 1 || !strings.HasPrefix(none.Addition[0], "loops of") {
 		t.Errorf("a short loop: %v", err)
@@ -397,7 +400,7 @@ func TestKitDecides(t *testing.T) {
 // there is put right first.
 func TestAsRigged(t *testing.T) {
 	d := demo.Drops()["face-4"]
-	p, err := d.Plan("", moves.Ask{Move: "descend", AsRigged: true}, school.Schools{}, nil)
+	p, err := d.Plan(t.Context(), "", moves.Ask{Move: "descend", AsRigged: true}, school.Schools{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -410,11 +413,11 @@ func TestAsRigged(t *testing.T) {
 		lip.Strands[i].Anchors = []string{"bridge", "other"}
 	}
 	lip.Anchors = append(lip.Anchors, rig.Anchor{ID: "other", Name: "other", HeightM: 14.8, Legs: []rig.Leg{{ID: "o", YM: 0.3}}})
-	p, err = lip.Plan("", moves.Ask{Move: "short-work", AsRigged: true}, school.Schools{}, nil)
+	p, err = lip.Plan(t.Context(), "", moves.Ask{Move: "short-work", AsRigged: true}, school.Schools{}, nil)
 	if err != nil || p.Steps[0].Action.Do != stance.Lock || p.Steps[0].Action.Item != "backup-10" {
 		t.Errorf("%v %+v", err, p)
 	}
-	if _, err := d.Plan("", moves.Ask{Move: "ascend", AsRigged: true}, school.Schools{}, nil); err == nil || !strings.Contains(err.Error(), "/as_rigged") {
+	if _, err := d.Plan(t.Context(), "", moves.Ask{Move: "ascend", AsRigged: true}, school.Schools{}, nil); err == nil || !strings.Contains(err.Error(), "/as_rigged") {
 		t.Error(err)
 	}
 }
@@ -434,7 +437,7 @@ func TestThereAndBack(t *testing.T) {
 	to := quantity.Metres(35)
 	for _, n := range []int{0, 1, 3, 6} {
 		d := marked(n)
-		p, err := d.Plan("", moves.Ask{Move: "there-and-back", To: &to}, school.Schools{}, nil)
+		p, err := d.Plan(t.Context(), "", moves.Ask{Move: "there-and-back", To: &to}, school.Schools{}, nil)
 		if err != nil {
 			t.Fatal(n, err)
 		}
@@ -463,7 +466,7 @@ func BenchmarkThereAndBack(b *testing.B) {
 			}
 			b.ReportAllocs()
 			for b.Loop() {
-				if _, err := moves.For(sc, at, moves.Ask{Move: "there-and-back", To: &to}); err != nil {
+				if _, err := moves.For(b.Context(), sc, at, moves.Ask{Move: "there-and-back", To: &to}); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -508,7 +511,7 @@ func BenchmarkPlan(b *testing.B) {
 			expanded := 0
 			b.ReportAllocs()
 			for b.Loop() {
-				p, err := moves.For(sc, at, moves.Ask{Move: c.move})
+				p, err := moves.For(b.Context(), sc, at, moves.Ask{Move: c.move})
 				if err != nil {
 					b.Fatal(err)
 				}
@@ -516,5 +519,46 @@ func BenchmarkPlan(b *testing.B) {
 			}
 			b.ReportMetric(float64(expanded)/b.Elapsed().Seconds(), "stances/s")
 		})
+	}
+}
+
+// A search that is cut off says so; one that tried everything says that there is none;
+// and two knots of the main with one of the backup between are passed.
+func TestOutcomes(t *testing.T) {
+	close := shaft(24, []rig.Mark{knot("m1", 20, false), knot("m2", 19.6, false)}, []rig.Mark{knot("b1", 19.8, false)})
+	sc, at, err := carry(close, "+absorber-8").Scene("", school.Schools{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ask := moves.Ask{Move: "pass-knots-down"}
+	p, err := moves.For(t.Context(), sc, at, ask)
+	if err != nil {
+		t.Fatalf("%v after %d", err, p.Expanded)
+	}
+	t.Logf("%d steps, %d expanded", len(p.Steps), p.Expanded)
+	ask.MaxStates = p.Expanded - 1
+	if cut, err := moves.For(t.Context(), sc, at, ask); !errors.Is(err, moves.ErrUndecided) || cut.Expanded > ask.MaxStates {
+		t.Errorf("one state fewer: %v, %d", err, cut.Expanded)
+	}
+	ask.MaxStates++
+	if _, err := moves.For(t.Context(), sc, at, ask); err != nil {
+		t.Errorf("as many states: %v", err)
+	}
+	// Without anything to stand in nobody gets off the descender: proved, not cut off.
+	bare := carry(close, "-hand-2", "-foot-loop", "-chest-2")
+	_, err = bare.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{}, nil)
+	var none *drop.Impossible
+	if !errors.As(err, &none) || none.Outcome != search.None {
+		t.Errorf("with nothing to stand in: %v", err)
+	}
+	done, cancel := context.WithCancel(t.Context())
+	cancel()
+	wide := relayed(2, 1.2)
+	wide.People[0].AtM = 12
+	if sc, at, err = wide.Scene("", school.Schools{}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := moves.For(done, sc, at, moves.Ask{Move: "rebelay-up"}); !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled: %v", err)
 	}
 }

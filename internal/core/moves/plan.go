@@ -2,6 +2,7 @@ package moves
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"slices"
 	"strings"
@@ -121,84 +122,142 @@ type Ask struct {
 	// AsRigged begins with the holds that the person has on the drop, as they are, and
 	// not hanging cleanly at a height.
 	AsRigged bool
-	// Most bounds the stances that are looked at; 0: as usual.
-	Most int
+	// MaxStates bounds the states that are expanded in sum; 0: MaxStates.
+	MaxStates int
 
-	// spent counts the stances looked at, where somebody asks.
-	spent *int
+	// grid is how far apart the heights are that are considered; 0: gridCm.
+	grid stance.Cm
 }
 
+// bound is how many states may be expanded.
+func (a *Ask) bound() int { return cmp.Or(a.MaxStates, MaxStates) }
+
 // For plans a move for a scene. A *strict.Error names what cannot be asked for;
-// ErrNone is returned where there is no way.
-func For(sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
-	m := Find(ask.Move)
+// ErrNone is returned where there is no way, ErrUndecided where the search was cut off.
+// Of the plan that goes with those, Expanded alone counts.
+func For(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
+	w, err := ask.search(ctx, sc, at)
+	if err != nil {
+		return &MovePlan{Expanded: w.expanded}, err
+	}
+	p := &MovePlan{
+		Steps: []MoveStep{}, Move: ask.Move, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &w.start), ToM: w.to.M(), Expanded: w.expanded, Note: w.note,
+		ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM(),
+	}
+	p.tell(sc, w.start, w.steps)
+	return p, nil
+}
+
+// Time is how long a move takes, found like a plan but without its words. The error is
+// as that of For.
+func Time(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask) (seconds float64, expanded int, err error) {
+	w, err := ask.search(ctx, sc, at)
+	if err != nil {
+		return 0, w.expanded, err
+	}
+	from := &w.start
+	for i := range w.steps {
+		st := &w.steps[i]
+		seconds += Seconds(sc, from, &st.after, &st.action)
+		from = &st.after
+	}
+	return seconds, w.expanded, nil
+}
+
+// way is a move that was found.
+type way struct {
+	start    stance.Stance
+	steps    []step
+	to       stance.Cm
+	note     string
+	expanded int
+}
+
+// search finds what is asked for.
+func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (w way, err error) {
+	m := Find(a.Move)
 	if m == nil {
-		return nil, fault("/move", "no move %q is planned", ask.Move)
+		return w, fault("/move", "no move %q is planned", a.Move)
 	}
-	if ask.Set == 0 {
-		ask.Set = 1
+	if a.Set == 0 {
+		a.Set = 1
 	}
-	if ask.From != nil {
-		at = *ask.From
+	if a.From != nil {
+		at = *a.From
 	}
-	m = m.here(sc, stance.ToCm(at), ask)
+	m = m.here(sc, stance.ToCm(at), a)
 	from := stance.ToCm(at)
-	switch line := lineOf(sc, rig.Main, ask.Set); {
+	switch line := lineOf(sc, rig.Main, a.Set); {
 	case m.start == onGround:
 		from = sc.Ground
 	case m.start == onTop && line >= 0:
 		from = sc.Top(line)
 	}
-	start, err := m.begin(sc, from, &ask)
-	if err != nil {
-		return nil, err
+	if w.start, err = m.begin(sc, from, &a); err != nil {
+		return w, err
 	}
-	var steps []step
-	expanded, note := 0, ""
-	goals, err := m.goals(sc, &start, ask)
+	goals, err := m.goals(sc, &w.start, a)
 	if err == nil {
-		steps, expanded, err = m.through(sc, start, goals, ask)
+		err = m.through(ctx, sc, &w, goals, a)
 	}
 	if m.Name == isolateDamage && m.start == onAscenders {
-		for _, fallback := range soundGoals(sc, &start, ask) {
+		for _, fallback := range soundGoals(sc, &w.start, a) {
 			if !errors.Is(err, ErrNone) {
 				break
 			}
-			goals, note = []goal{fallback.goal}, fallback.note
-			steps, expanded, err = m.through(sc, start, goals, ask)
+			goals, w.note = []goal{fallback.goal}, fallback.note
+			err = m.through(ctx, sc, &w, goals, a)
 		}
 	}
 	if err != nil {
-		return nil, err
+		return w, err
 	}
-	steps = inOneGo(sc, start, steps)
-	p := &MovePlan{Steps: []MoveStep{}, Move: m.Name, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ToM: goals[len(goals)-1].to.M(), Expanded: expanded, Note: note, ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM()}
-	p.tell(sc, start, steps)
-	return p, nil
+	w.to = goals[len(goals)-1].to
+	w.steps = inOneGo(sc, w.start, w.steps)
+	return w, nil
 }
 
+// firstTry is how many states are expanded before it is asked whether there can be a
+// way at all.
+const firstTry = 8_000
+
 // through searches from goal to goal.
-func (m *Move) through(sc *stance.Scene, here stance.Stance, goals []goal, ask Ask) (steps []step, expanded int, err error) {
-	for _, next := range goals {
-		g := m.generator(sc, &here, next, ask)
-		more, n, err := g.find(here)
-		expanded += n
-		if ask.spent != nil {
-			*ask.spent += n
-		}
-		if err != nil {
-			return nil, expanded, err
-		}
-		if steps = append(steps, more...); len(more) > 0 {
-			here = more[len(more)-1].after
-		}
+func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) error {
+	var c legs
+	from := w.start.At
+	for i := range goals {
+		g := m.generator(sc, &w.start, goals[i], ask)
+		g.from, from = from, goals[i].to
+		c = append(c, g)
 	}
-	return steps, expanded, nil
+	before := w.expanded
+	err := w.find(ctx, c, min(firstTry*len(goals), ask.bound()-before))
+	if !errors.Is(err, ErrUndecided) {
+		return err
+	}
+	if m.hopeless(ctx, sc, &w.start, goals, ask) {
+		return ErrNone
+	}
+	w.expanded = before
+	return w.find(ctx, c, ask.bound()-before)
+}
+
+func (w *way) find(ctx context.Context, c legs, bound int) error {
+	found, n, err := c.Through(ctx, w.start, bound)
+	w.expanded += n
+	w.steps = nil
+	for _, f := range found {
+		w.steps = append(w.steps, step{action: f.Action, after: f.After})
+	}
+	return err
 }
 
 // generator gives what proposes actions on the way from a stance to a goal.
 func (m *Move) generator(sc *stance.Scene, here *stance.Stance, next goal, ask Ask) *generator {
-	g := &generator{most: cmp.Or(ask.Most, maxStances), sc: sc.Quiet(), sets: []int{ask.Set}, stations: []stance.Cm{next.to}, goal: next}
+	g := &generator{sc: sc.Quiet(), sets: []int{ask.Set}, stations: []stance.Cm{next.to}, goal: next, from: here.At, grid: cmp.Or(ask.grid, gridCm)}
+	for i := range sc.Tools {
+		g.longest = max(g.longest, sc.Tools[i].Length)
+	}
 	if sc.InBreach(here) {
 		g.hurt = ask.Set
 	}

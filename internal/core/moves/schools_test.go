@@ -93,7 +93,7 @@ func TestSchools(t *testing.T) {
 		d := c.drop()
 		d.People[0].AtM = quantity.Metres(c.at)
 		if c.does == nil {
-			if _, err := d.Plan("", moves.Ask{Move: c.move}, ways, nil); err == nil {
+			if _, err := d.Plan(t.Context(), "", moves.Ask{Move: c.move, MaxStates: 20_000}, ways, nil); err == nil {
 				t.Errorf("%s %s: a plan", c.question, c.way)
 			}
 		} else if p := plan(t, d, c.move, ways); !c.does(p) {

@@ -15,12 +15,16 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// ErrNone is returned where no sequence leads to the goal with this kit.
-var ErrNone = search.ErrNone
+// ErrNone is returned where no sequence leads to the goal with this kit, among the
+// heights that are considered; ErrUndecided where the search met its bound first.
+var (
+	ErrNone      = search.ErrNone
+	ErrUndecided = search.ErrUndecided
+)
 
-// maxStances bounds a search, triedStances one that tries an addition, triedTogether
-// all of those.
-const maxStances, triedStances, triedTogether = 20_000, 4_000, 60_000
+// MaxStates bounds the search for a move, triedStates that with one addition; a request
+// expands no more than MaxStates in sum.
+const MaxStates, triedStates = 400_000, 20_000
 
 // step is an action with the stance after it.
 type step struct {
@@ -132,16 +136,17 @@ func cost(sc *stance.Scene, from, to *stance.Stance, a *stance.Action, looks int
 	return c + sc.Pace.FallMetre*float64(sc.Drop(to).M()) + sc.Pace.Look*float64(looks)
 }
 
-// find searches from a stance to the generator's goal.
-func (g *generator) find(from stance.Stance) (steps []step, expanded int, err error) {
-	found, expanded, err := search.Find[stance.Stance, stance.Action](g, from, g.most)
-	for _, f := range found {
-		steps = append(steps, step{action: f.Action, after: f.After})
+// The methods that search.Space asks for.
+
+func (g *generator) Pack(s *stance.Stance) stance.Packed {
+	if g.relaxed {
+		return s.Flat()
 	}
-	return steps, expanded, err
+	return s.Pack()
 }
 
-// Actions, Do, Judge, Left and Reached are what package search asks for.
+func (g *generator) Unpack(k *stance.Packed, s *stance.Stance) { k.Unpack(s) }
+
 func (g *generator) Actions(s *stance.Stance) []stance.Action { return g.actions(s) }
 
 func (g *generator) Do(s *stance.Stance, a *stance.Action, next *stance.Stance) (float64, bool) {
@@ -150,6 +155,9 @@ func (g *generator) Do(s *stance.Stance, a *stance.Action, next *stance.Stance) 
 		return 0, false
 	}
 	*next = to
+	if g.relaxed {
+		return 0, true
+	}
 	return cost(g.sc, s, next, a, len(broken)), true
 }
 
@@ -158,7 +166,13 @@ func (g *generator) Judge(next, before *stance.Stance, a *stance.Action) (float6
 	return g.sc.Pace.Look * float64(len(judged)), !stance.Stops(judged)
 }
 
-func (g *generator) Left(s *stance.Stance) float64 { return g.goal.left(g.sc, s) }
+func (g *generator) LowerBound(s *stance.Stance) float64 {
+	if g.relaxed {
+		return 0
+	}
+	return g.goal.lowerBound(g.sc, s)
+}
+
 func (g *generator) Reached(s *stance.Stance) bool { return g.goal.is(g.sc, s) }
 
 // rest is how a body hangs between moves.

@@ -18,7 +18,7 @@ func FuzzSteps(f *testing.F) {
 		if move != "there-and-back" {
 			asked.ToM = nil
 		}
-		answer, err := asked.Answer(nil)
+		answer, err := asked.Answer(f.Context(), nil)
 		if err != nil || answer.Plan == nil {
 			f.Fatal(move, err)
 		}

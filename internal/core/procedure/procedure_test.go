@@ -16,7 +16,7 @@ import (
 
 func today(t *testing.T, d *drop.Document) []procedure.Due {
 	t.Helper()
-	r, err := d.CheckIn(drop.Detail{Checks: true})
+	r, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Checks: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,7 @@ package rescue
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -9,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
@@ -29,28 +31,40 @@ type Setting struct {
 	Team *team.Rig
 	// Paced gives a scene the policy's times.
 	Paced func(*stance.Scene)
+	// Cache keeps what is found; nil for nothing.
 	Cache *Cache
 }
 
-// Planner knows who may need a rescue on a drop, and who comes.
+// Planner knows who may need a rescue on a drop, and who comes. It lives as long as one
+// request, whose context stops its searches.
 type Planner struct {
+	ctx      context.Context
 	rig      *rig.Rig
 	in       Setting
 	rescuers []*comer
 	people   []*hanger
 	limitS   float64
 	setup    *rig.RescueView
-	// lines are the keys of sets, known what was looked up already.
-	lines map[int]string
-	known map[way]*profile
-	freed map[string]freed
+	// kits are the digests of scenes, profiles and freed what was looked up already.
+	kits     map[*stance.Scene]digest.Sum
+	profiles map[way]*profile
+	freed    map[pickOff]freed
 }
 
 // way is a way along a set that was looked up.
 type way struct {
-	key      string
+	sc       *stance.Scene
 	set      int
 	up, pair bool
+}
+
+// pickOff is a pick-off where nothing is near.
+type pickOff struct {
+	c       *comer
+	h       *hanger
+	set     int
+	lowered bool
+	place   string
 }
 
 // comer is a rescuer with what they can do.
@@ -61,19 +75,14 @@ type comer struct {
 	// wont says why they cannot come at all; empty: they can.
 	wont string
 	note string
-	// way is the scene for ways along strands, with its key: the mass in tens of
-	// kilograms, up, so that a search is not done anew for every kilogram; who is heavier
-	// holds themselves aside less.
+	// way is the scene for ways along strands: the mass in tens of kilograms, up, so that
+	// a search is not done anew for every kilogram; who is heavier holds themselves aside
+	// less.
 	way *stance.Scene
-	key string
-	// pairs are the scenes with each casualty along.
-	pairs map[string]*pairScene
-}
-
-// pairScene is a rescuer's scene with a casualty along; nil for what is not rated.
-type pairScene struct {
-	*stance.Scene
-	key string
+	// lowered is the scene of who is lowered by the team; nil until it is asked for.
+	lowered *stance.Scene
+	// pairs are the scenes with each casualty along; nil where nothing is rated for both.
+	pairs map[string]*stance.Scene
 }
 
 // hanger is somebody who may need a rescue.
@@ -81,16 +90,18 @@ type hanger struct {
 	*rig.PersonView
 	sc  *stance.Scene
 	set int
-	key string
 }
 
 // New plans for everybody on a drop who is on, or would go onto, a set of strands. Its
 // anchors and lengths must be worked out. A rig without a rescue has no planner: nil.
-func New(r *rig.Rig, in Setting) (*Planner, error) {
+func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 	if r.Rescue == nil {
 		return nil, nil
 	}
-	pl := &Planner{rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60, lines: map[int]string{}, known: map[way]*profile{}, freed: map[string]freed{}}
+	pl := &Planner{
+		ctx: ctx, rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60,
+		kits: map[*stance.Scene]digest.Sum{}, profiles: map[way]*profile{}, freed: map[pickOff]freed{},
+	}
 	for i := range r.Rescue.Rescuers {
 		conf := &r.Rescue.Rescuers[i]
 		p := r.Rescue.People[i]
@@ -98,8 +109,7 @@ func New(r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc), pairs: map[string]*pairScene{}}
-		c.key = bodyKey(c.way)
+		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc), pairs: map[string]*stance.Scene{}}
 		c.wont, c.note = pl.able(c)
 		pl.rescuers = append(pl.rescuers, c)
 	}
@@ -108,7 +118,7 @@ func New(r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		h := &hanger{PersonView: p, sc: sc, set: setOf(p), key: bodyKey(inTens(sc))}
+		h := &hanger{PersonView: p, sc: sc, set: setOf(p)}
 		if len(p.Holds) == 0 && len(p.Moves) == 0 {
 			continue // nobody who goes onto the strands
 		}
@@ -175,6 +185,8 @@ type RescueWay struct {
 	Words   string `json:"words"`
 	Works   bool   `json:"works"`
 	Blocked string `json:"blocked,omitempty"`
+	// Undecided: nothing but a search that was cut off blocks it.
+	Undecided bool `json:"undecided,omitempty"`
 	// Prepared: it was rigged beforehand. Last: a labelled last resort.
 	Prepared bool     `json:"prepared,omitempty"`
 	Last     bool     `json:"last_resort,omitempty"`
@@ -199,8 +211,19 @@ func (w *RescueWay) phase(name, who string, s float64, source string, past ...st
 }
 
 func (w *RescueWay) block(format string, args ...any) {
-	if w.Blocked == "" {
-		w.Blocked = fmt.Sprintf(format, args...)
+	if w.Blocked == "" || w.Undecided {
+		w.Blocked, w.Undecided = fmt.Sprintf(format, args...), false
+	}
+}
+
+// stop blocks a way for what stops it, if anything does.
+func (w *RescueWay) stop(s stopped) {
+	switch {
+	case s.why == "":
+	case !s.undecided:
+		w.block("%s", s.why)
+	case w.Blocked == "":
+		w.Blocked, w.Undecided = s.why, true
 	}
 }
 
@@ -465,9 +488,7 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	}
 	pl.margins(w, c, h)
 	free := pl.pickOff(c, h, w.Set, at, false)
-	if free.stops != "" {
-		w.block("%s", free.stops)
-	}
+	w.stop(free.stopped)
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	pl.pairDown(w, c, h, at)
 }
@@ -520,15 +541,13 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 	if up {
 		metre, how = upMetre, "by the moves, up"
 	}
-	p := pl.profile(c.way, c.key, w.Set, up, false)
-	s, past, stops := p.between(low, high, metre)
+	p := pl.profile(c.way, w.Set, up, false)
+	s, past, stop := p.between(low, high, metre)
 	if c.hangs() {
 		s -= p.begin // on the strands already
 	}
 	w.phase("reach", c.Name, max(0, s), how, past...)
-	if stops != "" {
-		w.block("%s", stops)
-	}
+	w.stop(stop)
 }
 
 // hangs reports whether a rescuer is on strands when it happens.
@@ -541,11 +560,9 @@ func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
 	}
-	s, past, stops := pl.profile(pair.Scene, pair.key, w.Set, false, true).between(0, at, 1/pairSpeedMS)
+	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, 1/pairSpeedMS)
 	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
-	if stops != "" {
-		w.block("%s", stops)
-	}
+	w.stop(stop)
 	main := lineOf(c.sc, "main", w.Set)
 	if end := c.sc.Lines[main].End; end > c.sc.Ground {
 		w.block("set %d ends at %v, above the landing", w.Set, end.M())
@@ -561,16 +578,12 @@ func spanAt(sc *stance.Scene, line int, at stance.Cm) int {
 }
 
 // profile is what is in the way along a set, searched for once.
-func (pl *Planner) profile(sc *stance.Scene, key string, set int, up, pair bool) *profile {
-	w := way{key, set, up, pair}
-	if p := pl.known[w]; p != nil {
-		return p
+func (pl *Planner) profile(sc *stance.Scene, set int, up, pair bool) *profile {
+	w := way{sc, set, up, pair}
+	if pl.profiles[w] == nil {
+		pl.profiles[w] = pl.profileOf(sc, set, up, pair)
 	}
-	if pl.lines[set] == "" {
-		pl.lines[set] = linesKey(sc, set)
-	}
-	pl.known[w] = recall(pl.in.Cache, fmt.Sprintf("way %d %v %v %s %s", set, up, pair, key, pl.lines[set]), func() *profile { return profileOf(pl.in.Cache, sc, key, set, up, pair) })
-	return pl.known[w]
+	return pl.profiles[w]
 }
 
 // takenOver gives a rescuer's scene with what is stripped off a casualty added: it is of
@@ -596,14 +609,13 @@ func inTens(sc *stance.Scene) *stance.Scene {
 }
 
 // with is a rescuer's scene with a casualty along; nil where nothing is rated for both.
-func (c *comer) with(h *hanger) *pairScene {
+func (c *comer) with(h *hanger) *stance.Scene {
 	if p, known := c.pairs[h.ID]; known {
 		return p
 	}
-	var p *pairScene
+	var p *stance.Scene
 	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
-		sc = inTens(sc)
-		p = &pairScene{sc, bodyKey(sc)}
+		p = inTens(sc)
 	}
 	c.pairs[h.ID] = p
 	return p
@@ -612,46 +624,61 @@ func (c *comer) with(h *hanger) *pairScene {
 // freed is what a pick-off takes, or why there is none.
 type freed struct {
 	seconds float64
-	stops   string
+	stopped
 }
 
-// nearM is how near a mark changes a pick-off.
-const nearM stance.Cm = 160
+// pickOffRoom is how far around both the strands decide a pick-off: further than
+// either moves and reaches.
+const pickOffRoom stance.Cm = 250
 
-// pickOff is the pick-off at a height: one for all heights that have no mark near.
+// pickOff is the pick-off at a height. It is searched for with what is near alone, so
+// that heights that are alike are searched for once.
 func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, lowered bool) freed {
-	near := ""
-	for i := range c.sc.Lines {
-		for _, m := range c.sc.Lines[i].Marks {
-			if d := m.At - at; (c.sc.Lines[i].Set == set || c.sc.Lines[i].Set == h.set) && d < nearM && d > -nearM {
-				near += fmt.Sprintf("%d %d;", i, d)
-			}
-		}
+	sets := []int{set, h.set}
+	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
+	short := pickOff{c, h, set, lowered, place}
+	if !empty {
+		return pl.searchPickOff(c, h, set, at, lowered)
 	}
-	aside := h.sc.X(max(0, lineOf(h.sc, "main", h.set)), spanAt(h.sc, max(0, lineOf(h.sc, "main", h.set)), at))
-	short := fmt.Sprintf("%s %s %d %d %s %v", c.ID, h.ID, set, aside, near, lowered)
-	if f, known := pl.freed[short]; known {
-		return f
+	f, known := pl.freed[short]
+	if !known {
+		f = pl.searchPickOff(c, h, set, at, lowered)
+		pl.freed[short] = f
 	}
-	// Of both masses it counts what is rated for them.
-	rated := ""
-	for _, t := range append(slices.Clone(c.sc.Tools), h.sc.Tools...) {
-		two, bend := t.Rated(2, c.MassKg+h.MassKg)
-		rated += fmt.Sprint(two, bend)
+	return f
+}
+
+func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, lowered bool) freed {
+	sc, err := pl.pair(c, h, set, lowered)
+	if err != nil {
+		return freed{stopped: stopped{why: err.Error()}}
 	}
-	key := fmt.Sprintf("pick-off %s %s %d %d %v %v %v %s %s %v", short, rated, set, h.set, pl.setup.Rescue.On, pl.setup.Conscious, pl.setup.TheirBackup, c.key, h.key, pl.in.Policy.RescueTimes)
-	pl.freed[short] = recall(pl.in.Cache, key, func() freed {
-		sc, start, err := pl.begins(c, h, set, at, lowered)
-		if err != nil {
-			return freed{stops: err.Error()}
-		}
-		p, err := sc.Find("", start)
-		if err != nil {
-			return freed{stops: sc.lacks()}
-		}
-		return freed{seconds: p.Seconds}
-	})
-	return pl.freed[short]
+	kits := digest.Of(pl.kit(sc.R), pl.kit(sc.C))
+	sets := []int{set, h.set}
+	var lift stance.Cm
+	sc.R, _ = sc.R.Window(sets, at, pickOffRoom, pickOffRoom)
+	sc.C, lift = sc.C.Window(sets, at, pickOffRoom, pickOffRoom)
+	if sc.R == nil || sc.C == nil {
+		return freed{stopped: stopped{"there are more anchors than are planned with", true}}
+	}
+	start, err := pl.startOf(sc, set, h.set, at+lift)
+	if err != nil {
+		return freed{stopped: stopped{why: err.Error()}}
+	}
+	// The scenes by their digests, the rest as it is.
+	rest := *sc
+	rest.R, rest.C = nil, nil
+	// Where both begin follows from these.
+	key := digest.Of("pick-off", kits, sc.R.Digest(kits), sc.C.Digest(kits), rest, set, h.set, at+lift, pl.setup.Rescue.On)
+	found := pl.in.Cache.recall(pl.ctx, key, func() searched { return outcome(sc.seconds(pl.ctx, start)) })
+	f := freed{seconds: found.seconds}
+	switch {
+	case found.outcome == search.Undecided:
+		f.stopped = stopped{search.ErrUndecided.Error(), true}
+	case found.outcome == search.None:
+		f.stopped = stopped{why: sc.lacks()}
+	}
+	return f
 }
 
 // lacks says what a pick-off that is not found is most likely short of.
@@ -683,11 +710,24 @@ func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Sc
 }
 
 func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bool) (*Scene, Pair, error) {
+	sc, err := pl.pair(c, h, set, lowered)
+	if err != nil {
+		return nil, Pair{}, err
+	}
+	p, err := pl.startOf(sc, set, h.set, at)
+	return sc, p, err
+}
+
+// pair is the scene of a rescuer with a casualty.
+func (pl *Planner) pair(c *comer, h *hanger, set int, lowered bool) (*Scene, error) {
 	own := c.sc
 	if lowered {
-		t := pl.rig.Team
-		if own = c.sc.Lowered(t.Main.Brake, t.Belay.Brake, stance.ToCm(*pl.in.Policy.BelaySlackM)); own == nil {
-			return nil, Pair{}, fault("/team", "the team's strands are not those of a set")
+		if c.lowered == nil {
+			t := pl.rig.Team
+			c.lowered = c.sc.Lowered(t.Main.Brake, t.Belay.Brake, stance.ToCm(*pl.in.Policy.BelaySlackM))
+		}
+		if own = c.lowered; own == nil {
+			return nil, fault("/team", "there are more things than are planned with")
 		}
 	}
 	sc := &Scene{
@@ -698,14 +738,19 @@ func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bo
 		sc.Times[Do(t.Do)] = t.S
 	}
 	sc.StrapCm = strap(c.PersonView, own, sc.LongTool)
-	p, err := sc.Begin(at, set, h.set, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
+	return sc, nil
+}
+
+// startOf is the pair as a pick-off begins.
+func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, error) {
+	p, err := sc.Begin(at, set, theirs, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
 	// What is on and the long lanyard take theirs from the spare connectors.
-	for i := range own.Tools {
+	for i := range sc.R.Tools {
 		if p.R.Holds[i].There || i == sc.LongTool {
-			sc.Connectors -= own.Tools[i].Connectors
+			sc.Connectors -= sc.R.Tools[i].Connectors
 		}
 	}
-	return sc, p, err
+	return p, err
 }
 
 // strap is the shortest other lanyard or sling that somebody carries; 0 for none.
@@ -792,9 +837,7 @@ func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) 
 	}
 	w.phase("reach", "the team", overEdgeS+float64(max(0, c.sc.Lines[max(0, main)].Top-at).M())/pairSpeedMS, "by the rope")
 	free := pl.pickOff(c, h, w.Set, at, true)
-	if free.stops != "" {
-		w.block("%s", free.stops)
-	}
+	w.stop(free.stopped)
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	w.phase("lower", "the team", float64(at.M())/pairSpeedMS, "by the rope")
 	return w, true
@@ -828,25 +871,27 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	if h.MassKg < m.MinKg || h.MassKg > m.MaxKg {
 		w.block("%s is rated from %v to %v", kit.Item.Label, m.MinKg, m.MaxKg)
 	}
-	fewest, reached := 1e9, false
+	fewest, reached, undecided := 1e9, false, false
 	for _, set := range pl.sets() {
 		main := lineOf(c.sc, "main", set)
 		if main < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" {
 			continue
 		}
-		if s, _, stops := pl.profile(c.way, c.key, set, false, false).between(at, c.sc.Lines[main].Top, downMetre); stops == "" && s < fewest {
+		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, downMetre)
+		if stop.why == "" && s < fewest {
 			fewest, reached, w.Set = s, true, set
 		}
+		undecided = undecided || stop.undecided
 	}
 	if !reached {
-		w.block("nobody reaches them from the top")
+		w.stop(stopped{"nobody reaches them from the top", undecided})
 		fewest = 0
 	}
 	if !lifts(c.PersonView, h.PersonView) {
 		w.block("a hand ascender, a foot loop and a pulley are needed to take their weight off")
 	}
 	w.phase("reach", c.Name, fewest, "by the moves, down")
-	steps, err := pl.evacuated(kit, h, at).Find()
+	steps, err := pl.evacuated(kit, h, at).Find(pl.ctx)
 	if err != nil {
 		w.block("the kit is not for this mass or height")
 	}
@@ -878,7 +923,7 @@ func (pl *Planner) Evacuation(w *RescueWay, casualty string, at quantity.Metres)
 	for _, c := range pl.rescuers {
 		for _, o := range append(slices.Clone(c.Carries), h.Carries...) {
 			if c.ID == w.Rescuer && o.Model.Evacuation != nil {
-				steps, _ := pl.evacuated(o, h, stance.ToCm(at)).Find()
+				steps, _ := pl.evacuated(o, h, stance.ToCm(at)).Find(pl.ctx)
 				return steps
 			}
 		}
@@ -899,11 +944,12 @@ func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*
 		return nil
 	}
 	var list []*moves.MovePlan
-	for _, group := range marksOf(pair.Scene, w.Set) {
+	for _, group := range marksOf(pair, w.Set) {
 		if group[0].At >= stance.ToCm(at) {
 			continue
 		}
-		if plan, err := passing(pair.Scene, w.Set, group, false); err == nil {
+		ask := passing(group, w.Set, false, pair.Ground, 0)
+		if plan, err := moves.For(pl.ctx, pair, *ask.From, ask); err == nil {
 			list = append(list, plan)
 		}
 	}
@@ -929,7 +975,7 @@ type PersonCover struct {
 
 // Covered is one height for one person.
 type Covered struct {
-	State   string  `json:"state" enum:"covered,slow,last-resort,uncovered"`
+	State   string  `json:"state" enum:"covered,slow,last-resort,undecided,uncovered" doc:"undecided: a search was cut off; it counts as not covered"`
 	Kind    string  `json:"kind,omitempty"`
 	Seconds float64 `json:"seconds_s,omitempty"`
 }
@@ -938,14 +984,14 @@ type Covered struct {
 type Gap struct {
 	Person  string          `json:"person"`
 	Name    string          `json:"name"`
-	State   string          `json:"state" enum:"slow,last-resort,uncovered"`
+	State   string          `json:"state" enum:"slow,last-resort,undecided,uncovered"`
 	FromM   quantity.Metres `json:"from_m"`
 	ToM     quantity.Metres `json:"to_m"`
 	Blocked []string        `json:"blocked" doc:"what blocks the ways there are"`
 }
 
-// Cover looks at every metre for everybody.
-func (pl *Planner) Cover() *Cover {
+// Cover looks at every metre for everybody. Its error is the context's.
+func (pl *Planner) Cover() (*Cover, error) {
 	out := &Cover{Heights: []quantity.Metres{}, People: []PersonCover{}, LimitS: pl.limitS, Gaps: []Gap{}}
 	for at := quantity.Metres(1); at <= pl.rig.Geometry.TopM-1; at++ {
 		out.Heights = append(out.Heights, at)
@@ -954,20 +1000,26 @@ func (pl *Planner) Cover() *Cover {
 		pc := PersonCover{Person: h.ID, Name: h.Name, Set: h.set, States: make([]Covered, len(out.Heights))}
 		for i, at := range out.Heights {
 			ways := pl.ways(h, stance.ToCm(at))
+			if err := pl.ctx.Err(); err != nil {
+				return nil, err
+			}
 			pc.States[i] = pl.state(ways)
 			out.gap(h, at, pc.States[i].State, ways)
 		}
 		out.People = append(out.People, pc)
 	}
-	order := map[string]int{"uncovered": 0, "last-resort": 1, "slow": 2}
+	order := map[string]int{"uncovered": 0, "undecided": 1, "last-resort": 2, "slow": 3}
 	slices.SortStableFunc(out.Gaps, func(a, b Gap) int {
 		return cmp.Or(cmp.Compare(order[a.State], order[b.State]), cmp.Compare(b.ToM-b.FromM, a.ToM-a.FromM))
 	})
-	return out
+	return out, nil
 }
 
 func (pl *Planner) state(ways []RescueWay) Covered {
 	if len(ways) == 0 || !ways[0].Works {
+		if slices.ContainsFunc(ways, func(w RescueWay) bool { return w.Undecided }) {
+			return Covered{State: "undecided"}
+		}
 		return Covered{State: "uncovered"}
 	}
 	w := &ways[0]
@@ -1020,7 +1072,7 @@ func Known(id string) bool {
 func (pl *Planner) Findings(c *Cover) []finding.Finding {
 	found := []finding.Finding{}
 	for _, p := range pl.people {
-		for _, state := range []string{"uncovered", "last-resort", "slow"} {
+		for _, state := range []string{"uncovered", "undecided", "last-resort", "slow"} {
 			var parts, blocked []string
 			metres := quantity.Metres(0)
 			for _, g := range c.Gaps {
@@ -1042,6 +1094,16 @@ func (pl *Planner) Findings(c *Cover) []finding.Finding {
 	return found
 }
 
+// NotComputed is the finding of a rescue that cannot be planned on a drop: nothing of it
+// is known, so it covers nobody.
+func NotComputed(p *policy.Policy, why error) finding.Finding {
+	return finding.Finding{
+		Rule: "rescue.uncovered", Severity: p.Severity("rescue.uncovered", finding.Stop), Subject: finding.Subject{Kind: finding.Person, ID: "rescue", Label: "Rescue"},
+		What: fmt.Sprintf("Rescue cover cannot be computed: %v.", why), Why: "What is not computed counts as not covered.",
+		Remedy: "Change what is named, so that every metre can be computed.", Source: "team policy: " + p.Name, Figures: []finding.Figure{}, Working: []finding.Working{},
+	}
+}
+
 func (pl *Planner) finding(p *hanger, state string, metres quantity.Metres, where string, blocked []string) finding.Finding {
 	rule, severity := "rescue."+state, finding.Look
 	what, why := "is reached only by a last resort", "A last resort holds one person once only."
@@ -1049,6 +1111,9 @@ func (pl *Planner) finding(p *hanger, state string, metres quantity.Metres, wher
 	case "uncovered":
 		severity = finding.Stop
 		what, why = "is reached by nobody", "A casualty hanging still is a medical emergency."
+	case "undecided":
+		rule, severity = "rescue.uncovered", finding.Stop
+		what, why = "is not known to be reached: the search was cut off", "What is not decided counts as not covered."
 	case "slow":
 		what, why = fmt.Sprintf("would hang still longer than %v min", pl.in.Policy.HangLimitMin), "A casualty hanging still is a medical emergency; how long is too long is a medical question."
 	}
@@ -1070,7 +1135,7 @@ func (pl *Planner) Plan(w *RescueWay, casualty string, at quantity.Metres) (*Res
 	if err != nil {
 		return nil, err
 	}
-	p, err := sc.Find(w.Kind, start)
+	p, err := sc.Find(pl.ctx, w.Kind, start)
 	if errors.Is(err, search.ErrNone) {
 		return nil, fmt.Errorf("%s: %w", sc.lacks(), err)
 	}

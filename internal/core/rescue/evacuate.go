@@ -1,6 +1,7 @@
 package rescue
 
 import (
+	"context"
 	"fmt"
 
 	"zealousknot/internal/core/finding"
@@ -149,13 +150,17 @@ func (ev *Evacuated) lowers(s Evacuation, a EvacuationAction) (Evacuation, []sta
 }
 
 // evacuationSpace is what is searched in.
-type evacuationSpace struct{ ev *Evacuated }
+type evacuationSpace struct {
+	search.Plain[Evacuation]
+	ev *Evacuated
+}
 
 var evacuationActions = []EvacuationAction{
 	{"clear"}, {"look-kit"}, {"look-way"}, {"anchor"}, {"lock-gate"}, {"strap"}, {"open-rail"}, {"slack-in"}, {"lift-over"}, {"look-again"}, {"lower"}, {"free"},
 }
 
-// Actions, Do, Judge, Left and Reached are what package search asks for.
+// The methods that search.Space asks for.
+
 func (sp evacuationSpace) Actions(*Evacuation) []EvacuationAction { return evacuationActions }
 
 func (sp evacuationSpace) Do(s *Evacuation, a *EvacuationAction, next *Evacuation) (float64, bool) {
@@ -167,8 +172,8 @@ func (sp evacuationSpace) Do(s *Evacuation, a *EvacuationAction, next *Evacuatio
 func (sp evacuationSpace) Judge(*Evacuation, *Evacuation, *EvacuationAction) (float64, bool) {
 	return 0, true
 }
-func (sp evacuationSpace) Left(*Evacuation) float64   { return 0 }
-func (sp evacuationSpace) Reached(s *Evacuation) bool { return s.Freed }
+func (sp evacuationSpace) LowerBound(*Evacuation) float64 { return 0 }
+func (sp evacuationSpace) Reached(s *Evacuation) bool     { return s.Freed }
 
 func (ev *Evacuated) seconds(a *EvacuationAction) float64 {
 	if a.Do == "lower" {
@@ -186,8 +191,8 @@ type EvacuationStep struct {
 }
 
 // Find plans an evacuation from the beginning; search.ErrNone where the kit does not do.
-func (ev *Evacuated) Find() ([]EvacuationStep, error) {
-	steps, _, err := search.Find[Evacuation, EvacuationAction](evacuationSpace{ev}, Evacuation{}, 20_000)
+func (ev *Evacuated) Find(ctx context.Context) ([]EvacuationStep, error) {
+	steps, _, err := search.Find[Evacuation, Evacuation, EvacuationAction](ctx, evacuationSpace{ev: ev}, Evacuation{}, 20_000)
 	if err != nil {
 		return nil, err
 	}

@@ -155,7 +155,7 @@ func TestRescuesReadByAnother(t *testing.T) {
 			m.set = 2
 		}
 		sc, start := m.scene(t, quantity.Metres(5+r.IntN(50)))
-		plan, err := sc.Find("", start)
+		plan, err := sc.Find(t.Context(), "", start)
 		if err != nil {
 			continue
 		}

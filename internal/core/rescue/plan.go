@@ -2,6 +2,7 @@ package rescue
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"strings"
@@ -205,11 +206,13 @@ func fault(pointer, format string, args ...any) error {
 
 // space is what is searched in.
 type space struct {
+	search.Plain[Pair]
 	sc   *Scene
 	list []RescueAction
 }
 
-// Actions, Do, Judge, Left and Reached are what package search asks for.
+// The methods that search.Space asks for.
+
 func (sp *space) Actions(p *Pair) []RescueAction {
 	sp.list = sp.list[:0]
 	add := func(a RescueAction) { sp.list = append(sp.list, a) }
@@ -304,8 +307,8 @@ func (sp *space) Judge(next, before *Pair, _ *RescueAction) (float64, bool) {
 	return 0, !stance.Stops(sp.sc.Check(next))
 }
 
-// Left is what must still be done in any case: each of it once, by its own time.
-func (sp *space) Left(p *Pair) float64 {
+// LowerBound is what must still be done in any case: each of it once, by its own time.
+func (sp *space) LowerBound(p *Pair) float64 {
 	sc, t, left := sp.sc, sp.sc.Times, 0.0
 	if !p.Clear {
 		left += t[ClearAll]
@@ -381,21 +384,41 @@ const maxPairs = 10_000
 
 // Find plans from a pair to where both hang ready to go down. search.ErrNone is
 // returned where there is no way.
-func (sc *Scene) Find(way string, start Pair) (*RescuePlan, error) {
-	if !sc.hopes(&start) {
-		return nil, search.ErrNone
-	}
-	steps, n, err := search.Find[Pair, RescueAction](&space{sc: sc}, start, maxPairs)
+func (sc *Scene) Find(ctx context.Context, way string, start Pair) (*RescuePlan, error) {
+	list, n, err := sc.search(ctx, start)
 	if err != nil {
 		return nil, err
-	}
-	list := make([]RescueAction, len(steps))
-	for i := range steps {
-		list[i] = steps[i].Action
 	}
 	p, _ := sc.Walk(way, start, list)
 	p.Looked = n
 	return p, nil
+}
+
+// seconds is how long a pick-off takes, without its words.
+func (sc *Scene) seconds(ctx context.Context, start Pair) (sum float64, err error) {
+	list, _, err := sc.search(ctx, start)
+	at := start
+	for i := range list {
+		next, _, err := sc.do(at, list[i])
+		if err != nil {
+			return 0, err
+		}
+		sum += sc.Seconds(&at, &next, &list[i])
+		at = next
+	}
+	return sum, err
+}
+
+func (sc *Scene) search(ctx context.Context, start Pair) ([]RescueAction, int, error) {
+	if !sc.hopes(&start) {
+		return nil, 0, search.ErrNone
+	}
+	steps, n, err := search.Find[Pair, Pair, RescueAction](ctx, &space{sc: sc}, start, maxPairs)
+	list := make([]RescueAction, len(steps))
+	for i := range steps {
+		list[i] = steps[i].Action
+	}
+	return list, n, err
 }
 
 // hopes reports whether what every pick-off wants is there at all.

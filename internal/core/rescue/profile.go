@@ -1,45 +1,78 @@
 package rescue
 
 import (
-	"encoding/json"
-	"errors"
+	"context"
 	"fmt"
 	"sync"
 
+	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 )
 
-// Cache keeps what was found for a body, its kit and a set of strands, so that what
-// does not change is not searched for again. The zero Cache is ready; it may be used by
-// several at once, and forgets all of it when it is full.
-type Cache struct {
-	mu    sync.Mutex
-	known map[string]any
+// kit names the kit of a scene, once.
+func (pl *Planner) kit(sc *stance.Scene) digest.Sum {
+	k, known := pl.kits[sc]
+	if !known {
+		k = sc.Kit()
+		pl.kits[sc] = k
+	}
+	return k
 }
 
-// mostKnown bounds a cache.
-const mostKnown = 4096
+// Cache keeps what searches found, so that what is the same is not searched for again.
+// Its keys are digests over the whole input of a search, so that none leaves anything
+// out. The zero Cache is ready; it may be used by several at once, and forgets all of it
+// when it is full. It belongs to whoever asks: a process, a worker, a command.
+type Cache struct {
+	mu    sync.Mutex
+	known map[digest.Sum]searched
+}
 
-// recall gives what is known under a key, made where it is not.
-func recall[T any](c *Cache, key string, make func() T) T {
+// searched is what a search found.
+type searched struct {
+	outcome search.Outcome
+	seconds float64
+	// refused says why it was not even begun; empty where it was.
+	refused string
+}
+
+// maxKnown bounds a cache.
+const maxKnown = 8192
+
+// recall gives what is known under a key, found where it is not. What was cancelled is
+// not kept.
+func (c *Cache) recall(ctx context.Context, key digest.Sum, find func() searched) searched {
+	if c == nil {
+		return find()
+	}
 	c.mu.Lock()
 	v, ok := c.known[key]
 	c.mu.Unlock()
 	if ok {
-		return v.(T)
+		return v
 	}
-	made := make()
+	v = find()
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	if c.known == nil || len(c.known) >= mostKnown {
-		c.known = map[string]any{}
+	if ctx.Err() != nil {
+		return v
 	}
-	c.known[key] = made
-	return made
+	if c.known == nil || len(c.known) >= maxKnown {
+		c.known = map[digest.Sum]searched{}
+	}
+	c.known[key] = v
+	return v
+}
+
+// outcome is what a search's error says.
+func outcome(seconds float64, err error) searched {
+	if o := search.OutcomeOf(err); o != "" {
+		return searched{outcome: o, seconds: seconds}
+	}
+	return searched{outcome: search.None, refused: err.Error()}
 }
 
 // obstacle is a mark, or marks close together, on the way along a set.
@@ -47,8 +80,9 @@ type obstacle struct {
 	at      stance.Cm
 	name    string
 	seconds float64
-	// stops says why it is not passed; empty: it is.
-	stops string
+	// stops says why it is not passed; empty: it is. undecided: the search was cut off.
+	stops     string
+	undecided bool
 }
 
 // profile is a way along a set for one body or a pair: what is in it.
@@ -68,9 +102,9 @@ const (
 
 // between sums the way between two heights: seconds, or why it is stopped. Near is how
 // close to a mark one may stay without passing it.
-func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, passed []string, stops string) {
+func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, passed []string, stop stopped) {
 	if p.stops != "" {
-		return 0, nil, p.stops
+		return 0, nil, stopped{why: p.stops}
 	}
 	seconds = p.begin + metre*float64((high-low).M())
 	for _, o := range p.obstacles {
@@ -78,60 +112,37 @@ func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, 
 			continue
 		}
 		if o.stops != "" {
-			return 0, nil, fmt.Sprintf("%s at %v: %s", o.name, o.at.M(), o.stops)
+			if !stop.undecided && stop.why != "" {
+				continue
+			}
+			if s := (stopped{fmt.Sprintf("%s at %v: %s", o.name, o.at.M(), o.stops), o.undecided}); stop.why == "" || !s.undecided {
+				stop = s
+			}
+			continue
 		}
 		seconds += o.seconds
 		passed = append(passed, fmt.Sprintf("%s at %v, %.0f s", o.name, o.at.M(), o.seconds))
 	}
-	return seconds, passed, ""
+	if stop.why != "" {
+		return 0, nil, stop
+	}
+	return seconds, passed, stopped{}
 }
 
-// bodyKey says what of a body and its kit decides what is found; linesKey what of the
-// strands of a set does.
-func bodyKey(sc *stance.Scene) string {
-	type tool struct {
-		Item       string
-		Model      any
-		Length     stance.Cm
-		Connectors int
-		Stands     bool
-	}
-	key := struct {
-		Name       string
-		Tools      []tool
-		Connectors int
-		Mass       quantity.Kilograms
-		Schools    any
-		Up, Out    stance.Cm
-		Pace       stance.Pace
-	}{Name: sc.Name, Connectors: sc.Connectors, Mass: sc.MassKg, Schools: sc.Schools, Up: sc.Up, Out: sc.Out, Pace: sc.Pace}
-	for i := range sc.Tools {
-		t := &sc.Tools[i]
-		key.Tools = append(key.Tools, tool{t.Item, t.Model, t.Length, t.Connectors, t.Stands})
-	}
-	text, _ := json.Marshal(key)
-	return string(text)
-}
-
-func linesKey(sc *stance.Scene, set int) string {
-	var lines []stance.Line
-	for i := range sc.Lines {
-		if sc.Lines[i].Set == set {
-			lines = append(lines, sc.Lines[i])
-		}
-	}
-	text, _ := json.Marshal(lines)
-	return string(text)
+// stopped says why a way is not gone; undecided: only because a search was cut off.
+type stopped struct {
+	why       string
+	undecided bool
 }
 
 // clusterM is how close together marks are passed in one go.
 const clusterM stance.Cm = 100
 
-// mostTried bounds the search for one obstacle.
-const mostTried = 6000
+// obstacleStates bounds the search past one obstacle.
+const obstacleStates = 20_000
 
 // profileOf finds what is in the way along a set, up or down.
-func profileOf(c *Cache, sc *stance.Scene, body string, set int, up, pair bool) *profile {
+func (pl *Planner) profileOf(sc *stance.Scene, set int, up, pair bool) *profile {
 	p := &profile{begin: overEdgeS}
 	if up {
 		p.begin = offGroundS
@@ -144,30 +155,9 @@ func profileOf(c *Cache, sc *stance.Scene, body string, set int, up, pair bool) 
 		return p
 	}
 	for _, group := range marksOf(sc, set) {
-		// Obstacles that are alike are passed alike, wherever they are.
-		o := recall(c, fmt.Sprintf("obstacle %v %v %s %s", up, pair, body, shape(sc, set, group)), func() obstacle { return pass(sc, set, group, up, pair) })
-		o.at, o.name = group[0].At, markWords(group)
-		p.obstacles = append(p.obstacles, o)
+		p.obstacles = append(p.obstacles, pl.pass(sc, set, group, up, pair))
 	}
 	return p
-}
-
-// shape is what of some marks decides how they are passed: what they are, on which
-// strand, how far apart, and what is aside of them.
-func shape(sc *stance.Scene, set int, marks []stance.Mark) string {
-	text := ""
-	for i := range sc.Lines {
-		if sc.Lines[i].Set != set {
-			continue
-		}
-		text += fmt.Sprintf("|%s %d", sc.Lines[i].Role, sc.Lines[i].X)
-		for n, m := range sc.Lines[i].Marks {
-			if d := marks[0].At - m.At; d >= -4*clusterM && d <= 5*clusterM {
-				text += fmt.Sprintf(" %s %d %v %d %v %d", m.Kind, d, m.Clip, m.Loop, m.Open, sc.X(i, n+1)-sc.X(i, n))
-			}
-		}
-	}
-	return text
 }
 
 // marksOf are the marks of a set from the top down, those close together as one.
@@ -199,37 +189,50 @@ var past = map[rig.MarkKind][2]string{
 	rig.RebelayMark: {"rebelay-down", "rebelay-up"}, rig.DeviationMark: {"deviation-down", "deviation-up"},
 }
 
-// pass is how long it takes past some marks, by the moves of one person.
-func pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacle {
+// obstacleRoom is how far around marks the strands decide how they are passed: further
+// than anybody stands, reaches and settles on the way.
+const obstacleRoom stance.Cm = 500
+
+// pass is how long it takes past some marks, by the moves of one person or of a pair. It
+// is searched for with what is near the marks alone, so that obstacles that are alike
+// are searched for once, wherever they are.
+func (pl *Planner) pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacle {
 	o := obstacle{at: marks[0].At, name: markWords(marks)}
-	relay := false
 	for _, m := range marks {
-		relay = relay || m.Kind == rig.RebelayMark
 		if m.Open {
 			o.stops = "no knot takes it out"
 			return o
 		}
 	}
-	if k := marks[0].Kind; pair && !relay && (k == rig.KnotMark || k == rig.JoinMark) {
-		// From one descender onto another below a knot of the same strand somebody has to
-		// be lifted: no search finds what cannot be.
-		o.stops = "nobody lifts two past it with this kit"
+	top := marks[0].At
+	down := top - marks[len(marks)-1].At + obstacleRoom
+	w, lift := sc.Window([]int{set}, top, obstacleRoom, down)
+	if w == nil {
+		o.stops, o.undecided = "it has more anchors than are planned with", true
 		return o
 	}
-	plan, err := passing(sc, set, marks, up)
+	ask := passing(marks, set, up, w.Ground, lift)
+	found := pl.in.Cache.recall(pl.ctx, digest.Of("past", w.Digest(pl.kit(sc)), ask), func() searched {
+		seconds, _, err := moves.Time(pl.ctx, w, *ask.From, ask)
+		return outcome(seconds, err)
+	})
+	o.seconds = found.seconds
 	switch {
-	case errors.Is(err, search.ErrNone) && pair:
+	case found.outcome == search.Undecided:
+		o.stops, o.undecided = search.ErrUndecided.Error(), true
+	case found.refused != "":
+		o.stops = found.refused
+	case found.outcome == search.None && pair:
 		o.stops = "nobody lifts two past it with this kit"
-	case err != nil:
+	case found.outcome == search.None:
 		o.stops = "it is not passed with this kit"
-	default:
-		o.seconds = plan.Seconds
 	}
 	return o
 }
 
-// passing is the move past some marks, from just above or below them.
-func passing(sc *stance.Scene, set int, marks []stance.Mark, up bool) (*moves.MovePlan, error) {
+// passing asks for the move past some marks, from just above or below them; lift is
+// added to their heights.
+func passing(marks []stance.Mark, set int, up bool, ground, lift stance.Cm) moves.Ask {
 	kind := marks[0].Kind
 	for _, m := range marks {
 		if m.Kind == rig.RebelayMark {
@@ -240,8 +243,8 @@ func passing(sc *stance.Scene, set int, marks []stance.Mark, up bool) (*moves.Mo
 	if up {
 		move, from = past[kind][1], marks[len(marks)-1].At-2*clusterM
 	}
-	at := max(from, sc.Ground).M()
-	return moves.For(sc, at, moves.Ask{Move: move, From: &at, Set: set, Most: mostTried})
+	at := max(from+lift, ground).M()
+	return moves.Ask{Move: move, From: &at, Set: set, MaxStates: obstacleStates}
 }
 
 func markWords(marks []stance.Mark) string {

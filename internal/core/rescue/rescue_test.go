@@ -197,7 +197,7 @@ func TestSequences(t *testing.T) {
 		if stops(found) || !done || !sc.Ready(&end) {
 			t.Errorf("%s: %+v, ends %+v", name, found, walked.Steps[len(walked.Steps)-1].After)
 		}
-		plan, err := sc.Find("", start)
+		plan, err := sc.Find(t.Context(), "", start)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -288,7 +288,7 @@ func TestRescues(t *testing.T) {
 			m.set = 2
 		}
 		sc, start := m.scene(t, quantity.Metres(5+r.IntN(50)))
-		plan, err := sc.Find("", start)
+		plan, err := sc.Find(t.Context(), "", start)
 		if errors.Is(err, search.ErrNone) {
 			none++
 			continue
@@ -313,7 +313,7 @@ func TestRescues(t *testing.T) {
 		if bad := second(sc, start, good); bad != "" || !done || !sc.Ready(&end) {
 			t.Errorf("%+v: %s", m, bad)
 		}
-		if again, err := sc.Find("", start); err != nil || len(again.Steps) != len(plan.Steps) {
+		if again, err := sc.Find(t.Context(), "", start); err != nil || len(again.Steps) != len(plan.Steps) {
 			t.Errorf("%+v is not planned twice alike", m)
 		}
 		for kind, spoil := range spoiled {
@@ -356,7 +356,7 @@ func TestHeldTwice(t *testing.T) {
 		m := whole()
 		m.on = on
 		sc, start := m.scene(t, 30)
-		plan, err := sc.Find("", start)
+		plan, err := sc.Find(t.Context(), "", start)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -407,7 +407,7 @@ func TestEvacuation(t *testing.T) {
 	if _, held := ev.Walk(steps("clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again hold go-on lower free")); stops(held) {
 		t.Errorf("%+v", held)
 	}
-	plan, err := ev.Find()
+	plan, err := ev.Find(t.Context())
 	if err != nil || len(plan) > len(hand) {
 		t.Fatalf("%v, %d steps", err, len(plan))
 	}
@@ -417,7 +417,7 @@ func TestEvacuation(t *testing.T) {
 		}
 	}
 	for _, other := range []rescue.Evacuated{{Kit: kit, MassKg: 160, HeightM: 40}, {Kit: kit, MassKg: 30, HeightM: 40}, {Kit: kit, MassKg: 90, HeightM: 61}} {
-		if _, err := other.Find(); !errors.Is(err, search.ErrNone) {
+		if _, err := other.Find(t.Context()); !errors.Is(err, search.ErrNone) {
 			t.Errorf("%+v: %v", other, err)
 		}
 	}
@@ -456,7 +456,7 @@ func BenchmarkPickOff(b *testing.B) {
 			m.on = on
 			sc, start := m.scene(b, 30)
 			for b.Loop() {
-				if _, err := sc.Find("", start); err != nil {
+				if _, err := sc.Find(b.Context(), "", start); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -1,148 +1,231 @@
-// Package search finds the cheapest way from one state to another, for whatever has
-// states, actions and a cost: moves of one person, moves of a team.
+// Package search finds the cheapest path from one state to another with A*, for
+// whatever has states, actions and a cost: moves of one person, of a team, of a pair.
+//
+// It always says how it ended: a path, none (everything that can be reached was
+// expanded), or not decided (a bound was met first).
 package search
 
 import (
 	"container/heap"
+	"context"
 	"errors"
+	"hash/maphash"
+	"unsafe"
 )
 
-// ErrNone is returned where no way leads to the goal.
-var ErrNone = errors.New("there is no way with this kit that keeps every rule")
+var (
+	// ErrNone is returned where every state that can be reached was expanded, and none
+	// is a goal.
+	ErrNone = errors.New("there is no way with this kit that keeps every rule")
+	// ErrUndecided is returned where a search met its bound first. It says nothing about
+	// whether there is a path.
+	ErrUndecided = errors.New("not decided: the search was cut off before everything was tried")
+)
 
-// Space is what is searched in. A search asks for actions in a fixed order, so that
-// the same input gives the same way.
-type Space[S comparable, A any] interface {
-	// Actions are those worth trying from a state; they are used before the next call.
+// Outcome is how a search ended, as it is told.
+type Outcome string
+
+const (
+	Found     Outcome = "found"
+	None      Outcome = "none"
+	Undecided Outcome = "undecided"
+)
+
+// OutcomeOf names the outcome of a search by its error; empty for an error that is not
+// a search's.
+func OutcomeOf(err error) Outcome {
+	switch {
+	case err == nil:
+		return Found
+	case errors.Is(err, ErrNone):
+		return None
+	case errors.Is(err, ErrUndecided):
+		return Undecided
+	}
+	return ""
+}
+
+// Space is what is searched in. S is a state as it is worked with, K the same packed,
+// as it is kept: two states are the same where their packed forms are equal. Actions
+// come in a fixed order, so that the same input gives the same path.
+type Space[S any, K comparable, A any] interface {
+	Pack(s *S) K
+	Unpack(k *K, s *S)
+	// Actions are those worth trying from a state; they are used before the next call,
+	// and are the same whenever the same state is asked about.
 	Actions(s *S) []A
-	// Do does an action into next, asks the rules on the step itself, and gives its
+	// Do does an action into next, applies the rules on the step itself, and gives its
 	// cost; ok is false where it cannot be done, or breaks a rule.
 	Do(s *S, a *A, next *S) (cost float64, ok bool)
-	// Judge asks the rules on the state that was reached; more is what it adds to the
-	// cost. It is asked once a cheaper way to the state is found.
+	// Judge applies the rules on the state that was reached; more is what it adds to the
+	// cost. It is called once a cheaper path to the state is found.
 	Judge(next, before *S, a *A) (more float64, ok bool)
-	// Left is what a state costs at the least to the goal: never more than it does, and
-	// by no action brought down by more than that costs.
-	Left(s *S) float64
+	// LowerBound is an admissible and consistent heuristic: a lower bound on the
+	// remaining cost, that no action reduces by more than it costs.
+	LowerBound(s *S) float64
 	// Reached reports the goal.
 	Reached(s *S) bool
 }
 
+// Plain packs a state as it is, for a Space whose states are small.
+type Plain[S comparable] struct{}
+
+func (Plain[S]) Pack(s *S) S       { return *s }
+func (Plain[S]) Unpack(k *S, s *S) { *s = *k }
+
 // Step is an action with the state after it.
-type Step[S comparable, A any] struct {
+type Step[S, A any] struct {
 	Action A
 	After  S
 }
 
-// node is a state on its way to being settled.
-type node[S comparable, A any] struct {
-	at     S
-	cost   float64
-	least  float64 // to the goal by way of it
-	order  int
-	prev   *node[S, A]
-	action A
-	index  int
+// node is a state on the frontier, or expanded.
+type node[K comparable] struct {
+	at          K
+	cost, total float64 // total: with the lower bound of what remains
+	prev        *node[K]
+	// same is another state with the same hash.
+	same *node[K]
+	// order breaks ties; index is the place on the frontier, negative once expanded.
+	order, index int32
+	// action is the index, among those of the state before, that led here.
+	action int32
 }
 
-// reach notes a cheaper way to a state.
-func (m *node[S, A]) reach(from *node[S, A], cost, left float64, a A) {
-	m.prev, m.cost, m.least, m.action = from, cost, cost+left, a
-}
+type frontier[K comparable] []*node[K]
 
-type queue[S comparable, A any] []*node[S, A]
-
-func (q queue[S, A]) Len() int { return len(q) }
-func (q queue[S, A]) Less(i, j int) bool {
-	if q[i].least != q[j].least {
-		return q[i].least < q[j].least
+func (q frontier[K]) Len() int { return len(q) }
+func (q frontier[K]) Less(i, j int) bool {
+	if q[i].total != q[j].total {
+		return q[i].total < q[j].total
 	}
-	// The same input gives the same way.
+	// The same input gives the same path.
 	return q[i].order < q[j].order
 }
-func (q queue[S, A]) Swap(i, j int) {
+func (q frontier[K]) Swap(i, j int) {
 	q[i], q[j] = q[j], q[i]
-	q[i].index, q[j].index = i, j
+	q[i].index, q[j].index = int32(i), int32(j)
 }
-func (q *queue[S, A]) Push(x any) {
-	n := x.(*node[S, A])
-	n.index = len(*q)
+func (q *frontier[K]) Push(x any) {
+	n := x.(*node[K])
+	n.index = int32(len(*q))
 	*q = append(*q, n)
 }
-func (q *queue[S, A]) Pop() any {
+func (q *frontier[K]) Pop() any {
 	old := *q
 	n := old[len(old)-1]
 	*q = old[:len(old)-1]
-	// Settled: no way to it is cheaper.
 	n.index = -1
 	return n
 }
 
-// slabSize is how many nodes are made at once.
-const slabSize = 32
+// nodes keeps every state that was met, once.
+type nodes[K comparable] struct {
+	seed  maphash.Seed
+	known map[uint64]*node[K]
+	slab  []node[K]
+	made  int
+}
 
-// Find gives the cheapest way, looking at no more than so many states. States are
-// looked at in the order of what they cost at the least, which is never more than
-// they do: the first way that is found is the cheapest.
-func Find[S comparable, A any](sp Space[S, A], from S, most int) (steps []Step[S, A], expanded int, err error) {
-	start := &node[S, A]{at: from, least: sp.Left(&from)}
-	seen := map[S]*node[S, A]{from: start}
-	q := queue[S, A]{start}
+// firstSlab and maxSlab are how many nodes are made at once.
+const firstSlab, maxSlab = 32, 4096
+
+func (l *nodes[K]) find(k K) (*node[K], uint64) {
+	h := maphash.Comparable(l.seed, k)
+	n := l.known[h]
+	for n != nil && n.at != k {
+		n = n.same
+	}
+	return n, h
+}
+
+func (l *nodes[K]) add(k K, h uint64) *node[K] {
+	if len(l.slab) == cap(l.slab) {
+		l.slab = make([]node[K], 0, min(maxSlab, max(firstSlab, l.made)))
+	}
+	l.slab = append(l.slab, node[K]{at: k, same: l.known[h], order: int32(l.made)})
+	n := &l.slab[len(l.slab)-1]
+	l.known[h] = n
+	l.made++
+	return n
+}
+
+// MaxBytes bounds the memory of one search: a search that would take more ends
+// undecided. An entry of the table of known states is reckoned with entryBytes.
+const MaxBytes, entryBytes = 150 << 20, 32
+
+// polled is after how many expansions a context is asked.
+const polled = 256
+
+// Find gives the cheapest path, expanding at most bound states. States are expanded in
+// the order of their cost with the lower bound of what remains: the first path to a goal
+// is a cheapest one. The error is ErrNone, ErrUndecided, or the context's.
+func Find[S any, K comparable, A any](ctx context.Context, sp Space[S, K, A], from S, bound int) (steps []Step[S, A], expanded int, err error) {
+	l := &nodes[K]{seed: maphash.MakeSeed(), known: map[uint64]*node[K]{}}
+	maxNodes := MaxBytes / (int(unsafe.Sizeof(node[K]{})) + entryBytes)
+	key := sp.Pack(&from)
+	_, h := l.find(key)
+	start := l.add(key, h)
+	start.total = sp.LowerBound(&from)
+	q := frontier[K]{start}
 	// One of each, not one for every action that is tried.
-	next, tried := new(S), new(A)
-	var slab []node[S, A]
-	for order := 1; len(q) > 0; {
-		n := heap.Pop(&q).(*node[S, A])
-		expanded++
-		if sp.Reached(&n.at) {
-			return n.unwind(), expanded, nil
+	at, next, tried := new(S), new(S), new(A)
+	for len(q) > 0 {
+		n := heap.Pop(&q).(*node[K])
+		sp.Unpack(&n.at, at)
+		if sp.Reached(at) {
+			return unwind[S, K, A](sp, n), expanded, nil
 		}
-		if expanded > most {
-			break
+		if expanded++; expanded > bound || l.made > maxNodes {
+			return nil, expanded - 1, ErrUndecided
 		}
-		for _, a := range sp.Actions(&n.at) {
+		if expanded%polled == 0 && ctx.Err() != nil {
+			return nil, expanded, ctx.Err()
+		}
+		for i, a := range sp.Actions(at) {
 			*tried = a
-			cost, ok := sp.Do(&n.at, tried, next)
+			cost, ok := sp.Do(at, tried, next)
 			if !ok {
 				continue
 			}
 			c := n.cost + cost
-			m := seen[*next]
+			key = sp.Pack(next)
+			m, h := l.find(key)
 			if m != nil && (m.index < 0 || c >= m.cost) {
 				continue
 			}
-			more, ok := sp.Judge(next, &n.at, tried)
+			more, ok := sp.Judge(next, at, tried)
 			if !ok {
 				continue
 			}
 			c += more
 			switch {
 			case m == nil:
-				if len(slab) == cap(slab) {
-					slab = make([]node[S, A], 0, slabSize)
-				}
-				slab = append(slab, node[S, A]{at: *next, order: order})
-				m = &slab[len(slab)-1]
-				order++
-				seen[*next] = m
-				m.reach(n, c, sp.Left(next), a)
+				m = l.add(key, h)
+				m.prev, m.cost, m.total, m.action = n, c, c+sp.LowerBound(next), int32(i)
 				heap.Push(&q, m)
 			case c < m.cost:
-				m.reach(n, c, m.least-m.cost, a)
-				heap.Fix(&q, m.index)
+				m.prev, m.cost, m.total, m.action = n, c, c+m.total-m.cost, int32(i)
+				heap.Fix(&q, int(m.index))
 			}
 		}
 	}
 	return nil, expanded, ErrNone
 }
 
-func (n *node[S, A]) unwind() []Step[S, A] {
-	var list []Step[S, A]
-	for ; n.prev != nil; n = n.prev {
-		list = append(list, Step[S, A]{n.action, n.at})
+// unwind gives the path to a state; its actions are asked for again.
+func unwind[S any, K comparable, A any](sp Space[S, K, A], n *node[K]) []Step[S, A] {
+	length := 0
+	for m := n; m.prev != nil; m = m.prev {
+		length++
 	}
-	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
-		list[i], list[j] = list[j], list[i]
+	list := make([]Step[S, A], length)
+	var before S
+	for ; n.prev != nil; n = n.prev {
+		length--
+		sp.Unpack(&n.prev.at, &before)
+		list[length].Action = sp.Actions(&before)[n.action]
+		sp.Unpack(&n.at, &list[length].After)
 	}
 	return list
 }

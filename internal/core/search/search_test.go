@@ -12,6 +12,7 @@ import (
 // maze is a made-up graph: from each state some ways lead on, each with a cost and
 // with what is judged once one is there.
 type maze struct {
+	search.Plain[int]
 	ways  [][]way
 	more  []float64
 	shut  []bool
@@ -34,8 +35,8 @@ func (m *maze) Judge(next, _ *int, _ *way) (float64, bool) {
 	m.asked++
 	return m.more[*next], !m.shut[*next]
 }
-func (m *maze) Left(s *int) float64 { return m.left[*s] }
-func (m *maze) Reached(s *int) bool { return *s == m.goal }
+func (m *maze) LowerBound(s *int) float64 { return m.left[*s] }
+func (m *maze) Reached(s *int) bool       { return *s == m.goal }
 
 // random makes a maze, with what each state costs to the goal by going over all ways
 // until nothing gets cheaper.
@@ -81,7 +82,7 @@ func TestFind(t *testing.T) {
 					m.left[s] = part * exact[s]
 				}
 			}
-			steps, n, err := search.Find[int, way](m, 0, 10_000)
+			steps, n, err := search.Find[int, int, way](t.Context(), m, 0, 10_000)
 			looked[i] = n
 			if math.IsInf(exact[0], 1) {
 				if !errors.Is(err, search.ErrNone) {
@@ -118,11 +119,11 @@ func TestFindStops(t *testing.T) {
 		m.ways = append(m.ways, []way{{(i + 1) % 1000, 1}})
 	}
 	m.more, m.shut, m.left = make([]float64, 1000), make([]bool, 1000), make([]float64, 1000)
-	if _, n, err := search.Find[int, way](m, 0, 10); !errors.Is(err, search.ErrNone) || n != 11 {
+	if _, n, err := search.Find[int, int, way](t.Context(), m, 0, 10); !errors.Is(err, search.ErrUndecided) || n != 10 {
 		t.Errorf("%d looked at: %v", n, err)
 	}
 	m.goal = 0
-	if steps, n, err := search.Find[int, way](m, 0, 10); err != nil || n != 1 || len(steps) != 0 {
+	if steps, n, err := search.Find[int, int, way](t.Context(), m, 0, 10); err != nil || n != 0 || len(steps) != 0 {
 		t.Errorf("%d looked at: %v %v", n, steps, err)
 	}
 }

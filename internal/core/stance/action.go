@@ -99,7 +99,7 @@ func (sc *Scene) Judge(next, before *Stance, a Action) []Violation {
 // tight refuses a stance in which a hold that does not bear is too short to be
 // slack: it would bear. The links of a backup device are judged by a rule.
 func (sc *Scene) tight(s *Stance) error {
-	if s.Grounded {
+	if s.Grounded || sc.relaxed {
 		return nil
 	}
 	for i := range sc.Tools {
@@ -154,7 +154,7 @@ func (sc *Scene) apply(s Stance, a Action, t int) (Stance, []Violation, error) {
 
 // handsFree wants the descender that bears parked: both hands are needed.
 func (sc *Scene) handsFree(s *Stance) []Violation {
-	if b := s.Bears; b >= 0 && sc.Tools[b].Class == gear.Descender && !s.Holds[b].Parked && !(sc.near && sc.Tools[b].stops()) {
+	if b := s.Bears; b >= 0 && !sc.relaxed && sc.Tools[b].Class == gear.Descender && !s.Holds[b].Parked && !(sc.near && sc.Tools[b].stops()) {
 		return sc.broken("device.mode", "%s bears and is not parked while the hand leaves its control strand", sc.Tools[b].Label)
 	}
 	return nil
@@ -175,7 +175,7 @@ func (t *Tool) stops() bool {
 }
 
 func (sc *Scene) inReach(s *Stance, at Cm) error {
-	if at > s.At+sc.Up || at < s.At-ReachDown {
+	if !sc.relaxed && (at > s.At+sc.Up || at < s.At-ReachDown) {
 		return sc.no("%v is out of reach", at.M())
 	}
 	return nil
@@ -191,7 +191,7 @@ func (sc *Scene) onLine(a Action) (line int, at Cm, err error) {
 	if a.Span < 0 || a.Span > len(l.Marks) {
 		return 0, 0, sc.no("%s has no span %d", l.Name, a.Span)
 	}
-	if low, high := l.span(a.Span); at < low || at > high {
+	if low, high := l.span(a.Span); !sc.relaxed && (at < low || at > high) {
 		return 0, 0, sc.no("%v is not on span %d of %s, which is from %v to %v", at.M(), a.Span, l.Name, low.M(), high.M())
 	}
 	return line, at, nil
@@ -199,6 +199,9 @@ func (sc *Scene) onLine(a Action) (line int, at Cm, err error) {
 
 // free wants room for a device at a height of a span.
 func (sc *Scene) free(s *Stance, line, span int, at Cm, but int) error {
+	if sc.relaxed {
+		return nil
+	}
 	for i := range sc.Tools {
 		h := &s.Holds[i]
 		if i != but && h.There && h.Clip == NoClip && int(h.Line) == line && int(h.Span) == span && h.At-at < Apart && at-h.At < Apart {
@@ -295,7 +298,7 @@ func (sc *Scene) clip(s Stance, a Action, t int) (Stance, []Violation, error) {
 	h.Locked, h.Proved = !a.Unlocked, true
 	broken := sc.handsFree(&s)
 	s.Holds[t] = h
-	if sc.tightAt(&s, t) > s.At && !s.Grounded {
+	if !sc.relaxed && sc.tightAt(&s, t) > s.At && !s.Grounded {
 		return s, nil, sc.no("%s is too short for it", sc.Tools[t].Label)
 	}
 	return s, broken, nil
@@ -402,7 +405,7 @@ func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 			gain = to - s.At
 		}
 	}
-	if gain < Snug {
+	if gain < Snug && !sc.relaxed {
 		return s, nil, sc.no("too low to stand up in")
 	}
 	broken := sc.handsFree(&s)
@@ -459,15 +462,16 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 		return s, nil, sc.no("the weight comes off by standing up first")
 	case a.Do == LowerOnto && (s.Standing || from < 0 || int(from) == t || sc.Tools[from].Class != gear.Descender):
 		return s, nil, sc.no("only a descender lowers onto another hold")
+	case sc.relaxed:
 	case a.Do == LowerOnto && to >= s.At, !s.Grounded && a.Do == Sit && to > s.At:
 		return s, nil, sc.no("%s is too high to take the weight", tool.Label)
 	}
 	broken := append(sc.ready(&s, t), sc.loads(&s, t)...)
 	broken = append(broken, sc.crosses(&s, t, a.Do == LowerOnto)...)
-	if tool.Class == gear.Descender && !h.Parked {
+	if tool.Class == gear.Descender && !h.Parked && !sc.relaxed {
 		broken = append(broken, sc.broken("device.mode", "%s is not parked before it is sat onto", tool.Label)...)
 	}
-	if a.Do == LowerOnto && s.Holds[from].Parked {
+	if a.Do == LowerOnto && s.Holds[from].Parked && !sc.relaxed {
 		broken = append(broken, sc.broken("device.mode", "%s is still parked", sc.Tools[from].Label)...)
 	}
 	if a.Do == Sit && !s.Grounded {
@@ -497,6 +501,9 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 // settle is moves.settle: how far the body drops when the weight moves on, beyond
 // the lengths of the knot and the devices themselves.
 func (sc *Scene) settle(s *Stance, t int, drop Cm) []Violation {
+	if sc.relaxed {
+		return nil
+	}
 	beyond := drop - DeviceLen
 	if sc.pastMark(s, t) {
 		beyond -= KnotLen
@@ -616,6 +623,9 @@ func (sc *Scene) stands(s *Stance, line int) int {
 
 // parkedBackup is device.mode for a wheel that is parked while the body moves.
 func (sc *Scene) parkedBackup(s *Stance) []Violation {
+	if sc.relaxed {
+		return nil
+	}
 	for i := range sc.Tools {
 		if h := &s.Holds[i]; h.There && h.Parked && sc.Tools[i].Class == gear.BackupDevice {
 			return sc.broken("device.mode", "%s is parked while the body moves", sc.Tools[i].Label)
@@ -725,7 +735,7 @@ func (sc *Scene) tie(s Stance, a Action) (Stance, []Violation, error) {
 		if sc.Tools[i].Class != gear.BackupDevice || int(s.Bears) == i {
 			return s, nil, sc.no("the strand bears %s: a loop is tied into slack rope", sc.Tools[i].Label)
 		}
-		if int(h.Span) == a.Span && h.At-at < KnotLen && at-h.At < KnotLen {
+		if !sc.relaxed && int(h.Span) == a.Span && h.At-at < KnotLen && at-h.At < KnotLen {
 			return s, nil, sc.no("%s is there already", sc.Tools[i].Label)
 		}
 	}
@@ -750,7 +760,7 @@ func (sc *Scene) untie(s Stance) (Stance, []Violation, error) {
 
 // land stands on the ground, after parking.
 func (sc *Scene) land(s Stance) (Stance, []Violation, error) {
-	if s.Grounded || s.Standing || s.At > sc.Ground+Apart {
+	if s.Grounded || s.Standing || !sc.relaxed && s.At > sc.Ground+Apart {
 		return s, nil, sc.no("the ground is not there yet")
 	}
 	s.Grounded, s.Bears, s.At, s.Sat = true, NoTool, sc.Ground, sc.Ground
@@ -785,7 +795,7 @@ func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 				return s, nil, sc.no("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
 			}
 			to = side
-			if h.At > m.At+sc.Up || h.At < m.At-sc.Up {
+			if !sc.relaxed && (h.At > m.At+sc.Up || h.At < m.At-sc.Up) {
 				return s, nil, sc.no("%s is too far from the deviation", sc.Tools[i].Label)
 			}
 			h.Span = int8(side)
@@ -847,7 +857,7 @@ func (sc *Scene) work(s Stance) (Stance, []Violation, error) {
 	}
 	h, t := &s.Holds[s.Bears], &sc.Tools[s.Bears]
 	broken := sc.stays(&s)
-	if t.Class == gear.Descender {
+	if t.Class == gear.Descender && !sc.relaxed {
 		switch {
 		case !h.Parked:
 			broken = append(broken, sc.broken("device.mode", "%s is not parked while both hands work", t.Label)...)

@@ -80,6 +80,9 @@ func (sc *Scene) Along(s *Stance, line, span int, height Cm) Cm {
 // A strand aside is reached by the arm, by holding oneself aside, or by the slack
 // loop that joins it to the one that one hangs on.
 func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
+	if sc.relaxed {
+		return nil
+	}
 	sd := &sc.sides[line][span]
 	height := at
 	if !fixed {
@@ -197,6 +200,17 @@ func (sc *Scene) Four(from, to int8) bool {
 func (sc *Scene) Far(from, to int8) bool {
 	aside := sc.sideX[from] - sc.sideX[to]
 	return sc.sideSet[from] != 0 && sc.sideSet[to] != 0 && max(aside, -aside) > sc.Out
+}
+
+// Level reports whether every strand hangs at the same place sideways: none is drawn
+// aside.
+func (sc *Scene) Level() bool {
+	for _, x := range sc.sideX {
+		if x != sc.sideX[0] {
+			return false
+		}
+	}
+	return true
 }
 
 // Strops reports whether there is a slack loop to stand in anywhere.

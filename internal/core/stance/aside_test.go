@@ -14,7 +14,7 @@ func TestDrawnAside(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 1))
 	for range 5000 {
 		top := Cm(500 + r.IntN(9000))
-		sc := &Scene{sides: [][]side{{{id: 0, set: 1, x: Cm(r.IntN(1000) - 500), top: top}}}, Lines: []Line{{}}}
+		sc := &Scene{derived: derived{sides: [][]side{{{id: 0, set: 1, x: Cm(r.IntN(1000) - 500), top: top}}}}, Lines: []Line{{}}}
 		sd := &sc.sides[0][0]
 		s := &Stance{X: Cm(r.IntN(1000) - 500)}
 		aside := float64(s.X - sd.x)
@@ -44,7 +44,7 @@ func TestDrawnAside(t *testing.T) {
 func TestSway(t *testing.T) {
 	for _, mass := range []quantity.Kilograms{60, 90, 120} {
 		for _, length := range []Cm{300, 2000, 9000} {
-			sc := &Scene{MassKg: mass, sides: [][]side{{{set: 1, top: 10000}}}, Lines: []Line{{}}, Tools: make([]Tool, 1)}
+			sc := &Scene{MassKg: mass, derived: derived{sides: [][]side{{{set: 1, top: 10000}}}}, Lines: []Line{{}}, Tools: make([]Tool, 1)}
 			s := &Stance{At: 10000 - length, Bears: 0}
 			s.Holds[0] = Hold{There: true}
 			aside := float64(sc.sway(s))

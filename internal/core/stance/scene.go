@@ -129,7 +129,7 @@ type Tool struct {
 }
 
 // MaxTools bounds what a body may work with at once.
-const MaxTools = 12
+const MaxTools = 16
 
 // Scene is what moves are made in: the lines, the kit, the schools.
 type Scene struct {
@@ -155,11 +155,18 @@ type Scene struct {
 	rig    *rig.Rig
 	person *rig.PersonView
 	quiet  bool
+	// relaxed: heights, reach, settle and parking are left out.
+	relaxed bool
 	// heavy: a pair, that nobody lifts by standing up.
 	heavy bool
 	// fewer, third and near are schools that a search asks about often.
 	fewer, third, near bool
-	sides              [][]side
+	derived
+}
+
+// derived is what follows from the lines and the tools of a scene.
+type derived struct {
+	sides [][]side
 	// sideX and sideSet are of the sides by number.
 	sideX   []Cm
 	sideSet []int
@@ -483,6 +490,19 @@ func (sc *Scene) Tool(item string) int {
 // Line gives the index of a strand, -1 for none.
 func (sc *Scene) Line(id string) int {
 	return slices.IndexFunc(sc.Lines, func(l Line) bool { return l.ID == id })
+}
+
+// Alike reports whether two tools are the same but for the item: of one model, used in
+// one way, and neither shared with another tool.
+func (sc *Scene) Alike(t, u int) bool {
+	for i := range sc.Tools {
+		if o := sc.Tools[i].Shared; o == t || o == u {
+			return false
+		}
+	}
+	a, b := sc.Tools[t], sc.Tools[u]
+	a.Item, a.Label, b.Item, b.Label = "", "", "", ""
+	return a == b
 }
 
 // taut is how far the ventral point is below a tool that bears.

@@ -131,6 +131,34 @@ func (sc *Scene) Quiet() *Scene {
 	return &q
 }
 
+// Relaxed gives the scene without heights, reach, settle and parking: every action and every
+// stance that the rules allow in the scene is allowed in it, and more besides, so that
+// where it has no way the scene has none. Climb, Descend and Move change nothing in it
+// that counts and need not be tried, nor need Park, Unpark, TieOff and UntieOff; ok is false where climbing takes a device past a
+// mark, and this does not hold.
+func (sc *Scene) Relaxed() (r *Scene, ok bool) {
+	for i := range sc.Lines {
+		for _, m := range sc.Lines[i].Marks {
+			if m.Open && m.Sheath && sc.Schools.DamageAbove == "past" {
+				return nil, false
+			}
+		}
+	}
+	r = sc.Quiet()
+	r.relaxed = true
+	return r, true
+}
+
+// Flat packs a stance without heights and parking, as those of a relaxed scene are told apart.
+func (s *Stance) Flat() Packed {
+	f := *s
+	f.At, f.Sat, f.Loop.At = 0, 0, 0
+	for i := range f.Holds {
+		f.Holds[i].At, f.Holds[i].Parked, f.Holds[i].Tied = 0, false, false
+	}
+	return f.Pack()
+}
+
 // counts reports whether a hold is one of the two that the rule asks for. A hand
 // ascender never is.
 func (sc *Scene) counts(s *Stance, i int) bool {
@@ -140,7 +168,7 @@ func (sc *Scene) counts(s *Stance, i int) bool {
 		return false
 	case t.Class == gear.HandAscender:
 		return false
-	case t.Class == gear.Descender && !h.Parked && int(s.Bears) != i:
+	case t.Class == gear.Descender && !h.Parked && int(s.Bears) != i && !sc.relaxed:
 		// In hold it counts while it bears, with the hand on the control strand.
 		return false
 	}
@@ -287,9 +315,13 @@ func (sc *Scene) check(s, before *Stance) []Violation {
 		}
 		switch sc.Tools[i].Class {
 		case gear.BackupDevice:
-			found = append(found, sc.backupHeight(s, i)...)
+			if !sc.relaxed {
+				found = append(found, sc.backupHeight(s, i)...)
+			}
 		case gear.HandAscender:
-			found = append(found, sc.handReach(s, i)...)
+			if !sc.relaxed {
+				found = append(found, sc.handReach(s, i)...)
+			}
 		case gear.Descender:
 			found = append(found, sc.controlStrand(s, i)...)
 		}
@@ -310,7 +342,7 @@ func (sc *Scene) controlStrand(s *Stance, i int) []Violation {
 			// Beyond a re-belay it hangs from another anchor.
 			continue
 		}
-		if o.Span > d.Span || o.Span == d.Span && o.At < d.At {
+		if o.Span > d.Span || !sc.relaxed && o.Span == d.Span && o.At < d.At {
 			return sc.broken("device.foul", "%s is below %s, on its control strand", sc.Tools[j].Label, sc.Tools[i].Label)
 		}
 	}
@@ -375,6 +407,9 @@ func (sc *Scene) pointWords(p Point) string {
 			return "the " + sc.Lines[i].Name + " strand"
 		}
 	case OfAnchor:
+		if sc.rig == nil {
+			return p.ID
+		}
 		for _, a := range sc.rig.Anchors {
 			if a.ID == p.ID {
 				return "the " + a.Name

@@ -210,7 +210,7 @@ func TestPlansReadByAnother(t *testing.T) {
 	read := map[string]int{}
 	for range 900 {
 		rigged, ask := random(r)
-		p, err := rigged.For(ask)
+		p, err := rigged.For(t.Context(), ask)
 		var refused *strict.Error
 		if errors.Is(err, search.ErrNone) || errors.As(err, &refused) {
 			continue

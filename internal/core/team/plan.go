@@ -3,6 +3,7 @@ package team
 import (
 	"bytes"
 	"cmp"
+	"context"
 	"slices"
 	"strings"
 
@@ -79,6 +80,8 @@ type Ask struct {
 	FromM, ToM *quantity.Metres
 	// Ratio is of a haul; 0: 3.
 	Ratio int
+	// MaxStates bounds the states that are expanded; 0: MaxStates.
+	MaxStates int
 }
 
 // TeamStep is one action of the team with what it leads to.
@@ -106,12 +109,13 @@ type TeamPlan struct {
 	Expanded int             `json:"expanded"`
 }
 
-// maxStates bounds a search.
-const maxStates = 50_000
+// MaxStates bounds the states that are expanded for one move.
+const MaxStates = 50_000
 
 // For plans a move of the team. A *strict.Error names what cannot be asked;
-// search.ErrNone is returned where there is no way.
-func (r *Rig) For(ask Ask) (*TeamPlan, error) {
+// search.ErrNone is returned where there is no way, search.ErrUndecided where the search
+// was cut off; of the plan that goes with those, Expanded alone counts.
+func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
 	m := Find(ask.Move)
 	if m == nil {
 		return nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
@@ -122,16 +126,17 @@ func (r *Rig) For(ask Ask) (*TeamPlan, error) {
 		return nil, err
 	}
 	p := &TeamPlan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []TeamStep{}}
-	at := start
+	var c search.Chain[TeamState, TeamState, TeamAction]
 	for _, g := range goals {
-		steps, n, err := search.Find[TeamState, TeamAction](&space{rig: r, goal: g}, at, maxStates)
-		p.Expanded += n
-		if err != nil {
-			return nil, err
-		}
-		for _, st := range steps {
-			p.add(r, &at, st.Action)
-		}
+		c = append(c, &space{rig: r, goal: g})
+	}
+	steps, n, err := c.Through(ctx, start, cmp.Or(ask.MaxStates, MaxStates))
+	if p.Expanded = n; err != nil {
+		return &TeamPlan{Expanded: n}, err
+	}
+	at := start
+	for _, st := range steps {
+		p.add(r, &at, st.Action)
 	}
 	return p, nil
 }

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 
+	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 )
 
@@ -87,12 +88,14 @@ var took = map[Do]float64{
 
 // space is what is searched in.
 type space struct {
+	search.Plain[TeamState]
 	rig  *Rig
 	goal goal
 	list []TeamAction
 }
 
-// Actions, Do, Judge, Left and Reached are what package search asks for.
+// The methods that search.Space asks for.
+
 func (sp *space) Actions(s *TeamState) []TeamAction {
 	sp.list = sp.list[:0]
 	for _, name := range []string{"main", "belay"} {
@@ -246,7 +249,7 @@ func (sp *space) Judge(next, _ *TeamState, _ *TeamAction) (float64, bool) {
 }
 
 // Left counts nothing but what is put on or off once: the states of a team are few.
-func (sp *space) Left(s *TeamState) float64 {
+func (sp *space) LowerBound(s *TeamState) float64 {
 	c := 0.0
 	if sp.goal.hangs && !s.Hangs {
 		c += took[Over]

@@ -301,7 +301,7 @@ func BenchmarkMoves(b *testing.B) {
 				r, ask.ToM = winding(2), m(66)
 			}
 			for b.Loop() {
-				if _, err := r.For(ask); err != nil {
+				if _, err := r.For(b.Context(), ask); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -161,7 +161,7 @@ func TestSequences(t *testing.T) {
 			share`, stretcher(), team.Ask{FromM: m(90)}},
 	} {
 		q.ask.Move = q.move
-		p, err := q.rig.For(q.ask)
+		p, err := q.rig.For(t.Context(), q.ask)
 		if err != nil {
 			t.Errorf("%s: %v", q.name, err)
 			continue
@@ -219,7 +219,7 @@ func TestPlansReplay(t *testing.T) {
 	caught, passed := map[string]int{}, map[string]int{}
 	for range 900 {
 		rigged, ask := random(r)
-		p, err := rigged.For(ask)
+		p, err := rigged.For(t.Context(), ask)
 		var refused *strict.Error
 		if errors.Is(err, search.ErrNone) || errors.As(err, &refused) {
 			none++
@@ -244,7 +244,7 @@ func TestPlansReplay(t *testing.T) {
 				}
 			}
 		}
-		if again, err := rigged.For(ask); err != nil || len(again.Steps) != len(p.Steps) {
+		if again, err := rigged.For(t.Context(), ask); err != nil || len(again.Steps) != len(p.Steps) {
 			t.Errorf("%s is not planned twice alike: %v", ask.Move, err)
 		}
 		for kind, spoil := range mutations {
@@ -373,7 +373,7 @@ func TestNoWay(t *testing.T) {
 		"a short hitch": {short, team.Ask{Move: "lower-past-knot", FromM: m(80)}},
 		"no pulley":     {bare, team.Ask{Move: "lower-to-raise", FromM: m(60)}},
 	} {
-		if p, err := c.rig.For(c.ask); !errors.Is(err, search.ErrNone) {
+		if p, err := c.rig.For(t.Context(), c.ask); !errors.Is(err, search.ErrNone) {
 			t.Errorf("%s: %v %+v", name, err, p)
 		}
 	}
@@ -384,7 +384,7 @@ func TestSchools(t *testing.T) {
 	worst := func(lowering string) quantity.Metres {
 		r := stretcher()
 		r.Schools.Lowering = lowering
-		p, err := r.For(team.Ask{Move: "lower", FromM: m(90), ToM: m(40)})
+		p, err := r.For(t.Context(), team.Ask{Move: "lower", FromM: m(90), ToM: m(40)})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -420,7 +420,7 @@ func TestKnots(t *testing.T) {
 			}
 			l.KnotsM = append(l.KnotsM, at)
 		}
-		p, err := rigged.For(team.Ask{Move: "lower", FromM: m(93), ToM: m(0.5)})
+		p, err := rigged.For(t.Context(), team.Ask{Move: "lower", FromM: m(93), ToM: m(0.5)})
 		if err != nil {
 			t.Fatalf("%d knots: %v", n, err)
 		}
@@ -452,7 +452,7 @@ func BenchmarkPlan(b *testing.B) {
 				r.Main.KnotsM = append(r.Main.KnotsM, quantity.Metres(10+20*i))
 			}
 			for b.Loop() {
-				if _, err := r.For(team.Ask{Move: "lower", FromM: m(93), ToM: m(1)}); err != nil {
+				if _, err := r.For(b.Context(), team.Ask{Move: "lower", FromM: m(93), ToM: m(1)}); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -465,7 +465,7 @@ func BenchmarkPlan(b *testing.B) {
 func FuzzSteps(f *testing.F) {
 	r := stretcher()
 	r.Main.KnotsM = []quantity.Metres{40}
-	p, err := r.For(team.Ask{Move: "lower", FromM: m(80), ToM: m(2)})
+	p, err := r.For(f.Context(), team.Ask{Move: "lower", FromM: m(80), ToM: m(2)})
 	if err != nil {
 		f.Fatal(err)
 	}

@@ -1254,8 +1254,11 @@ export interface components {
             kind?: string;
             /** Format: double */
             seconds_s?: number;
-            /** @enum {string} */
-            state: "covered" | "slow" | "last-resort" | "uncovered";
+            /**
+             * @description undecided: a search was cut off; it counts as not covered
+             * @enum {string}
+             */
+            state: "covered" | "slow" | "last-resort" | "undecided" | "uncovered";
         };
         Crossing: {
             /**
@@ -1892,7 +1895,7 @@ export interface components {
             name: string;
             person: string;
             /** @enum {string} */
-            state: "slow" | "last-resort" | "uncovered";
+            state: "slow" | "last-resort" | "undecided" | "uncovered";
             /** Format: double */
             to_m: number;
         };
@@ -2953,7 +2956,24 @@ export interface components {
         };
         MoveAnswer: {
             addition?: string[];
+            /** @description not every addition was decided: another one may do */
+            additions_cut?: boolean;
+            /**
+             * Format: int64
+             * @description how many could have been
+             */
+            bound: number;
+            /**
+             * Format: int64
+             * @description states that were expanded for the move
+             */
+            expanded: number;
             impossible?: string;
+            /**
+             * @description none: among the heights that are considered; undecided: the search was cut off
+             * @enum {string}
+             */
+            outcome: "found" | "none" | "undecided";
             plan?: components["schemas"]["MovePlan"];
         };
         MoveAsked: {
@@ -2965,6 +2985,11 @@ export interface components {
              * @description left out: where the person is
              */
             from_m?: number;
+            /**
+             * Format: int64
+             * @description states that are expanded at most; left out: 400 000
+             */
+            max_states?: number;
             move: string;
             /** @description left out: the first */
             person?: string;
@@ -3746,6 +3771,11 @@ export interface components {
              * @description how long somebody may hang still, by the policy
              */
             limit_min: number;
+            /**
+             * @description of the plan: undecided where the search was cut off
+             * @enum {string}
+             */
+            outcome?: "found" | "none" | "undecided";
             passes?: components["schemas"]["MovePlan"][];
             /** @description of the way that was asked for, from beside the casualty on */
             plan?: components["schemas"]["RescuePlan"];
@@ -3843,6 +3873,7 @@ export interface components {
             seconds_s: number;
             /** Format: int64 */
             set?: number;
+            undecided?: boolean;
             /** @description why it is chosen */
             why?: string;
             words: string;
@@ -4644,16 +4675,31 @@ export interface components {
             silent?: boolean;
         };
         TeamAnswer: {
+            /**
+             * Format: int64
+             * @description how many could have been
+             */
+            bound?: number;
             /** @description what is called before which step, in the team's words */
             calls: components["schemas"]["TeamCall"][];
             /** @description at the part that was asked about */
             changes?: components["schemas"]["ReevingChange"][];
             curves: components["schemas"]["Curve"][];
+            /**
+             * Format: int64
+             * @description states that were expanded for the move
+             */
+            expanded?: number;
             figures?: components["schemas"]["TeamFigures"];
             /** @description of steps that were walked */
             found?: components["schemas"]["Breach"][];
             heights_m: number[];
             impossible?: string;
+            /**
+             * @description of the move that was asked for; undecided: the search was cut off
+             * @enum {string}
+             */
+            outcome?: "found" | "none" | "undecided";
             plan?: components["schemas"]["TeamPlan"];
         };
         TeamAsked: {
@@ -4663,6 +4709,11 @@ export interface components {
              * @description where the load hangs; left out: at the edge
              */
             from_m?: number;
+            /**
+             * Format: int64
+             * @description states that are expanded at most; left out: 50 000
+             */
+            max_states?: number;
             /** @description left out: no move, the figures alone */
             move?: string;
             part?: components["schemas"]["TeamPart"];

@@ -19,11 +19,18 @@ const cover = computed(() => rescue.answer!.cover)
 const column = 44
 const wide = computed(() => cover.value.people.length * column + (props.alone ? 190 : 16))
 const right = computed(() => cover.value.people.length * column + 12)
-const words = { covered: 'reached', slow: 'too slow', 'last-resort': 'last resort only', uncovered: 'not reached' }
+const words = {
+  covered: 'reached',
+  slow: 'too slow',
+  'last-resort': 'last resort only',
+  undecided: 'not decided',
+  uncovered: 'not reached',
+}
 const fill = {
   covered: 'var(--main)',
   slow: 'url(#cover-slow)',
   'last-resort': 'url(#cover-last)',
+  undecided: 'url(#cover-undecided)',
   uncovered: 'url(#cover-none)',
 }
 
@@ -97,6 +104,10 @@ function key(e: KeyboardEvent) {
         <pattern id="cover-none" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="8" height="8" fill="var(--ground)" />
           <rect width="3" height="8" fill="var(--stop)" />
+        </pattern>
+        <pattern id="cover-undecided" width="8" height="8" patternUnits="userSpaceOnUse">
+          <rect width="8" height="8" fill="var(--ground)" />
+          <path d="M0 0l8 8M8 0l-8 8" stroke="var(--stop)" stroke-width="1.5" />
         </pattern>
         <pattern id="cover-slow" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
           <rect width="8" height="8" fill="var(--ground)" />

@@ -1,22 +1,26 @@
 <script setup lang="ts">
 // One check, one proof at a time: what to do, what must happen, two answers.
-import { computed, ref, toRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { Due } from '@/api/client'
 import { useChecking } from '@/lib/checking'
 import type { Result } from '@/lib/checking'
+import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
 import ProofSign from './ProofSign.vue'
 
-const props = defineProps<{ dropId: string; due: Due }>()
+/** One check: who shows another one makes another of these. */
+const props = defineProps<{ dropId: string; day: string; due: Due }>()
 const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
 
 const session = useSession()
 // Who began a check ends it: it is signed as a whole.
-const checking = useChecking(`${session.account}:${props.dropId}`, toRef(props, 'due'))
-const { results, proof, failed } = checking
+const checking = useChecking(session.account, props.dropId, props.day, props.due)
+const { results, since, proof, failed } = checking
 const note = ref('')
 const at = computed(() => results.value.length + 1)
 const failedProof = computed(() => props.due.proofs.find((p) => p.id === failed.value?.proof))
+/** What was found half done is shown until an answer is given. */
+const found = ref(since.value !== '')
 
 /** What giving up means. */
 const lost = computed(() => {
@@ -24,24 +28,23 @@ const lost = computed(() => {
   return failedProof.value?.mend ? 'It cannot be put right: into quarantine' : 'It failed: into quarantine'
 })
 
-function answer(did: boolean) {
-  checking.answer(did, note.value.trim())
+/** A tap that comes twice answers once: the next proof stands where this one did. */
+function answer(e: MouseEvent, did: boolean) {
+  if (e.detail > 1) return
+  found.value = false
+  const complete = checking.answer(did, note.value.trim())
   note.value = ''
+  if (complete) finish()
 }
 
+// The answers are cleared before they are recorded, so that no tap records them again.
+let ended = false
 function finish() {
-  emit('done', results.value)
-  checking.clear()
+  if (ended) return
+  ended = true
+  emit('done', checking.take())
 }
 
-// The last proof that does what it must ends the check.
-watch(
-  () => !proof.value && !failed.value && results.value.length > 0,
-  (all) => {
-    if (all) finish()
-  },
-  { immediate: true },
-)
 const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
 </script>
 
@@ -53,6 +56,13 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
     </div>
     <p class="text-soft">
       {{ due.label }} · {{ due.on }}<template v-if="due.mode"> · {{ due.mode }}</template>
+    </p>
+    <p v-if="found" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-half-done>
+      ◆ Half done: you answered {{ results.length }} of {{ due.proofs.length }} proofs, last {{ timeWords(since) }}. Has
+      nothing changed since?
+      <button type="button" class="plain mt-2 min-h-14! w-full" @click="(checking.again(), (found = false))">
+        Begin again
+      </button>
     </p>
     <div v-if="failed && failedProof" class="mt-2" role="alert">
       <h1 class="text-stop">■ It did not</h1>
@@ -97,7 +107,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
           type="button"
           class="bg-accent text-on-accent min-h-20 rounded-md text-xl font-bold"
           data-did
-          @click="answer(true)"
+          @click="answer($event, true)"
         >
           ✓ It did
         </button>
@@ -105,7 +115,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
           type="button"
           class="border-stop text-stop bg-raised min-h-20 rounded-md border-2 text-xl font-bold"
           data-did-not
-          @click="answer(false)"
+          @click="answer($event, false)"
         >
           ■ It did not
         </button>

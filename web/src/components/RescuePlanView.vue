@@ -7,6 +7,7 @@ import type { SheetBar, SheetFigures, SheetLane } from '@/lib/sheet'
 import { useStepping } from '@/lib/stepping'
 import { show, unitOf } from '@/lib/units'
 import MoveFailures from './MoveFailures.vue'
+import { useRescue } from '@/stores/rescue'
 import RescueDrill from './RescueDrill.vue'
 import ScoreSheet from './ScoreSheet.vue'
 import StepButtons from './StepButtons.vue'
@@ -14,6 +15,7 @@ import StepButtons from './StepButtons.vue'
 const props = defineProps<{ plan: RescuePlan; casualty: string; rescuer: string }>()
 
 const { step, failing, go } = useStepping(() => (drilling.value ? undefined : props.plan.steps.length))
+const rescue = useRescue()
 const drilling = ref(false)
 const current = computed(() => props.plan.steps[step.value - 1])
 watch(
@@ -95,6 +97,7 @@ const figures = computed((): SheetFigures[] => {
         type="button"
         class="quiet no-print"
         :aria-pressed="drilling"
+        :disabled="rescue.finding"
         data-start-drill
         @click="drilling = !drilling"
       >

@@ -93,7 +93,8 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
       role="alert"
       data-impossible
     >
-      <b class="text-stop">■ No way:</b> {{ team.answer.impossible }}.
+      <b class="text-stop">■ {{ team.answer.outcome === 'undecided' ? 'Not decided, so no plan' : 'No way' }}:</b>
+      {{ team.answer.impossible }}.
     </p>
     <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
     <template v-if="plan && at">

@@ -1,40 +1,101 @@
-import { useStorage } from '@vueuse/core'
-import { computed, type Ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Due, Entry, Proof } from '@/api/client'
 
 export type Result = { proof: string; did: boolean; note?: string }
 
-/** What names a check, so that one half done is found again after a reload. */
+/** Answers of a check that is half done, with when the last one was given. */
+type Kept = { at: string; results: Result[] }
+
+/** Longest that a check half done is taken up again: the length of a shift. */
+const shiftMs = 14 * 3600 * 1000
+const prefix = 'proofs:'
+
+/** Names a check among those of a drop's day. */
 export function keyOf(d: Due): string {
-  return [d.kind, d.person, d.hold, d.item, d.rope, d.mode, d.rigging].filter(Boolean).join(':')
+  return JSON.stringify([d.kind, d.person, d.hold, d.strand, d.item, d.rope, d.mode, d.rigging].map((v) => v ?? ''))
 }
 
-/** A check on its way: the proofs done so far, kept on this device. */
-export function useChecking(whose: string, due: Ref<Due | undefined>) {
-  const all = useStorage<Record<string, Result[]>>(`checking:${whose}`, {})
-  const results = computed(() => (due.value ? (all.value[keyOf(due.value)] ?? []) : []))
-  const proof = computed<Proof | undefined>(() => due.value?.proofs[results.value.length])
+/** Removes answers that are too old to go on with. */
+function prune(now: number) {
+  for (const key of Object.keys(localStorage)) {
+    // Versions before this one kept finished answers under "checking:".
+    if (key.startsWith('checking:') || (key.startsWith(prefix) && !recent(read(key), now))) localStorage.removeItem(key)
+  }
+}
+
+function recent(k: Kept | undefined, now: number): boolean {
+  const age = now - Date.parse(k?.at ?? '')
+  return age >= 0 && age <= shiftMs
+}
+
+function read(key: string): Kept | undefined {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? 'null') ?? undefined
+  } catch {
+    return undefined
+  }
+}
+
+/**
+ * A check on its way. What is half done is kept on this device for one account, drop,
+ * day and check, and only while its proofs are the same: it is written at once, since
+ * the page may go at any moment. Finished answers are never kept: take() clears them
+ * and gives them to be recorded.
+ */
+export function useChecking(account: string, drop: string, day: string, due: Due) {
+  const key = prefix + JSON.stringify([account, drop, day, keyOf(due)])
+  prune(Date.now())
+  const kept = read(key)
+  const found = (kept?.results ?? []).filter((r, i) => due.proofs[i]?.id === r.proof)
+  // The last answer is always given on this screen.
+  if (found.length === due.proofs.length && found.every((r) => r.did)) found.pop()
+  const results = ref<Result[]>(found)
+  /** When the answers that were found were given; empty where none was. */
+  const since = ref(found.length && kept ? kept.at : '')
+  const proof = computed<Proof | undefined>(() => due.proofs[results.value.length])
   const failed = computed(() => results.value.find((r) => !r.did))
 
   function set(list: Result[]) {
-    if (due.value) all.value = { ...all.value, [keyOf(due.value)]: list }
+    results.value = list
+    try {
+      if (list.length) localStorage.setItem(key, JSON.stringify({ at: new Date().toISOString(), results: list }))
+      else localStorage.removeItem(key)
+    } catch {
+      // No room: the check goes on, and is not found again after a reload.
+    }
   }
 
   return {
     results,
+    since,
     proof,
     failed,
-    answer: (did: boolean, note: string) => {
-      if (proof.value) set([...results.value, { proof: proof.value.id, did, ...(note ? { note } : {}) }])
+    /** Notes an answer; true where it was the last one and every proof did what it must. */
+    answer(did: boolean, note: string): boolean {
+      if (!proof.value || failed.value) return false
+      const list = [...results.value, { proof: proof.value.id, did, ...(note ? { note } : {}) }]
+      const complete = did && list.length === due.proofs.length
+      if (complete) results.value = list
+      else set(list)
+      return complete
     },
     undo: () => set(results.value.slice(0, -1)),
-    clear: () => set([]),
+    again() {
+      set([])
+      since.value = ''
+    },
+    /** Gives the answers to be recorded, once: nothing of them is kept. */
+    take(): Result[] {
+      const list = results.value
+      set([])
+      return list
+    },
   }
 }
 
 /** What is recorded of a check that was done. */
 export function entryOf(drop: string, day: string, due: Due, results: Result[]): Omit<Entry, 'id' | 'given_at'> {
-  const passed = results.every((r) => r.did)
+  const passed = results.length === due.proofs.length && results.every((r) => r.did)
   const about = { day, drop }
   if (due.kind === 'partner')
     return {

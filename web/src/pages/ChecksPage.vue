@@ -53,10 +53,9 @@ function blocked(d: Due): string {
   return own ? 'The other person does this one, signed in as themselves.' : ''
 }
 
-function done(results: Result[]) {
-  const d = due.value
+function done(d: Due, results: Result[]) {
   open.value = undefined
-  if (!d || !draft.drop) return
+  if (!draft.drop || !results.length) return
   if (!outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))) return
   draft.overlay()
   if (d.item && results.some((r) => !r.did)) aside.value = d.label
@@ -77,7 +76,15 @@ function chooseInstead(d: Due) {
 
 <template>
   <div>
-    <ProofSteps v-if="due" :drop-id="props.id" :due="due" @done="done" @leave="open = undefined" />
+    <ProofSteps
+      v-if="due && draft.drop"
+      :key="`${draft.drop.day} ${open}`"
+      :drop-id="props.id"
+      :day="draft.drop.day"
+      :due="due"
+      @done="(results) => done(due!, results)"
+      @leave="open = undefined"
+    />
     <div v-else class="mx-auto max-w-2xl">
       <h1>Checks for {{ draft.drop?.day }}</h1>
       <p class="briefing">

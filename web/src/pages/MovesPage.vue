@@ -55,6 +55,7 @@ const list = shallowRef<Action[]>()
 const breaches = ref<Breach[]>([])
 const plan = computed(() => edited.value ?? sought.value)
 const impossible = ref('')
+const undecided = ref(false)
 const faults = ref<Fault[]>([])
 const here = ref(false)
 const byHand = ref(false)
@@ -110,6 +111,7 @@ async function find() {
   impossible.value = answer
     ? (answer.data?.impossible ?? '')
     : 'Moves are found by the server or by the core on this device; neither is there now'
+  undecided.value = answer?.data?.outcome === 'undecided'
   faults.value = answer?.faults ?? []
   step.value = Math.min(step.value, plan.value?.steps.length ?? 0)
 }
@@ -252,7 +254,7 @@ onBeforeUnmount(() => moving.stop())
         />
       </details>
       <p v-if="impossible" class="border-stop bg-raised mt-4 rounded-md border-2 p-3" role="alert" data-impossible>
-        <b class="text-stop">■ No way:</b> {{ impossible }}.
+        <b class="text-stop">■ {{ undecided ? 'Not decided, so no plan' : 'No way' }}:</b> {{ impossible }}.
       </p>
       <p v-for="f in faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
       <div v-if="plan && at && draft.drop" class="flex flex-col">

@@ -29,7 +29,7 @@ const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person ==
 /** Where a time is from, if not told on this page. */
 const from = (w: Wait | undefined) => (w && !w.source.startsWith('told') ? ` (${w.source})` : '')
 const open = computed(() => {
-  const count = { uncovered: 0, 'last-resort': 0, slow: 0, covered: 0 }
+  const count = { uncovered: 0, undecided: 0, 'last-resort': 0, slow: 0, covered: 0 }
   for (const p of rescue.answer?.cover.people ?? []) for (const s of p.states) count[s.state]++
   return count
 })
@@ -69,8 +69,11 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
     <template v-else-if="draft.drop">
       <p class="text-lg" data-cover>
         <template v-if="!rescue.answer">Looking at every metre…</template>
-        <template v-else-if="open.uncovered"
-          ><b class="text-stop">■ {{ open.uncovered }} metres are reached by nobody</b
+        <template v-else-if="open.uncovered || open.undecided"
+          ><b v-if="open.uncovered" class="text-stop">■ {{ open.uncovered }} metres are reached by nobody</b
+          ><b v-if="open.undecided" class="text-stop"
+            >{{ open.uncovered ? ', ' : '■ ' }}{{ open.undecided }} metres are not decided, which counts as not
+            covered</b
           ><template v-if="open.slow || open['last-resort']"
             >, {{ open.slow + open['last-resort'] }} too slowly or by a last resort only</template
           >.</template
@@ -85,7 +88,7 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
         >
         <template v-else>Nobody is on the strands of this drop.</template>
         <button
-          v-if="open.uncovered || open.slow || open['last-resort']"
+          v-if="open.uncovered || open.undecided || open.slow || open['last-resort']"
           type="button"
           class="plain no-print ml-3"
           :disabled="rescue.looking"
@@ -216,7 +219,7 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
             </li>
           </ol>
           <p v-if="rescue.answer?.impossible" class="text-stop mt-3" role="alert">
-            ■ No plan: {{ rescue.answer.impossible }}.
+            ■ {{ rescue.answer.outcome === 'undecided' ? 'Not decided' : 'No plan' }}: {{ rescue.answer.impossible }}.
           </p>
           <details v-if="rescue.answer?.gear?.length" class="mt-3">
             <summary class="quiet -ml-2">Gear, and who has it ({{ rescue.answer.gear.length }})</summary>

@@ -37,10 +37,14 @@ export const useRescue = defineStore('rescue', () => {
     ...(way.value ? { way: way.value } : {}),
   })
 
+  /** The answer that is shown is of something that was asked before. */
+  const finding = ref(false)
+
   async function find() {
     const drop = toRaw(draft.drop)
     if (!drop?.rescue) return
     const n = ++asked
+    finding.value = true
     let told = await askRescue(asks(drop)).catch(() => undefined)
     // Nobody and no height was chosen: the first answer says who and where.
     if (n === asked && told?.data && !told.data.ways && height.value === undefined) {
@@ -48,6 +52,7 @@ export const useRescue = defineStore('rescue', () => {
       if (height.value !== undefined) told = await askRescue(asks(drop)).catch(() => undefined)
     }
     if (n !== asked) return
+    finding.value = false
     if (told?.data) answer.value = { ...told.data, changes: answer.value?.changes }
     faults.value = told ? told.faults : [{ pointer: '', detail: 'no connection, and no core on this device' }]
     here.value = told?.here ?? false
@@ -122,6 +127,7 @@ export const useRescue = defineStore('rescue', () => {
     changes,
     apply,
     judge,
+    finding,
     sheet,
   }
 })

@@ -6,10 +6,9 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// left is what a stance costs at the least to the goal. It must never be more than it
-// does, nor fall by more in one action than that action costs: then the first way that
-// is found is the cheapest.
-func (g *goal) left(sc *stance.Scene, s *stance.Stance) float64 {
+// lowerBound is an admissible and consistent heuristic: a lower bound on the cost from a
+// stance to the goal, that no action reduces by more than it costs.
+func (g *goal) lowerBound(sc *stance.Scene, s *stance.Stance) float64 {
 	c := g.handling(sc, s, g.near)
 	switch d := float64((g.to - s.At).M()); {
 	case g.way > 0 && d > 0:

@@ -1,0 +1,81 @@
+package moves
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+)
+
+// legs is the space of a way through several goals.
+type legs = search.Chain[stance.Stance, stance.Packed, stance.Action]
+
+// relaxedStates bounds the search of the relaxed problem.
+const relaxedStates = 40_000
+
+// hopeless proves that no way leads through the goals: where the relaxed problem has
+// none, neither has the problem itself. False proves nothing.
+func (m *Move) hopeless(ctx context.Context, sc *stance.Scene, start *stance.Stance, goals []goal, ask Ask) bool {
+	for i := range goals {
+		if goals[i].lacks(sc) {
+			return true
+		}
+	}
+	r, ok := sc.Relaxed()
+	if !ok {
+		return false
+	}
+	if len(setsOf(sc)) == 1 && sc.InBreach(start) && m.stuck(sc, start, &goals[len(goals)-1]) {
+		return true
+	}
+	var c legs
+	for _, g := range goals {
+		g.to = [3]stance.Cm{1 << 30, 0, -1 << 30}[g.way+1]
+		leg := m.generator(sc, start, g, ask)
+		leg.sc, leg.relaxed = r, true
+		c = append(c, leg)
+	}
+	_, _, err := c.Find(ctx, *start, relaxedStates)
+	return errors.Is(err, ErrNone)
+}
+
+// lacks reports whether the kit has no tool of a class that the goal ends on.
+func (g *goal) lacks(sc *stance.Scene) bool {
+	for _, class := range g.rest.classes() {
+		if !slices.ContainsFunc(sc.Tools, func(t stance.Tool) bool { return t.Class == class }) {
+			return true
+		}
+	}
+	return false
+}
+
+// stuck reports whether somebody who is held once only can never be held twice: nobody
+// goes along the rope then, and the damage that holds them up is out of reach of where
+// they are, standing up and hanging in the longest tool included.
+func (m *Move) stuck(sc *stance.Scene, s *stance.Stance, g *goal) bool {
+	if s.Grounded || g.rest == onGround || g.rest == onSound || g.rest == onSlings {
+		return false
+	}
+	strays := stance.StandUp + stance.Sternal
+	for i := range sc.Tools {
+		strays = max(strays, sc.Tools[i].Length+stance.Sternal)
+	}
+	for i := range sc.Lines {
+		above := stance.Cm(0)
+		for _, k := range sc.Lines[i].Marks {
+			if k.Kind == rig.RebelayMark && k.At > s.At {
+				return false
+			}
+			if k.Open && k.At > s.At {
+				above = k.At
+			}
+		}
+		if above > s.At+strays+sc.Up {
+			return true
+		}
+	}
+	return false
+}
