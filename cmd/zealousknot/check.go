@@ -21,12 +21,12 @@ type checkCommand struct {
 	Curves  bool   `help:"With --json: the figures of the first who hangs at every height too."`
 }
 
-func (c *checkCommand) Run(s streams) error {
+func (c *checkCommand) Run(ctx context.Context, s streams) error {
 	data, err := readInput(c.File, s.in)
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	d, report, err := drop.ReadAndCheck(context.Background(), drop.Env{}, data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
+	d, report, err := drop.ReadAndCheck(ctx, drop.Env{}, data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
 	if err != nil {
 		return badInput(c.File, err)
 	}

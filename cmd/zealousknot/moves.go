@@ -66,7 +66,7 @@ type planCommand struct {
 
 // Run plans a move. Exit 0: a way was found; 1: there is none; 2: bad input; 3: not
 // decided.
-func (c *planCommand) Run(s streams) error {
+func (c *planCommand) Run(ctx context.Context, s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
 		return err
@@ -76,7 +76,7 @@ func (c *planCommand) Run(s streams) error {
 		return err
 	}
 	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged, MaxStates: c.MaxStates}
-	plan, err := d.Plan(context.Background(), c.Person, ask, ways, nil)
+	plan, err := d.Plan(ctx, c.Person, ask, ways, nil)
 	var none *drop.Impossible
 	var refused *strict.Error
 	switch {

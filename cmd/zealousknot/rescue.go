@@ -23,13 +23,13 @@ type rescueCommand struct {
 
 // Run tells the cover of a drop, and with a height the ways to somebody there. Exit 0:
 // reached; 1: somebody is not; 2: bad input; 3: not decided.
-func (c *rescueCommand) Run(s streams) error {
+func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
 		return err
 	}
 	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1)}
-	answer, err := asked.Answer(context.Background(), drop.NewEnv(), nil, nil)
+	answer, err := asked.Answer(ctx, drop.NewEnv(), nil, nil)
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}

@@ -25,7 +25,7 @@ type teamCommand struct {
 
 // Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:
 // there is no way, or something is broken; 2: bad input; 3: not decided.
-func (c *teamCommand) Run(s streams) error {
+func (c *teamCommand) Run(ctx context.Context, s streams) error {
 	d, err := readDrop(c.File, s)
 	if err != nil {
 		return err
@@ -40,7 +40,7 @@ func (c *teamCommand) Run(s streams) error {
 			return badInput(c.List, err)
 		}
 	}
-	answer, err := asked.Answer(context.Background())
+	answer, err := asked.Answer(ctx)
 	switch {
 	case err != nil:
 		return &exit{exitBadInput, err.Error()}

@@ -63,8 +63,10 @@ type Identity struct {
 	Name            string
 	Demo            bool
 	Team            Team
-	// Person is who on the team's drops this is; empty for nobody.
+	// Person is who on the team's drops this is; empty where that is not known, or where
+	// a supervisor has said that they are nobody there.
 	Person string
+	Nobody bool
 	Roles  []string
 }
 
@@ -98,7 +100,7 @@ func (s *Store) SignedIn(ctx context.Context, signIn uuid.UUID) (*Identity, erro
 	}
 	return &Identity{
 		SignIn: row.ID, Account: row.AccountID, Name: row.Name, Demo: row.Demo, Team: Team{row.TeamID, row.TeamName},
-		Person: value(row.PersonID), Roles: row.Roles,
+		Person: value(row.PersonID), Nobody: row.NobodyBy != nil, Roles: row.Roles,
 	}, nil
 }
 
@@ -171,7 +173,9 @@ type Membership struct {
 	Login   string    `json:"login"`
 	Name    string    `json:"name"`
 	Person  string    `json:"person,omitempty" doc:"who on the team's drops this is"`
-	Roles   []string  `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	// NobodyBy is the supervisor who has said that they are nobody there.
+	NobodyBy string   `json:"nobody_by,omitempty" doc:"supervisor who has said that they are nobody on the team's drops"`
+	Roles    []string `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
 }
 
 // Members gives who may sign in to a team.
@@ -179,7 +183,7 @@ func (s *Store) Members(ctx context.Context, team uuid.UUID) ([]Membership, erro
 	rows, err := s.q.Members(ctx, team)
 	list := make([]Membership, len(rows))
 	for i, r := range rows {
-		list[i] = Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), Roles: r.Roles}
+		list[i] = Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), NobodyBy: value(r.NobodyBy), Roles: r.Roles}
 	}
 	return list, err
 }
@@ -190,6 +194,23 @@ func (s *Store) SetMember(ctx context.Context, team, account uuid.UUID, person s
 		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team, Roles: roles, PersonID: pointer(person)})
 		return missing(err)
 	})
+}
+
+// SetNobody notes that a member is nobody on the team's drops, by whom. It is for the
+// caller to see that nobody says so of themself.
+func (s *Store) SetNobody(ctx context.Context, team, account uuid.UUID, by string) error {
+	_, err := s.q.SetNobody(ctx, sqlc.SetNobodyParams{AccountID: account, TeamID: team, NobodyBy: &by})
+	return missing(err)
+}
+
+// Link ties a login to a person of the team; ErrNotFound where the team has no such
+// member, ErrRefused where it has no such person or somebody else is tied to them.
+func (s *Store) Link(ctx context.Context, team uuid.UUID, login, person string) error {
+	_, err := s.q.LinkMember(ctx, sqlc.LinkMemberParams{Login: login, TeamID: team, PersonID: &person})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrNotFound
+	}
+	return refused(err)
 }
 
 // RemoveMember takes somebody out of a team; their records stand.

@@ -21,12 +21,15 @@ type Drop struct {
 	Version   int
 	ChangedAt time.Time
 	Document  *drop.Document
+	// ChangedBy is who changed it last; empty where that is not known.
+	ChangedBy   string
+	ChangedByID *uuid.UUID
 }
 
 // AddDrop keeps a new drop under an id; ErrExists where the id is taken.
-func (s *Store) AddDrop(ctx context.Context, team uuid.UUID, id string, d *drop.Document) (version int, err error) {
+func (s *Store) AddDrop(ctx context.Context, team uuid.UUID, signer *record.Signer, id string, d *drop.Document) (version int, err error) {
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		if version, err = addDrop(ctx, q, team, id, d); err != nil {
+		if version, err = addDrop(ctx, q, team, signer, id, d); err != nil {
 			return err
 		}
 		return (&Change{Drops: []string{id}}).tell(ctx, q, team)
@@ -34,12 +37,12 @@ func (s *Store) AddDrop(ctx context.Context, team uuid.UUID, id string, d *drop.
 	return version, err
 }
 
-func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string, d *drop.Document) (int, error) {
+func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, signer *record.Signer, id string, d *drop.Document) (int, error) {
 	body, err := json.Marshal(d)
 	if err != nil {
 		return 0, err
 	}
-	v, err := q.AddDrop(ctx, sqlc.AddDropParams{TeamID: team, ID: id, Name: d.Name, Document: body})
+	v, err := q.AddDrop(ctx, sqlc.AddDropParams{TeamID: team, ID: id, Name: d.Name, Document: body, ChangedBy: accountOf(signer), ChangedByName: nameOf(signer)})
 	if errors.Is(err, pgx.ErrNoRows) {
 		return 0, ErrExists
 	}
@@ -52,7 +55,12 @@ func (s *Store) Drop(ctx context.Context, team uuid.UUID, id string) (*Drop, err
 	if err != nil {
 		return nil, missing(err)
 	}
-	return readDrop(r.ID, r.Version, r.Document, r.ChangedAt.Time)
+	d, err := readDrop(r.ID, r.Version, r.Document, r.ChangedAt.Time)
+	if err != nil {
+		return nil, err
+	}
+	d.ChangedBy, d.ChangedByID = value(r.ChangedByName), r.ChangedBy
+	return d, nil
 }
 
 // Drops gives the drops of a team, last changed first, at most limit.
@@ -92,13 +100,29 @@ func (s *Store) SaveDrop(ctx context.Context, team Team, signer *record.Signer, 
 		if err != nil {
 			return err
 		}
-		v, err := q.SaveDrop(ctx, sqlc.SaveDropParams{TeamID: team.ID, ID: id, Version: int32(version), Name: d.Name, Document: body})
+		v, err := q.SaveDrop(ctx, sqlc.SaveDropParams{TeamID: team.ID, ID: id, Version: int32(version), Name: d.Name, Document: body, ChangedBy: accountOf(signer), ChangedByName: nameOf(signer)})
 		if saved, err = whoWon(ctx, q, team.ID, id, v, err); err != nil {
 			return err
 		}
 		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
 	})
 	return saved, err
+}
+
+// accountOf and nameOf are of who changes something; nil for the program itself.
+func accountOf(s *record.Signer) *uuid.UUID {
+	if s == nil || s.Account == uuid.Nil {
+		return nil
+	}
+	id := uuid.UUID(s.Account)
+	return &id
+}
+
+func nameOf(s *record.Signer) *string {
+	if s == nil {
+		return nil
+	}
+	return &s.Name
 }
 
 // RemoveDrop removes a drop if it still has the version it was read with. What was

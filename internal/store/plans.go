@@ -12,6 +12,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -26,6 +27,15 @@ type Plan struct {
 	At     *time.Time `json:"at,omitempty"`
 	// Reasons are those that were written with it.
 	Reasons []record.Reason `json:"reasons"`
+	// Alone: it was checked by who had changed it last.
+	Alone bool `json:"alone,omitempty" doc:"checked by who had changed it last, as the team's policy allows"`
+	// ToCheck and ToRelease are what stands in the way of those states.
+	ToCheck   []string `json:"to_check" doc:"what stands in the way of checked"`
+	ToRelease []string `json:"to_release" doc:"what stands in the way of released"`
+	// ChangedBy is who changed the drop last; left out where that is not known.
+	ChangedBy     string     `json:"changed_by,omitempty"`
+	ChangedByID   *uuid.UUID `json:"changed_by_id,omitempty"`
+	MayCheckAlone bool       `json:"may_check_alone,omitempty" doc:"by the team's policy who changed it last may check it"`
 }
 
 // given is a state that a plan was given, with the document as it was then.
@@ -84,11 +94,14 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	standing, _, err := g.stands(ctx, s.Env, d.Document)
+	standing, report, err := g.stands(ctx, s.Env, d.Document)
 	if err != nil {
 		return nil, err
 	}
-	p := &Plan{Standing: standing, Version: d.Version, Number: g.number, By: g.by, Reasons: append([]record.Reason{}, g.Reasons...)}
+	p := &Plan{
+		Alone: g.Alone, ToCheck: d.Document.Missing(record.Checked, report), ToRelease: d.Document.Missing(record.Released, report),
+		ChangedBy: d.ChangedBy, ChangedByID: d.ChangedByID, MayCheckAlone: d.Document.Policy.CheckedAlone,
+		Standing: standing, Version: d.Version, Number: g.number, By: g.by, Reasons: append([]record.Reason{}, g.Reasons...)}
 	if g.number > 0 {
 		p.At = &g.at
 	}
@@ -126,10 +139,17 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		if err != nil {
 			return err
 		}
-		if err := drop.MaySet(to, from.State, report, reasons); err != nil {
+		if err := d.Document.MaySet(to, from.State, report, reasons); err != nil {
 			return err
 		}
-		if err := l.plan(signer, d, record.PlanGiven{State: to, Reasons: reasons}); err != nil {
+		alone := to == record.Checked && row.ChangedBy != nil && *row.ChangedBy == signer.Account
+		if alone && !d.Document.Policy.CheckedAlone {
+			return &strict.Error{Faults: []strict.Fault{{Pointer: "/state", Detail: "you changed it last: another person checks it"}}}
+		}
+		if to == record.Released {
+			alone = last.Alone
+		}
+		if err := l.plan(signer, d, record.PlanGiven{State: to, Reasons: reasons, Alone: alone}); err != nil {
 			return err
 		}
 		return l.changed(ctx, team, signer, Change{Drops: []string{id}})

@@ -60,7 +60,7 @@ func (s *Store) load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenar
 		return err
 	}
 	for id, d := range sc.Drops {
-		if _, err := addDrop(ctx, q, team.ID, id, d); err != nil {
+		if _, err := addDrop(ctx, q, team.ID, nil, id, d); err != nil {
 			return err
 		}
 	}
@@ -99,7 +99,7 @@ func addMembers(ctx context.Context, q *sqlc.Queries, team uuid.UUID, members []
 		if err := q.AddMembership(ctx, row); err != nil {
 			return nil, err
 		}
-		signers[m.Login] = &record.Signer{Account: id, Name: m.Name, Person: m.Person}
+		signers[m.Login] = &record.Signer{Account: id, Name: m.Name, Person: m.Person, Nobody: m.Person == ""}
 	}
 	return signers, nil
 }

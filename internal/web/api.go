@@ -403,7 +403,7 @@ func (c *Config) addDrop(ctx context.Context, in *rawIn) (*savedOut, error) {
 		return nil, failed(ctx, err)
 	}
 	id := newID(d.Name)
-	version, err := c.Store.AddDrop(ctx, who(ctx).Team.ID, id, d)
+	version, err := c.Store.AddDrop(ctx, who(ctx).Team.ID, signer(ctx), id, d)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

@@ -27,7 +27,8 @@ func (c *Config) members(ctx context.Context, _ *struct{}) (*membersOut, error) 
 }
 
 type memberBody struct {
-	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: nobody"`
+	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: not known"`
+	Nobody bool   `json:"nobody,omitempty" doc:"they are nobody on the team's drops; nobody says so of themself"`
 	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
 }
 
@@ -41,7 +42,20 @@ func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error)
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, who(ctx).Team.ID, in.ID, body.Person, roles(body.Roles)))
+	i := who(ctx)
+	switch {
+	case body.Nobody && body.Person != "":
+		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/nobody", Detail: "is not said of who is tied to a person"}}})
+	case body.Nobody && in.ID == i.Account:
+		return nil, NewProblem(http.StatusForbidden, "another supervisor says this of you", strict.Fault{Pointer: "/nobody", Detail: "nobody says so of themself"})
+	}
+	if err := c.Store.SetMember(ctx, i.Team.ID, in.ID, body.Person, roles(body.Roles)); err != nil {
+		return nil, c.memberProblem(ctx, err)
+	}
+	if body.Nobody {
+		return nil, c.memberProblem(ctx, c.Store.SetNobody(ctx, i.Team.ID, in.ID, i.Name))
+	}
+	return nil, nil
 }
 
 func (c *Config) removeMember(ctx context.Context, in *uuidIn) (*struct{}, error) {

@@ -328,10 +328,11 @@ func TestPlan(t *testing.T) {
 	}
 	release := func() {
 		t.Helper()
-		for _, state := range []string{"checked", "released"} {
-			if code, text := set(dov, state, reasons); code != 200 {
-				t.Fatal(text)
-			}
+		if code, text := set(ivo, "checked", nil); code != 200 {
+			t.Fatal(text)
+		}
+		if code, text := set(dov, "released", reasons); code != 200 {
+			t.Fatal(text)
 		}
 	}
 	release()
@@ -364,13 +365,45 @@ func TestPlan(t *testing.T) {
 	if p := plan(); p.State != record.Draft || !strings.Contains(strings.Join(p.Because, "; "), "descender 21, state: in-service → quarantine") {
 		t.Errorf("%+v", p)
 	}
+	// Who changed it last does not check it, unless the team's policy lets them, and then
+	// everything says so.
+	save(func(d *drop.Document) { d.People[0].MassKg = 82 })
+	if code, text := set(dov, "checked", nil); code != 422 || !strings.Contains(text, "another person checks it") || plan().State != record.Draft {
+		t.Errorf("checked by who changed it: %d %s", code, text)
+	}
+	answer, text := call(t, "GET", dov.URL+"/api/v1/policy", nil)
+	var ours struct{ Own map[string]any }
+	if err := json.Unmarshal(text, &ours); err != nil {
+		t.Fatal(err)
+	}
+	policy := ours.Own
+	if policy == nil {
+		policy = map[string]any{"name": "ours"}
+	}
+	policy["checked_alone"] = true
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/policy", []byte(asJSON(t, policy)), "If-Match", answer.Header.Get("ETag")); answer.StatusCode >= 300 {
+		t.Fatal(string(text))
+	}
+	release()
+	if p := plan(); p.Alone {
+		t.Error("checked by another person, and said to be alone")
+	}
+	if code, text := set(dov, "draft", nil); code != 200 {
+		t.Fatal(text)
+	}
+	if code, text := set(dov, "checked", nil); code != 200 || !plan().Alone {
+		t.Errorf("%d %s", code, text)
+	}
+	if code, text := set(dov, "released", reasons); code != 200 || !plan().Alone {
+		t.Errorf("released after it was checked alone: %d %s", code, text)
+	}
 	states := 0
 	for _, l := range linesOf(t, dov.URL, "day=2026-11-24&drop=gate-shaft") {
 		if l.Says.Plan != nil {
 			states++
 		}
 	}
-	if states != 1+4*2+4 {
+	if states != 1+4*2+4+2+1+2 {
 		t.Errorf("%d plan states are recorded", states)
 	}
 }
@@ -441,4 +474,118 @@ func FuzzRecords(f *testing.F) {
 			}
 		}
 	})
+}
+
+// What can only be done on the day stands in the way of releasing a plan, not of
+// checking it; what is missing is said beforehand.
+func TestTwoGates(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	const path = "/api/v1/drops/gate-shaft"
+	answer, text := call(t, "GET", dov.URL+path, nil)
+	d := new(drop.Document)
+	if err := json.Unmarshal(text, d); err != nil {
+		t.Fatal(err)
+	}
+	// Another day: nothing is proved on it yet.
+	d.Day = "2026-11-25"
+	if answer, text := call(t, "PUT", dov.URL+path, []byte(asJSON(t, d)), "If-Match", answer.Header.Get("ETag")); answer.StatusCode != 200 {
+		t.Fatal(string(text))
+	}
+	ivo := h.as(t, "ivo")
+	plan := read[store.Plan](t, ivo.URL+path+"/plan")
+	if len(plan.ToCheck) > 0 || len(plan.ToRelease) == 0 || !strings.Contains(plan.ToRelease[0], "service.function-check") {
+		t.Fatalf("to check %q, to release %q", plan.ToCheck, plan.ToRelease)
+	}
+	if answer, text := call(t, "PUT", ivo.URL+path+"/plan", []byte(`{"state":"checked"}`), "If-Match", `"2"`); answer.StatusCode != 200 {
+		t.Fatal(string(text))
+	}
+	if p := read[store.Plan](t, ivo.URL+path+"/plan"); p.State != record.Checked {
+		t.Errorf("taken back by what waits for the day: %+v", p)
+	}
+	refused(t, 422, "/state", "PUT", dov.URL+path+"/plan", []byte(`{"state":"released"}`), "If-Match", `"2"`)
+	// An empty drop says what it lacks.
+	answer, text = call(t, "POST", dov.URL+"/api/v1/drops", []byte(`{"format":"drop","version":1,"name":"empty","day":"2026-11-25","policy":{"name":"p"},"geometry":{"top_m":10,"top_name":"top","landing_name":"ground","offset_m":0}}`))
+	if answer.StatusCode >= 300 {
+		t.Fatal(string(text))
+	}
+	empty := read[store.Plan](t, dov.URL+answer.Header.Get("Location")+"/plan")
+	if len(empty.ToCheck) < 2 {
+		t.Errorf("an empty drop lacks %q", empty.ToCheck)
+	}
+}
+
+// Nobody whose person is not known signs a partner check, since it could be of their own
+// rigging; a supervisor says who they are, or another one that they are nobody there.
+func TestWhoIsWho(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	team, err := h.store.TeamNamed(t.Context(), demo.Team)
+	if err != nil {
+		t.Fatal(err)
+	}
+	hash, err := web.HashPassword(t.Context(), password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	token := uuid.NewString()
+	if _, err := h.store.Invite(t.Context(), team.ID, token, store.Invitation{Name: "New", Roles: []web.Role{web.Supervisor}, MadeBy: "test"}); err != nil {
+		t.Fatal(err)
+	}
+	account, err := h.store.Join(t.Context(), token, &store.NewAccount{Login: "new", Name: "New", Hash: hash}, uuid.Nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	fresh := h.as(t, "new")
+	d := read[drop.Document](t, fresh.URL+"/api/v1/drops/gate-shaft")
+	sign := func() string {
+		b := batch(fmt.Sprintf(`"kind":"partner-check","drop":"gate-shaft","person":"ivo","partner":{"rigging":%q,"passed":true}`, d.Rigging("ivo")))
+		return send(t, fresh.URL, b)[0].State
+	}
+	put := func(s *httptest.Server, body string) int {
+		answer, _ := call(t, "PUT", s.URL+"/api/v1/members/"+account.String(), []byte(body))
+		return answer.StatusCode
+	}
+	if state := sign(); state != "refused" {
+		t.Errorf("signed without being known: %s", state)
+	}
+	if code := put(fresh, `{"roles":["supervisor"],"nobody":true}`); code != 403 {
+		t.Errorf("says so of themself: %d", code)
+	}
+	if code := put(dov, `{"roles":["supervisor"],"nobody":true,"person":"maren"}`); code != 422 {
+		t.Errorf("somebody and nobody: %d", code)
+	}
+	if code := put(dov, `{"roles":["supervisor"],"nobody":true}`); code >= 300 {
+		t.Errorf("said by another: %d", code)
+	}
+	if state := sign(); state != "kept" {
+		t.Errorf("of nobody there: %s", state)
+	}
+	// Changing the roles alone leaves it said; a person takes its place.
+	if code := put(dov, `{"roles":["supervisor","technician"]}`); code >= 300 || sign() != "kept" {
+		t.Errorf("roles changed: %d", code)
+	}
+	if err := h.store.RemoveMember(t.Context(), team.ID, accountOf(t, h, "ivo")); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.store.Link(t.Context(), team.ID, "new", "ivo"); err != nil {
+		t.Fatal(err)
+	}
+	if state := sign(); state != "refused" {
+		t.Errorf("of their own rigging: %s", state)
+	}
+	for login, person := range map[string]string{"nobody-there": "ivo", "dov": "ivo", "new": "stranger"} {
+		if err := h.store.Link(t.Context(), team.ID, login, person); err == nil {
+			t.Errorf("%s is %s", login, person)
+		}
+	}
+}
+
+func accountOf(t *testing.T, h *house, login string) uuid.UUID {
+	t.Helper()
+	a, err := h.store.AccountByLogin(t.Context(), login)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a.ID
 }

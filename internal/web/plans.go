@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"strconv"
 	"time"
@@ -49,7 +50,12 @@ func (c *Config) setPlan(ctx context.Context, in *setPlanIn) (*planOut, error) {
 	if body.State == record.Released && !is(i, Supervisor) {
 		return nil, NewProblem(http.StatusForbidden, "a plan is released by a supervisor", strict.Fault{Pointer: "/state", Detail: "for this one must be supervisor"})
 	}
-	if err := c.Store.SetPlan(ctx, i.Team, signer(ctx), in.ID, version, body.State, body.Reasons); err != nil {
+	err = c.Store.SetPlan(ctx, i.Team, signer(ctx), in.ID, version, body.State, body.Reasons)
+	var refused *strict.Error
+	if errors.As(err, &refused) {
+		return nil, NewProblem(http.StatusUnprocessableEntity, "the plan stays as it was", refused.Faults...)
+	}
+	if err != nil {
 		return nil, failed(ctx, err)
 	}
 	return c.plan(ctx, &idIn{in.ID})

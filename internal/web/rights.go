@@ -137,7 +137,7 @@ func who(ctx context.Context) *store.Identity {
 // signer is who is signed in, as records know them.
 func signer(ctx context.Context) *record.Signer {
 	i := who(ctx)
-	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Others: is(i, Supervisor)}
+	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Nobody: i.Nobody, Others: is(i, Supervisor)}
 }
 
 func is(i *store.Identity, role Role) bool { return slices.Contains(i.Roles, role) }

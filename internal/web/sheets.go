@@ -148,6 +148,9 @@ func planWords(p *store.Plan) string {
 	case p.At != nil:
 		words += " by " + p.By + ", " + p.At.UTC().Format("2006-01-02 15:04 UTC")
 	}
+	if p.Alone {
+		words += "; checked by who had changed it last, as the team's policy allows"
+	}
 	for _, r := range p.Reasons {
 		words += fmt.Sprintf("\n%s: %s Reason: %s", r.Rule, r.What, r.Reason)
 	}

@@ -10,6 +10,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
 
@@ -201,7 +202,7 @@ func Stand(given record.State, then, now *Document, report *Report) (Standing, e
 		return Standing{}, err
 	}
 	for _, f := range report.Findings {
-		if f.Severity == finding.Stop {
+		if f.Severity == finding.Stop && !(given == record.Checked && ofTheDay(f.Rule)) {
 			because = append(because, "a stop was found: "+f.What)
 		}
 	}
@@ -211,25 +212,52 @@ func Stand(given record.State, then, now *Document, report *Report) (Standing, e
 	return Standing{State: given}, nil
 }
 
-// MaySet reports what keeps a plan from being given a state, each with its place in
-// the request: a stop keeps it from being checked or released, a look without a
-// written reason from being released, and a draft is checked before it is released.
-func MaySet(to, from record.State, report *Report, reasons []record.Reason) error {
-	var p strict.Faults
+// daysRules are about what can only be done on the day: they stand in the way of
+// releasing a plan, not of checking it.
+var daysRules = []string{"service.function-check", "check.due"}
+
+func ofTheDay(rule string) bool { return slices.Contains(daysRules, rule) }
+
+// Missing says what keeps a plan from being checked or released, without what somebody
+// writes for it; each in words.
+func (d *Document) Missing(to record.State, report *Report) []string {
+	list := []string{}
 	if to == record.Draft {
-		return nil
+		return list
 	}
-	if report.Empty() {
-		p.Add("there is nothing in the plan yet", "state")
+	if len(d.Strands) == 0 {
+		list = append(list, "no strand hangs on the drop")
+	}
+	if !d.hangs() {
+		list = append(list, "nobody is planned to hang on it: no person has a hold, and no team has a load")
+	}
+	for _, f := range report.Findings {
+		if f.Severity == finding.Stop && (to == record.Released || !ofTheDay(f.Rule)) {
+			list = append(list, fmt.Sprintf("a stop is in the way (%s): %s", f.Rule, f.What))
+		}
+	}
+	return list
+}
+
+// hangs reports whether anybody is planned to hang on the drop.
+func (d *Document) hangs() bool {
+	return d.Team != nil || slices.ContainsFunc(d.People, func(p rig.Person) bool { return len(p.Holds) > 0 })
+}
+
+// MaySet reports what keeps a plan from being given a state, each with its place in
+// the request: a stop keeps it from being released, one that does not wait for the day
+// from being checked; a look without a written reason keeps it from being released, and
+// a draft is checked before it is released.
+func (d *Document) MaySet(to, from record.State, report *Report, reasons []record.Reason) error {
+	var p strict.Faults
+	for _, m := range d.Missing(to, report) {
+		p.Add(m, "state")
 	}
 	if to == record.Released && from != record.Checked && from != record.Released {
 		p.Add("is checked first, then released", "state")
 	}
 	for _, f := range report.Findings {
-		switch {
-		case f.Severity == finding.Stop:
-			p.Add(fmt.Sprintf("a stop is in the way (%s): %s", f.Rule, f.What), "state")
-		case f.Severity == finding.Look && to == record.Released && !reasoned(f, reasons):
+		if f.Severity == finding.Look && to == record.Released && !reasoned(f, reasons) {
 			p.Add(fmt.Sprintf("no reason is written for %s: %s", f.Rule, f.What), "reasons")
 		}
 	}

@@ -105,14 +105,18 @@ func TestChangesInWords(t *testing.T) {
 // A stop keeps a plan from being checked or released, a look without its own
 // written reason from being released; what is given back is where.
 func TestMaySet(t *testing.T) {
-	report := func(id string, change func(*drop.Document)) *drop.Report {
+	type planned struct {
+		*drop.Document
+		*drop.Report
+	}
+	report := func(id string, change func(*drop.Document)) planned {
 		d := demo.Drops()[id]
 		change(d)
 		r, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
 		if err != nil {
 			t.Fatal(err)
 		}
-		return r
+		return planned{d, r}
 	}
 	looks := report("gate-shaft", func(d *drop.Document) { d.People[0].Carries = d.People[0].Carries[:6] })
 	if looks.Stops > 0 || looks.Looks == 0 {
@@ -125,9 +129,13 @@ func TestMaySet(t *testing.T) {
 	other := slices.Clone(reasons)
 	other[0].What += " once"
 	stops, empty := report("face-4", func(*drop.Document) {}), report("face-4", func(d *drop.Document) { *d = drop.Document{Name: "none", Day: d.Day} })
+	// What is proved on the day waits for the day; who hangs on nothing yet is no plan.
+	unproved := report("gate-shaft", func(d *drop.Document) { d.Checks = nil })
+	bare := report("gate-shaft", func(d *drop.Document) { d.People[0].Holds, d.People[0].Grounded, d.People[0].AtM = nil, true, 1 })
+	alone := report("gate-shaft", func(d *drop.Document) { d.People = nil })
 	for i, c := range []struct {
 		to, from record.State
-		report   *drop.Report
+		of       planned
 		reasons  []record.Reason
 		refused  string
 	}{
@@ -135,14 +143,19 @@ func TestMaySet(t *testing.T) {
 		{record.Released, record.Checked, looks, reasons, ""},
 		{record.Released, record.Released, looks, reasons, ""},
 		{record.Draft, record.Released, stops, nil, ""},
+		{record.Checked, record.Draft, unproved, nil, ""},
+		{record.Released, record.Checked, unproved, reasons, "/state"},
 		{record.Released, record.Draft, looks, reasons, "/state"},
 		{record.Released, record.Checked, looks, nil, "/reasons"},
 		{record.Released, record.Checked, looks, other, "/reasons"},
 		{record.Checked, record.Draft, stops, nil, "/state"},
 		{record.Released, record.Checked, stops, nil, "/state"},
 		{record.Checked, record.Draft, empty, nil, "/state"},
+		{record.Checked, record.Draft, bare, nil, "/state"},
+		{record.Released, record.Checked, bare, reasons, "/state"},
+		{record.Checked, record.Draft, alone, nil, "/state"},
 	} {
-		err := drop.MaySet(c.to, c.from, c.report, c.reasons)
+		err := c.of.MaySet(c.to, c.from, c.of.Report, c.reasons)
 		refused, _ := err.(*strict.Error)
 		if (err == nil) != (c.refused == "") || refused != nil && refused.Faults[0].Pointer != c.refused {
 			t.Errorf("%s: %v, want %q", strconv.Itoa(i), err, c.refused)

@@ -58,6 +58,7 @@ type Policy struct {
 	KnotStrength        *KnotStrength            `json:"knot_strength,omitempty"`
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
+	CheckedAlone        bool                     `json:"checked_alone,omitempty" doc:"a plan may be marked as checked by who changed it last; its record and sheet say so"`
 	MoveTimes           []MoveTime               `json:"move_times,omitempty" maxItems:"40"`
 	MoveWeights         *MoveWeights             `json:"move_weights,omitempty"`
 	Schools             school.Schools           `json:"schools,omitzero" doc:"where practitioners differ over moves; an answer left out is the shipped one"`

@@ -105,6 +105,8 @@ type PlanGiven struct {
 	Version int      `json:"version" doc:"of the drop"`
 	Because []string `json:"because,omitempty" doc:"what took it back"`
 	Reasons []Reason `json:"reasons,omitempty"`
+	// Alone: it was checked by who had changed it last, as the team's policy allows.
+	Alone bool `json:"alone,omitempty" doc:"checked by who had changed it last, as the team's policy allows"`
 	// Document is the drop as it was checked or released.
 	Document json.RawMessage `json:"document,omitempty" hidden:"true"`
 }

@@ -26,8 +26,10 @@ const (
 type Signer struct {
 	Account UUID
 	Name    string
-	// Person is who on the team's drops this is; empty for nobody.
+	// Person is who on the team's drops this is. Nobody: another supervisor has said that
+	// they are nobody there. With neither it is not known whose rigging is their own.
 	Person string
+	Nobody bool
 	// Others says that the signer may correct what others recorded, and record hours
 	// for them.
 	Others bool
@@ -196,6 +198,8 @@ func (e *Entry) judgePartner(f *Facts, at string, p *strict.Faults) (conflict st
 		p.Addf(at+"/person", "missing")
 	case e.Person == f.Signer.Person:
 		p.Addf(at+"/person", "nobody does the partner check of their own rigging")
+	case f.Signer.Person == "" && !f.Signer.Nobody:
+		p.Addf(at+"/person", "it is not known who on the drops you are: another supervisor ties your login to a person, or says that you are nobody there")
 	case e.Drop == "":
 		p.Addf(at+"/drop", "missing")
 	}

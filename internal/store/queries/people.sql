@@ -16,7 +16,15 @@ UPDATE accounts SET password_hash = $2 WHERE id = $1;
 INSERT INTO memberships (account_id, team_id, person_id, roles) VALUES ($1, $2, $3, $4);
 
 -- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4 WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
+UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $4::text IS NULL THEN nobody_by END
+WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
+
+-- name: SetNobody :one
+UPDATE memberships SET nobody_by = $3, person_id = NULL WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
+
+-- name: LinkMember :one
+UPDATE memberships m SET person_id = $3, nobody_by = NULL FROM accounts a
+WHERE a.id = m.account_id AND a.login = $1 AND m.team_id = $2 RETURNING m.account_id;
 
 -- name: RemoveMembership :one
 DELETE FROM memberships WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
@@ -28,7 +36,7 @@ SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (role
 SELECT pg_advisory_xact_lock(hashtextextended('members of ' || sqlc.arg(team)::uuid::text, 0));
 
 -- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login;
 
 -- name: TeamsOf :many
@@ -38,7 +46,7 @@ SELECT t.id, t.name, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id
 INSERT INTO sign_ins (account_id, team_id, device) VALUES ($1, $2, $3) RETURNING id;
 
 -- name: SignedIn :one
-SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.roles
+SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.nobody_by, m.roles
 FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id

@@ -47,18 +47,18 @@ ON CONFLICT DO NOTHING;
 SELECT * FROM familiarisations WHERE team_id = $1 ORDER BY person_id, model_id, shown_on;
 
 -- name: AddDrop :one
-INSERT INTO drops (team_id, id, name, document) VALUES ($1, $2, $3, $4)
+INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name) VALUES ($1, $2, $3, $4, $5, $6)
 ON CONFLICT (team_id, id) DO NOTHING
 RETURNING version;
 
 -- name: Drop :one
-SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = $2;
+SELECT id, version, document, changed_at, changed_by, changed_by_name FROM drops WHERE team_id = $1 AND id = $2;
 
 -- name: Drops :many
 SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT $2;
 
 -- name: SaveDrop :one
-UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now()
+UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now(), changed_by = $6, changed_by_name = $7
 WHERE team_id = $1 AND id = $2 AND version = $3
 RETURNING version;
 

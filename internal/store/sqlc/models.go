@@ -30,12 +30,14 @@ type Chain struct {
 }
 
 type Drop struct {
-	TeamID    uuid.UUID
-	ID        string
-	Name      string
-	Version   int32
-	Document  []byte
-	ChangedAt pgtype.Timestamptz
+	TeamID        uuid.UUID
+	ID            string
+	Name          string
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
 }
 
 type Familiarisation struct {
@@ -95,6 +97,7 @@ type Membership struct {
 	PersonID  *string
 	Roles     []string
 	MadeAt    pgtype.Timestamptz
+	NobodyBy  *string
 }
 
 type Model struct {

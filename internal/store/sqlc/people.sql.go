@@ -254,6 +254,24 @@ func (q *Queries) Invitations(ctx context.Context, teamID uuid.UUID) ([]Invitati
 	return items, nil
 }
 
+const linkMember = `-- name: LinkMember :one
+UPDATE memberships m SET person_id = $3, nobody_by = NULL FROM accounts a
+WHERE a.id = m.account_id AND a.login = $1 AND m.team_id = $2 RETURNING m.account_id
+`
+
+type LinkMemberParams struct {
+	Login    string
+	TeamID   uuid.UUID
+	PersonID *string
+}
+
+func (q *Queries) LinkMember(ctx context.Context, arg LinkMemberParams) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, linkMember, arg.Login, arg.TeamID, arg.PersonID)
+	var account_id uuid.UUID
+	err := row.Scan(&account_id)
+	return account_id, err
+}
+
 const lockMembers = `-- name: LockMembers :exec
 SELECT pg_advisory_xact_lock(hashtextextended('members of ' || $1::uuid::text, 0))
 `
@@ -264,7 +282,7 @@ func (q *Queries) LockMembers(ctx context.Context, team uuid.UUID) error {
 }
 
 const members = `-- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login
 `
 
@@ -273,6 +291,7 @@ type MembersRow struct {
 	Login    string
 	Name     string
 	PersonID *string
+	NobodyBy *string
 	Roles    []string
 }
 
@@ -290,6 +309,7 @@ func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, 
 			&i.Login,
 			&i.Name,
 			&i.PersonID,
+			&i.NobodyBy,
 			&i.Roles,
 		); err != nil {
 			return nil, err
@@ -371,6 +391,23 @@ func (q *Queries) Seen(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
+const setNobody = `-- name: SetNobody :one
+UPDATE memberships SET nobody_by = $3, person_id = NULL WHERE account_id = $1 AND team_id = $2 RETURNING account_id
+`
+
+type SetNobodyParams struct {
+	AccountID uuid.UUID
+	TeamID    uuid.UUID
+	NobodyBy  *string
+}
+
+func (q *Queries) SetNobody(ctx context.Context, arg SetNobodyParams) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, setNobody, arg.AccountID, arg.TeamID, arg.NobodyBy)
+	var account_id uuid.UUID
+	err := row.Scan(&account_id)
+	return account_id, err
+}
+
 const setPassword = `-- name: SetPassword :exec
 UPDATE accounts SET password_hash = $2 WHERE id = $1
 `
@@ -386,7 +423,8 @@ func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) error 
 }
 
 const setRoles = `-- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4 WHERE account_id = $1 AND team_id = $2 RETURNING account_id
+UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $4::text IS NULL THEN nobody_by END
+WHERE account_id = $1 AND team_id = $2 RETURNING account_id
 `
 
 type SetRolesParams struct {
@@ -445,7 +483,7 @@ func (q *Queries) SignIns(ctx context.Context, accountID uuid.UUID) ([]SignInsRo
 }
 
 const signedIn = `-- name: SignedIn :one
-SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.roles
+SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.nobody_by, m.roles
 FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id
@@ -462,6 +500,7 @@ type SignedInRow struct {
 	TeamID    uuid.UUID
 	TeamName  string
 	PersonID  *string
+	NobodyBy  *string
 	Roles     []string
 }
 
@@ -477,6 +516,7 @@ func (q *Queries) SignedIn(ctx context.Context, id uuid.UUID) (SignedInRow, erro
 		&i.TeamID,
 		&i.TeamName,
 		&i.PersonID,
+		&i.NobodyBy,
 		&i.Roles,
 	)
 	return i, err

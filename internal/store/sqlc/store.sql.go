@@ -13,16 +13,18 @@ import (
 )
 
 const addDrop = `-- name: AddDrop :one
-INSERT INTO drops (team_id, id, name, document) VALUES ($1, $2, $3, $4)
+INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name) VALUES ($1, $2, $3, $4, $5, $6)
 ON CONFLICT (team_id, id) DO NOTHING
 RETURNING version
 `
 
 type AddDropParams struct {
-	TeamID   uuid.UUID
-	ID       string
-	Name     string
-	Document []byte
+	TeamID        uuid.UUID
+	ID            string
+	Name          string
+	Document      []byte
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
 }
 
 func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error) {
@@ -31,6 +33,8 @@ func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error)
 		arg.ID,
 		arg.Name,
 		arg.Document,
+		arg.ChangedBy,
+		arg.ChangedByName,
 	)
 	var version int32
 	err := row.Scan(&version)
@@ -98,7 +102,7 @@ func (q *Queries) AddTeam(ctx context.Context, name string) (AddTeamRow, error) 
 }
 
 const drop = `-- name: Drop :one
-SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = $2
+SELECT id, version, document, changed_at, changed_by, changed_by_name FROM drops WHERE team_id = $1 AND id = $2
 `
 
 type DropParams struct {
@@ -107,10 +111,12 @@ type DropParams struct {
 }
 
 type DropRow struct {
-	ID        string
-	Version   int32
-	Document  []byte
-	ChangedAt pgtype.Timestamptz
+	ID            string
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
 }
 
 func (q *Queries) Drop(ctx context.Context, arg DropParams) (DropRow, error) {
@@ -121,6 +127,8 @@ func (q *Queries) Drop(ctx context.Context, arg DropParams) (DropRow, error) {
 		&i.Version,
 		&i.Document,
 		&i.ChangedAt,
+		&i.ChangedBy,
+		&i.ChangedByName,
 	)
 	return i, err
 }
@@ -545,17 +553,19 @@ func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, 
 }
 
 const saveDrop = `-- name: SaveDrop :one
-UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now()
+UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now(), changed_by = $6, changed_by_name = $7
 WHERE team_id = $1 AND id = $2 AND version = $3
 RETURNING version
 `
 
 type SaveDropParams struct {
-	TeamID   uuid.UUID
-	ID       string
-	Version  int32
-	Name     string
-	Document []byte
+	TeamID        uuid.UUID
+	ID            string
+	Version       int32
+	Name          string
+	Document      []byte
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
 }
 
 func (q *Queries) SaveDrop(ctx context.Context, arg SaveDropParams) (int32, error) {
@@ -565,6 +575,8 @@ func (q *Queries) SaveDrop(ctx context.Context, arg SaveDropParams) (int32, erro
 		arg.Version,
 		arg.Name,
 		arg.Document,
+		arg.ChangedBy,
+		arg.ChangedByName,
 	)
 	var version int32
 	err := row.Scan(&version)

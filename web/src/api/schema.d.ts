@@ -2876,7 +2876,9 @@ export interface components {
             name: string;
         };
         MemberBody: {
-            /** @description who on the team's drops this is; left out: nobody */
+            /** @description they are nobody on the team's drops; nobody says so of themself */
+            nobody?: boolean;
+            /** @description who on the team's drops this is; left out: not known */
             person?: string;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
         };
@@ -2884,6 +2886,8 @@ export interface components {
             account: string;
             login: string;
             name: string;
+            /** @description supervisor who has said that they are nobody on the team's drops */
+            nobody_by?: string;
             /** @description who on the team's drops this is */
             person?: string;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
@@ -3271,15 +3275,25 @@ export interface components {
             team?: "main" | "belay" | "main-connector" | "belay-connector";
         };
         Plan: {
+            /** @description checked by who had changed it last, as the team's policy allows */
+            alone?: boolean;
             /** Format: date-time */
             at?: string;
             because?: string[];
             by?: string;
+            changed_by?: string;
+            changed_by_id?: string;
+            /** @description by the team's policy who changed it last may check it */
+            may_check_alone?: boolean;
             /** Format: int64 */
             number?: number;
             reasons: components["schemas"]["Reason"][];
             /** @enum {string} */
             state: "draft" | "checked" | "released";
+            /** @description what stands in the way of checked */
+            to_check: string[];
+            /** @description what stands in the way of released */
+            to_release: string[];
             /** Format: int64 */
             version: number;
         };
@@ -3290,6 +3304,8 @@ export interface components {
             state: "draft" | "checked" | "released";
         };
         PlanGiven: {
+            /** @description checked by who had changed it last, as the team's policy allows */
+            alone?: boolean;
             /** @description what took it back */
             because?: string[];
             reasons?: components["schemas"]["Reason"][];
@@ -3326,6 +3342,8 @@ export interface components {
              * @description slack in the second strand where one carries
              */
             belay_slack_m?: number;
+            /** @description a plan may be marked as checked by who changed it last; its record and sheet say so */
+            checked_alone?: boolean;
             /**
              * Format: double
              * @description length of a connector whose model gives none

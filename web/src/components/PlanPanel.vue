@@ -25,7 +25,12 @@ const reasons = reactive<Record<string, string>>({})
 
 const looks = computed(() => draft.findings.filter((f) => f.severity === 'look'))
 const unsaid = computed(() => looks.value.filter((f) => (reasons[f.what] ?? '').trim().length < 3).length)
-const stops = computed(() => draft.report?.stops ?? 0)
+/** What stands in the way of the next state, as the server has it. */
+const inTheWay = computed(() => (plan.value?.state === 'draft' ? plan.value.to_check : plan.value?.to_release) ?? [])
+/** Who changed it last does not check it, unless the team's policy lets them. */
+const own = computed(
+  () => plan.value?.state === 'draft' && plan.value.changed_by_id === session.account && !plan.value.may_check_alone,
+)
 const ready = computed(() => draft.keeping === 'kept' && draft.online)
 
 // What was said before is offered again for the same words.
@@ -82,7 +87,7 @@ const words = { draft: '○ draft', checked: '◐ checked', released: '● relea
           v-if="plan.state === 'draft' && session.may('set-plan')"
           type="button"
           class="plain"
-          :disabled="!ready || stops > 0"
+          :disabled="!ready || inTheWay.length > 0 || own"
           @click="set('checked')"
         >
           Mark as checked
@@ -91,7 +96,7 @@ const words = { draft: '○ draft', checked: '◐ checked', released: '● relea
           v-if="plan.state === 'checked' && session.may('plan:released')"
           type="button"
           class="strong"
-          :disabled="!ready || stops > 0"
+          :disabled="!ready || inTheWay.length > 0"
           @click="looks.length ? (releasing = !releasing) : set('released')"
         >
           Release for use
@@ -113,9 +118,17 @@ const words = { draft: '○ draft', checked: '◐ checked', released: '● relea
         <li v-for="b in plan.because" :key="b">{{ b }}</li>
       </ul>
     </div>
-    <p v-if="plan.state === 'draft' && stops" class="text-soft text-sm">
-      {{ stops }} stop {{ stops === 1 ? 'is' : 'are' }} in the way of checking it.
+    <p v-if="plan.alone" class="text-look text-sm" data-alone>
+      ◆ Checked by who had changed it last, as the team’s policy allows.
     </p>
+    <div v-if="plan.state !== 'released' && inTheWay.length" class="mt-1 text-sm" data-in-the-way>
+      <p>In the way of {{ plan.state === 'draft' ? 'checking' : 'releasing' }} it:</p>
+      <ul class="ml-5 list-disc">
+        <li v-for="w in inTheWay.slice(0, 3)" :key="w">{{ w }}</li>
+        <li v-if="inTheWay.length > 3">and {{ inTheWay.length - 3 }} more, among what was found</li>
+      </ul>
+    </div>
+    <p v-else-if="own" class="text-soft text-sm" data-own>You changed it last: another person checks it.</p>
     <p v-else-if="plan.state === 'checked' && !session.may('plan:released')" class="text-soft text-sm">
       A supervisor releases it for use.
     </p>

@@ -79,9 +79,16 @@ const invite = () =>
   })
 const setRoles = (m: Membership, roles: Role[]) =>
   attempt(async () => {
-    const body = { roles, ...(m.person ? { person: m.person } : {}) }
+    const body = { roles, ...(m.person ? { person: m.person } : m.nobody_by ? { nobody: true } : {}) }
     must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: m.account } }, body }))
   })
+/** Says who somebody is on the drops; "-" for nobody there. */
+const setPerson = (m: Membership, who: string) =>
+  attempt(async () => {
+    const body = { roles: m.roles, ...(who === '-' ? { nobody: true } : who ? { person: who } : {}) }
+    must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: m.account } }, body }))
+  })
+const unknown = computed(() => (members.data.value ?? []).filter((m) => !m.person && !m.nobody_by))
 const takeOut = (m: Membership) =>
   attempt(async () => {
     must(await api.DELETE('/api/v1/members/{id}', { params: { path: { id: m.account } } }))
@@ -157,11 +164,31 @@ const takeBack = (id: string) =>
       <section class="border-line mt-6 border-t pt-4">
         <h2>Who may sign in</h2>
         <p v-if="refused" class="text-stop" role="alert">■ {{ refused }}</p>
+        <p v-if="unknown.length" class="text-look max-w-prose" data-unknown>
+          ◆ It is not known who {{ unknown.map((m) => m.name).join(', ') }} {{ unknown.length === 1 ? 'is' : 'are' }} on
+          the drops. Until then they sign no partner check: it could be of their own rigging. That somebody is nobody
+          there is said by another supervisor.
+        </p>
         <ul class="divide-line border-line divide-y border-y">
           <li v-for="m in members.data.value ?? []" :key="m.account" class="flex flex-wrap items-center gap-x-4 py-1">
             <span class="min-w-44 flex-1"
               ><b>{{ m.name }}</b> <span class="text-soft text-sm">{{ m.login }}</span></span
             >
+            <label class="text-sm">
+              on the drops
+              <select
+                class="field min-h-12!"
+                :value="m.person ?? (m.nobody_by ? '-' : '')"
+                :aria-label="`Who ${m.name} is on the drops`"
+                :data-link="m.login"
+                @change="(e) => setPerson(m, (e.target as HTMLSelectElement).value)"
+              >
+                <option value="">not known</option>
+                <option value="-" :disabled="m.account === session.account">nobody there</option>
+                <option v-for="p in people.data.value ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
+              </select>
+              <span v-if="m.nobody_by" class="text-soft block">says {{ m.nobody_by }}</span>
+            </label>
             <RolePicker :roles="m.roles" :who="m.name" @set="(r) => setRoles(m, r)" />
             <button type="button" class="quiet text-sm" @click="takeOut(m)">take out of the team</button>
           </li>
@@ -176,7 +203,7 @@ const takeBack = (id: string) =>
           <label>
             On the drops this is
             <select v-model="invited.person" class="field">
-              <option value="">nobody</option>
+              <option value="">not known yet</option>
               <option v-for="p in people.data.value ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
             </select>
           </label>
