@@ -29,6 +29,8 @@ func Drops() map[string]*drop.Document {
 		d.Policy = policy.Policy{Name: Team}
 		d.Refresh(Gear())
 	}
+	shaft := drops["gate-shaft"]
+	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: shaft.Rigging("ivo"), On: day, By: "Dov Pellister"}}
 	return drops
 }
 
@@ -155,7 +157,7 @@ func shaft() *drop.Document {
 			},
 		},
 		People: []rig.Person{ivo},
-		Checks: checked("Ivo Kestrane", [2]string{"descender-21", "rope-7"}, [2]string{"backup-31", "rope-9"}),
+		Checks: checked("Ivo Kestrane", [2]string{"descender-21", "rope-7"}, [2]string{"backup-31", "rope-9"}, [2]string{"rope-7", "rope-7"}, [2]string{"rope-8", "rope-8"}, [2]string{"rope-9", "rope-9"}),
 	}
 }
 

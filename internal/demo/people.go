@@ -47,7 +47,7 @@ type Given struct {
 	Entry record.Entry
 }
 
-// Records are the function checks of the scenario, each with all its proofs.
+// Records are the checks of the scenario, function checks with all their proofs.
 func Records() []Given {
 	logins := map[string]string{}
 	for _, a := range Accounts() {
@@ -60,6 +60,12 @@ func Records() []Given {
 			list = append(list, Given{logins[c.By], record.Entry{
 				Kind: record.FunctionCheck, GivenAt: string(c.On) + "T06:40:00Z", Day: c.On, Drop: id, Item: c.Item,
 				Check: &record.Proved{Rope: c.Rope, Passed: true, Proofs: proofs(c.Item)},
+			}})
+		}
+		for _, c := range drops[id].PartnerChecks {
+			list = append(list, Given{logins[c.By], record.Entry{
+				Kind: record.PartnerCheck, GivenAt: string(c.On) + "T06:50:00Z", Day: c.On, Drop: id, Person: c.Person,
+				Partner: &record.Touched{Rigging: c.Rigging, Passed: true},
 			}})
 		}
 	}

@@ -106,7 +106,7 @@ func (d *Document) Rigging(person string) string {
 // resolve ties the document's names to things.
 func (d *Document) resolve() (*rig.Rig, error) {
 	var faults strict.Faults
-	d.Policy.Validate("/policy", func(rule string) bool { return fit.Known(rule) || team.Known(rule) || rescue.Known(rule) }, &faults)
+	d.Policy.Validate("/policy", known, &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
 		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team, Rescue: d.Rescue,

@@ -114,6 +114,9 @@ func holdFigures(s spot) {
 	in, windSlack := s.fall()
 	fall := mechanics.Fall(in)
 	h.Figures.WindSlack = windSlack
+	if tail, _ := s.below(); windSlack > 0 && windSlack >= tail-1e-6 {
+		h.Figures.WindRuns = true
+	}
 	h.Figures.Peak = &rig.Figure[quantity.Kilonewtons]{Value: fall.PeakKN, Working: fall.PeakWorking}
 	if h.Role() == rig.ToBackUp {
 		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: fall.ClearanceNeededM, Working: fall.ClearanceWorking}

@@ -28,7 +28,7 @@ type spot struct {
 func spotOf(r *rig.Rig, h *rig.HoldView, p *policy.Policy) spot { return spot{r, h, p, h.Person.AtM} }
 
 // device is the height of the device.
-func (s spot) device() quantity.Metres { return s.at + s.h.AboveM }
+func (s spot) device() quantity.Metres { return s.at + rig.PointHeight(s.h.Point) + s.h.AboveM }
 
 // onRope reports whether the strand is there at this height.
 func (s spot) onRope() bool {

@@ -86,6 +86,7 @@ const (
 	Anchor Kind = "anchor"
 	Person Kind = "person"
 	Mark   Kind = "mark"
+	Edge   Kind = "edge"
 )
 
 // A Subject is the thing a finding is about, so that a screen can put the

@@ -65,8 +65,9 @@ func gate(h *rig.HoldView, l rig.LinkView) (finding.Finding, bool) {
 	}, true
 }
 
-// ConnectorCross is connector.cross: a connector lies, or may turn to lie,
-// across its short axis.
+// ConnectorCross is connector.cross: a connector lies, or may turn to lie, across its
+// short axis. A look; a stop where the load at rest, or the peak of a fall onto the hold,
+// passes what it holds across.
 func ConnectorCross(h *rig.HoldView, _ *Context) []finding.Finding {
 	var found []finding.Finding
 	for _, l := range h.Links {
@@ -74,14 +75,24 @@ func ConnectorCross(h *rig.HoldView, _ *Context) []finding.Finding {
 		if l.Model.Connector == nil || word == "" {
 			continue
 		}
-		found = append(found, finding.Finding{
+		f := finding.Finding{
 			Severity: finding.Look, Subject: h.LinkSubject(l.Piece),
 			What:    fmt.Sprintf("%s %s: it then holds %v, not %v.", l.Item.Label, word, l.Model.Connector.AcrossKN, l.Model.StrengthKN),
 			Figures: []finding.Figure{finding.Fig("across", l.Model.Connector.AcrossKN), finding.Fig("along", l.Model.StrengthKN)},
 			Why:     "Across its short axis, or over an edge, a connector holds a fraction.",
 			Remedy:  "Turn it along; use a shape or a keeper that cannot turn.",
 			Source:  manufacturer(l.Model),
-		})
+		}
+		load := h.Load()
+		if p := h.Figures.Peak; p != nil {
+			load = max(load, p.Value)
+		}
+		if across := l.Model.Connector.AcrossKN; load > across {
+			f.Severity = finding.Stop
+			f.What += fmt.Sprintf(" %v may come onto it.", load)
+			f.Figures = append(f.Figures, finding.Fig("may come onto it", load))
+		}
+		found = append(found, f)
 	}
 	return found
 }

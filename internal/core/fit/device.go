@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"zealousknot/internal/core/finding"
@@ -124,6 +125,15 @@ func DeviceLanyard(h *rig.HoldView, c *Context) []finding.Finding {
 	}
 	var found []finding.Finding
 	_, soft := h.LinksLength(c.Policy.ConnectorM)
+	if absorbers := slices.DeleteFunc(slices.Clone(h.Links), func(l rig.LinkView) bool { return l.Model.Absorber == nil }); len(absorbers) > 1 {
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: h.LinkSubject(absorbers[1].Piece), Source: manufacturer(h.Device.Model),
+			What:    fmt.Sprintf("%s and %s are both in the links of %s.", absorbers[0].Item.Label, absorbers[1].Item.Label, h.Device.Item.Label),
+			Figures: []finding.Figure{finding.Fig("absorbers", quantity.Count(len(absorbers)))},
+			Why:     "Two absorbers in a row extend one after the other: the fall is longer than either was proved for.",
+			Remedy:  "Take one out.",
+		})
+	}
 	for _, l := range h.Links {
 		if l.Model.Connector != nil {
 			continue
@@ -158,21 +168,8 @@ func allowedLink(b *gear.Backup, model string) (quantity.Metres, bool) {
 	return 0, false
 }
 
-// pointHeight is the height of a harness point above the ventral one, in a body
-// that hangs upright.
-func pointHeight(p gear.Point) quantity.Metres {
-	switch p {
-	case gear.Sternal:
-		return 0.35
-	case gear.Dorsal:
-		return 0.4
-	default:
-		return 0
-	}
-}
-
 // height is the height of a device above the ventral point.
-func height(h *rig.HoldView) quantity.Metres { return pointHeight(h.Point) + h.AboveM }
+func height(h *rig.HoldView) quantity.Metres { return rig.PointHeight(h.Point) + h.AboveM }
 
 // DeviceHeight is device.height: a backup device is not below its harness
 // attachment, nor below a descender or chest ascender of the same person. Level
@@ -184,9 +181,16 @@ func DeviceHeight(h *rig.HoldView, _ *Context) []finding.Finding {
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
 		Why:    "A low backup means a longer fall before it grips, onto a device that may be under the body.",
-		Remedy: "Raise the backup device to the attachment or higher, up to reach.",
 		Source: byRule,
 	}
+	// What clears it clears both.
+	low := max(0, -h.AboveM)
+	for _, o := range h.Person.Holds {
+		if role := o.Role(); role == rig.ToDescend || role == rig.ToAscend {
+			low = max(low, height(o)-height(h))
+		}
+	}
+	f.Remedy = fmt.Sprintf("Raise the backup device by at least %s, no higher than you reach.", quantity.Up(low))
 	if h.AboveM < 0 {
 		f.What = fmt.Sprintf("%s is %v below its harness attachment.", h.Device.Item.Label, -h.AboveM)
 		f.Figures = []finding.Figure{finding.Fig("height above the attachment", h.AboveM)}
@@ -222,7 +226,7 @@ func DeviceFoul(p *rig.PersonView, c *Context) []finding.Finding {
 				What:    fmt.Sprintf("The lever of %s reaches %v; %s, which opens when pushed, is %v away.", lever.Device.Item.Label, reach, o.Device.Item.Label, apart),
 				Figures: []finding.Figure{finding.Fig("apart", apart), finding.Fig("reach of the lever", reach), finding.Fig("gap asked for", c.Policy.FoulGapM)},
 				Why:     "A lever that presses on a cam lets it go.",
-				Remedy:  fmt.Sprintf("Keep them at least %v apart.", reach+c.Policy.FoulGapM),
+				Remedy:  fmt.Sprintf("Keep them at least %s apart.", quantity.Up(reach+c.Policy.FoulGapM)),
 				Source:  manufacturer(lever.Device.Model),
 			}
 			if apart < reach {
@@ -247,7 +251,7 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 			Severity: finding.Stop, Subject: h.Subject(), What: what, Figures: figures, Why: why, Remedy: remedy, Source: source, Working: working,
 		})
 	}
-	length, most := h.Strand.TopM()-h.Strand.ToM, h.Mode.MaxDescentM
+	length, most := descentFrom(h, c.Rig)-h.Strand.ToM, h.Mode.MaxDescentM
 	if most > 0 && length > most {
 		add(fmt.Sprintf("The drop is %v; %s may descend %v at a time in mode %q.", length, h.Device.Item.Label, most, h.Mode.Name),
 			"Longer descents heat and wear it beyond what it was proved for.",
@@ -258,7 +262,7 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 	if fastest > 0 && speed > fastest {
 		add(fmt.Sprintf("The planned %v is faster than the %v of %s.", speed, fastest, h.Device.Item.Label),
 			"A faster descent heats the device and wears the rope.",
-			fmt.Sprintf("Plan %v or slower.", fastest), manufacturer(h.Device.Model), nil,
+			fmt.Sprintf("Plan %s or slower.", quantity.Down(fastest)), manufacturer(h.Device.Model), nil,
 			finding.Fig("speed", speed), finding.Fig("fastest", fastest))
 	}
 	for _, r := range h.Strand.Ropes {
@@ -274,11 +278,17 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 	return found
 }
 
+// descentFrom is the height that the longest descent on a strand begins at: where people
+// sit, not where it is anchored.
+func descentFrom(h *rig.HoldView, r *rig.Rig) quantity.Metres {
+	return max(h.Person.AtM, min(h.Strand.TopM(), r.Geometry.TopM))
+}
+
 // slower says how slow a descent must be not to heat the device beyond what the
 // sheaths stand.
 func slower(h *rig.HoldView) string {
 	if v := h.Figures.Fastest; v != nil && *v > 0 {
-		return fmt.Sprintf("Go no faster than %v all the way,", *v)
+		return fmt.Sprintf("Go no faster than %s all the way,", quantity.Down(*v))
 	}
 	return "Stop on another hold on the way and let it cool,"
 }

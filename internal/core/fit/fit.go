@@ -39,7 +39,7 @@ type Rule struct {
 // aboutUse are the rules about how a thing is put on and what was done with it,
 // not about which thing it is.
 var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "connector.gate", "connector.cross",
-	"service.function-check", "points.two", "anchor.shared", "anchor.angle", "rope.end-stop", "rope.damage", "kit.missing"}
+	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "rope.end-stop", "rope.damage", "kit.missing"}
 
 // AboutChoice reports whether a rule's findings depend on which item is chosen,
 // so that they count when choosing one.
@@ -69,7 +69,7 @@ var Rules = []Rule{
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
 	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the sheath stands", "descending hold", perHold(DeviceDescentLimit)},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
-	{"connector.cross", looks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
+	{"connector.cross", stopsOrLooks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
 	{"anchor.angle", stopsOrLooks, "the legs of an anchor are wider than 90°, or 120°", "anchor", perAnchor(AnchorAngle)},
 	{"points.two", stops, "a body off the ground is not held twice over", "person", perPerson(PointsTwo)},
@@ -83,6 +83,18 @@ var Rules = []Rule{
 	{"brake.seat", looks, "a wet or muddy rope in a brake whose park position may then need a further push to seat", "device on rope", perRope(BrakeSeat)},
 	{"hands.gloves", looks, "a live load is handled and no gloves are on the kit list", "person", perPerson(HandsGloves)},
 	{"standard.role", looks, "no class marked on the model covers the role it is used in", "load path", perHold(StandardRole)},
+	{"link.missing", stopsOrLooks, "a device that needs an absorber or a listed link has none; no connector of a device is stated", "hold", perHold(LinkMissing)},
+	{"link.hole", stops, "more connectors are at a device than its hole takes", "hold", perHold(LinkHole)},
+	{"harness.missing", stops, "no harness of somebody off the ground is stated", "person", perPerson(HarnessMissing)},
+	{"edge.bare", stopsOrLooks, "a strand that somebody counts on runs over an edge without protection; a stop at a sharp one", "edge", EdgeBare},
+	{"wind.slack", stopsOrLooks, "the day's wind draws more slack above a wheel that is not parked than the policy allows; a stop where it takes the whole tail", "hold", perHold(WindSlack)},
+	{"device.park-before-descent", stops, "a wheel is parked on the strand of somebody who is about to descend", "hold", perHold(ParkBeforeDescent)},
+	{"body.ground", stops, "somebody is marked as standing where nothing to stand on is", "person", perPerson(BodyGround)},
+	{"strand.below", stops, "a strand is anchored below the device that hangs on it", "hold", perHold(StrandBelow)},
+	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs below it", "deviation", DeviationLoad},
+	{"check.due", looks, "a rope or partner check that the day asks for is not recorded", "rope or person", CheckDue},
+	{"date.future", stops, "a check, event, examination or familiarisation is dated after the day of the drop", "date", DateFuture},
+	{"team.operator", stops, "one operator is named for two live brakes", "team rig", TeamOperator},
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
 }
 

@@ -25,13 +25,17 @@ func ForceArrest(h *rig.HoldView, c *Context) []finding.Finding {
 	})
 }
 
+// firstMetres are those off the landing in which no backup has clearance enough, on any
+// drop.
+const firstMetres quantity.Metres = 8
+
 // FallClearance is fall.clearance: what lies below the person, the landing or a
 // ledge, must be further below the attachment than a fall onto the backup
-// needs. Over a ledge a stop; in the first metres above the landing, which every
-// drop has, a look with the height from which it suffices.
+// needs. A stop; in the first metres above the landing, which every drop has, a look
+// with the height from which it suffices, where there is one on this drop.
 func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
 	need := h.Figures.ClearanceNeeded
-	if h.Role() != rig.ToBackUp || need == nil || h.Person.Grounded {
+	if h.Role() != rig.ToBackUp || need == nil || onGround(h.Person, c.Rig.Geometry) {
 		return nil
 	}
 	name, height := Below(h.Person.AtM, c.Rig.Geometry)
@@ -47,12 +51,15 @@ func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
 			finding.Fig("clearance there", there), finding.Fig("clearance needed", need.Value), finding.Fig("enough from", enough),
 		},
 		Why:    "The fall ends on what is below before the backup has stopped it.",
-		Remedy: fmt.Sprintf("Keep the backup high and its strand tight here; the clearance is enough from %v up.", enough),
+		Remedy: fmt.Sprintf("Keep the backup high and its strand tight here; the clearance is enough from %s up.", quantity.Up(enough)),
 		Source: byPhysics, Working: need.Working(),
 	}
-	if height == 0 {
+	switch {
+	case height == 0 && h.Person.AtM <= firstMetres && enough <= c.Rig.Geometry.TopM:
 		f.Severity = finding.Look
 		f.What += fmt.Sprintf(" In the first metres off the ground it is not enough; from %v up it is.", enough)
+	case enough > c.Rig.Geometry.TopM:
+		f.Remedy = "Raise the backup device, take out slack or shorten its links: at no height of this drop is the clearance enough."
 	}
 	return one(f)
 }

@@ -96,6 +96,8 @@ type part struct {
 	strength quantity.Kilonewtons
 	// derated says what the strength is multiplied by, in words.
 	derated string
+	// factor is what the strength of the component by itself was multiplied by; 0 for 1.
+	factor  quantity.Ratio
 	working []finding.Working
 	limit   quantity.Kilonewtons
 	// load is what it bears at rest.
@@ -165,7 +167,7 @@ func path(h *rig.HoldView, c *Context) []part {
 	list := make([]part, 0, 16)
 	list = append(list, component(h, h.Device, h.Mode.Name))
 	for _, l := range h.Links {
-		list = append(list, component(h, l.Piece, ""))
+		list = append(list, linkPart(h, l))
 	}
 	if p := h.Person.Harness; p != nil {
 		harness := component(h, p, "")
@@ -182,7 +184,7 @@ func path(h *rig.HoldView, c *Context) []part {
 			}
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: h.Load() * quantity.Kilonewtons(a.Part(i)),
+				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: (h.Load() + hanging(h)) * quantity.Kilonewtons(a.Part(i)),
 			})
 		}
 	}
@@ -201,6 +203,31 @@ func legWorking(h *rig.HoldView, a *rig.AnchorView, leg int) []finding.Working {
 		formula, errs = "the whole load: "+a.Untold, "high up to 120° between legs"
 	}
 	return []finding.Working{finding.Work("part of the load on the leg", formula, part, errs, finding.Fig("load at rest", h.Load()))}
+}
+
+// linkPart is a link with the strength it has as it lies: across, or with its gate open,
+// a connector holds a fraction.
+func linkPart(h *rig.HoldView, l rig.LinkView) part {
+	p := component(h, l.Piece, "")
+	k := l.Model.Connector
+	if k == nil {
+		return p
+	}
+	if l.Link.Lie == rig.LieAcross {
+		p.strength, p.derated = k.AcrossKN, " across"
+	}
+	if l.Link.Gate == rig.GateOpen && (k.OpenKN < p.strength || p.strength == 0) {
+		p.strength, p.derated = k.OpenKN, " with its gate open"
+	}
+	return p
+}
+
+// hanging is the weight of the rope that a section of a strand bears beside the load.
+func hanging(h *rig.HoldView) quantity.Kilonewtons {
+	top := h.Strand.SectionAt(h.HeightM()).TopM
+	to := h.Strand.HangsTo(h.HeightM())
+	_, mass, _ := h.Strand.Rope(top, to)
+	return quantity.Weight(quantity.Kilograms(float64(mass) / 1000 * max(0, float64(top-to))))
 }
 
 func component(h *rig.HoldView, p *rig.Piece, mode string) part {
@@ -227,6 +254,8 @@ func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
 		factor, knot = k.MidLoop, "knot that runs with it"
 	}
 	p := component(h, r.Piece, "")
+	p.load += hanging(h)
+	p.factor = factor
 	p.strength = r.Model.StrengthKN * quantity.Kilonewtons(factor)
 	p.derated = " at its " + knot
 	p.working = []finding.Working{finding.Work("strength at the knot", "breaking strength · knot factor", p.strength,
@@ -248,7 +277,7 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 			What:    fmt.Sprintf("%v on %s is above its working load limit of %v.", p.load, p.label, p.limit),
 			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", h.Mass())},
 			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
-			Remedy:  fmt.Sprintf("Use a component with a limit of at least %v, or a smaller load.", p.load),
+			Remedy:  fmt.Sprintf("Use a component with a limit of at least %s, or a smaller load.", quantity.Up(p.load)),
 			Source:  p.source(),
 			Working: []finding.Working{weight(p.load)},
 		})
@@ -289,12 +318,25 @@ func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
 				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("margin asked for", want),
 			},
 			Why:     "The margin covers wear, knots, movement and what nobody thought of.",
-			Remedy:  fmt.Sprintf("Use a component of at least %v, or a smaller load.", p.load*quantity.Kilonewtons(want)),
+			Remedy:  p.stronger(want),
 			Source:  byPolicy(c.Policy),
 			Working: append(p.working, weight(p.load)),
 		})
 	}
 	return found
+}
+
+// stronger says what strength a component needs by itself, with what it loses at its
+// knot made good.
+func (p part) stronger(want quantity.Ratio) string {
+	need := p.load * quantity.Kilonewtons(want)
+	switch {
+	case p.factor > 0:
+		return fmt.Sprintf("Use a rope of at least %s, which is what it needs for its knot, or a smaller load.", quantity.Up(need/quantity.Kilonewtons(p.factor)))
+	case p.derated != "":
+		return fmt.Sprintf("Turn it along and lock its gate; or use a component that holds at least %s as it lies, or a smaller load.", quantity.Up(need))
+	}
+	return fmt.Sprintf("Use a component of at least %s, or a smaller load.", quantity.Up(need))
 }
 
 func unknownStrength(p part) finding.Finding {

@@ -100,6 +100,9 @@ func StandardRole(h *rig.HoldView, c *Context) []finding.Finding {
 	for _, r := range h.Strand.Ropes {
 		found = append(found, standard(h, r.Piece, "rope", c)...)
 	}
+	if p := h.Person; p.Harness != nil && p.Holds[0] == h {
+		found = append(found, standard(h, p.Harness, "harness", c)...)
+	}
 	return found
 }
 

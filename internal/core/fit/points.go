@@ -13,11 +13,12 @@ import (
 
 // PointsTwo is points.two: off the ground no single anchor, anchor point, rope,
 // device, connector or lanyard may lie on every way from the body to the
-// anchors. Only holds that would hold count: not a third point, not a device
+// anchors. Only holds that would hold count: not a third point or a hand ascender,
+// whatever it is said to be, not one on a strand that is anchored below, not a device
 // that is open, misthreaded or runs with hands off, not a way over uncovered
 // damage or an open gate. Harness webbing is not failed.
 func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
-	if p.Grounded {
+	if onGround(p, c.Rig.Geometry) {
 		return nil
 	}
 	var ways []*rig.HoldView
@@ -48,7 +49,7 @@ func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
 
 // holds reports whether a hold would hold its body by itself.
 func holds(h *rig.HoldView) bool {
-	if h.Role() == rig.Third || h.Open || h.Threaded != rig.ThreadedRight || h.Position.HandsOff != gear.Stops {
+	if h.Role() == rig.Third || h.Device.Model.Class == gear.HandAscender || hangsBelow(h) || h.Open || h.Threaded != rig.ThreadedRight || h.Position.HandsOff != gear.Stops {
 		return false
 	}
 	if h.Device.Item.State != gear.InService {

@@ -133,7 +133,7 @@ func RopeShort(s *rig.StrandView, c *Context) []finding.Finding {
 			finding.Fig("lower end", l.EndM), finding.Fig("landing needed", s.ToM), finding.Fig("spare", l.SpareM),
 		},
 		Why:     "A device runs off a rope that ends in the air.",
-		Remedy:  fmt.Sprintf("Hang a rope at least %v longer, join one to it, or tie an end stop and plan a landing above it.", -l.SpareM),
+		Remedy:  fmt.Sprintf("Hang a rope at least %s longer, join one to it, or tie an end stop and plan a landing above it.", quantity.Up(-l.SpareM)),
 		Source:  byPhysics,
 		Working: l.Working(),
 	}
@@ -203,18 +203,29 @@ func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 			Severity: finding.Stop, Subject: subject,
 			What:    fmt.Sprintf("Damage on %s at %v is in the line.", s.Name, m.HeightM),
 			Figures: []finding.Figure{finding.Fig("height", m.HeightM), finding.State("isolating knot", "none")},
-			Why:     "A hurt rope may part under a load it would have carried whole.",
-			Remedy:  "Take the damage out with a loop knot and mark the knot as isolating it, or change the rope.",
+			Why:     "A damaged rope can fail under a load it would have carried whole.",
+			Remedy:  fmt.Sprintf("Take the damage out with a loop knot within %v of it and mark the knot as isolating it, or change the rope.", isolatesWithin),
 			Source:  byRule,
 		})
 	}
 	return found
 }
 
+// isolatesWithin is how far from damage the knot that takes it out of the line is at
+// most: a long loop, no more.
+const isolatesWithin quantity.Metres = 1
+
+// isolated reports whether a knot takes damage out of the line: one that names it, and
+// is where it is.
 func isolated(s *rig.StrandView, damage string) bool {
-	for _, m := range s.Marks {
-		if m.Isolates == damage {
-			return true
+	for _, d := range s.Marks {
+		if d.ID != damage {
+			continue
+		}
+		for _, m := range s.Marks {
+			if m.Isolates == damage && max(m.HeightM-d.HeightM, d.HeightM-m.HeightM) <= isolatesWithin+hair {
+				return true
+			}
 		}
 	}
 	return false

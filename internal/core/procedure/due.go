@@ -95,7 +95,7 @@ func deviceCheck(r *rig.Rig, h *rig.HoldView) Due {
 		Kind: OfDevice, Person: h.Person.ID, Hold: h.ID, Strand: h.Strand.ID, Item: h.Device.Item.ID, Mode: h.Mode.Name,
 		Label: h.Device.Item.Label, On: h.Strand.Name + " strand", Proofs: Of(h.Device.Model),
 	}
-	d.Rope = h.Strand.RopeAt(h.Person.AtM + h.AboveM).Item.ID
+	d.Rope = h.Strand.RopeAt(h.HeightM()).Item.ID
 	d.State, d.Why = OfHold(r, h)
 	return d
 }

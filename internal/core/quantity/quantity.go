@@ -122,6 +122,34 @@ func Text(q Quantity) string {
 	}
 }
 
+// Up is Text rounded up, for what is to be at least so much: taken as it is written it
+// is enough.
+func Up(q Quantity) string { return toward(q, math.Ceil) }
+
+// Down is Text rounded down, for what is to be at most so much.
+func Down(q Quantity) string { return toward(q, math.Floor) }
+
+// toward writes a quantity rounded one way at its last decimal; what is as good as whole
+// there is left.
+func toward(q Quantity, round func(float64) float64) string {
+	scale := math.Pow(10, float64(decimals(q)))
+	v := q.Value() * scale
+	if near := math.Round(v); math.Abs(v-near) > 1e-9*max(1, math.Abs(v)) {
+		v = round(v)
+	} else {
+		v = near
+	}
+	n := trim(strconv.FormatFloat(v/scale, 'f', decimals(q), 64))
+	switch u := q.Unit(); u {
+	case "":
+		return n
+	case "°":
+		return n + u
+	default:
+		return n + " " + u
+	}
+}
+
 func decimals(q Quantity) int {
 	size := math.Abs(q.Value())
 	switch q.(type) {

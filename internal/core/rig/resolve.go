@@ -145,6 +145,8 @@ type HoldFigures struct {
 	// WindSlack is the slack that the day's wind draws above the device; it is in
 	// the fall already.
 	WindSlack quantity.Metres
+	// WindRuns: it takes the whole tail.
+	WindRuns bool
 	// PeakKN is the greatest force the hold may see if what else holds fails.
 	Peak *Figure[quantity.Kilonewtons]
 	// Clearance needed below the attachment in a fall onto this hold.
@@ -178,6 +180,21 @@ func (h *HoldView) Role() HoldRole {
 		return ToDescend
 	}
 }
+
+// sternalM is how far the sternal and dorsal points are above the ventral one, in a
+// body that hangs upright.
+const sternalM quantity.Metres = 0.35
+
+// PointHeight is the height of a harness point above the ventral one.
+func PointHeight(p gear.Point) quantity.Metres {
+	if p == gear.Sternal || p == gear.Dorsal {
+		return sternalM
+	}
+	return 0
+}
+
+// HeightM is the height of the device.
+func (h *HoldView) HeightM() quantity.Metres { return h.Person.AtM + PointHeight(h.Point) + h.AboveM }
 
 // Second is the second person that the hold is to bear: the heaviest told on any
 // hold of its person, since what one hold lets go of comes onto the others.
@@ -319,6 +336,16 @@ func (s *StrandView) RopeAt(h quantity.Metres) RopePart {
 
 // Piece gives an item with its model by the item's id.
 func (r *Rig) Piece(id string) *Piece { return r.pieces[id] }
+
+// Anchor gives an anchor by its id; nil for none.
+func (r *Rig) Anchor(id string) *AnchorView {
+	for _, a := range r.Anchors {
+		if a.ID == id {
+			return a
+		}
+	}
+	return nil
+}
 
 func (p *PersonView) all() []*Piece {
 	list := slices.Clone(p.Carries)

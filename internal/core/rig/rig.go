@@ -25,6 +25,7 @@ type Ledge struct {
 	ID      string          `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Name    string          `json:"name" minLength:"1" maxLength:"60"`
 	HeightM quantity.Metres `json:"height_m" exclusiveMinimum:"0" maximum:"2000"`
+	Kind    string          `json:"kind,omitempty" enum:"ledge,structure" doc:"structure: a beam, platform or basket to stand on; left out: ledge"`
 }
 
 // Edge is an edge the strands run over.
@@ -34,6 +35,7 @@ type Edge struct {
 	HeightM    quantity.Metres `json:"height_m" minimum:"0" maximum:"2000"`
 	Protection string          `json:"protection" enum:"roller,pad,sleeve,none"`
 	RopeM      quantity.Metres `json:"rope_m,omitempty" minimum:"0" maximum:"50" doc:"rope it takes up on each strand"`
+	Sharp      bool            `json:"sharp,omitempty" doc:"it cuts a rope that is loaded over it"`
 }
 
 // Anchor is a place ropes hang from, made of one leg or several.
@@ -128,7 +130,7 @@ type Person struct {
 	ReachUpM  quantity.Metres      `json:"reach_up_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held up; left out: 1.0 m"`
 	HandMM    quantity.Millimetres `json:"hand_mm,omitempty" exclusiveMinimum:"0" maximum:"200" doc:"width of the hand over the knuckles; left out: 85 mm"`
 	ReachOutM quantity.Metres      `json:"reach_out_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held out sideways; left out: 0.7 m"`
-	Grounded  bool                 `json:"grounded,omitempty" doc:"stands on the landing or a ledge, away from any unprotected edge"`
+	Grounded  bool                 `json:"grounded,omitempty" doc:"stands on the landing, a ledge or a structure, or at the top, away from any unprotected edge"`
 	Holds     []Hold               `json:"holds,omitempty" maxItems:"20"`
 	// Carries are items on the harness that are in no hold.
 	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`

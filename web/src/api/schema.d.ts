@@ -1454,6 +1454,8 @@ export interface components {
              * @description rope it takes up on each strand
              */
             rope_m?: number;
+            /** @description it cuts a rope that is loaded over it */
+            sharp?: boolean;
         };
         EdgePart: {
             /** Format: double */
@@ -2562,6 +2564,11 @@ export interface components {
             /** Format: double */
             height_m: number;
             id: string;
+            /**
+             * @description structure: a beam, platform or basket to stand on; left out: ledge
+             * @enum {string}
+             */
+            kind?: "ledge" | "structure";
             name: string;
         };
         Leg: {
@@ -3199,7 +3206,7 @@ export interface components {
             at_m: number;
             carries?: string[];
             familiar?: components["schemas"]["Familiarity"][];
-            /** @description stands on the landing or a ledge, away from any unprotected edge */
+            /** @description stands on the landing, a ledge or a structure, or at the top, away from any unprotected edge */
             grounded?: boolean;
             /**
              * Format: double
