@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"net/http"
 	"reflect"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -17,8 +18,10 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
 )
 
 // most is how many drops a list gives.
@@ -199,6 +202,9 @@ func rules(context.Context, *struct{}) (*rulesOut, error) {
 	out := &rulesOut{}
 	for _, r := range fit.Rules {
 		out.Body = append(out.Body, ruleOut{r.ID, r.Gives, r.Fires})
+	}
+	for _, r := range slices.Concat(team.RigRules, rescue.RigRules) {
+		out.Body = append(out.Body, ruleOut{r.ID, []finding.Severity{r.Gives}, r.Fires})
 	}
 	return out, nil
 }

@@ -166,6 +166,20 @@ var notLookedAt = []string{
 	"rescue from every height",
 }
 
+// teamUnseen is what the document does not say of a team's rig.
+func teamUnseen(r *rig.Rig) []string {
+	list := []string{"how the rope lies in the team's brakes, and whether their plates and gates are shut (device.direction, device.open, connector.gate): the document does not say"}
+	for _, l := range []*rig.TeamLineView{&r.Team.Main, &r.Team.Belay} {
+		if l.Brake != nil && l.Brake.Model.Winding != nil {
+			list = append(list, "on which side "+l.Brake.Item.Label+" is loaded, and whether its lock is set for that side: the document does not say")
+		}
+	}
+	return list
+}
+
+// deviationUnseen is what the document does not say of deviations.
+const deviationUnseen = "the connectors of deviations (deviation.load): the document does not say which they are"
+
 // Check applies every rule to the document and gives the figures too. It fails
 // only for a document that Read would have refused.
 func (d *Document) Check() (*Report, error) {
@@ -200,11 +214,17 @@ func (d *Document) report(ctx context.Context, env Env, r *rig.Rig, detail Detai
 		}
 	}
 	if r.Team != nil {
+		unseen = append(slices.Clone(unseen), teamUnseen(r)...)
 		found = append(found, teamFindings(r, p)...)
 		finding.Sort(found)
 		for _, rule := range team.RigRules {
 			looked = append(looked, fit.Looked{Rule: rule.ID, Things: 1, What: "team rig"})
 		}
+	}
+	if slices.ContainsFunc(r.Strands, func(s *rig.StrandView) bool {
+		return slices.ContainsFunc(s.Marks, func(m rig.Mark) bool { return m.Kind == rig.DeviationMark })
+	}) {
+		unseen = append(slices.Clone(unseen), deviationUnseen)
 	}
 	report := &Report{
 		Findings: found, LookedAt: looked, NotLookedAt: unseen,

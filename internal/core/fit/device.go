@@ -197,7 +197,7 @@ func DeviceHeight(h *rig.HoldView, _ *Context) []finding.Finding {
 		return one(f)
 	}
 	for _, o := range h.Person.Holds {
-		if role := o.Role(); role != rig.ToDescend && role != rig.ToAscend || height(h) >= height(o) {
+		if role := o.Role(); role != rig.ToDescend && role != rig.ToAscend || height(h) >= height(o)-hair {
 			continue
 		}
 		f.What = fmt.Sprintf("%s is %v below %s.", h.Device.Item.Label, height(o)-height(h), o.Device.Item.Label)
@@ -218,7 +218,7 @@ func DeviceFoul(p *rig.PersonView, c *Context) []finding.Finding {
 				continue
 			}
 			apart := max(height(lever)-height(o), height(o)-height(lever))
-			if apart >= reach+c.Policy.FoulGapM {
+			if apart >= reach+c.Policy.FoulGapM-hair {
 				continue
 			}
 			f := finding.Finding{
@@ -238,11 +238,12 @@ func DeviceFoul(p *rig.PersonView, c *Context) []finding.Finding {
 	return found
 }
 
-// DeviceDescentLimit is device.descent-limit, for holds that descend: the
+// DeviceDescentLimit is device.descent-limit, for holds that descend and for the brakes
+// of a team: the
 // longest descent on the strand against the mode's, the policy's speed against
 // the device's, and the temperature at the end against the sheath's.
 func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
-	if h.Role() != rig.ToDescend {
+	if h.Role() != rig.ToDescend && h.Role() != rig.ToLower {
 		return nil
 	}
 	var found []finding.Finding
@@ -259,6 +260,9 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 			finding.Fig("descent", length), finding.Fig("longest", most))
 	}
 	speed, fastest := c.Policy.DescentSpeedMS, h.Device.Model.Device.MaxSpeedMS
+	if h.Role() == rig.ToLower && c.Rig.Team.SpeedMS > 0 {
+		speed = c.Rig.Team.SpeedMS
+	}
 	if fastest > 0 && speed > fastest {
 		add(fmt.Sprintf("The planned %v is faster than the %v of %s.", speed, fastest, h.Device.Item.Label),
 			"A faster descent heats the device and wears the rope.",
@@ -281,6 +285,9 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 // descentFrom is the height that the longest descent on a strand begins at: where people
 // sit, not where it is anchored.
 func descentFrom(h *rig.HoldView, r *rig.Rig) quantity.Metres {
+	if h.Role() == rig.ToLower {
+		return r.Geometry.TopM
+	}
 	return max(h.Person.AtM, min(h.Strand.TopM(), r.Geometry.TopM))
 }
 

@@ -53,7 +53,7 @@ var Rules = []Rule{
 	{"rope.short", stopsOrLooks, "the rope ends above the lowest landing needed", "strand", perStrand(RopeShort)},
 	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
 	{"rope.damage", stops, "damage on a strand that no isolating knot covers", "strand", perStrand(RopeDamage)},
-	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", perHold(LoadRated)},
+	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", both(perHold(LoadRated), perPerson(evacuationRated))},
 	{"load.two-person", stopsOrLooks, "a two-person load on a device not rated for it; rated, but what it needs is missing", "hold", perHold(LoadTwoPerson)},
 	{"load.wll", stops, "the working load limit of a component in the load path is exceeded", "load path", perHold(LoadWLL)},
 	{"load.margin", stops, "strength divided by load is below the policy's factor", "load path", perHold(LoadMargin)},
@@ -67,7 +67,7 @@ var Rules = []Rule{
 	{"device.lanyard", stops, "an absorber or lanyard is not on the backup device's list, or too long", "backup hold", perHold(DeviceLanyard)},
 	{"device.height", stops, "a backup device is below its harness attachment, or below a descender or chest ascender", "backup hold", perHold(DeviceHeight)},
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
-	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the sheath stands", "descending hold", perHold(DeviceDescentLimit)},
+	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the sheath stands", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
 	{"connector.cross", stopsOrLooks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
@@ -81,7 +81,7 @@ var Rules = []Rule{
 	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not told or not as it should be", "hold", perHold(DeviceTurned)},
 	{"rope.kit", looks, "a rope dedicated to a kit is used with another, or another rope in the kit", "device on rope", perRope(RopeKit)},
 	{"brake.seat", looks, "a wet or muddy rope in a brake whose park position may then need a further push to seat", "device on rope", perRope(BrakeSeat)},
-	{"hands.gloves", looks, "a live load is handled and no gloves are on the kit list", "person", perPerson(HandsGloves)},
+	{"hands.gloves", looks, "a live load is handled and no gloves are on the kit list", "person", both(perPerson(HandsGloves), teamGloves)},
 	{"standard.role", looks, "no class marked on the model covers the role it is used in", "load path", perHold(StandardRole)},
 	{"link.missing", stopsOrLooks, "a device that needs an absorber or a listed link has none; no connector of a device is stated", "hold", perHold(LinkMissing)},
 	{"link.hole", stops, "more connectors are at a device than its hole takes", "hold", perHold(LinkHole)},
@@ -148,6 +148,15 @@ func perHold(rule func(*rig.HoldView, *Context) []finding.Finding) runner {
 			looked++
 		}
 		return found, looked
+	}
+}
+
+// both is a rule that looks at two sorts of thing.
+func both(a, b runner) runner {
+	return func(c *Context) ([]finding.Finding, int) {
+		found, n := a(c)
+		more, m := b(c)
+		return append(found, more...), n + m
 	}
 }
 

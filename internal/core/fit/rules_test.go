@@ -152,6 +152,13 @@ func (r *rigged) deviation(leg rig.Leg) {
 	r.Strands[0].Marks = append(r.Strands[0].Marks, rig.Mark{ID: "dev", Kind: rig.DeviationMark, HeightM: 20, Anchor: "dev"})
 }
 
+// kit lets ivo carry an evacuation kit.
+func (r *rigged) kit(e gear.EvacuationModel) {
+	r.Models = append(r.Models, gear.Model{ID: "kit-x", Class: gear.Evacuation, Maker: "x", Name: "kit", Source: "x", StrengthKN: 20, Evacuation: &e})
+	r.Items = append(r.Items, gear.Item{ID: "kit-1", Label: "kit 1", Model: "kit-x", Serial: "k1", State: gear.InService, MadeOn: "2026-01-01", ExaminedOn: "2026-11-01"})
+	r.ivo.Carries = append(slices.Clone(r.ivo.Carries), "kit-1")
+}
+
 func (r *rigged) team(operators ...string) {
 	d := demo.Drops()["basin-wall"]
 	d.Team.Operators = operators
@@ -350,6 +357,9 @@ var trials = map[string][]trial{
 	"load.rated": {
 		{"too heavy", func(r *rigged) { r.ivo.MassKg = 120.01 }, stop},
 		{"heaviest", func(r *rigged) { r.ivo.MassKg = 120 }, quiet},
+		{"too heavy for an evacuation kit", func(r *rigged) { r.kit(gear.EvacuationModel{MaxM: 50, MinKg: 30, MaxKg: 80.99, SpeedMS: 0.8}) }, stop},
+		{"too light for one", func(r *rigged) { r.kit(gear.EvacuationModel{MaxM: 50, MinKg: 81.01, MaxKg: 200, SpeedMS: 0.8}) }, stop},
+		{"heaviest and lightest for one", func(r *rigged) { r.kit(gear.EvacuationModel{MaxM: 50, MinKg: 81, MaxKg: 81, SpeedMS: 0.8}) }, quiet},
 		{"too light", func(r *rigged) { r.ivo.MassKg = 59.99 }, stop},
 		{"lightest", func(r *rigged) { r.ivo.MassKg = 60 }, quiet},
 	},
@@ -456,6 +466,14 @@ var trials = map[string][]trial{
 	"device.descent-limit": {
 		{"too long", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 37.99 }, stop},
 		{"longest", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 38 }, quiet},
+		{"too long for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 47.99 }, stop},
+		{"just not for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 48 }, quiet},
+		{"too fast for a team's brake", func(r *rigged) {
+			r.team("Dov", "Rhea")
+			r.Team.SpeedMS, r.model("brake-a").Device.MaxSpeedMS = 0.3, 0.29
+		}, stop},
+		{"an evacuation kit too short", func(r *rigged) { r.kit(gear.EvacuationModel{MaxM: 37.99, MinKg: 30, MaxKg: 200, SpeedMS: 0.8}) }, stop},
+		{"an evacuation kit just long enough", func(r *rigged) { r.kit(gear.EvacuationModel{MaxM: 38, MinKg: 30, MaxKg: 200, SpeedMS: 0.8}) }, quiet},
 		{"too fast", func(r *rigged) { r.model("descender-b").Device.MaxSpeedMS = 0.49 }, stop},
 		{"fastest", func(r *rigged) { r.model("descender-b").Device.MaxSpeedMS = 0.5 }, quiet},
 		{"too hot", func(r *rigged) { r.sheath(-0.01) }, stop},

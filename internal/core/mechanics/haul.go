@@ -459,22 +459,26 @@ func (s *system) capture() (at, el int) {
 		}
 		return 0, 0, false
 	}
-	search = func(what int) (int, int, bool) {
-		for i, l := range s.lines {
-			if l.end == what {
-				if a, b, ok := back(i, len(l.elements)-1); ok {
-					return a, b, true
-				}
+	search = func(what int) (at, el int, found bool) {
+		// The hand is a capture only where no rope has another.
+		note := func(i, from int) bool {
+			a, b, ok := back(i, from)
+			if ok && (!found || b >= 0) {
+				at, el, found = a, b, true
 			}
-			for j, e := range l.elements {
-				if e.pulley >= 0 && e.to == what {
-					if a, b, ok := back(i, j-1); ok {
-						return a, b, true
-					}
+			return found && el >= 0
+		}
+		for i, l := range s.lines {
+			if l.end == what && note(i, len(l.elements)-1) {
+				return at, el, true
+			}
+			for j := len(l.elements) - 1; j >= 0; j-- {
+				if e := l.elements[j]; e.pulley >= 0 && e.to == what && note(i, j-1) {
+					return at, el, true
 				}
 			}
 		}
-		return 0, 0, false
+		return at, el, found
 	}
 	if a, b, ok := search(toLoad); ok {
 		return a, b

@@ -430,3 +430,25 @@ func BenchmarkHaul(b *testing.B) {
 		}
 	}
 }
+
+// The capture holds at the pulley at the anchor that comes first from the load, also
+// where a pulley that rides on the load comes first from the hand.
+func TestCaptureBehindAPulleyOnTheLoad(t *testing.T) {
+	e := quantity.Ratio(0.9)
+	for path, want := range map[string][]float64{
+		"hand pulley:A@load pulley:B@anchor pulley:C@load anchor": {0, 0, 0.5, 0.5},
+		"hand pulley:A@load pulley:B@anchor load":                 {0, 0, 1},
+		"hand pulley:B@anchor pulley:A@load anchor":               {0, 0.5, 0.5},
+		"hand pulley:A@load anchor":                               {0.5, 0.5},
+	} {
+		out, err := Haul(HaulIn{LoadKg: 100, Efficiency: &e, Reeving: []Reeving{{Rope: "a", Path: strings.Fields(path)}}, HaulerKN: 0.2, HaulerPeakKN: 0.4, RaiseM: 1})
+		if err != nil {
+			t.Fatal(path, err)
+		}
+		for i, s := range out.Held {
+			if got := float64(s.TensionKN) / 0.980665; math.Abs(got-want[i]) > 1e-9 {
+				t.Errorf("%s: segment %d bears %v of the load, want %v", path, i, got, want[i])
+			}
+		}
+	}
+}

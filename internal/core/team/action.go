@@ -229,10 +229,7 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 			return nil, fmt.Errorf("both strands are live while sharing is changed")
 		}
 		s.Shared = a.Do == Share
-		if s.Shared && r.OutOfSight {
-			return broken("team.sight", "the operators who share a load do not see each other"), nil
-		}
-		return nil, nil
+		return r.sight(s), nil
 	}
 	if s.Main.Haul > 0 || s.Belay.Haul > 0 {
 		return nil, fmt.Errorf("a haul is on it")
@@ -259,7 +256,7 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 		}
 	}
 	s.At = to
-	return nil, nil
+	return r.sight(s), nil
 }
 
 // grabs does what is done with a grab and its hitch, on the load side of the brake.
@@ -497,4 +494,13 @@ func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violati
 	}
 	s.At, h.Wheel.Slack = to, true
 	return found, nil
+}
+
+// sight is team.sight: a load that both strands bear is moved, or comes onto both, only
+// where the operators see each other.
+func (r *Rig) sight(s *TeamState) []stance.Violation {
+	if s.Shared && r.OutOfSight {
+		return broken("team.sight", "the operators who share the load do not see each other")
+	}
+	return nil
 }

@@ -121,6 +121,11 @@ func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
 		return nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
 	}
 	start := r.start(m, ask)
+	for _, name := range []string{"main", "belay"} {
+		if h := start.half(name); int(h.Hand) > len(r.Operators) {
+			return nil, fault("/drop/team/operators", "%s begins with a hand on both brake strands: name a second operator", m.Name)
+		}
+	}
 	goals, err := r.goals(m, &start, ask)
 	if err != nil {
 		return nil, err

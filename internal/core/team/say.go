@@ -37,6 +37,14 @@ func (r *Rig) Call(do Do) (call, answer string) {
 	return calls[do][0], calls[do][1]
 }
 
+// named is an operator by number; one that nobody is named for says so.
+func (r *Rig) named(operator int8) string {
+	if int(operator) > len(r.Operators) {
+		return fmt.Sprintf("operator %d, whom nobody is named for", operator)
+	}
+	return r.Operators[operator-1]
+}
+
 // handsOf says whose hands do a step.
 func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
 	h := s.half(a.Line)
@@ -49,14 +57,14 @@ func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
 		var both []string
 		for _, h := range []*Half{&s.Main, &s.Belay} {
 			if h.Hand > 0 {
-				both = append(both, r.Operators[h.Hand-1])
+				both = append(both, r.named(h.Hand))
 			}
 		}
 		if len(both) == 2 {
 			return both[0] + " and " + both[1]
 		}
 	case h != nil && h.Hand > 0:
-		return r.Operators[h.Hand-1]
+		return r.named(h.Hand)
 	}
 	if a.Line != "" {
 		return r.operator(a.Line)

@@ -270,7 +270,7 @@ func (r *Rig) letsGo(s *TeamState, operator int8) []stance.Lost {
 	if s.Main.Hand != operator && s.Belay.Hand != operator {
 		return nil
 	}
-	out := stance.Lost{Point: stance.Point{Kind: stance.OfHold, ID: fmt.Sprint("operator-", operator)}, Words: r.Operators[operator-1] + " lets go"}
+	out := stance.Lost{Point: stance.Point{Kind: stance.OfHold, ID: fmt.Sprint("operator-", operator)}, Words: r.named(operator) + " lets go"}
 	main, belay := r.without(&s.Main, &r.Main, operator), r.without(&s.Belay, &r.Belay, operator)
 	switch {
 	case main:

@@ -491,3 +491,33 @@ func FuzzSteps(f *testing.F) {
 		}
 	})
 }
+
+// What one operator cannot do is refused and not walked into; who share a load see each
+// other, from wherever they begin; and what both do not share they may do out of sight.
+func TestOperators(t *testing.T) {
+	for _, move := range team.Catalogue {
+		one := stretcher()
+		one.Operators = one.Operators[:1]
+		_, _ = one.For(t.Context(), team.Ask{Move: move.Name, FromM: m(50), ToM: m(20)})
+	}
+	one := stretcher()
+	one.Operators = one.Operators[:1]
+	var refused *strict.Error
+	if _, err := one.For(t.Context(), team.Ask{Move: "lower", FromM: m(50), ToM: m(20)}); !errors.As(err, &refused) || !strings.Contains(err.Error(), "operators") {
+		t.Errorf("one operator lowers: %v", err)
+	}
+	if p, err := one.For(t.Context(), team.Ask{Move: "walk-away", FromM: m(50)}); err == nil {
+		t.Errorf("one operator walks away from two: %d steps", len(p.Steps))
+	}
+	for how, want := range map[string]error{"shared": search.ErrNone, "slack-belay": nil} {
+		r := stretcher()
+		r.OutOfSight, r.Schools.Lowering = true, how
+		if _, err := r.For(t.Context(), team.Ask{Move: "lower", FromM: m(50), ToM: m(20)}); !errors.Is(err, want) {
+			t.Errorf("out of sight, %s: %v", how, err)
+		}
+		r.OutOfSight = false
+		if _, err := r.For(t.Context(), team.Ask{Move: "lower", FromM: m(50), ToM: m(20)}); err != nil {
+			t.Errorf("in sight, %s: %v", how, err)
+		}
+	}
+}
