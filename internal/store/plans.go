@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
@@ -77,7 +78,7 @@ func (g *given) stands(ctx context.Context, env drop.Env, now *drop.Document) (d
 	if g.State == record.Draft {
 		return drop.Standing{State: record.Draft, Because: g.Because}, report, nil
 	}
-	s, err := drop.Stand(g.State, g.document, now, report)
+	s, err := drop.Stand(g.State, g.Rules, g.document, now, report)
 	return s, report, err
 }
 
@@ -162,7 +163,7 @@ func (l *ledger) plan(signer *record.Signer, d *Drop, p record.PlanGiven) error 
 	if err != nil {
 		return err
 	}
-	p.Version = d.Version
+	p.Version, p.Rules = d.Version, fit.Version
 	if p.State != record.Draft {
 		p.Document = text
 	}

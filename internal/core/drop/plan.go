@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -192,8 +193,8 @@ type Standing struct {
 }
 
 // Stand says how a plan stands now. Then is the document as it was checked or
-// released; now and report are of today.
-func Stand(given record.State, then, now *Document, report *Report) (Standing, error) {
+// released, rules the set of rules by which it was; now and report are of today.
+func Stand(given record.State, rules int, then, now *Document, report *Report) (Standing, error) {
 	if given == record.Draft {
 		return Standing{State: record.Draft}, nil
 	}
@@ -203,7 +204,11 @@ func Stand(given record.State, then, now *Document, report *Report) (Standing, e
 	}
 	for _, f := range report.Findings {
 		if f.Severity == finding.Stop && !(given == record.Checked && ofTheDay(f.Rule)) {
-			because = append(because, "a stop was found: "+f.What)
+			why := "a stop was found: "
+			if fit.NewerThan(f.Rule, rules) {
+				why = "new rule in this version: "
+			}
+			because = append(because, why+f.What)
 		}
 	}
 	if len(because) > 0 {

@@ -98,6 +98,26 @@ var Rules = []Rule{
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
 }
 
+// Version counts the sets of rules: a plan keeps the one that it was given its state
+// by.
+const Version = 2
+
+// since names the rules that later sets brought.
+var since = map[int][]string{2: {
+	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
+	"check.due", "date.future", "team.operator", "team.sight",
+}}
+
+// NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
+func NewerThan(rule string, version int) bool {
+	for v := max(version, 1) + 1; v <= Version; v++ {
+		if slices.Contains(since[v], rule) {
+			return true
+		}
+	}
+	return false
+}
+
 var (
 	stops        = []finding.Severity{finding.Stop}
 	looks        = []finding.Severity{finding.Look}

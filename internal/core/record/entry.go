@@ -107,6 +107,8 @@ type PlanGiven struct {
 	Reasons []Reason `json:"reasons,omitempty"`
 	// Alone: it was checked by who had changed it last, as the team's policy allows.
 	Alone bool `json:"alone,omitempty" doc:"checked by who had changed it last, as the team's policy allows"`
+	// Rules is the set of rules by which it was given.
+	Rules int `json:"rules,omitempty" doc:"set of rules by which it was given; left out: the first"`
 	// Document is the drop as it was checked or released.
 	Document json.RawMessage `json:"document,omitempty" hidden:"true"`
 }

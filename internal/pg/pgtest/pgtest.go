@@ -93,6 +93,27 @@ func URLs(t testing.TB) (program, owner string) {
 	return p.String(), u.String()
 }
 
+// Empty gives a database with nothing in it, as its owner has it.
+func Empty(t testing.TB) string {
+	t.Helper()
+	ctx := context.Background()
+	u, err := url.Parse(server.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	name := fmt.Sprintf("empty_%d", count.Add(1))
+	conn, err := pgx.Connect(ctx, server.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	if _, err := conn.Exec(ctx, "CREATE DATABASE "+name+" TEMPLATE template0"); err != nil {
+		t.Fatal(err)
+	}
+	u.Path = "/" + name
+	return u.String()
+}
+
 // Store opens a fresh, migrated database and closes it with the test.
 func Store(t testing.TB) *store.Store {
 	t.Helper()
