@@ -206,7 +206,9 @@ func (d *Document) report(ctx context.Context, env Env, r *rig.Rig, detail Detai
 		if err != nil {
 			return nil, err
 		}
-		unseen = unseen[:len(unseen)-1] // rescue is the last
+		if people > 0 {
+			unseen = unseen[:len(unseen)-1] // rescue is the last
+		}
 		found = append(found, rescues...)
 		finding.Sort(found)
 		for _, rule := range rescue.RigRules {

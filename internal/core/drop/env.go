@@ -7,6 +7,9 @@ import "zealousknot/internal/core/rescue"
 type Env struct {
 	// Rescues keeps what the searches of rescues found; nil for nothing.
 	Rescues *rescue.Cache
+
+	// maxStates bounds the searches of one request; 0: as usual.
+	maxStates int
 }
 
 // NewEnv is an Env that keeps what was found.

@@ -113,6 +113,7 @@ func TestCoverRemembersNothingOfAnotherDrop(t *testing.T) {
 		}
 		n++
 		after, alone := cover(t, env, d), cover(t, drop.Env{}, d)
+		after.Expanded, alone.Expanded = 0, 0 // what is known is not expanded again
 		a, _ := json.Marshal(after)
 		b, _ := json.Marshal(alone)
 		if !bytes.Equal(a, b) {

@@ -28,6 +28,8 @@ type RescueAsked struct {
 	Way int `json:"way,omitempty" minimum:"0" maximum:"60"`
 	// Steps are walked in place of planning.
 	Steps []rescue.RescueAction `json:"steps,omitempty" maxItems:"200"`
+	// MaxStates bounds the searches.
+	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most, in sum; left out: 400 000; of changes, for each"`
 	// Changes asks for single changes that would cover more, ranked.
 	Changes bool `json:"changes,omitempty"`
 	// Apply is the number of a change, from 1, whose drop is wanted.
@@ -45,6 +47,9 @@ type RescueAnswer struct {
 	Team   *team.TeamPlan          `json:"team,omitempty" doc:"where the team does it"`
 	// Outcome is of the plan that was asked for.
 	Outcome search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the plan: undecided where the search was cut off"`
+	// Expanded and Bound are of all searches that were not known already.
+	Expanded int `json:"expanded" doc:"states that were expanded; what was known already counts nothing"`
+	Bound    int `json:"bound" doc:"how many could have been"`
 	// Impossible says why there is no plan.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
@@ -73,6 +78,7 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people 
 		// What is tried one after the other has most in common.
 		env = NewEnv()
 	}
+	env.maxStates = a.MaxStates
 	pl, err := a.Drop.rescuer(ctx, env)
 	if err != nil {
 		return nil, err
@@ -82,6 +88,7 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people 
 	if out.Cover, err = pl.Cover(); err != nil {
 		return nil, err
 	}
+	out.Expanded, out.Bound = pl.Expanded()
 	out.Alarm, out.Walks = pl.Waits()
 	out.Findings = pl.Findings(out.Cover)
 	if a.AtM != nil {
@@ -201,7 +208,7 @@ func (d *Document) rescuer(ctx context.Context, env Env) (*rescue.Planner, error
 }
 
 func (d *Document) planner(ctx context.Context, env Env, r *rig.Rig, p *policy.Policy) (*rescue.Planner, error) {
-	in := rescue.Setting{Policy: p, Schools: d.Policy.Schools, Paced: d.paced, Cache: env.Rescues}
+	in := rescue.Setting{Policy: p, Schools: d.Policy.Schools, Paced: d.paced, Cache: env.Rescues, MaxStates: env.maxStates}
 	if r.Team != nil && r.Team.Body != nil {
 		in.Team = teamOf(r, p)
 	}

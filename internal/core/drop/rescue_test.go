@@ -11,6 +11,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -403,4 +404,50 @@ func TestWaits(t *testing.T) {
 			t.Error("the rescuer has no way")
 		}
 	}
+}
+
+// A rescue that cannot be planned is said to cover nobody, and is not said to have been
+// looked at; and one that is cut off says so for every metre.
+func TestRescueNotComputed(t *testing.T) {
+	d := copyOf(t, demo.Drops()["face-7"])
+	i := slices.IndexFunc(d.Items, func(o gear.Item) bool { return strings.HasPrefix(o.ID, "lanyard-") })
+	dov := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == "dov" })
+	for n := range stance.MaxTools + 1 {
+		item := d.Items[i]
+		item.ID, item.Label, item.Serial = fmt.Sprint("lanyard-x", n), fmt.Sprint("lanyard x", n), fmt.Sprint("x", n)
+		d.Items = append(d.Items, item)
+		d.People[dov].Carries = append(d.People[dov].Carries, item.ID)
+	}
+	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !slices.ContainsFunc(report.Findings, func(f finding.Finding) bool {
+		return f.Rule == "rescue.uncovered" && f.Severity == finding.Stop && strings.Contains(f.What, "cannot be computed")
+	}) || !slices.Contains(report.NotLookedAt, "rescue from every height") {
+		t.Errorf("%+v\n%q", report.Findings, report.NotLookedAt)
+	}
+	for _, l := range report.LookedAt {
+		if l.Rule == "rescue.uncovered" && l.Things > 0 {
+			t.Errorf("%d people are said to have been looked at", l.Things)
+		}
+	}
+	asked := drop.RescueAsked{Drop: *demo.Drops()["face-7"], MaxStates: 1}
+	out, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	undecided := 0
+	for _, p := range out.Cover.People {
+		for _, s := range p.States {
+			if s.State == "undecided" {
+				undecided++
+			}
+		}
+	}
+	if undecided == 0 || out.Bound != 1 || !slices.ContainsFunc(out.Findings, func(f finding.Finding) bool { return strings.Contains(f.What, "cut off") && f.Severity == finding.Stop }) {
+		t.Errorf("%d metres undecided: %+v", undecided, out.Findings)
+	}
+	whole := cover(t, drop.Env{}, demo.Drops()["face-7"])
+	t.Logf("%d states of %d", whole.Expanded, whole.Bound)
 }

@@ -33,7 +33,12 @@ type Setting struct {
 	Paced func(*stance.Scene)
 	// Cache keeps what is found; nil for nothing.
 	Cache *Cache
+	// MaxStates bounds the states that are expanded in sum; 0: MaxStates.
+	MaxStates int
 }
+
+// MaxStates bounds the states that one request expands in sum.
+const MaxStates = 400_000
 
 // Planner knows who may need a rescue on a drop, and who comes. It lives as long as one
 // request, whose context stops its searches.
@@ -45,6 +50,8 @@ type Planner struct {
 	people   []*hanger
 	limitS   float64
 	setup    *rig.RescueView
+	// states are those that may still be expanded.
+	states int
 	// kits are the digests of scenes, profiles and freed what was looked up already.
 	kits     map[*stance.Scene]digest.Sum
 	profiles map[way]*profile
@@ -100,7 +107,8 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 	}
 	pl := &Planner{
 		ctx: ctx, rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60,
-		kits: map[*stance.Scene]digest.Sum{}, profiles: map[way]*profile{}, freed: map[pickOff]freed{},
+		states: cmp.Or(in.MaxStates, MaxStates),
+		kits:   map[*stance.Scene]digest.Sum{}, profiles: map[way]*profile{}, freed: map[pickOff]freed{},
 	}
 	for i := range r.Rescue.Rescuers {
 		conf := &r.Rescue.Rescuers[i]
@@ -125,6 +133,12 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 		pl.people = append(pl.people, h)
 	}
 	return pl, nil
+}
+
+// Expanded is how many states were expanded so far, and how many may be in sum.
+func (pl *Planner) Expanded() (expanded, bound int) {
+	bound = cmp.Or(pl.in.MaxStates, MaxStates)
+	return bound - pl.states, bound
 }
 
 func (pl *Planner) scene(p *rig.PersonView) (*stance.Scene, error) {

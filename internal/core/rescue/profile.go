@@ -206,14 +206,21 @@ func (pl *Planner) pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair
 	}
 	top := marks[0].At
 	down := top - marks[len(marks)-1].At + obstacleRoom
+	bound := min(obstacleStates, pl.states)
+	if bound <= 0 {
+		o.stops, o.undecided = search.ErrUndecided.Error(), true
+		return o
+	}
 	w, lift := sc.Window([]int{set}, top, obstacleRoom, down)
 	if w == nil {
 		o.stops, o.undecided = "it has more anchors than are planned with", true
 		return o
 	}
 	ask := passing(marks, set, up, w.Ground, lift)
+	ask.MaxStates = bound
 	found := pl.in.Cache.recall(pl.ctx, digest.Of("past", w.Digest(pl.kit(sc)), ask), func() searched {
-		seconds, _, err := moves.Time(pl.ctx, w, *ask.From, ask)
+		seconds, n, err := moves.Time(pl.ctx, w, *ask.From, ask)
+		pl.states -= n
 		return outcome(seconds, err)
 	})
 	o.seconds = found.seconds

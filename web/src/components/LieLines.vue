@@ -23,6 +23,15 @@ const protections = ['roller', 'pad', 'sleeve', 'none'].map((v) => ({
   words: v === 'none' ? 'nothing' : `a ${v}`,
 }))
 
+const sharpness = [
+  { value: false, words: 'An edge' },
+  { value: true, words: 'A sharp edge' },
+]
+const kinds = [
+  { value: 'ledge' as const, words: 'A ledge to stand on or fall onto' },
+  { value: 'structure' as const, words: 'A structure to stand on or fall onto' },
+]
+
 const setEdge = (i: number, f: (e: Edge) => void, dragging = false) =>
   edit((g) => g.edges?.[i] && f(g.edges[i]), dragging)
 const setLedge = (i: number, f: (l: Ledge) => void, dragging = false) =>
@@ -83,8 +92,13 @@ function addLedge() {
       out from plumb.
     </p>
     <p v-for="(e, i) in drop.geometry.edges ?? []" :key="e.id" class="briefing">
-      An edge,
-      <LiveText :value="e.name" label="Name of the edge" required @set="(v) => setEdge(i, (o) => (o.name = v))" />, at
+      <LiveChoice
+        :value="e.sharp ?? false"
+        :options="sharpness"
+        label="Sort of edge"
+        @set="(v) => setEdge(i, (o) => (o.sharp = v || undefined))"
+      />, <LiveText :value="e.name" label="Name of the edge" required @set="(v) => setEdge(i, (o) => (o.name = v))" />,
+      at
       <LiveNumber
         :value="e.height_m"
         unit="m"
@@ -114,7 +128,12 @@ function addLedge() {
       <button type="button" class="quiet text-sm" @click="edit((g) => g.edges?.splice(i, 1))">take away</button>
     </p>
     <p v-for="(l, i) in drop.geometry.ledges ?? []" :key="l.id" class="briefing">
-      A ledge to fall onto,
+      <LiveChoice
+        :value="l.kind ?? 'ledge'"
+        :options="kinds"
+        label="Sort of ledge"
+        @set="(v) => setLedge(i, (o) => (o.kind = v))"
+      />,
       <LiveText :value="l.name" label="Name of the ledge" required @set="(v) => setLedge(i, (o) => (o.name = v))" />, at
       <LiveNumber
         :value="l.height_m"
