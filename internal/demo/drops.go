@@ -109,14 +109,14 @@ func face() *drop.Document {
 			{
 				ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"crest-main"}, Ropes: []string{"rope-3"}, EndStop: rig.EndKnot,
 				Marks: []rig.Mark{
-					{ID: "m-52", Kind: rig.RebelayMark, HeightM: 52, Anchor: "face-main", LoopM: 1.2},
+					{ID: "m-52", Kind: rig.RebelayMark, HeightM: 52, Anchor: "face-main", LoopM: 2.4},
 					{ID: "m-chafe", Kind: rig.DamageMark, Name: "chafed sheath", HeightM: 23.4},
 					{ID: "m-knot", Kind: rig.KnotMark, Name: "isolating knot", HeightM: 23.8, Isolates: "m-chafe"},
 				},
 			},
 			{
 				ID: "backup", Name: "backup", Role: rig.Backup, Set: 1, Anchors: []string{"crest-backup"}, Ropes: []string{"rope-4"}, EndStop: rig.EndKnot,
-				Marks: []rig.Mark{{ID: "b-52", Kind: rig.RebelayMark, HeightM: 52.4, Anchor: "face-backup", LoopM: 1.2}},
+				Marks: []rig.Mark{{ID: "b-52", Kind: rig.RebelayMark, HeightM: 52.4, Anchor: "face-backup", LoopM: 2.4}},
 			},
 		},
 		People: []rig.Person{rhea},
@@ -283,10 +283,10 @@ func faceSeven() *drop.Document {
 		rig.Anchor{ID: "cornice-main", Name: "cornice, main", XM: -0.7, HeightM: 61, Legs: legs("cornice-main", 0.2, 0.4)},
 		rig.Anchor{ID: "cornice-backup", Name: "cornice, backup", XM: -0.3, HeightM: 61, Legs: legs("cornice-backup", 0.2, 0.4)})
 	d.Strands[0].Marks = []rig.Mark{
-		{ID: "m-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-main", LoopM: 1.4},
+		{ID: "m-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-main", LoopM: 2.4},
 		{ID: "m-knot", Kind: rig.KnotMark, Name: "knot", HeightM: 25, Eye: true},
 	}
-	d.Strands[1].Marks = []rig.Mark{{ID: "b-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-backup", LoopM: 1.4}}
+	d.Strands[1].Marks = []rig.Mark{{ID: "b-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-backup", LoopM: 2.4}}
 	return d
 }
 

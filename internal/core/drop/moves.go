@@ -72,6 +72,8 @@ type Impossible struct {
 	Outcome search.Outcome
 	// Expanded are the states that were expanded for the move, of at most Bound.
 	Expanded, Bound int
+	// Damage says that who asks hangs below damage, and what then; empty where they do not.
+	Damage string
 	// Addition is the smallest addition to the kit that gives a way; empty where none was
 	// found. AdditionsCut: not every addition was decided.
 	Addition     []string
@@ -79,6 +81,9 @@ type Impossible struct {
 }
 
 func (e *Impossible) Error() string {
+	if e.Damage != "" {
+		return fmt.Sprintf("%s: %s", e.Move, e.Damage)
+	}
 	if e.Outcome == search.Undecided {
 		return fmt.Sprintf("%s: %v; %d states were expanded, of at most %d", e.Move, search.ErrUndecided, e.Expanded, e.Bound)
 	}
@@ -103,8 +108,11 @@ func (d *Document) Plan(ctx context.Context, person string, ask moves.Ask, schoo
 	var refused *strict.Error
 	lacks := errors.As(err, &refused) && refused.Faults[0].Pointer == "/kit"
 	bound := cmp.Or(ask.MaxStates, moves.MaxStates)
-	if errors.Is(err, moves.ErrUndecided) {
-		return nil, &Impossible{Move: ask.Move, Outcome: search.Undecided, Expanded: plan.Expanded, Bound: bound}
+	if outcome := search.OutcomeOf(err); outcome == search.Undecided || outcome == search.None {
+		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, Damage: moves.BelowDamage(sc, p.AtM, ask)}
+		if outcome == search.Undecided || none.Damage != "" {
+			return nil, none
+		}
 	}
 	if errors.Is(err, moves.ErrNone) || lacks {
 		none := &Impossible{Move: ask.Move, Outcome: search.None, Expanded: plan.Expanded, Bound: bound}

@@ -506,7 +506,12 @@ func (g *generator) ways(s *stance.Stance) {
 			}
 		}
 	}
-	for _, to := range append(ups, g.stations...) {
+	ups = append(ups, g.stations...)
+	if d && g.sc.Schools.Ascent != "descender" {
+		// By school one climbs on the ascenders.
+		ups = nil
+	}
+	for _, to := range ups {
 		if to > s.At && (g.goal.way >= 0 || to <= g.from+back) {
 			g.way(stance.Climb, to.M())
 		}

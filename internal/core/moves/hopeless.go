@@ -3,8 +3,10 @@ package moves
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
@@ -78,4 +80,31 @@ func (m *Move) stuck(sc *stance.Scene, s *stance.Stance, g *goal) bool {
 		}
 	}
 	return false
+}
+
+// BelowDamage says that a move begins below damage that no knot takes out of the line, and
+// what is then to be done; empty where it does not, or cannot be begun. Nothing that could
+// be carried mends that: rule 17.
+func BelowDamage(sc *stance.Scene, at quantity.Metres, ask Ask) string {
+	m := Find(ask.Move)
+	if m == nil || m.start == onGround || m.start == onTop {
+		return ""
+	}
+	if ask.From != nil {
+		at = *ask.From
+	}
+	ask.Set = max(ask.Set, 1)
+	s, err := m.here(sc, stance.ToCm(at), ask).begin(sc, stance.ToCm(at), &ask)
+	if err != nil || !sc.InBreach(&s) {
+		return ""
+	}
+	for i := range sc.Lines {
+		l := &sc.Lines[i]
+		for n := len(l.Marks) - 1; n >= 0; n-- {
+			if k := &l.Marks[n]; l.Set == ask.Set && k.Open && k.At > s.At {
+				return fmt.Sprintf("the %s strand is damaged at %v above you, and no knot covers it: you are held once only. Do not load it further and do not go on; hold still on what is sound and call for rescue", l.Name, k.At.M())
+			}
+		}
+	}
+	return ""
 }

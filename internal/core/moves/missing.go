@@ -81,6 +81,9 @@ func additions(sc *stance.Scene, store []stance.Tool) []addition {
 			break
 		}
 	}
+	if sc.WithLanyardLoop() != nil {
+		list = append(list, addition{"a further foot loop", (*stance.Scene).WithLanyardLoop})
+	}
 	for _, t := range store {
 		list = append(list, addition{t.Label, func(sc *stance.Scene) *stance.Scene { return sc.With([]stance.Tool{t}) }})
 	}

@@ -107,6 +107,9 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 	if r.IntN(2) == 0 {
 		carry(d, "+absorber-8")
 	}
+	if r.IntN(4) == 0 {
+		d.People[0].ReachUpM = 0.8 + quantity.Metres(r.IntN(20))/100
+	}
 	for _, part := range []string{"-lanyard-3", "-lanyard-12", "-hand-2", "-chest-2", "-foot-loop", "-backup-9"} {
 		if r.IntN(8) == 0 {
 			carry(d, part)
@@ -184,6 +187,7 @@ func TestPlansReplay(t *testing.T) {
 		if moves.Hopeless(t, sc, at, ask) {
 			t.Errorf("%s at %v: the relaxed problem has no way, and a way was found", move, at)
 		}
+		inHand(t, sc, p)
 		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
 			t.Errorf("%s at %v: %+v", move, at, broken)
 		}
@@ -560,5 +564,94 @@ func TestOutcomes(t *testing.T) {
 	}
 	if _, err := moves.For(done, sc, at, moves.Ask{Move: "rebelay-up"}); !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled: %v", err)
+	}
+}
+
+// inHand holds a plan, by what is written of it, to what the hands get at: whatever is
+// taken off, unclipped or moved hangs where they reach, where nothing is drawn aside.
+func inHand(t *testing.T, sc *stance.Scene, p *moves.MovePlan) {
+	t.Helper()
+	before := &p.Start
+	for i := range p.Steps {
+		st := &p.Steps[i]
+		do := st.Action.Do
+		for _, h := range before.Holds {
+			if h.Item != st.Action.Item || before.Grounded || do != stance.TakeOff && do != stance.Unclip && do != stance.Move {
+				continue
+			}
+			if up := h.AtM - before.AtM; sc.Level() && (up > sc.Up.M()+0.011 || up < -stance.ReachDown.M()-0.011) {
+				t.Errorf("step %d, %s: %v above the body, reach %v", i+1, st.Say, up, sc.Up.M())
+			}
+		}
+		before = &st.After
+	}
+}
+
+// What was decided about what a body can do, on both sides of each limit.
+func TestDecided(t *testing.T) {
+	foot := func(loop float64) error {
+		d := relayed(0, loop)
+		d.People[0].AtM = 24
+		sc, _, err := d.Scene("", school.Schools{Sides: "fewer"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		// Sitting on the short lanyard, 0.6 m below the anchor.
+		var s stance.Stance
+		short := sc.Tool("lanyard-3")
+		s.Bears, s.At, s.Sat = int8(short), 1740, 1740
+		s.On(sc, 0, 1)
+		s.Holds[short] = stance.Hold{There: true, Line: 1, Span: 1, Clip: stance.IntoMark, At: 1800, Locked: true, Proved: true}
+		_, _, err = sc.Do(s, stance.Action{Do: stance.Stand})
+		return err
+	}
+	// The loop hangs half its slack below the anchor: 0.45 to 0.90 m below the hip.
+	for loop, can := range map[float64]bool{2.08: false, 2.1: true, 3: true, 3.02: false} {
+		if err := foot(loop); (err == nil) != can {
+			t.Errorf("a loop of %v m: %v", loop, err)
+		}
+	}
+	// Whoever climbs with one backup device alone stops before it is below the attachment.
+	knots := shaft(24, nil, []rig.Mark{knot("b", 18, false)})
+	knots.People[0].AtM = 16
+	sc, at, err := knots.Scene("", school.Schools{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	to := quantity.Metres(17.6)
+	if p, err := moves.For(t.Context(), sc, at, moves.Ask{Move: "ascend", To: &to, MaxStates: 20_000}); err == nil {
+		for _, st := range p.Steps {
+			for _, b := range st.Broken {
+				if b.Rule == "device.height" && st.Action.Do == stance.Climb {
+					t.Errorf("%s: %s", st.Say, b.Why)
+				}
+			}
+		}
+	}
+	// Down in small steps is said so, and so is going up on the descender.
+	down := plan(t, carry(shaft(24, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18.2, false)}), "+absorber-8"), "pass-knots-down", school.Schools{})
+	for i, st := range down.Steps {
+		before := down.Start.AtM
+		if i > 0 {
+			before = down.Steps[i-1].After.AtM
+		}
+		if st.Action.Do == stance.Climb && strings.HasPrefix(st.Say, "Down") != (st.After.AtM < before) {
+			t.Errorf("from %v to %v: %s", before, st.After.AtM, st.Say)
+		}
+	}
+	up := shaft(24, nil, nil)
+	up.People[0].AtM = 10
+	for _, st := range plan(t, up, "ascend", school.Schools{Ascent: "descender"}).Steps {
+		if st.Action.Do == stance.Climb && !strings.Contains(st.Say, "unpark, stand, draw the rope through, sit, park") {
+			t.Errorf("on the descender: %s", st.Say)
+		}
+	}
+	// Under damage it is damage that is spoken of, not kit.
+	hung := shaft(24, []rig.Mark{damage(20, false)}, nil)
+	hung.People[0].AtM = 10
+	_, err = hung.Plan(t.Context(), "", moves.Ask{Move: "descend", MaxStates: 20_000}, school.Schools{}, demo.Gear())
+	var none *drop.Impossible
+	if !errors.As(err, &none) || !strings.Contains(err.Error(), "damaged at 20 m above you") || !strings.Contains(err.Error(), "call for rescue") || none.Addition != nil {
+		t.Errorf("under damage: %v", err)
 	}
 }

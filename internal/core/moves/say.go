@@ -80,7 +80,7 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		}
 		return fmt.Sprintf("Lower until %s bears and the descender is slack.", label), ""
 	case stance.Climb:
-		return fmt.Sprintf("Climb to %v; hand ascender up, stand, sit, backup up.", a.AtM), ""
+		return climbing(sc, at, st), ""
 	case stance.Descend:
 		return fmt.Sprintf("Down to %v, hand on the control strand; the backup comes along.", a.AtM), ""
 	case stance.Park:
@@ -110,6 +110,20 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		return fmt.Sprintf("Prove %s.", label), ""
 	}
 	return string(a.Do), ""
+}
+
+// climbing says how one goes up, or a little way down, on what bears.
+func climbing(sc *stance.Scene, at *stance.Stance, st *step) string {
+	to := st.action.AtM
+	switch {
+	case sc.Tools[at.Bears].Class == gear.Descender && sc.Schools.Stroke == "hands":
+		return fmt.Sprintf("Up to %v on the descender, by strokes: control strand in hand, unpark, stand, draw the rope through, sit; hand ascender and backup up. Park it before the hand leaves.", to)
+	case sc.Tools[at.Bears].Class == gear.Descender:
+		return fmt.Sprintf("Up to %v on the descender, by strokes: control strand in hand, unpark, stand, draw the rope through, sit, park; then hand ascender and backup up.", to)
+	case st.after.At < at.At:
+		return fmt.Sprintf("Down to %v in small steps: hand ascender down, stand a little, chest ascender freed by hand and down, sit; the backup with you.", to)
+	}
+	return fmt.Sprintf("Climb to %v; hand ascender up, stand, sit, backup up.", to)
 }
 
 // drawn says that the strands of another side are fetched first.

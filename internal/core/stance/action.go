@@ -264,6 +264,9 @@ func (sc *Scene) takeOff(s Stance, a Action, t int) (Stance, []Violation, error)
 	case (s.Holds[t].Clip != NoClip) != (a.Do == Unclip):
 		return s, nil, sc.no("%s: a lanyard is unclipped, a device taken off", a.Item)
 	}
+	if err := sc.getsAt(&s, t); err != nil {
+		return s, nil, err
+	}
 	broken := sc.handsFree(&s)
 	if int(s.Bears) == t {
 		broken = append(broken, sc.broken("moves.bearing", "%s bears the weight and is taken off", sc.Tools[t].Label)...)
@@ -359,6 +362,9 @@ func (sc *Scene) move(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if err := sc.reaches(&s, line, a.Span, at, false); err != nil {
 		return s, nil, err
 	}
+	if err := sc.getsAt(&s, t); err != nil {
+		return s, nil, err
+	}
 	if err := sc.free(&s, line, a.Span, at, t); err != nil {
 		return s, nil, err
 	}
@@ -420,17 +426,34 @@ func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 	return s, broken, nil
 }
 
-// strop reports whether the slack loop of a re-belay is in reach and long enough to
-// stand in.
+// strop reports whether the slack loop of a re-belay is in reach and hangs where a foot
+// gets into it and stands up from: its lowest point is half its slack below the anchor.
 func (sc *Scene) strop(s *Stance) bool {
 	for i := range sc.Lines {
 		for _, m := range sc.Lines[i].Marks {
-			if m.Kind == rig.RebelayMark && m.Loop >= OnGround && sc.inReach(s, m.At) == nil {
+			if m.Kind != rig.RebelayMark || sc.inReach(s, m.At) != nil {
+				continue
+			}
+			if foot := s.At - (m.At - m.Loop/2); sc.relaxed && m.Loop > 0 || foot >= StropNear && foot <= StropFar {
 				return true
 			}
 		}
 	}
 	return false
+}
+
+// getsAt refuses what the hands do not get at: a hold where it is now.
+func (sc *Scene) getsAt(s *Stance, t int) error {
+	h := &s.Holds[t]
+	if s.Grounded {
+		return nil
+	}
+	span := int(h.Span)
+	fixed := sc.Lines[h.Line].fixed(h)
+	if h.Clip == IntoMark && !fixed {
+		span--
+	}
+	return sc.reaches(s, int(h.Line), span, h.At, fixed)
 }
 
 // ready wants a hold locked and proved before it bears.

@@ -44,6 +44,8 @@ const (
 	ReachOut  Cm = 70 // of an arm, sideways from the ventral point
 	SmallLift Cm = 10 // just enough to take the weight off
 	StandUp   Cm = 40 // gained by standing up in a foot loop
+	StropNear Cm = 45 // a slack loop's lowest point below the hip: a knee bends that far
+	StropFar  Cm = 90 // and a leg reaches that far
 	OnGround  Cm = 95 // of the ventral point of who stands
 	Snug      Cm = 5  // from a device to a mark it is put close to
 	Apart     Cm = 10 // least distance of two devices on a rope
@@ -445,7 +447,7 @@ func (sc *Scene) hang() {
 		for n := range sc.Lines[i].Marks {
 			if m := &sc.Lines[i].Marks[n]; m.Kind == rig.RebelayMark {
 				m.DownTo = sc.loopEnd(i, n)
-				sc.strops = sc.strops || m.Loop >= OnGround
+				sc.strops = sc.strops || m.Loop > 0
 			}
 		}
 	}
@@ -602,6 +604,28 @@ func (sc *Scene) WithFootLoop() *Scene {
 	return nil
 }
 
+// WithLanyardLoop gives the scene with a foot loop on the longest lanyard that has none,
+// as for travel on slings; nil where every one has, or a hand ascender lacks one.
+func (sc *Scene) WithLanyardLoop() *Scene {
+	longest := NoTool
+	for i := range sc.Tools {
+		t := &sc.Tools[i]
+		if t.Class == gear.HandAscender && !t.Stands {
+			return nil
+		}
+		if t.Class == gear.Lanyard && !t.Stands && (longest < 0 || t.Length > sc.Tools[longest].Length) {
+			longest = i
+		}
+	}
+	if longest < 0 {
+		return nil
+	}
+	with := *sc
+	with.Tools = slices.Clone(sc.Tools)
+	with.Tools[longest].Stands = true
+	return &with
+}
+
 // Rerigged gives the scene with every mark changed as is told.
 func (sc *Scene) Rerigged(change func(*Mark)) *Scene {
 	with := *sc
@@ -636,7 +660,7 @@ func ToolOf(p *rig.Piece, connector quantity.Metres) Tool {
 	case gear.BackupDevice:
 		t.Connectors, t.Length = 2, 2*ToCm(connector)
 		if b := p.Model.Backup; b != nil {
-			t.Label += " with a link on its list"
+			t.Label += fmt.Sprintf(" with a link of %v that is on its list, and %d connectors", b.Links[0].MaxM, t.Connectors)
 			t.Length += ToCm(b.Links[0].MaxM)
 		}
 	case gear.Lanyard:

@@ -421,8 +421,8 @@ func (sc *Scene) pointWords(p Point) string {
 
 // backupHeight is device.height and moves.backup-slack: a backup device is from its
 // harness attachment up to reach, never below descender or chest ascender, and its
-// links are slack while it does not bear. Hard under a knot it may be a knot's
-// length below the attachment: look.
+// links are slack while it does not bear. Hard under a mark it may be a knot's length
+// below the attachment where lowUnderMark lets it: look.
 func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 	h, t := &s.Holds[i], &sc.Tools[i]
 	if int(s.Bears) == i {
@@ -443,16 +443,37 @@ func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (height - sternal).M(), t.Length.M())
 	case height >= low:
 		return nil
-	case height >= sternal-KnotLen-Snug && sc.underMark(h):
+	case height >= sternal-KnotLen-Snug && sc.lowUnderMark(s, i):
 		return sc.look("device.height", "%s is %v below its attachment, hard under its knot", t.Label, (low - height).M())
 	}
 	return sc.broken("device.height", "%s is %v below where it must be", t.Label, (low - height).M())
 }
 
-// underMark reports whether a device is as high on its span as it goes.
-func (sc *Scene) underMark(h *Hold) bool {
-	_, high := sc.Lines[h.Line].span(int(h.Span))
-	return h.Span > 0 && h.At >= high-Snug
+// lowUnderMark reports whether a backup device may be a knot's length below its
+// attachment: it is as high as its mark lets it, and something else covers the body
+// meanwhile, a second backup device or a lanyard; or it is under a knot that was passed on
+// the way down, and a descender bears that goes on down, or is sat onto next. Who climbs with one backup
+// device alone stops before it is below.
+func (sc *Scene) lowUnderMark(s *Stance, i int) bool {
+	h := &s.Holds[i]
+	if h.Span == 0 {
+		return false
+	}
+	if _, high := sc.Lines[h.Line].span(int(h.Span)); h.At < high-Snug {
+		return false
+	}
+	k := sc.Lines[h.Line].Marks[h.Span-1].Kind
+	if knot := k == rig.KnotMark || k == rig.JoinMark; knot && s.Bears >= 0 && sc.Tools[s.Bears].Class == gear.Descender {
+		return true
+	}
+	for j := range sc.Tools {
+		switch c := sc.Tools[j].Class; {
+		case j == i || !sc.counts(s, j):
+		case c == gear.BackupDevice || c == gear.Lanyard, c == gear.Descender && s.Standing:
+			return true
+		}
+	}
+	return false
 }
 
 // handReach is moves.reach: a hand ascender stays in reach, and the lanyard that
