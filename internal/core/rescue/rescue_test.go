@@ -134,6 +134,8 @@ func read(t *testing.T, text string) []rescue.RescueAction {
 				a.Strand = rescue.Casualtys
 			case w == "strap":
 				a.Strap = true
+			case w == "unlocked":
+				a.Unlocked = true
 			case a.Do == rescue.ChainOn:
 				_, _ = fmt.Sscan(w, &a.Links)
 			case a.Do == rescue.Descend:
@@ -169,7 +171,7 @@ const byHand = `
 // What a careful rescuer does, worked by hand, replays clean and ends ready to go down;
 // the plan that is found puts on and takes off no more.
 func TestSequences(t *testing.T) {
-	lifted := strings.NewReplacer("take-strand theirs\n\tunpark-theirs\n\tlower-theirs\n\ttake-off their-descender", "rig-lift\n\tlift\n\tlet-up\n\ttake-off their-chest").Replace(byHand)
+	lifted := lift(byHand)
 	backup := strings.NewReplacer("take-off their-backup\n\t", "").Replace(byHand)
 	one, keep, chest, own, onBackup, lowered := whole(), whole(), whole(), whole(), whole(), whole()
 	lowered.lowered = true
