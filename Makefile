@@ -11,7 +11,7 @@ APP := internal/web/ui/dist/app/index.html
 WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
 CORE_SOURCES := $(shell find internal/core cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
 
-.PHONY: help demo build test check-go check-sql check-web bench fuzz generate screenshots format clean
+.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants generate screenshots format clean
 
 help: ## List the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -51,6 +51,17 @@ fuzz: ## Fuzz every parser for a while each (TIME=30s)
 	@for f in $$(grep -rlE '^func Fuzz' --include=*_test.go internal cmd); do \
 	  for n in $$(grep -hoE '^func Fuzz[A-Za-z]+' $$f | cut -c6-); do \
 	    echo "… $$n"; go test ./$$(dirname $$f) -run '^$$' -fuzz "^$$n$$" -fuzztime $(or $(TIME),30s) -fuzzminimizetime 1x; done; done
+
+SEED ?= $(shell date +%Y%m%d)
+soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats a day's)
+	@echo "… seed $(SEED)"
+	@{ SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/moves -drops 2000 && \
+	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/drop -covers 120 && \
+	  SEED=$(SEED) go test -count=1 ./internal/core/... && $(MAKE) -s fuzz TIME=20s && \
+	  echo "soak passed, seed $(SEED)"; } || { echo "soak failed; to repeat it: make soak SEED=$(SEED)"; exit 1; }
+
+mutants: ## Change the rules one operator at a time; name the changes no test notices (N=24 S=1: a draw)
+	@go run ./tools/mutants -n $(or $(N),0) -seed $(or $(S),1) $(PACKAGES)
 
 generate: bin/sqlc web/node_modules/.installed ## Write again what is generated from the code
 	@cd internal/store && ../../bin/sqlc generate

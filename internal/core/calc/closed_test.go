@@ -3,8 +3,9 @@ package calc
 import (
 	"encoding/json"
 	"math"
-	"math/rand/v2"
 	"testing"
+
+	"zealousknot/internal/chance"
 )
 
 // ask runs a figure on an input and gives its outputs by name, numbers alone.
@@ -29,7 +30,7 @@ func ask(t *testing.T, name string, in map[string]any) func(string) float64 {
 // writes them, on a thousand random inputs; nothing of package mechanics is used.
 func TestClosedForms(t *testing.T) {
 	const g = 9.80665
-	r := rand.New(rand.NewPCG(24, 11))
+	r := chance.Rand(24, 11)
 	between := func(low, high float64) float64 { return low + (high-low)*r.Float64() }
 	same := func(what string, got, want float64) {
 		t.Helper()

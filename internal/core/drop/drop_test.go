@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -129,7 +130,7 @@ func pick[T any](r *rand.Rand, list []T) T { return list[r.IntN(len(list))] }
 // it is about, with figures and what would clear it; the same drop is always
 // judged the same; leaving a hold out never leaves fewer ways unguarded.
 func TestRandomDrops(t *testing.T) {
-	r := rand.New(rand.NewPCG(11, 24))
+	r := chance.Rand(11, 24)
 	fired := map[string]bool{}
 	for n := range 1000 {
 		d := random(r)

@@ -3,11 +3,11 @@ package drop_test
 import (
 	"encoding/json"
 	"math"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -62,7 +62,7 @@ func TestCurvesAgreeWithHolds(t *testing.T) {
 			t.Errorf("%s: %v at %d is not the worst", v.ID, first[v.Worst.Index], v.Worst.Index)
 		}
 	}
-	r := rand.New(rand.NewPCG(1, 1))
+	r := chance.Rand(1, 1)
 	for range 40 {
 		i := 4 + r.IntN(len(c.Heights)-8)
 		d.People[0].AtM = quantity.Metres(c.Heights[i])
@@ -94,7 +94,7 @@ func TestCurvesAgreeWithHolds(t *testing.T) {
 // Random drops, and drops so high that the step grows: curves are finite or not
 // there, and nothing panics.
 func TestCurvesOfRandomDrops(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 24))
+	r := chance.Rand(5, 24)
 	for n := range 200 {
 		d := random(r)
 		d.WindMS = quantity.MetresPerSecond(15 * r.Float64())

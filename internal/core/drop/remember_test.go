@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/demo"
 )
@@ -95,7 +96,7 @@ func edit(t testing.TB, r *rand.Rand, text []byte) (changed *drop.Document, what
 // What was asked before never decides an answer: a drop that differs in one field from
 // one that was asked about is answered as if it were asked about alone.
 func TestCoverRemembersNothingOfAnotherDrop(t *testing.T) {
-	r := rand.New(rand.NewPCG(13, 2))
+	r := chance.Rand(13, 2)
 	base := copyOf(t, demo.Drops()["face-7"])
 	base.Checks, base.PartnerChecks = nil, nil
 	text, err := json.Marshal(base)

@@ -4,11 +4,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -72,7 +72,7 @@ func give(d *drop.Document, g *drop.Store, person string, items ...string) {
 // drop, in whatever order, each metre stays at least as well covered as it was.
 func TestMoreNeverCoversLess(t *testing.T) {
 	g := demo.Gear()
-	r := rand.New(rand.NewPCG(7, 2))
+	r := chance.Rand(7, 2)
 	adds := map[string]func(d *drop.Document){
 		"connectors":  func(d *drop.Document) { give(d, g, "dov", "connector-52", "connector-53") },
 		"a pulley":    func(d *drop.Document) { give(d, g, "dov", "pulley-3") },

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -108,7 +109,7 @@ func wayOf(d *drop.Document, p *rig.Person, h *rig.Hold) [][]string {
 
 // The two-line rule agrees with its independent replay on random holds.
 func TestPointsTwoReplayed(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 6))
+	r := chance.Rand(5, 6)
 	counts := map[bool]int{}
 	for range 4000 {
 		c := clean()

@@ -1,11 +1,11 @@
 package fit_test
 
 import (
-	"math/rand/v2"
 	"regexp"
 	"strconv"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -78,7 +78,7 @@ var mended = map[string]struct {
 // A remedy that names a figure, done to the letter, clears its finding: figures are
 // rounded to the side that does.
 func TestRemediesClear(t *testing.T) {
-	random := rand.New(rand.NewPCG(13, 5))
+	random := chance.Rand(13, 5)
 	for name, m := range mended {
 		for range 25 {
 			r, u := clean(), random.Float64()

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/quantity"
 )
 
@@ -35,7 +36,7 @@ func randomFall(r *rand.Rand) FallIn {
 // Energy is conserved at the lowest point: weight times the whole way down is
 // what the rope stores and the absorber takes up.
 func TestFallConservesEnergy(t *testing.T) {
-	r := rand.New(rand.NewPCG(1, 2))
+	r := chance.Rand(1, 2)
 	kinds := map[string]int{}
 	for range 5000 {
 		in := randomFall(r)
@@ -78,7 +79,7 @@ func TestFallConservesEnergy(t *testing.T) {
 // More mass, more slack, and without an absorber a stiffer rope: never a smaller
 // peak. (With one that is used up, a stiffer rope leaves it less to take.)
 func TestFallGrows(t *testing.T) {
-	r := rand.New(rand.NewPCG(3, 4))
+	r := chance.Rand(3, 4)
 	for range 2000 {
 		in := randomFall(r)
 		peak := Fall(in).PeakKN
@@ -149,7 +150,7 @@ func replay(in FallIn, h float64) (most float64) {
 // The integrated fall agrees with the closed form where nothing damps, and with
 // small steps where something does; it is never above the closed form.
 func TestFallReplayed(t *testing.T) {
-	r := rand.New(rand.NewPCG(7, 8))
+	r := chance.Rand(7, 8)
 	for i := range 200 {
 		in := randomFall(r)
 		if i%2 == 0 {
@@ -170,7 +171,7 @@ func TestFallReplayed(t *testing.T) {
 // A course begins where the fall does, goes on in time, holds the greatest force
 // and, undamped and without absorber, the energy at every point.
 func TestCourse(t *testing.T) {
-	r := rand.New(rand.NewPCG(9, 10))
+	r := chance.Rand(9, 10)
 	for range 200 {
 		in := randomFall(r)
 		if r.IntN(2) == 0 {

@@ -2,11 +2,11 @@ package mechanics
 
 import (
 	"math"
-	"math/rand/v2"
 	"testing"
 
 	"gonum.org/v1/gonum/integrate/quad"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/quantity"
 )
 
@@ -27,7 +27,7 @@ func TestHeat(t *testing.T) {
 	_, err = Heat(in)
 	refused(t, "a limit not above the air", err, "/limit_C", "above ambient_C")
 
-	r := rand.New(rand.NewPCG(4, 4))
+	r := chance.Rand(4, 4)
 	for range 200 {
 		in := HeatIn{
 			LoadKg: quantity.Kilograms(50 + 200*r.Float64()), HeightM: quantity.Metres(5 + 200*r.Float64()), SpeedMS: quantity.MetresPerSecond(0.1 + 2*r.Float64()),
@@ -59,7 +59,7 @@ func TestHeat(t *testing.T) {
 }
 
 func TestStretch(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 5))
+	r := chance.Rand(5, 5)
 	for range 200 {
 		in := StretchIn{quantity.Kilograms(300 * r.Float64()), quantity.Metres(1 + 200*r.Float64()), quantity.Percent(1 + 9*r.Float64()), quantity.GramsPerMetre(100 * r.Float64())}
 		out := Stretch(in)
@@ -85,7 +85,7 @@ func (b *bow) widthAt(s, z float64) (y, extra float64) {
 // The slack of random strands against quadrature and a search along the tail,
 // which know nothing of the closed form or of Newton's steps.
 func TestWind(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 6))
+	r := chance.Rand(6, 6)
 	kinds := map[bool]int{}
 	for range 300 {
 		in := WindIn{

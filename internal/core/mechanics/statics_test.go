@@ -10,6 +10,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
 )
@@ -35,7 +36,7 @@ func legs(at ...[3]float64) []AnchorLeg {
 // one would push, the master point rests where no other place that all lengths
 // allow lies lower.
 func TestAnchorBalances(t *testing.T) {
-	r := rand.New(rand.NewPCG(1, 1))
+	r := chance.Rand(1, 1)
 	kinds := map[string]int{}
 	for range 3000 {
 		n := 2 + r.IntN(2)
@@ -339,7 +340,7 @@ func speeds(list []Reeving) (hand float64, grabs, passing map[string]float64) {
 // rope moves by the ideal ratio; what the hand does is what the load gains and
 // the pulleys lose.
 func TestHaulConservesEnergy(t *testing.T) {
-	r := rand.New(rand.NewPCG(2, 3))
+	r := chance.Rand(2, 3)
 	solved, nested := 0, 0
 	for range 40000 {
 		list := randomReeving(r)

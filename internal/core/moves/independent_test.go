@@ -4,10 +4,10 @@ import (
 	"cmp"
 	"fmt"
 	"math"
-	"math/rand/v2"
 	"slices"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
@@ -177,7 +177,7 @@ func (r *reader) crossed(before, after *moves.ShownStance) error {
 // was not so before, none in which less than two hold, and no device slides over a
 // mark; and what is told of each failure is what is found by taking it away.
 func TestPlansReadByOthers(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 4))
+	r := chance.Rand(5, 4)
 	plans, stances := 0, 0
 	for range *drops {
 		d, move, ways := random(r)

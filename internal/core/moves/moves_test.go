@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
@@ -168,7 +169,7 @@ func place(r *rand.Rand, move string) *drop.Document {
 // written of it, holds everybody at every step whatever fails, and is the same when
 // it is asked for again.
 func TestPlansReplay(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 1))
+	r := chance.Rand(5, 1)
 	none, found := 0, map[string]int{}
 	for range *drops {
 		d, move, ways := random(r)
@@ -209,7 +210,7 @@ func TestPlansReplay(t *testing.T) {
 // What a stance costs at the least is never more than it does, by any action from any
 // stance: the first way that is found is the cheapest.
 func TestLeast(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 3))
+	r := chance.Rand(5, 3)
 	for range *drops / 2 {
 		d, move, ways := random(r)
 		sc, at, err := d.Scene("", ways)
@@ -224,7 +225,7 @@ func TestLeast(t *testing.T) {
 // is found by the replay. A cheapest plan has no step too many, so that leaving one
 // out always matters; two that are swapped may lead to the same stance all the same.
 func TestMutations(t *testing.T) {
-	r := rand.New(rand.NewPCG(5, 2))
+	r := chance.Rand(5, 2)
 	caught, missed := map[string]int{}, map[string]int{}
 	for range *drops / 3 {
 		d, move, ways := random(r)

@@ -2,9 +2,9 @@ package moves_test
 
 import (
 	"errors"
-	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -16,7 +16,7 @@ import (
 // takes as long as with the whole strands, and the window is the same wherever the mark
 // is, as long as what is near it is.
 func TestWindow(t *testing.T) {
-	r := rand.New(rand.NewPCG(13, 3))
+	r := chance.Rand(13, 3)
 	past := map[rig.MarkKind]string{rig.KnotMark: "pass-knots-down", rig.RebelayMark: "rebelay-down", rig.DeviationMark: "deviation-down"}
 	compared := 0
 	for range max(25, *drops/20) {
@@ -70,7 +70,7 @@ func TestWindow(t *testing.T) {
 // Where there is no way among the heights that are considered, there is none among
 // heights three times as close together.
 func TestFinerAgrees(t *testing.T) {
-	r := rand.New(rand.NewPCG(13, 4))
+	r := chance.Rand(13, 4)
 	none, finer := 0, 0
 	for range *drops {
 		d, move, ways := random(r)

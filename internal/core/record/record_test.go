@@ -3,11 +3,11 @@ package record_test
 import (
 	"encoding/json"
 	"errors"
-	"math/rand/v2"
 	"strings"
 	"testing"
 	"time"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
@@ -17,7 +17,7 @@ import (
 // any random chain is whole; with any one bit of any one of its records otherwise,
 // or a record left out, added or put elsewhere, it breaks at that place.
 func TestChain(t *testing.T) {
-	random := rand.New(rand.NewPCG(4, 11))
+	random := chance.Rand(4, 11)
 	for range 300 {
 		var team record.UUID
 		team[0] = byte(random.Uint32())

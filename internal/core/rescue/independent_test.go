@@ -2,10 +2,10 @@ package rescue_test
 
 import (
 	"encoding/json"
-	"math/rand/v2"
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -142,7 +142,7 @@ func (e *eyes) held() string {
 // Every plan of a few hundred made-up rescues is read clean by somebody who shares no
 // code with the engine, and spoilt in one place it is not.
 func TestRescuesReadByAnother(t *testing.T) {
-	r := rand.New(rand.NewPCG(7, 3))
+	r := chance.Rand(7, 3)
 	read, noticed := 0, 0
 	for range 200 {
 		m := whole()

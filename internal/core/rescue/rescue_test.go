@@ -3,11 +3,11 @@ package rescue_test
 import (
 	"errors"
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -275,7 +275,7 @@ var spoiled = map[string]func(l []rescue.RescueAction, i int) []rescue.RescueAct
 // what is confused, forgotten or left open is caught at its step or after it. Where the
 // rescuer's devices are rated for one, no plan puts two on them.
 func TestRescues(t *testing.T) {
-	r := rand.New(rand.NewPCG(7, 1))
+	r := chance.Rand(7, 1)
 	caught, passed, found, none := map[string]int{}, map[string]int{}, 0, 0
 	for range 250 {
 		m := whole()

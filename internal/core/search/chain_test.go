@@ -3,16 +3,16 @@ package search_test
 import (
 	"errors"
 	"math"
-	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/search"
 )
 
 // A chain of goals is reached wherever going over everything says it can be, also where
 // the nearest end of one goal leads nowhere; and never otherwise.
 func TestChain(t *testing.T) {
-	r := rand.New(rand.NewPCG(8, 2))
+	r := chance.Rand(8, 2)
 	greedy := 0
 	for range 3000 {
 		m, _ := random(r)

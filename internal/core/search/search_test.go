@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/search"
 )
 
@@ -71,7 +72,7 @@ func random(r *rand.Rand) (*maze, []float64) {
 // The way that is found costs what going over everything says, with any bound that is
 // consistent, leads over ways that are there, and none that is shut.
 func TestFind(t *testing.T) {
-	r := rand.New(rand.NewPCG(8, 1))
+	r := chance.Rand(8, 1)
 	for range 2000 {
 		m, exact := random(r)
 		var looked [3]int

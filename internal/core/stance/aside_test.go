@@ -2,16 +2,16 @@ package stance
 
 import (
 	"math"
-	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/quantity"
 )
 
 // Rope is neither made nor lost by drawing it aside: from the anchor to a point that
 // is drawn to a body the way is as long as the rope is to that point hanging.
 func TestDrawnAside(t *testing.T) {
-	r := rand.New(rand.NewPCG(9, 1))
+	r := chance.Rand(9, 1)
 	for range 5000 {
 		top := Cm(500 + r.IntN(9000))
 		sc := &Scene{derived: derived{sides: [][]side{{{id: 0, set: 1, x: Cm(r.IntN(1000) - 500), top: top}}}}, Lines: []Line{{}}}

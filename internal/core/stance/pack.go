@@ -10,8 +10,8 @@ type Packed struct {
 	at, sat, x     Cm
 	isolated, eyed uint32
 	bears, side    int8
-	// state has a bit for each; spare fills up, so that two are compared as memory.
-	state, spare uint8
+	// state has a bit for each. It is as wide as leaves no gap: two are compared as memory.
+	state uint16
 }
 
 const (

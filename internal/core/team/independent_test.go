@@ -4,9 +4,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"math/rand/v2"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
@@ -206,7 +206,7 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 // Plans of all kinds are read clean by somebody who shares no code with the engine, and
 // who counts holds, hands and calls from the written plan alone.
 func TestPlansReadByAnother(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 6))
+	r := chance.Rand(6, 6)
 	read := map[string]int{}
 	for range 900 {
 		rigged, ask := random(r)

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
@@ -150,7 +151,7 @@ func through(b *team.Built, s team.Segment) bool {
 // balance, held and moving; over the edge the load side is the part of the other that
 // the edge lets through; with nothing lost anywhere it is what a haul that loses ever less comes to.
 func TestStatics(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 2))
+	r := chance.Rand(6, 2)
 	seen := map[string]bool{}
 	for i := range 1000 {
 		ideal := i%2 == 0
@@ -254,7 +255,7 @@ func jammed(t *testing.T, r *team.Rig, b *team.Built, out *mechanics.HaulOut) {
 // load, its ratio is what package mechanics says by itself, and what it says it does is
 // in the text.
 func TestChanges(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 3))
+	r := chance.Rand(6, 3)
 	one := quantity.Ratio(1)
 	kinds := map[string]int{}
 	for range 300 {
@@ -281,7 +282,7 @@ func TestChanges(t *testing.T) {
 
 // BenchmarkFigures is everything that the page shows of a rig without a move.
 func BenchmarkFigures(b *testing.B) {
-	view, in := made(rand.New(rand.NewPCG(6, 4)), false)
+	view, in := made(chance.Rand(6, 4), false)
 	r := team.New(view, in)
 	for b.Loop() {
 		r.Figures()

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -214,7 +215,7 @@ func random(r *rand.Rand) (*team.Rig, team.Ask) {
 // thing or person fails, and is the same when it is asked for again. What is
 // forgotten, swapped or done wrongly is caught, at its step or after it.
 func TestPlansReplay(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 1))
+	r := chance.Rand(6, 1)
 	found, none := map[string]int{}, 0
 	caught, passed := map[string]int{}, map[string]int{}
 	for range 900 {
@@ -407,7 +408,7 @@ func TestSchools(t *testing.T) {
 // Lowers with no knot to four, anywhere in either strand: all are found, and what is
 // looked at grows with the knots about in line.
 func TestKnots(t *testing.T) {
-	r := rand.New(rand.NewPCG(6, 5))
+	r := chance.Rand(6, 5)
 	var looked [5][]int
 	for range 150 {
 		rigged, n := stretcher(), r.IntN(5)
