@@ -175,6 +175,12 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 		if s.Standing || s.Grounded {
 			return
 		}
+		if marks := g.sc.Lines[h.Line].Marks; int(h.Span) < len(marks) && marks[h.Span].Kind == rig.DeviationMark && g.near(s, &marks[h.Span]) {
+			// As high as it may be when the deviation is passed.
+			if to := marks[h.Span].UpTo - stance.Snug; to >= low && to < h.At {
+				g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
+			}
+		}
 		best := g.sc.High(t)
 		for _, above := range []stance.Cm{best, stance.SmallLift} {
 			if to := min(high, max(low, g.sc.Along(s, int(h.Line), int(h.Span), s.At+stance.Sternal+above))); to != h.At {

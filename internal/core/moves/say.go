@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
@@ -41,7 +42,7 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 	case stance.PutOn:
 		return fmt.Sprintf("%s%s on the %s strand at %v. %s", drawn(sc, at, &a, line), label, line, a.AtM, cues[tool.Class]), whyOn(sc, at, st, tool)
 	case stance.TakeOff:
-		return fmt.Sprintf("%s off, shut, stowed.%s", label, pushed(sc, st, tool)), "It bears nothing, and the others hold without it."
+		return fmt.Sprintf("%s %s.%s", label, procedure.Off(tool.Model), pushed(sc, st, tool)), "It bears nothing, and the others hold without it."
 	case stance.Clip:
 		into := "the loop"
 		if a.Into == "mark" {

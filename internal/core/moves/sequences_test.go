@@ -296,9 +296,10 @@ var sequences = []sequence{
 		descend 51.00`},
 	{"deviation-down", "deviation-down", school.Schools{}, deviated, 22, `
 		unpark D
-		descend 17.90
+		descend 17.70
 		park D
 		clip SL m 1
+		move B 18.15
 		pass m 1
 		pass b 1
 		unclip SL
@@ -330,7 +331,7 @@ var sequences = []sequence{
 		take-off B2
 		put-on HA m2 0 20.60`},
 	{"deviation-up", "deviation-up", school.Schools{}, deviated, 12, `
-		climb 17.50
+		climb 17.70
 		clip SL m 1
 		pass m 1
 		pass b 1

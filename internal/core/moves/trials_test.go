@@ -201,6 +201,7 @@ var stepTrials = map[string][]stepTrial{
 	},
 	"moves.settle": {
 		settling("a hair too far", stop, 2000-31), settling("as far as the limit", quiet, 2000-30),
+		clipped("from lanyard to lanyard, a hair too far", stop, 16), clipped("as far as the limit, no device between", quiet, 15),
 	},
 	"moves.swing": {
 		actionTrial("onto a strand out of the arm's reach", stop, aside(1.2), school.Schools{Sides: "fewer"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, standing),
@@ -216,8 +217,9 @@ var stepTrials = map[string][]stepTrial{
 		actionTrial("held twice", quiet, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Descend, AtM: 19}, unpark),
 	},
 	"moves.deviation": {
-		actionTrial("no lanyard in its sling", stop, func() *drop.Document { return near(deviated(), 20.5) }, school.Schools{}, "descender-21", stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, nil),
+		actionTrial("no lanyard in its sling", stop, func() *drop.Document { return near(deviated(), 20.5) }, school.Schools{}, "descender-21", stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, func(h *hung) { h.hold("backup-31").At = 2070 }),
 		actionTrial("a lanyard in it", quiet, func() *drop.Document { return near(deviated(), 20.5) }, school.Schools{}, "descender-21", stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, func(h *hung) {
+			h.hold("backup-31").At = 2070
 			l := h.on("lanyard-12", 0, 2050)
 			l.Clip, l.Span = stance.IntoMark, 1
 		}),
@@ -243,6 +245,19 @@ func settling(name string, want finding.Severity, to stance.Cm) stepTrial {
 		h.on("hand-2", 0, 2060)
 		*h.hold("chest-2") = stance.Hold{}
 		h.s.Standing, h.s.Bears, h.s.At = true, int8(h.Tool("hand-2")), 2010
+	})
+}
+
+// clipped sits into a lanyard in the eye of a knot, so far below where one sat before,
+// with no device to sit in.
+func clipped(name string, want finding.Severity, drop stance.Cm) stepTrial {
+	return actionTrial(name, want, knotted(20.5), school.Schools{}, "descender-21", stance.Action{Do: stance.Sit, Item: "lanyard-12"}, func(h *hung) {
+		*h.hold("descender-21") = stance.Hold{}
+		l := h.on("lanyard-12", 0, 2050)
+		l.Clip, l.Span = stance.IntoMark, 1
+		h.on("hand-2", 1, 2080)
+		sits := 2050 - h.Tools[h.Tool("lanyard-12")].Length
+		h.s.Standing, h.s.Bears, h.s.At, h.s.Sat = true, int8(h.Tool("hand-2")), sits+20, sits+drop
 	})
 }
 

@@ -527,7 +527,10 @@ func (sc *Scene) settle(s *Stance, t int, drop Cm) []Violation {
 	if sc.relaxed {
 		return nil
 	}
-	beyond := drop - DeviceLen
+	beyond := drop
+	if sc.device(s) {
+		beyond -= DeviceLen
+	}
 	if sc.pastMark(s, t) {
 		beyond -= KnotLen
 	}
@@ -535,6 +538,17 @@ func (sc *Scene) settle(s *Stance, t int, drop Cm) []Violation {
 		return nil
 	}
 	return sc.broken("moves.settle", "the body drops %v when it sits, %v of it beyond knot and devices; at most %v", drop.M(), beyond.M(), Settle.M())
+}
+
+// device reports whether a device that is sat in is on: from one lanyard onto another
+// there is none whose length could make up for a drop.
+func (sc *Scene) device(s *Stance) bool {
+	for i := range sc.Tools {
+		if c := sc.Tools[i].Class; s.Holds[i].There && (c == gear.Descender || c == gear.ChestAscender) {
+			return true
+		}
+	}
+	return false
 }
 
 // pastMark reports whether a hold is beyond a mark from another one on its line.
@@ -818,7 +832,8 @@ func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 				return s, nil, sc.no("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
 			}
 			to = side
-			if !sc.relaxed && (h.At > m.At+sc.Up || h.At < m.At-sc.Up) {
+			// What hangs beyond it is no further past it than its sling gives way.
+			if below := side == a.Span; !sc.relaxed && (below && h.At > m.UpTo || !below && h.At < m.DownTo) {
 				return s, nil, sc.no("%s is too far from the deviation", sc.Tools[i].Label)
 			}
 			h.Span = int8(side)
