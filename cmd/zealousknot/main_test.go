@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -175,6 +176,40 @@ func TestRescue(t *testing.T) {
 	for says, args := range map[string][]string{"/drop/rescue": {"rescue", basin}, "/way": {"rescue", file, "--at", "20", "--way", "40"}} {
 		if code, out, errs := command(t, "", args...); code != 2 || out != "" || !strings.Contains(errs, says) {
 			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
+	}
+}
+
+// A search that is cut off is no "none": exit 3, and the answer says so in words and as
+// JSON; how far it may go is refused outside what the API takes.
+func TestCutOff(t *testing.T) {
+	dir := t.TempDir()
+	for _, c := range []struct {
+		drop string
+		args []string
+	}{
+		{"face-4", []string{"plan", "--move", "rebelay-down"}}, {"basin-wall", []string{"team", "--move", "lower", "--to", "2"}}, {"face-7", []string{"rescue"}}, {"face-7", []string{"rescue", "--person", "ivo", "--at", "20"}},
+	} {
+		file := filepath.Join(dir, c.drop)
+		if err := os.WriteFile(file, []byte(document(t, c.drop)), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		ask := func(more ...string) (int, string, string) {
+			return command(t, "", slices.Concat(c.args[:1], []string{file}, c.args[1:], more)...)
+		}
+		if code, out, errs := ask("--max-states", "1"); code != 3 || !strings.Contains(out+errs, "decided") {
+			t.Errorf("%v: %d %q %q", c.args, code, out, errs)
+		}
+		if code, out, _ := ask("--max-states", "1", "--json"); code != 3 || !strings.Contains(out, `undecided`) {
+			t.Errorf("%v, as JSON: %d %.300q", c.args, code, out)
+		}
+		if code, out, _ := ask("--json"); code == 3 || strings.Contains(out, `"outcome":"undecided"`) {
+			t.Errorf("%v, as far as it goes: %d %.300q", c.args, code, out)
+		}
+		for _, n := range []string{"-1", "400001", "many"} {
+			if code, out, errs := ask("--max-states=" + n); code != 2 || out != "" || !strings.Contains(errs, "max-states") {
+				t.Errorf("%v, %s states: %d %q %q", c.args, n, code, out, errs)
+			}
 		}
 	}
 }

@@ -50,18 +50,31 @@ func (schoolsCommand) Run(s streams) error {
 }
 
 type planCommand struct {
-	File      string   `arg:"" help:"Drop document; - for standard input."`
-	Move      string   `required:"" help:"Move to plan: ${moves}."`
-	Person    string   `help:"Whose, by id; left out: the first."`
-	Set       int      `help:"Set that the person is on; left out: the first."`
-	ToSet     int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
-	From      *float64 `help:"Height to begin at, in m; left out: where the person is."`
-	To        *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
-	Rigged    bool     `name:"as-rigged" help:"Begin with the holds that the person has on the drop, as they are."`
-	MaxStates int      `name:"max-states" help:"Expand at most so many states; left out: 400 000."`
-	JSON      bool     `name:"json" help:"Print the plan, or why there is none, as JSON."`
-	Whole     bool     `help:"Print the drop with the move's step list as JSON, one file for replay."`
+	File   string   `arg:"" help:"Drop document; - for standard input."`
+	Move   string   `required:"" help:"Move to plan: ${moves}."`
+	Person string   `help:"Whose, by id; left out: the first."`
+	Set    int      `help:"Set that the person is on; left out: the first."`
+	ToSet  int      `name:"to-set" help:"Set that a transfer leads to; left out: the nearest other one."`
+	From   *float64 `help:"Height to begin at, in m; left out: where the person is."`
+	To     *float64 `help:"Height to end at, in m; left out: just beyond what is in the way."`
+	Rigged bool     `name:"as-rigged" help:"Begin with the holds that the person has on the drop, as they are."`
+	bound
+	JSON  bool `name:"json" help:"Print the plan, or why there is none, as JSON."`
+	Whole bool `help:"Print the drop with the move's step list as JSON, one file for replay."`
 	schools
+}
+
+// bound is how far a search goes before it is cut off.
+type bound struct {
+	MaxStates int `name:"max-states" help:"Expand at most so many states; left out: 400 000, for a team 50 000."`
+}
+
+// Validate holds the bound to what the API takes.
+func (b bound) Validate() error {
+	if b.MaxStates < 0 || b.MaxStates > moves.MaxStates {
+		return fmt.Errorf("--max-states: %d is not between 1 and %d", b.MaxStates, moves.MaxStates)
+	}
+	return nil
 }
 
 // Run plans a move. Exit 0: a way was found; 1: there is none; 2: bad input; 3: not

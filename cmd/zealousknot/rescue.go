@@ -18,7 +18,8 @@ type rescueCommand struct {
 	Person string   `help:"Id of who needs it; left out: the first."`
 	At     *float64 `help:"Height at which they hang, in m; left out: the cover of the whole drop."`
 	Way    int      `help:"Number of the way, from 1, whose plan is told; left out: the best." default:"1"`
-	JSON   bool     `name:"json" help:"Print all of it as JSON."`
+	bound
+	JSON bool `name:"json" help:"Print all of it as JSON."`
 }
 
 // Run tells the cover of a drop, and with a height the ways to somebody there. Exit 0:
@@ -28,7 +29,7 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1)}
+	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1), MaxStates: c.MaxStates}
 	answer, err := asked.Answer(ctx, drop.NewEnv(), nil, nil)
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
@@ -38,15 +39,31 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 	} else {
 		err = printRescue(s.out, answer)
 	}
-	switch {
-	case err != nil:
+	if err != nil {
 		return err
-	case c.At != nil && len(answer.Ways) > 0 && !answer.Ways[0].Works && slices.ContainsFunc(answer.Ways, func(w rescue.RescueWay) bool { return w.Undecided }), answer.Outcome == search.Undecided:
-		return &exit{code: exitUndecided}
-	case c.At == nil && finding.Count(answer.Findings, finding.Stop) > 0, c.At != nil && (len(answer.Ways) == 0 || !answer.Ways[0].Works):
-		return &exit{code: exitStop}
+	}
+	if code := c.reached(answer); code != 0 {
+		return &exit{code: code}
 	}
 	return nil
+}
+
+// reached gives the exit code: a metre that nobody reaches weighs more than one that was
+// not decided.
+func (c *rescueCommand) reached(a *drop.RescueAnswer) int {
+	has := func(state string) bool {
+		return slices.ContainsFunc(a.Cover.Gaps, func(g rescue.Gap) bool { return g.State == state })
+	}
+	way := func(w rescue.RescueWay) bool { return w.Undecided }
+	switch {
+	case a.Outcome == search.Undecided,
+		c.At == nil && has("undecided") && !has("uncovered"),
+		c.At != nil && len(a.Ways) > 0 && !a.Ways[0].Works && slices.ContainsFunc(a.Ways, way):
+		return exitUndecided
+	case c.At == nil && finding.Count(a.Findings, finding.Stop) > 0, c.At != nil && (len(a.Ways) == 0 || !a.Ways[0].Works):
+		return exitStop
+	}
+	return 0
 }
 
 func printRescue(w io.Writer, a *drop.RescueAnswer) error {

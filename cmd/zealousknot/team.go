@@ -13,14 +13,14 @@ import (
 )
 
 type teamCommand struct {
-	File      string   `arg:"" help:"Drop document with its team; - for standard input."`
-	Move      string   `help:"Move of the team: ${teammoves}. Left out: what the rig asks of the team."`
-	From      *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
-	To        *float64 `help:"Height that it is lowered or raised to, in m."`
-	Ratio     int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
-	List      string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
-	MaxStates int      `name:"max-states" help:"Expand at most so many states; left out: 50 000."`
-	JSON      bool     `name:"json" help:"Print the whole plan, or what was found, as JSON."`
+	File  string   `arg:"" help:"Drop document with its team; - for standard input."`
+	Move  string   `help:"Move of the team: ${teammoves}. Left out: what the rig asks of the team."`
+	From  *float64 `help:"Height at which the load hangs, in m; left out: at the edge."`
+	To    *float64 `help:"Height that it is lowered or raised to, in m."`
+	Ratio int      `help:"Ratio of a haul: 1, 2, 3, 5 or 9; left out: 3."`
+	List  string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
+	bound
+	JSON bool `name:"json" help:"Print the whole plan, or what was found, as JSON."`
 }
 
 // Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:
