@@ -3316,6 +3316,11 @@ export interface components {
             /** @description what took it back */
             because?: string[];
             reasons?: components["schemas"]["Reason"][];
+            /**
+             * Format: int64
+             * @description set of rules by which it was given; left out: the first
+             */
+            rules?: number;
             /** @enum {string} */
             state: "draft" | "checked" | "released";
             /**
@@ -3778,11 +3783,21 @@ export interface components {
         RescueAnswer: {
             /** @description until it is seen and told */
             alarm: components["schemas"]["Wait"];
+            /**
+             * Format: int64
+             * @description how many could have been
+             */
+            bound: number;
             /** @description what covers most first */
             changes?: components["schemas"]["RescueChange"][];
             cover: components["schemas"]["Cover"];
             /** @description with the change that was to be applied */
             drop?: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description states that were expanded; what was known already counts nothing
+             */
+            expanded: number;
             findings: components["schemas"]["Finding"][];
             /** @description of steps that were walked */
             found?: components["schemas"]["Breach"][];
@@ -3821,6 +3836,11 @@ export interface components {
             at_m?: number;
             changes?: boolean;
             drop: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description states that are expanded at most, in sum; left out: 400 000; of changes, for each
+             */
+            max_states?: number;
             /** @description who needs it; left out: the first */
             person?: string;
             steps?: components["schemas"]["RescueAction"][];
