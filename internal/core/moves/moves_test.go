@@ -366,6 +366,26 @@ func TestKitDecides(t *testing.T) {
 			t.Errorf("without %v nothing is named", without)
 		}
 	}
+	// An eye in the knot makes it possible where nothing else is to cover it; a join in
+	// the main is none to clip into either.
+	for _, d := range []*drop.Document{shaft(20, nil, []rig.Mark{knot("b", 18, false)}), demo.Drops()["gate-shaft"]} {
+		d = carry(d, "-backup-9")
+		d.People[0].AtM = 20
+		for i := range d.Strands[1].Marks {
+			d.Strands[1].Marks[i].Eye = false
+		}
+		var none *drop.Impossible
+		_, err := d.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil)
+		if !errors.As(err, &none) || none.Outcome != search.None || !slices.Contains(none.Addition, "eyes to clip into left at the knots") {
+			t.Errorf("no eye: %v", err)
+		}
+		for i := range d.Strands[1].Marks {
+			d.Strands[1].Marks[i].Eye = true
+		}
+		if _, err := d.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil); err != nil {
+			t.Errorf("an eye: %v", err)
+		}
+	}
 	// A longer loop at a wide re-belay is a change of the rigging.
 	short := relayed(2, 1.2)
 	short.People[0].AtM = 12
