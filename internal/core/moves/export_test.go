@@ -56,6 +56,9 @@ func Gridded(a Ask, cm int) Ask {
 	return a
 }
 
+// Shown writes a stance.
+func Shown(sc *stance.Scene, s *stance.Stance) ShownStance { return show(sc, s) }
+
 // Hopeless reports whether the relaxed problem of a move proves that there is no way.
 func Hopeless(t testing.TB, sc *stance.Scene, at quantity.Metres, ask Ask) bool {
 	m := Find(ask.Move)

@@ -7,6 +7,7 @@ import (
 	"flag"
 	"fmt"
 	"math/rand/v2"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -189,6 +190,12 @@ func TestPlansReplay(t *testing.T) {
 			t.Errorf("%s at %v: the relaxed problem has no way, and a way was found", move, at)
 		}
 		inHand(t, sc, p)
+		for i := range p.Steps {
+			s, err := p.Steps[i].After.Read(sc)
+			if got := moves.Shown(sc, &s); err != nil || !reflect.DeepEqual(got, p.Steps[i].After) {
+				t.Errorf("%s, step %d reads back as %+v, written as %+v: %v", move, i+1, got, p.Steps[i].After, err)
+			}
+		}
 		if broken := replay(t, d, p); slices.ContainsFunc(broken, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) }) {
 			t.Errorf("%s at %v: %+v", move, at, broken)
 		}

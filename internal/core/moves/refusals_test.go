@@ -67,12 +67,6 @@ func knotted(at float64) func() *drop.Document {
 	}
 }
 
-func hurtBackup(at float64) func() *drop.Document {
-	return func() *drop.Document {
-		return carry(shaft(20, nil, []rig.Mark{damage(at, false)}), "+absorber-8")
-	}
-}
-
 const chest, hand, wheel, lanyard, descender, cam = "chest-2", "hand-2", "backup-9", "lanyard-12", "descender-21", "backup-31"
 
 var refusals = []refusal{
@@ -131,7 +125,7 @@ var refusals = []refusal{
 	{words: "no deviation", do: stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, may: to(stance.Work, "", 0)},
 	{words: "too far from the deviation", d: func() *drop.Document { return near(deviated(), 20.5) }, has: func(h *hung) { h.hold(cam).At = 2071 }, do: stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, mend: func(h *hung) { h.hold(cam).At = 2070 }},
 	{words: "no damage to tie out", do: stance.Action{Do: stance.Isolate, Line: "backup", Span: 1}, may: to(stance.Work, "", 0)},
-	{words: "depends on it", d: hurtBackup(20.5), has: func(h *hung) { h.hold(cam).Span, h.hold(cam).At = 1, 2035 }, do: stance.Action{Do: stance.Isolate, Line: "backup", Span: 1}, mend: func(h *hung) { h.hold(cam).Span, h.hold(cam).At = 0, 2080 }},
+	{words: "depends on it", d: func() *drop.Document { return hurt(0, rig.Mark{}, damage(20.5, false)) }, has: func(h *hung) { h.hold(cam).Span, h.hold(cam).At = 1, 2035 }, do: stance.Action{Do: stance.Isolate, Line: "backup", Span: 1}, mend: func(h *hung) { h.hold(cam).Span, h.hold(cam).At = 0, 2080 }},
 	{words: "not a descender that is on", do: act(stance.TieOff, cam, 0), may: to(stance.TieOff, descender, 0)},
 	{words: "parked before it is tied off", has: unpark, do: act(stance.TieOff, descender, 0), mend: func(h *hung) { h.hold(descender).Parked = true }},
 	{words: "done already", do: act(stance.UntieOff, descender, 0), mend: func(h *hung) { h.hold(descender).Tied = true }},
