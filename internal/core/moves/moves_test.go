@@ -6,6 +6,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"reflect"
 	"slices"
@@ -612,6 +613,51 @@ func inHand(t *testing.T, sc *stance.Scene, p *moves.MovePlan) {
 			}
 		}
 		before = &st.After
+	}
+}
+
+// What an untied loop frees counts as fall: once where it is drawn up, until the body is
+// so much lower where a knot is between.
+func TestLoopFreesRope(t *testing.T) {
+	// falls are the longest of each step, hanging at 20 m, the loop in the backup strand.
+	falls := func(at, loop, below float64, steps ...stance.Action) (list []float64) {
+		d := shaft(20, nil, []rig.Mark{knot("b", at, false)})
+		h := hang(t, d, school.Schools{}, 2000, "descender-21")
+		h.on("backup-31", 1, stance.ToCm(quantity.Metres(below)))
+		h.s.Loop = stance.Loop{There: true, Line: 1, At: stance.ToCm(quantity.Metres(loop))}
+		p, found, _ := moves.Walk(h.Scene, h.s, steps)
+		if slices.ContainsFunc(found, func(b moves.Breach) bool { return b.Impossible != "" }) {
+			t.Fatalf("%+v", found)
+		}
+		for _, s := range p.Steps {
+			most := quantity.Metres(0)
+			for _, l := range s.FailOne {
+				most = max(most, l.FreeFallM)
+			}
+			list = append(list, float64(most))
+		}
+		return list
+	}
+	unpark, down := stance.Action{Do: stance.Unpark, Item: "descender-21"}, func(at float64) stance.Action { return act(stance.Descend, "", at) }
+	const rope = 0.58 // 55 diameters of 10.5 mm
+	for _, c := range []struct {
+		name              string
+		knot, loop, below float64
+		more              []float64
+	}{
+		{"drawn up", 15, 20.9, 20.6, []float64{rope, 0, 0, 0, 0}},
+		{"above the device", 15, 20.4, 20.7, []float64{0, 0}},
+		{"a knot between", 20.8, 21, 20.6, []float64{rope, rope, rope - 0.3, 0.01, 0}},
+	} {
+		steps := []stance.Action{unpark, down(19.7), down(19.43), down(19.42)}
+		plain := falls(c.knot, c.loop, c.below, steps...)
+		plain = append(plain[:1:1], plain...)
+		untied := falls(c.knot, c.loop, c.below, append([]stance.Action{{Do: stance.Untie}}, steps...)...)
+		for i, more := range c.more {
+			if math.Abs(untied[i]-plain[i]-more) > 0.005 {
+				t.Errorf("%s, step %d falls %v, with the loop in %v", c.name, i+1, untied[i], plain[i])
+			}
+		}
 	}
 }
 

@@ -548,11 +548,15 @@ func place(sc *stance.Scene, line int, at stance.Cm) (span int, placed stance.Cm
 // tell writes the steps out with their figures.
 func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	at := from
+	var loose *slack
 	for i := range steps {
 		st := &steps[i]
 		// The search did not ask for words.
 		_, st.broken, _ = sc.Apply(at, st.action)
-		out := told(sc, &at, st)
+		if loose = loose.after(&st.after); st.action.Do == stance.Untie {
+			loose = freed(sc, &at)
+		}
+		out := told(sc, &at, st, loose)
 		p.Seconds += out.Seconds
 		switch st.action.Do {
 		case stance.PutOn, stance.TakeOff, stance.Clip, stance.Unclip:
@@ -566,9 +570,9 @@ func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	}
 }
 
-func told(sc *stance.Scene, at *stance.Stance, st *step) MoveStep {
+func told(sc *stance.Scene, at *stance.Stance, st *step, loose *slack) MoveStep {
 	out := MoveStep{
-		Action: st.action, Seconds: Seconds(sc, at, &st.after, &st.action), After: show(sc, &st.after), FailOne: sc.FailOne(&st.after), Broken: st.broken,
+		Action: st.action, Seconds: Seconds(sc, at, &st.after, &st.action), After: show(sc, &st.after), FailOne: loose.failOne(sc, &st.after), Broken: st.broken,
 	}
 	out.Broken = append(out.Broken, sc.Peaks(out.FailOne)...)
 	if st.action.Do == stance.Sit && !at.Grounded {

@@ -102,7 +102,7 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 	case stance.Tie:
 		return fmt.Sprintf("Tie a loop into the %s strand at %v, as long as your hand is wide (%.0f mm) so that it can be clipped; pull every strand of it.", line, a.AtM, float64(sc.HandMM)), "It covers the backup while it is changed."
 	case stance.Untie:
-		return "Untie the loop.", "The backup's way is clear."
+		return untying(sc, freed(sc, at))
 	case stance.Land:
 		return "Stand on the ground, step clear of the ropes.", ""
 	case stance.Lock:

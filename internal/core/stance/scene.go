@@ -57,6 +57,10 @@ const (
 	Settle    Cm = 15 // policy default: settle beyond knot and devices
 )
 
+// loopDiameters is the rope that a loop knot with an eye of a hand's width takes, in
+// diameters of the rope.
+const loopDiameters = 55
+
 // sidePushN is what a body holds itself aside with for long, by hand or foot against
 // the structure: on a rope of a length L that is sidePushN/weight × L aside.
 const sidePushN = 80
@@ -74,6 +78,8 @@ type Line struct {
 	Marks   []Mark
 	// End is the height of its lower end.
 	End Cm
+	// LoopRope is how much rope a loop tied for a moment takes, and frees again.
+	LoopRope Cm
 }
 
 // Structure is the role of the line of slings, and its id.
@@ -201,6 +207,11 @@ func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school
 
 func lineOf(s *rig.StrandView) Line {
 	l := Line{ID: s.ID, Name: s.Name, Role: s.Role, Set: s.Set, Top: ToCm(s.TopM()), Anchors: s.Strand.Anchors, X: ToCm(s.Anchors[0].XM)}
+	for _, r := range s.Ropes {
+		if m := r.Model.Rope; m != nil {
+			l.LoopRope = max(l.LoopRope, Cm(math.Ceil(loopDiameters*float64(m.DiameterMM)/10)))
+		}
+	}
 	if s.Length != nil {
 		l.End = max(0, ToCm(s.Length.EndM))
 	}
