@@ -83,7 +83,7 @@ func TestTeamRig(t *testing.T) {
 	// Where nothing is rigged the page says so, and a team can be made.
 	p.do(chromedp.Navigate(p.url + "/drops/face-4/team"))
 	p.says("main", "Nothing is rigged for a team")
-	p.do(chromedp.Click("[data-rig]"))
+	p.do(chromedp.Click("[data-rig]:enabled"))
 	p.says("[data-builder]", "runs on the")
 	p.says("[data-brake=main]", "brake")
 }

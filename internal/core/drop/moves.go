@@ -51,7 +51,9 @@ func (d *Document) scene(person string, schools school.Schools) (*stance.Scene, 
 
 // paced gives a scene what the policy says of time and force.
 func (d *Document) paced(sc *stance.Scene) {
-	sc.CeilingKN = d.Policy.With().ArrestCeilingKN
+	p := d.Policy.With()
+	sc.CeilingKN = p.ArrestCeilingKN
+	sc.Loops(p.Knots.MidLoop)
 	for _, t := range d.Policy.MoveTimes {
 		sc.Pace.Seconds[stance.Do(t.Do)] = float64(t.S)
 	}

@@ -639,7 +639,7 @@ func TestLoopFreesRope(t *testing.T) {
 		return list
 	}
 	unpark, down := stance.Action{Do: stance.Unpark, Item: "descender-21"}, func(at float64) stance.Action { return act(stance.Descend, "", at) }
-	const rope = 0.58 // 55 diameters of 10.5 mm
+	const rope = 0.58 // 55 diameters of 10.5 mm, as shipped
 	for _, c := range []struct {
 		name              string
 		knot, loop, below float64

@@ -57,10 +57,6 @@ const (
 	Settle    Cm = 15 // policy default: settle beyond knot and devices
 )
 
-// loopDiameters is the rope that a loop knot with an eye of a hand's width takes, in
-// diameters of the rope.
-const loopDiameters = 55
-
 // sidePushN is what a body holds itself aside with for long, by hand or foot against
 // the structure: on a rope of a length L that is sidePushN/weight × L aside.
 const sidePushN = 80
@@ -205,13 +201,20 @@ func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school
 	return sc, sc.number()
 }
 
-func lineOf(s *rig.StrandView) Line {
-	l := Line{ID: s.ID, Name: s.Name, Role: s.Role, Set: s.Set, Top: ToCm(s.TopM()), Anchors: s.Strand.Anchors, X: ToCm(s.Anchors[0].XM)}
-	for _, r := range s.Ropes {
-		if m := r.Model.Rope; m != nil {
-			l.LoopRope = max(l.LoopRope, Cm(math.Ceil(loopDiameters*float64(m.DiameterMM)/10)))
+// Loops tells how much rope a loop takes, in diameters of the thickest rope of its strand.
+func (sc *Scene) Loops(diameters quantity.Ratio) {
+	for i, s := range sc.rig.Strands {
+		for _, r := range s.Ropes {
+			if m := r.Model.Rope; m != nil {
+				l := &sc.Lines[i]
+				l.LoopRope = max(l.LoopRope, Cm(math.Ceil(float64(diameters)*float64(m.DiameterMM)/10)))
+			}
 		}
 	}
+}
+
+func lineOf(s *rig.StrandView) Line {
+	l := Line{ID: s.ID, Name: s.Name, Role: s.Role, Set: s.Set, Top: ToCm(s.TopM()), Anchors: s.Strand.Anchors, X: ToCm(s.Anchors[0].XM)}
 	if s.Length != nil {
 		l.End = max(0, ToCm(s.Length.EndM))
 	}

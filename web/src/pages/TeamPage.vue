@@ -72,7 +72,10 @@ const sheet = (kind: 'svg' | 'pdf') => void team.sheet(kind)
     <h1>Team</h1>
     <div v-if="!rigged" class="max-w-prose py-4">
       <p>Nothing is rigged for a team on this drop: no load that is lowered or raised from the top.</p>
-      <button type="button" class="strong mt-3" data-rig @click="rig">Rig a main and a belay</button>
+      <button type="button" class="strong mt-3" data-rig :disabled="!gear.isSuccess.value" @click="rig">
+        Rig a main and a belay
+      </button>
+      <p v-if="!gear.isSuccess.value" class="text-soft mt-2">What the store has is not known yet.</p>
       <p v-if="missing" class="text-stop mt-2" role="alert">■ It takes {{ missing }}.</p>
     </div>
     <template v-else-if="draft.drop">
