@@ -134,6 +134,13 @@ func TestTables(t *testing.T) {
 	if own, _, _ := p.store.Policy(context.Background(), p.team); own.ArrestCeilingKN != 0 {
 		t.Errorf("still %v", own.ArrestCeilingKN)
 	}
+	for _, says := range []string{"own", "as shipped"} {
+		p.do(chromedp.Click("[data-alone]"))
+		p.says("[aria-label=Plans] label", says)
+		if own, _, _ := p.store.Policy(context.Background(), p.team); own.CheckedAlone != (says == "own") {
+			t.Errorf("%s: %+v", says, own)
+		}
+	}
 	const lift = "[data-row='rescue_times.rig-lift']"
 	p.do(chromedp.Click("[data-times='rescue_times'] summary"), chromedp.Focus(lift+" button"), chromedp.KeyEvent(kb.ArrowUp))
 	p.says(lift, "back to shipped 60 s")

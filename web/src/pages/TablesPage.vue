@@ -51,6 +51,7 @@ function save(change: (p: NonNullable<typeof query.data.value>) => Policy) {
 
 const follow = (name: string, value: string) =>
   save((p) => ({ ...p.own, schools: { ...p.own.schools, [name]: value } }))
+const alone = (may: boolean) => save((p) => ({ ...p.own, checked_alone: may || undefined }))
 const set = (r: Row, value: number) => save((p) => withValue(p.own, p.in_force, r.path, value))
 const reset = (r: Row) => save((p) => withoutValue(p.own, p.shipped, r.path))
 const time = (a: ActionTime, s: number) => save((p) => withTime(p.own, a, s))
@@ -96,6 +97,24 @@ function halves<T>(all: T[]): T[][] {
         class="mt-2"
         @set="follow"
       />
+    </section>
+    <section class="border-line mt-4 border-t py-4" aria-label="Plans">
+      <h2>Who checks a plan</h2>
+      <p class="text-soft max-w-prose text-sm">
+        As shipped another person checks a plan than the one who changed it last. Checked alone it has no second pair of
+        eyes: plan, record and sheet say so.
+      </p>
+      <label class="mt-2 inline-flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          class="size-5"
+          data-alone
+          :checked="query.data.value.own.checked_alone ?? false"
+          @change="alone(($event.target as HTMLInputElement).checked)"
+        />
+        whoever changed a plan last may check it
+        <span class="text-soft text-sm">{{ query.data.value.own.checked_alone ? 'own' : 'as shipped' }}</span>
+      </label>
     </section>
     <div class="mt-4 grid gap-x-12 lg:grid-cols-2">
       <section v-for="t in tables" :key="t.id" class="border-line border-t py-4">
