@@ -188,19 +188,14 @@ func (s *Store) Members(ctx context.Context, team uuid.UUID) ([]Membership, erro
 	return list, err
 }
 
-// SetMember changes the roles of a member and who on the drops it is.
-func (s *Store) SetMember(ctx context.Context, team, account uuid.UUID, person string, roles []string) error {
+// SetMember changes the roles of a member and who on the drops it is: a person, or
+// nobody, by who has said so first, or not known. That nobody says it of themself is for
+// the caller to see.
+func (s *Store) SetMember(ctx context.Context, team, account uuid.UUID, person, nobodyBy string, roles []string) error {
 	return s.keepSupervised(ctx, team, func(q *sqlc.Queries) error {
-		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team, Roles: roles, PersonID: pointer(person)})
+		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team, Roles: roles, PersonID: pointer(person), NobodyBy: pointer(nobodyBy)})
 		return missing(err)
 	})
-}
-
-// SetNobody notes that a member is nobody on the team's drops, by whom. It is for the
-// caller to see that nobody says so of themself.
-func (s *Store) SetNobody(ctx context.Context, team, account uuid.UUID, by string) error {
-	_, err := s.q.SetNobody(ctx, sqlc.SetNobodyParams{AccountID: account, TeamID: team, NobodyBy: &by})
-	return missing(err)
 }
 
 // Link ties a login to a person of the team; ErrNotFound where the team has no such

@@ -46,16 +46,14 @@ func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error)
 	switch {
 	case body.Nobody && body.Person != "":
 		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/nobody", Detail: "is not said of who is tied to a person"}}})
-	case body.Nobody && in.ID == i.Account:
+	case body.Nobody && in.ID == i.Account && !i.Nobody:
 		return nil, NewProblem(http.StatusForbidden, "another supervisor says this of you", strict.Fault{Pointer: "/nobody", Detail: "nobody says so of themself"})
 	}
-	if err := c.Store.SetMember(ctx, i.Team.ID, in.ID, body.Person, roles(body.Roles)); err != nil {
-		return nil, c.memberProblem(ctx, err)
-	}
+	by := ""
 	if body.Nobody {
-		return nil, c.memberProblem(ctx, c.Store.SetNobody(ctx, i.Team.ID, in.ID, i.Name))
+		by = i.Name
 	}
-	return nil, nil
+	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, i.Team.ID, in.ID, body.Person, by, roles(body.Roles)))
 }
 
 func (c *Config) removeMember(ctx context.Context, in *uuidIn) (*struct{}, error) {

@@ -561,9 +561,15 @@ func TestWhoIsWho(t *testing.T) {
 	if state := sign(); state != "kept" {
 		t.Errorf("of nobody there: %s", state)
 	}
-	// Changing the roles alone leaves it said; a person takes its place.
-	if code := put(dov, `{"roles":["supervisor","technician"]}`); code >= 300 || sign() != "kept" {
+	// Said again by themself it stays as the other said it; left out it is not known.
+	if code := put(fresh, `{"roles":["supervisor","technician"],"nobody":true}`); code >= 300 || sign() != "kept" {
 		t.Errorf("roles changed: %d", code)
+	}
+	if code := put(dov, `{"roles":["supervisor","technician"]}`); code >= 300 || sign() != "refused" {
+		t.Errorf("not known any more: %d", code)
+	}
+	if code := put(fresh, `{"roles":["supervisor"],"nobody":true}`); code != 403 {
+		t.Errorf("says so of themself again: %d", code)
 	}
 	if err := h.store.RemoveMember(t.Context(), team.ID, accountOf(t, h, "ivo")); err != nil {
 		t.Fatal(err)

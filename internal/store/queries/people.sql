@@ -16,11 +16,8 @@ UPDATE accounts SET password_hash = $2 WHERE id = $1;
 INSERT INTO memberships (account_id, team_id, person_id, roles) VALUES ($1, $2, $3, $4);
 
 -- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $4::text IS NULL THEN nobody_by END
+UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN sqlc.narg(nobody_by)::text IS NOT NULL THEN coalesce(nobody_by, sqlc.narg(nobody_by)) END
 WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
-
--- name: SetNobody :one
-UPDATE memberships SET nobody_by = $3, person_id = NULL WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
 
 -- name: LinkMember :one
 UPDATE memberships m SET person_id = $3, nobody_by = NULL FROM accounts a

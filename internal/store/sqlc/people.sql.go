@@ -391,23 +391,6 @@ func (q *Queries) Seen(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
-const setNobody = `-- name: SetNobody :one
-UPDATE memberships SET nobody_by = $3, person_id = NULL WHERE account_id = $1 AND team_id = $2 RETURNING account_id
-`
-
-type SetNobodyParams struct {
-	AccountID uuid.UUID
-	TeamID    uuid.UUID
-	NobodyBy  *string
-}
-
-func (q *Queries) SetNobody(ctx context.Context, arg SetNobodyParams) (uuid.UUID, error) {
-	row := q.db.QueryRow(ctx, setNobody, arg.AccountID, arg.TeamID, arg.NobodyBy)
-	var account_id uuid.UUID
-	err := row.Scan(&account_id)
-	return account_id, err
-}
-
 const setPassword = `-- name: SetPassword :exec
 UPDATE accounts SET password_hash = $2 WHERE id = $1
 `
@@ -423,7 +406,7 @@ func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) error 
 }
 
 const setRoles = `-- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $4::text IS NULL THEN nobody_by END
+UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $5::text IS NOT NULL THEN coalesce(nobody_by, $5) END
 WHERE account_id = $1 AND team_id = $2 RETURNING account_id
 `
 
@@ -432,6 +415,7 @@ type SetRolesParams struct {
 	TeamID    uuid.UUID
 	Roles     []string
 	PersonID  *string
+	NobodyBy  *string
 }
 
 func (q *Queries) SetRoles(ctx context.Context, arg SetRolesParams) (uuid.UUID, error) {
@@ -440,6 +424,7 @@ func (q *Queries) SetRoles(ctx context.Context, arg SetRolesParams) (uuid.UUID, 
 		arg.TeamID,
 		arg.Roles,
 		arg.PersonID,
+		arg.NobodyBy,
 	)
 	var account_id uuid.UUID
 	err := row.Scan(&account_id)
