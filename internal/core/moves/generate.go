@@ -319,6 +319,12 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 // the marks that end its span.
 const gridCm stance.Cm = 15
 
+// fineCm is how far apart they are before it is said that there is no way.
+const fineCm stance.Cm = 5
+
+// fineStates is how many states are expanded among them.
+const fineStates = 60_000
+
 // snap gives the next height of the grid below a height within a span; without marks
 // there is no grid.
 func (g *generator) snap(line, span int, h stance.Cm) stance.Cm {

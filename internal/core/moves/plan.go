@@ -221,8 +221,26 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 // way at all.
 const firstTry = 8_000
 
-// through searches from goal to goal.
+// through searches from goal to goal. Where there is no way among the heights of the grid,
+// and no relaxed problem proves it, finer ones are looked at too, as far as fineStates go:
+// beyond those, none is none among the heights that are considered.
 func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) error {
+	proved, err := m.among(ctx, sc, w, goals, ask)
+	if !errors.Is(err, ErrNone) || proved || ask.grid > 0 || m.hopeless(ctx, sc, &w.start, goals, ask) {
+		return err
+	}
+	ask.grid, ask.MaxStates = fineCm, min(ask.bound(), w.expanded+fineStates)
+	if w.expanded >= ask.MaxStates {
+		return ErrNone
+	}
+	if _, err = m.among(ctx, sc, w, goals, ask); errors.Is(err, ErrUndecided) {
+		return ErrNone
+	}
+	return err
+}
+
+// among searches among the heights of a grid; proved tells that none is so for any.
+func (m *Move) among(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) (proved bool, err error) {
 	var c legs
 	from := w.start.At
 	for i := range goals {
@@ -231,15 +249,15 @@ func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []go
 		c = append(c, g)
 	}
 	before := w.expanded
-	err := w.find(ctx, c, min(firstTry*len(goals), ask.bound()-before))
+	err = w.find(ctx, c, min(firstTry*len(goals), ask.bound()-before))
 	if !errors.Is(err, ErrUndecided) {
-		return err
+		return false, err
 	}
 	if m.hopeless(ctx, sc, &w.start, goals, ask) {
-		return ErrNone
+		return true, ErrNone
 	}
 	w.expanded = before
-	return w.find(ctx, c, ask.bound()-before)
+	return false, w.find(ctx, c, ask.bound()-before)
 }
 
 func (w *way) find(ctx context.Context, c legs, bound int) error {
