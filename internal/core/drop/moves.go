@@ -87,7 +87,11 @@ func (e *Impossible) Error() string {
 		return fmt.Sprintf("%s: %s", e.Move, e.Damage)
 	}
 	if e.Outcome == search.Undecided {
-		return fmt.Sprintf("%s: %v; %d states were expanded, of at most %d", e.Move, search.ErrUndecided, e.Expanded, e.Bound)
+		with := ""
+		if len(e.Addition) > 0 {
+			with = "; with " + strings.Join(e.Addition, " and ") + " there is a way"
+		}
+		return fmt.Sprintf("%s: %v; %d states were expanded, of at most %d%s", e.Move, search.ErrUndecided, e.Expanded, e.Bound, with)
 	}
 	switch {
 	case len(e.Addition) > 0:
@@ -110,14 +114,16 @@ func (d *Document) Plan(ctx context.Context, person string, ask moves.Ask, schoo
 	var refused *strict.Error
 	lacks := errors.As(err, &refused) && refused.Faults[0].Pointer == "/kit"
 	bound := cmp.Or(ask.MaxStates, moves.MaxStates)
-	if outcome := search.OutcomeOf(err); outcome == search.Undecided || outcome == search.None {
+	outcome := search.OutcomeOf(err)
+	if outcome == search.Undecided || outcome == search.None {
 		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, Damage: moves.BelowDamage(sc, p.AtM, ask)}
-		if outcome == search.Undecided || none.Damage != "" {
+		if none.Damage != "" || outcome == search.Undecided && plan.Expanded >= bound {
 			return nil, none
 		}
+		err = moves.ErrNone
 	}
 	if errors.Is(err, moves.ErrNone) || lacks {
-		none := &Impossible{Move: ask.Move, Outcome: search.None, Expanded: plan.Expanded, Bound: bound}
+		none := &Impossible{Move: ask.Move, Outcome: cmp.Or(outcome, search.None), Expanded: plan.Expanded, Bound: bound}
 		more := moves.Missing(ctx, sc, p.AtM, ask, d.spares(store), bound-plan.Expanded)
 		none.Addition, none.AdditionsCut = more.List, more.Cut
 		return nil, none

@@ -222,8 +222,8 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 const firstTry = 8_000
 
 // through searches from goal to goal. Where there is no way among the heights of the grid,
-// and no relaxed problem proves it, finer ones are looked at too, as far as fineStates go:
-// beyond those, none is none among the heights that are considered.
+// and no relaxed problem proves it, finer ones are looked at too, as far as fineStates go;
+// beyond those it is not decided.
 func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) error {
 	proved, err := m.among(ctx, sc, w, goals, ask)
 	if !errors.Is(err, ErrNone) || proved || ask.grid > 0 || m.hopeless(ctx, sc, &w.start, goals, ask) {
@@ -231,11 +231,9 @@ func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []go
 	}
 	ask.grid, ask.MaxStates = fineCm, min(ask.bound(), w.expanded+fineStates)
 	if w.expanded >= ask.MaxStates {
-		return ErrNone
+		return ErrUndecided
 	}
-	if _, err = m.among(ctx, sc, w, goals, ask); errors.Is(err, ErrUndecided) {
-		return ErrNone
-	}
+	_, err = m.among(ctx, sc, w, goals, ask)
 	return err
 }
 
