@@ -118,6 +118,7 @@ func (d *Document) Plan(ctx context.Context, person string, ask moves.Ask, schoo
 	if outcome == search.Undecided || outcome == search.None {
 		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, Damage: moves.BelowDamage(sc, p.AtM, ask)}
 		if none.Damage != "" || outcome == search.Undecided && plan.Expanded >= bound {
+			none.AdditionsCut = none.Damage == ""
 			return nil, none
 		}
 		err = moves.ErrNone

@@ -201,12 +201,18 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 		err = m.through(ctx, sc, &w, goals, a)
 	}
 	if m.Name == isolateDamage && m.start == onAscenders {
+		open := errors.Is(err, ErrUndecided)
 		for _, fallback := range soundGoals(sc, &w.start, a) {
-			if !errors.Is(err, ErrNone) {
+			if !errors.Is(err, ErrNone) && !errors.Is(err, ErrUndecided) {
 				break
 			}
 			goals, w.note = []goal{fallback.goal}, fallback.note
 			err = m.through(ctx, sc, &w, goals, a)
+			open = open || errors.Is(err, ErrUndecided)
+		}
+		if open && errors.Is(err, ErrNone) {
+			// None is said only where every goal has none.
+			err = ErrUndecided
 		}
 	}
 	if err != nil {
@@ -569,8 +575,9 @@ func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 		st := &steps[i]
 		// The search did not ask for words.
 		_, st.broken, _ = sc.Apply(at, st.action)
-		if loose = loose.after(&st.after); st.action.Do == stance.Untie {
-			loose = freed(sc, &at)
+		loose = loose.after(&st.after)
+		if k := freed(sc, &at); k != nil && st.action.Do == stance.Untie {
+			loose = k
 		}
 		out := told(sc, &at, st, loose)
 		p.Seconds += out.Seconds

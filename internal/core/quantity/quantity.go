@@ -110,16 +110,7 @@ func Weight(m Kilograms) Kilonewtons { return Kilonewtons(float64(m) * G / 1000)
 //
 // Rounding is for reading only; no comparison uses it.
 func Text(q Quantity) string {
-	n := strconv.FormatFloat(q.Value(), 'f', decimals(q), 64)
-	n = trim(n)
-	switch u := q.Unit(); u {
-	case "":
-		return n
-	case "°":
-		return n + u
-	default:
-		return n + " " + u
-	}
+	return withUnit(trim(strconv.FormatFloat(q.Value(), 'f', decimals(q), 64)), q)
 }
 
 // Up is Text rounded up, for what is to be at least so much: taken as it is written it
@@ -139,7 +130,10 @@ func toward(q Quantity, round func(float64) float64) string {
 	} else {
 		v = near
 	}
-	n := trim(strconv.FormatFloat(v/scale, 'f', decimals(q), 64))
+	return withUnit(trim(strconv.FormatFloat(v/scale, 'f', decimals(q), 64)), q)
+}
+
+func withUnit(n string, q Quantity) string {
 	switch u := q.Unit(); u {
 	case "":
 		return n
