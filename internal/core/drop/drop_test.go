@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"reflect"
 	"slices"
@@ -107,7 +108,8 @@ func byClass(r *rand.Rand) stock {
 		c := models[i.Model].Class
 		s.left[c] = append(s.left[c], i.ID)
 	}
-	for _, list := range s.left {
+	for _, c := range slices.Sorted(maps.Keys(s.left)) {
+		list := s.left[c]
 		r.Shuffle(len(list), func(i, j int) { list[i], list[j] = list[j], list[i] })
 	}
 	return s

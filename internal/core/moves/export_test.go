@@ -2,6 +2,7 @@ package moves
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"testing"
 
 	"zealousknot/internal/core/quantity"
@@ -77,4 +78,70 @@ func Hopeless(t testing.TB, sc *stance.Scene, at quantity.Metres, ask Ask) bool 
 	}
 	goals, err := m.goals(sc, &start, ask)
 	return err == nil && m.hopeless(t.Context(), sc, &start, goals, ask)
+}
+
+// Tried is an action somewhere on a way, right or wrong, and what came of it.
+type Tried struct {
+	Action stance.Action
+	No     string `json:"impossible"`
+	Broken []stance.Violation
+	After  ShownStance
+	Lost   []stance.Lost
+}
+
+// Stray walks from where a move begins by actions that chance draws, some of them
+// spoilt: put higher or lower by what often decides, on another span, by another tool.
+// What cannot be done and what stops is tried, and not followed.
+func Stray(sc *stance.Scene, at quantity.Metres, ask Ask, r *rand.Rand, n int) (all []Tried) {
+	m := Find(ask.Move)
+	ask.Set = 1
+	m = m.here(sc, stance.ToCm(at), ask)
+	s, err := startOf(sc, m, stance.ToCm(at), ask.Set)
+	if err != nil {
+		return nil
+	}
+	goals, err := m.goals(sc, &s, ask)
+	if err != nil {
+		return nil
+	}
+	g := m.generator(sc, &s, goals[0], ask)
+	for range n {
+		list := g.actions(&s)
+		if len(list) == 0 {
+			return all
+		}
+		a := list[r.IntN(len(list))]
+		if r.IntN(2) == 0 {
+			spoil(&a, sc, r)
+		}
+		next, broken, err := sc.Apply(s, a)
+		tried := Tried{Action: a, Broken: broken}
+		if err != nil {
+			tried.No = err.Error()
+		} else {
+			tried.After, tried.Lost = show(sc, &next), sc.FailOne(&next)
+		}
+		all = append(all, tried)
+		if err == nil && !stance.Stops(broken) {
+			s = next
+		}
+	}
+	return all
+}
+
+func spoil(a *stance.Action, sc *stance.Scene, r *rand.Rand) {
+	switch r.IntN(6) {
+	case 0:
+		a.AtM += quantity.Metres(r.IntN(9)-4) / 100
+	case 1:
+		a.AtM = max(0, a.AtM+quantity.Metres(r.IntN(41)-20)/20)
+	case 2:
+		a.Span = max(0, a.Span+1-2*r.IntN(2))
+	case 3:
+		a.Item = sc.Tools[r.IntN(len(sc.Tools))].Item
+	case 4:
+		a.Unlocked, a.Unproved = r.IntN(2) == 0, r.IntN(2) == 0
+	case 5:
+		a.Line = sc.Lines[r.IntN(len(sc.Lines))].Name
+	}
 }

@@ -113,6 +113,10 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 	if r.IntN(4) == 0 {
 		d.People[0].ReachUpM = 0.8 + quantity.Metres(r.IntN(20))/100
 	}
+	if r.IntN(4) == 0 {
+		// At and beside what devices are rated for.
+		d.People[0].MassKg = []quantity.Kilograms{40, 50, 100, 120, 140, 150, 151, 200}[r.IntN(8)]
+	}
 	for _, part := range []string{"-lanyard-3", "-lanyard-12", "-hand-2", "-chest-2", "-foot-loop", "-backup-9"} {
 		if r.IntN(8) == 0 {
 			carry(d, part)
@@ -138,6 +142,10 @@ func asking(move string) moves.Ask {
 // place is somewhere that a move may be asked for.
 func place(r *rand.Rand, move string) *drop.Document {
 	height := func() float64 { return 8 + float64(r.IntN(2200))/100 }
+	if r.IntN(3) == 0 {
+		// Marks level with each other, and whole lengths apart.
+		height = func() float64 { return 15 + 0.1*float64(r.IntN(40)) }
+	}
 	var marks [2][]rig.Mark
 	for line := range marks {
 		for n := range r.IntN(4) {
@@ -159,7 +167,7 @@ func place(r *rand.Rand, move string) *drop.Document {
 	case move == "aid":
 		d = slung(0.4+float64(r.IntN(30))/100, 1+r.IntN(4))
 	case move == "transfer" || r.IntN(6) == 0:
-		d = beside(float64(r.IntN(300)) / 100)
+		d = beside(float64(r.IntN(16)) / 5)
 	case strings.HasPrefix(move, "rebelay"):
 		d = relayed(float64(r.IntN(3)), 1+float64(r.IntN(50))/10)
 	}

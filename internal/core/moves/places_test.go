@@ -3,11 +3,14 @@ package moves_test
 import (
 	"fmt"
 	"slices"
+	"testing"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
 )
 
 // beside is a shaft with a second set of strands, some way aside.
@@ -84,4 +87,40 @@ func relayed(aside, loop float64) *drop.Document {
 		d.Strands[i].Marks = append(d.Strands[i].Marks, rig.Mark{ID: "relay", Kind: rig.RebelayMark, HeightM: 18, Anchor: id, LoopM: quantity.Metres(loop)})
 	}
 	return d
+}
+
+// Past a re-belay that is aside there is a way as long as its loop lets the body hang on
+// either side, and it takes no more than it must: up, eight holds in sixteen steps.
+func TestWideRebelay(t *testing.T) {
+	for _, c := range []struct {
+		move                 string
+		at                   float64
+		aside, loop          float64
+		steps, holds, states int
+	}{
+		{"rebelay-up", 10, 0.5, 2, 16, 8, 10_000}, {"rebelay-up", 10, 1, 2, 16, 8, 10_000}, {"rebelay-up", 10, 1, 4, 16, 8, 10_000},
+		{"rebelay-up", 10, 2, 3, 16, 8, 10_000}, {"rebelay-up", 10, 2, 6, 16, 8, 10_000}, {"rebelay-up", 10, 3, 4, 16, 8, 10_000},
+		{"rebelay-down", 24, 1, 3, 17, 8, 10_000}, {"rebelay-down", 24, 2, 5, 17, 8, 10_000}, {"rebelay-down", 24, 3, 7, 17, 8, 10_000},
+	} {
+		d := relayed(c.aside, c.loop)
+		d.People[0].AtM = quantity.Metres(c.at)
+		sc, at, err := d.Scene("", school.Schools{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := moves.For(t.Context(), sc, at, moves.Ask{Move: c.move, MaxStates: c.states})
+		if err != nil {
+			t.Errorf("%s, %v m aside, loop of %v m: %v", c.move, c.aside, c.loop, err)
+			continue
+		}
+		if len(p.Steps) > c.steps || p.Handled > c.holds {
+			t.Errorf("%s, %v m aside, loop of %v m: %d steps, %d holds", c.move, c.aside, c.loop, len(p.Steps), p.Handled)
+		}
+	}
+	// Where the loop is too short to hang below the anchor on both sides there is none.
+	d := relayed(2, 0.3)
+	d.People[0].AtM = 10
+	if p, err := d.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up", MaxStates: 10_000}, school.Schools{}, nil); err == nil {
+		t.Errorf("%d steps past a loop that lets nobody across", len(p.Steps))
+	}
 }

@@ -442,18 +442,17 @@ func (sc *Scene) strop(s *Stance) bool {
 	return false
 }
 
-// getsAt refuses what the hands do not get at: a hold where it is now.
+// getsAt refuses what the hands do not get at: a hold where it is now. A strand that the
+// body is on by a device is drawn to the body by it; only a fixed point stays aside.
 func (sc *Scene) getsAt(s *Stance, t int) error {
 	h := &s.Holds[t]
-	if s.Grounded {
+	switch {
+	case s.Grounded || sc.relaxed:
 		return nil
+	case sc.Lines[h.Line].fixed(h):
+		return sc.reaches(s, int(h.Line), int(h.Span), h.At, true)
 	}
-	span := int(h.Span)
-	fixed := sc.Lines[h.Line].fixed(h)
-	if h.Clip == IntoMark && !fixed {
-		span--
-	}
-	return sc.reaches(s, int(h.Line), span, h.At, fixed)
+	return sc.inReach(s, sc.drawn(s, sc.sideOf(h), h.At))
 }
 
 // ready wants a hold locked and proved before it bears.
@@ -509,7 +508,7 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 		// The device comes down with the body, as far as its rope lets it.
 		d := &s.Holds[from]
 		low := sc.lowest(&s, int(d.Line), int(d.Span), to+DeviceLen)
-		d.At = max(low, min(d.At, sc.Along(&s, int(d.Line), int(d.Span), to)+DeviceLen))
+		d.At = max(low, min(d.At, sc.Along(&s, int(d.Line), int(d.Span), to+DeviceLen)))
 		d.Parked = false
 	}
 	s.Grounded, s.Standing, s.Bears, s.At, s.Sat = false, false, int8(t), to, to

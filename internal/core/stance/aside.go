@@ -66,13 +66,14 @@ func (sc *Scene) drawn(s *Stance, sd *side, at Cm) Cm {
 }
 
 // Along gives the point of a span that is at a height when the strand is drawn
-// across to the body: points of strands are named by where they hang.
+// across to the body: points of strands are named by where they hang. A strand that is
+// drawn aside comes no higher than what it hangs from.
 func (sc *Scene) Along(s *Stance, line, span int, height Cm) Cm {
 	sd := &sc.sides[line][span]
-	if s.Grounded || s.X == sd.x || height > sd.top {
+	if s.Grounded || s.X == sd.x {
 		return height
 	}
-	d, v := float64(s.X-sd.x), float64(sd.top-height)
+	d, v := float64(s.X-sd.x), float64(max(0, sd.top-height))
 	return sd.top - Cm(math.Ceil(math.Sqrt(d*d+v*v)))
 }
 
@@ -86,7 +87,9 @@ func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 	sd := &sc.sides[line][span]
 	height := at
 	if !fixed {
-		height = sc.drawn(s, sd, at)
+		if height = sc.drawn(s, sd, at); height >= far {
+			return sc.no("the %s strand does not come across so far from %v", sc.Lines[line].Name, at.M())
+		}
 	}
 	if err := sc.inReach(s, height); err != nil || s.Grounded {
 		return err
@@ -140,13 +143,15 @@ func (sc *Scene) sway(s *Stance) Cm {
 	return Cm(float64(sc.sideOf(&s.Holds[s.Bears]).top-s.At) * sidePushN / (float64(quantity.Weight(sc.MassKg)) * 1000))
 }
 
-// joined reports whether the loop of a re-belay in reach leads to a side.
+// joined reports whether the loop of a re-belay leads to a side: from below it hangs from
+// the anchor in reach, from above the strand in hand leads to it, and a slack loop is
+// drawn in however low it hangs.
 func (sc *Scene) joined(s *Stance, line int, sd *side) bool {
 	if s.Bears < 0 || sc.sideOf(&s.Holds[s.Bears]).set != sd.set {
 		return false
 	}
 	for _, m := range sc.Lines[line].Marks {
-		if m.Kind == rig.RebelayMark && m.At <= s.At+sc.Up && m.DownTo >= s.At-ReachDown {
+		if m.Kind == rig.RebelayMark && m.At <= s.At+sc.Up && m.At >= s.At-ReachDown {
 			return true
 		}
 	}

@@ -439,6 +439,8 @@ func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 		}
 	}
 	switch {
+	case height >= far:
+		return sc.broken("moves.backup-slack", "%s hangs %v aside on a strand that does not come across so far", t.Label, max(sc.sideOf(h).x-s.X, s.X-sc.sideOf(h).x).M())
 	case sc.tightAt(s, i) > s.At:
 		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (height - sternal).M(), t.Length.M())
 	case height >= low:
@@ -483,7 +485,7 @@ func (sc *Scene) handReach(s *Stance, i int) []Violation {
 	if s.Standing || sc.tightAt(s, i) <= s.At {
 		return nil
 	}
-	return sc.broken("moves.reach", "%s is %v above: out of reach, and its lanyard comes tight", sc.Tools[i].Label, (h.At - s.At).M())
+	return sc.broken("moves.reach", "%s is %v above on its strand: out of reach, and its lanyard comes tight", sc.Tools[i].Label, (h.At - s.At).M())
 }
 
 // Loose is connector.gate and service.function-check: whatever is put on is locked

@@ -1,0 +1,127 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"sync"
+	"time"
+
+	"golang.org/x/sync/errgroup"
+)
+
+// stage is a package's tests, or some of them.
+type stage struct {
+	dir, run, skip string
+}
+
+const (
+	core      = "internal/core/"
+	slowMoves = "TestKitDecides|TestFinerAgrees|TestOutcomes"
+	slowDrop  = "TestMoreNeverCoversLess|TestRescueChanges|TestCoverRemembersNothingOfAnotherDrop|TestPairPasses"
+)
+
+var (
+	quickDrop = stage{core + "drop", "", slowDrop}
+	movesQ    = stage{core + "moves", "", slowMoves}
+	movesS    = stage{core + "moves", slowMoves, ""}
+)
+
+// stages are the tests that can notice a mutant of a package, fast ones first.
+var stages = map[string][]stage{
+	core + "fit":    {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, quickDrop},
+	core + "stance": {{core + "stance", "", ""}, movesQ, {core + "rescue", "", ""}, movesS, quickDrop},
+	core + "moves":  {movesQ, movesS, quickDrop},
+	core + "team":   {{core + "team", "", ""}, quickDrop},
+	core + "rescue": {{core + "rescue", "", ""}, quickDrop, {core + "drop", slowDrop, ""}},
+}
+
+// try gives the mutants that every stage lets pass, in their order.
+func try(ctx context.Context, mutants []mutant) ([]mutant, error) {
+	dir, err := os.MkdirTemp("", "mutants")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	overlay, err := weave(dir, mutants)
+	if err != nil {
+		return nil, err
+	}
+	t := trial{bin: dir, bound: map[stage]time.Duration{}}
+	if err := t.build(ctx, overlay, mutants); err != nil {
+		return nil, err
+	}
+	var mu sync.Mutex
+	var survivors []mutant
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(2)
+	for _, m := range mutants {
+		g.Go(func() error {
+			for _, s := range stages[m.dir] {
+				if t.fails(ctx, s, m.number, t.bound[s]) {
+					return ctx.Err()
+				}
+			}
+			mu.Lock()
+			defer mu.Unlock()
+			survivors = append(survivors, m)
+			return nil
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	slices.SortFunc(survivors, func(a, b mutant) int { return a.number - b.number })
+	return survivors, nil
+}
+
+// trial is the built tests, and how long each stage may take.
+type trial struct {
+	bin   string
+	bound map[stage]time.Duration
+}
+
+func (t trial) path(s stage) string { return filepath.Join(t.bin, filepath.Base(s.dir)+".test") }
+
+// build builds what the mutants' stages need, and runs each stage with no mutant on:
+// tests that fail by themselves would kill everything.
+func (t trial) build(ctx context.Context, overlay string, mutants []mutant) error {
+	for _, m := range mutants {
+		for _, s := range stages[m.dir] {
+			if t.bound[s] != 0 {
+				continue
+			}
+			if _, err := os.Stat(t.path(s)); err != nil {
+				out, err := exec.CommandContext(ctx, "go", "test", "-c", "-vet=off", "-overlay", overlay, "-o", t.path(s), "./"+s.dir).CombinedOutput()
+				if err != nil {
+					return fmt.Errorf("building the tests of %s: %w\n%s", s.dir, err, out)
+				}
+			}
+			began := time.Now()
+			if t.fails(ctx, s, 0, 10*time.Minute) {
+				return fmt.Errorf("%v fails with no mutant on", s)
+			}
+			t.bound[s] = 10*time.Second + 4*time.Since(began)
+		}
+	}
+	return nil
+}
+
+// fails is whether a stage notices a mutant.
+func (t trial) fails(ctx context.Context, s stage, number int, bound time.Duration) bool {
+	args := []string{"-test.failfast", "-test.timeout", bound.String()}
+	if s.run != "" {
+		args = append(args, "-test.run", s.run)
+	}
+	if s.skip != "" {
+		args = append(args, "-test.skip", s.skip)
+	}
+	cmd := exec.CommandContext(ctx, t.path(s), args...)
+	cmd.Dir = s.dir
+	cmd.Env = append(os.Environ(), "MUTANT="+strconv.Itoa(number))
+	return cmd.Run() != nil
+}
