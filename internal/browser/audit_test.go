@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 )
 
@@ -59,22 +60,25 @@ func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
 	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/join#none"} {
+		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
+		p.until(`document.querySelector('[data-found], [data-row], ul a, [data-item], [data-record], [data-familiar], [data-sign-out], form') && document.fonts.status === 'loaded'`)
+		if strings.Contains(path, "face-4") {
+			p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
+		}
+		if strings.Contains(path, "team") {
+			p.until(`document.querySelector('[data-column], [data-segment], [data-plots] canvas, [data-roles]')`)
+		}
+		if strings.Contains(path, "rescue") {
+			p.until(`document.querySelector('[data-column]') && document.querySelector('[data-strip] rect')`)
+		}
 		for _, look := range []string{"paper", "night", "sun"} {
+			p.do(chromedp.Evaluate(fmt.Sprintf(`dispatchEvent(new StorageEvent('storage', { key: 'look', newValue: %q, storageArea: localStorage }))`, look), nil))
 			for _, width := range []int64{1280, 390} {
 				var wrong []string
-				p.do(chromedp.EmulateViewport(width, 844), chromedp.Evaluate(fmt.Sprintf("localStorage.setItem('look', %q)", look), nil),
-					chromedp.Navigate(p.url+path))
-				p.until(`document.querySelector('[data-found], [data-row], ul a, [data-item], [data-record], [data-familiar], [data-sign-out], form') && document.fonts.status === 'loaded'`)
-				if strings.Contains(path, "face-4") {
-					p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
-				}
-				if strings.Contains(path, "team") {
-					p.until(`document.querySelector('[data-column], [data-segment], [data-plots] canvas, [data-roles]')`)
-				}
-				if strings.Contains(path, "rescue") {
-					p.until(`document.querySelector('[data-column]') && document.querySelector('[data-strip] rect')`)
-				}
-				p.do(chromedp.Evaluate(audit, &wrong))
+				p.do(chromedp.EmulateViewport(width, 844))
+				p.until(fmt.Sprintf(`document.documentElement.dataset.look === %q && innerWidth === %d`, look, width))
+				// What follows a change of width is drawn in the next frame.
+				p.do(chromedp.Evaluate(`new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))`, nil, waits), chromedp.Evaluate(audit, &wrong))
 				for _, w := range wrong {
 					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)
 				}
@@ -82,6 +86,8 @@ func TestPagesAreMeasured(t *testing.T) {
 		}
 	}
 }
+
+func waits(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }
 
 // A drop from nothing, by what the screens offer alone: what is missing is said
 // first, and in the end nothing is found.

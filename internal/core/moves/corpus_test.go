@@ -39,7 +39,7 @@ func TestCorpus(t *testing.T) {
 				t.Fatal(err)
 			}
 			name, ask = fmt.Sprintf("%03d %s", n, move), asking(move)
-			ask.MaxStates, ask.AsRigged = 6000, r.IntN(5) == 0
+			ask.MaxStates, ask.AsRigged = 3000, r.IntN(5) == 0
 			if n%4 > 0 {
 				ask = moves.Gridded(ask, 15) // the usual heights alone: finer ones take long
 			}

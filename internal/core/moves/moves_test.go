@@ -13,6 +13,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/caught"
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
@@ -242,8 +243,9 @@ func TestLeast(t *testing.T) {
 // out always matters; two that are swapped may lead to the same stance all the same.
 func TestMutations(t *testing.T) {
 	r := chance.Rand(5, 2)
-	caught, missed := map[string]int{}, map[string]int{}
-	for range *drops / 3 {
+	found, missed := map[string]int{}, map[string]int{}
+	tally := caught.New(catches)
+	for range *drops {
 		d, move, ways := random(r)
 		sc, at, err := d.Scene("", ways)
 		if err != nil {
@@ -265,15 +267,18 @@ func TestMutations(t *testing.T) {
 				if list == nil {
 					continue
 				}
-				found, end := moves.Replay(sc, start, list)
-				first := slices.IndexFunc(found, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) })
+				breaches, end := moves.Replay(sc, start, list)
+				first := slices.IndexFunc(breaches, func(f moves.Breach) bool { return f.Impossible != "" || stance.Stops(f.Broken) })
 				bad := first >= 0
+				if bad && kind != "two are swapped" {
+					tally.Add(t, kind, string(good[i].Do), &breaches[first])
+				}
 				reached := moves.Find(move).Reached(sc, &start, &end, moves.Ask{To: &p.ToM})
 				switch {
-				case bad && found[first].Step < i:
-					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, move, found[first].Step)
+				case bad && breaches[first].Step < i:
+					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, move, breaches[first].Step)
 				case bad || !reached:
-					caught[kind]++
+					found[kind]++
 				case end != goal || alwaysMatters[kind]:
 					if missed[kind]++; missed[kind] < 4 {
 						t.Logf("let pass: %s, step %d of %s: %+v", kind, i+1, move, good[i])
@@ -284,17 +289,46 @@ func TestMutations(t *testing.T) {
 	}
 	all, lost := 0, 0
 	for kind := range mutations {
-		t.Logf("%s: %d caught, %d let pass", kind, caught[kind], missed[kind])
-		all, lost = all+caught[kind], lost+missed[kind]
+		t.Logf("%s: %d caught, %d let pass", kind, found[kind], missed[kind])
+		all, lost = all+found[kind], lost+missed[kind]
 	}
+	tally.Check(t, 15)
 	for _, kind := range []string{"a connector is left unlocked", "a device is not proved", "a wheel is left parked"} {
 		if missed[kind] > 0 {
 			t.Errorf("%s: %d let pass", kind, missed[kind])
 		}
 	}
-	if all < *drops || 100*lost > all {
+	if all < 3**drops || 100*lost > all {
 		t.Errorf("%d caught, %d let pass", all, lost)
 	}
+}
+
+// catches are the rules that must tell of a fault.
+var catches = caught.By{
+	"a connector is left unlocked":            {"connector.gate"},
+	"a device is not proved":                  {"service.function-check"},
+	"a wheel is left parked":                  {"device.mode"},
+	"the backup is put below":                 {caught.CannotBeDone, "device.height"},
+	"the loop side of a re-belay is threaded": {caught.CannotBeDone, "device.foul", "device.height", "moves.backup-slack", "moves.four", "moves.swing"},
+	"a step is left out/climb":                {caught.CannotBeDone},
+	"a step is left out/clip":                 {caught.CannotBeDone, "moves.deviation", "moves.four", "points.two"},
+	"a step is left out/descend":              {caught.CannotBeDone, "device.foul", "device.height"},
+	"a step is left out/isolate":              {"rope.damage"},
+	"a step is left out/land":                 {"device.mode"},
+	"a step is left out/lower-onto":           {caught.CannotBeDone, "device.mode", "moves.bearing"},
+	"a step is left out/move":                 {caught.CannotBeDone, "moves.backup-slack"},
+	"a step is left out/park":                 {caught.CannotBeDone, "device.height", "device.mode", "points.two"},
+	"a step is left out/pass":                 {caught.CannotBeDone, "moves.backup-slack"},
+	"a step is left out/put-on":               {caught.CannotBeDone, "moves.backup-off", "moves.edge", "moves.four", "points.two"},
+	"a step is left out/sit":                  {caught.CannotBeDone, "device.height", "moves.bearing", "points.two"},
+	"a step is left out/stand":                {caught.CannotBeDone, "moves.bearing"},
+	"a step is left out/take-off":             {caught.CannotBeDone, "device.height", "moves.backup-slack", "moves.reach"},
+	"a step is left out/tie":                  {caught.CannotBeDone},
+	"a step is left out/tie-off":              {"device.mode"},
+	"a step is left out/unclip":               {caught.CannotBeDone},
+	"a step is left out/unpark":               {"device.mode"},
+	"a step is left out/untie":                {caught.CannotBeDone, "moves.backup-slack"},
+	"a step is left out/untie-off":            {caught.CannotBeDone},
 }
 
 var alwaysMatters = map[string]bool{"a step is left out": true, "a connector is left unlocked": true, "a device is not proved": true, "a wheel is left parked": true}

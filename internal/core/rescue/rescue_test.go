@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/caught"
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -276,7 +277,8 @@ var spoiled = map[string]func(l []rescue.RescueAction, i int) []rescue.RescueAct
 // rescuer's devices are rated for one, no plan puts two on them.
 func TestRescues(t *testing.T) {
 	r := chance.Rand(7, 1)
-	caught, passed, found, none := map[string]int{}, map[string]int{}, 0, 0
+	stopped, passed, found, none := map[string]int{}, map[string]int{}, 0, 0
+	tally := caught.New(catches)
 	for range 250 {
 		m := whole()
 		m.apart = quantity.Metres(2+r.IntN(12)) / 10
@@ -327,11 +329,14 @@ func TestRescues(t *testing.T) {
 				_, breaches := sc.Walk("", start, list)
 				last, done := sc.End(start, list)
 				first := slices.IndexFunc(breaches, func(b rescue.Breach) bool { return b.Stops() })
+				if first >= 0 && kind != "two are swapped" {
+					tally.Add(t, kind, string(good[i].Do), &breaches[first])
+				}
 				switch {
 				case first >= 0 && breaches[first].Step < i:
 					t.Errorf("%s at step %d is told of at step %d", kind, i+1, breaches[first].Step)
 				case first >= 0 || !done || !sc.Ready(&last):
-					caught[kind]++
+					stopped[kind]++
 				case last != end:
 					if passed[kind]++; passed[kind] < 3 {
 						t.Logf("let pass: %s at step %d, %+v", kind, i+1, good[i])
@@ -340,15 +345,35 @@ func TestRescues(t *testing.T) {
 			}
 		}
 	}
-	t.Logf("%d found, %d not; caught %v, let pass %v", found, none, caught, passed)
+	t.Logf("%d found, %d not; caught %v, let pass %v", found, none, stopped, passed)
 	if found < 60 || none < 20 {
 		t.Errorf("%d found, %d not", found, none)
 	}
+	tally.Check(t, 15)
 	for kind := range spoiled {
-		if caught[kind] == 0 || passed[kind]*50 > caught[kind] {
-			t.Errorf("%s: %d caught, %d let pass", kind, caught[kind], passed[kind])
+		if stopped[kind] == 0 || passed[kind]*50 > stopped[kind] {
+			t.Errorf("%s: %d caught, %d let pass", kind, stopped[kind], passed[kind])
 		}
 	}
+}
+
+// catches are the rules that must tell of a fault.
+var catches = caught.By{
+	"a gate stays open":                {"connector.gate", "rescue.long"},
+	"the chain is far too long":        {caught.CannotBeDone},
+	"the strands are confused":         {caught.CannotBeDone, "rescue.strand"},
+	"what bears is taken off":          {"moves.bearing", "rescue.stripped"},
+	"a step is left out/bend":          {"device.two"},
+	"a step is left out/chain":         {caught.CannotBeDone, "rescue.long"},
+	"a step is left out/clear-legs":    {"rescue.legs"},
+	"a step is left out/lift":          {"rescue.stripped"},
+	"a step is left out/long-lanyard":  {"rescue.long"},
+	"a step is left out/lower-theirs":  {"moves.bearing"},
+	"a step is left out/rig-lift":      {caught.CannotBeDone},
+	"a step is left out/take-strand":   {"rescue.strand"},
+	"a step is left out/tie-off":       {"device.mode"},
+	"a step is left out/unpark-theirs": {caught.CannotBeDone},
+	"a step is left out/untie-off":     {caught.CannotBeDone},
 }
 
 // Taken away one by one, nothing that holds either of them may be the only thing: an
