@@ -55,9 +55,13 @@ type page struct {
 	messages []string
 }
 
-// serve starts the site of the demo.
+// serve starts the site of the demo. Tests wait for browsers more than they compute, so
+// that they run beside each other.
 func serve(t testing.TB) *page {
 	t.Helper()
+	if t, ok := t.(*testing.T); ok {
+		t.Parallel()
+	}
 	s := pgtest.Store(t)
 	team, _, err := scenario.Load(context.Background(), s)
 	if err != nil {
