@@ -14,7 +14,7 @@ import (
 	"zealousknot/internal/demo"
 )
 
-var covers = flag.Int("covers", 12, "drops whose cover is asked about after another one")
+var covers = flag.Int("covers", 8, "drops whose cover is asked about after another one")
 
 // spot is a value of a document as JSON that can be changed.
 type spot struct {

@@ -106,7 +106,7 @@ func TestMoreNeverCoversLess(t *testing.T) {
 	}
 	slices.Sort(names)
 	better, env := 0, drop.NewEnv()
-	for range 6 {
+	for range *covers / 4 {
 		d := copyOf(t, demo.Drops()["face-7"])
 		before := cover(t, env, d).Cover
 		order := slices.Clone(names)

@@ -1,6 +1,7 @@
 package fit_test
 
 import (
+	"flag"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -107,11 +108,14 @@ func wayOf(d *drop.Document, p *rig.Person, h *rig.Hold) [][]string {
 	return append(way, any)
 }
 
+// replays is how many rigs are replayed: -replays 20000 in a soak.
+var replays = flag.Int("replays", 1200, "rigs whose two lines are counted twice")
+
 // The two-line rule agrees with its independent replay on random holds.
 func TestPointsTwoReplayed(t *testing.T) {
 	r := chance.Rand(5, 6)
 	counts := map[bool]int{}
-	for range 4000 {
+	for range *replays {
 		c := clean()
 		shake(r, c)
 		report, err := c.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
@@ -124,7 +128,7 @@ func TestPointsTwoReplayed(t *testing.T) {
 		}
 		counts[found]++
 	}
-	if counts[true] < 400 || counts[false] < 400 {
+	if counts[true] < *replays/10 || counts[false] < *replays/10 {
 		t.Errorf("found %d times, not %d times: not a test of both", counts[true], counts[false])
 	}
 }

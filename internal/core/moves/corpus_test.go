@@ -30,7 +30,7 @@ func TestCorpus(t *testing.T) {
 		name          string
 		err           error
 	)
-	for n := range 300 {
+	for n := range 160 {
 		r := rand.New(rand.NewPCG(41, uint64(n)))
 		var refused *strict.Error
 		for again := true; again; again = errors.As(err, &refused) && r.IntN(6) > 0 {
@@ -53,7 +53,7 @@ func TestCorpus(t *testing.T) {
 		default:
 			plans = append(plans, corpus.Line(t, name, fmt.Sprintf("%d steps", len(p.Steps)), p))
 		}
-		tried := moves.Stray(sc, at, ask, r, 200)
+		tried := moves.Stray(sc, at, ask, r, 250)
 		for i := range tried {
 			if text := fmt.Sprint(tried[i].No, tried[i].Broken); nowhere.MatchString(text) {
 				t.Errorf("%s: %+v: %s", name, tried[i].Action, text)

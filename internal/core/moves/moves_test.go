@@ -405,7 +405,7 @@ func TestKitDecides(t *testing.T) {
 		t.Errorf("by the loop: %+v", byLoop.Actions())
 	}
 	for _, without := range [][]string{{"-backup-9", "-lanyard"}, {"-foot-loop"}, {"-hand-2"}} {
-		_, err := carry(knots(), without...).Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{}, demo.Gear())
+		_, err := carry(knots(), without...).Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down", MaxStates: 60_000}, school.Schools{}, demo.Gear())
 		var none *drop.Impossible
 		if !errors.As(err, &none) {
 			t.Errorf("without %v: %v", without, err)
