@@ -36,18 +36,19 @@ func TestRescuePage(t *testing.T) {
 	p.do(chromedp.Evaluate(`[...document.querySelectorAll('[data-offer]')].at(-1).dataset.offer === '0'
 		? document.querySelector('[data-offer]').click() : [...document.querySelectorAll('[data-offer]')].at(-1).click()`, nil))
 	p.until(`document.querySelector('[data-wrong]') || document.querySelector('[data-drill] ol li')`)
-	for range 30 {
+	for ready := false; !ready; {
 		p.until(`!document.querySelector('[data-offer][disabled]')`)
 		p.do(chromedp.Evaluate(`(() => {
+			if (document.querySelector('[data-drill] [role=status]')?.innerText.includes('ready to go down')) return true
 			const offers = [...document.querySelectorAll('[data-offer]')].sort((a, b) => a.dataset.offer - b.dataset.offer)
 			const next = offers.find((o) => !o.dataset.strand)
 			const wrong = document.querySelector('[data-wrong]')?.innerText.includes('control strand')
 			const strand = next?.innerText.includes('npark') || next?.innerText.includes('untie')
 				? offers.find((o) => o.dataset.strand && o.innerText.includes(next.innerText.includes('17') ? 'Ivo' : 'your own')) : undefined
 			;(wrong && strand ? strand : next)?.click()
-		})()`, nil))
+			return false
+		})()`, &ready))
 	}
-	p.until(`document.querySelector('[data-drill] [role=status]')?.innerText.includes('ready to go down')`)
 	p.do(chromedp.Evaluate(`fetch('/api/v1/drops/face-7').then(r => r.json()).then(drop => Promise.all(['pdf', 'svg'].map(kind =>
 		fetch('/api/v1/rescue/sheet.' + kind, {method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify({drop, person: 'ivo', at_m: 61})})
 			.then(r => r.text())))).then(t => { window.sheets = t })`, nil))

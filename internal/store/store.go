@@ -68,7 +68,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{pool: pool, q: sqlc.New(pool)}, nil
+	return &Store{Env: drop.NewEnv(), pool: pool, q: sqlc.New(pool)}, nil
 }
 
 // Close gives all connections back.

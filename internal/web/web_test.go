@@ -370,6 +370,27 @@ func TestCheckAndChoose(t *testing.T) {
 	refused(t, 422, "", "GET", s.URL+"/api/v1/comparison?model=descender-a", nil)
 }
 
+// What the searches of a rescue found is kept by the process: asked again, nothing is
+// searched again, and the answer is the same.
+func TestRescueIsSearchedOnce(t *testing.T) {
+	demoSite, _ := site(t)
+	body := []byte(`{"drop":` + string(document(t, "face-7", func(*drop.Document) {})) + `,"person":"ivo","at_m":50}`)
+	var answers [2]drop.RescueAnswer
+	for i := range answers {
+		r, text := call(t, "POST", demoSite.URL+"/api/v1/rescue", body)
+		if err := json.Unmarshal(text, &answers[i]); r.StatusCode != 200 || err != nil {
+			t.Fatalf("%s %v %.300s", r.Status, err, text)
+		}
+	}
+	if answers[0].Expanded == 0 || answers[1].Expanded != 0 {
+		t.Errorf("%d states were expanded, then %d", answers[0].Expanded, answers[1].Expanded)
+	}
+	answers[0].Expanded = 0
+	if a, b := asJSON(t, answers[0]), asJSON(t, answers[1]); a != b {
+		t.Error("the answer is another one the second time")
+	}
+}
+
 // A team's own figures come into every drop at once; who was slower is told; what
 // no rule has is refused and changes nothing.
 func TestPolicy(t *testing.T) {

@@ -127,14 +127,14 @@ func (a *RescueAsked) at(ctx context.Context, pl *rescue.Planner, out *RescueAns
 		out.Last = pl.Evacuation(w, a.Person, *a.AtM)
 		return nil
 	}
-	out.Passes = pl.Passes(w, a.Person, *a.AtM)
 	sc, start, err := pl.Scene(w, a.Person, *a.AtM)
-	if err != nil {
-		out.Impossible = err.Error()
+	if a.Steps != nil && err == nil {
+		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
 		return nil
 	}
-	if a.Steps != nil {
-		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
+	out.Passes = pl.Passes(w, a.Person, *a.AtM)
+	if err != nil {
+		out.Impossible = err.Error()
 		return nil
 	}
 	out.Plan, err = pl.Plan(w, a.Person, *a.AtM)
