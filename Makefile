@@ -28,6 +28,7 @@ test: check-go check-sql check-web build ## Set everything up and run every chec
 	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium
 	@echo "… running the tests"
 	@go test -vet=off ./...
+	@$(MAKE) -s bin/mutants-killed
 
 check-go: bin/staticcheck
 	@echo "… checking the Go code"
@@ -60,6 +61,12 @@ soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/fit -replays 20000 && \
 	  SEED=$(SEED) go test -count=1 ./internal/core/... && $(MAKE) -s fuzz TIME=20s && \
 	  echo "soak passed, seed $(SEED)"; } || { echo "soak failed; to repeat it: make soak SEED=$(SEED)"; exit 1; }
+
+# Only where the core or what tests it has changed.
+bin/mutants-killed: $(CORE_SOURCES) $(shell find internal/core -name '*_test.go' -o -name '*.corpus') $(wildcard tools/mutants/*)
+	@echo "… changing one operator at a time, 24 times, to see a test fail"
+	@go run ./tools/mutants -n 24 -seed 1 -sound
+	@mkdir -p bin && touch $@
 
 mutants: ## Change the rules one operator at a time; name the changes no test notices (N=24 S=1: a draw)
 	@go run ./tools/mutants -n $(or $(N),0) -seed $(or $(S),1) $(PACKAGES)

@@ -16,6 +16,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/demo"
+	"zealousknot/internal/pg/pgtest"
 )
 
 // asProgram makes the test binary behave as the program.
@@ -25,7 +26,7 @@ func TestMain(m *testing.M) {
 	if os.Getenv(asProgram) != "" {
 		main()
 	}
-	os.Exit(m.Run())
+	pgtest.Main(m)
 }
 
 // running is a demo in a process of its own, with somebody signed in.

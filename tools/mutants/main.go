@@ -1,7 +1,7 @@
 // Command mutants changes the program in one place at a time and reports the changes
 // that no test notices. Run it from the top of the project:
 //
-//	go run ./tools/mutants [-n 24] [-seed 1] [package directory ...]
+//	go run ./tools/mutants [-n 24] [-seed 1] [-sound] [package directory ...]
 //
 // Mutants are woven into copies of the files, each behind a switch, and built by an
 // overlay: no file is touched, and one build serves many mutants. A mutant is killed
@@ -29,6 +29,7 @@ const listed = "tools/mutants/equivalents"
 func main() {
 	n := flag.Int("n", 0, "how many, drawn by the seed; 0: all")
 	seed := flag.Uint64("seed", 1, "of the draw")
+	sound := flag.Bool("sound", false, "the tests have just passed: do not run them with no mutant on")
 	flag.Parse()
 	dirs := flag.Args()
 	if len(dirs) == 0 {
@@ -36,7 +37,7 @@ func main() {
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
-	survived, err := run(ctx, dirs, *n, *seed)
+	survived, err := run(ctx, dirs, *n, *seed, *sound)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "mutants:", err)
 		os.Exit(2)
@@ -47,7 +48,7 @@ func main() {
 }
 
 // run gives how many mutants survive and are not listed.
-func run(ctx context.Context, dirs []string, n int, seed uint64) (int, error) {
+func run(ctx context.Context, dirs []string, n int, seed uint64, sound bool) (int, error) {
 	known, err := equivalents()
 	if err != nil {
 		return 0, err
@@ -72,7 +73,7 @@ func run(ctx context.Context, dirs []string, n int, seed uint64) (int, error) {
 	for i := range all {
 		all[i].number = i + 1
 	}
-	survivors, err := try(ctx, all)
+	survivors, err := try(ctx, all, sound)
 	if err != nil {
 		return 0, err
 	}

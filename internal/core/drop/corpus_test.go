@@ -43,8 +43,17 @@ func TestCorpus(t *testing.T) {
 		}
 		for n := range 120 {
 			r := rand.New(rand.NewPCG(43, uint64(n)))
-			if d, what := edit(t, r, text); d != nil {
-				add(fmt.Sprintf("%03d %s %s", n, name, what), d)
+			d, what := edit(t, r, text)
+			if d == nil {
+				continue
+			}
+			add(fmt.Sprintf("%03d %s %s", n, name, what), d)
+			again, err := json.Marshal(d)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if d, more := edit(t, r, again); d != nil {
+				add(fmt.Sprintf("%03d %s %s %s", n, name, what, more), d)
 			}
 		}
 	}

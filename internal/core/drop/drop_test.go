@@ -50,8 +50,8 @@ func random(r *rand.Rand) *drop.Document {
 			Anchors: []string{pick(r, d.Anchors).ID}, Ropes: []string{items.take(gear.Rope)}, EndStop: pick(r, []rig.EndStop{rig.EndKnot, rig.EndSewn, rig.EndNone}),
 		}
 		for j := range r.IntN(4) {
-			m := rig.Mark{ID: fmt.Sprint("m", j), Kind: pick(r, []rig.MarkKind{rig.KnotMark, rig.RebelayMark, rig.DamageMark}), HeightM: top * quantity.Metres(r.Float64())}
-			if m.Kind == rig.RebelayMark {
+			m := rig.Mark{ID: fmt.Sprint("m", j), Kind: pick(r, []rig.MarkKind{rig.KnotMark, rig.RebelayMark, rig.DamageMark, rig.DeviationMark}), HeightM: top * quantity.Metres(r.Float64())}
+			if m.Kind == rig.RebelayMark || m.Kind == rig.DeviationMark {
 				m.Anchor = pick(r, d.Anchors).ID
 			}
 			s.Marks = append(s.Marks, m)

@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 )
 
@@ -164,3 +165,33 @@ func TestFiguresFollow(t *testing.T) {
 }
 
 func isRope3(i gear.Item) bool { return i.ID == "rope-3" }
+
+// What loop to leave at a re-belay is from the shortest lanyards of who is on the drop: in
+// a loop of that slack one stands up, in one just shorter or longer one does not.
+func TestLoopToLeave(t *testing.T) {
+	d := demo.Drops()["face-4"]
+	figure := func(d *drop.Document) (f drop.Shown, n int) {
+		for _, s := range check(t, d, drop.WithFigures).Strands {
+			for _, v := range s.Figures {
+				if strings.HasPrefix(v.Name, "loop to leave at") {
+					f, n = v, n+1
+				}
+			}
+		}
+		return f, n
+	}
+	f, n := figure(d)
+	if n == 0 {
+		t.Fatal("no loop is told at the re-belay")
+	}
+	least, most := stance.LoopToStandIn(0.6)
+	if f.Value != float64(least) || !strings.Contains(f.Note, most.String()) {
+		t.Errorf("%+v; want %v to %v", f, least, most)
+	}
+	for i := range d.People {
+		d.People[i].Carries = slices.DeleteFunc(d.People[i].Carries, func(i string) bool { return strings.HasPrefix(i, "lanyard") })
+	}
+	if _, n := figure(d); n != 0 {
+		t.Error("a loop for nobody's lanyard")
+	}
+}

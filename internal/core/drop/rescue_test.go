@@ -137,9 +137,9 @@ func TestMoreNeverCoversLess(t *testing.T) {
 // proposed, which is then a drop of its own that can be read and has none.
 func TestRescueChanges(t *testing.T) {
 	d := demo.Drops()["face-7"]
-	at := quantity.Metres(50)
+	at, env := quantity.Metres(50), drop.NewEnv()
 	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at, Changes: true}
-	out, err := asked.Answer(t.Context(), drop.Env{}, demo.Gear(), demo.People())
+	out, err := asked.Answer(t.Context(), env, demo.Gear(), demo.People())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -156,19 +156,19 @@ func TestRescueChanges(t *testing.T) {
 		}
 	}
 	asked.Changes, asked.Apply = false, 1
-	if out, err = asked.Answer(t.Context(), drop.Env{}, demo.Gear(), demo.People()); err != nil {
+	if out, err = asked.Answer(t.Context(), env, demo.Gear(), demo.People()); err != nil {
 		t.Fatal(err)
 	}
 	text, err := json.Marshal(out.Drop)
 	if err != nil {
 		t.Fatal(err)
 	}
-	changed, _, err := drop.ReadAndCheck(t.Context(), drop.Env{}, text, drop.FindingsOnly)
+	changed, _, err := drop.ReadAndCheck(t.Context(), env, text, drop.FindingsOnly)
 	if err != nil {
 		t.Fatal(err)
 	}
 	asked = drop.RescueAsked{Drop: *changed, Person: "ivo", AtM: &at}
-	if out, err = asked.Answer(t.Context(), drop.Env{}, nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
+	if out, err = asked.Answer(t.Context(), env, nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
 		t.Fatalf("%v: %+v %+v", err, out.Cover.Gaps, out.Impossible)
 	}
 	// The times add up, none is left out, and the plan's own is among them.
@@ -191,12 +191,74 @@ func TestRescueChanges(t *testing.T) {
 	busy := copyOf(t, d)
 	busy.Rescue.Sets = []int{2}
 	asked = drop.RescueAsked{Drop: *busy, Person: "ivo", AtM: &at}
-	if out, err := asked.Answer(t.Context(), drop.Env{}, nil, nil); err != nil || out.Ways[0].Works {
+	if out, err := asked.Answer(t.Context(), env, nil, nil); err != nil || out.Ways[0].Works {
 		t.Errorf("%v: %+v", err, out.Ways)
 	}
 	asked.Drop.Rescue = nil
-	if _, err := asked.Answer(t.Context(), drop.Env{}, nil, nil); err == nil {
+	if _, err := asked.Answer(t.Context(), env, nil, nil); err == nil {
 		t.Error("a rescue where nobody comes")
+	}
+}
+
+// coverTrials show for every rule on cover what makes it fire and what does not, each by
+// one change of the demo's drop; quick is the longest that anybody waits there, in minutes.
+var coverTrials = map[string]struct {
+	fires, not func(d *drop.Document, quick float64)
+}{
+	"rescue.uncovered": {
+		func(*drop.Document, float64) {},
+		func(d *drop.Document, _ float64) { d.Strands = withoutKnots(d.Strands) },
+	},
+	"rescue.slow": {
+		func(d *drop.Document, quick float64) { d.Policy.HangLimitMin = quick - 0.01 },
+		func(d *drop.Document, quick float64) { d.Policy.HangLimitMin = quick },
+	},
+	"rescue.last-resort": {
+		func(d *drop.Document, _ float64) { give(d, demo.Gear(), "dov", "evacuation-1") },
+		func(d *drop.Document, _ float64) {
+			give(d, demo.Gear(), "dov", "evacuation-1")
+			d.Strands = withoutKnots(d.Strands)
+		},
+	},
+}
+
+// withoutKnots takes everything out of the way on the strands.
+func withoutKnots(strands []rig.Strand) []rig.Strand {
+	list := slices.Clone(strands)
+	for i := range list {
+		list[i].Marks = nil
+	}
+	return list
+}
+
+// Every rule on cover fires on a change that asks for it, and not on one just inside; a
+// rule without trials fails here.
+func TestEveryCoverRule(t *testing.T) {
+	env := drop.NewEnv()
+	base := demo.Drops()["face-7"]
+	quick := 0.0
+	for _, p := range cover(t, env, base).Cover.People {
+		for _, s := range p.States {
+			quick = max(quick, s.Seconds/60)
+		}
+	}
+	fires := func(rule string, change func(*drop.Document, float64)) bool {
+		d := copyOf(t, base)
+		change(d, quick)
+		return slices.ContainsFunc(cover(t, env, d).Findings, func(f finding.Finding) bool { return f.Rule == rule })
+	}
+	for _, r := range rescue.RigRules {
+		c := coverTrials[r.ID]
+		if c.fires == nil {
+			t.Errorf("%s has no trials", r.ID)
+			continue
+		}
+		if !fires(r.ID, c.fires) {
+			t.Errorf("%s does not fire", r.ID)
+		}
+		if fires(r.ID, c.not) {
+			t.Errorf("%s fires just inside", r.ID)
+		}
 	}
 }
 

@@ -6,10 +6,12 @@ import (
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
 )
 
 // Shown is a figure that a screen shows, with its limit and its working.
@@ -177,7 +179,50 @@ func strandReport(s *rig.StrandView, c *fit.Context) StrandFigures {
 		f.stretch(s, c)
 		f.schools(s, c)
 	}
+	f.loops(s, c)
 	return f
+}
+
+// loops gives what slack to leave at a re-belay: who goes down and sits on a lanyard in
+// its anchor stands up in the loop to free it.
+func (f *StrandFigures) loops(s *rig.StrandView, c *fit.Context) {
+	least, most, whose := quantity.Metres(0), quantity.Metres(0), ""
+	var figures []finding.Figure
+	for _, p := range c.Rig.People {
+		l := shortLanyard(p)
+		if l == nil {
+			continue
+		}
+		low, high := stance.LoopToStandIn(l.Model.LengthM)
+		figures = append(figures, finding.Fig(l.Item.Label+" of "+p.Name, l.Model.LengthM))
+		if whose == "" {
+			least, most, whose = low, high, p.Name
+			continue
+		}
+		least, most, whose = max(least, low), min(most, high), whose+", "+p.Name
+	}
+	for _, m := range s.Marks {
+		if m.Kind != rig.RebelayMark || whose == "" {
+			continue
+		}
+		left := shown(fmt.Sprintf("loop to leave at %v, at most %v, at least", m.HeightM, most), least, []finding.Working{finding.Work("slack to stand in", "2 (lanyard + 0.45 m)", least,
+			"the loop hangs half its slack below the anchor; its lowest point is 0.45 to 0.90 m below the hip of who sits on the lanyard", figures...)})
+		if most < least {
+			f.Figures = append(f.Figures, left.note("no one loop suits %s: their lanyards differ too much", whose))
+			continue
+		}
+		f.Figures = append(f.Figures, left.note("up to %v, to stand in and free the short lanyard: %s; %v is left", most, whose, m.LoopM))
+	}
+}
+
+// shortLanyard is the shortest that somebody has; nil for none.
+func shortLanyard(p *rig.PersonView) (short *rig.Piece) {
+	for _, o := range p.All {
+		if o.Model.Class == gear.Lanyard && o.Model.LengthM > 0 && (short == nil || o.Model.LengthM < short.Model.LengthM) {
+			short = o
+		}
+	}
+	return short
 }
 
 // stretch gives the stretch on the longest stretch between anchors, and how far

@@ -7,12 +7,14 @@ import (
 	"regexp"
 	"testing"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/corpus"
+	"zealousknot/internal/demo"
 )
 
 // nowhere is a height that stands for none, and must not be shown.
@@ -40,6 +42,12 @@ func TestCorpus(t *testing.T) {
 			}
 			name, ask = fmt.Sprintf("%03d %s", n, move), asking(move)
 			ask.MaxStates, ask.AsRigged = 3000, r.IntN(5) == 0
+			if r.IntN(3) == 0 {
+				// To where one is, to both ends, and to what is just beside those.
+				ends := []quantity.Metres{at, at, sc.Top(0).M(), sc.Ground.M(), at + 5, at - 3}
+				to := max(0, ends[r.IntN(len(ends))]+quantity.Metres(r.IntN(5)-2)/100-quantity.Metres(r.IntN(2)*r.IntN(8))/20)
+				ask.To = &to
+			}
 			if n%4 > 0 {
 				ask = moves.Gridded(ask, 15) // the usual heights alone: finer ones take long
 			}
@@ -59,8 +67,44 @@ func TestCorpus(t *testing.T) {
 				t.Errorf("%s: %+v: %s", name, tried[i].Action, text)
 			}
 		}
+		strays = append(strays, corpus.Line(t, name, "windows", windows(sc, r)))
 		strays = append(strays, corpus.Line(t, name, fmt.Sprintf("%d tried", len(tried)), tried))
 	}
 	corpus.Same(t, "testdata/plans.corpus", plans)
 	corpus.Same(t, "testdata/strays.corpus", strays)
+}
+
+// windows are parts of a scene, by their digests: what is alike there is searched once.
+func windows(sc *stance.Scene, r *rand.Rand) (list []string) {
+	for range 20 {
+		at := stance.Cm(r.IntN(4000))
+		for i := range sc.Lines {
+			if m := sc.Lines[i].Marks; len(m) > 0 && r.IntN(2) == 0 {
+				at = m[r.IntN(len(m))].At + stance.Cm(r.IntN(3)-1)*stance.Cm(r.IntN(2))*500
+			}
+		}
+		text, empty := sc.Empty([]int{1}, at, 500, 500)
+		w, by := sc.Window([]int{1}, at, 500, 500)
+		sum := "none"
+		if w != nil {
+			sum = fmt.Sprintf("%x", w.Digest(sc.Kit()))
+		}
+		list = append(list, fmt.Sprint(at, text, empty, by, sum))
+	}
+	return list
+}
+
+// What would make a move possible that is not, by the kit and the store, is what it was.
+func TestAdditionsCorpus(t *testing.T) {
+	var lines []string
+	for n := 0; len(lines) < 25 && n < 400; n++ {
+		r := rand.New(rand.NewPCG(44, uint64(n)))
+		d, move, ways := random(r)
+		ask := moves.Gridded(moves.Ask{Move: move, MaxStates: 8000}, 15)
+		_, err := d.Plan(t.Context(), "", ask, ways, demo.Gear())
+		if none := (*drop.Impossible)(nil); errors.As(err, &none) {
+			lines = append(lines, corpus.Line(t, fmt.Sprintf("%03d %s", n, move), string(none.Outcome), none))
+		}
+	}
+	corpus.Same(t, "testdata/additions.corpus", lines)
 }

@@ -87,6 +87,7 @@ type Tried struct {
 	Broken []stance.Violation
 	After  ShownStance
 	Lost   []stance.Lost
+	Worst  string
 }
 
 // Stray walks from where a move begins by actions that chance draws, some of them
@@ -120,6 +121,7 @@ func Stray(sc *stance.Scene, at quantity.Metres, ask Ask, r *rand.Rand, n int) (
 			tried.No = err.Error()
 		} else {
 			tried.After, tried.Lost = show(sc, &next), sc.FailOne(&next)
+			tried.Worst = stance.Worst(tried.Lost)
 		}
 		all = append(all, tried)
 		if err == nil && !stance.Stops(broken) {

@@ -597,6 +597,48 @@ func BenchmarkPlan(b *testing.B) {
 	}
 }
 
+// However early a search is cut off, it says of nothing that there is none, or that there
+// is a way, where the whole search says otherwise.
+func TestCutOffInventsNothing(t *testing.T) {
+	r := chance.Rand(5, 8)
+	early := 0
+	for range *drops / 3 {
+		d, move, ways := random(r)
+		sc, at, err := d.Scene("", ways)
+		if err != nil {
+			t.Fatal(err)
+		}
+		whole := asking(move)
+		_, err = moves.For(t.Context(), sc, at, whole)
+		want := search.OutcomeOf(err)
+		for _, n := range []int{1, 40, 400} {
+			ask := whole
+			ask.MaxStates = n
+			p, err := moves.For(t.Context(), sc, at, ask)
+			got := search.OutcomeOf(err)
+			if got == search.Undecided {
+				early++
+			} else if got != want {
+				t.Errorf("%s at %v: %q after %d states, %q after all", move, at, got, n, want)
+			}
+			if p.Expanded > n {
+				t.Errorf("%s: %d of at most %d states", move, p.Expanded, n)
+			}
+		}
+	}
+	if early < *drops/6 {
+		t.Errorf("%d were cut off", early)
+	}
+	// Additions that nothing is left to try are said not to be decided.
+	short := relayed(2, 1.2)
+	short.People[0].AtM = 12
+	_, err := short.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up", MaxStates: 3000}, school.Schools{}, demo.Gear())
+	var none *drop.Impossible
+	if !errors.As(err, &none) || none.Outcome != search.Undecided || !none.AdditionsCut || len(none.Addition) > 0 {
+		t.Errorf("%+v", none)
+	}
+}
+
 // A search that is cut off says so; one that tried everything says that there is none;
 // and two knots of the main with one of the backup between are passed.
 func TestOutcomes(t *testing.T) {
@@ -682,6 +724,23 @@ func TestLoopFreesRope(t *testing.T) {
 	}
 	unpark, down := stance.Action{Do: stance.Unpark, Item: "descender-21"}, func(at float64) stance.Action { return act(stance.Descend, "", at) }
 	const rope = 0.58 // 55 diameters of 10.5 mm, as shipped
+	// Tied again in the same stretch a loop takes up what the first one freed; behind
+	// another knot it frees as much more. All devices below catch lower.
+	untie := stance.Action{Do: stance.Untie}
+	tie := func(span int, at quantity.Metres) stance.Action {
+		return stance.Action{Do: stance.Tie, Line: "backup", Span: span, AtM: at}
+	}
+	once := falls(20.85, 21, 20.4, untie, unpark)
+	for _, c := range []struct {
+		span int
+		at   quantity.Metres
+		more float64
+	}{{0, 21, 0}, {1, 20.65, rope}} {
+		twice := falls(20.85, 21, 20.4, untie, tie(c.span, c.at), untie, unpark)
+		if math.Abs(twice[2]-once[0]-c.more) > 0.005 {
+			t.Errorf("tied again in span %d and untied it falls %v, once %v", c.span, twice, once)
+		}
+	}
 	for _, c := range []struct {
 		name              string
 		knot, loop, below float64

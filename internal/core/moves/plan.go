@@ -570,15 +570,16 @@ func place(sc *stance.Scene, line int, at stance.Cm) (span int, placed stance.Cm
 // tell writes the steps out with their figures.
 func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	at := from
-	var loose *slack
+	var loose slacks
 	for i := range steps {
 		st := &steps[i]
 		// The search did not ask for words.
 		_, st.broken, _ = sc.Apply(at, st.action)
-		loose = loose.after(&st.after)
-		if k := freed(sc, &at); k != nil && st.action.Do == stance.Untie {
-			loose = k
+		var frees slacks
+		if st.action.Do == stance.Untie {
+			frees = freed(sc, &at)
 		}
+		loose = loose.after(&st.after, frees)
 		out := told(sc, &at, st, loose)
 		p.Seconds += out.Seconds
 		switch st.action.Do {
@@ -593,7 +594,7 @@ func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	}
 }
 
-func told(sc *stance.Scene, at *stance.Stance, st *step, loose *slack) MoveStep {
+func told(sc *stance.Scene, at *stance.Stance, st *step, loose slacks) MoveStep {
 	out := MoveStep{
 		Action: st.action, Seconds: Seconds(sc, at, &st.after, &st.action), After: show(sc, &st.after), FailOne: loose.failOne(sc, &st.after), Broken: st.broken,
 	}

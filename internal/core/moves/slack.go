@@ -2,6 +2,7 @@ package moves
 
 import (
 	"fmt"
+	"slices"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/stance"
@@ -12,45 +13,56 @@ import (
 // be drawn up, and stays until the body is so much lower.
 type slack struct {
 	tool  int
+	span  int8 // that the loop was tied in
 	by    stance.Cm
 	from  stance.Cm // height of the body as the loop came out
 	stays bool
 }
 
-// freed gives the slack that untying the loop of a stance leaves; nil for none below.
-func freed(sc *stance.Scene, at *stance.Stance) *slack {
+// slacks are of all loops that were untied.
+type slacks []slack
+
+// freed gives the slack that untying the loop of a stance leaves above each backup device
+// below it.
+func freed(sc *stance.Scene, at *stance.Stance) (list slacks) {
 	l := &at.Loop
 	for i := range sc.Tools {
 		h := &at.Holds[i]
 		if h.There && h.Clip == stance.NoClip && sc.Tools[i].Class == gear.BackupDevice && h.Line == l.Line && h.At < l.At && sc.SideOfHold(h) == sc.SideID(int(l.Line), int(l.Span)) {
-			return &slack{i, sc.Lines[l.Line].LoopRope, at.At, h.Span != l.Span}
+			list = append(list, slack{i, l.Span, sc.Lines[l.Line].LoopRope, at.At, h.Span != l.Span})
 		}
 	}
-	return nil
+	return list
 }
 
-// after gives what is left of it after a further step; nil for nothing.
-func (k *slack) after(s *stance.Stance) *slack {
-	if k == nil || !k.stays || !s.Holds[k.tool].There || s.Grounded || k.from-s.At >= k.by {
-		return nil
+// after gives what is left after a further step, and what that step frees. A loop that is
+// tied again in the same stretch takes up what the first one left there.
+func (list slacks) after(s *stance.Stance, frees slacks) (left slacks) {
+	for _, k := range list {
+		again := slices.ContainsFunc(frees, func(f slack) bool { return f.tool == k.tool && f.span == k.span })
+		if k.stays && s.Holds[k.tool].There && !s.Grounded && k.from-s.At < k.by && !again {
+			left = append(left, k)
+		}
 	}
-	return k
+	return append(left, frees...)
 }
 
 // failOne is the table of single failures with the slack in it.
-func (k *slack) failOne(sc *stance.Scene, s *stance.Stance) []stance.Lost {
+func (list slacks) failOne(sc *stance.Scene, s *stance.Stance) []stance.Lost {
 	loose := *s
-	if k != nil {
+	for _, k := range list {
 		loose.Holds[k.tool].At -= min(k.by, k.by-(k.from-s.At))
 	}
 	return sc.FailOne(&loose)
 }
 
 // untying says how a loop comes out.
-func untying(sc *stance.Scene, k *slack) (words, reason string) {
-	switch {
-	case k == nil:
+func untying(sc *stance.Scene, list slacks) (words, reason string) {
+	if len(list) == 0 {
 		return "Untie the loop.", "The backup's way is clear."
+	}
+	k := list[0]
+	switch {
 	case k.stays:
 		return fmt.Sprintf("Untie the loop. What it frees, about %v, stays as slack above the knot over %s: go on at once.", k.by.M(), sc.Tools[k.tool].Label),
 			"Until you are so much lower the backup catches so much later."

@@ -53,6 +53,7 @@ type Due struct {
 	State   State        `json:"state" enum:"not-done,passed,failed,stale"`
 	Why     string       `json:"why,omitempty" doc:"why it is stale or failed, or who passed it"`
 	Proofs  []gear.Proof `json:"proofs"`
+	Off     []string     `json:"off,omitempty" doc:"how a device comes off its rope, in order"`
 }
 
 // Today lists the checks that a rig needs, in the order in which they are done:
@@ -93,7 +94,7 @@ func ropeCheck(r *rig.Rig, s *rig.StrandView, rope rig.RopePart) Due {
 func deviceCheck(r *rig.Rig, h *rig.HoldView) Due {
 	d := Due{
 		Kind: OfDevice, Person: h.Person.ID, Hold: h.ID, Strand: h.Strand.ID, Item: h.Device.Item.ID, Mode: h.Mode.Name,
-		Label: h.Device.Item.Label, On: h.Strand.Name + " strand", Proofs: Of(h.Device.Model),
+		Label: h.Device.Item.Label, On: h.Strand.Name + " strand", Proofs: Of(h.Device.Model), Off: Removal(h.Device.Model),
 	}
 	d.Rope = h.Strand.RopeAt(h.HeightM()).Item.ID
 	d.State, d.Why = OfHold(r, h)

@@ -498,6 +498,13 @@ func (sc *Scene) lowest(s *Stance, line, span int, at Cm) Cm {
 	return sc.sides[line][span].top - sc.looped(line, span) + hypot(s.X-sc.sides[line][span+1].x, at-m.At)
 }
 
+// LoopToStandIn is how much slack is left in the loop of a re-belay for somebody who sits
+// on a lanyard of a length, in the anchor, to stand up in it: the loop's lowest point is
+// half its slack below the anchor, and from StropNear to StropFar below the hip.
+func LoopToStandIn(lanyard quantity.Metres) (least, most quantity.Metres) {
+	return 2 * (lanyard + StropNear.M()), 2 * (lanyard + StropFar.M())
+}
+
 // Tool gives the index of an item, -1 where the body has no such tool.
 func (sc *Scene) Tool(item string) int {
 	return slices.IndexFunc(sc.Tools, func(t Tool) bool { return t.Item == item })

@@ -1428,6 +1428,8 @@ export interface components {
             kind: "device" | "rope" | "partner";
             label: string;
             mode?: string;
+            /** @description how a device comes off its rope, in order */
+            off?: string[];
             /** @description where it is, in words */
             on: string;
             /** @description whose hold or rigging */

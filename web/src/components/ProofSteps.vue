@@ -126,5 +126,11 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
       </label>
     </template>
     <p v-else class="py-4">This class has no proofs typed in: follow its instructions.</p>
+    <details v-if="due.off" class="border-line mt-6 border-t" data-off>
+      <summary class="cursor-pointer py-4 font-semibold">How it comes off the rope</summary>
+      <ol class="list-decimal pl-6 text-lg">
+        <li v-for="step in due.off" :key="step">{{ step }}</li>
+      </ol>
+    </details>
   </section>
 </template>
