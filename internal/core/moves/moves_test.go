@@ -437,7 +437,7 @@ func TestKitDecides(t *testing.T) {
 		}
 	}
 	// A longer loop at a wide re-belay is a change of the rigging.
-	short := relayed(2, 1.2)
+	short := carry(relayed(2, 1.2), "-lanyard")
 	short.People[0].AtM = 12
 	_, err := short.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
 	var none *drop.Impossible

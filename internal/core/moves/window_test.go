@@ -19,7 +19,7 @@ func TestWindow(t *testing.T) {
 	r := chance.Rand(13, 3)
 	past := map[rig.MarkKind]string{rig.KnotMark: "pass-knots-down", rig.RebelayMark: "rebelay-down", rig.DeviationMark: "deviation-down"}
 	compared := 0
-	for range max(25, *drops/20) {
+	for range max(12, *drops/20) {
 		d, _, ways := random(r)
 		sc, _, err := d.Scene("", ways)
 		if err != nil {
