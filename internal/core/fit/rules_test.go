@@ -421,6 +421,8 @@ var trials = map[string][]trial{
 		{"a ledge too near", func(r *rigged) { r.clearance(-0.001) }, stop},
 		{"a ledge just far enough", func(r *rigged) { r.clearance(0.001) }, quiet},
 		{"the first metres", func(r *rigged) { r.ivo.AtM = 1.5 }, look},
+		{"the last of the first metres", func(r *rigged) { r.ivo.AtM, r.backup.SlackM = 8, 8 }, look},
+		{"just above them", func(r *rigged) { r.ivo.AtM, r.backup.SlackM = 8.001, 8 }, stop},
 		{"slack high up", func(r *rigged) { r.ivo.AtM, r.backup.SlackM = 25, 22 }, stop},
 		{"slack that no height of the drop makes good", func(r *rigged) { r.ivo.AtM, r.backup.SlackM = 7, 36 }, stop},
 		{"on the ground", func(r *rigged) { r.ivo.AtM, r.ivo.Grounded = 1, true }, quiet},
@@ -577,6 +579,9 @@ var trials = map[string][]trial{
 	"person.familiar": {
 		{"no record", func(r *rigged) { r.ivo.Familiar = nil }, look},
 		{"another generation on site", func(r *rigged) { r.generations() }, look},
+		{"a generation of another class on site", func(r *rigged) {
+			r.model("descender-b").Generation, r.model("chest-a").Generation = "first", "second"
+		}, quiet},
 		{"both generations on record", func(r *rigged) {
 			r.generations()
 			r.ivo.Familiar = append(r.ivo.Familiar, rig.Familiarity{Model: "descender-c", On: "2026-01-01"})

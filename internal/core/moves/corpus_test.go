@@ -48,6 +48,13 @@ func TestCorpus(t *testing.T) {
 				to := max(0, ends[r.IntN(len(ends))]+quantity.Metres(r.IntN(5)-2)/100-quantity.Metres(r.IntN(2)*r.IntN(8))/20)
 				ask.To = &to
 			}
+			if r.IntN(4) == 0 {
+				ask.Set, ask.ToSet = r.IntN(3), r.IntN(4)
+			}
+			if r.IntN(5) == 0 {
+				from := at + quantity.Metres(r.IntN(9)-4)
+				ask.From = &from
+			}
 			if n%4 > 0 {
 				ask = moves.Gridded(ask, 15) // the usual heights alone: finer ones take long
 			}
@@ -83,8 +90,9 @@ func windows(sc *stance.Scene, r *rand.Rand) (list []string) {
 				at = m[r.IntN(len(m))].At + stance.Cm(r.IntN(3)-1)*stance.Cm(r.IntN(2))*500
 			}
 		}
-		text, empty := sc.Empty([]int{1}, at, 500, 500)
-		w, by := sc.Window([]int{1}, at, 500, 500)
+		sets := [][]int{{1}, {2}, {1, 2}}[r.IntN(3)]
+		text, empty := sc.Empty(sets, at, 500, 500)
+		w, by := sc.Window(sets, at, 500, 500)
 		sum := "none"
 		if w != nil {
 			sum = fmt.Sprintf("%x", w.Digest(sc.Kit()))

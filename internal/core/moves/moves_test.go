@@ -113,6 +113,9 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 	}
 	if r.IntN(4) == 0 {
 		d.People[0].ReachUpM = 0.8 + quantity.Metres(r.IntN(20))/100
+		if r.IntN(3) == 0 {
+			d.People[0].ReachUpM += 0.8
+		}
 	}
 	if r.IntN(4) == 0 {
 		// At and beside what devices are rated for.

@@ -344,7 +344,7 @@ func inOneGo(sc *stance.Scene, start stance.Stance, steps []step) []step {
 		do := st.action.Do
 		if i+1 < len(steps) && (do == stance.Climb || do == stance.Descend) && steps[i+1].action.Do == do {
 			next, broken, err := quiet.Apply(at, steps[i+1].action)
-			if err == nil && !stance.Stops(broken) && next == steps[i+1].after {
+			if err == nil && next == steps[i+1].after && !stance.Stops(broken) {
 				continue
 			}
 		}

@@ -58,6 +58,12 @@ func (h *hung) on(item string, line int, at stance.Cm) *stance.Hold {
 
 func (h *hung) hold(item string) *stance.Hold { return &h.s.Holds[h.Tool(item)] }
 
+// loose leaves a hold unlocked, as it was found at the start.
+func (h *hung) loose(item string) {
+	h.hold(item).Locked = false
+	h.s.Found |= 1 << h.Tool(item)
+}
+
 // do applies one action.
 func (h *hung) do(t *testing.T, a stance.Action) []stance.Violation {
 	t.Helper()
@@ -153,6 +159,9 @@ var stepTrials = map[string][]stepTrial{
 	"connector.gate": {
 		actionTrial("unlocked, and something else is done", stop, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Move, Item: "backup-31", AtM: 20.5}, func(h *hung) { h.on("chest-2", 0, 2016).Locked = false }),
 		actionTrial("locked", quiet, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Move, Item: "backup-31", AtM: 20.5}, func(h *hung) { h.on("chest-2", 0, 2016) }),
+		actionTrial("goes down on what was found unlocked", stop, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Descend, AtM: 19}, func(h *hung) { unpark(h); h.loose("descender-21") }),
+		actionTrial("climbs on what was found unlocked", stop, plain, school.Schools{}, "chest-2", act(stance.Climb, "", 20.3), func(h *hung) { h.on("hand-2", 0, 2060); h.loose("chest-2") }),
+		actionTrial("what was found unlocked is put right first", quiet, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Lock, Item: "descender-21"}, func(h *hung) { h.loose("descender-21") }),
 	},
 	"service.function-check": {
 		actionTrial("not proved, and something else is done", stop, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Move, Item: "backup-31", AtM: 20.5}, func(h *hung) { h.on("chest-2", 0, 2016).Proved = false }),
@@ -224,7 +233,13 @@ var stepTrials = map[string][]stepTrial{
 			l.Clip, l.Span = stance.IntoMark, 1
 		}),
 	},
-	"moves.edge":       {topping("descender first", stop, false), topping("after the backup", quiet, true)},
+	"moves.edge": {
+		topping("descender first", stop, false), topping("after the backup", quiet, true),
+		actionTrial("at the landing there is no edge", quiet, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.PutOn, Item: "descender-21", Line: "main", AtM: 1.1}, func(h *hung) {
+			h.s = stance.Stance{Grounded: true, Bears: stance.NoTool, At: h.Ground, Sat: h.Ground}
+			h.s.On(h.Scene, 0, 0)
+		}),
+	},
 	"moves.knot-order": {ordered("the backup's before the main's", stop, "main-first"), ordered("by the other school", quiet, "backup-first")},
 	"moves.knot-up":    {upPast("no descender on", stop, false), upPast("a descender on", quiet, true)},
 	"rope.damage": {
