@@ -150,6 +150,7 @@ useEventListener('keydown', (e) => {
         type="button"
         class="quiet text-sm max-sm:hidden!"
         :aria-label="`Units: ${system}. Show the other ones`"
+        data-units
         @click="system = systems.find((s) => s !== system) ?? system"
       >
         {{ system }}

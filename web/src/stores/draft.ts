@@ -28,7 +28,13 @@ export const useDraft = defineStore('draft', () => {
   const drop = ref<Drop>()
   const version = ref(0)
   const report = shallowRef<Report>()
-  const faults = shallowRef<Fault[]>([])
+  /** What a check refused, and what was refused as the drop was to be kept. */
+  const checkFaults = shallowRef<Fault[]>([])
+  const keepFaults = shallowRef<Fault[]>([])
+  const faults = computed(() => {
+    const same = (f: Fault) => checkFaults.value.some((c) => c.pointer === f.pointer && c.detail === f.detail)
+    return [...checkFaults.value, ...keepFaults.value.filter((f) => !same(f))]
+  })
   const keeping = ref<Keeping>('kept')
   const online = ref(true)
   /** Without a connection: the core on this device checks. */
@@ -63,7 +69,7 @@ export const useDraft = defineStore('draft', () => {
     drop.value = undefined
     report.value = undefined
     conflict.value = undefined
-    faults.value = []
+    checkFaults.value = keepFaults.value = []
     undoable.value = []
     await load()
   }
@@ -185,7 +191,7 @@ export const useDraft = defineStore('draft', () => {
         if (id.value !== of) continue
         // What is as it was stays the same object, so that only what changed is drawn again.
         if (answer.report) report.value = replaceEqualDeep(report.value, answer.report)
-        faults.value = answer.errors ?? []
+        checkFaults.value = answer.errors ?? []
         checkedEdit = edit
         checkedFor = asked
       }
@@ -239,6 +245,7 @@ export const useDraft = defineStore('draft', () => {
         keeping.value = 'waiting'
         return
       }
+      keepFaults.value = answer.error?.errors ?? []
       if (answer.error) {
         keeping.value = 'refused'
         return

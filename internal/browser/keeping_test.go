@@ -1,0 +1,137 @@
+package browser_test
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"math"
+	"net/http"
+	"strings"
+	"sync/atomic"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/web"
+)
+
+// stored waits until the server has everything of a drop, and gives it.
+func (p *page) stored(id string) (*drop.Document, int) {
+	p.Helper()
+	p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
+	d, err := p.store.Drop(context.Background(), p.team.ID, id)
+	if err != nil {
+		p.Fatal(err)
+	}
+	return d.Document, d.Version
+}
+
+// Figures are typed as they are shown and kept in metric: what is typed in other units is
+// sent converted, what is only looked at is neither sent nor rounded, and what is no figure
+// or beyond its bounds is sent nowhere.
+func TestUnits(t *testing.T) {
+	p := open(t, "/drops/gate-shaft")
+	const mass = "/people/0/mass_kg"
+	p.says("[data-pointer='"+mass+"']", "81")
+	_, version := p.stored("gate-shaft")
+	p.do(chromedp.Click("[data-units]"))
+	p.says("[data-pointer='"+mass+"']", "179")
+	// Opened and left as it is.
+	p.do(chromedp.Focus("[data-pointer='"+mass+"'] button"), chromedp.KeyEvent(kb.Enter))
+	p.until(`document.activeElement.tagName === 'INPUT'`)
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.until(`document.activeElement.tagName === 'BUTTON'`)
+	if d, now := p.stored("gate-shaft"); now != version || d.People[0].MassKg != 81 {
+		t.Errorf("only looked at, and it is %v in version %d", d.People[0].MassKg, now)
+	}
+	p.typeInto(mass, "200")
+	p.says("[data-pointer='"+mass+"']", "200")
+	kept := func(want float64) {
+		t.Helper()
+		if d, _ := p.stored("gate-shaft"); math.Abs(float64(d.People[0].MassKg)-want) > 1e-5 {
+			t.Errorf("kept %v, want %v", d.People[0].MassKg, want)
+		}
+	}
+	p.until(`JSON.stringify(Object.keys(localStorage)).indexOf('draft:') < 0`)
+	kept(200 * 0.45359237)
+	for wrong, says := range map[string]string{"heavy": "a plain number", "100000": "between"} {
+		p.do(chromedp.Focus("[data-pointer='"+mass+"'] button"), chromedp.KeyEvent(kb.Enter))
+		p.until(`document.activeElement.tagName === 'INPUT' && getSelection().toString() !== ''`)
+		p.do(chromedp.KeyEvent(wrong + kb.Enter))
+		p.says("[data-pointer='"+mass+"']", says)
+		p.do(chromedp.KeyEvent(kb.Escape))
+		p.says("[data-pointer='"+mass+"']", "200")
+	}
+	kept(200 * 0.45359237)
+	// Findings and figures speak the same units; in metric again it is what was typed.
+	p.until(`/\d lbf\b/.test(document.body.innerText) && !/\d kN\b/.test(document.querySelector('main').innerText)`)
+	p.do(chromedp.Click("[data-units]"))
+	p.says("[data-pointer='"+mass+"']", "90.7")
+	kept(200 * 0.45359237)
+}
+
+// What somebody else wrote meanwhile is written over by who says so, and by nobody else.
+func TestKeepMine(t *testing.T) {
+	p := open(t, "/drops/gate-shaft")
+	_, version := p.stored("gate-shaft")
+	p.cut(true)
+	p.typeInto("/people/0/mass_kg", "91")
+	p.says("[data-keeping]", "no connection")
+	now, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft")
+	if err != nil {
+		t.Fatal(err)
+	}
+	now.Document.People[0].MassKg = 77
+	if _, err := p.store.SaveDrop(t.Context(), p.team, &record.Signer{Name: "Somebody"}, now.ID, now.Version, now.Document); err != nil {
+		t.Fatal(err)
+	}
+	p.cut(false)
+	p.says("main [role=alert]", "Somebody else changed this drop")
+	if d, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft"); err != nil || d.Document.People[0].MassKg != 77 {
+		t.Errorf("written over unasked: %v %v", d.Document.People[0].MassKg, err)
+	}
+	p.button("Keep mine over theirs")
+	if d, after := p.stored("gate-shaft"); d.People[0].MassKg != 91 || after != version+2 {
+		t.Errorf("kept %v in version %d, after %d", d.People[0].MassKg, after, version)
+	}
+	p.gone("main [role=alert]")
+}
+
+// A drop that the server refuses is said not to be kept, stays on the device, and is sent
+// again with the next change.
+func TestRefusedDrop(t *testing.T) {
+	house := serve(t)
+	var refuse atomic.Bool
+	site := house.site
+	house.site = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if !refuse.Load() || r.Method != "PUT" || !strings.HasPrefix(r.URL.Path, "/api/v1/drops/") {
+			site.ServeHTTP(w, r)
+			return
+		}
+		_, _ = io.Copy(io.Discard, r.Body)
+		w.Header().Set("Content-Type", "application/problem+json")
+		w.WriteHeader(422)
+		_ = json.NewEncoder(w).Encode(web.NewProblem(422, "refused by the test", strict.Fault{Pointer: "/people/0/mass_kg", Detail: "not today"}))
+	})
+	p := house.browse(t, "dov", "/drops/gate-shaft")
+	_, version := p.stored("gate-shaft")
+	refuse.Store(true)
+	p.typeInto("/people/0/mass_kg", "91")
+	p.says("[data-keeping]", "refused")
+	p.says("main [role=alert]", "not today")
+	p.until(`Object.entries(localStorage).some(([k, v]) => k.startsWith('draft:') && v.includes('"mass_kg":91'))`)
+	if d, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft"); err != nil || d.Version != version {
+		t.Errorf("version %d, was %d: %v", d.Version, version, err)
+	}
+	refuse.Store(false)
+	p.typeInto("/people/0/mass_kg", "92")
+	if d, _ := p.stored("gate-shaft"); d.People[0].MassKg != 92 {
+		t.Errorf("kept %v", d.People[0].MassKg)
+	}
+	p.gone("main [role=alert]")
+	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('draft:'))`)
+}
