@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 )
 
@@ -35,6 +36,37 @@ func TestDrawnAside(t *testing.T) {
 		// Named by where it hangs again, it is the same point or a hair lower.
 		if back := sc.Along(s, 0, 0, drawn); back > at || at-back > 2+Cm(aside*aside/math.Max(1, float64(top-drawn))/10) {
 			t.Errorf("%d drawn is %d, and that is %d", at, drawn, back)
+		}
+	}
+}
+
+// Straight below its anchor, and for who stands, nothing is drawn; above its anchor a rope
+// that is drawn aside does not come. A hold comes tight where rope and links together are
+// as long as the way from the anchor to the body, above or below that it is not.
+func TestDrawnAtTheEdges(t *testing.T) {
+	r := chance.Rand(9, 2)
+	for range 3000 {
+		top, x := Cm(500+r.IntN(9000)), Cm(r.IntN(400)-200)
+		sc := &Scene{derived: derived{sides: [][]side{{{set: 1, x: x, top: top}}}}, Lines: []Line{{}}, Tools: []Tool{{Class: gear.Lanyard, Length: Cm(20 + r.IntN(120))}}}
+		sd, at := &sc.sides[0][0], Cm(r.IntN(int(top)-250))
+		s := &Stance{X: x + Cm(1+r.IntN(200)), Bears: NoTool}
+		s.Holds[0] = Hold{There: true, At: at}
+		aside, links := s.X-x, sc.Tools[0].Length
+		if got := sc.Along(s, 0, 0, top+Cm(r.IntN(100))); got != top-aside || sc.drawn(s, sd, got) != top {
+			t.Errorf("above the anchor it is %d, drawn %d; the anchor is at %d, %d aside", got, sc.drawn(s, sd, got), top, aside)
+		}
+		tight := sc.tightAt(s, 0)
+		rope := float64(top - at + links)
+		if reach := math.Hypot(float64(aside), float64(top-tight)); reach > rope+1e-9 {
+			t.Errorf("tight at %d it would be %.2f long, of %v", tight, reach, rope)
+		}
+		if longer := math.Hypot(float64(aside), float64(top-tight+1)); longer <= rope {
+			t.Errorf("a centimetre below %d it is not tight: %.2f of %v", tight, longer, rope)
+		}
+		for _, still := range []Stance{{X: x, Holds: s.Holds}, {X: s.X, Grounded: true, Holds: s.Holds}} {
+			if a, d, tight := sc.Along(&still, 0, 0, at), sc.drawn(&still, sd, at), sc.tightAt(&still, 0); a != at || d != at || tight != at-links {
+				t.Errorf("%+v: along %d, drawn %d, tight at %d; at %d with links of %d", still, a, d, tight, at, links)
+			}
 		}
 	}
 }
