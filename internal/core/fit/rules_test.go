@@ -579,6 +579,8 @@ var trials = map[string][]trial{
 	"person.familiar": {
 		{"no record", func(r *rigged) { r.ivo.Familiar = nil }, look},
 		{"another generation on site", func(r *rigged) { r.generations() }, look},
+		{"a model without a generation on site", func(r *rigged) { r.generations(); r.model("descender-c").Generation = "" }, quiet},
+		{"their own model without a generation", func(r *rigged) { r.generations(); r.model("descender-b").Generation = "" }, quiet},
 		{"a generation of another class on site", func(r *rigged) {
 			r.model("descender-b").Generation, r.model("chest-a").Generation = "first", "second"
 		}, quiet},

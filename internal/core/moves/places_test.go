@@ -11,6 +11,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/stance"
 )
 
 // beside is a shaft with a second set of strands, some way aside.
@@ -122,5 +123,29 @@ func TestWideRebelay(t *testing.T) {
 	d.People[0].AtM = 10
 	if p, err := d.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up", MaxStates: 10_000}, school.Schools{}, nil); err == nil {
 		t.Errorf("%d steps past a loop that lets nobody across", len(p.Steps))
+	}
+}
+
+// A move is planned on the set that is asked for, and what is written of it leads there
+// for who reads it without being told the set.
+func TestOnAnotherSet(t *testing.T) {
+	for _, move := range []string{"ascend", "descend", "descend-to-ascend", "ascend-to-descend", "short-work"} {
+		for set, suffix := range map[int]string{1: "", 2: "-2"} {
+			d := beside(1.4)
+			d.People[0].AtM = 12
+			p, err := d.Plan(t.Context(), "", moves.Ask{Move: move, Set: set}, school.Schools{}, nil)
+			if err != nil {
+				t.Errorf("%s on set %d: %v", move, set, err)
+				continue
+			}
+			for _, a := range p.Actions() {
+				if a.Do == stance.PutOn && a.Line != "main"+suffix && a.Line != "backup"+suffix {
+					t.Errorf("%s on set %d: %+v", move, set, a)
+				}
+			}
+			if found := replay(t, d, p); slices.ContainsFunc(found, func(b moves.Breach) bool { return b.Stops() }) {
+				t.Errorf("%s on set %d: %+v", move, set, found)
+			}
+		}
 	}
 }

@@ -9,6 +9,7 @@ package quantity
 import (
 	"math"
 	"strconv"
+	"strings"
 )
 
 // G is the standard acceleration of free fall in m/s².
@@ -164,26 +165,13 @@ func decimals(q Quantity) int {
 	}
 }
 
-// trim drops zeros at the end of a decimal fraction, and a lone point.
+// trim drops zeros at the end of a decimal fraction, a lone point, and the sign of nothing.
 func trim(n string) string {
-	point := -1
-	for i := range len(n) {
-		if n[i] == '.' {
-			point = i
-		}
+	if strings.Contains(n, ".") {
+		n = strings.TrimRight(strings.TrimRight(n, "0"), ".")
 	}
-	if point < 0 {
-		return n
-	}
-	end := len(n)
-	for n[end-1] == '0' {
-		end--
-	}
-	if n[end-1] == '.' {
-		end--
-	}
-	if n[:end] == "-0" {
+	if n == "-0" {
 		return "0"
 	}
-	return n[:end]
+	return n
 }

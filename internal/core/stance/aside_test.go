@@ -71,6 +71,27 @@ func TestDrawnAtTheEdges(t *testing.T) {
 	}
 }
 
+// Strands of the sets that are asked for hang at one place between two heights, or not:
+// those of other sets and what is above or below do not count.
+func TestAligned(t *testing.T) {
+	sc := &Scene{
+		Lines:   []Line{{Set: 1}, {Set: 2, Marks: []Mark{{At: 2000}}}, {Set: 2, Marks: []Mark{{At: 2000}}}},
+		derived: derived{sides: [][]side{{{x: 0}}, {{x: 100}, {x: 250}}, {{x: 100}, {x: 250}}}},
+	}
+	for _, c := range []struct {
+		sets      []int
+		high, low Cm
+		want      bool
+	}{
+		{[]int{1}, 2500, 1500, true}, {[]int{2}, 2500, 2001, true}, {[]int{2}, 1999, 1500, true},
+		{[]int{2}, 2500, 2000, false}, {[]int{2}, 2000, 1500, false}, {[]int{1, 2}, 2500, 2001, false},
+	} {
+		if got := sc.aligned(c.sets, c.high, c.low); got != c.want {
+			t.Errorf("sets %v from %d to %d: %v", c.sets, c.high, c.low, got)
+		}
+	}
+}
+
 // Who holds aside on a rope leans on the structure as a pendulum's statics says: the
 // push over the weight is the way aside over the length, for small angles.
 func TestSway(t *testing.T) {
