@@ -470,6 +470,7 @@ var trials = map[string][]trial{
 	"device.descent-limit": {
 		{"too long", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 37.99 }, stop},
 		{"longest", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 38 }, quiet},
+		{"no longest told", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 0 }, quiet},
 		{"too long for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 47.99 }, stop},
 		{"just not for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 48 }, quiet},
 		{"too fast for a team's brake", func(r *rigged) {

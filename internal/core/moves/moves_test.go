@@ -117,6 +117,11 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 			d.People[0].ReachUpM += 0.8
 		}
 	}
+	if r.IntN(3) == 0 {
+		// The order in which things are carried decides nothing but ties.
+		list := d.People[0].Carries
+		r.Shuffle(len(list), func(i, j int) { list[i], list[j] = list[j], list[i] })
+	}
 	if r.IntN(4) == 0 {
 		// At and beside what devices are rated for.
 		d.People[0].MassKg = []quantity.Kilograms{40, 50, 100, 120, 140, 150, 151, 200}[r.IntN(8)]

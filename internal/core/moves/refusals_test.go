@@ -1,14 +1,19 @@
 package moves_test
 
 import (
+	"errors"
+	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // refusal is an action that cannot be done, in words, and the nearest thing that can:
@@ -166,5 +171,74 @@ func TestRefusals(t *testing.T) {
 				t.Errorf("just possible: %+v: %v", next, err)
 			}
 		})
+	}
+}
+
+// A start that is written by somebody is read whole or refused with its place.
+func TestWrittenStart(t *testing.T) {
+	sc, _, err := carry(knotted(20.5)(), "+absorber-8").Scene("", school.Schools{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	good := moves.ShownStance{AtM: 20, Bears: "descender-21", Holds: []moves.StanceHold{
+		{Item: "descender-21", Strand: "main", Span: 0, AtM: 20.15, Parked: true}, {Item: "backup-31", Strand: "backup", AtM: 20.4},
+	}}
+	if s, err := good.Read(sc); err != nil || s.Bears != int8(sc.Tool("descender-21")) {
+		t.Fatal(s, err)
+	}
+	change := func(f func(w *moves.ShownStance)) *moves.ShownStance {
+		w := good
+		w.Holds = slices.Clone(good.Holds)
+		f(&w)
+		return &w
+	}
+	for pointer, f := range map[string]func(w *moves.ShownStance){
+		"/start/bears":          func(w *moves.ShownStance) { w.Bears = "" },
+		"/start/bears ":         func(w *moves.ShownStance) { w.Bears = "chest-2" },
+		"/start/bears  ":        func(w *moves.ShownStance) { w.Bears, w.Grounded = "descender-21", true },
+		"/start/bears   ":       func(w *moves.ShownStance) { w.Bears, w.Grounded = "loop", true },
+		"/start/holds/0/item":   func(w *moves.ShownStance) { w.Holds[0].Item = "descender-99" },
+		"/start/holds/1/strand": func(w *moves.ShownStance) { w.Holds[1].Strand = "third" },
+		"/start/holds/1/span":   func(w *moves.ShownStance) { w.Holds[1].Span = 1 },
+		"/start/holds/1/span ":  func(w *moves.ShownStance) { w.Holds[1].Span = -1 },
+		"/start/holds/1/span  ": func(w *moves.ShownStance) { w.Holds[1].Into = "mark" },
+		"/start/holds/0/into ":  func(w *moves.ShownStance) { w.Holds[0].Into, w.Holds[0].Span = "mark", 1 },
+		"/start/holds/0/into":   func(w *moves.ShownStance) { w.Holds[0].Item = "lanyard-12" },
+		"/start/isolated":       func(w *moves.ShownStance) { w.Isolated = []string{"main/none"} },
+		"/start/eyes":           func(w *moves.ShownStance) { w.Eyes = []string{"main/none"} },
+		"/start/loop_on":        func(w *moves.ShownStance) { w.LoopOn = "third" },
+	} {
+		var refused *strict.Error
+		if _, err := change(f).Read(sc); !errors.As(err, &refused) || refused.Faults[0].Pointer != strings.TrimSpace(pointer) {
+			t.Errorf("%q: %v", pointer, err)
+		}
+	}
+	if s, err := change(func(w *moves.ShownStance) { w.Bears = "loop" }).Read(sc); err != nil || s.Bears != stance.InStrop {
+		t.Errorf("in the loop: %+v %v", s, err)
+	}
+	if s, err := change(func(w *moves.ShownStance) { w.Bears, w.Grounded = "", true }).Read(sc); err != nil || s.Bears != stance.NoTool {
+		t.Errorf("on the ground: %+v %v", s, err)
+	}
+}
+
+// As many tools are planned with as a stance holds, and no more.
+func TestMostTools(t *testing.T) {
+	d := plain()
+	sc, _, err := d.Scene("", school.Schools{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	hand := *itemOf(d, "hand-2")
+	for n := len(sc.Tools); n <= stance.MaxTools; n++ {
+		sc, _, err := d.Scene("", school.Schools{})
+		if err != nil || len(sc.Tools) != n {
+			t.Fatalf("%d tools: %v", n, err)
+		}
+		hand.ID = fmt.Sprint("hand-more-", n)
+		d.Items = append(d.Items, hand)
+		d.People[0].Carries = append(d.People[0].Carries, hand.ID)
+	}
+	if _, _, err := d.Scene("", school.Schools{}); err == nil || !strings.Contains(err.Error(), "17 things") {
+		t.Errorf("one more: %v", err)
 	}
 }

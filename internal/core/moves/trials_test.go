@@ -241,7 +241,13 @@ var stepTrials = map[string][]stepTrial{
 		}),
 	},
 	"moves.knot-order": {ordered("the backup's before the main's", stop, "main-first"), ordered("by the other school", quiet, "backup-first")},
-	"moves.knot-up":    {upPast("no descender on", stop, false), upPast("a descender on", quiet, true)},
+	"moves.knot-up": {
+		upPast("no descender on", stop, nil),
+		upPast("a descender on", quiet, func(h *hung) { h.on("descender-21", 0, 2001).Parked = true }),
+		upPast("a descender on, not parked", stop, func(h *hung) { h.on("descender-21", 0, 2001) }),
+		upPast("a descender on the other strand", stop, func(h *hung) { h.on("descender-21", 1, 2001).Parked = true }),
+		upPast("another device on", stop, func(h *hung) { h.on("backup-9", 0, 2040).Parked = true }),
+	},
 	"rope.damage": {
 		actionTrial("put on below it", stop, func() *drop.Document { return carry(shaft(20, nil, []rig.Mark{damage(20.5, false)}), "+absorber-8") }, school.Schools{}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", Span: 1, AtM: 20.35}, nil),
 		actionTrial("put on above it", quiet, func() *drop.Document { return carry(shaft(20, nil, []rig.Mark{damage(19.5, false)}), "+absorber-8") }, school.Schools{}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", AtM: 20.6}, nil),
@@ -318,15 +324,15 @@ func ordered(name string, want finding.Severity, first string) stepTrial {
 }
 
 // upPast takes the chest ascender off below a knot.
-func upPast(name string, want finding.Severity, descender bool) stepTrial {
+func upPast(name string, want finding.Severity, more func(h *hung)) stepTrial {
 	d := func() *drop.Document {
 		return carry(shaft(20, []rig.Mark{knot("m", 20.5, false)}, nil), "+absorber-8")
 	}
 	return actionTrial(name, want, d, school.Schools{KnotUp: "descender"}, "chest-2", stance.Action{Do: stance.TakeOff, Item: "chest-2"}, func(h *hung) {
 		h.on("hand-2", 0, 2080)
 		h.s.Standing, h.s.Bears, h.s.At = true, int8(h.Tool("hand-2")), 2010
-		if descender {
-			h.on("descender-21", 0, 2001).Parked = true
+		if more != nil {
+			more(h)
 		}
 	})
 }
