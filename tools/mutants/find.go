@@ -1,6 +1,7 @@
 package main
 
 import (
+	"crypto/sha256"
 	"fmt"
 	"go/ast"
 	"go/importer"
@@ -19,6 +20,8 @@ type mutant struct {
 	node      ast.Node
 	set       *token.FileSet
 	number    int
+	// hash orders a draw.
+	hash [sha256.Size]byte
 }
 
 func (m mutant) String() string { return fmt.Sprintf("%s:%d: %s -> %s", m.file, m.line, m.was, m.is) }
@@ -105,7 +108,7 @@ func (f *finder) visit(n ast.Node) bool {
 func (f *finder) add(n ast.Node, at token.Pos, was token.Token) {
 	p := f.set.Position(at)
 	for _, is := range swaps[was] {
-		f.all = append(f.all, mutant{f.dir, filepath.ToSlash(p.Filename), p.Line, was, is, n, f.set, 0})
+		f.all = append(f.all, mutant{dir: f.dir, file: filepath.ToSlash(p.Filename), line: p.Line, was: was, is: is, node: n, set: f.set})
 	}
 }
 

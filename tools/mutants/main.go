@@ -14,9 +14,9 @@ import (
 	"bufio"
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"flag"
 	"fmt"
-	"math/rand/v2"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -66,8 +66,9 @@ func run(ctx context.Context, dirs []string, n int, seed uint64, sound bool) (in
 		all = append(all, list...)
 	}
 	if n > 0 {
-		r := rand.New(rand.NewPCG(seed, 0))
-		r.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
+		if err := draw(all, seed); err != nil {
+			return 0, err
+		}
 		all = all[:min(n, len(all))]
 	}
 	for i := range all {
@@ -88,6 +89,27 @@ func run(ctx context.Context, dirs []string, n int, seed uint64, sound bool) (in
 	fmt.Printf("%d mutants, seed %d: %d killed, %d survive, %d listed as equivalent\n",
 		len(all), seed, len(all)-len(survivors), len(survivors)-same, same)
 	return len(survivors) - same, nil
+}
+
+// draw orders mutants by a hash over the seed and the text that they change, so that the
+// first of them stay the same as long as their lines do.
+func draw(all []mutant, seed uint64) error {
+	sources := map[string][]string{}
+	for i := range all {
+		m := &all[i]
+		if sources[m.file] == nil {
+			text, err := os.ReadFile(m.file)
+			if err != nil {
+				return err
+			}
+			sources[m.file] = strings.Split(string(text), "\n")
+		}
+		line := sources[m.file][m.line-1]
+		at := m.set.Position(m.node.Pos())
+		m.hash = sha256.Sum256(fmt.Appendf(nil, "%d %s %s %d %s %s", seed, m.file, line, at.Column, m.was, m.is))
+	}
+	slices.SortStableFunc(all, func(a, b mutant) int { return bytes.Compare(a.hash[:], b.hash[:]) })
+	return nil
 }
 
 // reasons are the kinds of change that no test can notice.

@@ -44,6 +44,31 @@ func TestSample(t *testing.T) {
 	}
 }
 
+// A draw by a seed is the same each time, another by another seed, and takes no mutant
+// twice.
+func TestDraw(t *testing.T) {
+	drawn := func(seed uint64) (list []string) {
+		all, err := find("testdata/sample")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := draw(all, seed); err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range all {
+			list = append(list, m.String())
+		}
+		return list
+	}
+	first := drawn(1)
+	if !slices.Equal(first, drawn(1)) || slices.Equal(first, drawn(2)) {
+		t.Error("the draw does not follow its seed")
+	}
+	if slices.Sort(first); len(slices.Compact(first)) != 18 {
+		t.Errorf("%d of 18", len(slices.Compact(first)))
+	}
+}
+
 // Lines that no test can notice are listed with a reason of a known kind.
 func TestEquivalents(t *testing.T) {
 	t.Chdir(t.TempDir())
