@@ -53,3 +53,90 @@ func TestWhoIsOnTheDrops(t *testing.T) {
 		t.Errorf("not known: %+v", m)
 	}
 }
+
+// An invitation is made, taken once with a password that is long enough, and signs its
+// taker in with the roles it names; one that is taken back, or taken already, lets nobody
+// in; who is taken out of the team is out.
+func TestInviteAndJoin(t *testing.T) {
+	p := open(t, "/people")
+	members := func() (logins []string) {
+		t.Helper()
+		all, err := p.store.Members(t.Context(), p.team.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range all {
+			logins = append(logins, m.Login)
+		}
+		return logins
+	}
+	before := members()
+	invite := func(name string) (path string) {
+		t.Helper()
+		p.do(chromedp.SendKeys(`//h2[contains(., 'Invite')]/following-sibling::form//input`, name, chromedp.BySearch))
+		p.button("Make an invitation")
+		p.until(`document.querySelector('[data-invitation]')?.innerText.includes('/join#') && document.querySelector('[data-invitation]').innerText !== window.invited`)
+		p.do(chromedp.Evaluate(`window.invited = document.querySelector('[data-invitation]').innerText, new URL(window.invited).pathname + new URL(window.invited).hash`, &path))
+		return path
+	}
+	first := invite("Una Ferrant")
+	guest := p.browse(t, "", first)
+	fill := func(login, password string) {
+		t.Helper()
+		for name, text := range map[string]string{"name": "Una Ferrant", "login": login, "password": password} {
+			guest.do(chromedp.Evaluate(fmt.Sprintf(`(() => { const f = document.querySelector('[name=%s]'); f.value = %q; f.dispatchEvent(new Event('input')) })()`, name, text), nil))
+		}
+		guest.button("Join")
+	}
+	guest.do(chromedp.WaitVisible("[name=password]"))
+	fill("una", "short")
+	guest.says("[role=alert]", "■")
+	fill("dov", "quite a long password")
+	guest.says("[role=alert]", "■")
+	if got := members(); !slices.Equal(got, before) {
+		t.Errorf("a refused one joined: %q", got)
+	}
+	fill("una", "quite a long password")
+	guest.says("[data-me]", "Una Ferrant")
+	guest.do(chromedp.Navigate(guest.url+"/me"), chromedp.WaitVisible("[data-sign-out]"))
+	guest.says("main", "technician in")
+	if got := members(); len(got) != len(before)+1 || !slices.Contains(got, "una") {
+		t.Errorf("members are %q", got)
+	}
+	// Taken already, and taken back.
+	late := p.browse(t, "sunniva", first)
+	late.button("Join")
+	late.says("[role=alert]", "■")
+	second := invite("Somebody Else")
+	p.do(chromedp.Click(`//li[contains(., 'Somebody Else')]//button[contains(., 'take it back')]`, chromedp.BySearch))
+	p.until(`![...document.querySelectorAll('button')].some((b) => b.innerText === 'take it back')`)
+	late.do(chromedp.Navigate(late.url+"/"), chromedp.Navigate(late.url+second))
+	late.button("Join")
+	late.says("[role=alert]", "■")
+
+	p.do(chromedp.Reload())
+	p.until(`document.querySelector('[data-link=una]')`)
+	p.do(chromedp.Evaluate(`[...document.querySelector('[data-link=una]').closest('li').querySelectorAll('button')].find((b) => b.innerText.includes('take out')).click()`, nil))
+	p.gone("[data-link=una]")
+	if got := members(); !slices.Equal(got, before) {
+		t.Errorf("members are %q, were %q", got, before)
+	}
+	guest.do(chromedp.Navigate(guest.url + "/store"))
+	guest.until(`!document.querySelector('[data-item]')`)
+}
+
+// That somebody was shown a model is recorded by the press that says so.
+func TestFamiliar(t *testing.T) {
+	p := open(t, "/people")
+	var missing string
+	p.until(`document.querySelector('[data-familiar] button')`)
+	p.do(chromedp.Evaluate(`document.querySelector('[data-familiar] button').closest('td').dataset.familiar`, &missing))
+	at := fmt.Sprintf("[data-familiar=%q]", missing)
+	p.do(chromedp.Click(at + " button"))
+	p.button("Leave it")
+	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('not yet')`, at))
+	p.do(chromedp.Click(at + " button"))
+	p.do(chromedp.SendKeys(`//form[contains(., 'was shown')]//input[@maxlength='80']`, "Their trainer", chromedp.BySearch))
+	p.button("Record and sign")
+	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))
+}
