@@ -199,10 +199,7 @@ func loose(r *drop.Report, person string) bool {
 
 // What JSON cannot refuse is refused by where names lead.
 func TestReadRefuses(t *testing.T) {
-	for name, c := range map[string]struct {
-		do      func(*drop.Document)
-		pointer string
-	}{
+	refuses(t, "face-4", map[string]spoiled{
 		"no such strand":         {func(d *drop.Document) { d.People[0].Holds[0].Strand = "x" }, "/people/0/holds/0/strand"},
 		"no such item":           {func(d *drop.Document) { d.People[0].Holds[0].Device = "x" }, "/people/0/holds/0/device"},
 		"an item twice":          {func(d *drop.Document) { d.People[0].Carries[0] = "descender-14" }, "/people/0/holds/0/device"},
@@ -228,14 +225,63 @@ func TestReadRefuses(t *testing.T) {
 			model(d, "descender-a").Pulley = &gear.PulleyModel{Efficiency: 1, Sheaves: 1, SideKN: 1, LargestDiameterMM: 1}
 		}, "/models/5/pulley"},
 		"quarantine, no reason": {func(d *drop.Document) { d.Items[0].State = gear.Quarantine }, "/items/0/reason"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			d := demo.Drops()["face-4"]
+	})
+	haul := func(h rig.TeamHaul) func(*drop.Document) { return func(d *drop.Document) { d.Team.Haul = &h } }
+	part := func(part, item string) rig.TeamGear { return rig.TeamGear{Part: part, Item: item} }
+	refuses(t, "basin-wall", map[string]spoiled{
+		"the team as it is":        {func(*drop.Document) {}, ""},
+		"one strand for both":      {func(d *drop.Document) { d.Team.Belay.Strand = "main" }, "/team/belay/strand"},
+		"no such strand":           {func(d *drop.Document) { d.Team.Main.Strand = "third" }, "/team/main/strand"},
+		"no such brake":            {func(d *drop.Document) { d.Team.Main.Brake = "brake-9" }, "/team/main/brake"},
+		"a pulley for a brake":     {func(d *drop.Document) { d.Team.Kit, d.Team.Main.Brake = nil, "pulley-1" }, "/team/main/brake"},
+		"a brake twice":            {func(d *drop.Document) { d.Team.Belay.Brake = "brake-1" }, "/team/belay/brake"},
+		"a pulley for a connector": {func(d *drop.Document) { d.Team.Kit, d.Team.Belay.Connector = nil, "pulley-1" }, "/team/belay/connector"},
+		"no connector":             {func(d *drop.Document) { d.Team.Belay.Connector = "" }, ""},
+		"kit that is not there":    {func(d *drop.Document) { d.Team.Kit[0] = "pulley-99" }, "/team/kit/0"},
+		"knots the wrong way":      {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 21.9} }, "/team/main/knots_m/1"},
+		"two knots at one place":   {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 22} }, "/team/main/knots_m/1"},
+		"knots in their order":     {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 22.1} }, ""},
+		"a call twice": {func(d *drop.Document) {
+			d.Team.Calls = []rig.TeamCall{{Do: "lower", Call: "a"}, {Do: "lower", Call: "b"}}
+		}, "/team/calls/1/do"},
+		"neither name nor reeving": {haul(rig.TeamHaul{}), "/team/haul"},
+		"a haul by its name":       {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("A", "pulley-1"), part("B", "pulley-2"), part("G", "grab-1")}}), ""},
+		"a part twice":             {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("A", "pulley-1"), part("A", "pulley-2")}}), "/team/haul/gear/1/part"},
+		"one pulley for two":       {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("A", "pulley-1"), part("B", "pulley-1")}}), "/team/haul/gear/1/item"},
+		"no such part":             {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("Z", "pulley-1")}}), "/team/haul/gear/0/part"},
+		"not in the kit":           {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("A", "brake-1")}}), "/team/haul/gear/0/item"},
+		"a grab for a pulley":      {haul(rig.TeamHaul{System: "3:1", Gear: []rig.TeamGear{part("A", "grab-1")}}), "/team/haul/gear/0/item"},
+	})
+	refuses(t, "face-7", map[string]spoiled{
+		"the rescue as it is": {func(*drop.Document) {}, ""},
+		"one comes twice":     {func(d *drop.Document) { d.Rescue.Rescuers = append(d.Rescue.Rescuers, d.Rescue.Rescuers[0]) }, "/rescue/rescuers/1/person"},
+		"nobody comes":        {func(d *drop.Document) { d.Rescue.Rescuers[0].Person = "una" }, "/rescue/rescuers/0/person"},
+		"a set there is not":  {func(d *drop.Document) { d.Rescue.Sets = []int{1, 7} }, "/rescue/sets/1"},
+		"a set there is":      {func(d *drop.Document) { d.Rescue.Sets = []int{1, 2} }, ""},
+	})
+}
+
+// spoiled is a change of a drop and where it is refused; "" where it is not.
+type spoiled struct {
+	do      func(*drop.Document)
+	pointer string
+}
+
+func refuses(t *testing.T, id string, table map[string]spoiled) {
+	for name, c := range table {
+		t.Run(id+"/"+name, func(t *testing.T) {
+			d := demo.Drops()[id]
 			c.do(d)
-			text, _ := json.Marshal(d)
-			_, err := drop.Read(text)
+			text, err := json.Marshal(d)
+			if err != nil {
+				t.Fatal(err)
+			}
+			_, err = drop.Read(text)
 			var refused *strict.Error
-			if !errors.As(err, &refused) || !slices.ContainsFunc(refused.Faults, func(f strict.Fault) bool { return f.Pointer == c.pointer }) {
+			switch {
+			case c.pointer == "" && err != nil:
+				t.Errorf("refused: %v", err)
+			case c.pointer != "" && (!errors.As(err, &refused) || !slices.ContainsFunc(refused.Faults, func(f strict.Fault) bool { return f.Pointer == c.pointer })):
 				t.Errorf("got %v, want a fault at %s", err, c.pointer)
 			}
 		})
