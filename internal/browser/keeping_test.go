@@ -6,6 +6,8 @@ import (
 	"io"
 	"math"
 	"net/http"
+	"os"
+	"path/filepath"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -16,6 +18,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
 
@@ -134,4 +137,51 @@ func TestRefusedDrop(t *testing.T) {
 	}
 	p.gone("main [role=alert]")
 	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('draft:'))`)
+}
+
+// A drop file is added as it says; one that is refused names the field, also where it says
+// something twice, and adds nothing.
+func TestDropFile(t *testing.T) {
+	p := open(t, "/")
+	p.until(`document.querySelector('input[type=file]')`)
+	count := func() int {
+		t.Helper()
+		list, err := p.store.Drops(t.Context(), p.team.ID, 50)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(list)
+	}
+	before := count()
+	good, err := json.Marshal(demo.Drops()["gate-shaft"])
+	if err != nil {
+		t.Fatal(err)
+	}
+	file := func(text string) {
+		t.Helper()
+		path := filepath.Join(t.TempDir(), "drop.json")
+		if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		p.do(chromedp.SetUploadFiles("input[type=file]", []string{path}, chromedp.NodeReady))
+	}
+	for says, text := range map[string]string{
+		"not JSON":           "A drop",
+		"/name":              strings.Replace(string(good), `{"format"`, `{"name":"twice","format"`, 1),
+		"/geometry/top_ft":   strings.Replace(string(good), `"top_m"`, `"top_ft"`, 1),
+		"/people/0/mass_kg":  strings.Replace(string(good), `"mass_kg":81`, `"mass_kg":-81`, 1),
+		"/strands/0/anchors": strings.Replace(string(good), `"anchors":["`, `"anchors":["no-`, 1),
+	} {
+		file(text)
+		p.says("[role=alert]", says)
+		p.do(chromedp.Reload(), chromedp.WaitReady("input[type=file]"))
+	}
+	if n := count(); n != before {
+		t.Errorf("%d drops, were %d", n, before)
+	}
+	file(string(good))
+	p.says("h1", demo.Drops()["gate-shaft"].Name)
+	if n := count(); n != before+1 {
+		t.Errorf("%d drops, were %d", n, before)
+	}
 }

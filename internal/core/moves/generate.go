@@ -279,16 +279,20 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 		seat = s.Sat
 	}
 	snap := func(h stance.Cm) stance.Cm { return across(g.snap(line, span, h)) }
+	if c := g.sc.Tools[t].Class; (c == gear.Descender || c == gear.ChestAscender) && s.Bears >= 0 && int(s.Holds[s.Bears].Line) != line {
+		// What is left on the other strand comes tight where one sits any lower.
+		want = append(want, across(seat+stance.DeviceLen))
+	}
 	switch g.sc.Tools[t].Class {
 	case gear.Descender:
-		want = []stance.Cm{snap(seat + stance.DeviceLen)}
+		want = append(want, snap(seat+stance.DeviceLen))
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.ChestAscender && int(h.Line) == line {
 				want = append(want, h.At-stance.Apart)
 			}
 		}
 	case gear.ChestAscender:
-		want = []stance.Cm{snap(seat + stance.DeviceLen)}
+		want = append(want, snap(seat+stance.DeviceLen))
 		for i := range g.sc.Tools {
 			if h := &s.Holds[i]; h.There && g.sc.Tools[i].Class == gear.Descender && int(h.Line) == line {
 				want = append(want, h.At+stance.DeviceLen)

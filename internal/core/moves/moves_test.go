@@ -204,7 +204,8 @@ func TestPlansReplay(t *testing.T) {
 			continue
 		}
 		found[move]++
-		if moves.Hopeless(t, sc, at, ask) {
+		// One that ends elsewhere than asked, and says so, proves nothing of what was asked.
+		if p.Note == "" && moves.Hopeless(t, sc, at, ask) {
 			t.Errorf("%s at %v: the relaxed problem has no way, and a way was found", move, at)
 		}
 		inHand(t, sc, p)
