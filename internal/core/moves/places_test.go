@@ -149,3 +149,30 @@ func TestOnAnotherSet(t *testing.T) {
 		}
 	}
 }
+
+// Damage is tied out from above and from below, by who descends and by who climbs; what is
+// written leads there, and short of its last step that counts it does not.
+func TestIsolateFromBothSides(t *testing.T) {
+	for _, at := range []quantity.Metres{17.3, 24} {
+		d := hurt(0, rig.Mark{}, damage(18, false))
+		d.People[0].AtM = at
+		p, err := d.Plan(t.Context(), "", moves.Ask{Move: "isolate-damage"}, school.Schools{}, nil)
+		if err != nil {
+			t.Errorf("from %v: %v", at, err)
+			continue
+		}
+		stopped := func(b moves.Breach) bool { return b.Stops() }
+		if found := replay(t, d, p); slices.ContainsFunc(found, stopped) {
+			t.Errorf("from %v: %+v", at, found)
+		}
+		i := slices.IndexFunc(p.Steps, func(s moves.MoveStep) bool { return s.Action.Do == stance.Isolate })
+		if i < 0 {
+			t.Errorf("from %v nothing is tied out: %+v", at, p.Actions())
+			continue
+		}
+		p.Steps = p.Steps[:i]
+		if found := replay(t, d, p); i > 0 && !slices.ContainsFunc(found, stopped) {
+			t.Errorf("from %v, short of the knot: %+v", at, found)
+		}
+	}
+}

@@ -2,6 +2,7 @@ package stance
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"zealousknot/internal/chance"
@@ -88,6 +89,90 @@ func TestAligned(t *testing.T) {
 	} {
 		if got := sc.aligned(c.sets, c.high, c.low); got != c.want {
 			t.Errorf("sets %v from %d to %d: %v", c.sets, c.high, c.low, got)
+		}
+	}
+}
+
+// A fixed point is reached as far aside as the arm; a strand as far as one holds oneself
+// aside too.
+func TestReaches(t *testing.T) {
+	sc := &Scene{Up: 100, Out: 70, MassKg: 100, Lines: []Line{{Set: 1}}, Tools: make([]Tool, 1), derived: derived{sides: [][]side{{{set: 1, top: 3000}}}}}
+	sway := sc.sway(&Stance{At: 1000})
+	for _, c := range []struct {
+		aside, at Cm
+		fixed     bool
+		want      bool
+	}{
+		{70, 1100, true, true}, {-70, 1100, true, true}, {71, 1100, true, false}, {-71, 1100, true, false}, {0, 1101, true, false}, {0, 1000 - ReachDown, true, true}, {0, 999 - ReachDown, true, false},
+		{70 + sway, 1000, false, true}, {71 + sway, 1000, false, false},
+	} {
+		s := &Stance{At: 1000, X: c.aside}
+		s.Holds[0].There = true
+		if err := sc.reaches(s, 0, 0, c.at, c.fixed); (err == nil) != c.want {
+			t.Errorf("%d aside at %d, fixed %v: %v", c.aside, c.at, c.fixed, err)
+		}
+	}
+}
+
+// What would come tight and bear is refused: not what bears, what is kept slack by hand or
+// by a rule, or what is not on.
+func TestTight(t *testing.T) {
+	classes := []gear.Class{gear.Descender, gear.ChestAscender, gear.HandAscender, gear.BackupDevice, gear.Lanyard}
+	sc := &Scene{Lines: []Line{{Set: 1}}, derived: derived{sides: [][]side{{{set: 1, top: 3000}}}}}
+	for _, c := range classes {
+		sc.Tools = append(sc.Tools, Tool{Class: c, Length: 60})
+	}
+	for i, refused := range []bool{false, true, false, false, true} {
+		for over, want := range map[Cm]bool{Slackness: false, Slackness + 1: refused} {
+			s := Stance{At: 1000, Bears: 0}
+			s.Holds[0] = Hold{There: true, At: 1000 + DeviceLen}
+			s.Holds[i] = Hold{There: true, At: 1000 + sc.Tools[i].taut() + over}
+			if err := sc.tight(&s); (err != nil) != want {
+				t.Errorf("%v, %d tight: %v", classes[i], over, err)
+			}
+			s.Holds[i].There = false
+			if err := sc.tight(&s); err != nil {
+				t.Errorf("%v is not on: %v", classes[i], err)
+			}
+			s.Holds[i].There, s.Grounded = true, true
+			if err := sc.tight(&s); err != nil {
+				t.Errorf("on the ground: %v", err)
+			}
+		}
+	}
+}
+
+// A foot loop goes onto a hand ascender that has none; a second one onto the longest lanyard
+// without, once every hand ascender has one.
+func TestLoopsAreAdded(t *testing.T) {
+	stands := func(sc *Scene) (list []bool) {
+		if sc == nil {
+			return nil
+		}
+		for i := range sc.Tools {
+			list = append(list, sc.Tools[i].Stands)
+		}
+		return list
+	}
+	hand, short, long := Tool{Class: gear.HandAscender}, Tool{Class: gear.Lanyard, Length: 60}, Tool{Class: gear.Lanyard, Length: 100}
+	on := func(t Tool) Tool { t.Stands = true; return t }
+	for _, c := range []struct {
+		tools         []Tool
+		foot, lanyard []bool
+	}{
+		{[]Tool{hand, short, long}, []bool{true, false, false}, nil},
+		{[]Tool{on(hand), short, long}, nil, []bool{true, false, true}},
+		{[]Tool{long, on(hand), short}, nil, []bool{true, true, false}},
+		{[]Tool{on(hand), short, on(long)}, nil, []bool{true, true, true}},
+		{[]Tool{on(hand)}, nil, nil},
+		{[]Tool{short, long}, nil, []bool{false, true}},
+	} {
+		sc := &Scene{Tools: c.tools}
+		if got := stands(sc.WithFootLoop()); !slices.Equal(got, c.foot) {
+			t.Errorf("%+v with a foot loop: %v", c.tools, got)
+		}
+		if got := stands(sc.WithLanyardLoop()); !slices.Equal(got, c.lanyard) {
+			t.Errorf("%+v with a loop on a lanyard: %v", c.tools, got)
 		}
 	}
 }
