@@ -35,7 +35,7 @@ type shot struct {
 }
 
 var shots = []shot{
-	{name: "drops", path: "/", wait: "main, h1", width: 1280, height: 800},
+	{name: "drops", path: "/", wait: "ul a", width: 1280, height: 800},
 	{name: "drop", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800},
 	{name: "moves", path: "/drops/crown-gallery/moves", wait: "[data-move=transfer]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.Click("[data-move=transfer]"), chromedp.WaitVisible("[data-column='4']"), chromedp.Click("[data-column='4']"), chromedp.KeyEvent("f"),
