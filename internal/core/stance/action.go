@@ -452,7 +452,11 @@ func (sc *Scene) getsAt(s *Stance, t int) error {
 	case sc.Lines[h.Line].fixed(h):
 		return sc.reaches(s, int(h.Line), int(h.Span), h.At, true)
 	}
-	return sc.inReach(s, sc.drawn(s, sc.sideOf(h), h.At))
+	height := sc.drawn(s, sc.sideOf(h), h.At)
+	if height >= far {
+		return sc.no("%s does not come across so far", sc.Tools[t].Label)
+	}
+	return sc.inReach(s, height)
 }
 
 // ready wants a hold locked and proved before it bears.
