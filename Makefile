@@ -62,8 +62,8 @@ soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats
 	  SEED=$(SEED) go test -count=1 ./internal/core/... && $(MAKE) -s fuzz TIME=20s && \
 	  echo "soak passed, seed $(SEED)"; } || { echo "soak failed; to repeat it: make soak SEED=$(SEED)"; exit 1; }
 
-# Only where the core or what tests it has changed.
-bin/mutants-killed: $(CORE_SOURCES) $(shell find internal/core -name '*_test.go' -o -name '*.corpus') $(wildcard tools/mutants/*)
+# Only where the core has changed, or what its tests are made of.
+bin/mutants-killed: $(shell find internal/core internal/demo internal/chance internal/corpus internal/caught tools/mutants -type f) go.mod
 	@echo "… changing one operator at a time, 24 times, to see a test fail"
 	@go run ./tools/mutants -n 24 -seed 1 -sound
 	@mkdir -p bin && touch $@

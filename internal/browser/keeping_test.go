@@ -108,7 +108,7 @@ func TestKeepMine(t *testing.T) {
 // again with the next change.
 func TestRefusedDrop(t *testing.T) {
 	house := serve(t)
-	var refuse atomic.Bool
+	var refuse, named atomic.Bool
 	site := house.site
 	house.site = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if !refuse.Load() || r.Method != "PUT" || !strings.HasPrefix(r.URL.Path, "/api/v1/drops/") {
@@ -118,11 +118,18 @@ func TestRefusedDrop(t *testing.T) {
 		_, _ = io.Copy(io.Discard, r.Body)
 		w.Header().Set("Content-Type", "application/problem+json")
 		w.WriteHeader(422)
-		_ = json.NewEncoder(w).Encode(web.NewProblem(422, "refused by the test", strict.Fault{Pointer: "/people/0/mass_kg", Detail: "not today"}))
+		p := web.NewProblem(422, "refused by the test")
+		if named.Load() {
+			p.Errors = []strict.Fault{{Pointer: "/people/0/mass_kg", Detail: "not today"}}
+		}
+		_ = json.NewEncoder(w).Encode(p)
 	})
 	p := house.browse(t, "dov", "/drops/gate-shaft")
 	_, version := p.stored("gate-shaft")
 	refuse.Store(true)
+	p.typeInto("/people/0/mass_kg", "90")
+	p.says("main [role=alert]", "refused by the test")
+	named.Store(true)
 	p.typeInto("/people/0/mass_kg", "91")
 	p.says("[data-keeping]", "refused")
 	p.says("main [role=alert]", "not today")

@@ -12,7 +12,7 @@ import (
 )
 
 // Who signs in is tied to who is on the drops, or said to be nobody there by somebody
-// else; what is refused is told, and changes nothing, on the page too.
+// else; a refusal is shown and changes nothing, on the page too.
 func TestWhoIsOnTheDrops(t *testing.T) {
 	p := open(t, "/people")
 	of := func(login string) store.Membership {

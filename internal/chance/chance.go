@@ -9,7 +9,7 @@ import (
 
 // Rand gives the same numbers for the same stream each time, and others where the
 // environment has another SEED, a whole number: make soak sets one for each day. It
-// panics on a SEED that is no number, rather than try what nobody asked for.
+// panics on a SEED that is no number, rather than try another seed in silence.
 func Rand(test, stream uint64) *rand.Rand {
 	seed := uint64(0)
 	if text := os.Getenv("SEED"); text != "" {

@@ -44,6 +44,24 @@ func TestSample(t *testing.T) {
 	}
 }
 
+// Tests that fail by themselves, or cannot be run, kill no mutant: each is an error.
+func TestUnsound(t *testing.T) {
+	const dir = "testdata/sample"
+	t.Cleanup(func() { delete(stages, dir) })
+	all, err := find(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	all[0].number = 1
+	stages[dir] = []stage{{dir: dir, run: "("}}
+	if _, err := try(t.Context(), all[:1], false); err == nil {
+		t.Error("tests that fail by themselves are taken")
+	}
+	if failed, err := trial(t.TempDir()).fails(t.Context(), stage{dir: dir}, 1); failed || err == nil {
+		t.Errorf("tests that are not there: %v, %v", failed, err)
+	}
+}
+
 // A draw by a seed is the same each time, another by another seed, and takes no mutant
 // twice.
 func TestDraw(t *testing.T) {

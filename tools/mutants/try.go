@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -65,8 +66,8 @@ func try(ctx context.Context, mutants []mutant, sound bool) ([]mutant, error) {
 	for _, m := range mutants {
 		g.Go(func() error {
 			for _, s := range stages[m.dir] {
-				if t.fails(ctx, s, m.number) {
-					return ctx.Err()
+				if failed, err := t.fails(ctx, s, m.number); failed || err != nil {
+					return err
 				}
 			}
 			mu.Lock()
@@ -103,16 +104,20 @@ func (t trial) build(ctx context.Context, overlay string, mutants []mutant, soun
 					return fmt.Errorf("building the tests of %s: %w\n%s", s.dir, err, out)
 				}
 			}
-			if !sound && t.fails(ctx, s, 0) {
-				return fmt.Errorf("%v fails with no mutant on", s)
+			if sound {
+				continue
+			}
+			if failed, err := t.fails(ctx, s, 0); failed || err != nil {
+				return fmt.Errorf("%v fails with no mutant on: %w", s, err)
 			}
 		}
 	}
 	return nil
 }
 
-// fails is whether a stage notices a mutant.
-func (t trial) fails(ctx context.Context, s stage, number int) bool {
+// fails is whether a stage notices a mutant. Tests that could not be run noticed nothing:
+// that is an error.
+func (t trial) fails(ctx context.Context, s stage, number int) (bool, error) {
 	args := []string{"-test.failfast", "-test.timeout", bound}
 	if s.run != "" {
 		args = append(args, "-test.run", s.run)
@@ -123,5 +128,13 @@ func (t trial) fails(ctx context.Context, s stage, number int) bool {
 	cmd := exec.CommandContext(ctx, t.path(s), args...)
 	cmd.Dir = s.dir
 	cmd.Env = append(os.Environ(), "MUTANT="+strconv.Itoa(number))
-	return cmd.Run() != nil
+	err := cmd.Run()
+	if ctx.Err() != nil {
+		return false, ctx.Err()
+	}
+	var ended *exec.ExitError
+	if err != nil && !errors.As(err, &ended) {
+		return false, err
+	}
+	return err != nil, nil
 }

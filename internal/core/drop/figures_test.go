@@ -182,11 +182,25 @@ func TestLoopToLeave(t *testing.T) {
 	}
 	f, n := figure(d)
 	if n == 0 {
-		t.Fatal("no loop is told at the re-belay")
+		t.Fatal("the re-belay has no loop figure")
 	}
 	least, most := stance.LoopToStandIn(0.6)
-	if f.Value != float64(least) || !strings.Contains(f.Note, most.String()) {
+	if f.Value != float64(least) || f.Limit == nil || f.Limit.Value != float64(most) {
 		t.Errorf("%+v; want %v to %v", f, least, most)
+	}
+	// A second lanyard so long that no loop suits both: no length is shown.
+	for extra, suits := range map[quantity.Metres]bool{0.45: true, 0.451: false} {
+		far := demo.Drops()["face-4"]
+		far.People[0].Carries = slices.Clone(far.People[0].Carries)
+		other := far.People[0]
+		other.ID, other.Holds, other.Carries, other.Harness, other.Grounded = "una", nil, []string{"lanyard-99"}, "", true
+		model := *model(far, far.Items[slices.IndexFunc(far.Items, func(i gear.Item) bool { return strings.HasPrefix(i.ID, "lanyard") })].Model)
+		model.ID, model.LengthM = "lanyard-other", 0.6+extra
+		far.Models, far.Items = append(far.Models, model), append(far.Items, gear.Item{ID: "lanyard-99", Model: model.ID, Serial: "99", Label: "lanyard 99", State: gear.InService})
+		far.People = append(far.People, other)
+		if f, n := figure(far); n == 0 || (f.Limit != nil) != suits {
+			t.Errorf("%v longer: %+v", extra, f)
+		}
 	}
 	for i := range d.People {
 		d.People[i].Carries = slices.DeleteFunc(d.People[i].Carries, func(i string) bool { return strings.HasPrefix(i, "lanyard") })

@@ -205,13 +205,18 @@ func (f *StrandFigures) loops(s *rig.StrandView, c *fit.Context) {
 		if m.Kind != rig.RebelayMark || whose == "" {
 			continue
 		}
-		left := shown(fmt.Sprintf("loop to leave at %v, at most %v, at least", m.HeightM, most), least, []finding.Working{finding.Work("slack to stand in", "2 (lanyard + 0.45 m)", least,
-			"the loop hangs half its slack below the anchor; its lowest point is 0.45 to 0.90 m below the hip of who sits on the lanyard", figures...)})
+		name := fmt.Sprintf("loop to leave at %v", m.HeightM)
 		if most < least {
-			f.Figures = append(f.Figures, left.note("no one loop suits %s: their lanyards differ too much", whose))
+			// No length is shown that would be right for one and wrong for another.
+			none := Shown{Figure: finding.State(name, "no one length"), Working: []finding.Working{}}
+			f.Figures = append(f.Figures, none.note("the lanyards of %s differ too much to stand up in one loop", whose))
 			continue
 		}
-		f.Figures = append(f.Figures, left.note("up to %v, to stand in and free the short lanyard: %s; %v is left", most, whose, m.LoopM))
+		left := shown(name+", at least", least, []finding.Working{finding.Work("slack to stand in", "2 (lanyard + 0.45 m)", least,
+			"the loop hangs half its slack below the anchor; its lowest point is 0.45 to 0.90 m below the hip of who sits on the lanyard", figures...)})
+		limit := finding.Fig("at most", most)
+		left.Limit = &limit
+		f.Figures = append(f.Figures, left.note("to stand in and free the short lanyard, for %s; the loop has %v", whose, m.LoopM))
 	}
 }
 

@@ -285,7 +285,7 @@ func TestMutations(t *testing.T) {
 				reached := moves.Find(move).Reached(sc, &start, &end, moves.Ask{To: &p.ToM})
 				switch {
 				case bad && breaches[first].Step < i:
-					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, move, breaches[first].Step)
+					t.Errorf("%s at step %d of %s is reported at step %d", kind, i+1, move, breaches[first].Step)
 				case bad || !reached:
 					found[kind]++
 				case end != goal || alwaysMatters[kind]:

@@ -126,7 +126,7 @@ func TestWideRebelay(t *testing.T) {
 	}
 }
 
-// A move is planned on the set that is asked for, and what is written of it leads there
+// A move is planned on the set of the request, and its written steps lead there
 // for who reads it without being told the set.
 func TestOnAnotherSet(t *testing.T) {
 	for _, move := range []string{"ascend", "descend", "descend-to-ascend", "ascend-to-descend", "short-work"} {
@@ -146,6 +146,23 @@ func TestOnAnotherSet(t *testing.T) {
 			if found := replay(t, d, p); slices.ContainsFunc(found, func(b moves.Breach) bool { return b.Stops() }) {
 				t.Errorf("%s on set %d: %+v", move, set, found)
 			}
+		}
+	}
+}
+
+// Who goes over to the other strand to tie damage out sits level: what is left on the first
+// strand lets them no lower. The height that is level is on no grid.
+func TestLevelWithTheOtherStrand(t *testing.T) {
+	d := carry(shaft(28.46, []rig.Mark{damage(29.18, false), knot("k", 23.45, false)}, []rig.Mark{damage(26.62, false)}), "+absorber-8")
+	d.People[0].ReachUpM = 0.85
+	sc, at, err := d.Scene("", school.Schools{KnotUp: "descender", Sides: "four"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, grid := range []int{15, 5} {
+		p, err := moves.For(t.Context(), sc, at, moves.Gridded(moves.Ask{Move: "isolate-damage", MaxStates: 60_000}, grid))
+		if err != nil || p.Note != "" {
+			t.Errorf("at %d cm: %v", grid, err)
 		}
 	}
 }

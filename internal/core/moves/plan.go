@@ -228,7 +228,7 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 const firstTry = 8_000
 
 // through searches from goal to goal. Where there is no way among the heights of the grid,
-// and no relaxed problem proves it, finer ones are looked at too, as far as fineStates go;
+// and no relaxed problem proves it, finer ones are searched too, as far as fineStates go;
 // beyond those it is not decided.
 func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) error {
 	proved, err := m.among(ctx, sc, w, goals, ask)

@@ -201,8 +201,8 @@ var stepTrials = map[string][]stepTrial{
 		actionTrial("on", quiet, plain, school.Schools{}, "descender-21", stance.Action{Do: stance.Descend, AtM: 19}, unpark),
 	},
 	"moves.backup-kind": {
-		actionTrial("a cam where a wheel is asked for", stop, plain, school.Schools{BackupKind: "cam"}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", AtM: 20.5}, nil),
-		actionTrial("the kind that is asked for", quiet, plain, school.Schools{BackupKind: "wheel"}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", AtM: 20.5}, nil),
+		actionTrial("a cam where the school wants a wheel", stop, plain, school.Schools{BackupKind: "cam"}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", AtM: 20.5}, nil),
+		actionTrial("the kind that the school wants", quiet, plain, school.Schools{BackupKind: "wheel"}, "descender-21", stance.Action{Do: stance.PutOn, Item: "backup-9", Line: "backup", AtM: 20.5}, nil),
 	},
 	"moves.reach": {
 		stanceTrial("a hair out of reach", stop, func(h *hung) { h.on("hand-2", 0, 2101) }),

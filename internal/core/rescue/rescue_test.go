@@ -334,7 +334,7 @@ func TestRescues(t *testing.T) {
 				}
 				switch {
 				case first >= 0 && breaches[first].Step < i:
-					t.Errorf("%s at step %d is told of at step %d", kind, i+1, breaches[first].Step)
+					t.Errorf("%s at step %d is reported at step %d", kind, i+1, breaches[first].Step)
 				case first >= 0 || !done || !sc.Ready(&last):
 					stopped[kind]++
 				case last != end:

@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 )
 
 // Rope is neither made nor lost by drawing it aside: from the anchor to a point that
@@ -72,7 +73,7 @@ func TestDrawnAtTheEdges(t *testing.T) {
 	}
 }
 
-// Strands of the sets that are asked for hang at one place between two heights, or not:
+// Strands of the given sets hang at one place between two heights, or not:
 // those of other sets and what is above or below do not count.
 func TestAligned(t *testing.T) {
 	sc := &Scene{
@@ -110,6 +111,26 @@ func TestReaches(t *testing.T) {
 		s.Holds[0].There = true
 		if err := sc.reaches(s, 0, 0, c.at, c.fixed); (err == nil) != c.want {
 			t.Errorf("%d aside at %d, fixed %v: %v", c.aside, c.at, c.fixed, err)
+		}
+	}
+}
+
+// The loop of a re-belay leads to the other side where its anchor is within the arm's
+// reach, above and below; a device whose rope is shorter than the way aside is not in hand.
+func TestJoined(t *testing.T) {
+	for at, want := range map[Cm]bool{1100: true, 1101: false, 1000 - ReachDown: true, 999 - ReachDown: false} {
+		sc := &Scene{
+			Up: 100, Out: 70, MassKg: 100, Lines: []Line{{Set: 1, Marks: []Mark{{Kind: rig.RebelayMark, At: at, DownTo: at - 400}}}},
+			Tools: []Tool{{Class: gear.Descender}}, derived: derived{sides: [][]side{{{set: 1, top: 3000, x: 400}, {set: 1, top: at}}}},
+		}
+		s := &Stance{At: 1000}
+		s.Holds[0] = Hold{There: true, Span: 1, At: 1000}
+		if got := sc.joined(s, 0, &sc.sides[0][0]); got != want {
+			t.Errorf("the anchor at %d, sat at 1000: %v", at, got)
+		}
+		s.Holds[0] = Hold{There: true, At: 3000 - 399}
+		if err := sc.getsAt(s, 0); err == nil {
+			t.Error("a device 4 m aside on 3.99 m of rope is in hand")
 		}
 	}
 }

@@ -263,7 +263,7 @@ func TestPlansReplay(t *testing.T) {
 				}
 				switch {
 				case first >= 0 && breaches[first].Step < i:
-					t.Errorf("%s at step %d of %s is told of at step %d", kind, i+1, ask.Move, breaches[first].Step)
+					t.Errorf("%s at step %d of %s is reported at step %d", kind, i+1, ask.Move, breaches[first].Step)
 				case first >= 0 || !rigged.Reached(&p.Start, &last, ask):
 					stopped[kind]++
 				case last != end:

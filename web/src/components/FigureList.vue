@@ -14,7 +14,7 @@ const open = ref<string>()
 <template>
   <dl class="flex flex-wrap gap-x-5">
     <div v-for="f in figures" :key="f.name" class="max-w-full" :class="open === f.name ? 'w-full' : ''">
-      <dt class="sr-only">{{ f.name }}</dt>
+      <dt class="sr-only">{{ say(f.name) }}</dt>
       <dd>
         <button
           type="button"
@@ -24,7 +24,7 @@ const open = ref<string>()
           @click="open = open === f.name ? undefined : f.name"
         >
           <span v-if="f.beyond" class="text-look font-bold" aria-hidden="true">◆</span>
-          <span>{{ f.name }}</span>
+          <span>{{ say(f.name) }}</span>
           <span
             class="figure font-semibold underline decoration-dotted underline-offset-4"
             :class="f.beyond ? 'text-look' : 'text-ink'"

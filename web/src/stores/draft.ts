@@ -245,7 +245,9 @@ export const useDraft = defineStore('draft', () => {
         keeping.value = 'waiting'
         return
       }
-      keepFaults.value = answer.error?.errors ?? []
+      const why = answer.error
+      // A refusal that names no field is shown by its words.
+      keepFaults.value = why ? (why.errors ?? [{ pointer: '', detail: why.detail ?? why.title }]) : []
       if (answer.error) {
         keeping.value = 'refused'
         return

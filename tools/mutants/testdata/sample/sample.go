@@ -16,7 +16,7 @@ func Upto(list []int, limit int) (sum int) {
 }
 
 // Between reports whether a figure is in
-// a range, ends and all, or is told to be.
+// a range, ends and all, or counts as in it.
 func Between(low, v, high float64, told bool) bool {
 	return told ||
 		low <= v && // to the ends
