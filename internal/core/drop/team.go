@@ -68,7 +68,12 @@ func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 	if a.Move == "" {
 		return out, nil
 	}
-	plan, err := r.For(ctx, team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio, MaxStates: a.MaxStates})
+	ask := team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio, MaxStates: a.MaxStates}
+	if a.Steps != nil {
+		out.Plan, out.Found, err = r.Walk(ask, a.Steps)
+		return out, err
+	}
+	plan, err := r.For(ctx, ask)
 	out.Plan, out.Outcome = plan, search.OutcomeOf(err)
 	if plan != nil {
 		out.Expanded, out.Bound = plan.Expanded, cmp.Or(a.MaxStates, team.MaxStates)
@@ -79,8 +84,6 @@ func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 		return out, nil
 	case err != nil:
 		return nil, err
-	case a.Steps != nil:
-		out.Plan, out.Found = r.Walk(out.Plan, a.Steps)
 	}
 	return out, nil
 }
@@ -111,7 +114,7 @@ func (d *Document) teamRig() (*team.Rig, error) {
 
 // teamOf ties a team's rig to the edge it works over.
 func teamOf(r *rig.Rig, p *policy.Policy) *team.Rig {
-	in := team.Setting{EdgeM: r.Geometry.TopM, LandingName: r.Geometry.LandingName, Policy: p}
+	in := team.Setting{EdgeM: r.Geometry.TopM, Edges: r.Geometry.Edges, OffsetM: r.Geometry.OffsetM, Anchors: r.Anchors, LandingName: r.Geometry.LandingName, Policy: p}
 	for i, e := range r.Geometry.Edges {
 		if i == 0 || e.HeightM > in.EdgeM {
 			in.EdgeM, in.EdgeName, in.EdgePart = e.HeightM, e.Name, p.EdgePart.Of(e.Protection)

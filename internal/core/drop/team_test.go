@@ -72,13 +72,14 @@ func TestTeamKnotsAndHeights(t *testing.T) {
 			t.Errorf("%s: %g, by hand %g", what, got, want)
 		}
 	}
-	// A rope of e % between 50 and 150 kg is a spring of 1 kN·kg/(e/100); a knot 22 m from
-	// the load is at the brake, 48.8 m high, with the load at 26.8.
+	// A rope of e % between 50 and 150 kg is a spring of 1 kN·kg/(e/100); 2 m on the level
+	// and 1.4 m up lie before the edge, which takes 0.3 m, and 80 diameters go into the knot
+	// at the load: a knot 22 m from the load is at its brake with that much less below.
 	stretch := func(m, pct float64) float64 { return m * kg / 100 * pct / 100 }
 	k := f.Knots[0]
-	near("stop", float64(k.AtM), 48.8-22+0.1)
-	near("settle", float64(k.SettleM), 0.05+stretch(0.4, 4))
-	near("needs", float64(k.NeedsM), 0.1+0.2+float64(k.SettleM)+stretch(0.7, 3.6))
+	near("settle", float64(k.SettleM), 0.05+stretch(0.4, 4)+stretch(0.7, 3.6)+0.005)
+	near("stop", float64(k.AtM), 47.4-(22-math.Hypot(2, 1.4)-0.3-80*0.0105)+float64(k.SettleM)+0.03)
+	near("needs", float64(k.NeedsM), 0.03+0.2+0.1+stretch(0.7, 3.6))
 	if !k.Settles || !k.Ready || len(f.Knots) != 1 {
 		t.Errorf("%+v", f.Knots)
 	}
@@ -101,7 +102,10 @@ func TestTeamKnotsAndHeights(t *testing.T) {
 	} {
 		c := f.Crosses[i]
 		if c.AtM == nil {
-			t.Fatalf("%+v", c)
+			if over(0.5) != over(46) {
+				t.Errorf("%+v", c)
+			}
+			continue
 		}
 		if h := float64(*c.AtM); over(h-1) == over(h+1) && i != 1 || over(h-1) {
 			t.Errorf("%s at %g", c.Words, h)

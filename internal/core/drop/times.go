@@ -48,7 +48,7 @@ var teamWords = map[team.Do]string{
 	team.HandOn: "hand onto the brake strand", team.HandOff: "hand off the brake strand", team.BendIn: "bend for friction in", team.BendOut: "bend for friction out", team.Over: "load over the edge",
 	team.Lower: "begin to lower", team.PutGrab: "put a grab with its hitch on", team.Settle: "let down until the grab holds", team.Through: "knot through an open brake",
 	team.Extend: "let the hitch out until the brake bears", team.TakeGrab: "take the grab off", team.Build: "build a haul, without its pulleys", team.Haul: "begin to haul",
-	team.Capture: "slack to the progress capture", team.Advance: "set the haul's grab back", team.Strip: "take the haul down", team.Share: "share the load between strands",
+	team.Capture: "slack to the progress capture", team.Advance: "set the haul's grab back", team.OverKnot: "the haul's grab on beyond a knot", team.Strip: "take the haul down", team.Share: "share the load between strands",
 	team.Unshare: "one strand to slack belay", team.Leave: "walk away", team.Return: "come back", team.Swap: "swap operators", team.FreeTeeth: "free a toothed capture",
 	team.SetLock: "winding descender: set the lock", team.HandleOut: "winding descender: handle out", team.Turn: "winding descender: begin to turn", team.DrawSlack: "winding descender: draw slack",
 	team.FoldHandle: "winding descender: fold the handle", team.GripWheel: "winding descender: grip the wheel", team.FreeLock: "winding descender: free the lock",

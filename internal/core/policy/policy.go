@@ -46,6 +46,7 @@ type Policy struct {
 	ResetLossM          *quantity.Metres         `json:"reset_loss_m,omitempty" minimum:"0" maximum:"2" doc:"what the load sinks back at each reset"`
 	GrabSettleM         quantity.Metres          `json:"grab_settle_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"what a snug grab with its hitch settles until it holds"`
 	HandWidthM          quantity.Metres          `json:"hand_width_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"what a knot is kept short of its brake"`
+	KnotGapM            quantity.Metres          `json:"knot_gap_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"what is left between a knot and its brake after the settle onto grab and hitch"`
 	TeamTimes           []TeamTime               `json:"team_times,omitempty" maxItems:"40"`
 	HangLimitMin        float64                  `json:"hang_limit_min,omitempty" exclusiveMinimum:"0" maximum:"240" doc:"how long a casualty may hang still, until the landing"`
 	AlarmS              *float64                 `json:"alarm_s,omitempty" minimum:"0" maximum:"7200" doc:"until a casualty is seen and the team knows"`
@@ -103,7 +104,7 @@ func (e *EdgePart) Of(protection string) quantity.Ratio {
 
 // TeamTime is how long one action of a team takes, where it is not the shipped time.
 type TeamTime struct {
-	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
+	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,over-knot,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
 	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre, of a haul more for each pulley"`
 }
 
@@ -183,7 +184,7 @@ func Default() *Policy {
 		DampingRatio: &damping, BelayShare: &share, BelaySlackM: &slack,
 		EdgePart: &EdgePart{Roller: 0.9, Pad: 0.65, Sleeve: 0.65, None: 0.5}, HaulerKN: 0.2, HaulerPeakKN: 0.4, StrokeM: 2, ResetLossM: &loss,
 		HangLimitMin: 15, AlarmS: &alarm, WalkS: &walk, PracticeMonths: 12,
-		GrabSettleM: 0.05, HandWidthM: 0.1,
+		GrabSettleM: 0.05, HandWidthM: 0.1, KnotGapM: 0.03,
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
@@ -232,6 +233,7 @@ func (p *Policy) With() *Policy {
 	fill(&q.ResetLossM, d.ResetLossM)
 	fill(&q.GrabSettleM, d.GrabSettleM)
 	fill(&q.HandWidthM, d.HandWidthM)
+	fill(&q.KnotGapM, d.KnotGapM)
 	fill(&q.HangLimitMin, d.HangLimitMin)
 	fill(&q.AlarmS, d.AlarmS)
 	fill(&q.WalkS, d.WalkS)

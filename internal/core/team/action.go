@@ -2,6 +2,7 @@ package team
 
 import (
 	"fmt"
+	"math"
 
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
@@ -38,6 +39,8 @@ const (
 	Leave    Do = "leave"
 	Return   Do = "return"
 	Swap     Do = "swap"
+	// OverKnot puts the grab of the haul on beyond a knot that came up to it.
+	OverKnot Do = "over-knot"
 	// FreeTeeth takes in by a toothed capture's release travel and holds its cam open.
 	FreeTeeth Do = "free-teeth"
 	// What is done with a winding descender.
@@ -53,7 +56,7 @@ const (
 
 // TeamAction is one action of the team.
 type TeamAction struct {
-	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
+	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,over-knot,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
 	Line string `json:"line,omitempty" enum:"main,belay"`
 	// By is the operator, from 1.
 	By    int             `json:"by,omitempty" minimum:"0" maximum:"6"`
@@ -68,7 +71,7 @@ type TeamAction struct {
 }
 
 // pulleysFor are the pulleys that a ratio needs beside the brake at the anchor.
-var pulleysFor = map[int]int{1: 0, 2: 1, 3: 1, 5: 2, 9: 3}
+var pulleysFor = map[int]int{1: 0, 2: 1, 3: 1, 5: 3, 9: 3}
 
 // Pulleys are how many a ratio needs beside the brake at the anchor.
 func Pulleys(ratio int) int { return pulleysFor[ratio] }
@@ -86,7 +89,7 @@ func (r *Rig) Apply(s TeamState, a TeamAction) (TeamState, []stance.Violation, e
 // moves reports whether an action moves the load, or what bears it.
 func (a *TeamAction) moves() bool {
 	switch a.Do {
-	case Over, Lower, Settle, Extend, Haul, Capture, Share, Unshare, FreeTeeth, Turn, FreeLock:
+	case Over, Lower, Settle, Extend, Haul, Capture, Share, Unshare, FreeTeeth, Turn, FreeLock, Swap:
 		return true
 	}
 	return false
@@ -112,8 +115,10 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 		more, err = r.lowers(&s, &a)
 	case PutGrab, Settle, Through, Extend, TakeGrab:
 		more, err = r.grabs(&s, h, &a)
-	case Build, Haul, Capture, Advance, Strip:
+	case Build, Capture, Advance, Strip, OverKnot:
 		more, err = r.hauls(&s, h, &a)
+	case Haul:
+		more, err = r.haulUp(&s, h, &a)
 	case FreeTeeth:
 		more, err = r.freeTeeth(&s, h, &a)
 	case SetLock, HandleOut, Turn, DrawSlack, FoldHandle, GripWheel, FreeLock, LetGoWheel:
@@ -250,10 +255,8 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 	if !s.Hangs || to >= s.At {
 		return nil, fmt.Errorf("that is not down")
 	}
-	for _, name := range []string{"main", "belay"} {
-		if k := r.knotAt(r.line(name), s.half(name).Passed); to < k+r.handWidth() {
-			return nil, fmt.Errorf("a knot of the %s would come into its brake: it is a hand's width short of it at %v", name, (k + r.handWidth()).M())
-		}
+	if err := r.into(s, to); err != nil {
+		return nil, err
 	}
 	s.At = to
 	return r.sight(s), nil
@@ -264,7 +267,7 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	hangs := s.Hangs && (a.Line == "main" || s.Shared)
 	switch a.Do {
 	case PutGrab:
-		if h.Grab != NoGrab || r.used(s) >= r.Kit.Grabs {
+		if h.Grab != NoGrab || r.hitched(s) >= r.Kit.Grabs || r.used(s) >= r.Kit.Grabs+r.Kit.Plain {
 			return nil, fmt.Errorf("no grab with its hitch is left")
 		}
 		if !h.Parked {
@@ -285,25 +288,36 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
 			return nil, fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
 		}
+		if err := r.into(s, s.At-r.settle()); err != nil {
+			return nil, err
+		}
 		h.Grab = Holding
 		s.At -= r.settle()
 	case Through:
-		if h.Grab != Holding || !r.atKnot(r.line(a.Line), h, s.At) {
+		by := r.goesThrough(s, h, a.Line)
+		if h.Grab != Holding || by == 0 {
 			return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
 		}
 		if h.Parked {
 			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
 		}
-		h.Passed++
-		h.Proved = false
+		h.Passed += by
+		h.Proved, h.Beyond = false, false
 	case Extend:
+		out := r.slackIn(a.Line, h, s.At) + r.stretchBehind()
+		to := s.At - stance.Cm(math.Ceil(float64(out/r.path(a.Line).slant())*100-1e-6))
 		switch {
 		case h.Grab != Holding || h.Extended:
 			return nil, fmt.Errorf("nothing is to be let out")
-		case r.Kit.HitchOutM < r.HitchNeeds():
-			return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, r.HitchNeeds())
+		case !hangs:
+			return nil, fmt.Errorf("the %s carries nothing: its grab is taken off", a.Line)
+		case r.Kit.HitchOutM < out:
+			return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, out)
 		case !h.Loaded:
 			return nil, fmt.Errorf("no rope is in the brake")
+		}
+		if err := r.into(s, to); err != nil {
+			return nil, err
 		}
 		if !h.Proved {
 			found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
@@ -311,8 +325,7 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if h.Hand == 0 && !h.Parked {
 			found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
 		}
-		h.Grab, h.Extended = OnSlack, true
-		s.At -= stopLen
+		h.Grab, h.Extended, s.At = OnSlack, true, to
 	case TakeGrab:
 		if h.Grab == NoGrab {
 			return nil, fmt.Errorf("no grab is on it")
@@ -325,18 +338,39 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	return found, nil
 }
 
-// used counts the grabs that are on.
+// goesThrough is by how much the knots that are through change where a brake is opened: 1
+// for the next one down that is close enough, -1 for one that was raised past its brake,
+// 0 for none.
+func (r *Rig) goesThrough(s *TeamState, h *Half, line string) int8 {
+	if rope, ok := r.pastKnot(line, h, s.At); ok && rope <= -r.gap() {
+		return -1
+	}
+	if gap, ok := r.toKnot(line, h, s.At); ok && gap <= r.ready() {
+		return 1
+	}
+	return 0
+}
+
+// used counts the grabs that are on, hitched those with a hitch.
 func (r *Rig) used(s *TeamState) int {
+	n := r.hitched(s)
+	if s.Main.Haul > 1 {
+		n++
+	}
+	return n
+}
+
+func (r *Rig) hitched(s *TeamState) int {
 	n := 0
 	for _, h := range []*Half{&s.Main, &s.Belay} {
-		if h.Grab != NoGrab || h.Haul > 1 {
+		if h.Grab != NoGrab {
 			n++
 		}
 	}
 	return n
 }
 
-// hauls builds a haul on the load side, raises with it, and takes it off.
+// hauls builds a haul on the load side, moves its grab, and takes it off.
 func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
 	if a.Line != "main" {
 		return nil, fmt.Errorf("the main is hauled")
@@ -351,7 +385,7 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			return nil, fmt.Errorf("that is built already")
 		case h.Grab != NoGrab:
 			return nil, fmt.Errorf("a grab is on it")
-		case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs:
+		case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs+r.Kit.Plain:
 			return nil, fmt.Errorf("%d:1 needs %d pulleys and a grab", a.Ratio, need)
 		}
 		if !h.Parked && r.Schools.ParkAt != "hand" {
@@ -361,38 +395,38 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			found = append(found, broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
 		}
 		h.Haul, h.Spent = int8(a.Ratio), false
-	case Haul:
-		to := stance.ToCm(a.AtM)
-		switch {
-		case h.Haul == 0 || !s.Hangs || to <= s.At:
-			return nil, fmt.Errorf("there is no haul that raises it there")
-		case to > stance.ToCm(r.EdgeM):
-			return nil, fmt.Errorf("that is above the edge")
-		case !h.Loaded || !h.Proved:
-			return nil, fmt.Errorf("the brake of the main captures the rope, and is not ready")
-		case h.Spent:
-			return nil, fmt.Errorf("the stroke is used up: reset first")
-		case r.Haulers < 1:
-			return nil, fmt.Errorf("nobody is there to haul")
-		}
-		if h.Parked {
-			found = broken("team.park", "the park brake of the main is on while hauling")
-		}
-		if h.Hand == 0 {
-			found = append(found, broken("team.hand", "no hand is on the brake strand of the main while hauling")...)
-		}
-		if !s.Belay.live() {
-			found = append(found, broken("points.two", "the belay is not taken in while hauling")...)
-		}
-		s.At, h.Pull = to, true
+		rope, ok := r.pastKnot(a.Line, h, s.At)
+		h.Beyond = ok && rope < knotLen.M()+toGrabM
 	case Capture:
 		if !h.Pull {
 			return nil, fmt.Errorf("the haulers bear nothing")
+		}
+		if h.Grab == OnSlack {
+			if err := r.into(s, s.At-r.settle()); err != nil {
+				return nil, err
+			}
+			h.Grab = Holding
+			s.At -= r.settle()
 		}
 		if !h.holds() {
 			found = broken("moves.bearing", "slack is given, and the brake of the main does not hold")
 		}
 		h.Pull = false
+	case OverKnot:
+		rope, ok := r.pastKnot(a.Line, h, s.At)
+		switch {
+		case h.Haul < 2 || h.Beyond:
+			return nil, fmt.Errorf("no grab of a haul stands before a knot")
+		case !ok || rope > knotLen.M()+2*toGrabM:
+			return nil, fmt.Errorf("no knot has come up to the grab")
+		}
+		if h.Pull {
+			found = broken("moves.bearing", "the grab of the haul bears the load and is taken off")
+		}
+		if !h.holds() {
+			found = append(found, broken("moves.bearing", "the brake of the main does not hold while the grab is moved")...)
+		}
+		h.Beyond = true
 	case Advance:
 		if !h.Spent {
 			return nil, fmt.Errorf("the grab has its way before it")
@@ -411,9 +445,69 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if !h.holds() {
 			found = append(found, broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
 		}
-		h.Haul, h.Spent = 0, false
+		h.Haul, h.Spent, h.Beyond = 0, false, false
 	}
 	return found, nil
+}
+
+// haulUp raises the load by its haul.
+func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	to := stance.ToCm(a.AtM)
+	switch {
+	case a.Line != "main":
+		return nil, fmt.Errorf("the main is hauled")
+	case h.Haul == 0 || !s.Hangs || to <= s.At:
+		return nil, fmt.Errorf("there is no haul that raises it there")
+	case to > stance.ToCm(r.EdgeM):
+		return nil, fmt.Errorf("that is above the edge")
+	case !h.Loaded || !h.Proved:
+		return nil, fmt.Errorf("the brake of the main captures the rope, and is not ready")
+	case h.Spent:
+		return nil, fmt.Errorf("the stroke is used up: reset first")
+	case r.Haulers < 1:
+		return nil, fmt.Errorf("nobody is there to haul")
+	}
+	if err := r.upInto(s, to); err != nil {
+		return nil, err
+	}
+	if h.Parked {
+		found = broken("team.park", "the park brake of the main is on while hauling")
+	}
+	if h.Hand == 0 {
+		found = append(found, broken("team.hand", "no hand is on the brake strand of the main while hauling")...)
+	}
+	if !s.Belay.live() && (s.Belay.Grab == NoGrab || s.Belay.Parked) {
+		found = append(found, broken("points.two", "the belay is not taken in while hauling")...)
+	}
+	if h.Grab == Holding {
+		h.Grab = OnSlack
+	}
+	s.At, h.Pull = to, true
+	return found, nil
+}
+
+// upInto says which knot would come up into a grab or brake with the load raised to a
+// height. A grab with its hitch beyond the knot catches the load instead of the brake.
+func (r *Rig) upInto(s *TeamState, to stance.Cm) error {
+	for _, name := range []string{"main", "belay"} {
+		h := s.half(name)
+		rope, ok := r.pastKnot(name, h, to)
+		hauled := name == "main" && h.Haul > 1
+		switch {
+		case !ok:
+		case hauled && !h.Beyond && rope < knotLen.M()+toGrabM-1e-6:
+			return fmt.Errorf("a knot of the main would come up into the grab of the haul: the grab is put on beyond it first")
+		case h.Grab == NoGrab && rope < knotLen.M()+r.gap()-1e-6:
+			return fmt.Errorf("a knot of the %s would come up into its brake: a grab with its hitch catches beyond it first", name)
+		case hauled && h.Passed > 1:
+			before := *h
+			before.Passed--
+			if rope, _ := r.pastKnot(name, &before, to); rope < knotLen.M()+toGrabM-1e-6 {
+				return fmt.Errorf("a second knot of the main would come up into the grab of the haul")
+			}
+		}
+	}
+	return nil
 }
 
 // freeTeeth opens a toothed capture that bears: rope is taken in by its release travel
@@ -458,6 +552,9 @@ func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		if h.Hand > 0 {
 			return nil, fmt.Errorf("one hand is on the wheel, the other frees the lock: the strand is taken after")
 		}
+		if h.Tied {
+			return nil, fmt.Errorf("it is knotted: untie it first")
+		}
 		if !h.Wheel.Grip {
 			found = broken("moves.bearing", "the lock of the %s is freed and no hand grips its wheel", a.Line)
 		}
@@ -488,6 +585,9 @@ func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violati
 		return nil, fmt.Errorf("that is not up, or above the edge")
 	case to-s.At > stance.ToCm(w.SlackAfterM):
 		return nil, fmt.Errorf("after %v slack is drawn", w.SlackAfterM)
+	}
+	if err := r.upInto(s, to); err != nil {
+		return nil, err
 	}
 	if !h.Parked {
 		found = broken("team.wheel", "the wheel is turned and its lock does not catch")

@@ -199,7 +199,7 @@ func (r *Rig) haul(name string, ratio int) (HaulFigures, bool) {
 		h.Walks = max(0, int(math.Ceil(float64(h.StrokeM/run)-1e-9))-1)
 	}
 	s := &TeamState{Main: Half{Haul: int8(out.IdealRatio)}}
-	h.Seconds = r.along(float64(r.EdgeM), s, &TeamAction{Do: Haul}) + float64(h.Resets)*(r.fixed(&TeamAction{Do: Capture})+r.fixed(&TeamAction{Do: Advance})) + float64(h.Walks*h.Strokes)*20
+	h.Seconds = r.along(float64(r.EdgeM), s, &TeamAction{Do: Haul}) + float64(h.Walks*h.Strokes)*20
 	return h, true
 }
 
@@ -269,25 +269,26 @@ func (r *Rig) knots() []KnotFigures {
 	list := []KnotFigures{}
 	for _, name := range []string{"main", "belay"} {
 		l := r.line(name)
-		for i, k := range l.KnotsM {
-			at := r.knotAt(l, int8(i)) + r.handWidth()
+		for _, k := range l.KnotsM {
+			at := r.heightFor(name, k-r.short())
 			if at.M() >= r.EdgeM || at < 0 {
 				continue // through before the load is over the edge, or never reached
 			}
 			f := KnotFigures{
-				Line: name, KnotM: k, AtM: at.M(), LeftM: r.handWidth().M(), SettleM: r.settle().M(), Settles: r.settle() < r.handWidth(),
+				Line: name, KnotM: k, AtM: at.M(), LeftM: r.short(), SettleM: r.settle().M(), Settles: r.short()-r.settle().M() >= r.gap()-1e-9,
 				NeedsM: r.HitchNeeds(), HasM: r.Kit.HitchOutM, Ready: r.Kit.Grabs > 0 && r.Kit.HitchOutM >= r.HitchNeeds(),
 				Before: []string{
 					fmt.Sprintf("a grab with its hitch on the anchor of the %s, contracted, able to let out %v", name, r.HitchNeeds()),
-					fmt.Sprintf("a tape on the brake strand a metre before the knot, so that it is seen coming: the load is then at %v", at.M()+1-r.handWidth().M()),
+					fmt.Sprintf("a tape on the brake strand a metre before the knot, so that it is seen coming: the load is then at %v", r.heightFor(name, k-1).M()),
 				},
 			}
 			stretch := r.stretchBehind()
 			f.Working = []finding.Working{
-				finding.Work("settle onto grab and hitch", "what a snug grab settles + stretch of the hitch; the rope to the load is as tight before as after", f.SettleM, "low where the grab is not drawn snug",
-					finding.Fig("snug grab", r.grabSlack().M()), finding.Fig("hitch stretches", r.stretchOfHitch())),
-				finding.Work("that the hitch must let out", "stop distance + knot + settle + stretch of the rope from brake to grab", f.NeedsM, "low for a bulky knot",
-					finding.Fig("stop distance", stopLen.M()), finding.Fig("knot", knotLen.M()), finding.Fig("settle", f.SettleM), finding.Fig("stretch", stretch)),
+				finding.Work("settle onto grab and hitch", "what a snug grab settles + stretch of the hitch and of the rope from brake to grab, rounded up to the centimetre", f.SettleM, "low where the grab is not drawn snug",
+					finding.Fig("snug grab", r.grabSlack().M()), finding.Fig("hitch stretches", r.stretchOfHitch()), finding.Fig("rope stretches", stretch)),
+				finding.Work("that the hitch must let out", "left before the brake after the settle + knot + way until the brake holds + stretch that comes back", f.NeedsM, "low for a bulky knot",
+					finding.Fig("left", f.LeftM-f.SettleM), finding.Fig("knot", knotLen.M()), finding.Fig("way until it holds", stopLen.M()), finding.Fig("stretch", stretch)),
+				r.path(name).Working(at.M()),
 			}
 			list = append(list, f)
 		}
@@ -309,9 +310,9 @@ func (r *Rig) schoolsAt() []SchoolFigures {
 
 // SchoolsAt is what either strand's failure does at a height, by both schools.
 func (r *Rig) SchoolsAt(at quantity.Metres) SchoolFigures {
-	in := mechanics.ShareIn{MassKg: r.Load.MassKg, RopeLengthM: max(0.5, r.TopM-at), ElongationPct: cmp.Or(r.Belay.ElongationPct, 3), Share: r.Schools.Share, SlackM: r.Schools.SlackM}
+	in := mechanics.ShareIn{MassKg: r.Load.MassKg, RopeLengthM: max(0.5, r.path("belay").At(at)), ElongationPct: cmp.Or(r.Belay.ElongationPct, 3), Share: r.Schools.Share, SlackM: r.Schools.SlackM}
 	main := mechanics.Share(in)
-	in.Share, in.ElongationPct = 1-r.Schools.Share, cmp.Or(r.Main.ElongationPct, 3)
+	in.RopeLengthM, in.Share, in.ElongationPct = max(0.5, r.path("main").At(at)), 1-r.Schools.Share, cmp.Or(r.Main.ElongationPct, 3)
 	return SchoolFigures{at, main.Slack, main.Shared, mechanics.Share(in).Shared}
 }
 

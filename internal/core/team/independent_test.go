@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"testing"
 
 	"zealousknot/internal/chance"
@@ -19,6 +20,100 @@ type rope struct {
 	hand                                                                float64
 	teeth                                                               string
 	grip, folded, set, slack                                            bool
+
+	// at is the place of the brake on the rope, in metres from the load; knots are the
+	// places of its knots, top to pieces what makes the way from brake to load.
+	at, top, edge, back, slant, length float64
+	knots                              []float64
+	edged                              bool
+	pieces                             [][3]float64 // length, below, always
+	beyond                             bool
+}
+
+// way is the rope from brake to load, added up anew.
+func (r *rope) way(z float64) float64 {
+	from, sum := r.top, 0.0
+	if r.edged {
+		from, sum = r.edge, math.Hypot(r.back, r.top-r.edge)
+	}
+	for _, p := range r.pieces {
+		if p[2] > 0 || z < p[1] {
+			sum += p[0]
+		}
+	}
+	return sum + (from-z)*max(1, r.slant)
+}
+
+// laid gives a strand what its line says of the rope.
+func (r *rope) laid(l *team.Line, z float64) {
+	r.top, r.edge, r.edged, r.back, r.slant = float64(l.Path.TopM), float64(l.Path.EdgeM), l.Path.Edged, float64(l.Path.BackM), float64(l.Path.Slant)
+	r.length = float64(l.LengthM) - float64(l.KnotM)*float64(len(l.KnotsM)) - float64(l.KeptM)
+	for _, p := range l.Path.Pieces {
+		always := 0.0
+		if p.Always {
+			always = 1
+		}
+		r.pieces = append(r.pieces, [3]float64{float64(p.M), float64(p.BelowM), always})
+	}
+	for _, k := range l.KnotsM {
+		r.knots = append(r.knots, float64(k))
+	}
+	r.at = r.way(z)
+}
+
+// between is a knot that lies between two places of the rope, each a little widened.
+func (r *rope) between(low, high float64) (k float64, ok bool) {
+	for _, k := range r.knots {
+		if k > low && k < high {
+			return k, true
+		}
+	}
+	return 0, false
+}
+
+// runs follows the load to a height and says what is wrong with the rope; empty for
+// nothing. caught: a grab beyond its knot catches the strand, its brake does nothing.
+func (r *rope) runs(name string, from, to float64) string {
+	caught := r.grab && to > from
+	was, now := r.at, r.way(to)
+	switch {
+	case caught:
+		return "" // the brake stands before the knot and takes nothing in
+	case now > was:
+		if k, ok := r.between(was, now+0.025); ok {
+			return fmt.Sprintf("the knot of the %s at %g runs into its brake: from %.2f to %.2f", name, k, was, now)
+		}
+	case now < was:
+		if k, ok := r.between(now-0.2, was); ok && to > from {
+			return fmt.Sprintf("the knot of the %s at %g comes up into its brake: from %.2f to %.2f", name, k, was, now)
+		}
+		if to < from {
+			return "" // slack that was left beyond a knot is used up
+		}
+	}
+	if r.length > 0 && now > r.length+0.01 && to < from {
+		return fmt.Sprintf("the rope of the %s runs out", name)
+	}
+	r.at = now
+	return ""
+}
+
+// moves takes the load to a height on both strands.
+func (w *watcher) moves(to float64) string {
+	for name, r := range w.ropes {
+		if wrong := r.runs(name, w.at, to); wrong != "" {
+			return wrong
+		}
+		if r.haul && r.pulled && name == "main" {
+			for _, k := range r.knots {
+				if p := r.way(to); p > k && p < k+0.2+0.69 && !r.beyond && !r.grab && w.ratio > 1 {
+					return fmt.Sprintf("the knot of the main at %g comes up into the grab of the haul", k)
+				}
+			}
+		}
+	}
+	w.at = to
+	return ""
 }
 
 // holds is whether something stops the strand if everybody does as they do.
@@ -31,6 +126,7 @@ type watcher struct {
 	ropes map[string]*rope
 	hangs bool
 	at    float64
+	ratio float64
 }
 
 func half(m map[string]any) *rope {
@@ -52,7 +148,7 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 	by, _ := a["by"].(float64)
 	to, _ := a["at_m"].(float64)
 	what := a["do"].(string)
-	moves := map[string]bool{"over-edge": true, "lower": true, "settle": true, "extend": true, "haul": true, "capture": true, "share": true, "unshare": true, "free-teeth": true, "turn": true, "free-lock": true}
+	moves := map[string]bool{"over-edge": true, "lower": true, "settle": true, "extend": true, "haul": true, "capture": true, "share": true, "unshare": true, "free-teeth": true, "turn": true, "free-lock": true, "swap": true}
 	if moves[what] && (call == "" || answer == "") {
 		return what + " moves the load without a call and its answer"
 	}
@@ -117,7 +213,7 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 		if !both(live) || to >= w.at {
 			return "lowered and not both live, or not down"
 		}
-		w.at = to
+		return w.moves(to)
 	case "put-grab":
 		if !r.parked {
 			return "both hands at the grab and the brake is live"
@@ -132,7 +228,24 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 		if !w.ropes[name].bears && w.hangs && r.in && name == "main" {
 			return "the brake is opened and nothing else bears"
 		}
-		r.proved = false
+		r.proved, r.beyond = false, false
+		p := r.way(w.at)
+		for i, k := range r.knots {
+			switch {
+			case k < r.at && p <= k-0.025: // raised past it
+				if i == len(r.knots)-1 || r.knots[i+1] > r.at {
+					r.at = p
+					return ""
+				}
+			case k >= r.at:
+				if k-p > 0.75 {
+					return "a knot goes through that is not there yet"
+				}
+				r.at = k + 0.3
+				return ""
+			}
+		}
+		return "no knot is there to go through"
 	case "extend":
 		if !r.proved || r.hand == 0 && !r.parked {
 			return "onto a brake that is not proved, or in nobody's hand"
@@ -144,14 +257,23 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 		if r.pulled {
 			return "built anew while it is pulled"
 		}
-		r.haul = true
+		r.haul, w.ratio = true, a["ratio"].(float64)
+		if k, ok := r.between(r.way(w.at)-0.9, r.way(w.at)); ok && k < r.at {
+			r.beyond = true // it is put on beyond a knot that is there
+		}
+	case "over-knot":
+		if r.pulled || !r.haul {
+			return "the grab of a haul is moved while it bears, or there is none"
+		}
+		r.beyond = true
 	case "haul":
-		if r.parked || r.hand == 0 || !r.haul || !live(w.ropes["belay"]) {
+		if b := w.ropes["belay"]; r.parked || r.hand == 0 || !r.haul || !live(b) && (!b.grab || b.hand == 0 || b.parked) {
 			return "hauled with the brake parked, nobody at it, or no belay"
 		}
-		r.pulled, w.at = true, to
+		r.pulled, r.bears = true, false
+		return w.moves(to)
 	case "capture":
-		r.pulled = false
+		r.pulled, r.bears = false, r.bears || r.grab
 	case "advance":
 		if r.pulled {
 			return "the grab goes out while it bears"
@@ -179,7 +301,8 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 		if !r.parked || r.folded || r.slack {
 			return "turned with the lock free, the handle folded or slack to draw"
 		}
-		r.slack, w.at = true, to
+		r.slack = true
+		return w.moves(to)
 	case "draw-slack":
 		r.slack = false
 	case "grip-wheel":
@@ -225,8 +348,8 @@ func TestPlansReadByAnother(t *testing.T) {
 		var plan struct {
 			Start map[string]any
 			Steps []struct {
-				Action       map[string]any
-				Call, Answer string
+				Action, After map[string]any
+				Call, Answer  string
 			}
 		}
 		if err := json.Unmarshal(text, &plan); err != nil {
@@ -235,8 +358,17 @@ func TestPlansReadByAnother(t *testing.T) {
 		start := plan.Start
 		w := &watcher{ropes: map[string]*rope{"main": half(start["main"].(map[string]any)), "belay": half(start["belay"].(map[string]any))}, at: start["at_cm"].(float64) / 100}
 		w.hangs, _ = start["hangs"].(bool)
+		w.ratio, _ = start["main"].(map[string]any)["haul"].(float64)
+		for name, l := range map[string]*team.Line{"main": &rigged.Main, "belay": &rigged.Belay} {
+			w.ropes[name].laid(l, w.at)
+		}
 		for i, st := range plan.Steps {
-			if wrong := w.do(st.Action, st.Call, st.Answer); wrong != "" {
+			wrong := w.do(st.Action, st.Call, st.Answer)
+			if at := st.After["at_cm"].(float64) / 100; wrong == "" && math.Abs(at-w.at) > 1e-9 {
+				// What a settle and a hitch that is let out do, as it is written.
+				wrong = w.moves(at)
+			}
+			if wrong != "" {
 				t.Fatalf("%s, step %d of %d: %s", p.Move, i+1, len(plan.Steps), wrong)
 			}
 		}

@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"cmp"
 	"context"
+	"errors"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -112,21 +114,34 @@ type TeamPlan struct {
 // MaxStates bounds the states that are expanded for one move.
 const MaxStates = 50_000
 
-// For plans a move of the team. A *strict.Error names what cannot be asked;
-// search.ErrNone is returned where there is no way, search.ErrUndecided where the search
-// was cut off; of the plan that goes with those, Expanded alone counts.
+// For plans a move of the team. A *strict.Error names what cannot be asked; a *NoWay is
+// returned where there is no way, search.ErrUndecided where the search was cut off; of
+// the plan that goes with those, Expanded alone counts.
 func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
-	m := Find(ask.Move)
-	if m == nil {
-		return nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
+	p, err := r.plan(ctx, ask)
+	if errors.Is(err, search.ErrNone) {
+		err = r.missing(ctx, ask)
 	}
-	start := r.start(m, ask)
-	for _, name := range []string{"main", "belay"} {
+	return p, err
+}
+
+// begin is where a move begins and the goals on its way.
+func (r *Rig) begin(ask Ask) (m *Move, start TeamState, goals []goal, err error) {
+	if m = Find(ask.Move); m == nil {
+		return nil, start, nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
+	}
+	start = r.start(m, ask)
+	for _, name := range lines {
 		if h := start.half(name); int(h.Hand) > len(r.Operators) {
-			return nil, fault("/drop/team/operators", "%s begins with a hand on both brake strands: name a second operator", m.Name)
+			return nil, start, nil, fault("/drop/team/operators", "%s begins with a hand on both brake strands: name a second operator", m.Name)
 		}
 	}
-	goals, err := r.goals(m, &start, ask)
+	goals, err = r.goals(m, &start, ask)
+	return m, start, goals, err
+}
+
+func (r *Rig) plan(ctx context.Context, ask Ask) (*TeamPlan, error) {
+	m, start, goals, err := r.begin(ask)
 	if err != nil {
 		return nil, err
 	}
@@ -189,7 +204,7 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 	}
 	for _, name := range []string{"main", "belay"} {
 		h := s.half(name)
-		for r.knotAt(r.line(name), h.Passed) > s.At {
+		for gap, ok := r.toKnot(name, h, s.At); ok && gap < 0; gap, ok = r.toKnot(name, h, s.At) {
 			// It is through already.
 			h.Passed++
 		}
@@ -246,7 +261,7 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		if next < 0 {
 			return nil, fault("/move", "no knot is in the way below %v", s.At.M())
 		}
-		g.to = next
+		g.to = next - 1
 		return r.downTo(s, g), nil
 	case "share", "unshare":
 		g.shared, g.parked = m.Name == "share", false
@@ -257,9 +272,10 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 			return nil, err
 		}
 		g.haul, g.up = ratio, true
+		return r.upTo(s, g), nil
 	case "change-ratio":
-		if g.haul = ratio; ratio == s.Main.Haul {
-			g.haul = 5
+		if g.haul = int8(cmp.Or(ask.Ratio, 5)); g.haul == s.Main.Haul {
+			return nil, fault("/ratio", "it is %d:1 already", g.haul)
 		}
 	case "raise-to-lower":
 		g.haul, g.parked = 0, false
@@ -309,34 +325,99 @@ func (r *Rig) turns(s *TeamState, last goal) []goal {
 	return append(list, last)
 }
 
-// nextKnot is the height of the load at which the next knot comes to a brake; below
-// everything where there is none.
+// lines are the names of both strands, as goals count them.
+var lines = [2]string{"main", "belay"}
+
+// nextKnot is the height at which the load stands when the next knot of either line is
+// stopped short of its brake; below everything where there is none.
 func (r *Rig) nextKnot(s *TeamState) stance.Cm {
-	return max(r.knotAt(&r.Main, s.Main.Passed), r.knotAt(&r.Belay, s.Belay.Passed))
+	most := stance.Cm(-1 << 20)
+	for _, name := range lines {
+		if gap, ok := r.toKnot(name, s.half(name), s.At); ok {
+			most = max(most, r.heightFor(name, gap+r.path(name).At(s.At.M())-r.short()))
+		}
+	}
+	return most
 }
 
-// downTo is the way down to a goal, knot after knot.
+// downTo is the way down to a goal, knot after knot. Knots so close that passing one
+// would draw the other in are passed from the same place; all of the load is on the main
+// meanwhile.
 func (r *Rig) downTo(s *TeamState, last goal) []goal {
 	at := *s
 	var list []goal
 	for {
 		k := r.nextKnot(&at)
-		if k+r.handWidth() <= last.to {
+		if k <= last.to {
 			return append(list, last)
 		}
+		at.At = min(at.At, k)
 		stop := last
-		stop.to, stop.parked = k+r.handWidth(), false
+		stop.to, stop.parked, stop.shared = k, false, false
 		list = append(list, stop)
 		past := stop
-		for _, name := range []string{"main", "belay"} {
+		for i, name := range lines {
 			h := at.half(name)
-			if r.knotAt(r.line(name), h.Passed) == k {
+			if gap, ok := r.toKnot(name, h, k); ok && gap <= r.ready() {
 				h.Passed++
-				past.passed[map[string]int{"main": 0, "belay": 1}[name]] = h.Passed
+				past.passed[i] = h.Passed
 			}
 		}
 		list = append(list, past)
 	}
+}
+
+// upTo is the way up to a goal, knot after knot from the other side: the grab of the haul
+// is put on beyond a knot that comes up to it; a grab with its hitch then catches the
+// load beyond the knot, until the rope is raised so far that the brake is put on before
+// it.
+func (r *Rig) upTo(s *TeamState, last goal) []goal {
+	at := *s
+	var list []goal
+	for {
+		i, from := r.nextUp(&at, last.haul)
+		if i < 0 || from >= last.to {
+			return append(list, last)
+		}
+		name := lines[i]
+		h := at.half(name)
+		k := r.line(name).KnotsM[h.Passed-1]
+		stop := last
+		stop.to, stop.parked = max(at.At, from), false
+		if i == 0 && last.haul > 1 {
+			stop.beyond = true
+			list = append(list, stop)
+			stop.to = max(stop.to, r.heightUnder(name, k+knotLen.M()+r.gap()))
+		}
+		list = append(list, stop)
+		past := stop
+		past.beyond, past.under[i] = false, h.Passed
+		back := r.settle().M() + r.stretchBehind() + 0.01
+		past.to, past.haulTo = r.heightFor(name, k-r.gap()), r.heightFor(name, k-r.gap()-back)
+		list = append(list, past)
+		h.Passed--
+		at.At = past.to
+	}
+}
+
+// nextUp is the line whose knot comes up next, and the height at which it is met; -1 for
+// none.
+func (r *Rig) nextUp(s *TeamState, haul int8) (line int, at stance.Cm) {
+	line = -1
+	for i, name := range lines {
+		h := s.half(name)
+		if h.Passed == 0 {
+			continue
+		}
+		before := r.gap()
+		if i == 0 && haul > 1 {
+			before = toGrabM
+		}
+		if z := r.heightUnder(name, r.line(name).KnotsM[h.Passed-1]+knotLen.M()+before); line < 0 || z < at {
+			line, at = i, z
+		}
+	}
+	return line, at
 }
 
 // Replay walks a list of actions from a start and reports each step that breaks a
@@ -379,19 +460,27 @@ func ReadSteps(text []byte) ([]TeamAction, error) {
 	return list.Steps, nil
 }
 
-// Walk is Replay from where a plan begins, with each step told like a plan's, as far
-// as the steps can be done.
-func (r *Rig) Walk(p *TeamPlan, actions []TeamAction) (*TeamPlan, []stance.Breach) {
-	found, _ := r.Replay(p.Start, actions)
+// Walk is Replay from where a move begins, with each step told like a plan's, as far as
+// the steps can be done. A list that does not end where the move ends is refused at its
+// last step. A *strict.Error names what cannot be asked.
+func (r *Rig) Walk(ask Ask, actions []TeamAction) (*TeamPlan, []stance.Breach, error) {
+	m, start, goals, err := r.begin(ask)
+	if err != nil {
+		return nil, nil, err
+	}
+	last := goals[len(goals)-1]
+	found, end := r.Replay(start, actions)
 	if n := len(found); n > 0 && found[n-1].Impossible != "" {
 		actions = actions[:found[n-1].Step-1]
+	} else if !last.is(&end) {
+		found = append(found, stance.Breach{Step: len(actions), Impossible: fmt.Sprintf("the list ends before %s does: %s", m.Name, m.Does)})
 	}
-	walked := &TeamPlan{Move: p.Move, Start: p.Start, ToM: p.ToM, Steps: []TeamStep{}}
-	at := p.Start
+	walked := &TeamPlan{Move: m.Name, Start: start, ToM: last.to.M(), Steps: []TeamStep{}}
+	at := start
 	for _, a := range actions {
 		walked.add(r, &at, a)
 	}
-	return walked, found
+	return walked, found, nil
 }
 
 // Reached reports whether a state is where a move ends that began at a start.

@@ -5,6 +5,7 @@ package team
 
 import (
 	"cmp"
+	"math"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
@@ -51,6 +52,11 @@ type Line struct {
 	KnotsM []quantity.Metres
 	// ElongationPct is of the rope, between 50 and 150 kg.
 	ElongationPct quantity.Percent
+	// Path is the way of its rope; the zero one: plumb down from the rig's anchors.
+	Path Path
+	// LengthM is all its rope, 0: not told. KnotM is what each knot takes of it, KeptM what
+	// end stop and walk-away knot need behind the brake.
+	LengthM, KnotM, KeptM quantity.Metres
 }
 
 // Kit is what lies ready at the anchors.
@@ -58,6 +64,8 @@ type Kit struct {
 	// Grabs grip a loaded rope, each with a hitch that lets out HitchOutM under load.
 	Grabs     int
 	HitchOutM quantity.Metres
+	// Plain are grabs without a hitch: good for a haul, not for a knot.
+	Plain int
 	// HitchPct is the elongation of that hitch; 0: not told.
 	HitchPct quantity.Percent
 	Pulleys  int
@@ -88,6 +96,8 @@ type Measures struct {
 	// hitch settles until it holds, Stroke how far the grab of a haul runs, Loss what the
 	// load sinks back when it is set back.
 	Hand, Settle, Stroke, Loss quantity.Metres
+	// Gap is what a knot is kept off its brake.
+	Gap quantity.Metres
 	// SpeedMS is of lowering.
 	SpeedMS quantity.MetresPerSecond
 	// Seconds are times that are not the shipped ones.
@@ -96,7 +106,7 @@ type Measures struct {
 
 // measures are those of a policy.
 func measures(p *policy.Policy, speed quantity.MetresPerSecond) Measures {
-	m := Measures{Hand: p.HandWidthM, Settle: p.GrabSettleM, Stroke: p.StrokeM, Loss: *p.ResetLossM, SpeedMS: cmp.Or(speed, p.DescentSpeedMS), Seconds: map[Do]float64{}}
+	m := Measures{Hand: p.HandWidthM, Settle: p.GrabSettleM, Stroke: p.StrokeM, Loss: *p.ResetLossM, Gap: p.KnotGapM, SpeedMS: cmp.Or(speed, p.DescentSpeedMS), Seconds: map[Do]float64{}}
 	for _, t := range p.TeamTimes {
 		m.Seconds[Do(t.Do)] = t.S
 	}
@@ -111,7 +121,11 @@ type Setting struct {
 	// EdgePart is the part of a pull that gets over the edge at a right angle; 0: there
 	// is no edge.
 	EdgePart quantity.Ratio
-	// LandingM is the height of what is first below.
+	// Edges are all that the strands run over, OffsetM is how far out from plumb the landing
+	// lies.
+	Edges       []rig.Edge
+	OffsetM     quantity.Metres
+	Anchors     []*rig.AnchorView
 	LandingName string
 	Policy      *policy.Policy
 }
@@ -126,7 +140,17 @@ func New(v *rig.TeamView, in Setting) *Rig {
 		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
 	}
 	r.Kit = kitOf(v)
+	r.Main.roped(&v.Main, backM(v), &in)
+	r.Belay.roped(&v.Belay, backM(v), &in)
 	return r
+}
+
+// backM is from the edge back to the anchors.
+func backM(v *rig.TeamView) quantity.Metres {
+	if v.BackM != nil {
+		return *v.BackM
+	}
+	return 2
 }
 
 func kitOf(v *rig.TeamView) Kit {
@@ -163,6 +187,7 @@ func kitOf(v *rig.TeamView) Kit {
 		grabs += cords
 	}
 	k.Grabs = min(grabs, hitches)
+	k.Plain = grabs - k.Grabs
 	return k
 }
 
@@ -194,21 +219,6 @@ const (
 func (r *Rig) handWidth() stance.Cm { return stance.ToCm(cmp.Or(r.Measures.Hand, 0.1)) }
 func (r *Rig) grabSlack() stance.Cm { return stance.ToCm(cmp.Or(r.Measures.Settle, 0.05)) }
 
-// knotAt is the height of the load at which the next knot of a line comes to its
-// brake; below everything where there is none.
-func (r *Rig) knotAt(l *Line, passed int8) stance.Cm {
-	if int(passed) >= len(l.KnotsM) {
-		return -1 << 20
-	}
-	return stance.ToCm(r.TopM - l.KnotsM[passed])
-}
-
-// atKnot reports whether the next knot of a line is within a hand's width of its
-// brake, or between it and the grab.
-func (r *Rig) atKnot(l *Line, h *Half, at stance.Cm) bool {
-	return at-r.knotAt(l, h.Passed) <= r.handWidth()
-}
-
 // stretchBehind is how much the rope from a brake to the grab before it stretches when it
 // bears again.
 func (r *Rig) stretchBehind() quantity.Metres {
@@ -218,9 +228,11 @@ func (r *Rig) stretchBehind() quantity.Metres {
 // toGrabM is how much rope lies between a brake and the grab before it.
 const toGrabM quantity.Metres = 0.7
 
-// settle is how far a load comes down onto a snug grab: what grab and hitch settle, and
-// the stretch of the hitch. The rope before it is as tight as it was.
-func (r *Rig) settle() stance.Cm { return r.grabSlack() + stance.ToCm(r.stretchOfHitch()) }
+// settle is how far rope moves onto a snug grab, rounded up: what grab and hitch settle,
+// the stretch of the hitch, and of the rope between grab and brake.
+func (r *Rig) settle() stance.Cm {
+	return r.grabSlack() + stance.Cm(math.Ceil(float64(r.stretchOfHitch()+r.stretchBehind())*100))
+}
 
 // hitchM is how long a contracted hitch is.
 const hitchM quantity.Metres = 0.4
@@ -229,8 +241,9 @@ func (r *Rig) stretchOfHitch() quantity.Metres {
 	return mechanics.Stretch(mechanics.StretchIn{LoadKg: r.Load.MassKg, LengthM: hitchM, ElongationPct: cmp.Or(r.Kit.HitchPct, r.Main.ElongationPct, 3)}).StretchM
 }
 
-// HitchNeeds is how far a hitch must let out so that the brake bears again: what the
-// brake takes to stop, the knot, the settle, and the stretch of the rope behind the grab.
+// HitchNeeds is how far a hitch must let out so that the brake bears again beyond a knot:
+// what is left before the brake after the settle, the knot, the way that the brake takes
+// to hold, and the stretch that comes back.
 func (r *Rig) HitchNeeds() quantity.Metres {
-	return (stopLen + knotLen + r.settle()).M() + r.stretchBehind()
+	return r.short() - r.settle().M() + (knotLen + stopLen).M() + r.stretchBehind()
 }

@@ -115,9 +115,9 @@ func (r *Rig) say(s *TeamState, a *TeamAction) (who, words string) {
 	case Over, Lower, Share, Unshare:
 		return who, r.sayLower(s, a)
 	case PutGrab, Settle, Through, Extend, TakeGrab:
-		return who, r.sayGrab(a, brake)
-	case Build, Haul, Capture, Advance, Strip:
-		return who, r.sayHaul(a)
+		return who, r.sayGrab(s, a, brake)
+	case Build, Haul, Capture, Advance, Strip, OverKnot:
+		return who, r.sayHaul(s, a)
 	case FreeTeeth:
 		return who, fmt.Sprintf("Take in by %v, the capture's release travel: teeth free; hold its cam open, the top of %s off it. Braced: it pulls the operator in.", r.Kit.CaptureM, brake)
 	}
@@ -143,27 +143,40 @@ func (r *Rig) sayLower(s *TeamState, a *TeamAction) string {
 	return fmt.Sprintf("Down to %v; %s; the belay hand-tight. “Stop.”", a.AtM, speed)
 }
 
-func (r *Rig) sayGrab(a *TeamAction, brake string) string {
+func (r *Rig) sayGrab(s *TeamState, a *TeamAction, brake string) string {
+	h := s.half(a.Line)
+	rope, passed := r.pastKnot(a.Line, h, s.At)
 	switch a.Do {
 	case PutGrab:
+		if passed && rope < knotLen.M()+2*toGrabM && h.Grab == NoGrab {
+			return fmt.Sprintf("Grab on the load side of %s, beyond the knot that came up, the hitch snug to the anchor; it is moved along while the rope comes up.", brake)
+		}
 		return fmt.Sprintf("Grab on the load side of %s, the hitch snug to the anchor.", brake)
 	case Settle:
 		return fmt.Sprintf("Hand on the brake strand: let the load down until the grab holds; it settles about %v.", r.settle().M())
 	case Through:
+		if passed && rope < 0 {
+			return fmt.Sprintf("%s open, the knot back through it, rope in again on the load side of the knot, drawn snug; closed.", brake)
+		}
 		return fmt.Sprintf("%s open, the knot through, rope in again, closed.", brake)
 	case Extend:
-		return fmt.Sprintf("Let the hitch out until %s bears; it must have %v to give.", brake, r.HitchNeeds())
+		return fmt.Sprintf("Let the hitch out until %s bears; it must have %v to give.", brake, r.slackIn(a.Line, h, s.At)+r.stretchBehind())
 	}
 	return "Grab off; hitch drawn in again for the next knot."
 }
 
-func (r *Rig) sayHaul(a *TeamAction) string {
+func (r *Rig) sayHaul(s *TeamState, a *TeamAction) string {
 	switch a.Do {
 	case Build:
 		return fmt.Sprintf("Grab and travelling pulley on the load side, rope through: %d:1.", a.Ratio)
 	case Haul:
 		return fmt.Sprintf("Haul to %v, the brake strand taken in; at each reset slack is given, the brake captures, the grab goes out again. The belay takes in.", a.AtM)
+	case OverKnot:
+		return "The knot has come up to the grab of the haul: the brake holds, grab off, and on again beyond the knot."
 	case Capture:
+		if s.Main.Grab == OnSlack {
+			return "Slack is given until the grab with its hitch holds, beyond the knot."
+		}
 		return "Slack is given until the brake of the main captures."
 	case Advance:
 		return "Grab out again, down the load strand as far as it goes. “Set.”"

@@ -20,6 +20,12 @@ type goal struct {
 	haul                     int8
 	// passed are the knots of main and belay that must be through; 0: as they come.
 	passed [2]int8
+	// under are the knots of main and belay that must have come back: fewer than so many are
+	// through; 0: as they come. beyond: the grab of the haul is on beyond the next.
+	under  [2]int8
+	beyond bool
+	// haulTo is how far is hauled to get there; 0: to.
+	haulTo stance.Cm
 	// operator at the main; 0: any.
 	operator int8
 }
@@ -29,6 +35,8 @@ func (g *goal) is(s *TeamState) bool {
 	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul, s.Main.Pull || s.Main.Spent, g.freed != (s.Main.Toothed == TeethOpen):
 		return false
 	case g.up && s.At < g.to, !g.up && s.At > g.to:
+		return false
+	case g.beyond && !s.Main.Beyond, g.under[0] > 0 && s.Main.Passed >= g.under[0], g.under[1] > 0 && s.Belay.Passed >= g.under[1]:
 		return false
 	case s.Main.Passed < g.passed[0], s.Belay.Passed < g.passed[1], g.operator != 0 && s.Main.Hand != g.operator:
 		return false
@@ -56,12 +64,28 @@ func (r *Rig) along(way float64, from *TeamState, a *TeamAction) float64 {
 	case Lower:
 		return way / float64(cmp.Or(r.Measures.SpeedMS, 0.25))
 	case Haul:
-		// By the rope that goes through the haulers' hands.
-		return 6 * way * float64(max(1, from.Main.Haul))
+		// By the rope that goes through the haulers' hands, with the resets on the way.
+		again := r.fixed(&TeamAction{Do: Capture}) + r.fixed(&TeamAction{Do: Advance})
+		return 6*way*float64(max(1, from.Main.Haul)) + again*float64(r.resets(way, from.Main.Haul))
 	case Turn:
 		return 25 * way
 	}
 	return 0
+}
+
+// resets is how often a haul is set back on a way.
+func (r *Rig) resets(way float64, ratio int8) int {
+	if ratio < 3 {
+		return 0 // no grab that runs
+	}
+	rise, loss := float64(r.stroke()), float64(r.Measures.Loss)
+	if ratio == 9 {
+		rise /= 3 // its inner grab moves three times as fast
+	}
+	if rise <= loss {
+		return 0
+	}
+	return max(0, int(math.Ceil((way-loss)/(rise-loss)-1e-9))-1)
 }
 
 // fixed is the part of it that does not, with what each pulley of a haul takes.
@@ -83,7 +107,7 @@ func ShippedTimes() map[Do]float64 { return maps.Clone(took) }
 var took = map[Do]float64{
 	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, Lower: 5, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
 	TakeGrab: 20, Build: 45, Haul: 10, Capture: 4, Advance: 12, FreeTeeth: 30, SetLock: 10, HandleOut: 3, FoldHandle: 3, DrawSlack: 6, GripWheel: 3, FreeLock: 4, LetGoWheel: 2, Turn: 5, Strip: 40,
-	Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10,
+	Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10, OverKnot: 25,
 }
 
 // space is what is searched in.
@@ -132,7 +156,10 @@ func (sp *space) Actions(s *TeamState) []TeamAction {
 		sp.list = append(sp.list, TeamAction{Do: FreeTeeth, Line: "main"})
 	}
 	if g.up && s.At < g.to && g.haul > 0 {
-		sp.list = append(sp.list, TeamAction{Do: Haul, Line: "main", AtM: g.to.M()})
+		sp.list = append(sp.list, TeamAction{Do: Haul, Line: "main", AtM: max(g.to, g.haulTo).M()})
+	}
+	if g.beyond && !s.Main.Beyond {
+		sp.list = append(sp.list, TeamAction{Do: OverKnot, Line: "main"})
 	}
 	return sp.list
 }
@@ -218,13 +245,19 @@ func (sp *space) wheel(s *TeamState, h *Half, name string, add func(Do)) {
 
 // grab proposes what may be done with a grab and its hitch.
 func (sp *space) grab(h *Half, name string, add func(Do)) {
-	want := sp.goal.passed[map[string]int{"main": 0, "belay": 1}[name]]
+	i := 0
+	if name == "belay" {
+		i = 1
+	}
+	under := sp.goal.under[i]
+	up := under > 0 && h.Passed >= under
+	down := h.Passed < sp.goal.passed[i]
 	switch {
-	case h.Grab == NoGrab && h.Passed < want:
+	case h.Grab == NoGrab && (down || up):
 		add(PutGrab)
-	case h.Grab == OnSlack && h.Passed < want:
+	case h.Grab == OnSlack && down:
 		add(Settle)
-	case h.Grab == Holding && h.Passed < want:
+	case h.Grab == Holding && (down || up):
 		add(Through)
 	case h.Grab == Holding:
 		add(Extend)
@@ -261,7 +294,7 @@ func (sp *space) LowerBound(s *TeamState) float64 {
 		if !h.Proved {
 			c += took[Prove]
 		}
-		if h.Passed < sp.goal.passed[i] {
+		if h.Passed < sp.goal.passed[i] || sp.goal.under[i] > 0 && h.Passed >= sp.goal.under[i] {
 			c += took[Through]
 		}
 	}

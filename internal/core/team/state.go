@@ -62,6 +62,8 @@ type Half struct {
 	// Pull: the haulers bear what hangs on it. Spent: the stroke of the haul is used up.
 	Pull  bool `json:"pull,omitempty"`
 	Spent bool `json:"spent,omitempty"`
+	// Beyond: the grab of the haul is on beyond the knot that comes up next.
+	Beyond bool `json:"beyond,omitempty"`
 	// Toothed is a toothed capture on the strand.
 	Toothed Teeth `json:"toothed,omitempty" enum:"0,1,2" doc:"0: none, 1: it bears, 2: its cam is held open"`
 	// Wheel is that of a winding descender.
@@ -225,7 +227,7 @@ func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
 		return out
 	}
 	shared := mechanics.Share(mechanics.ShareIn{
-		MassKg: r.Load.MassKg, RopeLengthM: max(0.5, (stance.ToCm(r.TopM) - s.At).M()), ElongationPct: r.line(left).ElongationPct, Share: r.share(s), SlackM: r.slack(s),
+		MassKg: r.Load.MassKg, RopeLengthM: r.inService(left, s.At), ElongationPct: r.line(left).ElongationPct, Share: r.share(s), SlackM: r.slack(s) + r.slackIn(left, s.half(left), s.At),
 	})
 	school := shared.Slack
 	if s.Shared {

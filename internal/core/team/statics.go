@@ -96,10 +96,7 @@ func (r *Rig) weight() float64 { return float64(quantity.Weight(r.Load.MassKg)) 
 
 // edge is how far the rope turns at the edge, and the part of a pull that gets over it.
 func (r *Rig) edge() (turn float64, part float64) {
-	back := 2.0
-	if b := r.view.BackM; b != nil {
-		back = float64(*b)
-	}
+	back := float64(backM(r.view))
 	up := max(0, float64(r.TopM-r.EdgeM))
 	if r.setting.EdgePart == 0 || back == 0 {
 		return 0, 1
@@ -274,7 +271,7 @@ func (r *Rig) efficiency(p part) quantity.Ratio {
 
 // haulIn is the haul with the load as it pulls behind the edge.
 func (r *Rig) haulIn(ropes []mechanics.Reeving, over quantity.Kilonewtons) (mechanics.HaulIn, map[string]part) {
-	stroke := cmp.Or(r.Measures.Stroke, 2)
+	stroke := r.stroke()
 	in := mechanics.HaulIn{
 		LoadKg: quantity.Kilograms(over * 1000 / quantity.G), Reeving: ropes, HaulerKN: r.setting.Policy.HaulerKN, HaulerPeakKN: r.setting.Policy.HaulerPeakKN,
 		TravelM: mechanics.Travel{Each: &stroke}, RaiseM: max(0.5, r.EdgeM), ResetLossM: r.Measures.Loss, Pulleys: map[string]mechanics.HaulPulley{},

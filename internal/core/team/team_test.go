@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -12,6 +13,7 @@ import (
 	"zealousknot/internal/caught"
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
@@ -104,7 +106,7 @@ func TestSequences(t *testing.T) {
 			unpark belay
 			over-edge`, stretcher(), team.Ask{}},
 		{"lower past a knot", "lower-past-knot", `
-			lower 56.50
+			lower 56.56
 			park main
 			put-grab main
 			unpark main
@@ -188,10 +190,17 @@ func random(r *rand.Rand) (*team.Rig, team.Ask) {
 			at += 1 + quantity.Metres(r.IntN(300))/10
 			l.KnotsM = append(l.KnotsM, at)
 		}
+		l.Path = team.Path{
+			TopM: 96.4, EdgeM: 94.2, Edged: r.IntN(3) > 0, BackM: quantity.Metres(r.IntN(13)), Slant: quantity.Ratio(1 + float64(r.IntN(3))/10),
+			Pieces: []team.Piece{{Name: "edge", M: quantity.Metres(r.IntN(5)) / 10, Always: true}, {Name: "second edge", M: quantity.Metres(r.IntN(5)) / 10, BelowM: quantity.Metres(30 + r.IntN(40))}},
+		}
+		if r.IntN(2) == 0 {
+			l.LengthM, l.KnotM, l.KeptM = quantity.Metres(70+r.IntN(80)), 0.9, 1
+		}
 		l.TwoPersons = r.IntN(2) == 0
 		l.HandsOff = []gear.HandsOff{gear.Stops, gear.Creeps, gear.Runs}[r.IntN(6)%3]
 	}
-	made.Kit.Grabs, made.Kit.Pulleys = r.IntN(3), r.IntN(4)
+	made.Kit.Grabs, made.Kit.Plain, made.Kit.Pulleys = r.IntN(3), r.IntN(2), r.IntN(4)
 	made.Schools.Lowering = []string{"slack-belay", "shared", "mixed"}[r.IntN(3)]
 	made.OutOfSight = r.IntN(8) == 0
 	if wheel := r.IntN(4); wheel > 1 {
@@ -426,6 +435,84 @@ func TestNoWay(t *testing.T) {
 	}
 }
 
+// Where there is no way the answer names what is missing, and with it there is one; where
+// nothing that may be added helps it says so.
+func TestMissing(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		change func(*team.Rig)
+		ask    team.Ask
+		want   string
+	}{
+		{"a grab", func(r *team.Rig) { r.Kit.Grabs = 0 }, team.Ask{Move: "lower-past-knot", FromM: m(80)}, "with a rope grab with its hitch there is one"},
+		{"a longer hitch", func(r *team.Rig) { r.Kit.HitchOutM = 0.3 }, team.Ask{Move: "lower-past-knot", FromM: m(80)}, "with a hitch that lets out 0.4 m there is one"},
+		{"pulleys", func(r *team.Rig) { r.Kit.Pulleys = 1 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80), Ratio: 5}, "with two pulleys there is one"},
+		{"haulers and a grab", func(r *team.Rig) { r.Haulers, r.Kit.Grabs = 0, 0 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80)}, "with a rope grab and somebody to haul there is one"},
+		{"rope", func(r *team.Rig) { r.Main.LengthM, r.Main.KeptM, r.Main.KnotM = 61, 1, 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(20)}, "the rope of the main runs out at 37.4 m; with a rope at least 17.4 m longer on the main there is one"},
+		{"two grabs for a knot that comes up", func(*team.Rig) {}, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "with a rope grab there is one"},
+		{"knots side by side, up", func(r *team.Rig) { r.Kit.Grabs, r.Belay.KnotsM = 3, r.Main.KnotsM }, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "no addition to kit, rope or people gives one"},
+		{"up by a wheel into a knot", func(r *team.Rig) { *r = *winding(1); r.Main.KnotsM = []quantity.Metres{76} }, team.Ask{Move: "wind-up", FromM: m(20), ToM: m(21)}, "no addition to kit, rope or people gives one"},
+	} {
+		r := stretcher()
+		r.Main.KnotsM = []quantity.Metres{40}
+		c.change(r)
+		if _, err := r.For(t.Context(), c.ask); !errors.Is(err, search.ErrNone) || !strings.HasSuffix(err.Error(), c.want) {
+			t.Errorf("%s: %v", c.name, err)
+		}
+	}
+}
+
+// Rope through a brake by hand: 12 m back on the level and 2.2 m up make 12.2 m to an edge
+// that takes 0.5 m; a knot at 40 m stands 0.16 m before its brake with the load 27.14 m
+// below the edge. On the way up the grab of the haul is met 0.9 m earlier. What is left
+// behind the brake, and where it runs out, follow from the same sum.
+func TestRopeThroughABrake(t *testing.T) {
+	r := stretcher()
+	r.Kit.Grabs = 2
+	for _, l := range []*team.Line{&r.Main, &r.Belay} {
+		l.Path = team.Path{TopM: 96.4, EdgeM: 94.2, Edged: true, BackM: 12, Pieces: []team.Piece{{Name: "edge", M: 0.5, Always: true}}}
+	}
+	r.Main.KnotsM = []quantity.Metres{40}
+	r.Main.LengthM, r.Main.KnotM, r.Main.KeptM = 100, 1, 2
+	down, err := r.For(t.Context(), team.Ask{Move: "lower", FromM: m(94.2), ToM: m(60)})
+	if err != nil || math.Abs(float64(down.Steps[0].Action.AtM)-(94.2-27.14)) > 0.011 {
+		t.Errorf("%v %+v", err, down.Steps[0].Action)
+	}
+	up, err := r.For(t.Context(), team.Ask{Move: "raise", FromM: m(60), ToM: m(90)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var did []string
+	for _, s := range up.Steps {
+		did = append(did, string(s.Action.Do))
+		if s.Action.Do == team.OverKnot && math.Abs(float64(s.After.At.M())-(94.2-28.2)) > 0.011 {
+			t.Errorf("the grab is moved with the load at %v", s.After.At.M())
+		}
+	}
+	if order := strings.Join(did, " "); !strings.Contains(order, "haul capture over-knot haul") || !strings.Contains(order, "put-grab unpark haul capture through prove extend take-grab") {
+		t.Error(order)
+	}
+	if out, told := r.RunsOutM("main"); !told || math.Abs(float64(out)-(94.2-(100-3-12.7))) > 0.01 {
+		t.Errorf("runs out at %v", out)
+	}
+	// Both schools drop by the rope that is in service, the 12.7 m on the level with it.
+	s := r.SchoolsAt(84.2)
+	want := mechanics.Share(mechanics.ShareIn{MassKg: 190, RopeLengthM: 22.7, ElongationPct: 3.5, SlackM: 0})
+	if math.Abs(float64(s.Slack.DropM-want.Slack.DropM)) > 0.005 {
+		t.Errorf("%v, by hand %v", s.Slack.DropM, want.Slack.DropM)
+	}
+	// Height and At undo each other, over edges further down and slanted too.
+	q := team.Path{TopM: 50, EdgeM: 48, Edged: true, BackM: 3, Slant: 1.2, Pieces: []team.Piece{{M: 0.4, BelowM: 30}, {M: 0.3, BelowM: 12}}}
+	for z := quantity.Metres(0.5); z < 48; z += 0.37 {
+		if back := q.Height(q.At(z)); math.Abs(float64(back-z)) > 1e-6 {
+			t.Errorf("%v comes back as %v", z, back)
+		}
+	}
+	if at := q.Height(q.At(30) + 0.2); math.Abs(float64(at)-30) > 1e-6 {
+		t.Errorf("within what the second edge takes: %v", at)
+	}
+}
+
 // Both schools drop by what package mechanics says, and sharing drops less.
 func TestSchools(t *testing.T) {
 	worst := func(lowering string) quantity.Metres {
@@ -512,7 +599,8 @@ func BenchmarkPlan(b *testing.B) {
 func FuzzSteps(f *testing.F) {
 	r := stretcher()
 	r.Main.KnotsM = []quantity.Metres{40}
-	p, err := r.For(f.Context(), team.Ask{Move: "lower", FromM: m(80), ToM: m(2)})
+	ask := team.Ask{Move: "lower", FromM: m(80), ToM: m(2)}
+	p, err := r.For(f.Context(), ask)
 	if err != nil {
 		f.Fatal(err)
 	}
@@ -527,7 +615,10 @@ func FuzzSteps(f *testing.F) {
 		if err != nil {
 			return
 		}
-		walked, found := r.Walk(p, steps)
+		walked, found, err := r.Walk(ask, steps)
+		if err != nil {
+			t.Fatal(err)
+		}
 		for _, b := range found {
 			if b.Step < 0 || b.Step > len(steps) || b.Impossible == "" && len(b.Broken) == 0 {
 				t.Errorf("%+v", b)

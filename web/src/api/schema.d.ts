@@ -1942,6 +1942,7 @@ export interface components {
         Half: {
             away?: boolean;
             bend?: boolean;
+            beyond?: boolean;
             extended?: boolean;
             forward?: boolean;
             /**
@@ -3422,6 +3423,11 @@ export interface components {
              * @description what one pulls at most
              */
             hauler_peak_kN?: number;
+            /**
+             * Format: double
+             * @description what is left between a knot and its brake after the settle onto grab and hitch
+             */
+            knot_gap_m?: number;
             knot_strength?: components["schemas"]["KnotStrength"];
             knots?: components["schemas"]["KnotTable"];
             /**
@@ -4709,7 +4715,7 @@ export interface components {
             /** Format: int64 */
             by?: number;
             /** @enum {string} */
-            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
+            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "over-knot" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
             forward?: boolean;
             /** @enum {string} */
             line?: "main" | "belay";
@@ -4970,7 +4976,7 @@ export interface components {
         };
         TeamTime: {
             /** @enum {string} */
-            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
+            do: "load-rope" | "prove" | "park" | "unpark" | "tie" | "untie" | "hand-on" | "hand-off" | "bend-in" | "bend-out" | "over-edge" | "lower" | "put-grab" | "settle" | "through" | "extend" | "take-grab" | "build" | "haul" | "capture" | "advance" | "strip" | "share" | "unshare" | "leave" | "return" | "swap" | "over-knot" | "free-teeth" | "set-lock" | "handle-out" | "turn" | "draw-slack" | "fold-handle" | "grip-wheel" | "free-lock" | "let-go-wheel";
             /**
              * Format: double
              * @description of a way along the rope more is counted by the metre, of a haul more for each pulley

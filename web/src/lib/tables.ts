@@ -71,6 +71,7 @@ export const tables: Table[] = [
       row(['stroke_m'], 'stroke of a haul', 'm', 0.1, 0.1, 20),
       row(['reset_loss_m'], 'lost at each reset', 'm', 0.01, 0, 2),
       row(['grab_settle_m'], 'settle of a snug grab', 'm', 0.01, 0.01, 1),
+      row(['knot_gap_m'], 'left between knot and brake', 'm', 0.01, 0.01, 0.5),
       row(['hand_width_m'], 'a hand’s width before a brake', 'm', 0.01, 0.01, 0.5),
       ...['roller', 'pad', 'sleeve', 'none'].map((p) =>
         row(['edge_part', p], `part of a pull over an edge: ${p}`, '', 0.05, 0.05, 1),
