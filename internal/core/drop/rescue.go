@@ -119,7 +119,7 @@ func (a *RescueAsked) at(ctx context.Context, pl *rescue.Planner, out *RescueAns
 		return asked("/way", "there is no such way")
 	}
 	w := &out.Ways[a.Way]
-	out.Gear = a.Drop.gearOf(w)
+	out.Gear = append(a.Drop.gearOf(w), liftGear(pl, w, a.Person)...)
 	if w.Rescuer == "" {
 		return a.byTeam(ctx, w, out)
 	}
@@ -130,6 +130,9 @@ func (a *RescueAsked) at(ctx context.Context, pl *rescue.Planner, out *RescueAns
 	sc, start, err := pl.Scene(w, a.Person, *a.AtM)
 	if a.Steps != nil && err == nil {
 		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
+		if end, done := sc.End(start, a.Steps); done && !sc.Done(&end) {
+			out.Found = append(out.Found, stance.Breach{Step: len(a.Steps), Impossible: "the list ends before both hang ready to go down: nobody stays on a lift, nothing of the casualty's stays on but a backup that is kept, and the descender is unparked"})
+		}
 		return nil
 	}
 	out.Passes = pl.Passes(w, a.Person, *a.AtM)
@@ -185,6 +188,15 @@ func (d *Document) gearOf(w *rescue.RescueWay) []GearLine {
 		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
 			list = append(list, GearLine{d.labelOf(id), "at the anchors"})
 		}
+	}
+	return list
+}
+
+// liftGear is what a lift takes, where it is not on the rescuer.
+func liftGear(pl *rescue.Planner, w *rescue.RescueWay, person string) []GearLine {
+	var list []GearLine
+	for _, g := range pl.LiftGear(w, person) {
+		list = append(list, GearLine{g.Label + " for the lift", g.Who})
 	}
 	return list
 }

@@ -50,10 +50,8 @@ func otherMode(h *rig.HoldView, r rig.RopePart) string {
 	d, _ := gear.Diameter(r.Item, r.Model)
 	for i := range h.Device.Model.Device.Modes {
 		m := &h.Device.Model.Device.Modes[i]
-		for _, g := range m.Ropes {
-			if m.Name != h.Mode.Name && m.Accepts(r.Model.Rope.Construction) && d >= g.MinMM && d <= g.MaxMM {
-				return fmt.Sprintf("; it takes this rope only in mode %q", m.Name)
-			}
+		if m.Name != h.Mode.Name && m.Takes(r.Model.Rope.Construction, d) {
+			return fmt.Sprintf("; it takes this rope only in mode %q", m.Name)
 		}
 	}
 	return ""

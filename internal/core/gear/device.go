@@ -62,6 +62,14 @@ func (m *Mode) Accepts(c Construction) bool {
 	return slices.ContainsFunc(m.Ropes, func(r RopeRange) bool { return slices.Contains(r.Constructions, c) })
 }
 
+// Takes reports whether a mode takes a rope of a construction and diameter; both ends of a
+// range belong to it.
+func (m *Mode) Takes(c Construction, d quantity.Millimetres) bool {
+	return slices.ContainsFunc(m.Ropes, func(r RopeRange) bool {
+		return slices.Contains(r.Constructions, c) && d >= r.MinMM && d <= r.MaxMM
+	})
+}
+
 // Ranges gives the ranges for a construction, or all of them where the
 // construction is not accepted.
 func (m *Mode) Ranges(c Construction) []RopeRange {

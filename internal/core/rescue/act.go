@@ -73,6 +73,7 @@ func (sc *Scene) Apply(p Pair, a RescueAction) (Pair, []stance.Violation, error)
 // do does an action; one that takes both hands leaves no control strand in them.
 func (sc *Scene) do(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
 	next, found, err := sc.act(p, a)
+	found = append(found, sc.onLift(&p, &a)...)
 	switch a.Do {
 	case ClearAll, LongOn, ChainOn, LockIt, RigLift, Lift, LetUp, TakeOff, Bend, TieOff:
 		next.Hand = Nobodys
@@ -318,6 +319,15 @@ func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) 
 	return found, nil
 }
 
+// onLift is rescue.lift: while the casualty hangs on the lift, somebody stands in its loop
+// and has opened what gripped, and nothing is done but to let up.
+func (sc *Scene) onLift(p *Pair, a *RescueAction) []stance.Violation {
+	if p.Bears != ByLift || a.Do == LetUp {
+		return nil
+	}
+	return broken("rescue.lift", "%s hangs on the lift, and something else is done than to let up", sc.C.Name)
+}
+
 // lift takes the casualty's weight off a device that does not lower.
 func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
 	found := sc.bothHands(&p)
@@ -333,6 +343,9 @@ func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 		}
 		if p.Long != Joined || p.Chain != Joined {
 			found = append(found, broken("rescue.long", "the casualty is lifted, and long lanyard and chain are not on and locked")...)
+		}
+		if !p.Clear {
+			found = append(found, broken("rescue.legs", "rope is between somebody's legs as the casualty is lifted")...)
 		}
 		p.C.At += stance.SmallLift
 		p.Bears, p.C.Bears = ByLift, stance.NoTool

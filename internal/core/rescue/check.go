@@ -12,15 +12,16 @@ import (
 
 // Rules are those on a pair, beside those on each body.
 var Rules = []stance.Rule{
-	{ID: "points.two", Gives: finding.Stop, Fires: "one anchor, strand, device or connection fails and rescuer or casualty is held by nothing that is rated for what then hangs on it"},
+	{ID: "points.two", Gives: finding.Stop, Fires: "one anchor, strand, device or connection fails and rescuer or casualty is held by nothing that is rated for what then hangs on it; a look where it was so before the rescue began"},
 	{ID: "moves.bearing", Gives: finding.Stop, Fires: "what bears the casualty is taken off"},
 	{ID: "device.mode", Gives: finding.Stop, Fires: "both hands leave a descender that bears and is not parked and, by school, tied off; the casualty's is open and bears while something else is done"},
 	{ID: "device.two", Gives: finding.Stop, Fires: "the second weight comes onto a device that is not rated for it, or it is unparked before the friction for two is in"},
 	{ID: "connector.gate", Gives: finding.Stop, Fires: "a gate of the chain is not locked before it bears"},
 	{ID: "rescue.long", Gives: finding.Stop, Fires: "the casualty is lifted, or comes onto the chain, and the long lanyard is not on and locked; lifted, and the chain is not"},
+	{ID: "rescue.lift", Gives: finding.Stop, Fires: "the casualty hangs on the lift, and something else is done than to let up"},
 	{ID: "rescue.stripped", Gives: finding.Stop, Fires: "something of the casualty's comes off while they still hang on their own devices"},
 	{ID: "rescue.strand", Gives: finding.Stop, Fires: "a descender is opened with the other one's control strand in hand, or none; the bend is on the casualty's"},
-	{ID: "rescue.legs", Gives: finding.Stop, Fires: "the casualty comes onto the chain, or two go down, and rope is between somebody's legs"},
+	{ID: "rescue.legs", Gives: finding.Stop, Fires: "the casualty is lifted or comes onto the chain, or two go down, and rope is between somebody's legs"},
 }
 
 // Check applies the rules on a pair.
@@ -38,6 +39,11 @@ func (sc *Scene) Check(p *Pair) []stance.Violation {
 		words := "nothing that is rated for it holds " + who
 		if q.ID != "" {
 			words = "if " + sc.words(q) + " goes, " + words
+		}
+		if rescuer && sc.breach[q] {
+			// Rule 17: it was so before, and is no worse.
+			found = append(found, stance.Violation{Rule: "points.two", Severity: finding.Look, Why: "in breach since before the rescue: " + words})
+			continue
 		}
 		return append(found, broken("points.two", "%s", words)...)
 	}

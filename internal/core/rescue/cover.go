@@ -12,6 +12,7 @@ import (
 
 	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/policy"
@@ -20,6 +21,7 @@ import (
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
 
@@ -56,6 +58,10 @@ type Planner struct {
 	kits     map[*stance.Scene]digest.Sum
 	profiles map[way]*profile
 	freed    map[pickOff]freed
+	judged   map[judged]*judgement
+	pairs    map[judged]*stance.Scene
+	braked   map[braked]string
+	lowers   map[lowerBy]timed
 }
 
 // way is a way along a set that was looked up.
@@ -67,11 +73,11 @@ type way struct {
 
 // pickOff is a pick-off where nothing is near.
 type pickOff struct {
-	c       *comer
-	h       *hanger
-	set     int
-	lowered bool
-	place   string
+	c     *comer
+	v     *variant
+	h     *hanger
+	set   int
+	place string
 }
 
 // comer is a rescuer with what they can do.
@@ -82,14 +88,14 @@ type comer struct {
 	// wont says why they cannot come at all; empty: they can.
 	wont string
 	note string
+	// kit is them with what may be used; variants are by what a pick-off is done.
+	variants []*variant
 	// way is the scene for ways along strands: the mass in tens of kilograms, up, so that
 	// a search is not done anew for every kilogram; who is heavier holds themselves aside
 	// less.
 	way *stance.Scene
 	// lowered is the scene of who is lowered by the team; nil until it is asked for.
 	lowered *stance.Scene
-	// pairs are the scenes with each casualty along; nil where nothing is rated for both.
-	pairs map[string]*stance.Scene
 }
 
 // hanger is somebody who may need a rescue.
@@ -109,19 +115,27 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 		ctx: ctx, rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60,
 		states: cmp.Or(in.MaxStates, MaxStates),
 		kits:   map[*stance.Scene]digest.Sum{}, profiles: map[way]*profile{}, freed: map[pickOff]freed{},
+		judged: map[judged]*judgement{}, pairs: map[judged]*stance.Scene{}, braked: map[braked]string{}, lowers: map[lowerBy]timed{},
+	}
+	if in.Team != nil {
+		pl.in.Team = in.Team.Without(func(o *rig.Piece) bool { return fit.Unfit(o, pl.context()) != "" })
 	}
 	for i := range r.Rescue.Rescuers {
 		conf := &r.Rescue.Rescuers[i]
-		p := r.Rescue.People[i]
+		p := pl.kitted(r.Rescue.People[i])
 		sc, err := pl.scene(p)
 		if err != nil {
 			return nil, err
 		}
-		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc), pairs: map[string]*stance.Scene{}}
+		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc)}
+		if c.variants, err = pl.variants(p); err != nil {
+			return nil, err
+		}
 		c.wont, c.note = pl.able(c)
 		pl.rescuers = append(pl.rescuers, c)
 	}
-	for _, p := range r.People {
+	for _, o := range r.People {
+		p := pl.kitted(o)
 		sc, err := pl.scene(p)
 		if err != nil {
 			return nil, err
@@ -165,7 +179,7 @@ func (pl *Planner) able(c *comer) (wont, note string) {
 	if longLanyard(c.sc) < 0 {
 		wont = c.Name + " carries no lanyard for the casualty"
 	}
-	if best(c.sc, gear.Descender) < 0 || best(c.sc, gear.BackupDevice) < 0 {
+	if first(c.sc, gear.Descender) < 0 || first(c.sc, gear.BackupDevice) < 0 {
 		wont = c.Name + " has no descender and backup device of their own"
 	}
 	if c.conf.PractisedOn == "" {
@@ -358,62 +372,6 @@ func (pl *Planner) wait(c *comer) Wait {
 	return Wait{c.ID, *pl.in.Policy.WalkS, "policy"}
 }
 
-// byTeam are the ways in which nobody goes to the casualty: their own strands run
-// through brakes at the anchors.
-func (pl *Planner) byTeam(h *hanger, at stance.Cm) []RescueWay {
-	t := pl.rig.Team
-	if t == nil || pl.in.Team == nil || t.Main.Strand.Set != h.set || t.Belay.Strand.Set != h.set {
-		return nil
-	}
-	lower := RescueWay{Kind: "lower", Words: "lowered on their own strands, which run through brakes at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
-	raise := RescueWay{Kind: "raise", Words: "raised on their own strands by a haul at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
-	for _, w := range []*RescueWay{&lower, &raise} {
-		pl.begin(w)
-		w.phase("walk", "operators", *pl.in.Policy.WalkS, "policy")
-		if len(t.Operators) < 2 {
-			w.block("one operator cannot work two brakes")
-		}
-		for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
-			if h.MassKg > l.Mode.MaxKg {
-				w.block("%s is rated to %v", l.Brake.Item.Label, l.Mode.MaxKg)
-			}
-			for _, m := range l.Strand.Marks {
-				if m.Kind == rig.RebelayMark && stance.ToCm(m.HeightM) > at {
-					w.block("the strand is held at the re-belay at %v, above them", m.HeightM)
-				}
-			}
-		}
-	}
-	spare := min(t.Main.Strand.LoopsM, t.Belay.Strand.LoopsM)
-	if need := at.M(); spare < need {
-		lower.block("%v of rope are at the anchors beyond what hangs, and %v are to be paid out", spare, need)
-	}
-	lower.phase("lower", "operators", float64(at.M())/pairSpeedMS, "by the rope, at "+quantity.MetresPerSecond(pairSpeedMS).String())
-	figures := pl.teamFigures()
-	if figures.best < 0 {
-		raise.block("the haulers who are there manage no haul of the kit")
-	} else {
-		way := max(0, pl.in.Team.EdgeM-at.M())
-		raise.phase("raise", "haulers", figures.perMetre*float64(way), figures.system)
-	}
-	return []RescueWay{lower, raise}
-}
-
-// hauling is what the team's best haul takes for a metre.
-type hauling struct {
-	best     int
-	perMetre float64
-	system   string
-}
-
-func (pl *Planner) teamFigures() hauling {
-	list, best := pl.in.Team.Hauls()
-	if best < 0 {
-		return hauling{best: -1}
-	}
-	return hauling{best, list[best].Seconds / max(1, float64(pl.in.Team.EdgeM)), "by a " + list[best].System}
-}
-
 // byRescuer are the ways in which one rescuer goes to the casualty.
 func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
 	var list []RescueWay
@@ -484,14 +442,12 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	pl.begin(w)
 	pl.walk(w, c)
 	main := lineOf(c.sc, "main", w.Set)
-	if main < 0 {
-		w.block("set %d has no main strand", w.Set)
+	if main < 0 || lineOf(c.sc, "backup", w.Set) < 0 {
+		w.block("set %d has not both strands", w.Set)
 		return
 	}
 	pl.reach(w, c, h, at, main)
-	if end := c.sc.Lines[main].End; end > at {
-		w.block("set %d ends at %v, above them", w.Set, end.M())
-	}
+	pl.reaches(w, c, at)
 	theirs := lineOf(h.sc, "main", h.set)
 	if theirs >= 0 {
 		span := spanAt(h.sc, theirs, at)
@@ -500,38 +456,50 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 			w.block("set %d hangs %v aside of them: out of reach", w.Set, max(aside, -aside).M())
 		}
 	}
-	pl.margins(w, c, h)
-	free := pl.pickOff(c, h, w.Set, at, false)
+	list, why := pl.hangs(c, h, w.Set, at)
+	if why != "" {
+		w.block("%s", why)
+	}
+	free, _ := pl.pickOff(c, h, w.Set, at, list)
 	w.stop(free.stopped)
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	pl.pairDown(w, c, h, at)
 }
 
-// margins notes what of the set holds both with less than the margin that is asked for.
-func (pl *Planner) margins(w *RescueWay, c *comer, h *hanger) {
-	load := quantity.Weight(c.MassKg + h.MassKg)
-	note := func(label string, strength quantity.Kilonewtons, textile bool) {
-		want := pl.in.Policy.Factor(textile)
-		if got := quantity.Ratio(strength / load); strength > 0 && got < want {
-			w.Notes = append(w.Notes, fmt.Sprintf("%s holds both %s times; %s are asked for", label, quantity.Text(got), quantity.Text(want)))
+// reaches blocks a way on a set of which a strand ends above the casualty, or above the
+// landing: both bodies hang on both.
+func (pl *Planner) reaches(w *RescueWay, c *comer, at stance.Cm) {
+	for _, role := range []string{"main", "backup"} {
+		l := &c.sc.Lines[lineOf(c.sc, role, w.Set)]
+		switch {
+		case l.End > at:
+			w.block("the %s of set %d ends at %v, above them", l.Name, w.Set, l.End.M())
+		case l.End > c.sc.Ground:
+			w.block("the %s of set %d ends at %v, above the landing", l.Name, w.Set, l.End.M())
 		}
 	}
-	k := pl.in.Policy.KnotStrength
-	for _, s := range pl.rig.Strands {
-		if s.Set != w.Set || s.Role != rig.Main {
-			continue
-		}
-		for _, r := range s.Ropes {
-			note(r.Item.Label, r.Model.StrengthKN*quantity.Kilonewtons(min(k.EndLoop, k.MidLoop)), true)
-		}
-		for _, a := range s.Anchors {
-			for i, leg := range a.Legs {
-				if part := a.Part(i); part > 0 {
-					note("leg "+leg.ID+" of "+a.Name, leg.StrengthKN/quantity.Kilonewtons(part), false)
-				}
-			}
+}
+
+// hangs are the variants that may be hung on a set with a casualty at a height, or why
+// there are none.
+func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm) (list []*fitted, why string) {
+	j := pl.fits(c, h, set, at.M())
+	why = j.why
+	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
+	for _, f := range j.list {
+		switch {
+		case f.pairM > 0 && at.M() > f.pairM:
+			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time with two, and %v are left to the landing", f.descender.Item.Label, f.pairM, at.M()))
+		case f.soloM > 0 && !c.hangs() && c.conf.From != "landing" && (top-at).M() > f.soloM:
+			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time, and it is %v down to them", f.descender.Item.Label, f.soloM, (top-at).M()))
+		default:
+			list = append(list, f)
 		}
 	}
+	if len(list) > 0 {
+		return list, ""
+	}
+	return nil, why
 }
 
 // reach is the way of a rescuer along a set: from where they hang, from the landing up,
@@ -569,7 +537,7 @@ func (c *comer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
 func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
-	pair := c.with(h)
+	pair := pl.pairOn(c, h, w.Set, at)
 	if pair == nil {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
@@ -577,10 +545,6 @@ func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, 1/pairSpeedMS)
 	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
 	w.stop(stop)
-	main := lineOf(c.sc, "main", w.Set)
-	if end := c.sc.Lines[main].End; end > c.sc.Ground {
-		w.block("set %d ends at %v, above the landing", w.Set, end.M())
-	}
 }
 
 func spanAt(sc *stance.Scene, line int, at stance.Cm) int {
@@ -622,17 +586,43 @@ func inTens(sc *stance.Scene) *stance.Scene {
 	return &tens
 }
 
-// with is a rescuer's scene with a casualty along; nil where nothing is rated for both.
-func (c *comer) with(h *hanger) *stance.Scene {
-	if p, known := c.pairs[h.ID]; known {
+// pairOn is a rescuer's scene on a set with a casualty along, with those of their devices
+// and of the casualty's that may be hung there with both; nil where there is none.
+func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm) *stance.Scene {
+	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM}
+	if p, known := pl.pairs[key]; known {
 		return p
 	}
+	may := map[string]bool{}
+	for _, o := range slices.Concat(c.devices(), h.devices()) {
+		good := true
+		for _, s := range []*rig.StrandView{main, backup} {
+			_, why := pl.would(c, &variant{}, o, s, h.MassKg, at.M())
+			good = good && why == ""
+		}
+		may[o.Item.ID] = good
+	}
 	var p *stance.Scene
-	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg + h.MassKg); sc != nil && best(sc, gear.Descender) >= 0 {
+	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
 		p = inTens(sc)
 	}
-	c.pairs[h.ID] = p
+	pl.pairs[key] = p
 	return p
+}
+
+// devices are somebody's descenders and backup devices.
+func (h *hanger) devices() []*rig.Piece { return devices(h.PersonView) }
+func (c *comer) devices() []*rig.Piece  { return devices(c.PersonView) }
+
+func devices(p *rig.PersonView) []*rig.Piece {
+	var list []*rig.Piece
+	for _, h := range p.Holds {
+		list = append(list, h.Device)
+	}
+	return slices.DeleteFunc(append(list, p.Carries...), func(o *rig.Piece) bool {
+		return o.Model.Class != gear.Descender && o.Model.Class != gear.BackupDevice
+	})
 }
 
 // freed is what a pick-off takes, or why there is none.
@@ -645,30 +635,44 @@ type freed struct {
 // either moves and reaches.
 const pickOffRoom stance.Cm = 250
 
-// pickOff is the pick-off at a height. It is searched for with what is near alone, so
-// that heights that are alike are searched for once.
-func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, lowered bool) freed {
-	sets := []int{set, h.set}
-	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
-	short := pickOff{c, h, set, lowered, place}
-	if !empty {
-		return pl.searchPickOff(c, h, set, at, lowered)
+// pickOff is the fastest pick-off at a height by any of some variants, and by which.
+func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, list []*fitted) (least freed, by *fitted) {
+	for _, f := range list {
+		got := pl.pickOffBy(c, h, set, at, f)
+		switch {
+		case by == nil, got.why == "" && (least.why != "" || got.seconds < least.seconds), got.undecided && least.why != "" && !least.undecided:
+			least, by = got, f
+		}
 	}
-	f, known := pl.freed[short]
-	if !known {
-		f = pl.searchPickOff(c, h, set, at, lowered)
-		pl.freed[short] = f
-	}
-	return f
+	return least, by
 }
 
-func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, lowered bool) freed {
-	sc, err := pl.pair(c, h, set, lowered)
+// pickOffBy is the pick-off by one variant; nil for who is lowered by the team. It is
+// searched for with what is near alone, so that heights that are alike are searched for
+// once.
+func (pl *Planner) pickOffBy(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+	sets := []int{set, h.set}
+	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
+	if !empty {
+		return pl.searchPickOff(c, h, set, at, f)
+	}
+	short := pickOff{c, f.variant, h, set, place}
+	found, known := pl.freed[short]
+	if !known {
+		found = pl.searchPickOff(c, h, set, at, f)
+		pl.freed[short] = found
+	}
+	return found
+}
+
+func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+	sc, err := pl.pair(c, h, f)
 	if err != nil {
-		return freed{stopped: stopped{why: err.Error()}}
+		return freed{stopped: stopped{why: detail(err)}}
 	}
 	kits := digest.Of(pl.kit(sc.R), pl.kit(sc.C))
 	sets := []int{set, h.set}
+	whole := *sc
 	var lift stance.Cm
 	sc.R, _ = sc.R.Window(sets, at, pickOffRoom, pickOffRoom)
 	sc.C, lift = sc.C.Window(sets, at, pickOffRoom, pickOffRoom)
@@ -677,7 +681,7 @@ func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, low
 	}
 	start, err := pl.startOf(sc, set, h.set, at+lift)
 	if err != nil {
-		return freed{stopped: stopped{why: err.Error()}}
+		return freed{stopped: stopped{why: detail(err)}}
 	}
 	// The scenes by their digests, the rest as it is.
 	rest := *sc
@@ -685,30 +689,51 @@ func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, low
 	// Where both begin follows from these.
 	key := digest.Of("pick-off", kits, sc.R.Digest(kits), sc.C.Digest(kits), rest, set, h.set, at+lift, pl.setup.Rescue.On)
 	found := pl.in.Cache.recall(pl.ctx, key, func() searched { return outcome(sc.seconds(pl.ctx, start)) })
-	f := freed{seconds: found.seconds}
+	out := freed{seconds: found.seconds}
 	switch {
 	case found.outcome == search.Undecided:
-		f.stopped = stopped{search.ErrUndecided.Error(), true}
+		out.stopped = stopped{search.ErrUndecided.Error(), true}
 	case found.outcome == search.None:
-		f.stopped = stopped{why: sc.lacks()}
+		lacks := pl.in.Cache.recall(pl.ctx, digest.Of("lacks", key), func() searched {
+			start, err := pl.startOf(&whole, set, h.set, at)
+			if err != nil {
+				return searched{refused: detail(err)}
+			}
+			return searched{refused: whole.lacks(pl.ctx, start)}
+		})
+		out.stopped = stopped{why: lacks.refused}
 	}
-	return f
+	return out
 }
 
-// lacks says what a pick-off that is not found is most likely short of.
-func (sc *Scene) lacks() string {
-	b := best(sc.R, gear.Descender)
-	switch {
-	case b < 0:
-		return sc.R.Name + " has no descender"
-	case !rates(sc.R, b, sc.Mass()):
-		return fmt.Sprintf("%s is not rated for two of %v", sc.R.Tools[b].Label, sc.Mass())
-	case sc.LongTool < 0:
-		return sc.R.Name + " carries no lanyard for the casualty"
-	case sc.Connectors < 3:
-		return fmt.Sprintf("%d connectors are spare; a chain and the bend take three", sc.Connectors)
+// detail is what an error says of its first fault, without where it stands.
+func detail(err error) string {
+	var refused *strict.Error
+	if errors.As(err, &refused) && len(refused.Faults) > 0 {
+		return refused.Faults[0].Detail
 	}
-	return "no pick-off with this kit keeps every rule; for who hangs on what grips, a hand ascender, a foot loop and a pulley are needed"
+	return err.Error()
+}
+
+// LiftPart is a thing that a lift takes, and who has it.
+type LiftPart struct{ Label, Who string }
+
+// LiftGear is what takes the weight of who hangs in what grips, off whom it is taken.
+func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	if h == nil || i < 0 || cmp.Or(On(pl.setup.Rescue.On), OnDescender) == OnDescender {
+		return nil
+	}
+	var list []LiftPart
+	for _, o := range lifts(pl.rescuers[i].PersonView, h.PersonView) {
+		who := pl.rescuers[i].Name
+		if !slices.Contains(pl.rescuers[i].All, o) {
+			who = h.Name
+		}
+		list = append(list, LiftPart{o.Item.Label, who})
+	}
+	return list
 }
 
 // Scene is the scene of a pick-off by one of the ways, with the pair as it begins: the
@@ -724,7 +749,15 @@ func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Sc
 }
 
 func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bool) (*Scene, Pair, error) {
-	sc, err := pl.pair(c, h, set, lowered)
+	by := &fitted{variant: loweredBy}
+	if !lowered {
+		list, why := pl.hangs(c, h, set, at)
+		if len(list) == 0 {
+			return nil, Pair{}, fault("/rescuer", "%s", why)
+		}
+		_, by = pl.pickOff(c, h, set, at, list)
+	}
+	sc, err := pl.pair(c, h, by)
 	if err != nil {
 		return nil, Pair{}, err
 	}
@@ -732,9 +765,10 @@ func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bo
 	return sc, p, err
 }
 
-// pair is the scene of a rescuer with a casualty.
-func (pl *Planner) pair(c *comer, h *hanger, set int, lowered bool) (*Scene, error) {
-	own := c.sc
+// pair is the scene of a rescuer with a casualty, by a variant; without its scene they are
+// lowered by the team.
+func (pl *Planner) pair(c *comer, h *hanger, f *fitted) (*Scene, error) {
+	own, lowered := f.sc, f.sc == nil
 	if lowered {
 		if c.lowered == nil {
 			t := pl.rig.Team
@@ -745,7 +779,7 @@ func (pl *Planner) pair(c *comer, h *hanger, set int, lowered bool) (*Scene, err
 		}
 	}
 	sc := &Scene{
-		FromAnchor: lowered, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: lifts(c.PersonView, h.PersonView),
+		FromAnchor: lowered, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
 		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
 	}
 	for _, t := range pl.in.Policy.RescueTimes {
@@ -788,87 +822,32 @@ func strap(p *rig.PersonView, sc *stance.Scene, long int) stance.Cm {
 	return least
 }
 
-// lifts reports whether both carry together what a lift wants.
-func lifts(people ...*rig.PersonView) bool {
-	have := map[gear.Class]bool{}
-	for _, p := range people {
-		for _, o := range p.All {
-			have[o.Model.Class] = true
-		}
-	}
-	return have[gear.HandAscender] && have[gear.FootLoop] && (have[gear.Pulley] || have[gear.CapturePulley])
-}
-
-// lowered is a rescuer whom the team lowers to the casualty: one becomes two.
-func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
-	t := pl.rig.Team
-	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
-		return RescueWay{}, false
-	}
-	set := t.Main.Strand.Set
-	w := RescueWay{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: t.Main.Strand.Set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
-	pl.begin(&w)
-	pl.walk(&w, c)
-	if who := pl.works(set, c, h); who != "" {
-		w.block("%s works on set %d", who, set)
-	}
-	if c.hangs() {
-		w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
-	}
-	if len(t.Operators) < 2 {
-		w.block("one operator cannot work two brakes")
-	}
-	mass := c.MassKg + h.MassKg
-	bends := 0
-	for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
-		rated := false
-		for _, m := range l.Brake.Model.Device.Modes {
-			rated = rated || m.Persons > 1 && mass <= m.MaxKg
-			if m.Persons > 1 && m.Needs == gear.ExtraFriction {
-				bends++
+// lifts are what both carry together for a lift, of what may be used: a hand ascender, a
+// foot loop and a pulley; nothing where one is missing.
+func lifts(people ...*rig.PersonView) []*rig.Piece {
+	var list []*rig.Piece
+	for _, classes := range [][]gear.Class{{gear.HandAscender}, {gear.FootLoop}, {gear.Pulley, gear.CapturePulley}} {
+		var found *rig.Piece
+		for _, p := range people {
+			for _, o := range p.All {
+				if found == nil && slices.Contains(classes, o.Model.Class) {
+					found = o
+				}
 			}
 		}
-		if !rated {
-			w.block("%s is not rated for two of %v", l.Brake.Item.Label, mass)
+		if found == nil {
+			return nil
 		}
-		for _, m := range l.Strand.Marks {
-			if m.Kind == rig.RebelayMark || m.Kind == rig.DamageMark {
-				w.block("%s at %v on the %s strand", m.Kind, m.HeightM, l.Strand.Name)
-			}
-		}
-		if ropeLength(l.Strand) < l.Strand.TopM() {
-			w.block("the rope of the %s does not reach the landing", l.Strand.Name)
-		}
+		list = append(list, found)
 	}
-	if bends > pl.in.Team.Kit.Bends {
-		w.block("%d connectors for the bend are wanted at the anchors, %d are there", bends, pl.in.Team.Kit.Bends)
-	}
-	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
-	if main >= 0 && theirs >= 0 {
-		if aside := h.sc.X(theirs, spanAt(h.sc, theirs, at)) - c.sc.X(main, 0); max(aside, -aside) > 2*c.sc.Out {
-			w.block("they hang %v aside of the team's strands: out of reach", max(aside, -aside).M())
-		}
-	}
-	w.phase("reach", "the team", overEdgeS+float64(max(0, c.sc.Lines[max(0, main)].Top-at).M())/pairSpeedMS, "by the rope")
-	free := pl.pickOff(c, h, w.Set, at, true)
-	w.stop(free.stopped)
-	w.phase("free", c.Name, free.seconds, "by the pick-off")
-	w.phase("lower", "the team", float64(at.M())/pairSpeedMS, "by the rope")
-	return w, true
-}
-
-func ropeLength(s *rig.StrandView) (sum quantity.Metres) {
-	for _, r := range s.Ropes {
-		sum += r.Item.LengthM
-	}
-	return sum
+	return list
 }
 
 // evacuate is the last resort: a sealed kit from the top, brought by a rescuer.
 func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
 	var kit *rig.Piece
-	for _, o := range append(slices.Clone(c.Carries), h.Carries...) {
-		if o.Model.Evacuation != nil {
+	for _, o := range slices.Concat(h.Carries, c.Carries) {
+		if m := o.Model.Evacuation; m != nil && (kit == nil || m.MaxM >= pl.rig.Geometry.TopM && h.MassKg >= m.MinKg && h.MassKg <= m.MaxKg) {
 			kit = o
 		}
 	}
@@ -887,8 +866,8 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	}
 	fewest, reached, undecided := 1e9, false, false
 	for _, set := range pl.sets() {
-		main := lineOf(c.sc, "main", set)
-		if main < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" {
+		main, backup := lineOf(c.sc, "main", set), lineOf(c.sc, "backup", set)
+		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
 			continue
 		}
 		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, downMetre)
@@ -901,7 +880,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 		w.stop(stopped{"nobody reaches them from the top", undecided})
 		fewest = 0
 	}
-	if !lifts(c.PersonView, h.PersonView) {
+	if len(lifts(c.PersonView, h.PersonView)) == 0 {
 		w.block("a hand ascender, a foot loop and a pulley are needed to take their weight off")
 	}
 	w.phase("reach", c.Name, fewest, "by the moves, down")
@@ -935,7 +914,7 @@ func (pl *Planner) Evacuation(w *RescueWay, casualty string, at quantity.Metres)
 		return nil
 	}
 	for _, c := range pl.rescuers {
-		for _, o := range append(slices.Clone(c.Carries), h.Carries...) {
+		for _, o := range slices.Concat(c.Carries, h.Carries) {
 			if c.ID == w.Rescuer && o.Model.Evacuation != nil {
 				steps, _ := pl.evacuated(o, h, stance.ToCm(at)).Find(pl.ctx)
 				return steps
@@ -953,7 +932,7 @@ func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
 		return nil
 	}
-	pair := pl.rescuers[i].with(h)
+	pair := pl.pairOn(pl.rescuers[i], h, w.Set, stance.ToCm(at))
 	if pair == nil {
 		return nil
 	}
@@ -1151,7 +1130,7 @@ func (pl *Planner) Plan(w *RescueWay, casualty string, at quantity.Metres) (*Res
 	}
 	p, err := sc.Find(pl.ctx, w.Kind, start)
 	if errors.Is(err, search.ErrNone) {
-		return nil, fmt.Errorf("%s: %w", sc.lacks(), err)
+		return nil, fmt.Errorf("%s: %w", sc.lacks(pl.ctx, start), err)
 	}
 	return p, err
 }

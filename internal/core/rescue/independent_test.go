@@ -75,17 +75,17 @@ func (e *eyes) do(a map[string]any) string {
 		}
 		e.bears = "chain"
 	case "lift":
-		if !e.lifted {
-			return "lifted with nothing"
+		if !e.lifted || !e.long || !e.chain || !e.clear {
+			return "lifted with nothing, or before all is ready"
 		}
 		e.bears = "lift"
 	case "let-up":
-		if !e.long || !e.chain || !e.clear {
-			return "let up onto what is not ready"
+		if !e.long || !e.chain || !e.clear || e.bears != "lift" {
+			return "let up onto what is not ready, or off nothing"
 		}
 		e.bears = "chain"
 	default:
-		if !free || e.open && e.bears == "own" {
+		if !free || e.bears == "lift" || e.open && e.bears == "own" {
 			return what + " with a hand that is not free"
 		}
 		e.hand = ""

@@ -83,6 +83,26 @@ type Scene struct {
 	// KeepBackup is the school that leaves the casualty's backup on until the landing.
 	KeepBackup bool
 	Times      Times
+
+	// breach are the points that hold the casualty alone as the rescue begins: rule 17 lets
+	// a rescue make that no worse. A rescuer never begins in breach.
+	breach map[stance.Point]bool
+}
+
+// begun is the scene of a rescue that begins with a pair: what is in breach already may
+// stay so until the casualty hangs on the rescuer.
+func (sc *Scene) begun(start *Pair) *Scene {
+	of := *sc
+	of.breach = nil
+	for _, q := range append([]stance.Point{{}}, sc.points(start)...) {
+		if rescuer, casualty := sc.held(start, q); rescuer && !casualty {
+			if of.breach == nil {
+				of.breach = map[stance.Point]bool{}
+			}
+			of.breach[q] = true
+		}
+	}
+	return &of
 }
 
 // Mass is that of both.
@@ -157,9 +177,12 @@ func (sc *Scene) held(p *Pair, lost stance.Point) (rescuer, casualty bool) {
 	chain := p.Chain == Joined && lost != chainPoint && descender >= 0 && has(r, descender)
 	mass := sc.Mass()
 	rescuer, casualty = r != 0 || p.R.Grounded, c != 0 || p.C.Grounded
-	two := func(of *stance.Scene, list uint32) bool {
+	two := func(of *stance.Scene, s *stance.Stance, list uint32) bool {
 		for i := range of.Tools {
-			if list&(1<<i) != 0 && rates(of, i, mass) {
+			if list&(1<<i) == 0 {
+				continue
+			}
+			if rated, _ := of.RatedOn(i, int(s.Holds[i].Line), 2, mass); rated {
 				return true
 			}
 		}
@@ -168,10 +191,10 @@ func (sc *Scene) held(p *Pair, lost stance.Point) (rescuer, casualty bool) {
 	switch {
 	case rescuer && !casualty:
 		// The casualty hangs on the rescuer alone.
-		through := chain && rates(sc.R, descender, mass) || long && two(sc.R, r)
+		through := chain && rates(sc.R, descender, mass) || long && two(sc.R, &p.R, r)
 		return rescuer && (through || !chain && !long), through
 	case !rescuer && casualty:
-		through := long && two(sc.C, c)
+		through := long && two(sc.C, &p.C, c)
 		return through, casualty
 	}
 	return rescuer, casualty

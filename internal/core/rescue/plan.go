@@ -1,10 +1,10 @@
 package rescue
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"zealousknot/internal/core/gear"
@@ -128,7 +128,7 @@ func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, acro
 	}
 	bears := map[On]gear.Class{OnDescender: gear.Descender, OnChest: gear.ChestAscender, OnBackup: gear.Descender}[on]
 	put := func(class gear.Class, line int, height stance.Cm) (int, error) {
-		t := best(sc, class)
+		t := first(sc, class)
 		if t < 0 {
 			return t, fault("/kit", "%s has no %s", sc.Name, class.Words())
 		}
@@ -150,7 +150,7 @@ func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, acro
 	s.Bears, s.At = int8(b), s.Holds[b].At-stance.DeviceLen
 	s.Sat = s.At
 	s.Holds[b].Parked = bears == gear.Descender
-	t := best(sc, gear.BackupDevice)
+	t := first(sc, gear.BackupDevice)
 	high := stance.Cm(0)
 	if t >= 0 {
 		high = sc.High(t)
@@ -171,22 +171,10 @@ func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, acro
 	return nil
 }
 
-// best is the tool of a class that is rated for the most persons; -1 for none.
-func best(sc *stance.Scene, class gear.Class) int {
-	at, most := -1, 0
-	for i := range sc.Tools {
-		if sc.Tools[i].Class != class {
-			continue
-		}
-		persons := 1
-		if rated, _ := sc.Tools[i].Rated(2, max(sc.MassKg, 150)); rated {
-			persons = 2
-		}
-		if persons > most {
-			at, most = i, persons
-		}
-	}
-	return at
+// first is the first tool of a class: what somebody hangs on stands before what they
+// carry; -1 for none.
+func first(sc *stance.Scene, class gear.Class) int {
+	return slices.IndexFunc(sc.Tools, func(t stance.Tool) bool { return t.Class == class })
 }
 
 func lineOf(sc *stance.Scene, role string, set int) int {
@@ -413,7 +401,7 @@ func (sc *Scene) search(ctx context.Context, start Pair) ([]RescueAction, int, e
 	if !sc.hopes(&start) {
 		return nil, 0, search.ErrNone
 	}
-	steps, n, err := search.Find[Pair, Pair, RescueAction](ctx, &space{sc: sc}, start, maxPairs)
+	steps, n, err := search.Find[Pair, Pair, RescueAction](ctx, &space{sc: sc.begun(&start)}, start, maxPairs)
 	list := make([]RescueAction, len(steps))
 	for i := range steps {
 		list[i] = steps[i].Action
@@ -443,6 +431,7 @@ type Breach = stance.Breach
 // Walk walks a list of actions by the rules, each step told, as far as they can be
 // done. It shares the rules with the search, and nothing else.
 func (sc *Scene) Walk(way string, start Pair, actions []RescueAction) (*RescuePlan, []Breach) {
+	sc = sc.begun(&start)
 	out := &RescuePlan{Way: way, Start: sc.Show(&start), Steps: []RescueStep{}, PairKg: float64(sc.Mass())}
 	var found []Breach
 	if v := sc.Check(&start); stance.Stops(v) {
@@ -493,6 +482,10 @@ func (sc *Scene) End(start Pair, actions []RescueAction) (Pair, bool) {
 // Ready reports whether a pair hangs as a plan leaves it.
 func (sc *Scene) Ready(p *Pair) bool { return (&space{sc: sc}).Reached(p) }
 
+// Done reports whether a list may end with a pair: both hang ready to go down, or stand on
+// the landing; nobody is left on a lift or with the descender parked.
+func (sc *Scene) Done(p *Pair) bool { return p.R.Grounded && p.C.Grounded || sc.Ready(p) }
+
 // Show writes a pair.
 func (sc *Scene) Show(p *Pair) ShownPair {
 	join := []string{"", "shut", "locked"}
@@ -524,27 +517,28 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 		theirs = sc.C.Tools[d].Label
 	}
 	whose := map[Strand]string{Rescuers: "your own", Casualtys: sc.C.Name + "'s"}
+	at := "the connector of " + own
+	if sc.FromAnchor {
+		at = "the connector that you hang from"
+	}
 	switch a.Do {
-	case Park:
-		return cmp.Or(map[bool]string{true: "Stop"}[sc.FromAnchor], ""), fmt.Sprintf("Park %s.", own), "both hands are needed"
-	case TieOff:
-		return "", fmt.Sprintf("Tie %s off.", own), "it bears two soon, and stays where it is meanwhile"
-	case UntieOff:
-		return "", fmt.Sprintf("Your control strand in hand; untie %s.", own), ""
-	case Unpark:
-		return cmp.Or(map[bool]string{true: "Ready, down slow"}[sc.FromAnchor], ""), fmt.Sprintf("Hand on the control strand; unpark %s.", own), "slowly: two weigh on it"
+	case Park, TieOff, UntieOff, Unpark:
+		return sc.sayOwn(a, own)
 	case ClearAll:
 		return "", "Both sets of ropes from between all legs; straddle early.", "what is caught between legs cannot be freed later"
 	case LongOn:
 		return "", fmt.Sprintf("%s to the harness of %s, locked.", sc.R.Tools[max(0, sc.LongTool)].Label, sc.C.Name), "it catches if the chain fails"
 	case ChainOn:
 		if a.Strap {
-			return "", fmt.Sprintf("A short lanyard or sling from %s's ventral point to the connector of %s, each gate locked.", sc.C.Name, own), "as short as can be: it bears as soon as they are let down"
+			return "", fmt.Sprintf("A short lanyard or sling from %s's ventral point to %s, each gate locked.", sc.C.Name, at), "as short as can be: it bears as soon as they are let down"
 		}
-		return "", fmt.Sprintf("Chain of %d from %s's ventral point to the connector of %s, each gate locked.", a.Links, sc.C.Name, own), "as short as can be: it bears as soon as they are let down"
+		return "", fmt.Sprintf("Chain of %d from %s's ventral point to %s, each gate locked.", a.Links, sc.C.Name, at), "as short as can be: it bears as soon as they are let down"
 	case LockIt:
 		return "", "Lock every gate.", ""
 	case TakeStrand:
+		if sc.FromAnchor && a.Strand == Rescuers {
+			return "", "Let go of the casualty's control strand: the operators have yours.", ""
+		}
 		return "", fmt.Sprintf("Find %s control strand; name it; in hand.", whose[a.Strand]), "the two are easily confused"
 	case FreeTheirs:
 		return "", fmt.Sprintf("Unpark %s.", theirs), ""
@@ -553,7 +547,7 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 	case RigLift:
 		return "", fmt.Sprintf("A foot loop over a pulley on a hand ascender above what holds %s, down to them.", sc.C.Name), "what grips lets go only without weight"
 	case Lift:
-		return "", "Stand in the loop: their weight comes off; open it, rope out, shut.", ""
+		return "", "Stand in the loop, no higher than their weight asks for; open what gripped, rope out, shut.", "late and short: nobody stands in a loop longer than needed"
 	case LetUp:
 		return "", "Let up until the chain bears.", ""
 	case TakeOff:
@@ -561,7 +555,7 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 		return "", fmt.Sprintf("%s off; shut, and kept.", sc.C.Tools[max(0, i)].Label), "it is slack, and useful further down"
 	case Bend:
 		if sc.FromAnchor {
-			return "Friction for two", fmt.Sprintf("At the anchor: the added bend in at %s; the two-person rating looked up.", own), "before the second weight comes on"
+			return "Two on the rope: bend in", fmt.Sprintf("The operators put the added bend in at %s, parked, and look its rating for two up; they answer “Bend is in”.", own), "before the second weight comes on"
 		}
 		return "", fmt.Sprintf("The friction for two on %s control strand, named and touched.", whose[a.Strand]), "before it is unparked"
 	case Descend:
@@ -570,4 +564,29 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 		return "", "Onto the landing: park; medical provider takes over.", ""
 	}
 	return "", string(a.Do), ""
+}
+
+// sayOwn writes what is done with what the rescuer hangs on: their descender, or the brakes
+// at the anchors, which the operators work by the rescuer's call.
+func (sc *Scene) sayOwn(a *RescueAction, own string) (call, words, why string) {
+	if sc.FromAnchor {
+		switch a.Do {
+		case Park:
+			return "Stop, park", fmt.Sprintf("The operators stop and park %s and the belay; they answer “Parked”.", own), "nothing moves while both hands are needed"
+		case TieOff:
+			return "Tie off", fmt.Sprintf("The operators knot %s and the belay off, and show it to each other; they answer “Tied off”.", own), "it bears two soon, and stays where it is meanwhile"
+		case UntieOff:
+			return "Ready for two, untie", fmt.Sprintf("The operators take their brake strands in hand, then the knots of %s and the belay out.", own), ""
+		}
+		return "Two on the rope, down slow", fmt.Sprintf("Hands on the brake strands, %s and the belay unparked, down slowly; they answer “Down”.", own), "slowly: two weigh on it"
+	}
+	switch a.Do {
+	case Park:
+		return "", fmt.Sprintf("Park %s.", own), "both hands are needed"
+	case TieOff:
+		return "", fmt.Sprintf("Tie %s off.", own), "it bears two soon, and stays where it is meanwhile"
+	case UntieOff:
+		return "", fmt.Sprintf("Your control strand in hand; untie %s.", own), ""
+	}
+	return "", fmt.Sprintf("Hand on the control strand; unpark %s.", own), "slowly: two weigh on it"
 }

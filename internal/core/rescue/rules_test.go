@@ -55,6 +55,10 @@ var faults = map[string][]fault{
 		{"lifted without it", "long-lanyard\n\t", "", onChest, school.Schools{}},
 		{"lifted, the chain not locked", "chain 2", "chain 2 unlocked", onChest, school.Schools{}},
 	},
+	"rescue.lift": {
+		{"the bend first", "let-up", "bend own\n\tlet-up", onChest, school.Schools{}},
+		{"their chest ascender kept first", "let-up\n\ttake-off their-chest", "take-off their-chest\n\tlet-up", onChest, school.Schools{}},
+	},
 	"rescue.stripped": {
 		{"their backup off first", "take-strand theirs", "take-off their-backup\n\ttake-strand theirs", nil, school.Schools{}},
 	},

@@ -137,7 +137,7 @@ func (r *resolver) teamLine(t *TeamRig, l *TeamLine, strands map[string]*StrandV
 	if v.Brake = r.piece(l.Brake, at+"/brake"); v.Brake != nil {
 		switch v.Brake.Model.Class {
 		case gear.AnchorBrake, gear.Descender, gear.WindingDev:
-			v.Mode = modeFor(v.Brake.Model.Device, t.Load.Persons)
+			v.Mode = ModeFor(v.Brake.Model.Device, t.Load.Persons)
 		default:
 			r.p.Addf(at+"/brake", "%s is a %s, not a brake", v.Brake.Item.Label, v.Brake.Model.Class.Words())
 		}
@@ -156,9 +156,9 @@ func (r *resolver) teamLine(t *TeamRig, l *TeamLine, strands map[string]*StrandV
 	return v
 }
 
-// modeFor is the mode of a brake for so many persons: the one for the fewest that is
+// ModeFor is the mode of a brake for so many persons: the one for the fewest that is
 // enough, else the one for the most.
-func modeFor(d *gear.Device, persons int) *gear.Mode {
+func ModeFor(d *gear.Device, persons int) *gear.Mode {
 	var best *gear.Mode
 	for i := range d.Modes {
 		m := &d.Modes[i]

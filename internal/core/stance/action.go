@@ -240,6 +240,9 @@ func (sc *Scene) putOn(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if err != nil {
 		return s, nil, err
 	}
+	if sc.takes[line]&(1<<t) == 0 {
+		return s, nil, sc.no("%s does not take the rope of the %s", sc.Tools[t].Label, sc.Lines[line].Name)
+	}
 	for _, check := range []error{sc.reaches(&s, line, a.Span, at, false), sc.free(&s, line, a.Span, at, t), sc.spare(&s, t), sc.lanyardFree(&s, t)} {
 		if check != nil {
 			return s, nil, check

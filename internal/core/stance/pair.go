@@ -1,6 +1,8 @@
 package stance
 
 import (
+	"slices"
+
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -62,29 +64,92 @@ func (sc *Scene) FallOnto(s *Stance, i int, mass quantity.Kilograms) Lost {
 // Rated reports whether a device has a mode for so many persons and this mass, and
 // whether that asks for the added bend.
 func (t *Tool) Rated(persons int, mass quantity.Kilograms) (rated, bend bool) {
-	if t.Model.Device == nil {
+	modes := t.rated(persons, mass, nil)
+	return t.asks(modes)
+}
+
+// RatedOn is Rated on the ropes of a line.
+func (sc *Scene) RatedOn(t, line, persons int, mass quantity.Kilograms) (rated, bend bool) {
+	return sc.Tools[t].asks(sc.Tools[t].rated(persons, mass, sc.Lines[line].Ropes))
+}
+
+// asks says of some modes whether there are any, and whether all of them ask for the
+// added bend.
+func (t *Tool) asks(modes uint32) (rated, bend bool) {
+	if modes == 0 {
 		return false, false
 	}
-	bend = true
-	for _, m := range t.Model.Device.Modes {
-		if m.Persons >= persons && mass >= m.MinKg && mass <= m.MaxKg {
-			rated, bend = true, bend && m.Needs == gear.ExtraFriction
+	for i, m := range t.Model.Device.Modes {
+		if modes&(1<<i) != 0 && m.Needs != gear.ExtraFriction {
+			return true, false
 		}
 	}
-	return rated, rated && bend
+	return true, true
+}
+
+// rated are the modes for so many persons and this mass that take all of some ropes.
+func (t *Tool) rated(persons int, mass quantity.Kilograms, ropes []Rope) (modes uint32) {
+	if t.Model.Device == nil || persons > 1 && (t.One || t.Absorber != nil && mass > t.Absorber.Absorber.MaxKg) {
+		return 0
+	}
+	for i := range t.Model.Device.Modes {
+		if m := &t.Model.Device.Modes[i]; m.Persons >= persons && mass >= m.MinKg && mass <= m.MaxKg && takesAll(m, ropes) {
+			modes |= 1 << i
+		}
+	}
+	return modes
+}
+
+func takesAll(m *gear.Mode, ropes []Rope) bool {
+	if len(m.Ropes) == 0 {
+		return true // nothing is told
+	}
+	for _, r := range ropes {
+		if !m.Takes(r.Construction, r.DiameterMM) {
+			return false
+		}
+	}
+	return true
+}
+
+// ForOne gives the scene with a tool that counts as rated for one person alone, whatever
+// its modes say.
+func (sc *Scene) ForOne(item string) *Scene {
+	one := *sc
+	one.Tools = slices.Clone(sc.Tools)
+	if i := sc.Tool(item); i >= 0 {
+		one.Tools[i].One = true
+	}
+	return &one
+}
+
+// goesOnto reports whether a tool has a mode that takes every rope of a line. What runs
+// on no rope goes anywhere.
+func (t *Tool) goesOnto(l *Line) bool {
+	if t.Model == nil || t.Model.Device == nil || len(t.Model.Device.Modes) == 0 {
+		return true
+	}
+	for i := range t.Model.Device.Modes {
+		if (t.Modes == 0 || t.Modes&(1<<i) != 0) && takesAll(&t.Model.Device.Modes[i], l.Ropes) {
+			return true
+		}
+	}
+	return false
 }
 
 // ForPair gives the scene for somebody who brings a second person along: the mass of
-// both, only devices that are rated for two, and nobody stands up with two.
-func (sc *Scene) ForPair(mass quantity.Kilograms) *Scene {
+// both, only devices that are rated for two and may be used so, and nobody stands up with
+// two.
+func (sc *Scene) ForPair(mass quantity.Kilograms, may func(item string) bool) *Scene {
 	pair := *sc
 	pair.MassKg, pair.heavy, pair.Tools = mass, true, nil
 	for i := range sc.Tools {
 		t := sc.Tools[i]
-		rated, bend := t.Rated(2, mass)
+		t.Modes = t.rated(2, mass, nil)
+		rated, bend := t.asks(t.Modes)
 		switch t.Class {
 		case gear.Descender, gear.BackupDevice:
-			if !rated || bend && t.Class == gear.Descender && pair.Connectors == 0 {
+			if !rated || !may(t.Item) || bend && t.Class == gear.Descender && pair.Connectors == 0 {
 				continue
 			}
 		case gear.Lanyard:

@@ -76,6 +76,14 @@ type Line struct {
 	End Cm
 	// LoopRope is how much rope a loop tied for a moment takes, and frees again.
 	LoopRope Cm
+	// Ropes are those that it is made of, as far as what goes onto them depends on it.
+	Ropes []Rope
+}
+
+// Rope is a rope as devices are made for it.
+type Rope struct {
+	Construction gear.Construction
+	DiameterMM   quantity.Millimetres
 }
 
 // Structure is the role of the line of slings, and its id.
@@ -127,6 +135,10 @@ type Tool struct {
 	Connectors int
 	// Stands says that there is a foot loop on it.
 	Stands bool
+	// One: it counts as rated for one person alone.
+	One bool
+	// Modes are the modes it may be used in, as bits; 0: all.
+	Modes uint32
 	// Shared is of a hand ascender: the lanyard that keeps it, where that is a clip-in
 	// lanyard too; NoTool for its own.
 	Shared int
@@ -179,6 +191,8 @@ type derived struct {
 	// names are the points by number, spans what each span needs.
 	names []Point
 	spans [][]spanPoints
+	// takes are the tools that may go onto each line, as bits.
+	takes []uint32
 }
 
 // NewScene makes the scene of a person on a drop.
@@ -217,6 +231,10 @@ func lineOf(s *rig.StrandView) Line {
 	l := Line{ID: s.ID, Name: s.Name, Role: s.Role, Set: s.Set, Top: ToCm(s.TopM()), Anchors: s.Strand.Anchors, X: ToCm(s.Anchors[0].XM)}
 	if s.Length != nil {
 		l.End = max(0, ToCm(s.Length.EndM))
+	}
+	for _, r := range s.Ropes {
+		d, _ := gear.Diameter(r.Item, r.Model)
+		l.Ropes = append(l.Ropes, Rope{r.Model.Rope.Construction, d})
 	}
 	covered := map[string]bool{}
 	for _, m := range s.Marks {

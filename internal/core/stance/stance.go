@@ -260,8 +260,14 @@ func (sc *Scene) number() error {
 		return 1 << (len(sc.names) - 1)
 	}
 	sc.spans = make([][]spanPoints, len(sc.Lines))
+	sc.takes = make([]uint32, len(sc.Lines))
 	for l := range sc.Lines {
 		line := &sc.Lines[l]
+		for t := range sc.Tools {
+			if sc.Tools[t].goesOnto(line) {
+				sc.takes[l] |= 1 << t
+			}
+		}
 		if line.Role == Structure {
 			sc.spans[l] = append(sc.spans[l], spanPoints{})
 			for _, m := range line.Marks {

@@ -52,7 +52,7 @@ func (sc *Scene) cut(line int, high, low Cm, aligned bool, anchors map[string]st
 	l := &sc.Lines[line]
 	first, last := sc.within(line, high, low)
 	sd := &sc.sides[line][first]
-	out := Line{ID: fmt.Sprint(l.Role, l.Set), Role: l.Role, Set: l.Set, Top: sd.top - low, X: sd.x, End: max(l.End-low, 0)}
+	out := Line{ID: fmt.Sprint(l.Role, l.Set), Role: l.Role, Set: l.Set, Top: sd.top - low, X: sd.x, End: max(l.End-low, 0), Ropes: l.Ropes}
 	anchor := func(id string) string {
 		if anchors[id] == "" && id != "" {
 			anchors[id] = fmt.Sprint("anchor ", len(anchors)+1)

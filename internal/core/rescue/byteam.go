@@ -1,0 +1,218 @@
+package rescue
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+// braked is a load on a team's brakes that was judged already.
+type braked struct{ one, second quantity.Kilograms }
+
+// lowerBy is a move of the team that was timed already.
+type lowerBy struct {
+	ask      string
+	mass     quantity.Kilograms
+	from, to stance.Cm
+}
+
+// timed is how long a move of the team takes by its plan, or why there is none.
+type timed struct {
+	seconds float64
+	stopped
+}
+
+// brakesHold judges a load on both lines of the team, once.
+func (pl *Planner) brakesHold(one, second quantity.Kilograms) string {
+	key := braked{one, second}
+	why, known := pl.braked[key]
+	if !known {
+		why = pl.byBrakes(one, second)
+		pl.braked[key] = why
+	}
+	return why
+}
+
+// byTeam are the ways in which nobody goes to the casualty: their own strands run
+// through brakes at the anchors.
+func (pl *Planner) byTeam(h *hanger, at stance.Cm) []RescueWay {
+	t := pl.rig.Team
+	if t == nil || pl.in.Team == nil || t.Main.Strand.Set != h.set || t.Belay.Strand.Set != h.set {
+		return nil
+	}
+	lower := RescueWay{Kind: "lower", Words: "lowered on their own strands, which run through brakes at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	raise := RescueWay{Kind: "raise", Words: "raised on their own strands by a haul at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	for _, w := range []*RescueWay{&lower, &raise} {
+		pl.begin(w)
+		w.phase("walk", "operators", *pl.in.Policy.WalkS, "policy")
+		pl.atBrakes(w, h.MassKg, 0)
+		for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
+			pl.strandAbove(w, l.Strand, at)
+		}
+	}
+	load := t.Load
+	load.Name, load.MassKg, load.Persons = h.Name, h.MassKg, 1
+	holding := pl.in.Team.With(load).Holding(at.M())
+	landing, edge := quantity.Metres(0), pl.in.Team.EdgeM
+	from := at.M()
+	down := pl.takes(holding, team.Ask{Move: "lower", FromM: &from, ToM: &landing}, "own")
+	lower.stop(down.stopped)
+	lower.phase("lower", "operators", down.seconds, "by the team's plan")
+	if _, best := holding.Hauls(); best < 0 {
+		raise.block("the haulers who are there manage no haul of the kit")
+	} else if from < edge {
+		list, _ := holding.Hauls()
+		up := pl.takes(holding, team.Ask{Move: "raise", FromM: &from, ToM: &edge, Ratio: list[best].Ratio}, "own "+list[best].System)
+		raise.stop(up.stopped)
+		raise.phase("raise", "haulers", up.seconds, "by the team's plan, "+list[best].System)
+	}
+	return []RescueWay{lower, raise}
+}
+
+// atBrakes blocks a way by what is amiss at the brakes for a load of one or two.
+func (pl *Planner) atBrakes(w *RescueWay, one, second quantity.Kilograms) {
+	if len(pl.rig.Team.Operators) < 2 {
+		w.block("one operator cannot work two brakes")
+	}
+	if why := pl.brakesHold(one, second); why != "" {
+		w.block("%s", why)
+	}
+}
+
+// strandAbove blocks a way of somebody who hangs on a strand below what keeps it from being
+// lowered or raised.
+func (pl *Planner) strandAbove(w *RescueWay, s *rig.StrandView, at stance.Cm) {
+	for _, m := range s.Marks {
+		if stance.ToCm(m.HeightM) <= at {
+			continue
+		}
+		switch {
+		case m.Kind == rig.RebelayMark:
+			w.block("the strand is held at the re-belay at %v, above them", m.HeightM)
+		case m.Kind == rig.DamageMark && !covered(s, m.ID):
+			w.block("damage at %v on the %s strand, above them", m.HeightM, s.Name)
+		}
+	}
+}
+
+// covered reports whether a knot takes damage out of a strand.
+func covered(s *rig.StrandView, damage string) bool {
+	for _, m := range s.Marks {
+		if m.Isolates == damage {
+			return true
+		}
+	}
+	return false
+}
+
+// takes is how long a move of the team takes, by its plan. Where no knot is in a line a
+// plan differs from height to height by the way alone, and is searched for once.
+func (pl *Planner) takes(r *team.Rig, ask team.Ask, name string) timed {
+	key := lowerBy{ask.Move + " " + name, r.Load.MassKg, 0, 0}
+	do, way := team.Lower, *ask.FromM-*ask.ToM
+	if ask.Move == "raise" {
+		do, way = team.Haul, *ask.ToM-*ask.FromM
+	}
+	for _, line := range []string{"main", "belay"} {
+		if out, told := r.RunsOutM(line); told && ask.Move == "lower" && out > *ask.ToM {
+			return timed{stopped: stopped{why: fmt.Sprintf("the rope of the %s runs out at %v", line, out)}}
+		}
+	}
+	if way <= 0 {
+		return timed{}
+	}
+	if r.Knotted() {
+		key.from, key.to = stance.ToCm(*ask.FromM), stance.ToCm(*ask.ToM)
+	}
+	found, known := pl.lowers[key]
+	if !known {
+		s, err := r.Seconds(pl.ctx, ask)
+		found = timed{seconds: s}
+		switch outcome := search.OutcomeOf(err); {
+		case outcome == search.Undecided:
+			found.stopped = stopped{search.ErrUndecided.Error(), true}
+		case err != nil && r.Knotted():
+			found.stopped = stopped{why: "the team does not pass a knot on the way with this kit"}
+		case err != nil:
+			found.stopped = stopped{why: detail(err)}
+		case !r.Knotted():
+			found.seconds -= r.WayS(do, ask.Ratio, way)
+		}
+		pl.lowers[key] = found
+	}
+	if found.why == "" && !r.Knotted() {
+		found.seconds += r.WayS(do, ask.Ratio, way)
+	}
+	return found
+}
+
+// lowered is a rescuer whom the team lowers to the casualty: one becomes two.
+func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
+	t := pl.rig.Team
+	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
+		return RescueWay{}, false
+	}
+	set := t.Main.Strand.Set
+	w := RescueWay{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
+	pl.begin(&w)
+	pl.walk(&w, c)
+	if who := pl.works(set, c, h); who != "" {
+		w.block("%s works on set %d", who, set)
+	}
+	if c.hangs() {
+		w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
+	}
+	pl.atBrakes(&w, c.MassKg, h.MassKg)
+	for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
+		for _, m := range l.Strand.Marks {
+			if m.Kind == rig.RebelayMark || m.Kind == rig.DamageMark && !covered(l.Strand, m.ID) {
+				w.block("%s at %v on the %s strand", m.Kind, m.HeightM, l.Strand.Name)
+			}
+		}
+	}
+	if need := pl.in.Team.BendsNeeded(); need > pl.in.Team.Kit.Bends {
+		w.block("%d connectors for the bend are wanted at the anchors, %d are there", need, pl.in.Team.Kit.Bends)
+	}
+	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
+	if main >= 0 && theirs >= 0 {
+		if aside := h.sc.X(theirs, spanAt(h.sc, theirs, at)) - c.sc.X(main, 0); max(aside, -aside) > 2*c.sc.Out {
+			w.block("they hang %v aside of the team's strands: out of reach", max(aside, -aside).M())
+		}
+	}
+	edge, here, landing := pl.in.Team.EdgeM, at.M(), quantity.Metres(0)
+	one := t.Load
+	one.Name, one.MassKg, one.Persons = c.Name, c.MassKg, 1
+	down := pl.takes(pl.in.Team.With(one), team.Ask{Move: "lower", FromM: &edge, ToM: &here}, "down to")
+	w.stop(down.stopped)
+	w.phase("reach", "the team", overEdgeS+down.seconds, "by the team's plan")
+	free := pl.pickOffBy(c, h, w.Set, at, &fitted{variant: loweredBy})
+	w.stop(free.stopped)
+	w.phase("free", c.Name, free.seconds, "by the pick-off")
+	two := one
+	two.MassKg, two.Persons = c.MassKg+h.MassKg, 2
+	both := pl.takes(pl.in.Team.With(two), team.Ask{Move: "lower", FromM: &here, ToM: &landing}, "with both")
+	w.stop(both.stopped)
+	w.phase("lower", "the team", both.seconds, "by the team's plan")
+	return w, true
+}
+
+// loweredBy is the variant of whoever is lowered by the team: its brakes.
+var loweredBy = &variant{}
+
+// solo reports whether a rescuer has a descender and a backup device that may be hung on a
+// set by themself.
+func (pl *Planner) solo(c *comer, set int, at stance.Cm) bool {
+	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
+	for _, v := range c.variants {
+		_, d := pl.would(c, v, v.descender, main, 0, at.M())
+		_, b := pl.would(c, v, v.backup, backup, 0, at.M())
+		if d == "" && b == "" {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,430 @@
+package rescue
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+)
+
+// kitted is somebody with what of their kit may be used: what is out of service is left
+// out, and the rest stands in an order of its own, so that the order in which it was
+// written decides nothing.
+func (pl *Planner) kitted(p *rig.PersonView) *rig.PersonView {
+	k := *p
+	k.Carries = nil
+	for _, o := range p.Carries {
+		if fit.Unfit(o, pl.context()) == "" {
+			k.Carries = append(k.Carries, o)
+		}
+	}
+	slices.SortFunc(k.Carries, func(a, b *rig.Piece) int {
+		return cmp.Or(cmp.Compare(a.Model.Class, b.Model.Class), cmp.Compare(rates2(b), rates2(a)), cmp.Compare(a.Model.LengthM, b.Model.LengthM), cmp.Compare(a.Model.ID, b.Model.ID), cmp.Compare(a.Item.ID, b.Item.ID))
+	})
+	// A link of a backup device is the first on its list: absorbers, then lanyards.
+	slices.SortStableFunc(k.Carries, func(a, b *rig.Piece) int {
+		return cmp.Compare(absorbs(b), absorbs(a))
+	})
+	k.Carries = few(k.Carries, stance.MaxTools-len(k.Holds))
+	k.All = slices.DeleteFunc(slices.Clone(p.All), func(o *rig.Piece) bool { return fit.Unfit(o, pl.context()) != "" })
+	return &k
+}
+
+// rates2 is the mass that an absorber is rated to; 0 for anything else.
+func rates2(p *rig.Piece) quantity.Kilograms {
+	if a := p.Model.Absorber; a != nil {
+		return a.MaxKg
+	}
+	return 0
+}
+
+func absorbs(p *rig.Piece) int {
+	if p.Model.Absorber != nil {
+		return 1
+	}
+	return 0
+}
+
+// few leaves no more than so many things to work with, of every class the first of each
+// model before the second: more are not planned with. What is no tool stays.
+func few(list []*rig.Piece, most int) []*rig.Piece {
+	tools := []gear.Class{gear.Descender, gear.BackupDevice, gear.Lanyard, gear.ChestAscender, gear.HandAscender}
+	left, keep := most, map[*rig.Piece]bool{}
+	for again := range list {
+		for _, class := range tools {
+			seen := map[string]int{}
+			for _, o := range list {
+				if o.Model.Class != class {
+					continue
+				}
+				if seen[o.Model.ID]++; seen[o.Model.ID] == again+1 && left > 0 {
+					keep[o] = true
+					left--
+				}
+			}
+		}
+	}
+	return slices.DeleteFunc(list, func(o *rig.Piece) bool { return slices.Contains(tools, o.Model.Class) && !keep[o] })
+}
+
+// variant is a rescuer with one of their descenders and one of their backup devices, by
+// which a pick-off is done.
+type variant struct {
+	descender, backup *rig.Piece
+	// link is of the backup device; nil for none.
+	link *rig.Piece
+	sc   *stance.Scene
+}
+
+// variants are what a rescuer may do a pick-off with: every model of descender with every
+// model of backup device and link that they have.
+func (pl *Planner) variants(p *rig.PersonView) ([]*variant, error) {
+	all := slices.Clone(p.Carries)
+	for _, h := range p.Holds {
+		all = append(all, h.Device)
+	}
+	var list []*variant
+	for _, d := range models(all, gear.Descender) {
+		for _, b := range models(all, gear.BackupDevice) {
+			for _, link := range links(p, b) {
+				v := &variant{descender: d, backup: b, link: link}
+				sc, err := pl.scene(only(p, v))
+				if err != nil {
+					return nil, err
+				}
+				if sc.Tool(b.Item.ID) >= 0 {
+					v.sc = sc
+					list = append(list, v)
+				}
+			}
+		}
+	}
+	return list, nil
+}
+
+// models gives the first thing of each model of a class, by model.
+func models(list []*rig.Piece, class gear.Class) []*rig.Piece {
+	var out []*rig.Piece
+	for _, o := range list {
+		if o.Model.Class == class && !slices.ContainsFunc(out, func(p *rig.Piece) bool { return p.Model.ID == o.Model.ID }) {
+			out = append(out, o)
+		}
+	}
+	slices.SortFunc(out, func(a, b *rig.Piece) int { return cmp.Compare(a.Model.ID, b.Model.ID) })
+	return out
+}
+
+// links are what a backup device may hang from: that of its hold, else one of each model
+// on its list.
+func links(p *rig.PersonView, b *rig.Piece) []*rig.Piece {
+	for _, h := range p.Holds {
+		if h.Device != b {
+			continue
+		}
+		for _, l := range h.Links {
+			if l.Model.Connector == nil {
+				return []*rig.Piece{l.Piece}
+			}
+		}
+		return []*rig.Piece{nil}
+	}
+	var out []*rig.Piece
+	for _, o := range p.Carries {
+		listed := b.Model.Backup != nil && slices.ContainsFunc(b.Model.Backup.Links, func(l gear.AllowedLink) bool { return l.Model == o.Model.ID })
+		if listed && !slices.ContainsFunc(out, func(q *rig.Piece) bool { return q.Model.ID == o.Model.ID }) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// only is a rescuer with no descender and backup device but those of a variant, and its
+// link before any other.
+func only(p *rig.PersonView, v *variant) *rig.PersonView {
+	o := *p
+	other := func(q *rig.Piece) bool {
+		return q.Model.Class == gear.Descender && q != v.descender || q.Model.Class == gear.BackupDevice && q != v.backup
+	}
+	o.Carries = slices.DeleteFunc(slices.Clone(p.Carries), func(q *rig.Piece) bool { return other(q) || q == v.link })
+	if slices.Contains(p.Carries, v.link) {
+		o.Carries = append([]*rig.Piece{v.link}, o.Carries...)
+	}
+	o.Holds = slices.DeleteFunc(slices.Clone(p.Holds), func(h *rig.HoldView) bool { return other(h.Device) })
+	return &o
+}
+
+func (pl *Planner) context() *fit.Context { return &fit.Context{Rig: pl.rig, Policy: pl.in.Policy} }
+
+// fitted is a variant that may be hung on a set with a casualty: its scene knows whether
+// the backup device is rated for both there.
+type fitted struct {
+	*variant
+	sc *stance.Scene
+	// soloM and pairM are the longest descents of one and of both; 0: not limited.
+	soloM, pairM quantity.Metres
+}
+
+// judged is what was judged already: the anchors that a set hangs from at a height count.
+type judged struct {
+	c            *comer
+	h            *hanger
+	set          int
+	main, backup quantity.Metres
+}
+
+// judgement is which variants may be hung, and why the others may not.
+type judgement struct {
+	list []*fitted
+	why  string
+}
+
+// fits judges everything that a pick-off of a casualty would hang on a set, by the rules
+// that judge the holds that are there.
+func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres) *judgement {
+	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
+	if main == nil || backup == nil {
+		return &judgement{why: fmt.Sprintf("set %d has not both strands", set)}
+	}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM}
+	if j := pl.judged[key]; j != nil {
+		return j
+	}
+	j := &judgement{}
+	for _, v := range c.variants {
+		f, why := pl.fit(c, h, v, main, backup, at)
+		if f != nil {
+			j.list = append(j.list, f)
+		} else if j.why == "" {
+			j.why = why
+		}
+	}
+	if len(c.variants) == 0 {
+		j.why = cmp.Or(c.wont, c.Name+" has no descender and backup device with a link on its list")
+	}
+	pl.judged[key] = j
+	return j
+}
+
+func (pl *Planner) strand(set int, role rig.Role) *rig.StrandView {
+	for _, s := range pl.rig.Strands {
+		if s.Set == set && s.Role == role {
+			return s
+		}
+	}
+	return nil
+}
+
+// fit judges one variant; on a casualty's own strands the descender goes onto the backup
+// strand, since the main is tight, so that both devices suit both strands.
+func (pl *Planner) fit(c *comer, h *hanger, v *variant, main, backup *rig.StrandView, at quantity.Metres) (*fitted, string) {
+	f := &fitted{variant: v}
+	on := [][2]*rig.StrandView{{main, backup}}
+	if main.Set == h.set {
+		on = append(on, [2]*rig.StrandView{backup, main})
+	}
+	both, chain := true, pl.chain(c, h)
+	for _, s := range on {
+		solo, why := pl.would(c, v, v.descender, s[0], 0, at)
+		if why != "" {
+			return nil, why
+		}
+		pair, why := pl.would(c, v, v.descender, s[0], h.MassKg, at)
+		if why != "" {
+			return nil, why
+		}
+		f.soloM, f.pairM = shorter(f.soloM, solo), shorter(f.pairM, pair)
+		if _, why := pl.would(c, v, v.backup, s[1], 0, at); why != "" {
+			return nil, why
+		}
+		_, why = pl.would(c, v, v.backup, s[1], h.MassKg, at)
+		both = both && why == ""
+	}
+	if chain != "" {
+		return nil, chain
+	}
+	f.sc = v.sc
+	if !both {
+		f.sc = v.sc.ForOne(v.backup.Item.ID)
+	}
+	return f, ""
+}
+
+// shorter is the shorter of two limits of which 0 is none.
+func shorter(a, b quantity.Metres) quantity.Metres {
+	if a == 0 || b == 0 {
+		return a + b
+	}
+	return min(a, b)
+}
+
+// would judges one device of a variant on a strand, with a second person or alone: the
+// longest descent of a mode that may be used, 0 for no limit, or why there is none.
+func (pl *Planner) would(c *comer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (longest quantity.Metres, why string) {
+	persons, found := 1, false
+	if second > 0 {
+		persons = 2
+	}
+	for i := range dev.Model.Device.Modes {
+		mode := dev.Model.Device.Modes[i]
+		if mode.Persons < persons {
+			continue
+		}
+		limit := mode.MaxDescentM
+		mode.MaxDescentM = 0
+		stops := fit.Would(pl.hung(c, v, dev, s, &mode, second, at), pl.context())
+		switch {
+		case len(stops) > 0:
+			why = cmp.Or(why, plain(stops[0].What))
+		case !found || longest > 0 && (limit == 0 || limit > longest):
+			longest, found = limit, true
+		}
+	}
+	switch {
+	case found:
+		return longest, ""
+	case why == "" && second > 0:
+		why = fmt.Sprintf("%s is not rated for two of %v", dev.Item.Label, c.MassKg+second)
+	case why == "":
+		why = dev.Item.Label + " has no mode for one person"
+	}
+	return 0, why
+}
+
+// plain is what a finding says, as a part of a sentence.
+func plain(what string) string {
+	for len(what) > 0 && what[len(what)-1] == '.' {
+		what = what[:len(what)-1]
+	}
+	return what
+}
+
+// hung is a hold that a rescue would make.
+func (pl *Planner) hung(c *comer, v *variant, dev *rig.Piece, s *rig.StrandView, mode *gear.Mode, second quantity.Kilograms, at quantity.Metres) *rig.HoldView {
+	p := *c.Person
+	p.AtM, p.Grounded = at, false
+	who := &rig.PersonView{Person: &p, Harness: c.Harness}
+	h := &rig.HoldView{
+		Hold: &rig.Hold{
+			ID: "rescue", Strand: s.ID, Device: dev.Item.ID, Mode: mode.Name, Point: gear.Ventral, AboveM: stance.DeviceLen.M(), Threaded: rig.ThreadedRight, SecondKg: second, ExtraFriction: true, Role: rig.ToDescend,
+		},
+		Person: who, Strand: s, Device: dev, Mode: mode,
+	}
+	if dev.Model.Class == gear.BackupDevice {
+		h.Hold.Role, h.Hold.Point = rig.ToBackUp, gear.Sternal
+	}
+	for _, l := range pl.linksOf(c, v, dev) {
+		h.Links = append(h.Links, rig.LinkView{Link: &rig.Link{Item: l.Item.ID}, Piece: l})
+	}
+	who.Holds = []*rig.HoldView{h}
+	return h
+}
+
+// linksOf are the links of a device: those of its hold, else the strongest connectors,
+// with a backup device's link between two of them.
+func (pl *Planner) linksOf(c *comer, v *variant, dev *rig.Piece) []*rig.Piece {
+	for _, h := range c.Holds {
+		if h.Device == dev {
+			var list []*rig.Piece
+			for _, l := range h.Links {
+				list = append(list, l.Piece)
+			}
+			return list
+		}
+	}
+	strong := strongest(c.Carries)
+	if dev.Model.Class == gear.Descender {
+		return strong[:min(1, len(strong))]
+	}
+	list := slices.Clone(strong[min(1, len(strong)):min(3, len(strong))])
+	if v.link != nil {
+		list = append(list, v.link)
+	}
+	return list
+}
+
+// strongest are the connectors of a kit, the strongest first.
+func strongest(kit []*rig.Piece) []*rig.Piece {
+	var list []*rig.Piece
+	for _, o := range kit {
+		if o.Model.Class == gear.Connector && o.Model.Connector != nil {
+			list = append(list, o)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b *rig.Piece) int { return cmp.Compare(b.Model.StrengthKN, a.Model.StrengthKN) })
+	return list
+}
+
+// chain judges what bears the casualty alone: the connectors of the chain, the strongest
+// that are left, and the long lanyard.
+func (pl *Planner) chain(c *comer, h *hanger) string {
+	load := quantity.Weight(h.MassKg)
+	var list []*rig.Piece
+	if strong := strongest(c.Carries); len(strong) > 3 {
+		list = append(list, strong[3])
+	}
+	if i := longLanyard(c.sc); i >= 0 {
+		for _, o := range c.Carries {
+			if o.Item.ID == c.sc.Tools[i].Item {
+				list = append(list, o)
+			}
+		}
+	}
+	for _, o := range list {
+		want := pl.in.Policy.Factor(o.Model.Class.Textile())
+		limit, _ := o.Model.WorkingLoad("")
+		switch got := quantity.Ratio(o.Model.StrengthKN / load); {
+		case limit > 0 && load > limit:
+			return fmt.Sprintf("%v of %s on %s is above its working load limit of %v", load, h.Name, o.Item.Label, limit)
+		case o.Model.StrengthKN > 0 && got < want && !(limit > 0 && pl.in.Policy.Margins == "limits"):
+			return fmt.Sprintf("%s holds %s times the %v of %s, less than the %s asked for", o.Item.Label, quantity.Text(got), load, h.Name, quantity.Text(want))
+		}
+	}
+	return ""
+}
+
+// byBrakes judges a load on a team's two lines, of one person or of two: why it may not
+// hang there; empty where it may.
+func (pl *Planner) byBrakes(one, second quantity.Kilograms) string {
+	t := pl.rig.Team
+	persons := 1
+	if second > 0 {
+		persons = 2
+	}
+	for i, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
+		h := *t.Body.Holds[i]
+		hold := *h.Hold
+		hold.SecondKg, hold.ExtraFriction = second, true
+		why, found := "", false
+		for j := range l.Brake.Model.Device.Modes {
+			mode := l.Brake.Model.Device.Modes[j]
+			if mode.Persons < persons {
+				continue
+			}
+			who := &rig.PersonView{Person: &rig.Person{ID: rig.TeamBody, Name: t.Load.Name, MassKg: one}}
+			h.Hold, h.Mode, h.Person = &hold, &mode, who
+			who.Holds = []*rig.HoldView{&h}
+			stops := fit.Would(&h, pl.context())
+			if found = len(stops) == 0; found {
+				break
+			}
+			why = cmp.Or(why, plain(stops[0].What))
+		}
+		if !found {
+			return cmp.Or(why, fmt.Sprintf("%s is not rated for two of %v", l.Brake.Item.Label, one+second))
+		}
+	}
+	load := t.Load
+	load.MassKg, load.Persons = one+second, persons
+	for _, f := range pl.in.Team.With(load).Stops() {
+		if f.Severity == finding.Stop {
+			return plain(f.What)
+		}
+	}
+	return ""
+}
