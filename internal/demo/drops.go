@@ -259,7 +259,7 @@ func faceSeven() *drop.Document {
 	dov.Carries = append(number("connector", 75, 76, 77, 78, 47, 48, 49, 50, 51), "descender-22", "backup-8", "absorber-12", "chest-3", "hand-3", "foot-loop-3", "lanyard-6", "lanyard-13", "gloves-4", "pulley-2")
 	d := &drop.Document{
 		Name:     "Face 7",
-		Note:     "Joint inspection by two: a re-belay under the cornice on the left set, a knot below it. Dov is at the crest and comes if somebody cannot help themselves.",
+		Note:     "Joint inspection by two: a re-belay under the cornice on the left set, a knot in each strand below it. Dov is at the crest and comes if somebody cannot help themselves.",
 		Geometry: rig.Geometry{TopM: 72, TopName: "crest", LandingName: "apron", Edges: []rig.Edge{{ID: "crest-edge", Name: "crest edge", HeightM: 71, Protection: "roller", RopeM: 0.3}}},
 		People:   []rig.Person{ivo, rhea, dov},
 		Rescue: &rig.Rescue{
@@ -286,7 +286,10 @@ func faceSeven() *drop.Document {
 		{ID: "m-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-main", LoopM: 2.4},
 		{ID: "m-knot", Kind: rig.KnotMark, Name: "knot", HeightM: 25, Eye: true},
 	}
-	d.Strands[1].Marks = []rig.Mark{{ID: "b-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-backup", LoopM: 2.4}}
+	d.Strands[1].Marks = []rig.Mark{
+		{ID: "b-cornice", Kind: rig.RebelayMark, Name: "re-belay", HeightM: 61, Anchor: "cornice-backup", LoopM: 2.4},
+		{ID: "b-knot", Kind: rig.KnotMark, Name: "knot", HeightM: 24.6, Eye: true},
+	}
 	return d
 }
 

@@ -62,7 +62,8 @@ func give(d *drop.Document, g *drop.Store, person string, items ...string) {
 		}
 		for i := range d.People {
 			if d.People[i].ID == person {
-				d.People[i].Carries = append(d.People[i].Carries, id)
+				// First of all, where it must not stand in the way of what was there.
+				d.People[i].Carries = slices.Insert(slices.Clone(d.People[i].Carries), 0, id)
 			}
 		}
 	}
@@ -155,7 +156,24 @@ func TestRescueChanges(t *testing.T) {
 			t.Errorf("%+v comes after %+v", out.Changes[i], out.Changes[i-1])
 		}
 	}
-	asked.Changes, asked.Apply = false, 1
+	// What a change promises is what its drop shows to somebody who knows of nothing else.
+	asked.Changes, asked.Apply = false, 2
+	second, err := asked.Answer(t.Context(), env, demo.Gear(), demo.People())
+	if err != nil {
+		t.Fatal(err)
+	}
+	left := 0
+	for _, p := range cover(t, drop.NewEnv(), second.Drop).Cover.People {
+		for _, s := range p.States {
+			if s.State == "uncovered" || s.State == "undecided" {
+				left++
+			}
+		}
+	}
+	if promise := out.Changes[1]; left != promise.LeftM {
+		t.Errorf("%s: %d m left uncovered, %d were promised", promise.Words, left, promise.LeftM)
+	}
+	asked.Apply = 1
 	if out, err = asked.Answer(t.Context(), env, demo.Gear(), demo.People()); err != nil {
 		t.Fatal(err)
 	}
@@ -269,7 +287,7 @@ func TestEveryCoverRule(t *testing.T) {
 func TestPairPasses(t *testing.T) {
 	d := copyOf(t, demo.Drops()["face-7"])
 	d.People = slices.Delete(d.People, 1, 2)
-	d.Strands[0].Marks = d.Strands[0].Marks[:1]
+	d.Strands[0].Marks, d.Strands[1].Marks = d.Strands[0].Marks[:1], d.Strands[1].Marks[:1]
 	at := quantity.Metres(66)
 	asked := drop.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
 	find := func(kind string) (*drop.RescueAnswer, *rescue.RescueWay) {

@@ -94,6 +94,8 @@ type comer struct {
 	// a search is not done anew for every kilogram; who is heavier holds themselves aside
 	// less.
 	way *stance.Scene
+	// crossed are those along the strands of a casualty, by set.
+	crossed map[int]*stance.Scene
 	// lowered is the scene of who is lowered by the team; nil until it is asked for.
 	lowered *stance.Scene
 }
@@ -179,8 +181,10 @@ func (pl *Planner) able(c *comer) (wont, note string) {
 	if longLanyard(c.sc) < 0 {
 		wont = c.Name + " carries no lanyard for the casualty"
 	}
-	if first(c.sc, gear.Descender) < 0 || first(c.sc, gear.BackupDevice) < 0 {
-		wont = c.Name + " has no descender and backup device of their own"
+	for _, class := range []gear.Class{gear.Descender, gear.BackupDevice} {
+		if first(c.sc, class) < 0 {
+			wont = pl.without(c, class)
+		}
 	}
 	if c.conf.PractisedOn == "" {
 		return wont, c.Name + ": no practised pick-off is told"
@@ -191,6 +195,21 @@ func (pl *Planner) able(c *comer) (wont, note string) {
 		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, c.conf.PractisedOn)
 	}
 	return wont, note
+}
+
+// without says why somebody has nothing of a class to work with: what they have may not be
+// used, or they have none.
+func (pl *Planner) without(c *comer, class gear.Class) string {
+	why := ""
+	for i := range pl.setup.People {
+		p := pl.setup.People[i]
+		for _, o := range p.Carries {
+			if p.ID == c.ID && o.Model.Class == class {
+				why = cmp.Or(plain(fit.Unfit(o, pl.context())), why, fmt.Sprintf("%s carries no absorber or lanyard that %s is used with", c.Name, o.Item.Label))
+			}
+		}
+	}
+	return cmp.Or(why, fmt.Sprintf("%s has no %s of their own", c.Name, class.Words()))
 }
 
 // longLanyard is the longest lanyard of a kit; -1 for none.
@@ -460,6 +479,9 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	if why != "" {
 		w.block("%s", why)
 	}
+	if w.Blocked != "" && !w.Undecided {
+		return // what does not work is not searched for
+	}
 	free, _ := pl.pickOff(c, h, w.Set, at, list)
 	w.stop(free.stopped)
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
@@ -523,7 +545,11 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 	if up {
 		metre, how = upMetre, "by the moves, up"
 	}
-	p := pl.profile(c.way, w.Set, up, false)
+	sc := c.way
+	if w.Set == h.set {
+		sc = c.onTheirs(w.Set)
+	}
+	p := pl.profile(sc, w.Set, up, false)
 	s, past, stop := p.between(low, high, metre)
 	if c.hangs() {
 		s -= p.begin // on the strands already
@@ -605,10 +631,23 @@ func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm) *stance.Sc
 	}
 	var p *stance.Scene
 	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
-		p = inTens(sc)
+		if p = inTens(sc); set == h.set {
+			p = p.Crossed(set)
+		}
 	}
 	pl.pairs[key] = p
 	return p
+}
+
+// onTheirs is the scene of a rescuer who goes along the strands of a casualty.
+func (c *comer) onTheirs(set int) *stance.Scene {
+	if c.crossed[set] == nil {
+		if c.crossed == nil {
+			c.crossed = map[int]*stance.Scene{}
+		}
+		c.crossed[set] = c.way.Crossed(set)
+	}
+	return c.crossed[set]
 }
 
 // devices are somebody's descenders and backup devices.

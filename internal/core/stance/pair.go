@@ -165,6 +165,23 @@ func (sc *Scene) ForPair(mass quantity.Kilograms, may func(item string) bool) *S
 	return &pair
 }
 
+// Crossed gives the scene with main and backup of a set changed about: below somebody
+// whose weight is on the main, a descender goes onto the backup strand.
+func (sc *Scene) Crossed(set int) *Scene {
+	of := *sc
+	of.Lines = slices.Clone(sc.Lines)
+	for i := range of.Lines {
+		switch l := &of.Lines[i]; {
+		case l.Set != set:
+		case l.Role == rig.Main:
+			l.Role = rig.Backup
+		case l.Role == rig.Backup:
+			l.Role = rig.Main
+		}
+	}
+	return &of
+}
+
 // Heavy reports a scene of two, that nobody lifts.
 func (sc *Scene) Heavy() bool { return sc.heavy }
 
