@@ -54,6 +54,9 @@ func (c *teamCommand) Run(ctx context.Context, s streams) error {
 	case c.Move == "":
 		return printFigures(s.out, answer.Figures)
 	case c.List != "":
+		if answer.Unfinished != "" {
+			answer.Found = append(answer.Found, stance.Breach{Step: len(asked.Steps), Impossible: answer.Unfinished})
+		}
 		return tellFound(s.out, answer.Found, len(asked.Steps), c.JSON)
 	}
 	return printTeam(s.out, d.Team.Load.Name, answer.Plan)
@@ -96,7 +99,7 @@ func printFigures(w io.Writer, f *team.TeamFigures) error {
 		fmt.Fprintf(w, "%-5s  %v  %d  %d  %v  %v to %v\n", h.System, h.HandKN, h.Needed, h.Strokes, h.RopeM, h.JammedKN, h.JammedAt)
 	}
 	for _, k := range f.Knots {
-		fmt.Fprintf(w, "\nknot of the %s: a hand's width short of its brake with the load at %v; settles %v; the hitch must let out %v and lets out %v\n", k.Line, k.AtM, k.SettleM, k.NeedsM, k.HasM)
+		fmt.Fprintf(w, "\nknot of the %s: %v short of its brake with the load at %v; settles %v; the hitch must let out %v and lets out %v\n", k.Line, k.LeftM, k.AtM, k.SettleM, k.NeedsM, k.HasM)
 	}
 	fmt.Fprintln(w)
 	for _, c := range f.Crosses {

@@ -92,7 +92,7 @@ func TestMovesWithoutConnection(t *testing.T) {
 // stepTo goes on to the step that says something.
 func stepTo(words string) string {
 	return `(() => {
-		if (document.querySelector('[data-step]').textContent.includes('` + words + `')) return true
+		if (document.querySelector('[data-step]')?.textContent.includes('` + words + `')) return true
 		document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }))
 		return false
 	})()`

@@ -53,6 +53,7 @@ type RescueAnswer struct {
 	// Impossible says why there is no plan.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
+	Unfinished string            `json:"unfinished,omitempty" doc:"why steps that were walked do not end where a pick-off does; left out: they do"`
 	Gear       []GearLine        `json:"gear,omitempty" doc:"what the way wants, and who has it"`
 	Changes    []RescueChange    `json:"changes,omitempty" doc:"what covers most first"`
 	Drop       *Document         `json:"drop,omitempty" doc:"with the change that was to be applied"`
@@ -131,7 +132,7 @@ func (a *RescueAsked) at(ctx context.Context, pl *rescue.Planner, out *RescueAns
 	if a.Steps != nil && err == nil {
 		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
 		if end, done := sc.End(start, a.Steps); done && !sc.Done(&end) {
-			out.Found = append(out.Found, stance.Breach{Step: len(a.Steps), Impossible: "the list ends before both hang ready to go down: nobody stays on a lift, nothing of the casualty's stays on but a backup that is kept, and the descender is unparked"})
+			out.Unfinished = "the list ends before both hang ready to go down: nobody stays on a lift, nothing of the casualty's stays on but a backup that is kept, and the descender is unparked"
 		}
 		return nil
 	}

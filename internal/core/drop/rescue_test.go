@@ -189,6 +189,17 @@ func TestRescueChanges(t *testing.T) {
 	if out, err = asked.Answer(t.Context(), env, nil, nil); err != nil || len(out.Cover.Gaps) > 0 || !out.Ways[0].Works || out.Plan == nil {
 		t.Fatalf("%v: %+v %+v", err, out.Cover.Gaps, out.Impossible)
 	}
+	for n := len(out.Plan.Steps) - 1; n <= len(out.Plan.Steps); n++ {
+		asked.Steps = []rescue.RescueAction{}
+		for _, s := range out.Plan.Steps[:n] {
+			asked.Steps = append(asked.Steps, s.Action)
+		}
+		walked, err := asked.Answer(t.Context(), env, nil, nil)
+		if err != nil || len(walked.Found) > 0 || (walked.Unfinished == "") != (n == len(out.Plan.Steps)) {
+			t.Errorf("%d steps: %v %+v %q", n, err, walked.Found, walked.Unfinished)
+		}
+	}
+	asked.Steps = nil
 	// The times add up, none is left out, and the plan's own is among them.
 	for _, w := range out.Ways {
 		sum := 0.0

@@ -46,6 +46,7 @@ type TeamAnswer struct {
 	// Impossible says why there is none.
 	Impossible string            `json:"impossible,omitempty"`
 	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
+	Unfinished string            `json:"unfinished,omitempty" doc:"why steps that were walked do not end where the move does; left out: they do"`
 	Figures    *team.TeamFigures `json:"figures,omitempty"`
 	// Heights are those of the curves, from the landing up.
 	Heights Values                    `json:"heights_m"`
@@ -70,7 +71,7 @@ func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 	}
 	ask := team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio, MaxStates: a.MaxStates}
 	if a.Steps != nil {
-		out.Plan, out.Found, err = r.Walk(ask, a.Steps)
+		out.Plan, out.Found, out.Unfinished, err = r.Walk(ask, a.Steps)
 		return out, err
 	}
 	plan, err := r.For(ctx, ask)

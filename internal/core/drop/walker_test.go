@@ -339,10 +339,13 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	if h, ok := marked("damage", 0, 1e9, s.both()...); ok {
 		return fmt.Sprintf("the set is hurt at %g", h)
 	}
-	under := s.main // what the descender runs on: on a casualty's own strands the main is tight
+	under, beside := s.main, s.backup
+	if way.get("across").yes() {
+		under, beside = s.backup, s.main
+	}
 	for _, h := range hurt.get("holds").list() {
-		if h.get("strand").text() == s.main.get("id").text() {
-			under = s.backup
+		if h.get("strand").text() == s.main.get("id").text() && !way.get("across").yes() {
+			return "the descender is to run on a strand that somebody hangs on"
 		}
 	}
 	if h, ok := marked("knot join", 0, at-0.5, under); ok {
@@ -350,12 +353,12 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	}
 	own := r.of(rescuer, "descender")
 	if !slices.ContainsFunc(own, func(d string) bool {
-		return r.runsOn(d, 2, pair, at, s.both()[:1]...) && r.runsOn(d, 1, rescuer.get("mass_kg").num(), 0, s.main)
+		return r.runsOn(d, 2, pair, at, under) && r.runsOn(d, 1, rescuer.get("mass_kg").num(), 0, under)
 	}) {
 		return "no descender of theirs is for two here"
 	}
 	if !slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool {
-		return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, s.backup) && r.linked(rescuer, b)
+		return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, beside) && r.linked(rescuer, b)
 	}) {
 		return "no backup device of theirs is for these ropes"
 	}
@@ -398,10 +401,7 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 			return why, true
 		}
 	case after("damage at "):
-		all := []node{}
-		for _, s := range r.doc.get("strands").list() {
-			all = append(all, s)
-		}
+		all := r.doc.get("strands").list()
 		if _, ok := marked("damage", metres-0.02, metres+0.02, all...); !ok {
 			return why, true
 		}
@@ -427,11 +427,7 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 		if way.get("kind").text() == "lowered" || way.get("rescuer").text() == "" {
 			return "", true
 		}
-		on := s.both()[:1]
-		if holds := hurt.get("holds").list(); len(holds) > 0 && r.by("strands", holds[0].get("strand").text()).get("set").num() == n {
-			on = s.both()
-		}
-		good := slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool { return r.runsOn(d, 2, pair, at, on...) })
+		good := slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool { return r.runsOn(d, 2, pair, at, s.both()...) })
 		good = good && slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool { return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, s.both()...) })
 		for _, o := range s.both() {
 			good = good && r.holds(o, pair+5, at)
@@ -526,7 +522,10 @@ var edits = map[string]struct {
 	"damage in the backup of the set, above": {true, func(d *drop.Document) {
 		d.Strands[5].Marks = []rig.Mark{{ID: "cut", Kind: rig.DamageMark, HeightM: 60}}
 	}},
-	"a knot below in the main of the set": {true, func(d *drop.Document) { d.Strands[4].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 20}} }},
+	"a knot below in both strands of the set": {true, func(d *drop.Document) {
+		d.Strands[4].Marks, d.Strands[5].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 20}}, []rig.Mark{{ID: "l", Kind: rig.KnotMark, HeightM: 21}}
+	}},
+	"a knot below in the main of the set alone": {false, func(d *drop.Document) { d.Strands[4].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 20}} }},
 	"somebody works on the set": {true, func(d *drop.Document) {
 		d.People[1].Holds[0].Strand, d.People[1].Holds[1].Strand = "rescue-main", "rescue-backup"
 	}},
@@ -613,7 +612,11 @@ func TestSingleEdits(t *testing.T) {
 			t.Errorf("%s: works %v, %s", name, now.get("works").yes(), now.get("blocked").text())
 		}
 		r := &reader{written(t, d, map[string]bool{})}
-		if refused := r.wrong(sound, "ivo", 40); (refused != "") != e.blocks {
+		read := now
+		if e.blocks {
+			read = sound
+		}
+		if refused := r.wrong(read, "ivo", 40); (refused != "") != e.blocks {
 			t.Errorf("%s: the reader says %q", name, refused)
 		}
 		if wrong, _ := r.untrue(now, "ivo", 40); wrong != "" {

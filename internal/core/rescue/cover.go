@@ -73,11 +73,12 @@ type way struct {
 
 // pickOff is a pick-off where nothing is near.
 type pickOff struct {
-	c     *comer
-	v     *variant
-	h     *hanger
-	set   int
-	place string
+	c      *comer
+	v      *variant
+	h      *hanger
+	set    int
+	across bool
+	place  string
 }
 
 // comer is a rescuer with what they can do.
@@ -94,7 +95,7 @@ type comer struct {
 	// a search is not done anew for every kilogram; who is heavier holds themselves aside
 	// less.
 	way *stance.Scene
-	// crossed are those along the strands of a casualty, by set.
+	// crossed are those with the descender on the backup strand, by set.
 	crossed map[int]*stance.Scene
 	// lowered is the scene of who is lowered by the team; nil until it is asked for.
 	lowered *stance.Scene
@@ -235,12 +236,14 @@ type RescueWay struct {
 	// Undecided: nothing but a search that was cut off blocks it.
 	Undecided bool `json:"undecided,omitempty"`
 	// Prepared: it was rigged beforehand. Last: a labelled last resort.
-	Prepared bool     `json:"prepared,omitempty"`
-	Last     bool     `json:"last_resort,omitempty"`
-	Phases   []Phase  `json:"phases"`
-	Seconds  float64  `json:"seconds_s" doc:"from when it happens to the landing, or the top"`
-	Notes    []string `json:"notes,omitempty"`
-	Why      string   `json:"why,omitempty" doc:"why it is chosen"`
+	Prepared bool `json:"prepared,omitempty"`
+	// Across: the rescuer's descender runs on the backup strand.
+	Across  bool     `json:"across,omitempty" doc:"the rescuer's descender runs on the backup strand"`
+	Last    bool     `json:"last_resort,omitempty"`
+	Phases  []Phase  `json:"phases"`
+	Seconds float64  `json:"seconds_s" doc:"from when it happens to the landing, or the top"`
+	Notes   []string `json:"notes,omitempty"`
+	Why     string   `json:"why,omitempty" doc:"why it is chosen"`
 }
 
 // Phase is one part of a way in time.
@@ -456,7 +459,8 @@ func (pl *Planner) walk(w *RescueWay, c *comer) {
 }
 
 // along is a rescuer who goes along strands to the casualty, takes them off and brings
-// them down.
+// them down: on a casualty's own strands with the descender on the backup strand, since
+// the main is tight; on others on the main, and where that is blocked on the backup strand.
 func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	pl.begin(w)
 	pl.walk(w, c)
@@ -465,7 +469,6 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 		w.block("set %d has not both strands", w.Set)
 		return
 	}
-	pl.reach(w, c, h, at, main)
 	pl.reaches(w, c, at)
 	theirs := lineOf(h.sc, "main", h.set)
 	if theirs >= 0 {
@@ -475,7 +478,25 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 			w.block("set %d hangs %v aside of them: out of reach", w.Set, max(aside, -aside).M())
 		}
 	}
-	list, why := pl.hangs(c, h, w.Set, at)
+	start := *w
+	start.Phases = slices.Clone(w.Phases)
+	pl.goes(w, c, h, at, w.Set == h.set)
+	if w.Blocked == "" || start.Blocked != "" || w.Set == h.set || c.hangs() {
+		return
+	}
+	other := start
+	if pl.goes(&other, c, h, at, true); other.Blocked == "" || other.Undecided && !w.Undecided {
+		*w = other
+	}
+}
+
+// goes is the way itself, with the descender on the main or across on the backup strand.
+func (pl *Planner) goes(w *RescueWay, c *comer, h *hanger, at stance.Cm, across bool) {
+	if w.Across = across; across && w.Set != h.set {
+		w.Words += ", the descender on the backup strand"
+	}
+	pl.reach(w, c, h, at, lineOf(c.sc, "main", w.Set))
+	list, why := pl.hangs(c, h, w.Set, at, across)
 	if why != "" {
 		w.block("%s", why)
 	}
@@ -504,8 +525,8 @@ func (pl *Planner) reaches(w *RescueWay, c *comer, at stance.Cm) {
 
 // hangs are the variants that may be hung on a set with a casualty at a height, or why
 // there are none.
-func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm) (list []*fitted, why string) {
-	j := pl.fits(c, h, set, at.M())
+func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm, across bool) (list []*fitted, why string) {
+	j := pl.fits(c, h, set, at.M(), across)
 	why = j.why
 	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
 	for _, f := range j.list {
@@ -546,8 +567,8 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 		metre, how = upMetre, "by the moves, up"
 	}
 	sc := c.way
-	if w.Set == h.set {
-		sc = c.onTheirs(w.Set)
+	if w.Across {
+		sc = c.acrossOn(w.Set)
 	}
 	p := pl.profile(sc, w.Set, up, false)
 	s, past, stop := p.between(low, high, metre)
@@ -563,7 +584,7 @@ func (c *comer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
 func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
-	pair := pl.pairOn(c, h, w.Set, at)
+	pair := pl.pairOn(c, h, w.Set, at, w.Across)
 	if pair == nil {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
@@ -614,9 +635,9 @@ func inTens(sc *stance.Scene) *stance.Scene {
 
 // pairOn is a rescuer's scene on a set with a casualty along, with those of their devices
 // and of the casualty's that may be hung there with both; nil where there is none.
-func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm) *stance.Scene {
+func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm, across bool) *stance.Scene {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across}
 	if p, known := pl.pairs[key]; known {
 		return p
 	}
@@ -631,7 +652,7 @@ func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm) *stance.Sc
 	}
 	var p *stance.Scene
 	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
-		if p = inTens(sc); set == h.set {
+		if p = inTens(sc); across {
 			p = p.Crossed(set)
 		}
 	}
@@ -639,8 +660,8 @@ func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm) *stance.Sc
 	return p
 }
 
-// onTheirs is the scene of a rescuer who goes along the strands of a casualty.
-func (c *comer) onTheirs(set int) *stance.Scene {
+// acrossOn is the scene of a rescuer whose descender runs on the backup strand of a set.
+func (c *comer) acrossOn(set int) *stance.Scene {
 	if c.crossed[set] == nil {
 		if c.crossed == nil {
 			c.crossed = map[int]*stance.Scene{}
@@ -695,7 +716,7 @@ func (pl *Planner) pickOffBy(c *comer, h *hanger, set int, at stance.Cm, f *fitt
 	if !empty {
 		return pl.searchPickOff(c, h, set, at, f)
 	}
-	short := pickOff{c, f.variant, h, set, place}
+	short := pickOff{c, f.variant, h, set, f.across, place}
 	found, known := pl.freed[short]
 	if !known {
 		found = pl.searchPickOff(c, h, set, at, f)
@@ -784,13 +805,13 @@ func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Sc
 	if h == nil || i < 0 {
 		return nil, Pair{}, fault("/rescuer", "there is nobody of this id to come, or to be fetched")
 	}
-	return pl.begins(pl.rescuers[i], h, w.Set, stance.ToCm(at), w.Kind == "lowered")
+	return pl.begins(pl.rescuers[i], h, w, stance.ToCm(at))
 }
 
-func (pl *Planner) begins(c *comer, h *hanger, set int, at stance.Cm, lowered bool) (*Scene, Pair, error) {
-	by := &fitted{variant: loweredBy}
-	if !lowered {
-		list, why := pl.hangs(c, h, set, at)
+func (pl *Planner) begins(c *comer, h *hanger, w *RescueWay, at stance.Cm) (*Scene, Pair, error) {
+	by, set := &fitted{variant: loweredBy}, w.Set
+	if w.Kind != "lowered" {
+		list, why := pl.hangs(c, h, set, at, w.Across)
 		if len(list) == 0 {
 			return nil, Pair{}, fault("/rescuer", "%s", why)
 		}
@@ -818,7 +839,7 @@ func (pl *Planner) pair(c *comer, h *hanger, f *fitted) (*Scene, error) {
 		}
 	}
 	sc := &Scene{
-		FromAnchor: lowered, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
+		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
 		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
 	}
 	for _, t := range pl.in.Policy.RescueTimes {
@@ -971,7 +992,7 @@ func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
 		return nil
 	}
-	pair := pl.pairOn(pl.rescuers[i], h, w.Set, stance.ToCm(at))
+	pair := pl.pairOn(pl.rescuers[i], h, w.Set, stance.ToCm(at), w.Across)
 	if pair == nil {
 		return nil
 	}

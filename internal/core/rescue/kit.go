@@ -168,6 +168,8 @@ type fitted struct {
 	sc *stance.Scene
 	// soloM and pairM are the longest descents of one and of both; 0: not limited.
 	soloM, pairM quantity.Metres
+	// across: with the descender on the backup strand.
+	across bool
 }
 
 // judged is what was judged already: the anchors that a set hangs from at a height count.
@@ -176,6 +178,7 @@ type judged struct {
 	h            *hanger
 	set          int
 	main, backup quantity.Metres
+	across       bool
 }
 
 // judgement is which variants may be hung, and why the others may not.
@@ -186,12 +189,15 @@ type judgement struct {
 
 // fits judges everything that a pick-off of a casualty would hang on a set, by the rules
 // that judge the holds that are there.
-func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres) *judgement {
+func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres, across bool) *judgement {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	if main == nil || backup == nil {
 		return &judgement{why: fmt.Sprintf("set %d has not both strands", set)}
 	}
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM, across: across}
+	if across {
+		main, backup = backup, main
+	}
 	if j := pl.judged[key]; j != nil {
 		return j
 	}
@@ -199,6 +205,7 @@ func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres) *judge
 	for _, v := range c.variants {
 		f, why := pl.fit(c, h, v, main, backup, at)
 		if f != nil {
+			f.across = across
 			j.list = append(j.list, f)
 		} else if j.why == "" {
 			j.why = why
@@ -220,47 +227,28 @@ func (pl *Planner) strand(set int, role rig.Role) *rig.StrandView {
 	return nil
 }
 
-// fit judges one variant; on a casualty's own strands the descender goes onto the backup
-// strand, since the main is tight, so that both devices suit both strands.
-func (pl *Planner) fit(c *comer, h *hanger, v *variant, main, backup *rig.StrandView, at quantity.Metres) (*fitted, string) {
-	f := &fitted{variant: v}
-	on := [][2]*rig.StrandView{{main, backup}}
-	if main.Set == h.set {
-		on = append(on, [2]*rig.StrandView{backup, main})
+// fit judges one variant, with its descender on one strand and its backup device on the
+// other.
+func (pl *Planner) fit(c *comer, h *hanger, v *variant, under, beside *rig.StrandView, at quantity.Metres) (*fitted, string) {
+	solo, why := pl.would(c, v, v.descender, under, 0, at)
+	if why != "" {
+		return nil, why
 	}
-	both, chain := true, pl.chain(c, h)
-	for _, s := range on {
-		solo, why := pl.would(c, v, v.descender, s[0], 0, at)
-		if why != "" {
-			return nil, why
-		}
-		pair, why := pl.would(c, v, v.descender, s[0], h.MassKg, at)
-		if why != "" {
-			return nil, why
-		}
-		f.soloM, f.pairM = shorter(f.soloM, solo), shorter(f.pairM, pair)
-		if _, why := pl.would(c, v, v.backup, s[1], 0, at); why != "" {
-			return nil, why
-		}
-		_, why = pl.would(c, v, v.backup, s[1], h.MassKg, at)
-		both = both && why == ""
+	pair, why := pl.would(c, v, v.descender, under, h.MassKg, at)
+	if why != "" {
+		return nil, why
 	}
-	if chain != "" {
-		return nil, chain
+	if _, why := pl.would(c, v, v.backup, beside, 0, at); why != "" {
+		return nil, why
 	}
-	f.sc = v.sc
-	if !both {
+	if why := pl.chain(c, h); why != "" {
+		return nil, why
+	}
+	f := &fitted{variant: v, soloM: solo, pairM: pair, sc: v.sc}
+	if _, why = pl.would(c, v, v.backup, beside, h.MassKg, at); why != "" {
 		f.sc = v.sc.ForOne(v.backup.Item.ID)
 	}
 	return f, ""
-}
-
-// shorter is the shorter of two limits of which 0 is none.
-func shorter(a, b quantity.Metres) quantity.Metres {
-	if a == 0 || b == 0 {
-		return a + b
-	}
-	return min(a, b)
 }
 
 // would judges one device of a variant on a strand, with a second person or alone: the

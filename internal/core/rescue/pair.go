@@ -78,6 +78,8 @@ type Scene struct {
 	CanLift bool
 	// FromAnchor: the rescuer's devices are the team's brakes at the anchors.
 	FromAnchor bool
+	// Across: the rescuer's descender is on the backup strand, the backup device on the main.
+	Across bool
 	// Conscious: the casualty can help.
 	Conscious bool
 	// KeepBackup is the school that leaves the casualty's backup on until the landing.

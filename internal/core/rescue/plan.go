@@ -105,11 +105,12 @@ func (sc *Scene) Begin(at stance.Cm, set, theirSet int, on On) (Pair, error) {
 	}
 	beside := p.C.At
 	own := set == theirSet && !sc.FromAnchor
+	across := (own || sc.Across) && !sc.FromAnchor
 	if own {
 		// Above the casualty's backup, on their own strands.
 		beside = p.C.At + besideOwn
 	}
-	return p, hang(sc.R, &p.R, beside, set, OnDescender, own)
+	return p, hang(sc.R, &p.R, beside, set, OnDescender, across)
 }
 
 // besideOwn is how much higher a rescuer hangs who is on the casualty's own strands.

@@ -461,26 +461,27 @@ func ReadSteps(text []byte) ([]TeamAction, error) {
 }
 
 // Walk is Replay from where a move begins, with each step told like a plan's, as far as
-// the steps can be done. A list that does not end where the move ends is refused at its
-// last step. A *strict.Error names what cannot be asked.
-func (r *Rig) Walk(ask Ask, actions []TeamAction) (*TeamPlan, []stance.Breach, error) {
+// the steps can be done. Unfinished says that a list does not end where the move ends;
+// empty where it does. A *strict.Error names what cannot be asked.
+func (r *Rig) Walk(ask Ask, actions []TeamAction) (walked *TeamPlan, found []stance.Breach, unfinished string, err error) {
 	m, start, goals, err := r.begin(ask)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, "", err
 	}
 	last := goals[len(goals)-1]
 	found, end := r.Replay(start, actions)
 	if n := len(found); n > 0 && found[n-1].Impossible != "" {
 		actions = actions[:found[n-1].Step-1]
-	} else if !last.is(&end) {
-		found = append(found, stance.Breach{Step: len(actions), Impossible: fmt.Sprintf("the list ends before %s does: %s", m.Name, m.Does)})
 	}
-	walked := &TeamPlan{Move: m.Name, Start: start, ToM: last.to.M(), Steps: []TeamStep{}}
+	if !last.is(&end) {
+		unfinished = fmt.Sprintf("the list ends before %s does: %s", m.Name, m.Does)
+	}
+	walked = &TeamPlan{Move: m.Name, Start: start, ToM: last.to.M(), Steps: []TeamStep{}}
 	at := start
 	for _, a := range actions {
 		walked.add(r, &at, a)
 	}
-	return walked, found, nil
+	return walked, found, unfinished, nil
 }
 
 // Reached reports whether a state is where a move ends that began at a start.

@@ -478,6 +478,18 @@ func TestRopeThroughABrake(t *testing.T) {
 	if err != nil || math.Abs(float64(down.Steps[0].Action.AtM)-(94.2-27.14)) > 0.011 {
 		t.Errorf("%v %+v", err, down.Steps[0].Action)
 	}
+	for _, whole := range []bool{true, false} {
+		list := []team.TeamAction{}
+		for _, s := range down.Steps[:len(down.Steps)-1] {
+			list = append(list, s.Action)
+		}
+		if whole {
+			list = append(list, down.Steps[len(down.Steps)-1].Action)
+		}
+		if _, found, unfinished, err := r.Walk(team.Ask{Move: "lower", FromM: m(94.2), ToM: m(60)}, list); err != nil || stops(found) || (unfinished == "") != whole {
+			t.Errorf("%v: %+v, %q", err, found, unfinished)
+		}
+	}
 	up, err := r.For(t.Context(), team.Ask{Move: "raise", FromM: m(60), ToM: m(90)})
 	if err != nil {
 		t.Fatal(err)
@@ -615,7 +627,7 @@ func FuzzSteps(f *testing.F) {
 		if err != nil {
 			return
 		}
-		walked, found, err := r.Walk(ask, steps)
+		walked, found, _, err := r.Walk(ask, steps)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -3829,6 +3829,8 @@ export interface components {
             plan?: components["schemas"]["RescuePlan"];
             /** @description where the team does it */
             team?: components["schemas"]["TeamPlan"];
+            /** @description why steps that were walked do not end where a pick-off does; left out: they do */
+            unfinished?: string;
             /** @description until each rescuer is at the strands */
             walks?: components["schemas"]["Wait"][];
             /** @description to the person at the height, the best first */
@@ -3909,6 +3911,8 @@ export interface components {
             s: number;
         };
         RescueWay: {
+            /** @description the rescuer's descender runs on the backup strand */
+            across?: boolean;
             blocked?: string;
             /** @enum {string} */
             kind: "lower" | "raise" | "set-beforehand" | "second-set" | "own-strands" | "from-below" | "lowered" | "evacuate";
@@ -4754,6 +4758,8 @@ export interface components {
              */
             outcome?: "found" | "none" | "undecided";
             plan?: components["schemas"]["TeamPlan"];
+            /** @description why steps that were walked do not end where the move does; left out: they do */
+            unfinished?: string;
         };
         TeamAsked: {
             drop: components["schemas"]["Document"];

@@ -158,13 +158,9 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
       <h2>Knots on the way down</h2>
       <div v-for="k in team.answer.figures.knots" :key="k.line + k.knot_m" class="mt-1 text-[0.95rem] leading-snug">
         <p>
-          The {{ k.line }}'s knot, {{ show(k.knot_m, 'm') }} from the load, is a hand's width ({{
-            show(k.left_m, 'm')
-          }}) short of its brake when the load hangs at <b class="figure">{{ show(k.at_m, 'm') }}</b>. Onto grab and
-          hitch it settles <b class="figure">{{ show(k.settle_m, 'm') }}</b><span
-            v-if="!k.settles_within"
-            class="text-stop"
-          >
+          The {{ k.line }}'s knot, {{ show(k.knot_m, 'm') }} of rope from the load, is {{ show(k.left_m, 'm') }} short
+          of its brake when the load hangs at <b class="figure">{{ show(k.at_m, 'm') }}</b>. Onto grab and hitch it
+          settles <b class="figure">{{ show(k.settle_m, 'm') }}</b><span v-if="!k.settles_within" class="text-stop">
             ■ more than is left</span
           >; the hitch must let out <b class="figure">{{ show(k.needs_m, 'm') }}</b> and lets out {{ show(k.has_m, 'm')
           }}<span v-if="!k.ready" class="text-stop"> ■ a grab with a longer hitch is missing</span>.
