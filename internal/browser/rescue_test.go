@@ -12,7 +12,7 @@ import (
 // hung up.
 func TestRescuePage(t *testing.T) {
 	p := open(t, "/drops/face-7/rescue")
-	p.says("[data-cover]", "47 metres are reached by nobody")
+	p.says("[data-cover]", "48 metres are reached by nobody")
 	p.until(`document.querySelectorAll('[data-ways] li').length === 2`)
 	p.says("[data-ways]", "works on set 2")
 	p.do(chromedp.Click("[data-changes]"))

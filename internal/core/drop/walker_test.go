@@ -348,7 +348,7 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 			return "the descender is to run on a strand that somebody hangs on"
 		}
 	}
-	if h, ok := marked("knot join", 0, at-0.5, under); ok {
+	if h, ok := marked("knot join", 0, at+0.14, under); ok {
 		return fmt.Sprintf("two go past a knot at %g", h)
 	}
 	own := r.of(rescuer, "descender")
@@ -362,7 +362,7 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	}) {
 		return "no backup device of theirs is for these ropes"
 	}
-	if _, ok := marked("re-belay", 0, at-0.5, s.both()...); ok && len(own)+len(r.of(hurt, "descender")) < 2 {
+	if _, ok := marked("re-belay", 0, at+0.14, s.both()...); ok && len(own)+len(r.of(hurt, "descender")) < 2 {
 		return "two go past a re-belay on one descender"
 	}
 	if len(r.of(rescuer, "lanyard")) == 0 || len(r.of(rescuer, "connector")) < 2 {

@@ -571,12 +571,20 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 		sc = c.acrossOn(w.Set)
 	}
 	p := pl.profile(sc, w.Set, up, false)
-	s, past, stop := p.between(low, high, metre)
+	s, past, stop := p.between(low, high, over(w, h), metre)
 	if c.hangs() {
 		s -= p.begin // on the strands already
 	}
 	w.phase("reach", c.Name, max(0, s), how, past...)
 	w.stop(stop)
+}
+
+// over is how far above a casualty a rescuer's descender is beside them.
+func over(w *RescueWay, h *hanger) stance.Cm {
+	if w.Set == h.set {
+		return besideOwn + stance.DeviceLen
+	}
+	return stance.DeviceLen
 }
 
 // hangs reports whether a rescuer is on strands when it happens.
@@ -589,7 +597,7 @@ func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
 	}
-	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, 1/pairSpeedMS)
+	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, over(w, h), 1/pairSpeedMS)
 	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
 	w.stop(stop)
 }
@@ -930,7 +938,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
 			continue
 		}
-		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, downMetre)
+		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, stance.DeviceLen, downMetre)
 		if stop.why == "" && s < fewest {
 			fewest, reached, w.Set = s, true, set
 		}
@@ -1091,12 +1099,6 @@ func (c *Cover) gap(h *hanger, at quantity.Metres, state string, ways []RescueWa
 	if state == "covered" {
 		return
 	}
-	if n := len(c.Gaps); n > 0 {
-		if g := &c.Gaps[n-1]; g.Person == h.ID && g.State == state && at-g.ToM < 1.5 {
-			g.ToM = at
-			return
-		}
-	}
 	g := Gap{Person: h.ID, Name: h.Name, State: state, FromM: at, ToM: at, Blocked: []string{}}
 	for i := range ways {
 		if w := &ways[i]; w.Blocked != "" && len(g.Blocked) < 4 {
@@ -1106,7 +1108,24 @@ func (c *Cover) gap(h *hanger, at quantity.Metres, state string, ways []RescueWa
 	if len(ways) == 0 {
 		g.Blocked = append(g.Blocked, "nobody is told to come")
 	}
+	if n := len(c.Gaps); n > 0 {
+		// What blocks is the same all along a gap, but for its figures.
+		if was := &c.Gaps[n-1]; was.Person == h.ID && was.State == state && at-was.ToM < 1.5 && slices.EqualFunc(was.Blocked, g.Blocked, func(a, b string) bool { return figureless(a) == figureless(b) }) {
+			was.ToM = at
+			return
+		}
+	}
 	c.Gaps = append(c.Gaps, g)
+}
+
+// figureless is a text without its figures.
+func figureless(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= '0' && r <= '9' || r == '.' || r == '-' {
+			return -1
+		}
+		return r
+	}, s)
 }
 
 // RigRules are the rules on a drop's cover.

@@ -77,7 +77,8 @@ func outcome(seconds float64, err error) searched {
 
 // obstacle is a mark, or marks close together, on the way along a set.
 type obstacle struct {
-	at      stance.Cm
+	// at is the height of the highest of its marks, low that of the lowest.
+	at, low stance.Cm
 	name    string
 	seconds float64
 	// stops says why it is not passed; empty: it is. undecided: the search was cut off.
@@ -100,15 +101,16 @@ const (
 	offGroundS         = 60.0
 )
 
-// between sums the way between two heights: seconds, or why it is stopped. Near is how
-// close to a mark one may stay without passing it.
-func (p *profile) between(low, high stance.Cm, metre float64) (seconds float64, passed []string, stop stopped) {
+// between sums the way between two heights of a body: seconds, or why it is stopped. Over
+// is how far above the body its descender is: a mark counts on the side on which the
+// descender is of it, and marks that are passed in one go count on both.
+func (p *profile) between(low, high, over stance.Cm, metre float64) (seconds float64, passed []string, stop stopped) {
 	if p.stops != "" {
 		return 0, nil, stopped{why: p.stops}
 	}
 	seconds = p.begin + metre*float64((high-low).M())
 	for _, o := range p.obstacles {
-		if o.at <= low || o.at >= high {
+		if o.at <= low+over || o.low >= high+over {
 			continue
 		}
 		if o.stops != "" {
@@ -197,7 +199,7 @@ const obstacleRoom stance.Cm = 500
 // is searched for with what is near the marks alone, so that obstacles that are alike
 // are searched for once, wherever they are.
 func (pl *Planner) pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair bool) obstacle {
-	o := obstacle{at: marks[0].At, name: markWords(marks)}
+	o := obstacle{at: marks[0].At, low: marks[len(marks)-1].At, name: markWords(marks)}
 	for _, m := range marks {
 		if m.Open {
 			o.stops = "no knot takes it out"
