@@ -32,8 +32,6 @@ func (e *NoWay) Error() string {
 		return text + "; with " + strings.Join(e.Addition, " and ") + " there is one"
 	case e.Cut:
 		return text + "; whether an addition gives one is not decided"
-	case e.Why != "":
-		return text
 	}
 	return text + ", and no addition to kit, rope or people gives one"
 }
@@ -109,6 +107,9 @@ func (r *Rig) missing(ctx context.Context, ask Ask) error {
 			none.Why = fmt.Sprintf("the rope of the %s runs out at %v", name, out)
 		}
 	}
+	if none.Why == "" {
+		none.Why = r.knotMet(ask)
+	}
 	with := func(list []addition) bool {
 		o := *r
 		for _, a := range list {
@@ -141,6 +142,22 @@ func (r *Rig) missing(ctx context.Context, ask Ask) error {
 	}
 	none.Addition = counted(none.Addition)
 	return none
+}
+
+// knotMet says which knot is met on the way of a move; empty for none.
+func (r *Rig) knotMet(ask Ask) string {
+	_, start, goals, err := r.begin(ask)
+	if err != nil || len(goals) < 2 {
+		return ""
+	}
+	to := goals[len(goals)-1].to
+	if i, at := r.nextUp(&start, goals[0].haul); goals[0].up && i >= 0 && at < to {
+		return fmt.Sprintf("with the load at %v a knot of the %s comes up, and is not passed with this kit", at.M(), lines[i])
+	}
+	if at := r.nextKnot(&start); !goals[0].up && at > to {
+		return fmt.Sprintf("with the load at %v a knot comes to its brake, and is not passed with this kit", at.M())
+	}
+	return ""
 }
 
 // counted writes alike things as a number of them.
