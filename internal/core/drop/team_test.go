@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
 )
 
@@ -153,7 +154,8 @@ func TestTeamFindings(t *testing.T) {
 		return fired
 	}
 	sound := rules(demo.Drops()["basin-wall"])
-	for rule, spoil := range map[string]func(*drop.Document){
+	spoils := map[string]func(*drop.Document){
+		"team.sight":      func(d *drop.Document) { d.Team.OutOfSight, d.Team.Lowering = true, "shared" },
 		"load.rated":      func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].MaxKg = 160 },
 		"rope.diameter":   func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].Ropes[0].MinMM = 10.8 },
 		"load.two-person": func(d *drop.Document) { d.Team.Kit = d.Team.Kit[:5] },
@@ -163,6 +165,7 @@ func TestTeamFindings(t *testing.T) {
 		"team.grip":       func(d *drop.Document) { model(d, "brake-a").Device.Friction.BaseRatio = 8 },
 		"team.jam":        func(d *drop.Document) { d.Team.Haulers = 20 },
 		"team.haul":       func(d *drop.Document) { loss := quantity.Metres(2); d.Policy.ResetLossM = &loss },
+		"team.rope":       func(d *drop.Document) { d.Team.BackM = new(quantity.Metres); *d.Team.BackM = 61 },
 		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
 		"load.teeth": func(d *drop.Document) {
 			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}
@@ -171,7 +174,18 @@ func TestTeamFindings(t *testing.T) {
 			model(d, "brake-a").Device.Heat = &gear.DeviceHeat{SpecificHeat: 100, CoolingWK: 0.1, Share: 1}
 		},
 		"service.function-check": func(d *drop.Document) { d.Checks = nil },
-	} {
+	}
+	for _, r := range team.RigRules {
+		if spoils[r.ID] == nil && r.ID != "team.haulers" {
+			t.Errorf("%s has no trial", r.ID)
+		}
+	}
+	enough := copyOf(t, demo.Drops()["basin-wall"])
+	enough.Team.Haulers = 6
+	if !sound["team.haulers"] || rules(enough)["team.haulers"] {
+		t.Error("team.haulers fires with six, or does not with three")
+	}
+	for rule, spoil := range spoils {
 		d := copyOf(t, demo.Drops()["basin-wall"])
 		spoil(d)
 		if fired := rules(d); !fired[rule] || sound[rule] {

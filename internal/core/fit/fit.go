@@ -100,13 +100,13 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 2
+const Version = 3
 
 // since names the rules that later sets brought.
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}}
+}, 3: {"team.rope"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -142,6 +142,7 @@ func (r *Rig) Findings() []finding.Finding {
 	found := []finding.Finding{}
 	for _, name := range []string{"main", "belay"} {
 		found = append(found, r.brakeFindings(r.Brake(name))...)
+		found = append(found, r.ropeFindings(name)...)
 	}
 	if how := r.Schools.Lowering; r.OutOfSight && (how == "shared" || how == "mixed") {
 		found = append(found, r.found("team.sight", finding.Stop, "operators", "operators", "", "The load is to hang on both strands, and the operators do not see each other.", "Two who share a load let out the same rope at the same time; by ear alone they do not.", "Put them where they see each other, or lower with all of it on the main."))

@@ -26,6 +26,7 @@ type TeamFigures struct {
 	Best    int             `json:"best"`
 	Changes []RatioChange   `json:"changes" doc:"where a smaller ratio is enough on the way up"`
 	Release *Release        `json:"release,omitempty" doc:"of a toothed capture"`
+	Ropes   []RopeFigures   `json:"ropes" doc:"of each line whose rope is known"`
 	Knots   []KnotFigures   `json:"knots"`
 	Schools []SchoolFigures `json:"schools" doc:"from the edge down"`
 	Crosses []Crossing      `json:"crosses" doc:"where the schools, or one of them and a limit, cross"`
@@ -70,6 +71,19 @@ type Release struct {
 	StretchM quantity.Metres   `json:"stretch_m" doc:"of the rope behind it, which is loaded first"`
 	TakeInM  quantity.Metres   `json:"take_in_m"`
 	Holds    bool              `json:"cam_holds_open"`
+	Working  []finding.Working `json:"working"`
+}
+
+// RopeFigures are where the rope of a line is.
+type RopeFigures struct {
+	Line    string          `json:"line"`
+	LengthM quantity.Metres `json:"length_m"`
+	// LeftM is behind the brake with the load at the landing; less than nothing where it
+	// does not reach.
+	LeftM quantity.Metres `json:"left_m" doc:"behind the brake with the load at the lowest landing needed; less than 0: it does not reach"`
+	KeptM quantity.Metres `json:"kept_m" doc:"of that, for the end stop and a walk-away knot"`
+	// RunsOutM is left out where it does not.
+	RunsOutM *quantity.Metres  `json:"runs_out_m,omitempty" doc:"height of the load at which less is left; left out: nowhere above the landing"`
 	Working  []finding.Working `json:"working"`
 }
 
@@ -123,6 +137,7 @@ func (r *Rig) Figures() *TeamFigures {
 	out.Hauls, out.Best = r.Hauls()
 	out.Changes = r.changes()
 	out.Release = r.release()
+	out.Ropes = r.ropes()
 	out.Knots = r.knots()
 	out.Schools = r.schoolsAt()
 	out.Crosses = r.crossings(out.Schools)

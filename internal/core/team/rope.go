@@ -217,6 +217,45 @@ func (r *Rig) RunsOutM(name string) (at quantity.Metres, told bool) {
 	return r.path(name).Height(l.LengthM - l.KeptM - l.KnotM*quantity.Metres(len(l.KnotsM))), true
 }
 
+// ropes are where the ropes of both lines are with the load at the landing.
+func (r *Rig) ropes() []RopeFigures {
+	list := []RopeFigures{}
+	for _, name := range lines {
+		to := r.lineView(name).Strand.ToM
+		left, told := r.LeftM(name, to)
+		if !told {
+			continue
+		}
+		l, p := r.line(name), r.path(name)
+		f := RopeFigures{Line: name, LengthM: l.LengthM, LeftM: left, KeptM: l.KeptM}
+		if out, _ := r.RunsOutM(name); out > to {
+			f.RunsOutM = &out
+		}
+		f.Working = []finding.Working{p.Working(to), finding.Work("left behind the brake", "rope − rope between brake and load − knots", left, "high where knots are tied longer than the table says",
+			finding.Fig("rope", l.LengthM), finding.Fig("between brake and load", p.At(to)), finding.Fig("knots", l.KnotM*quantity.Metres(len(l.KnotsM))))}
+		list = append(list, f)
+	}
+	return list
+}
+
+// ropeFindings is team.rope: a line's rope comes down to the lowest landing needed.
+func (r *Rig) ropeFindings(name string) []finding.Finding {
+	v := r.lineView(name).Strand
+	to := v.ToM
+	out, told := r.RunsOutM(name)
+	if !told || out <= to {
+		return nil
+	}
+	l, p := r.line(name), r.path(name)
+	short := p.At(to) - p.At(out)
+	f := r.found("team.rope", finding.Stop, name, v.Name, "", fmt.Sprintf("The rope of the %s through %s runs out with the load at %v: %v are missing to the landing at %v.", name, l.Brake, out, short, to),
+		"Rope that runs out behind a brake leaves the load where it is, or lets it go.", fmt.Sprintf("A rope at least %s longer on the %s, or a landing above.", quantity.Up(short), name))
+	f.Source = "physics"
+	f.Figures = []finding.Figure{finding.Fig("runs out at", out), finding.Fig("missing", short), finding.Fig("rope", l.LengthM), finding.Fig("knots", l.KnotM*quantity.Metres(len(l.KnotsM))), finding.Fig("kept behind the brake", l.KeptM)}
+	f.Working = []finding.Working{p.Working(to)}
+	return []finding.Finding{f}
+}
+
 // heightFor is the lowest height, in whole centimetres, at which no more than a length of
 // rope lies between a line's brake and the load.
 func (r *Rig) heightFor(name string, length quantity.Metres) stance.Cm {

@@ -3989,6 +3989,27 @@ export interface components {
             condition: "wet" | "muddy" | "icy" | "stiff" | "glazed";
             park_needs_push?: boolean;
         };
+        RopeFigures: {
+            /**
+             * Format: double
+             * @description of that, for the end stop and a walk-away knot
+             */
+            kept_m: number;
+            /**
+             * Format: double
+             * @description behind the brake with the load at the lowest landing needed; less than 0: it does not reach
+             */
+            left_m: number;
+            /** Format: double */
+            length_m: number;
+            line: string;
+            /**
+             * Format: double
+             * @description height of the load at which less is left; left out: nowhere above the landing
+             */
+            runs_out_m?: number;
+            working: components["schemas"]["Working"][];
+        };
         RopeFriction: {
             /** Format: double */
             dry: number;
@@ -4817,6 +4838,8 @@ export interface components {
             /** @description of a toothed capture */
             release?: components["schemas"]["Release"];
             roles: components["schemas"]["Role"][];
+            /** @description of each line whose rope is known */
+            ropes: components["schemas"]["RopeFigures"][];
             /** @description from the edge down */
             schools: components["schemas"]["SchoolFigures"][];
         };
