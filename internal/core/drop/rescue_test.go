@@ -362,6 +362,18 @@ func TestPairPasses(t *testing.T) {
 	if !w.Works || out.Plan == nil || !slices.ContainsFunc(out.Plan.Steps, func(s rescue.RescueStep) bool { return s.Call == "Two on the rope: bend in" }) {
 		t.Errorf("%+v", w)
 	}
+	// A knot in the team's rope is passed by the team, with what it has for it.
+	asked.Drop.Team.Main.KnotsM = []quantity.Metres{40}
+	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "does not pass a knot") {
+		t.Errorf("%+v", w)
+	}
+	plain := w.Seconds
+	give(&asked.Drop, demo.Gear(), "", "grab-1", "hitch-1")
+	asked.Drop.Team.Kit = append(asked.Drop.Team.Kit, "grab-1", "hitch-1")
+	if _, w = find("lowered"); !w.Works || w.Seconds < plain+100 {
+		t.Errorf("%+v", w)
+	}
+	asked.Drop.Team.Main.KnotsM = nil
 	asked.Drop.Team.Kit = nil
 	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "connectors for the bend") {
 		t.Errorf("%+v", w)

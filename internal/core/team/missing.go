@@ -48,41 +48,45 @@ type addition struct {
 // first where less is enough.
 func (r *Rig) additions(ask Ask) []addition {
 	var list []addition
+	_, start, goals, _ := r.begin(ask)
+	passes := slices.ContainsFunc(goals, func(g goal) bool { return g.passed != [2]int8{} || g.under != [2]int8{} })
+	hauls := slices.ContainsFunc(goals, func(g goal) bool { return g.haul > start.Main.Haul })
 	add := func(words string, apply func(*Rig)) { list = append(list, addition{words, apply}) }
 	for _, name := range lines {
 		if more := r.shortBy(name, ask); more > 0 {
 			add(fmt.Sprintf("a rope at least %s longer on the %s", quantity.Up(more), name), func(r *Rig) { r.line(name).LengthM += more + 0.01 })
 		}
 	}
-	need := 0.0
-	for _, name := range lines {
+	if passes {
 		// The one of two knots side by side that is passed first stands furthest away.
-		if len(r.line(name).KnotsM) > 0 {
-			need = float64(r.ready()-r.settle().M()+(knotLen+stopLen).M()+r.stretchBehind()) + 0.01
+		far := r.ready() - r.settle().M() + (knotLen + stopLen).M() + r.stretchBehind() + 0.01
+		for _, out := range []quantity.Metres{far, r.HitchNeeds()} {
+			if q := quantity.Metres(math.Ceil(float64(out)*20) / 20); q > r.Kit.HitchOutM {
+				add(fmt.Sprintf("a hitch that lets out %v", q), func(r *Rig) { r.Kit.HitchOutM = max(r.Kit.HitchOutM, q) })
+			}
+		}
+		for range 2 {
+			add("a rope grab with its hitch", func(r *Rig) { r.Kit.Grabs++ })
 		}
 	}
-	for _, out := range []float64{need, float64(r.HitchNeeds())} {
-		if q := quantity.Metres(math.Ceil(out*20) / 20); q > r.Kit.HitchOutM && out > 0 {
-			add(fmt.Sprintf("a hitch that lets out %v", q), func(r *Rig) { r.Kit.HitchOutM = max(r.Kit.HitchOutM, q) })
+	if hauls {
+		add("a rope grab", func(r *Rig) { r.Kit.Plain++ })
+		for range 3 {
+			add("a pulley", func(r *Rig) { r.Kit.Pulleys++ })
 		}
 	}
-	for range 2 {
-		add("a rope grab with its hitch", func(r *Rig) { r.Kit.Grabs++ })
+	if r.Load.Persons > 1 {
+		for range 2 {
+			add("a connector for the bend", func(r *Rig) { r.Kit.Bends++ })
+		}
 	}
-	add("a rope grab", func(r *Rig) { r.Kit.Plain++ })
-	for range 3 {
-		add("a pulley", func(r *Rig) { r.Kit.Pulleys++ })
-	}
-	for range 2 {
-		add("a connector for the bend", func(r *Rig) { r.Kit.Bends++ })
-	}
-	if r.Haulers == 0 {
+	if r.Haulers == 0 && hauls {
 		add("somebody to haul", func(r *Rig) { r.Haulers = 1 })
 	}
 	if r.OutOfSight {
 		add("operators who see each other", func(r *Rig) { r.OutOfSight = false })
 	}
-	if r.Kit.CaptureM > 0 && !r.Kit.CaptureHolds {
+	if start.Main.Toothed != NoTeeth && !r.Kit.CaptureHolds {
 		add("a capture whose cam can be held open", func(r *Rig) { r.Kit.CaptureHolds = true })
 	}
 	return list
