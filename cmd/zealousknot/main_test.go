@@ -161,7 +161,7 @@ func TestRescue(t *testing.T) {
 		says string
 		args []string
 	}{
-		{1, "uncovered: Ivo Kestrane from 26 m to 71 m", []string{"rescue", file}},
+		{1, "uncovered: Ivo Kestrane from 25 m to 71 m", []string{"rescue", file}},
 		{0, "until the chain bears", []string{"rescue", file, "--person", "ivo", "--at", "20"}},
 		{1, "nobody lifts two past it", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
 		{0, `"ways":[{"kind":`, []string{"rescue", file, "--person", "rhea", "--at", "30", "--json"}},

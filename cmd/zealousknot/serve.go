@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/netip"
 
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
@@ -67,6 +68,8 @@ type serveCommand struct {
 	database
 	Address   string `default:"127.0.0.1:8137" help:"Address to listen on."`
 	PlainHTTP bool   `help:"Let sessions over plain http: on this machine alone, never over a network."`
+	// TrustedProxy is checked as it is read: a word of a proxy that is not meant opens doors.
+	TrustedProxy []netip.Prefix `help:"Address of a proxy in front, as a prefix such as 10.0.0.5/32: its X-Forwarded-For then says where requests come from. None by default."`
 }
 
 func (c *serveCommand) Run(ctx context.Context, s streams) error {
@@ -88,5 +91,13 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	fmt.Fprintf(s.out, "Zealous Knot is at http://%s\n%s\n", l.Addr(), caution)
-	return web.Serve(ctx, l, web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP}))
+	return web.Serve(ctx, l, web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}))
+}
+
+func texts(list []netip.Prefix) []string {
+	out := make([]string, len(list))
+	for i, p := range list {
+		out[i] = p.String()
+	}
+	return out
 }

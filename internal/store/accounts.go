@@ -151,18 +151,28 @@ func (s *Store) EndSignIn(ctx context.Context, account, signIn uuid.UUID) error 
 	return missing(err)
 }
 
-// Attempt notes an attempt at something that is guessed at, and gives how many
-// there were in the last quarter of an hour, this one among them. It is noted
-// before it is made, so that many at once are counted too.
-func (s *Store) Attempt(ctx context.Context, key string) (int, error) {
-	if err := s.q.AddAttempt(ctx, key); err != nil {
-		return 0, err
-	}
-	n, err := s.q.Attempts(ctx, key)
-	return int(n), err
+// Wrong gives how many wrong guesses at something were noted in the last quarter of an
+// hour, and how long ago the last was.
+func (s *Store) Wrong(ctx context.Context, key string) (n int, ago time.Duration, err error) {
+	row, err := s.q.Attempts(ctx, key)
+	return int(row.Count), time.Duration(row.Ago * float64(time.Second)), err
 }
 
-// Forget takes an attempt's count back, once it was right.
+// NoteWrong notes a wrong guess at some things.
+func (s *Store) NoteWrong(ctx context.Context, keys ...string) error {
+	return s.q.AddAttempts(ctx, keys)
+}
+
+// KnowsDevice reports whether an account was signed in on a device before, by the
+// sign-ins that the device names.
+func (s *Store) KnowsDevice(ctx context.Context, account uuid.UUID, signIns []uuid.UUID) (bool, error) {
+	if len(signIns) == 0 {
+		return false, nil
+	}
+	return s.q.KnowsDevice(ctx, sqlc.KnowsDeviceParams{AccountID: account, Ids: signIns})
+}
+
+// Forget takes the count of wrong guesses back, once one was right.
 func (s *Store) Forget(ctx context.Context, key string) error {
 	return errors.Join(s.q.ForgetAttempts(ctx, key), s.q.ForgetOldAttempts(ctx))
 }

@@ -141,17 +141,17 @@ var loginPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
 
 // join takes an invitation: who is signed in joins a further team, everybody else
 // makes an account.
-func (c *Config) join(ctx context.Context, in *addressed) (*struct{}, error) {
+func (c *Config) join(ctx context.Context, in *addressed) (*startedOut, error) {
 	var body joinBody
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.guess(ctx, "from "+in.address, triesFrom); err != nil {
+	if err := c.mayGuessFrom(ctx, in.address); err != nil {
 		return nil, err
 	}
 	if i, ok := ctx.Value(identityKey{}).(*store.Identity); ok {
 		_, err := c.Store.Join(ctx, body.Token, nil, i.Account)
-		return nil, joinProblem(ctx, err)
+		return nil, c.joinProblem(ctx, err, &in.from)
 	}
 	fresh, err := newAccount(ctx, &body)
 	if err != nil {
@@ -159,9 +159,9 @@ func (c *Config) join(ctx context.Context, in *addressed) (*struct{}, error) {
 	}
 	account, err := c.Store.Join(ctx, body.Token, fresh, uuid.Nil)
 	if err != nil {
-		return nil, joinProblem(ctx, err)
+		return nil, c.joinProblem(ctx, err, &in.from)
 	}
-	return nil, c.begin(ctx, account, body.Device)
+	return c.begin(ctx, account, body.Device, &in.from)
 }
 
 func newAccount(ctx context.Context, body *joinBody) (*store.NewAccount, error) {
@@ -186,11 +186,15 @@ func newAccount(ctx context.Context, body *joinBody) (*store.NewAccount, error) 
 	return &store.NewAccount{Login: login, Name: name, Hash: hash}, nil
 }
 
-func joinProblem(ctx context.Context, err error) error {
+// joinProblem is why an invitation is not taken; one that is not open counts as a guess.
+func (c *Config) joinProblem(ctx context.Context, err error, on *from) error {
 	switch {
 	case err == nil:
 		return nil
 	case errors.Is(err, store.ErrNotFound):
+		if err := c.Store.NoteWrong(ctx, "from "+on.address); err != nil {
+			return failed(ctx, err)
+		}
 		return NewProblem(http.StatusNotFound, "this invitation is not open: it was taken, taken back, or is more than seven days old")
 	case errors.Is(err, store.ErrTaken):
 		return NewProblem(http.StatusConflict, err.Error(), strict.Fault{Pointer: "/login", Detail: err.Error()})

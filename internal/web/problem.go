@@ -71,6 +71,8 @@ func failed(ctx context.Context, err error) error {
 	case errors.As(err, &conflict):
 		p := NewProblem(http.StatusPreconditionFailed, "changed by somebody else meanwhile: version "+strconv.Itoa(conflict.Version)+" is there now")
 		return huma.ErrorWithHeaders(p, http.Header{"Etag": {etag(conflict.Version)}})
+	case errors.Is(err, errBusy):
+		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, errBusy.Error()+"; try again in a moment, nothing was changed"), http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, store.ErrNotFound):
 		return NewProblem(http.StatusNotFound, "there is no such thing in this team")
 	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused):

@@ -28,6 +28,9 @@ type Config struct {
 	Version string
 	// Secure lets session cookies over https alone.
 	Secure bool
+	// TrustedProxies are the addresses, as prefixes, of proxies whose word of where a
+	// request comes from counts; empty for none.
+	TrustedProxies []string
 	// Demo is set when the demo scenario was loaded; DemoAccounts are then shown to
 	// whoever wants to sign in.
 	Demo         bool
@@ -55,6 +58,9 @@ func Handler(ctx context.Context, c *Config) http.Handler {
 		go c.Store.Listen(ctx, c.listeners.tell, func() { c.listeners.tell(uuid.Nil, store.Change{All: true}) })
 	}
 	r := stack()
+	if len(c.TrustedProxies) > 0 {
+		r.Use(middleware.ClientIPFromXFF(c.TrustedProxies...))
+	}
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("up\n")) })
 	r.Get("/readyz", c.ready)
 	r.Group(func(r chi.Router) {

@@ -4,15 +4,12 @@ import (
 	"context"
 	"errors"
 	"log/slog"
-	"net"
 	"net/http"
-	"runtime"
 	"strings"
 	"time"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/alexedwards/scs/v2"
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/record"
@@ -25,16 +22,10 @@ const (
 	sessionLife = 30 * 24 * time.Hour
 	// signInKey is where a session keeps which sign-in it is of.
 	signInKey = "sign_in"
-	// guesses are how many attempts at one login, and triesFrom how many from one
-	// address, there may be in a quarter of an hour.
-	guesses, triesFrom = 10, 300
 )
 
 // passwordCost is what one guess costs: 19 MiB and two passes, one thread.
 var passwordCost = &argon2id.Params{Memory: 19 << 10, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
-
-// hashing bounds how many passwords are hashed at once, since each takes memory.
-var hashing = make(chan struct{}, runtime.NumCPU())
 
 // HashPassword gives what is kept of a password.
 func HashPassword(ctx context.Context, password string) (hash string, err error) {
@@ -43,25 +34,6 @@ func HashPassword(ctx context.Context, password string) (hash string, err error)
 		return err
 	})
 	return hash, err
-}
-
-func samePassword(ctx context.Context, password, hash string) (same bool, err error) {
-	err = inTurn(ctx, func() error {
-		same, err = argon2id.ComparePasswordAndHash(password, hash)
-		return err
-	})
-	return same, err
-}
-
-// inTurn hashes when there is room, or gives up with the request.
-func inTurn(ctx context.Context, hash func() error) error {
-	select {
-	case hashing <- struct{}{}:
-		defer func() { <-hashing }()
-		return hash()
-	case <-ctx.Done():
-		return ctx.Err()
-	}
 }
 
 // nobodysHash is compared with for logins that nobody has, so that they take as
@@ -187,30 +159,19 @@ type signInBody struct {
 	Device   string `json:"device,omitempty" maxLength:"200" doc:"what this device is called in the list of sign-ins"`
 }
 
-type addressed struct {
-	RawBody []byte
-	address string
+// startedOut is a sign-in on a device that is known from now on.
+type startedOut struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
 }
 
-// Resolve notes from where a request comes: the peer, since what a header says of
-// it can be made up.
-func (a *addressed) Resolve(ctx huma.Context) []error {
-	a.address, _, _ = net.SplitHostPort(ctx.RemoteAddr())
-	return nil
-}
-
-func (c *Config) signIn(ctx context.Context, in *addressed) (*struct{}, error) {
+// signIn signs somebody in. Wrong passwords slow guesses at a login, but not from a
+// device on which its owner signed in before: it is counted by itself.
+func (c *Config) signIn(ctx context.Context, in *addressed) (*startedOut, error) {
 	var body signInBody
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
 	login := strings.ToLower(strings.TrimSpace(body.Login))
-	if err := c.guess(ctx, "from "+in.address, triesFrom); err != nil {
-		return nil, err
-	}
-	if err := c.guess(ctx, "login "+login, guesses); err != nil {
-		return nil, err
-	}
 	a, err := c.Store.AccountByLogin(ctx, login)
 	if errors.Is(err, store.ErrNotFound) || err == nil && a.Demo && !c.Demo {
 		a, err = &store.Account{Hash: nobodysHash}, nil
@@ -218,49 +179,46 @@ func (c *Config) signIn(ctx context.Context, in *addressed) (*struct{}, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	right, err := samePassword(ctx, body.Password, a.Hash)
+	known, err := c.Store.KnowsDevice(ctx, a.ID, in.device)
 	if err != nil {
 		return nil, failed(ctx, err)
+	}
+	guessed := []string{"login " + login, "from " + in.address}
+	if known {
+		guessed = []string{"login " + login + " on " + in.device[0].String()}
+	} else if err := c.mayGuessFrom(ctx, in.address); err != nil {
+		return nil, err
+	}
+	right, err := c.guess(ctx, body.Password, a.Hash, guessed...)
+	if err != nil {
+		return nil, err
 	}
 	if !right {
 		return nil, NewProblem(http.StatusUnauthorized, "login or password is wrong")
 	}
-	if err := c.Store.Forget(ctx, "login "+login); err != nil {
+	if err := c.Store.Forget(ctx, guessed[0]); err != nil {
 		return nil, failed(ctx, err)
 	}
-	return nil, c.begin(ctx, a.ID, body.Device)
-}
-
-// guess counts an attempt at something that may be guessed at.
-func (c *Config) guess(ctx context.Context, key string, most int) error {
-	n, err := c.Store.Attempt(ctx, key)
-	if err != nil {
-		return failed(ctx, err)
-	}
-	if n > most {
-		p := NewProblem(http.StatusTooManyRequests, "too many attempts; try again in a quarter of an hour")
-		return huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"900"}})
-	}
-	return nil
+	return c.begin(ctx, a.ID, body.Device, &in.from)
 }
 
 // begin signs somebody in on the device that asks.
-func (c *Config) begin(ctx context.Context, account uuid.UUID, device string) error {
+func (c *Config) begin(ctx context.Context, account uuid.UUID, device string, on *from) (*startedOut, error) {
 	if device == "" {
 		device = "a device"
 	}
 	id, err := c.Store.SignIn(ctx, account, device)
 	if errors.Is(err, store.ErrNotFound) {
-		return NewProblem(http.StatusForbidden, "you are in no team any more; ask for an invitation")
+		return nil, NewProblem(http.StatusForbidden, "you are in no team any more; ask for an invitation")
 	}
 	if err != nil {
-		return failed(ctx, err)
+		return nil, failed(ctx, err)
 	}
 	if err := c.sessions.RenewToken(ctx); err != nil {
-		return failed(ctx, err)
+		return nil, failed(ctx, err)
 	}
 	c.sessions.Put(ctx, signInKey, id.String())
-	return nil
+	return &startedOut{on.cookie(id, c.Secure)}, nil
 }
 
 func (c *Config) signOut(ctx context.Context, _ *struct{}) (*struct{}, error) {
@@ -301,14 +259,15 @@ func (c *Config) changePassword(ctx context.Context, in *rawIn) (*struct{}, erro
 		return nil, failed(ctx, err)
 	}
 	i := who(ctx)
-	if err := c.guess(ctx, "password of "+i.Account.String(), guesses); err != nil {
-		return nil, err
-	}
 	old, err := c.Store.Password(ctx, i.Account)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if right, err := samePassword(ctx, body.Old, old); err != nil || !right {
+	right, err := c.guess(ctx, body.Old, old, "password of "+i.Account.String())
+	if err != nil {
+		return nil, err
+	}
+	if !right {
 		return nil, NewProblem(http.StatusUnprocessableEntity, "not changed", strict.Fault{Pointer: "/old", Detail: "is not the present password"})
 	}
 	if err := goodPassword("/new", body.New); err != nil {

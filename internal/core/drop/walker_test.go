@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/corpus"
 	"zealousknot/internal/demo"
 )
 
@@ -683,6 +684,35 @@ func TestWaysReadByAnother(t *testing.T) {
 			t.Errorf("%s is written and not read, and not listed", path)
 		}
 	}
+}
+
+// Ways of rescue on made-up drops, their plans, moves past what is in the way, steps of a
+// last resort and of the team, gear and cover are what they were.
+func TestRescueCorpus(t *testing.T) {
+	var lines []string
+	env := drop.NewEnv()
+	for n := range 12 {
+		r := rand.New(rand.NewPCG(72, uint64(n)))
+		d := withSet(t)
+		if n%4 > 0 {
+			spoilt(r, d)
+		}
+		if n%3 == 0 {
+			give(d, demo.Gear(), "dov", "evacuation-1")
+		}
+		at := quantity.Metres(2 + r.IntN(66))
+		asked := drop.RescueAsked{Drop: *d, Person: []string{"ivo", "rhea"}[n%2], AtM: &at}
+		for asked.Way = 0; asked.Way < 5; asked.Way++ {
+			out, err := asked.Answer(t.Context(), env, nil, nil)
+			if err != nil {
+				break // there is no such way
+			}
+			out.Expanded = 0 // what is known already counts nothing
+			w := out.Ways[asked.Way]
+			lines = append(lines, corpus.Line(t, fmt.Sprintf("%03d %s at %v", n, asked.Person, at), fmt.Sprintf("%s works %v", w.Kind, w.Works), out))
+		}
+	}
+	corpus.Same(t, "testdata/rescues.corpus", lines)
 }
 
 // spoilt makes some things of a drop wrong, or other than they were.

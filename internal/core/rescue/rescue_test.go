@@ -3,6 +3,7 @@ package rescue_test
 import (
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -271,6 +272,22 @@ var spoiled = map[string]func(l []rescue.RescueAction, i int) []rescue.RescueAct
 	},
 }
 
+// some is a rescue with what is there drawn by lot.
+func some(r *rand.Rand) made {
+	m := whole()
+	m.apart = quantity.Metres(2+r.IntN(12)) / 10
+	m.rated, m.descender, m.lifts, m.keep = r.IntN(3) > 0, r.IntN(4) > 0, r.IntN(3) > 0, r.IntN(3) == 0
+	m.connectors = 5 + r.IntN(7)
+	m.ours, m.hurt = quantity.Kilograms(60+r.IntN(50)), quantity.Kilograms(55+r.IntN(90))
+	m.on = []rescue.On{rescue.OnDescender, rescue.OnChest, rescue.OnBackup}[r.IntN(3)]
+	m.kind = []gear.BackupKind{gear.Cam, gear.Wheel}[r.IntN(2)]
+	m.set = 1 + r.IntN(2)
+	if m.lowered = r.IntN(4) == 0; m.lowered {
+		m.set = 2
+	}
+	return m
+}
+
 // Whatever the kit, the masses and where the casualty hangs: a plan that is found
 // replays clean, holds both whatever one thing fails, comes out the same twice; and
 // what is confused, forgotten or left open is caught at its step or after it. Where the
@@ -280,17 +297,7 @@ func TestRescues(t *testing.T) {
 	stopped, passed, found, none := map[string]int{}, map[string]int{}, 0, 0
 	tally := caught.New(catches)
 	for range 250 {
-		m := whole()
-		m.apart = quantity.Metres(2+r.IntN(12)) / 10
-		m.rated, m.descender, m.lifts, m.keep = r.IntN(3) > 0, r.IntN(4) > 0, r.IntN(3) > 0, r.IntN(3) == 0
-		m.connectors = 5 + r.IntN(7)
-		m.ours, m.hurt = quantity.Kilograms(60+r.IntN(50)), quantity.Kilograms(55+r.IntN(90))
-		m.on = []rescue.On{rescue.OnDescender, rescue.OnChest, rescue.OnBackup}[r.IntN(3)]
-		m.kind = []gear.BackupKind{gear.Cam, gear.Wheel}[r.IntN(2)]
-		m.set = 1 + r.IntN(2)
-		if m.lowered = r.IntN(4) == 0; m.lowered {
-			m.set = 2
-		}
+		m := some(r)
 		sc, start := m.scene(t, quantity.Metres(5+r.IntN(50)))
 		plan, err := sc.Find(t.Context(), "", start)
 		if errors.Is(err, search.ErrNone) {

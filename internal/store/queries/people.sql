@@ -67,11 +67,14 @@ UPDATE sign_ins SET ended_at = now() WHERE id = $1 AND account_id = $2 AND ended
 -- name: EndOtherSignIns :exec
 UPDATE sign_ins SET ended_at = now() WHERE account_id = $1 AND id <> $2 AND ended_at IS NULL;
 
--- name: AddAttempt :exec
-INSERT INTO attempts (key) VALUES ($1);
+-- name: AddAttempts :exec
+INSERT INTO attempts (key) SELECT unnest(sqlc.arg(keys)::text[]);
 
 -- name: Attempts :one
-SELECT count(*) FROM attempts WHERE key = $1 AND at > now() - interval '15 minutes';
+SELECT count(*), coalesce(extract(epoch FROM now() - max(at)), 0)::float8 AS ago FROM attempts WHERE key = $1 AND at > now() - interval '15 minutes';
+
+-- name: KnowsDevice :one
+SELECT EXISTS (SELECT FROM sign_ins WHERE account_id = $1 AND id = ANY(sqlc.arg(ids)::uuid[]));
 
 -- name: ForgetAttempts :exec
 DELETE FROM attempts WHERE key = $1;

@@ -71,12 +71,12 @@ func (q *Queries) AddAccount(ctx context.Context, arg AddAccountParams) (uuid.UU
 	return id, err
 }
 
-const addAttempt = `-- name: AddAttempt :exec
-INSERT INTO attempts (key) VALUES ($1)
+const addAttempts = `-- name: AddAttempts :exec
+INSERT INTO attempts (key) SELECT unnest($1::text[])
 `
 
-func (q *Queries) AddAttempt(ctx context.Context, key string) error {
-	_, err := q.db.Exec(ctx, addAttempt, key)
+func (q *Queries) AddAttempts(ctx context.Context, keys []string) error {
+	_, err := q.db.Exec(ctx, addAttempts, keys)
 	return err
 }
 
@@ -153,14 +153,19 @@ func (q *Queries) AddSignIn(ctx context.Context, arg AddSignInParams) (uuid.UUID
 }
 
 const attempts = `-- name: Attempts :one
-SELECT count(*) FROM attempts WHERE key = $1 AND at > now() - interval '15 minutes'
+SELECT count(*), coalesce(extract(epoch FROM now() - max(at)), 0)::float8 AS ago FROM attempts WHERE key = $1 AND at > now() - interval '15 minutes'
 `
 
-func (q *Queries) Attempts(ctx context.Context, key string) (int64, error) {
+type AttemptsRow struct {
+	Count int64
+	Ago   float64
+}
+
+func (q *Queries) Attempts(ctx context.Context, key string) (AttemptsRow, error) {
 	row := q.db.QueryRow(ctx, attempts, key)
-	var count int64
-	err := row.Scan(&count)
-	return count, err
+	var i AttemptsRow
+	err := row.Scan(&i.Count, &i.Ago)
+	return i, err
 }
 
 const endOtherSignIns = `-- name: EndOtherSignIns :exec
@@ -252,6 +257,22 @@ func (q *Queries) Invitations(ctx context.Context, teamID uuid.UUID) ([]Invitati
 		return nil, err
 	}
 	return items, nil
+}
+
+const knowsDevice = `-- name: KnowsDevice :one
+SELECT EXISTS (SELECT FROM sign_ins WHERE account_id = $1 AND id = ANY($2::uuid[]))
+`
+
+type KnowsDeviceParams struct {
+	AccountID uuid.UUID
+	Ids       []uuid.UUID
+}
+
+func (q *Queries) KnowsDevice(ctx context.Context, arg KnowsDeviceParams) (bool, error) {
+	row := q.db.QueryRow(ctx, knowsDevice, arg.AccountID, arg.Ids)
+	var exists bool
+	err := row.Scan(&exists)
+	return exists, err
 }
 
 const linkMember = `-- name: LinkMember :one

@@ -1,0 +1,113 @@
+package web_test
+
+import (
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"zealousknot/internal/web"
+)
+
+// Where a request comes from is the peer, or what a trusted proxy says; what anybody else
+// says of it is not believed. Right sign-ins count nowhere; many wrong ones from one
+// address slow it alone.
+func TestBehindAProxy(t *testing.T) {
+	h := newHouse(t)
+	sites := map[string]*httptest.Server{}
+	for name, trusted := range map[string][]string{"direct": nil, "proxied": {"127.0.0.1/32"}} {
+		sites[name] = httptest.NewServer(web.Handler(t.Context(), &web.Config{Store: h.store, Demo: true, TrustedProxies: trusted}))
+		defer sites[name].Close()
+	}
+	try := func(site, login, word string, forwarded ...string) int {
+		var headers []string
+		for _, f := range forwarded {
+			headers = append(headers, "X-Forwarded-For", f)
+		}
+		answer, _ := call(t, "POST", sites[site].URL+"/api/v1/session", fmt.Appendf(nil, `{"login":%q,"password":%q}`, login, word), headers...)
+		if answer.StatusCode == http.StatusTooManyRequests && answer.Header.Get("Retry-After") == "" {
+			t.Error("no word of when to come again")
+		}
+		return answer.StatusCode
+	}
+	wrong := func(address string) int {
+		n, _, err := h.store.Wrong(t.Context(), "from "+address)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for i, c := range []struct {
+		site, forwarded, counted string
+	}{
+		{"proxied", "203.0.113.7", "203.0.113.7"}, {"proxied", "198.51.100.1, 203.0.113.8", "203.0.113.8"}, {"proxied", "not an address", "127.0.0.1"}, {"direct", "203.0.113.9", "127.0.0.1"},
+	} {
+		before := wrong(c.counted)
+		if code := try(c.site, fmt.Sprint("nobody-", i), "a guess", c.forwarded); code != 401 || wrong(c.counted) != before+1 {
+			t.Errorf("%+v: %d, %d wrong", c, code, wrong(c.counted)-before)
+		}
+	}
+	if wrong("203.0.113.9") != 0 || wrong("") != 0 {
+		t.Error("what anybody says of themself is believed")
+	}
+	const busy = "203.0.113.50"
+	for range 299 {
+		if err := h.store.NoteWrong(t.Context(), "from "+busy); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for range 3 {
+		if code := try("proxied", "rhea", password, busy); code != 204 {
+			t.Errorf("a right sign-in is refused: %d", code)
+		}
+	}
+	if try("proxied", "nobody-x", "a guess", busy); wrong(busy) != 300 {
+		t.Errorf("%d wrong ones are counted", wrong(busy))
+	}
+	if code := try("proxied", "ivo", password, busy); code != 429 {
+		t.Errorf("after 300 wrong ones from there: %d", code)
+	}
+	if code := try("proxied", "ivo", password, "203.0.113.51"); code != 204 {
+		t.Errorf("somebody else behind the proxy: %d", code)
+	}
+}
+
+// A crowd that signs in at once is served as far as there is room; the rest is told when to
+// come again, and nothing breaks.
+func TestCrowd(t *testing.T) {
+	h := newHouse(t)
+	var wg sync.WaitGroup
+	codes := make([]int, 200)
+	for i := range codes {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			w, r := httptest.NewRecorder(), httptest.NewRequestWithContext(t.Context(), "POST", "/api/v1/session", strings.NewReader(`{"login":"rhea","password":"`+password+`"}`))
+			r.Header.Set("Content-Type", "application/json")
+			h.handler.ServeHTTP(w, r)
+			if codes[i] = w.Code; w.Code == 503 && w.Header().Get("Retry-After") == "" {
+				t.Error("no word of when to come again")
+			}
+		}()
+	}
+	wg.Wait()
+	count := map[int]int{}
+	for _, c := range codes {
+		count[c]++
+	}
+	if count[204] == 0 || count[503] == 0 || count[204]+count[503] != len(codes) {
+		t.Errorf("%v", count)
+	}
+}
+
+// Each wrong guess after the third doubles the wait, up to a minute.
+func TestWaitAfter(t *testing.T) {
+	for n, want := range map[int]time.Duration{0: 0, 2: 0, 3: 2 * time.Second, 4: 4 * time.Second, 7: 32 * time.Second, 8: time.Minute, 1000: time.Minute} {
+		if got := web.WaitAfter(n); got != want {
+			t.Errorf("after %d wrong: %v", n, got)
+		}
+	}
+}
