@@ -29,7 +29,7 @@ func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b 
 		return j.outcomes, j.err
 	case <-ctx.Done():
 		// It may still be recorded; sent again it is there once.
-		return nil, ctx.Err()
+		return nil, fmt.Errorf("%w: %w", ErrUnknown, ctx.Err())
 	}
 }
 
@@ -86,7 +86,10 @@ func (s *Store) lead(ctx context.Context, team Team) {
 	for jobs := s.queues.next(team.ID); jobs != nil; jobs = s.queues.next(team.ID) {
 		err := s.write(ctx, team, jobs)
 		for _, j := range jobs {
-			j.err = err
+			if j.err = err; err != nil && len(jobs) > 1 {
+				// One of them cannot be written: it keeps none of the others back.
+				j.err = s.write(ctx, team, []*job{j})
+			}
 			close(j.done)
 		}
 	}

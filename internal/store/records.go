@@ -113,6 +113,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Corrects != "" {
 			ids = append(ids, uuid.MustParse(e.Corrects))
 		}
+		if next := e.FollowUp(); next != nil {
+			ids = append(ids, uuid.MustParse(next.ID))
+		}
 		items, people, drops = append(items, e.Item), named(people, e.Person), named(drops, e.Drop)
 		if e.Check != nil {
 			items = append(items, e.Check.Rope)
@@ -121,18 +124,39 @@ func (r *recorder) gather(ctx context.Context) error {
 			models = append(models, e.Familiar.Model)
 		}
 	}
-	kept, err := r.q.RecordsByID(ctx, sqlc.RecordsByIDParams{TeamID: r.team.ID, Ids: ids})
-	if err != nil {
-		return err
-	}
 	r.kept = map[string]sqlc.RecordsByIDRow{}
-	for _, k := range kept {
-		r.kept[k.ID.String()] = k
+	if err := r.gatherKept(ctx, ids...); err != nil {
+		return err
 	}
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}
 	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops))
+}
+
+// gatherKept reads which of some ids are records already.
+func (r *recorder) gatherKept(ctx context.Context, ids ...uuid.UUID) error {
+	kept, err := r.q.RecordsByID(ctx, sqlc.RecordsByIDParams{TeamID: r.team.ID, Ids: ids})
+	for _, k := range kept {
+		r.kept[k.ID.String()] = k
+	}
+	return err
+}
+
+// followUp is what the program adds after an entry, under an id that nobody has: whoever
+// knows how it is made could have taken it.
+func (r *recorder) followUp(ctx context.Context, e *record.Entry) (*record.Entry, error) {
+	next := e.FollowUp()
+	for next != nil {
+		if _, taken := r.kept[next.ID]; !taken {
+			break
+		}
+		next.Another()
+		if err := r.gatherKept(ctx, uuid.MustParse(next.ID)); err != nil {
+			return nil, err
+		}
+	}
+	return next, nil
 }
 
 func (r *recorder) gatherItems(ctx context.Context, ids []string) error {
@@ -222,7 +246,7 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	if out.Number, err = r.sign(content); err != nil {
 		return out, err
 	}
-	return out, r.follow(e)
+	return out, r.follow(ctx, e)
 }
 
 func (r *recorder) sign(c *record.Content) (int64, error) {
@@ -282,15 +306,19 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 }
 
 // follow notes what follows from an entry that was recorded.
-func (r *recorder) follow(e *record.Entry) error {
+func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	team := r.team.ID
 	switch e.Kind {
 	case record.FunctionCheck:
-		if next := e.FollowUp(); next != nil {
+		next, err := r.followUp(ctx, e)
+		if err != nil {
+			return err
+		}
+		if next != nil {
 			if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
 				return err
 			}
-			return r.follow(next)
+			return r.follow(ctx, next)
 		}
 	case record.Quarantine:
 		r.changed.Gear = true

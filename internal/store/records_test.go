@@ -202,6 +202,53 @@ func TestRecordTogether(t *testing.T) {
 	}
 }
 
+// A batch that cannot be written keeps nobody else's back, whatever is written with it; and
+// who takes the id that the program would give to what follows from a failed check does not
+// keep the item in service.
+func TestRefusesItselfOnly(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	var bad, good atomic.Int64
+	together(24, func(d int) {
+		b := stop("descender-21", fmt.Sprintf("device %d", d))
+		if d%6 == 0 {
+			b.Records[0].Note = "a text that no database keeps \x00"
+		}
+		out, err := s.Record(ctx, team, by, b)
+		switch {
+		case d%6 == 0 && err != nil:
+			bad.Add(1)
+		case d%6 > 0 && err == nil && out[0].State == "kept":
+			good.Add(1)
+		default:
+			t.Errorf("device %d: %+v %v", d, out, err)
+		}
+	})
+	if bad.Load() != 4 || good.Load() != 20 {
+		t.Errorf("%d refused, %d kept", bad.Load(), good.Load())
+	}
+	b := stop("", "")
+	e := &b.Records[0]
+	e.Kind, e.Item, e.Drop, e.Quarantine = record.FunctionCheck, "backup-7", "face-4", nil
+	e.Check, e.Note = &record.Proved{Rope: "rope-4"}, "slips"
+	taken := stop("descender-22", "a knock")
+	taken.Records[0].ID = e.FollowUp().ID
+	for _, b := range []*record.Batch{taken, b} {
+		if out, err := s.Record(ctx, team, by, b); err != nil || out[0].State != "kept" {
+			t.Errorf("%+v %v", out, err)
+		}
+	}
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, i := range g.Items {
+		if i.ID == "backup-7" && i.State != gear.Quarantine {
+			t.Errorf("failed its check, and is %s", i.State)
+		}
+	}
+}
+
 // BenchmarkRecord records function checks one by one from eight devices, with a
 // database that keeps what it acknowledges.
 func BenchmarkRecord(b *testing.B) {

@@ -32,6 +32,9 @@ var (
 	ErrNotFound = errors.New("not found")
 	// ErrExists is returned when an id is already taken.
 	ErrExists = errors.New("already exists")
+	// ErrUnknown is returned when the database was told to keep something and did not
+	// answer, or nobody waited for it: it may be kept or not.
+	ErrUnknown = errors.New("not known whether it was kept")
 	// ErrRefused is returned when a constraint of the database refuses a row;
 	// it is wrapped with the name of the constraint.
 	ErrRefused = errors.New("refused by the database")
@@ -157,7 +160,18 @@ func (s *Store) TeamNamed(ctx context.Context, name string) (Team, error) {
 
 // inTx runs f in one transaction.
 func (s *Store) inTx(ctx context.Context, f func(*sqlc.Queries) error) error {
-	return refused(pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error { return f(s.q.WithTx(tx)) }))
+	done := false
+	err := pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		err := f(s.q.WithTx(tx))
+		done = err == nil
+		return err
+	})
+	var pg *pgconn.PgError
+	if done && err != nil && !errors.As(err, &pg) {
+		// The database was told to keep it, and did not answer.
+		return fmt.Errorf("%w: %w", ErrUnknown, err)
+	}
+	return refused(err)
 }
 
 // missing turns an empty result into ErrNotFound.

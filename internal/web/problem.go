@@ -71,6 +71,10 @@ func failed(ctx context.Context, err error) error {
 	case errors.As(err, &conflict):
 		p := NewProblem(http.StatusPreconditionFailed, "changed by somebody else meanwhile: version "+strconv.Itoa(conflict.Version)+" is there now")
 		return huma.ErrorWithHeaders(p, http.Header{"Etag": {etag(conflict.Version)}})
+	case errors.Is(err, store.ErrUnknown):
+		slog.ErrorContext(ctx, "not known whether it was kept", "error", err)
+		p := NewProblem(http.StatusServiceUnavailable, "it is not known whether this was kept: send it again, which is harmless, or look")
+		return huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, errBusy):
 		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, errBusy.Error()+"; try again in a moment, nothing was changed"), http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, store.ErrNotFound):

@@ -22,7 +22,7 @@ type stage struct {
 const (
 	core      = "internal/core/"
 	slowMoves = "TestKitDecides|TestFinerAgrees|TestOutcomes"
-	slowDrop  = "TestMoreNeverCoversLess|TestRescueChanges|TestCoverRemembersNothingOfAnotherDrop|TestPairPasses"
+	slowDrop  = "TestMoreNeverCoversLess|TestRescueChanges|TestCoverRemembersNothingOfAnotherDrop|TestPairPasses|TestSingleEdits|TestWaysReadByAnother"
 )
 
 var (

@@ -133,7 +133,7 @@ type Reason struct {
 // goes into quarantine in the same breath. Its id comes from the check's, so that
 // it too is there once.
 func (e *Entry) FollowUp() *Entry {
-	if e.Kind != FunctionCheck || e.Check.Passed {
+	if e.Kind != FunctionCheck || e.Check == nil || e.Check.Passed {
 		return nil
 	}
 	note := e.Note
@@ -150,6 +150,10 @@ func (e *Entry) FollowUp() *Entry {
 		Quarantine: &Quarantined{Event: "failed-check"},
 	}
 }
+
+// Another gives an entry that the program adds the next id, where its own was taken by
+// somebody else's.
+func (e *Entry) Another() { e.ID = derived(e.ID) }
 
 // derived makes an id from another one (RFC 9562, version 8).
 func derived(id string) string {
