@@ -28,11 +28,19 @@ type RecordLine struct {
 	CorrectedBy int64 `json:"corrected_by,omitempty"`
 }
 
+// Reader is who reads: an account, and who on the team's drops it is.
+type Reader struct {
+	Account uuid.UUID
+	Person  string
+}
+
 // Page says which of the records that were asked for are given: at most Limit, the
 // last ones before a number; 0: before the end.
 type Page struct {
 	Before int64
 	Limit  int
+	// Reader is who of all hours sees their own alone; nil for somebody who sees everybody's.
+	Reader *Reader
 }
 
 func (p Page) before() int64 {
@@ -44,7 +52,11 @@ func (p Page) before() int64 {
 
 // RecordsOfDay gives the records of a day, of one drop or of all, last first.
 func (s *Store) RecordsOfDay(ctx context.Context, team uuid.UUID, day gear.Date, drop string, p Page) ([]RecordLine, error) {
-	return lines(s.q.RecordsOfDay(ctx, sqlc.RecordsOfDayParams{TeamID: team, Day: string(day), DropID: drop, Before: p.before(), Limit: int32(p.Limit)}))
+	ask := sqlc.RecordsOfDayParams{TeamID: team, Day: string(day), DropID: drop, Before: p.before(), Limit: int32(p.Limit)}
+	if r := p.Reader; r != nil {
+		ask.OwnHours, ask.Reader, ask.Person = true, r.Account, r.Person
+	}
+	return lines(s.q.RecordsOfDay(ctx, ask))
 }
 
 // RecordsOfItem gives the records of an item, last first.

@@ -356,7 +356,7 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 }
 
 type idIn struct {
-	ID string `path:"id" maxLength:"64"`
+	ID string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 }
 
 type dropOut struct {
@@ -433,7 +433,7 @@ func newID(name string) string {
 }
 
 type saveIn struct {
-	ID      string `path:"id" maxLength:"64"`
+	ID      string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
 	RawBody []byte
 }
@@ -455,7 +455,7 @@ func (c *Config) saveDrop(ctx context.Context, in *saveIn) (*savedOut, error) {
 }
 
 type removeIn struct {
-	ID      string `path:"id" maxLength:"64"`
+	ID      string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	IfMatch string `header:"If-Match" doc:"the ETag the drop was read with"`
 }
 
@@ -477,7 +477,8 @@ func ifMatch(header string) (int, error) {
 		return 0, NewProblem(http.StatusPreconditionRequired, "say with If-Match which version was read",
 			strict.Fault{Pointer: "/header/If-Match", Detail: "missing"})
 	}
-	version, err := strconv.Atoi(strings.Trim(header, `"`))
+	n, err := strconv.ParseInt(strings.Trim(header, `"`), 10, 32)
+	version := int(n)
 	if err != nil || etag(version) != header {
 		return 0, NewProblem(http.StatusUnprocessableEntity, "If-Match is not an ETag of this API",
 			strict.Fault{Pointer: "/header/If-Match", Detail: `not a version such as "3"`})

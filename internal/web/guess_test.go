@@ -4,11 +4,13 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
 	"time"
 
+	"zealousknot/internal/store"
 	"zealousknot/internal/web"
 )
 
@@ -108,6 +110,48 @@ func TestWaitAfter(t *testing.T) {
 	for n, want := range map[int]time.Duration{0: 0, 2: 0, 3: 2 * time.Second, 4: 4 * time.Second, 7: 32 * time.Second, 8: time.Minute, 1000: time.Minute} {
 		if got := web.WaitAfter(n); got != want {
 			t.Errorf("after %d wrong: %v", n, got)
+		}
+	}
+}
+
+// A page that is too slow is told that it missed some; that is nothing to the others.
+func TestSlowPage(t *testing.T) {
+	for i, heard := range web.Told(20, 2, 40) {
+		missed := slices.ContainsFunc(heard, func(c store.Change) bool { return c.All })
+		if slow := i >= 20; missed != slow || !slow && len(heard) != 40 {
+			t.Errorf("page %d hears %d changes, missed some: %v", i, len(heard), missed)
+		}
+	}
+}
+
+// What no id or version can be is refused, by itself.
+func TestOddRequests(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	for _, c := range []struct {
+		method, path, header string
+	}{
+		{"GET", "/api/v1/drops/%00", ""}, {"GET", "/api/v1/drops/" + strings.Repeat("a", 65), ""}, {"DELETE", "/api/v1/drops/face-4", `"4294967297"`}, {"DELETE", "/api/v1/drops/face-4", `"1e0"`},
+	} {
+		answer, text := call(t, c.method, dov.URL+c.path, nil, "If-Match", c.header)
+		if answer.StatusCode < 400 || answer.StatusCode >= 500 {
+			t.Errorf("%s %s %s: %d %s", c.method, c.path, c.header, answer.StatusCode, text)
+		}
+		if answer.Header.Get("Permissions-Policy") == "" || !strings.Contains(answer.Header.Get("Permissions-Policy"), "camera=(self)") {
+			t.Error("this site may not use the camera")
+		}
+	}
+}
+
+// Hours of others are no more to be had by the day than by the person.
+func TestHoursOfOthers(t *testing.T) {
+	h := newHouse(t)
+	send(t, h.as(t, "rhea").URL, batch(`"kind":"hours","person":"rhea","hours":{"hours_h":2,"work":"face"}`))
+	sees := map[string]bool{"rhea": true, "dov": true, "ivo": false}
+	for login, want := range sees {
+		_, text := call(t, "GET", h.as(t, login).URL+"/api/v1/records?day=2026-11-24", nil)
+		if got := strings.Contains(string(text), `"kind":"hours"`); got != want {
+			t.Errorf("%s sees hours of rhea: %v", login, got)
 		}
 	}
 }

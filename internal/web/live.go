@@ -52,16 +52,17 @@ func (l *listeners) tell(team uuid.UUID, c store.Change) {
 		if t != team && team != uuid.Nil {
 			continue
 		}
+		say := c // what one page missed is nothing to the others
 		for sent := false; !sent; {
 			select {
-			case ch <- c:
+			case ch <- say:
 				sent = true
 			default:
 				select {
 				case <-ch:
 				default:
 				}
-				c = store.Change{All: true}
+				say = store.Change{All: true}
 			}
 		}
 	}

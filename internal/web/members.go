@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/strict"
@@ -158,10 +159,34 @@ func (c *Config) join(ctx context.Context, in *addressed) (*startedOut, error) {
 		return nil, failed(ctx, err)
 	}
 	account, err := c.Store.Join(ctx, body.Token, fresh, uuid.Nil)
+	if errors.Is(err, store.ErrTaken) {
+		account, err = c.rejoin(ctx, &body, fresh.Login, &in.from)
+	}
+	var problem huma.StatusError
+	if errors.As(err, &problem) {
+		return nil, err
+	}
 	if err != nil {
 		return nil, c.joinProblem(ctx, err, &in.from)
 	}
 	return c.begin(ctx, account, body.Device, &in.from)
+}
+
+// rejoin takes an invitation for somebody whose login is there already, by its password:
+// whoever was in a team comes back as who they were.
+func (c *Config) rejoin(ctx context.Context, body *joinBody, login string, on *from) (uuid.UUID, error) {
+	a, err := c.Store.AccountByLogin(ctx, login)
+	if err != nil || a.Demo && !c.Demo {
+		return uuid.Nil, store.ErrTaken
+	}
+	right, err := c.guess(ctx, body.Password, a.Hash, "login "+login, "from "+on.address)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	if !right {
+		return uuid.Nil, store.ErrTaken
+	}
+	return c.Store.Join(ctx, body.Token, nil, a.ID)
 }
 
 func newAccount(ctx context.Context, body *joinBody) (*store.NewAccount, error) {

@@ -287,6 +287,21 @@ func TestMembers(t *testing.T) {
 		t.Error(answer.Status)
 	}
 	refused(t, 401, "", "GET", rhea.URL+"/api/v1/drops", nil)
+	// Who was removed and is invited again comes back with the same login, by its password.
+	if answer, _ := call(t, "DELETE", of("nils"), nil); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	again := invite(`["trainer"]`)
+	if answer := join(open.URL, again, strings.Replace(nils, "four words of rope", "four words of sand", 1)); answer.StatusCode != 409 {
+		t.Errorf("with another password: %s", answer.Status)
+	}
+	if answer := join(open.URL, again, nils); answer.StatusCode != 204 {
+		t.Errorf("with the same: %s", answer.Status)
+	}
+	back := read[[]store.Membership](t, dov.URL+"/api/v1/members")
+	if i := slices.IndexFunc(back, func(m store.Membership) bool { return m.Login == "nils" }); i < 0 || !slices.Equal(back[i].Roles, []string{"trainer"}) || back[i].Account != list[slices.IndexFunc(list, func(m store.Membership) bool { return m.Login == "nils" })].Account {
+		t.Errorf("%+v", back)
+	}
 }
 
 // A plan is checked, then released by a supervisor; a stop is in the way, a look

@@ -31,7 +31,7 @@ type planBody struct {
 }
 
 type setPlanIn struct {
-	ID      string `path:"id" maxLength:"64"`
+	ID      string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	IfMatch string `header:"If-Match" doc:"the ETag of the drop that was looked at"`
 	RawBody []byte
 }

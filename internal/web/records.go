@@ -114,7 +114,7 @@ type linesOut struct {
 }
 
 func (c *Config) records(ctx context.Context, in *recordsIn) (*linesOut, error) {
-	team, page := who(ctx).Team.ID, store.Page{Before: in.Before, Limit: pageSize + 1}
+	team, page := who(ctx).Team.ID, store.Page{Before: in.Before, Limit: pageSize + 1, Reader: reader(ctx)}
 	switch {
 	case in.Item != "" && in.Day == "":
 		return listed(ctx)(c.Store.RecordsOfItem(ctx, team, in.Item, page))
@@ -122,6 +122,16 @@ func (c *Config) records(ctx context.Context, in *recordsIn) (*linesOut, error) 
 		return listed(ctx)(c.Store.RecordsOfDay(ctx, team, gear.Date(in.Day), in.Drop, page))
 	}
 	return nil, NewProblem(http.StatusUnprocessableEntity, "ask for a day or for an item", strict.Fault{Pointer: "/query/day", Detail: "give day, or item, not both"})
+}
+
+// reader is who sees of all hours their own alone, as in a person's log: whoever is
+// neither supervisor nor trainer.
+func reader(ctx context.Context) *store.Reader {
+	i := who(ctx)
+	if is(i, Supervisor) || is(i, Trainer) {
+		return nil
+	}
+	return &store.Reader{Account: i.Account, Person: i.Person}
 }
 
 func listed(ctx context.Context) func([]store.RecordLine, error) (*linesOut, error) {

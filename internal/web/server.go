@@ -140,7 +140,7 @@ func securityHeaders(next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Cross-Origin-Resource-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+		h.Set("Permissions-Policy", "camera=(self), geolocation=(), microphone=()")
 		next.ServeHTTP(w, r)
 	})
 }

@@ -130,7 +130,7 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	lines, err := c.Store.RecordsOfDay(ctx, i.Team.ID, d.Document.Day, id, store.Page{Limit: whole})
+	lines, err := c.Store.RecordsOfDay(ctx, i.Team.ID, d.Document.Day, id, store.Page{Limit: whole, Reader: reader(ctx)})
 	if err != nil {
 		return nil, err
 	}

@@ -23,6 +23,7 @@ ORDER BY r.number;
 SELECT * FROM record_lines r
 WHERE r.team_id = $1 AND r.day = sqlc.arg(day)::text AND r.number < sqlc.arg(before)::bigint
 AND (sqlc.arg(drop_id)::text = '' OR r.drop_id = sqlc.arg(drop_id)::text)
+AND (NOT sqlc.arg(own_hours)::bool OR r.kind <> 'hours' OR r.by_id = sqlc.arg(reader)::uuid OR r.person_id = sqlc.arg(person)::text)
 ORDER BY r.number DESC LIMIT $2;
 
 -- name: RecordsOfItem :many

@@ -454,15 +454,19 @@ const recordsOfDay = `-- name: RecordsOfDay :many
 SELECT team_id, number, id, kind, by_id, by_name, at, content, seal, day, drop_id, item_id, person_id, corrected_by FROM record_lines r
 WHERE r.team_id = $1 AND r.day = $3::text AND r.number < $4::bigint
 AND ($5::text = '' OR r.drop_id = $5::text)
+AND (NOT $6::bool OR r.kind <> 'hours' OR r.by_id = $7::uuid OR r.person_id = $8::text)
 ORDER BY r.number DESC LIMIT $2
 `
 
 type RecordsOfDayParams struct {
-	TeamID uuid.UUID
-	Limit  int32
-	Day    string
-	Before int64
-	DropID string
+	TeamID   uuid.UUID
+	Limit    int32
+	Day      string
+	Before   int64
+	DropID   string
+	OwnHours bool
+	Reader   uuid.UUID
+	Person   string
 }
 
 func (q *Queries) RecordsOfDay(ctx context.Context, arg RecordsOfDayParams) ([]RecordLine, error) {
@@ -472,6 +476,9 @@ func (q *Queries) RecordsOfDay(ctx context.Context, arg RecordsOfDayParams) ([]R
 		arg.Day,
 		arg.Before,
 		arg.DropID,
+		arg.OwnHours,
+		arg.Reader,
+		arg.Person,
 	)
 	if err != nil {
 		return nil, err
