@@ -79,6 +79,9 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	defer db.Close()
+	if err := db.Fits(ctx); err != nil {
+		return err
+	}
 	may, err := db.MayAlterRecords(ctx)
 	if err != nil {
 		return fmt.Errorf("run migrate first: %w", err)

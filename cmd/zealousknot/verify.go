@@ -33,6 +33,9 @@ func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	defer db.Close()
+	if err := db.Fits(ctx); err != nil {
+		return err
+	}
 	chains, err := db.Verify(ctx, number)
 	if err != nil {
 		return err

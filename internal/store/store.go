@@ -19,6 +19,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/store/sqlc"
@@ -84,15 +85,23 @@ func (s *Store) Sessions() scs.Store { return pgxstore.New(s.pool) }
 func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
 
 // Migrate brings the tables to the newest version. Done is called for each
-// migration that was applied.
+// migration that was applied. Of several at once one migrates, and the others wait for
+// it. It gives ErrNewer where the database knows more than the program.
 func (s *Store) Migrate(ctx context.Context, done func(name string)) error {
+	if err := s.Fits(ctx); errors.Is(err, ErrNewer) {
+		return err
+	}
 	db := stdlib.OpenDBFromPool(s.pool)
 	defer db.Close()
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	provider, err := goose.NewProvider(goose.DialectPostgres, db, files)
+	one, err := lock.NewPostgresSessionLocker(lock.WithLockTimeout(1, 120))
+	if err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(one))
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
 	}
@@ -106,6 +115,43 @@ func (s *Store) Migrate(ctx context.Context, done func(name string)) error {
 	return nil
 }
 
+// ErrNewer is returned where a newer program migrated the database: this one would not
+// keep what it does not know.
+var ErrNewer = errors.New("the database belongs to a newer version of the program; use that one")
+
+// Fits reports whether this program knows the database as it is: ErrNewer where a newer
+// one migrated it. Nothing is said of a database that was never migrated, or whose version
+// the role may not read.
+func (s *Store) Fits(ctx context.Context) error {
+	var there int
+	err := s.pool.QueryRow(ctx, "SELECT coalesce(max(version_id) FILTER (WHERE is_applied), 0) FROM goose_db_version").Scan(&there)
+	var pg *pgconn.PgError
+	if errors.As(err, &pg) && (pg.Code == "42P01" || pg.Code == "42501") {
+		return nil // no such table, or no right to read it
+	}
+	if err != nil {
+		return err
+	}
+	known, err := newest()
+	if err == nil && there > known {
+		err = fmt.Errorf("%w: it is at %d, this one knows %d", ErrNewer, there, known)
+	}
+	return err
+}
+
+// newest is the number of the last migration that the program has.
+func newest() (n int, err error) {
+	files, err := fs.Glob(migrations, "migrations/*.sql")
+	for _, f := range files {
+		v, err := goose.NumericComponent(f)
+		if err != nil {
+			return 0, err
+		}
+		n = max(n, int(v))
+	}
+	return n, err
+}
+
 // Grant lets a role do what the program does, and no more: records are read and
 // added, never changed or removed.
 func (s *Store) Grant(ctx context.Context, role string) error {
@@ -115,7 +161,8 @@ func (s *Store) Grant(ctx context.Context, role string) error {
 		"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO " + name,
 		"REVOKE UPDATE, DELETE, TRUNCATE ON records, chains, teams FROM " + name,
 		"REVOKE INSERT ON chains FROM " + name,
-		"REVOKE ALL ON goose_db_version FROM " + name,
+		"REVOKE ALL ON serials FROM " + name,
+		"REVOKE INSERT, UPDATE, DELETE, TRUNCATE ON goose_db_version FROM " + name,
 	} {
 		if _, err := s.pool.Exec(ctx, statement); err != nil {
 			return fmt.Errorf("privileges of %s: %w", role, err)
@@ -182,11 +229,35 @@ func missing(err error) error {
 	return err
 }
 
-// refused names the constraint that refused a row.
+// rules are what the constraints ask for that a row may break although every field of it is
+// right by itself.
+var rules = map[string]string{
+	"retired_is_final":                  "what is retired does not come back",
+	"quarantine_is_left_with_a_record":  "what is in quarantine comes back by its record alone",
+	"stopped_stays_as_it_is":            "of what is out of service nothing changes but where it lies",
+	"serial_is_used_once":               "this serial is, or was, another item's of the same model",
+	"items_team_id_model_id_serial_key": "this serial is another item's of the same model",
+	"out_of_service_has_a_reason":       "what is out of service has a reason",
+	"used_after_it_was_made":            "it is used before it was made",
+	"rope_has_a_length":                 "a rope has a length, and nothing else has",
+	"only_ropes_are_measured":           "only ropes have a measured diameter and a condition",
+	"checked_after_it_happened":         "an event is checked before it happened",
+}
+
+// refused says what a row breaks, as far as the constraint that refused it has words.
 func refused(err error) error {
 	var pg *pgconn.PgError
-	if errors.As(err, &pg) && len(pg.Code) == 5 && pg.Code[:2] == "23" {
-		return fmt.Errorf("%w: %s", ErrRefused, pg.ConstraintName)
+	if !errors.As(err, &pg) || len(pg.Code) != 5 || pg.Code[:2] != "23" {
+		return err
 	}
-	return err
+	if words := rules[pg.ConstraintName]; words != "" {
+		return fmt.Errorf("%w: %s", ErrRefused, words)
+	}
+	switch pg.Code {
+	case "23503":
+		return fmt.Errorf("%w: something that it names is not there", ErrRefused)
+	case "23505":
+		return fmt.Errorf("%w: there is one like it already", ErrRefused)
+	}
+	return fmt.Errorf("%w: a field is not as it must be", ErrRefused)
 }

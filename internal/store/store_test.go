@@ -7,6 +7,7 @@ import (
 	"maps"
 	"reflect"
 	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -187,10 +188,50 @@ func TestRefused(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
+	if after, err := s.Gear(ctx, team.ID); err != nil || !reflect.DeepEqual(after, before) {
+		t.Error("a refused batch left something")
+	}
 	retired := demo.Items()[slices.IndexFunc(demo.Items(), func(i gear.Item) bool { return i.State == gear.Retired })]
 	retired.State = gear.InService
 	if err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{retired}}); !errors.Is(err, store.ErrRefused) {
 		t.Errorf("a retired item came back: %v", err)
+	}
+	// What is out of service stays as it is but for where it lies, and a serial is used once
+	// for ever, whatever becomes of the item that had it.
+	if _, err := s.Record(ctx, team, by, stop("rope-3", "a knock")); err != nil {
+		t.Fatal(err)
+	}
+	items, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	stopped := items.Items[slices.IndexFunc(items.Items, func(i gear.Item) bool { return i.ID == "rope-3" })]
+	fresh := demo.Items()[slices.IndexFunc(demo.Items(), func(i gear.Item) bool { return i.ID == "rope-5" })]
+	for name, change := range map[string]struct {
+		item *gear.Item
+		to   func(*gear.Item)
+		fine bool
+	}{
+		"the serial of what is stopped": {&stopped, func(i *gear.Item) { i.Serial = "R-999" }, false},
+		"its length":                    {&stopped, func(i *gear.Item) { i.LengthM++ }, false},
+		"its examination":               {&stopped, func(i *gear.Item) { i.ExaminedOn = "2026-11-01" }, false},
+		"where it lies":                 {&stopped, func(i *gear.Item) { i.Place = "quarantine shelf" }, true},
+		"nothing":                       {&stopped, func(*gear.Item) {}, true},
+		"another serial of what is fit": {&fresh, func(i *gear.Item) { i.Serial = "R-1005" }, true},
+	} {
+		i := *change.item
+		change.to(&i)
+		if err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{i}}); (err == nil) != change.fine || err != nil && !errors.Is(err, store.ErrRefused) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	old := fresh
+	old.ID, old.Label = "rope-99", "rope 99"
+	if err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{old}}); !errors.Is(err, store.ErrRefused) || !strings.Contains(err.Error(), "another item's") {
+		t.Errorf("an old serial on another item: %v", err)
+	}
+	if before, err = s.Gear(ctx, team.ID); err != nil {
+		t.Fatal(err)
 	}
 	if err := s.PutPeople(ctx, team, by, []rig.Member{{ID: "new", Name: "New", MassKg: 80}, {ID: "bad", Name: "Bad", MassKg: -1}}); !errors.Is(err, store.ErrRefused) {
 		t.Errorf("a person without mass: %v", err)
@@ -212,9 +253,11 @@ func TestMigrateTwice(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if err := s.Migrate(ctx, func(name string) { t.Errorf("migrated %s a second time", name) }); err != nil {
-		t.Error(err)
-	}
+	together(3, func(int) {
+		if err := s.Migrate(ctx, func(name string) { t.Errorf("migrated %s a second time", name) }); err != nil {
+			t.Error(err)
+		}
+	})
 	conn, err := pgx.Connect(ctx, url)
 	if err != nil {
 		t.Fatal(err)
@@ -223,6 +266,37 @@ func TestMigrateTwice(t *testing.T) {
 	var tables int
 	if err := conn.QueryRow(ctx, "SELECT count(*) FROM information_schema.tables WHERE table_schema = 'public'").Scan(&tables); err != nil || tables < 7 {
 		t.Errorf("%d tables, %v", tables, err)
+	}
+	// What a newer program has migrated is left alone.
+	if _, err := conn.Exec(ctx, "INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, true)"); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Fits(ctx); !errors.Is(err, store.ErrNewer) {
+		t.Errorf("of a newer program: %v", err)
+	}
+	if err := s.Migrate(ctx, func(string) {}); !errors.Is(err, store.ErrNewer) {
+		t.Errorf("migrated back: %v", err)
+	}
+}
+
+// Of several that migrate an empty database at once one does, and all end well.
+func TestMigrateAtOnce(t *testing.T) {
+	ctx := context.Background()
+	url := pgtest.Empty(t)
+	var done atomic.Int64
+	together(3, func(int) {
+		s, err := store.Open(ctx, url)
+		if err != nil {
+			t.Error(err)
+			return
+		}
+		defer s.Close()
+		if err := s.Migrate(ctx, func(string) { done.Add(1) }); err != nil {
+			t.Error(err)
+		}
+	})
+	if n := done.Load(); n != 5 {
+		t.Errorf("%d migrations were done", n)
 	}
 }
 
