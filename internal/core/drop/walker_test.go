@@ -691,7 +691,7 @@ func TestWaysReadByAnother(t *testing.T) {
 func TestRescueCorpus(t *testing.T) {
 	var lines []string
 	env := drop.NewEnv()
-	for n := range 12 {
+	for n := range 24 {
 		r := rand.New(rand.NewPCG(72, uint64(n)))
 		d := withSet(t)
 		if n%4 > 0 {
@@ -700,7 +700,11 @@ func TestRescueCorpus(t *testing.T) {
 		if n%3 == 0 {
 			give(d, demo.Gear(), "dov", "evacuation-1")
 		}
-		at := quantity.Metres(2 + r.IntN(66))
+		if n%5 == 0 {
+			give(d, demo.Gear(), "dov", "descender-21", "backup-9", "absorber-11")
+		}
+		low(d)
+		at := quantity.Metres(2 + r.IntN(20))
 		asked := drop.RescueAsked{Drop: *d, Person: []string{"ivo", "rhea"}[n%2], AtM: &at}
 		for asked.Way = 0; asked.Way < 5; asked.Way++ {
 			out, err := asked.Answer(t.Context(), env, nil, nil)
@@ -713,6 +717,30 @@ func TestRescueCorpus(t *testing.T) {
 		}
 	}
 	corpus.Same(t, "testdata/rescues.corpus", lines)
+}
+
+// low makes a drop a third as high, so that its cover is soon looked at.
+func low(d *drop.Document) {
+	d.Geometry.TopM, d.Geometry.Edges[0].HeightM = 24, 23
+	for i := range d.Anchors {
+		if d.Anchors[i].HeightM > 70 {
+			d.Anchors[i].HeightM = 24.8
+		}
+	}
+	for i := range d.Strands {
+		for j := range d.Strands[i].Marks {
+			m := &d.Strands[i].Marks[j]
+			m.HeightM = 2 + quantity.Metres(math.Mod(float64(m.HeightM), 20))
+		}
+		itemOf(d, d.Strands[i].Ropes[0]).LengthM /= 2
+		d.Strands[i].LoopsM /= 2
+	}
+	for i := range d.People {
+		d.People[i].AtM = min(24, d.People[i].AtM/3)
+		if d.People[i].Grounded {
+			d.People[i].AtM = 24
+		}
+	}
 }
 
 // spoilt makes some things of a drop wrong, or other than they were.
