@@ -84,6 +84,20 @@ func TestTeamKnotsAndHeights(t *testing.T) {
 	if !k.Settles || !k.Ready || len(f.Knots) != 1 {
 		t.Errorf("%+v", f.Knots)
 	}
+	// A knot that is marked on a strand counts as one of its line: so far from the rope's end,
+	// of 60 m from 48.8 m high, with 170 diameters in knots and tails and 0.3 m at the edge.
+	marked := copyOf(t, demo.Drops()["basin-wall"])
+	marked.Strands[1].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 10}}
+	itemOf(marked, "rope-6").LengthM = 60
+	with, err := (&drop.TeamAsked{Drop: *marked}).Answer(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	knots := with.Figures.Knots
+	if len(knots) != 2 || knots[1].Line != "belay" {
+		t.Fatalf("%+v", knots)
+	}
+	near("a knot that is marked", float64(knots[1].KnotM), 10-48.8+60-0.3-170*0.011)
 	// Each crossing is where one thing is so above and not below.
 	at := func(h float64) (slack, shared, peak float64) {
 		best, list := 0, answer.Heights

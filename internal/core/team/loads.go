@@ -243,8 +243,11 @@ func (g *weighing) ropes() {
 		}
 		v := g.lineView(name)
 		factor, knot := k.EndLoop, "end loop"
-		if len(v.KnotsM) > 0 && k.MidLoop < factor {
+		if len(g.line(name).KnotsM) > 0 && k.MidLoop < factor {
 			factor, knot = k.MidLoop, "knot that runs with it"
+		}
+		if len(v.Strand.Ropes) > 1 && k.Join < factor {
+			factor, knot = k.Join, "join"
 		}
 		for _, rope := range v.Strand.Ropes {
 			l := g.add(&Node{ID: at}, "", rope.Piece, held, moving)

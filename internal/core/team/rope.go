@@ -177,9 +177,20 @@ func (l *Line) roped(v *rig.TeamLineView, back quantity.Metres, in *Setting) {
 			l.joined(l.LengthM)
 		}
 	}
+	// A knot that is marked on the strand as it hangs is so far from the rope's end.
+	if v.Strand.Length == nil {
+		return
+	}
+	for i := range v.Strand.Marks {
+		m := &v.Strand.Marks[i]
+		if k := m.HeightM - v.Strand.Length.EndM; k > 0 && (m.Kind == rig.KnotMark || m.Kind == rig.JoinMark) {
+			l.joined(k)
+		}
+	}
 }
 
-// joined adds the knot that joins two ropes where nobody has told of one.
+// joined adds a knot, of two ropes that are joined or marked on the strand, where the line
+// tells of none.
 func (l *Line) joined(at quantity.Metres) {
 	const told = 3 // m: somebody who tells of a join has measured it as it is tied
 	for _, k := range l.KnotsM {
