@@ -46,7 +46,7 @@ type TeamLoad struct {
 type TeamLine struct {
 	Strand string            `json:"strand" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Brake  string            `json:"brake" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of an anchor brake, a descender or a winding descender"`
-	KnotsM []quantity.Metres `json:"knots_m,omitempty" maxItems:"8" exclusiveMinimum:"0" maximum:"2000" doc:"metres of rope, counted from the load, at which there is a knot"`
+	KnotsM []quantity.Metres `json:"knots_m,omitempty" maxItems:"8" exclusiveMinimum:"0" maximum:"2000" doc:"metres of rope at which there is a knot, counted along it from its end at the load, what is tied there included; knots marked on the strand, and joins, are added"`
 	// Connector fixes the brake to its anchor.
 	Connector string           `json:"connector,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id; left out: not told, and not looked at"`
 	Place     string           `json:"place,omitempty" enum:"hanging,ground" doc:"how the brake lies; left out: hanging"`

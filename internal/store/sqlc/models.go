@@ -156,6 +156,13 @@ type RecordLine struct {
 	CorrectedBy int64
 }
 
+type Serial struct {
+	TeamID  uuid.UUID
+	ModelID string
+	Serial  string
+	ItemID  string
+}
+
 type Session struct {
 	Token  string
 	Data   []byte

@@ -4866,7 +4866,7 @@ export interface components {
              * @description how far the hand turns the brake strand beyond its reference place
              */
             hand_deg?: number;
-            /** @description metres of rope, counted from the load, at which there is a knot */
+            /** @description metres of rope at which there is a knot, counted along it from its end at the load, what is tied there included; knots marked on the strand, and joins, are added */
             knots_m?: number[];
             /**
              * @description how the brake lies; left out: hanging
