@@ -537,6 +537,20 @@ func TestRescueNotComputed(t *testing.T) {
 			t.Errorf("%d people are said to have been looked at", l.Things)
 		}
 	}
+	// A last resort whose way down was not decided is not decided.
+	last := copyOf(t, demo.Drops()["face-7"])
+	give(last, demo.Gear(), "dov", "evacuation-1")
+	last.People = slices.DeleteFunc(last.People, func(p rig.Person) bool { return p.ID == "rhea" })
+	last.Strands = last.Strands[:2]
+	at := quantity.Metres(50)
+	cut := drop.RescueAsked{Drop: *last, Person: "ivo", AtM: &at, MaxStates: 1}
+	cutOff, err := cut.Answer(t.Context(), drop.Env{}, nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !slices.ContainsFunc(cutOff.Ways, func(w rescue.RescueWay) bool { return w.Kind == "evacuate" && w.Undecided && !w.Works }) {
+		t.Errorf("%+v", cutOff.Ways)
+	}
 	asked := drop.RescueAsked{Drop: *demo.Drops()["face-7"], MaxStates: 1}
 	out, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
 	if err != nil {

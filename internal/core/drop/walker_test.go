@@ -190,6 +190,9 @@ func (r *reader) end(s node) float64 {
 
 // runsOn reports whether a device has a mode for so many on all ropes of some strands.
 func (r *reader) runsOn(item string, persons, mass, metres float64, on ...node) bool {
+	if fastest := r.model(item).get("device").get("max_speed_m_s").num(); fastest > 0 && fastest < 0.5 {
+		return false // than is shipped as the speed of a descent
+	}
 	for _, mode := range r.model(item).get("device").get("modes").list() {
 		good := mode.get("persons").num() >= persons && mass >= mode.get("min_kg").num() && mass <= mode.get("max_kg").num()
 		if most := mode.get("max_descent_m").num(); most > 0 && metres > most {
@@ -366,6 +369,15 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	if _, ok := marked("re-belay", 0, at+0.14, s.both()...); ok && len(own)+len(r.of(hurt, "descender")) < 2 {
 		return "two go past a re-belay on one descender"
 	}
+	longest, strong := 0.0, 0.0
+	for _, l := range r.of(rescuer, "lanyard") {
+		if m := r.model(l); m.get("length_m").num() > longest {
+			longest, strong = m.get("length_m").num(), m.get("strength_kN").num()
+		}
+	}
+	if strong > 0 && strong < 10*mass*9.80665/1000-1e-9 {
+		return "the long lanyard is too weak for the casualty"
+	}
 	if len(r.of(rescuer, "lanyard")) == 0 || len(r.of(rescuer, "connector")) < 2 {
 		return "no lanyard or connectors for the casualty"
 	}
@@ -501,13 +513,21 @@ var edits = map[string]struct {
 	"its descender goes 10 m alone":            {true, func(d *drop.Document) { modesOf(d, "descender-22", 1, func(m *gear.Mode) { m.MaxDescentM = 10 }) }},
 	"its descender is rated to 165 kg":         {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.MaxKg = 165 }) }},
 	"its descender may work with 150 kg":       {true, func(d *drop.Document) { modelOf(d, "descender-22").WorkingLoads[1].Mass = 150 }},
-	"its descender is in quarantine":           {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
-	"its descender is overdue":                 {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
-	"its backup device is retired":             {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
-	"its backup device takes thinner rope":     {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
-	"its backup device is rated to 50 kg":      {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
-	"a rope of the set is retired":             {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
-	"a rope of the set is overdue":             {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
+	"its descender is not for 0.5 m/s":         {true, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.3 }},
+	"its descender is just for 0.5 m/s":        {false, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.5 }},
+	"its long lanyard is just strong enough": {false, func(d *drop.Document) {
+		longLanyard(d).StrengthKN = quantity.Weight(d.People[0].MassKg) * 10
+	}},
+	"its long lanyard is not strong enough": {true, func(d *drop.Document) {
+		longLanyard(d).StrengthKN = quantity.Weight(d.People[0].MassKg) * 9.99
+	}},
+	"its descender is in quarantine":       {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
+	"its descender is overdue":             {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
+	"its backup device is retired":         {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
+	"its backup device takes thinner rope": {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
+	"its backup device is rated to 50 kg":  {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
+	"a rope of the set is retired":         {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
+	"a rope of the set is overdue":         {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
 	"a rope of the set is too weak for two": {true, func(d *drop.Document) {
 		m := *modelOf(d, "rope-3")
 		m.ID, m.StrengthKN = "weak", 20
@@ -563,6 +583,21 @@ var edits = map[string]struct {
 		d.Models, d.Items = append(d.Models, m), append(d.Items, i)
 		d.People[2].Carries = slices.Insert(d.People[2].Carries, 0, i.ID)
 	}},
+}
+
+// longLanyard is the model of the longest lanyard of the one who comes, its own.
+func longLanyard(d *drop.Document) *gear.Model {
+	most := ""
+	for _, id := range d.People[2].Carries {
+		if m := modelOf(d, id); m.Class == gear.Lanyard && (most == "" || m.LengthM > modelOf(d, most).LengthM) {
+			most = id
+		}
+	}
+	m := *modelOf(d, most)
+	m.ID = "the-long-one"
+	d.Models = append(d.Models, m)
+	itemOf(d, most).Model = m.ID
+	return &d.Models[len(d.Models)-1]
 }
 
 func modesOf(d *drop.Document, item string, persons int, change func(*gear.Mode)) {
@@ -632,10 +667,10 @@ var ignored = strings.Fields(`
 	format version site name note checks partner_checks policy geometry/top_m geometry/top_name geometry/landing_name geometry/offset_m geometry/ledges geometry/edges/id geometry/edges/name geometry/edges/protection
 	geometry/edges/height_m anchors/name anchors/x_m anchors/legs/id anchors/legs/elongation_pct strands/name strands/marks/name strands/marks/eye
 	items/label items/serial items/place items/condition items/made_on items/first_used_on items/reason items/owner items/colour
-	models/maker models/name models/generation models/mass_g models/source models/cautions models/standards models/life models/harness models/hitch models/pulley models/connector models/absorber models/length_m
+	models/maker models/name models/generation models/mass_g models/source models/cautions models/standards models/life models/harness models/hitch models/pulley models/connector models/absorber
 	models/backup/kind models/backup/links/max_m models/backup/lock_distance_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
 	models/rope/elongation_pct models/rope/mass_g_per_m models/rope/sheath models/rope/sheath_limit_C models/rope/diameter_mm
-	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/max_speed_m_s models/device/modes/needs models/device/opens_on_connector
+	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
 	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading
 	people/at_m people/familiar people/grounded people/harness people/holds/above_m people/holds/id people/holds/leaves people/holds/mode people/holds/point people/holds/position people/holds/threaded
 	people/holds/links
@@ -702,6 +737,7 @@ func TestRescueCorpus(t *testing.T) {
 		}
 		if n%5 == 0 {
 			give(d, demo.Gear(), "dov", "descender-21", "backup-9", "absorber-11")
+			plain(d)
 		}
 		low(d)
 		at := quantity.Metres(2 + r.IntN(20))
@@ -717,6 +753,19 @@ func TestRescueCorpus(t *testing.T) {
 		}
 	}
 	corpus.Same(t, "testdata/rescues.corpus", lines)
+}
+
+// plain gives the one who comes a second descender that needs no bend.
+func plain(d *drop.Document) {
+	m, i := *modelOf(d, "descender-22"), *itemOf(d, "descender-22")
+	device := *m.Device
+	device.Modes = slices.Clone(device.Modes)
+	for n := range device.Modes {
+		device.Modes[n].Needs = ""
+	}
+	m.ID, m.Device, i.ID, i.Label, i.Serial, i.Model = "z-plain", &device, "descender-98", "descender 98", "98", "z-plain"
+	d.Models, d.Items = append(d.Models, m), append(d.Items, i)
+	d.People[2].Carries = append(d.People[2].Carries, i.ID)
 }
 
 // low makes a drop a third as high, so that its cover is soon looked at.

@@ -108,6 +108,9 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 	var err error
 	switch a.Do {
 	case LoadRope, Prove, Park, Unpark, Tie, Untie, BendIn, BendOut:
+		if a.Do == BendIn && r.bends(&s) >= r.Kit.Bends {
+			return s, nil, fmt.Errorf("no connector is left for the bend")
+		}
 		more, err = r.setBrake(h, &a)
 	case HandOn, HandOff, Swap, Leave, Return:
 		more, err = r.hands(&s, h, &a)
@@ -127,6 +130,17 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 		err = fmt.Errorf("there is no action %q", a.Do)
 	}
 	return s, append(found, more...), err
+}
+
+// bends counts the connectors that added bends take.
+func (r *Rig) bends(s *TeamState) int {
+	n := 0
+	for _, h := range []*Half{&s.Main, &s.Belay} {
+		if h.Bend {
+			n++
+		}
+	}
+	return n
 }
 
 // setBrake does what is done to a brake alone.

@@ -39,6 +39,9 @@ func stray(r *rand.Rand, rigged *team.Rig) (team.TeamState, team.TeamAction) {
 		s.At = stance.ToCm(l.Path.Height(k + quantity.Metres(r.IntN(140)-40)/100))
 	}
 	a := team.TeamAction{Do: team.Do(every[r.IntN(len(every))]), Line: []string{"main", "main", "belay"}[r.IntN(3)], By: r.IntN(4), AtM: s.At.M() + quantity.Metres(r.IntN(300)-150)/100, Ratio: []int{1, 2, 3, 5, 9}[r.IntN(5)]}
+	if coin(6) {
+		a.AtM = s.At.M() // neither up nor down
+	}
 	a.Silent, a.Forward, a.Loose, a.Behind = coin(6), coin(6), coin(6), coin(6)
 	return s, a
 }

@@ -191,9 +191,15 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 	if m.begins == bare {
 		return s
 	}
-	for _, name := range []string{"main", "belay"} {
+	bends := r.Kit.Bends
+	for _, name := range lines {
 		h, l := s.half(name), r.line(name)
-		*h = Half{Loaded: true, Proved: true, Parked: true, Bend: r.Load.Persons > 1 && !l.TwoPersons, Wheel: Wheel{Set: l.Winding != nil}}
+		*h = Half{Loaded: true, Proved: true, Parked: true, Wheel: Wheel{Set: l.Winding != nil}}
+		// The bend is in as far as there are connectors for it.
+		if r.Load.Persons > 1 && !l.TwoPersons && bends > 0 {
+			h.Bend = true
+			bends--
+		}
 	}
 	if m.begins == ready {
 		return s

@@ -201,9 +201,6 @@ func (sp *space) half(s *TeamState, name string) {
 			add(Leave)
 		}
 	}
-	if !h.Bend && sp.rig.Kit.Bends > 0 && sp.rig.Load.Persons > 1 && !sp.rig.line(name).TwoPersons {
-		add(BendIn)
-	}
 	for by := range sp.rig.Operators {
 		do := HandOn
 		if h.Hand > 0 {

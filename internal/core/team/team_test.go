@@ -448,6 +448,7 @@ func TestMissing(t *testing.T) {
 		{"a longer hitch", func(r *team.Rig) { r.Kit.HitchOutM = 0.3 }, team.Ask{Move: "lower-past-knot", FromM: m(80)}, "with a hitch that lets out 0.4 m there is one"},
 		{"pulleys", func(r *team.Rig) { r.Kit.Pulleys = 1 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80), Ratio: 5}, "with two pulleys there is one"},
 		{"haulers and a grab", func(r *team.Rig) { r.Haulers, r.Kit.Grabs = 0, 0 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80)}, "with a rope grab and somebody to haul there is one"},
+		{"bends", func(r *team.Rig) { r.Kit.Bends = 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(60)}, "with a connector for the bend there is one"},
 		{"rope", func(r *team.Rig) { r.Main.LengthM, r.Main.KeptM, r.Main.KnotM = 61, 1, 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(20)}, "the rope of the main runs out at 37.4 m; with a rope at least 17.4 m longer on the main there is one"},
 		{"two grabs for a knot that comes up", func(*team.Rig) {}, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "with a rope grab there is one"},
 		{"knots side by side, up", func(r *team.Rig) { r.Kit.Grabs, r.Belay.KnotsM = 3, r.Main.KnotsM }, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "no addition to kit, rope or people gives one"},
