@@ -62,15 +62,28 @@ func (pl *Planner) byTeam(h *hanger, at stance.Cm) []RescueWay {
 	down := pl.takes(holding, team.Ask{Move: "lower", FromM: &from, ToM: &landing}, "own")
 	lower.stop(down.stopped)
 	lower.phase("lower", "operators", down.seconds, "by the team's plan")
-	if _, best := holding.Hauls(); best < 0 {
+	if ratio := pl.bestHaul(holding); ratio == 0 {
 		raise.block("the haulers who are there manage no haul of the kit")
 	} else if from < edge {
-		list, _ := holding.Hauls()
-		up := pl.takes(holding, team.Ask{Move: "raise", FromM: &from, ToM: &edge, Ratio: list[best].Ratio}, "own "+list[best].System)
+		system := fmt.Sprintf("%d:1", ratio)
+		up := pl.takes(holding, team.Ask{Move: "raise", FromM: &from, ToM: &edge, Ratio: ratio}, "own "+system)
 		raise.stop(up.stopped)
-		raise.phase("raise", "haulers", up.seconds, "by the team's plan, "+list[best].System)
+		raise.phase("raise", "haulers", up.seconds, "by the team's plan, "+system)
 	}
 	return []RescueWay{lower, raise}
+}
+
+// bestHaul is the ratio that the haulers who are there manage with a load, worked out
+// once; 0 for none.
+func (pl *Planner) bestHaul(r *team.Rig) int {
+	ratio, known := pl.hauls[r.Load.MassKg]
+	if !known {
+		if list, best := r.Hauls(); best >= 0 {
+			ratio = list[best].Ratio
+		}
+		pl.hauls[r.Load.MassKg] = ratio
+	}
+	return ratio
 }
 
 // atBrakes blocks a way by what is amiss at the brakes for a load of one or two.
