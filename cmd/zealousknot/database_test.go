@@ -80,9 +80,15 @@ func TestVerify(t *testing.T) {
 	if _, _, err := scenario.Load(ctx, db); err != nil {
 		t.Fatal(err)
 	}
+	if code, _, errs := command(t, "", "verify", "--database-url=postgres://nobody@127.0.0.1:1/none?connect_timeout=2"); code != 3 || errs == "" {
+		t.Errorf("no database there: %d %q", code, errs)
+	}
 	chains, err := db.Verify(ctx, 5)
 	if err != nil {
 		t.Fatal(err)
+	}
+	if _, out, _ := command(t, "", "verify", "--database-url="+program); !strings.Contains(out, chains[0].Last.Whole()) {
+		t.Errorf("not the whole seal: %s", out)
 	}
 	i := slices.IndexFunc(chains, func(c store.Chain) bool { return c.Number >= 5 })
 	seal := chains[i].Noted.Whole()

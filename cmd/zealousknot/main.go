@@ -26,6 +26,8 @@ const (
 	exitStop      = 1
 	exitBadInput  = 2
 	exitUndecided = 3
+	// exitUnanswered is of a database that does not answer: nothing is known of it.
+	exitUnanswered = 3
 )
 
 // caution stands above everything the program prints for people.

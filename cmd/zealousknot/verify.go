@@ -16,7 +16,8 @@ type verifyCommand struct {
 	Expect string `help:"Team's last record and its seal as once written down, such as 812:9f03a1c2: it must still be in its place."`
 }
 
-// Run walks every team's chain of records. Exit 0: whole; 1: broken.
+// Run walks every team's chain of records. Exit 0: whole; 1: broken; 2: bad input; 3: the
+// database does not answer.
 func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 	number, seal, err := expected(c.Expect)
 	if err != nil {
@@ -30,7 +31,7 @@ func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 	}
 	db, err := store.Open(ctx, url)
 	if err != nil {
-		return err
+		return &exit{exitUnanswered, err.Error()}
 	}
 	defer db.Close()
 	if err := db.Fits(ctx); err != nil {
@@ -44,10 +45,10 @@ func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 	for _, chain := range chains {
 		if chain.Broken != nil {
 			broken = true
-			fmt.Fprintf(s.out, "%s: BROKEN. %v. The %d before it are whole, the last with seal %v.\n", chain.Team.Name, chain.Broken, chain.Number, chain.Last)
+			fmt.Fprintf(s.out, "%s: BROKEN. %v. The %d before it are whole, the last with seal %v.\n", chain.Team.Name, chain.Broken, chain.Number, chain.Last.Whole())
 			continue
 		}
-		fmt.Fprintf(s.out, "%s: %d records, whole; the last one's seal is %v.\n", chain.Team.Name, chain.Number, chain.Last)
+		fmt.Fprintf(s.out, "%s: %d records, whole; the last one's seal is %v.\n", chain.Team.Name, chain.Number, chain.Last.Whole())
 		found = found || chain.Number >= number && strings.HasPrefix(chain.Noted.Whole(), seal)
 	}
 	if !found {
