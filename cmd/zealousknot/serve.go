@@ -72,29 +72,50 @@ type serveCommand struct {
 	TrustedProxy []netip.Prefix `help:"Address of a proxy in front, as a prefix such as 10.0.0.5/32: its X-Forwarded-For then says where requests come from. None by default."`
 }
 
+// Run listens at once, so that whoever asks is told that it lives, and answers as soon as
+// the database does.
 func (c *serveCommand) Run(ctx context.Context, s streams) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(s.err, nil)))
-	db, err := store.Open(ctx, c.URL)
-	if err != nil {
-		return err
-	}
-	defer db.Close()
-	if err := db.Fits(ctx); err != nil {
-		return err
-	}
-	may, err := db.MayAlterRecords(ctx)
-	if err != nil {
-		return fmt.Errorf("run migrate first: %w", err)
-	}
-	if may {
-		fmt.Fprintln(s.err, "The database's role may change records: only a trigger keeps it from that. Better: migrate --program-role, and serve as that role.")
-	}
 	l, err := net.Listen("tcp", c.Address)
 	if err != nil {
 		return err
 	}
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	var gate web.Gate
+	ended := make(chan error, 1)
+	go func() { ended <- web.Serve(ctx, l, &gate) }()
+	db, err := c.database.ready(ctx, s)
+	if err != nil {
+		stop()
+		<-ended
+		return err
+	}
+	defer db.Close()
+	gate.Open(web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}))
 	fmt.Fprintf(s.out, "Zealous Knot is at http://%s\n%s\n", l.Addr(), caution)
-	return web.Serve(ctx, l, web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}))
+	return <-ended
+}
+
+// ready waits for the database and sees that this program may serve on it.
+func (d *database) ready(ctx context.Context, s streams) (*store.Store, error) {
+	db, err := store.Wait(ctx, d.URL, func(err error) { fmt.Fprintln(s.err, "waiting for the database:", err) })
+	if err != nil {
+		return nil, err
+	}
+	if err := db.Fits(ctx); err != nil {
+		db.Close()
+		return nil, err
+	}
+	may, err := db.MayAlterRecords(ctx)
+	if err != nil {
+		db.Close()
+		return nil, fmt.Errorf("run migrate first: %w", err)
+	}
+	if may {
+		fmt.Fprintln(s.err, "The database's role may change records: only a trigger keeps it from that. Better: migrate --program-role, and serve as that role.")
+	}
+	return db, nil
 }
 
 func texts(list []netip.Prefix) []string {

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"time"
 
 	"github.com/alexedwards/scs/pgxstore"
 	"github.com/alexedwards/scs/v2"
@@ -74,6 +75,34 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	}
 	return &Store{Env: drop.NewEnv(), pool: pool, q: sqlc.New(pool)}, nil
 }
+
+// Wait is Open for a database that may come late: it is asked again until it answers or ctx
+// is done. Told is called with what kept it, when that changes. A URL that cannot be read
+// is an error at once.
+func Wait(ctx context.Context, url string, told func(error)) (*Store, error) {
+	if _, err := pgxpool.ParseConfig(url); err != nil {
+		return nil, fmt.Errorf("database: %w", err)
+	}
+	last := ""
+	for {
+		s, err := Open(ctx, url)
+		if err == nil {
+			return s, nil
+		}
+		if err.Error() != last {
+			last = err.Error()
+			told(err)
+		}
+		select {
+		case <-ctx.Done():
+			return nil, err
+		case <-time.After(askAgain):
+		}
+	}
+}
+
+// askAgain is how long a database that does not answer is left alone.
+const askAgain = 500 * time.Millisecond
 
 // Close gives all connections back.
 func (s *Store) Close() { s.pool.Close() }

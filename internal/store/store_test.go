@@ -4,7 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"io"
 	"maps"
+	"net"
 	"reflect"
 	"slices"
 	"strings"
@@ -350,4 +353,66 @@ func together(n int, do func(int)) {
 		all.Go(func() { do(i) })
 	}
 	all.Wait()
+}
+
+// A database that comes late is waited for; one that cannot be named is not.
+func TestWait(t *testing.T) {
+	program, _ := pgtest.URLs(t)
+	config, err := pgx.ParseConfig(program)
+	if err != nil {
+		t.Fatal(err)
+	}
+	free, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	late := free.Addr().String()
+	free.Close()
+	asked := 0
+	s, err := store.Wait(t.Context(), strings.Replace(program, fmt.Sprintf("127.0.0.1:%d", config.Port), late, 1), func(error) {
+		// It was asked once and was not there: now it comes.
+		if asked++; asked == 1 {
+			forward(t, late, fmt.Sprintf("127.0.0.1:%d", config.Port))
+		}
+	})
+	if err != nil || asked == 0 {
+		t.Fatalf("%v after %d times", err, asked)
+	}
+	defer s.Close()
+	if err := s.Ping(t.Context()); err != nil {
+		t.Error(err)
+	}
+	if _, err := store.Wait(t.Context(), "postgres://host:not-a-port/x", func(error) {}); err == nil {
+		t.Error("a database of no name is waited for")
+	}
+	gone, cancel := context.WithCancel(t.Context())
+	cancel()
+	if _, err := store.Wait(gone, program, func(error) {}); err == nil {
+		t.Error("waited for by nobody")
+	}
+}
+
+// forward passes what comes to one address on to another, until the test ends.
+func forward(t *testing.T, from, to string) {
+	l, err := net.Listen("tcp", from)
+	if err != nil {
+		t.Error(err)
+		return
+	}
+	t.Cleanup(func() { l.Close() })
+	go func() {
+		for {
+			in, err := l.Accept()
+			if err != nil {
+				return
+			}
+			out, err := net.Dial("tcp", to)
+			if err != nil {
+				in.Close()
+				continue
+			}
+			go func() { _, _ = io.Copy(out, in); out.Close() }()
+			go func() { _, _ = io.Copy(in, out); in.Close() }()
+		}
+	}()
 }

@@ -155,3 +155,23 @@ func TestHoursOfOthers(t *testing.T) {
 		}
 	}
 }
+
+// Before the site is there it lives and is not ready; then everything goes through.
+func TestGate(t *testing.T) {
+	var gate web.Gate
+	ask := func(path string) int {
+		w := httptest.NewRecorder()
+		gate.ServeHTTP(w, httptest.NewRequest("GET", path, nil))
+		if w.Code == 503 && w.Header().Get("Retry-After") == "" {
+			t.Error("no word of when to come again")
+		}
+		return w.Code
+	}
+	if a, b, c := ask("/healthz"), ask("/readyz"), ask("/api/v1/session"); a != 200 || b != 503 || c != 503 {
+		t.Errorf("shut: %d %d %d", a, b, c)
+	}
+	gate.Open(newHouse(t).handler)
+	if a, b, c := ask("/healthz"), ask("/readyz"), ask("/api/v1/session"); a != 200 || b != 200 || c != 200 {
+		t.Errorf("open: %d %d %d", a, b, c)
+	}
+}
