@@ -369,14 +369,11 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	if _, ok := marked("re-belay", 0, at+0.14, s.both()...); ok && len(own)+len(r.of(hurt, "descender")) < 2 {
 		return "two go past a re-belay on one descender"
 	}
-	longest, strong := 0.0, 0.0
-	for _, l := range r.of(rescuer, "lanyard") {
-		if m := r.model(l); m.get("length_m").num() > longest {
-			longest, strong = m.get("length_m").num(), m.get("strength_kN").num()
-		}
-	}
-	if strong > 0 && strong < 10*mass*9.80665/1000-1e-9 {
-		return "the long lanyard is too weak for the casualty"
+	if list := r.of(rescuer, "lanyard"); len(list) > 0 && !slices.ContainsFunc(list, func(l string) bool {
+		strong := r.model(l).get("strength_kN").num()
+		return strong == 0 || strong >= 10*mass*9.80665/1000-1e-9
+	}) {
+		return "every lanyard is too weak for the casualty"
 	}
 	if len(r.of(rescuer, "lanyard")) == 0 || len(r.of(rescuer, "connector")) < 2 {
 		return "no lanyard or connectors for the casualty"
@@ -515,19 +512,15 @@ var edits = map[string]struct {
 	"its descender may work with 150 kg":       {true, func(d *drop.Document) { modelOf(d, "descender-22").WorkingLoads[1].Mass = 150 }},
 	"its descender is not for 0.5 m/s":         {true, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.3 }},
 	"its descender is just for 0.5 m/s":        {false, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.5 }},
-	"its long lanyard is just strong enough": {false, func(d *drop.Document) {
-		longLanyard(d).StrengthKN = quantity.Weight(d.People[0].MassKg) * 10
-	}},
-	"its long lanyard is not strong enough": {true, func(d *drop.Document) {
-		longLanyard(d).StrengthKN = quantity.Weight(d.People[0].MassKg) * 9.99
-	}},
-	"its descender is in quarantine":       {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
-	"its descender is overdue":             {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
-	"its backup device is retired":         {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
-	"its backup device takes thinner rope": {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
-	"its backup device is rated to 50 kg":  {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
-	"a rope of the set is retired":         {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
-	"a rope of the set is overdue":         {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
+	"its lanyards are just strong enough":      {false, func(d *drop.Document) { lanyards(d, 10) }},
+	"its lanyards are not strong enough":       {true, func(d *drop.Document) { lanyards(d, 9.99) }},
+	"its descender is in quarantine":           {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
+	"its descender is overdue":                 {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
+	"its backup device is retired":             {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
+	"its backup device takes thinner rope":     {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
+	"its backup device is rated to 50 kg":      {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
+	"a rope of the set is retired":             {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
+	"a rope of the set is overdue":             {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
 	"a rope of the set is too weak for two": {true, func(d *drop.Document) {
 		m := *modelOf(d, "rope-3")
 		m.ID, m.StrengthKN = "weak", 20
@@ -577,6 +570,19 @@ var edits = map[string]struct {
 		d.Models, d.Items = append(d.Models, m), append(d.Items, i)
 		d.People[2].Carries = slices.Insert(d.People[2].Carries, 0, i.ID)
 	}},
+	"a longer, weaker lanyard is carried first": {false, func(d *drop.Document) {
+		i := *itemOf(d, "lanyard-6")
+		m := *modelOf(d, "lanyard-6")
+		m.ID, m.StrengthKN, m.LengthM, i.ID, i.Label, i.Serial, i.Model = "a-weak-one", 4, 2.5, "lanyard-99", "lanyard 99", "99", "a-weak-one"
+		d.Models, d.Items = append(d.Models, m), append(d.Items, i)
+		d.People[2].Carries = slices.Insert(d.People[2].Carries, 0, i.ID)
+	}},
+	"a sling too short to reach is carried first": {false, func(d *drop.Document) {
+		i, m := *itemOf(d, "lanyard-6"), *modelOf(d, "lanyard-6")
+		m.ID, m.LengthM, i.ID, i.Label, i.Serial, i.Model = "a-short-one", 0.05, "lanyard-97", "lanyard 97", "97", "a-short-one"
+		d.Models, d.Items = append(d.Models, m), append(d.Items, i)
+		d.People[2].Carries = slices.Insert(d.People[2].Carries, 0, i.ID)
+	}},
 	"a weak connector is carried first": {false, func(d *drop.Document) {
 		m, i := *modelOf(d, "connector-75"), *itemOf(d, "connector-75")
 		m.ID, m.StrengthKN, i.ID, i.Label, i.Serial, i.Model = "a-weak", 2, "connector-199", "connector 199", "199", "a-weak"
@@ -585,19 +591,17 @@ var edits = map[string]struct {
 	}},
 }
 
-// longLanyard is the model of the longest lanyard of the one who comes, its own.
-func longLanyard(d *drop.Document) *gear.Model {
-	most := ""
+// lanyards gives the lanyards of the one who comes a strength, in times of a casualty.
+func lanyards(d *drop.Document, times quantity.Kilonewtons) {
 	for _, id := range d.People[2].Carries {
-		if m := modelOf(d, id); m.Class == gear.Lanyard && (most == "" || m.LengthM > modelOf(d, most).LengthM) {
-			most = id
+		if modelOf(d, id).Class != gear.Lanyard {
+			continue
 		}
+		m := *modelOf(d, id)
+		m.ID, m.StrengthKN = "of-"+id, quantity.Weight(d.People[0].MassKg)*times
+		d.Models = append(d.Models, m)
+		itemOf(d, id).Model = m.ID
 	}
-	m := *modelOf(d, most)
-	m.ID = "the-long-one"
-	d.Models = append(d.Models, m)
-	itemOf(d, most).Model = m.ID
-	return &d.Models[len(d.Models)-1]
 }
 
 func modesOf(d *drop.Document, item string, persons int, change func(*gear.Mode)) {
@@ -667,7 +671,7 @@ var ignored = strings.Fields(`
 	format version site name note checks partner_checks policy geometry/top_m geometry/top_name geometry/landing_name geometry/offset_m geometry/ledges geometry/edges/id geometry/edges/name geometry/edges/protection
 	geometry/edges/height_m anchors/name anchors/x_m anchors/legs/id anchors/legs/elongation_pct strands/name strands/marks/name strands/marks/eye
 	items/label items/serial items/place items/condition items/made_on items/first_used_on items/reason items/owner items/colour
-	models/maker models/name models/generation models/mass_g models/source models/cautions models/standards models/life models/harness models/hitch models/pulley models/connector models/absorber
+	models/length_m models/maker models/name models/generation models/mass_g models/source models/cautions models/standards models/life models/harness models/hitch models/pulley models/connector models/absorber
 	models/backup/kind models/backup/links/max_m models/backup/lock_distance_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
 	models/rope/elongation_pct models/rope/mass_g_per_m models/rope/sheath models/rope/sheath_limit_C models/rope/diameter_mm
 	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector

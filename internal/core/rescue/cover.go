@@ -180,7 +180,7 @@ func setOf(p *rig.PersonView) int {
 
 // able says why somebody cannot come, and what is to be known of them.
 func (pl *Planner) able(c *comer) (wont, note string) {
-	if longLanyard(c.sc) < 0 {
+	if longLanyard(c.sc, nil) < 0 {
 		wont = c.Name + " carries no lanyard for the casualty"
 	}
 	for _, class := range []gear.Class{gear.Descender, gear.BackupDevice} {
@@ -214,11 +214,11 @@ func (pl *Planner) without(c *comer, class gear.Class) string {
 	return cmp.Or(why, fmt.Sprintf("%s has no %s of their own", c.Name, class.Words()))
 }
 
-// longLanyard is the longest lanyard of a kit; -1 for none.
-func longLanyard(sc *stance.Scene) int {
+// longLanyard is the longest lanyard of a kit that is good, nil for any; -1 for none.
+func longLanyard(sc *stance.Scene, good func(*stance.Tool) bool) int {
 	at := -1
 	for i := range sc.Tools {
-		if sc.Tools[i].Class == gear.Lanyard && (at < 0 || sc.Tools[i].Length > sc.Tools[at].Length) {
+		if t := &sc.Tools[i]; t.Class == gear.Lanyard && (good == nil || good(t)) && (at < 0 || t.Length > sc.Tools[at].Length) {
 			at = i
 		}
 	}
@@ -848,19 +848,25 @@ func (pl *Planner) pair(c *comer, h *hanger, f *fitted) (*Scene, error) {
 		}
 	}
 	sc := &Scene{
-		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
+		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own, pl.strongFor(h)), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
 		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
 	}
 	for _, t := range pl.in.Policy.RescueTimes {
 		sc.Times[Do(t.Do)] = t.S
 	}
-	sc.StrapCm = strap(c.PersonView, own, sc.LongTool)
+	sc.Straps = pl.straps(c.PersonView, h, own, sc.LongTool)
 	return sc, nil
 }
 
 // startOf is the pair as a pick-off begins.
 func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, error) {
 	p, err := sc.Begin(at, set, theirs, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
+	for _, length := range sc.Straps {
+		// The shortest that reaches.
+		if sc.StrapCm = length; sc.slack(&p, 1, true) >= 0 {
+			break
+		}
+	}
 	// What is on and the long lanyard take theirs from the spare connectors.
 	for i := range sc.R.Tools {
 		if p.R.Holds[i].There || i == sc.LongTool {
@@ -870,25 +876,22 @@ func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, erro
 	return p, err
 }
 
-// strap is the shortest other lanyard or sling that somebody carries; 0 for none.
-func strap(p *rig.PersonView, sc *stance.Scene, long int) stance.Cm {
-	least := stance.Cm(0)
-	take := func(c stance.Cm) {
-		if c > 0 && (least == 0 || c < least) {
-			least = c
-		}
-	}
+// straps are the other lanyards and slings that somebody carries and that bear a casualty,
+// the shortest first.
+func (pl *Planner) straps(p *rig.PersonView, h *hanger, sc *stance.Scene, long int) []stance.Cm {
+	var list []stance.Cm
 	for i := range sc.Tools {
-		if i != long && sc.Tools[i].Class == gear.Lanyard {
-			take(sc.Tools[i].Length)
+		if i != long && sc.Tools[i].Class == gear.Lanyard && pl.strongFor(h)(&sc.Tools[i]) {
+			list = append(list, sc.Tools[i].Length)
 		}
 	}
 	for _, c := range p.Carries {
-		if c.Model.Class == gear.Sling {
-			take(stance.ToCm(c.Model.LengthM))
+		if c.Model.Class == gear.Sling && pl.tooWeak(c.Model, c.Item.Label, h) == "" {
+			list = append(list, stance.ToCm(c.Model.LengthM))
 		}
 	}
-	return least
+	slices.Sort(list)
+	return slices.DeleteFunc(list, func(c stance.Cm) bool { return c <= 0 })
 }
 
 // lifts are what both carry together for a lift, of what may be used: a hand ascender, a

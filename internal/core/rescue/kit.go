@@ -348,30 +348,38 @@ func strongest(kit []*rig.Piece) []*rig.Piece {
 	return list
 }
 
-// chain judges what bears the casualty alone: the connectors of the chain, the strongest
-// that are left, and the long lanyard.
+// chain judges what bears the casualty alone: the long lanyard, and the connectors of a
+// chain of two, the strongest beside the descender's. A longer chain is made of what is
+// left, which is not looked at.
 func (pl *Planner) chain(c *comer, h *hanger) string {
+	if strong := strongest(c.Carries); len(strong) > 2 {
+		if why := pl.tooWeak(strong[2].Model, strong[2].Item.Label, h); why != "" {
+			return why
+		}
+	}
+	i := longLanyard(c.sc, nil)
+	if i < 0 || longLanyard(c.sc, pl.strongFor(h)) >= 0 {
+		return ""
+	}
+	return pl.tooWeak(c.sc.Tools[i].Model, c.sc.Tools[i].Label, h)
+}
+
+// strongFor says which lanyards bear a casualty.
+func (pl *Planner) strongFor(h *hanger) func(*stance.Tool) bool {
+	return func(t *stance.Tool) bool { return pl.tooWeak(t.Model, t.Label, h) == "" }
+}
+
+// tooWeak says why a thing may not bear a casualty; empty where it may, or where nothing is
+// told of it.
+func (pl *Planner) tooWeak(m *gear.Model, label string, h *hanger) string {
 	load := quantity.Weight(h.MassKg)
-	var list []*rig.Piece
-	if strong := strongest(c.Carries); len(strong) > 3 {
-		list = append(list, strong[3])
-	}
-	if i := longLanyard(c.sc); i >= 0 {
-		for _, o := range c.Carries {
-			if o.Item.ID == c.sc.Tools[i].Item {
-				list = append(list, o)
-			}
-		}
-	}
-	for _, o := range list {
-		want := pl.in.Policy.Factor(o.Model.Class.Textile())
-		limit, _ := o.Model.WorkingLoad("")
-		switch got := quantity.Ratio(o.Model.StrengthKN / load); {
-		case limit > 0 && load > limit:
-			return fmt.Sprintf("%v of %s on %s is above its working load limit of %v", load, h.Name, o.Item.Label, limit)
-		case o.Model.StrengthKN > 0 && got < want && !(limit > 0 && pl.in.Policy.Margins == "limits"):
-			return fmt.Sprintf("%s holds %s times the %v of %s, less than the %s asked for", o.Item.Label, quantity.Text(got), load, h.Name, quantity.Text(want))
-		}
+	want := pl.in.Policy.Factor(m.Class.Textile())
+	limit, _ := m.WorkingLoad("")
+	switch got := quantity.Ratio(m.StrengthKN / load); {
+	case limit > 0 && load > limit:
+		return fmt.Sprintf("%v of %s on %s is above its working load limit of %v", load, h.Name, label, limit)
+	case m.StrengthKN > 0 && got < want && !(limit > 0 && pl.in.Policy.Margins == "limits"):
+		return fmt.Sprintf("%s holds %s times the %v of %s, less than the %s asked for", label, quantity.Text(got), load, h.Name, quantity.Text(want))
 	}
 	return ""
 }

@@ -72,6 +72,8 @@ type Scene struct {
 	// Connectors are spare ones for the chain and the bend, LinkCm how long each is.
 	Connectors int
 	LinkCm     stance.Cm
+	// Straps are the lengths that StrapCm is chosen from, the shortest first.
+	Straps []stance.Cm
 	// StrapCm is a further short lanyard or sling that a chain may be made with; 0: none.
 	StrapCm stance.Cm
 	// CanLift: a hand ascender with its foot loop and a pulley are there.
