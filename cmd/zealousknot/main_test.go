@@ -238,7 +238,7 @@ func TestBadInput(t *testing.T) {
 			t.Errorf("got %d %q %.300q, want %q", code, out, errs, says)
 		}
 	}
-	for _, args := range [][]string{{"check", "/no/such/file"}, {"check"}, {"fly"}, {"check", "-", "--colour"}, {"serve", "--database-url="}} {
+	for _, args := range [][]string{{"check", "/no/such/file"}, {"check"}, {"fly"}, {"check", "-", "--colour"}, {"serve", "--database-url="}, {"serve", "--database-url=", "--trusted-proxy=junk"}} {
 		if code, out, errs := command(t, "", args...); code != 2 && code != 1 || out != "" || errs == "" {
 			t.Errorf("%v: %d %q %q", args, code, out, errs)
 		}

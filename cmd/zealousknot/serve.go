@@ -72,8 +72,8 @@ type serveCommand struct {
 	TrustedProxy []netip.Prefix `help:"Address of a proxy in front, as a prefix such as 10.0.0.5/32: its X-Forwarded-For then says where requests come from. None by default."`
 }
 
-// Run listens at once, so that whoever asks is told that it lives, and answers as soon as
-// the database does.
+// Run listens at once: /healthz answers from the start, everything else once the database
+// does.
 func (c *serveCommand) Run(ctx context.Context, s streams) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(s.err, nil)))
 	l, err := net.Listen("tcp", c.Address)

@@ -32,7 +32,7 @@ const (
 	onDevice = 5
 )
 
-// WaitAfter is how long after the last of some wrong guesses the next is looked at.
+// WaitAfter is the delay before the next guess, counted from the last of some wrong ones.
 func WaitAfter(wrong int) time.Duration {
 	if wrong < free {
 		return 0
@@ -53,8 +53,8 @@ func (c *Config) mayGuess(ctx context.Context, key string) error {
 }
 
 // guess compares a password with a hash, and notes a wrong one under all keys. The first
-// key is what is guessed at: it is looked at when the turn has come, so that many at once
-// are slowed too. What it refuses is a problem.
+// key is what is guessed at. It is checked once the guess has its turn, so that parallel
+// guesses are slowed too. The error is a problem, ready to be answered.
 func (c *Config) guess(ctx context.Context, password, hash string, keys ...string) (right bool, err error) {
 	var refused error
 	err = inTurn(ctx, func() error {

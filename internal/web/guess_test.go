@@ -77,8 +77,8 @@ func TestBehindAProxy(t *testing.T) {
 	}
 }
 
-// A crowd that signs in at once is served as far as there is room; the rest is told when to
-// come again, and nothing breaks.
+// Of many who sign in at once those for whom there is room get in; the rest get 503 with
+// Retry-After.
 func TestCrowd(t *testing.T) {
 	h := newHouse(t)
 	var wg sync.WaitGroup
@@ -114,7 +114,7 @@ func TestWaitAfter(t *testing.T) {
 	}
 }
 
-// A page that is too slow is told that it missed some; that is nothing to the others.
+// A slow page learns that it missed changes; the others get each change.
 func TestSlowPage(t *testing.T) {
 	for i, heard := range web.Told(20, 2, 40) {
 		missed := slices.ContainsFunc(heard, func(c store.Change) bool { return c.All })

@@ -211,6 +211,12 @@ func TestSignIn(t *testing.T) {
 		t.Errorf("on the owner's own device: %d", answer.StatusCode)
 	}
 	refused(t, 429, "", "POST", open.URL+"/api/v1/session", right, "Cookie", onDevice.Name+"="+uuid.NewString())
+	// On such a device guesses are slowed too, whatever else its cookie names.
+	for range 3 {
+		cookie := onDevice.Name + "=" + uuid.NewString() + "." + onDevice.Value
+		call(t, "POST", open.URL+"/api/v1/session", []byte(`{"login":"rhea","password":"a guess"}`), "Cookie", cookie)
+	}
+	refused(t, 429, "", "POST", open.URL+"/api/v1/session", right, "Cookie", onDevice.Name+"="+uuid.NewString()+"."+onDevice.Value)
 	refused(t, 422, "/pass", "POST", open.URL+"/api/v1/session", []byte(`{"login":"rhea","password":"secret","pass":"secret"}`))
 	if _, text := call(t, "POST", open.URL+"/api/v1/session", []byte(`{"login":"rhea","password":["hush"]}`)); strings.Contains(string(text), "hush") {
 		t.Errorf("a password is said back: %s", text)

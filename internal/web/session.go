@@ -185,7 +185,7 @@ func (c *Config) signIn(ctx context.Context, in *addressed) (*startedOut, error)
 	}
 	guessed := []string{"login " + login, "from " + in.address}
 	if known {
-		guessed = []string{"login " + login + " on " + in.device[0].String()}
+		guessed = []string{"login " + login + " on a known device"}
 	} else if err := c.mayGuessFrom(ctx, in.address); err != nil {
 		return nil, err
 	}

@@ -260,7 +260,9 @@ func marked(kinds string, low, high float64, on ...node) (where float64, ok bool
 		marks := s.get("marks").list()
 		for _, m := range marks {
 			at := m.get("height_m").num()
-			isolated := slices.ContainsFunc(marks, func(o node) bool { return o.get("isolates").text() == m.get("id").text() && m.get("id").text() != "" })
+			isolated := slices.ContainsFunc(marks, func(o node) bool {
+				return o.get("isolates").text() == m.get("id").text() && m.get("id").text() != "" && math.Abs(o.get("height_m").num()-at) <= 1
+			})
 			if strings.Contains(kinds, m.get("kind").text()) && !isolated && at > low && at < high {
 				return at, true
 			}
@@ -355,6 +357,9 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	if h, ok := marked("knot join", 0, at+0.14, under); ok {
 		return fmt.Sprintf("two go past a knot at %g", h)
 	}
+	if harness := rescuer.get("harness").text(); harness != "" && !r.fit(harness) {
+		return "their harness may not be used"
+	}
 	own := r.of(rescuer, "descender")
 	if !slices.ContainsFunc(own, func(d string) bool {
 		return r.runsOn(d, 2, pair, at, under) && r.runsOn(d, 1, rescuer.get("mass_kg").num(), 0, under)
@@ -439,6 +444,9 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 		}
 		good := slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool { return r.runsOn(d, 2, pair, at, s.both()...) })
 		good = good && slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool { return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, s.both()...) })
+		if harness := rescuer.get("harness").text(); harness != "" {
+			good = good && r.fit(harness)
+		}
 		for _, o := range s.both() {
 			good = good && r.holds(o, pair+5, at)
 		}
@@ -514,13 +522,20 @@ var edits = map[string]struct {
 	"its descender is just for 0.5 m/s":        {false, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.5 }},
 	"its lanyards are just strong enough":      {false, func(d *drop.Document) { lanyards(d, 10) }},
 	"its lanyards are not strong enough":       {true, func(d *drop.Document) { lanyards(d, 9.99) }},
-	"its descender is in quarantine":           {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
-	"its descender is overdue":                 {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
-	"its backup device is retired":             {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
-	"its backup device takes thinner rope":     {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
-	"its backup device is rated to 50 kg":      {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
-	"a rope of the set is retired":             {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
-	"a rope of the set is overdue":             {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
+	"the rescuer's harness is overdue":         {true, func(d *drop.Document) { itemOf(d, d.People[2].Harness).ExaminedOn = "2024-01-01" }},
+	"damage in the set, its knot beside it": {false, func(d *drop.Document) {
+		d.Strands[5].Marks = []rig.Mark{{ID: "cut", Kind: rig.DamageMark, HeightM: 60}, {ID: "k", Kind: rig.KnotMark, HeightM: 60.5, Isolates: "cut", Eye: true}}
+	}},
+	"damage in the set, its knot far away": {true, func(d *drop.Document) {
+		d.Strands[5].Marks = []rig.Mark{{ID: "cut", Kind: rig.DamageMark, HeightM: 60}, {ID: "k", Kind: rig.KnotMark, HeightM: 62, Isolates: "cut", Eye: true}}
+	}},
+	"its descender is in quarantine":       {true, func(d *drop.Document) { i := itemOf(d, "descender-22"); i.State, i.Reason = gear.Quarantine, "dropped" }},
+	"its descender is overdue":             {true, func(d *drop.Document) { itemOf(d, "descender-22").ExaminedOn = "2024-01-01" }},
+	"its backup device is retired":         {true, func(d *drop.Document) { i := itemOf(d, "backup-8"); i.State, i.Reason = gear.Retired, "worn" }},
+	"its backup device takes thinner rope": {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
+	"its backup device is rated to 50 kg":  {true, func(d *drop.Document) { modesOf(d, "backup-8", 1, func(m *gear.Mode) { m.MinKg, m.MaxKg = 1, 50 }) }},
+	"a rope of the set is retired":         {true, func(d *drop.Document) { i := itemOf(d, "rope-3"); i.State, i.Reason = gear.Retired, "cut" }},
+	"a rope of the set is overdue":         {true, func(d *drop.Document) { itemOf(d, "rope-4").ExaminedOn = "2024-01-01" }},
 	"a rope of the set is too weak for two": {true, func(d *drop.Document) {
 		m := *modelOf(d, "rope-3")
 		m.ID, m.StrengthKN = "weak", 20
@@ -676,7 +691,7 @@ var ignored = strings.Fields(`
 	models/rope/elongation_pct models/rope/mass_g_per_m models/rope/sheath models/rope/sheath_limit_C models/rope/diameter_mm
 	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
 	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading
-	people/at_m people/familiar people/grounded people/harness people/holds/above_m people/holds/id people/holds/leaves people/holds/mode people/holds/point people/holds/position people/holds/threaded
+	people/at_m people/familiar people/grounded people/holds/above_m people/holds/id people/holds/leaves people/holds/mode people/holds/point people/holds/position people/holds/threaded
 	people/holds/links
 	rescue/conscious rescue/phones rescue/rescuers rescue/sets team/kit team/load`)
 

@@ -62,7 +62,7 @@ func holds(h *rig.HoldView) bool {
 	}
 	top := h.Strand.SectionAt(h.Person.AtM).TopM
 	for _, m := range h.Strand.Marks {
-		if m.Kind == rig.DamageMark && m.HeightM >= h.Person.AtM && m.HeightM <= top && !isolated(h.Strand, m.ID) {
+		if m.Kind == rig.DamageMark && m.HeightM >= h.Person.AtM && m.HeightM <= top && !h.Strand.Isolated(m.ID) {
 			return false
 		}
 	}

@@ -192,7 +192,7 @@ func spare(m quantity.Metres) string {
 func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 	var found []finding.Finding
 	for _, m := range s.Marks {
-		if m.Kind != rig.DamageMark || isolated(s, m.ID) {
+		if m.Kind != rig.DamageMark || s.Isolated(m.ID) {
 			continue
 		}
 		subject := s.Subject()
@@ -202,31 +202,11 @@ func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 			What:    fmt.Sprintf("Damage on %s at %v is in the line.", s.Name, m.HeightM),
 			Figures: []finding.Figure{finding.Fig("height", m.HeightM), finding.State("isolating knot", "none")},
 			Why:     "A damaged rope can fail under a load it would have carried whole.",
-			Remedy:  fmt.Sprintf("Take the damage out with a loop knot within %v of it and mark the knot as isolating it, or change the rope.", isolatesWithin),
+			Remedy:  fmt.Sprintf("Take the damage out with a loop knot within %v of it and mark the knot as isolating it, or change the rope.", rig.IsolatesWithin),
 			Source:  byRule,
 		})
 	}
 	return found
-}
-
-// isolatesWithin is how far from damage the knot that takes it out of the line is at
-// most: a long loop, no more.
-const isolatesWithin quantity.Metres = 1
-
-// isolated reports whether a knot takes damage out of the line: one that names it, and
-// is where it is.
-func isolated(s *rig.StrandView, damage string) bool {
-	for _, d := range s.Marks {
-		if d.ID != damage {
-			continue
-		}
-		for _, m := range s.Marks {
-			if m.Isolates == damage && max(m.HeightM-d.HeightM, d.HeightM-m.HeightM) <= isolatesWithin+hair {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // RopeKit is rope.kit: rope and device carry the same kit label, or none.

@@ -38,11 +38,14 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	return found
 }
 
-// usesOf are the items of a hold and of its strand.
+// usesOf are the items of a hold, of its strand, and the harness that it holds.
 func usesOf(h *rig.HoldView) []use {
 	list := []use{{Piece: h.Device, subject: h.Subject()}}
 	for _, l := range h.Links {
 		list = append(list, use{Piece: l.Piece, subject: h.LinkSubject(l.Piece)})
+	}
+	if p := h.Person.Harness; p != nil {
+		list = append(list, use{Piece: p, subject: h.LinkSubject(p)})
 	}
 	for _, r := range h.Strand.Ropes {
 		list = append(list, use{Piece: r.Piece, subject: h.Strand.RopeSubject(r.Piece)})

@@ -106,20 +106,10 @@ func (pl *Planner) strandAbove(w *RescueWay, s *rig.StrandView, at stance.Cm) {
 		switch {
 		case m.Kind == rig.RebelayMark:
 			w.block("the strand is held at the re-belay at %v, above them", m.HeightM)
-		case m.Kind == rig.DamageMark && !covered(s, m.ID):
+		case m.Kind == rig.DamageMark && !s.Isolated(m.ID):
 			w.block("damage at %v on the %s strand, above them", m.HeightM, s.Name)
 		}
 	}
-}
-
-// covered reports whether a knot takes damage out of a strand.
-func covered(s *rig.StrandView, damage string) bool {
-	for _, m := range s.Marks {
-		if m.Isolates == damage {
-			return true
-		}
-	}
-	return false
 }
 
 // takes is how long a move of the team takes, by its plan. Where no knot is in a line a
@@ -180,9 +170,12 @@ func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) 
 		w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
 	}
 	pl.atBrakes(&w, c.MassKg, h.MassKg)
+	if why := pl.chain(c, h); why != "" {
+		w.block("%s", why)
+	}
 	for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
 		for _, m := range l.Strand.Marks {
-			if m.Kind == rig.RebelayMark || m.Kind == rig.DamageMark && !covered(l.Strand, m.ID) {
+			if m.Kind == rig.RebelayMark || m.Kind == rig.DamageMark && !l.Strand.Isolated(m.ID) {
 				w.block("%s at %v on the %s strand", m.Kind, m.HeightM, l.Strand.Name)
 			}
 		}

@@ -90,7 +90,7 @@ type comer struct {
 	// wont says why they cannot come at all; empty: they can.
 	wont string
 	note string
-	// kit is them with what may be used; variants are by what a pick-off is done.
+	// variants are what they may do a pick-off with.
 	variants []*variant
 	// way is the scene for ways along strands: the mass in tens of kilograms, up, so that
 	// a search is not done anew for every kilogram; who is heavier holds themselves aside

@@ -85,6 +85,27 @@ type StrandView struct {
 	Length   *LengthFigures
 }
 
+// IsolatesWithin is how far from damage the knot that takes it out of the line is at
+// most: a long loop, no more.
+const IsolatesWithin quantity.Metres = 1
+
+// Isolated reports whether a knot takes damage out of the line: one that names it, and
+// is where it is.
+func (s *StrandView) Isolated(damage string) bool {
+	const hair = 1e-9 // heights that are written alike may differ by it
+	for _, d := range s.Marks {
+		if d.ID != damage {
+			continue
+		}
+		for _, m := range s.Marks {
+			if m.Isolates == damage && max(m.HeightM-d.HeightM, d.HeightM-m.HeightM) <= IsolatesWithin+hair {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // RopePart is one rope of a strand and the heights between which it hangs.
 type RopePart struct {
 	*Piece

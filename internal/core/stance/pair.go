@@ -102,7 +102,7 @@ func (t *Tool) rated(persons int, mass quantity.Kilograms, ropes []Rope) (modes 
 
 func takesAll(m *gear.Mode, ropes []Rope) bool {
 	if len(m.Ropes) == 0 {
-		return true // nothing is told
+		return true // the model lists no ropes
 	}
 	for _, r := range ropes {
 		if !m.Takes(r.Construction, r.DiameterMM) {

@@ -236,10 +236,6 @@ func lineOf(s *rig.StrandView) Line {
 		d, _ := gear.Diameter(r.Item, r.Model)
 		l.Ropes = append(l.Ropes, Rope{r.Model.Rope.Construction, d})
 	}
-	covered := map[string]bool{}
-	for _, m := range s.Marks {
-		covered[m.Isolates] = true
-	}
 	for _, m := range s.Marks {
 		at := ToCm(m.HeightM)
 		mark := Mark{ID: m.ID, Name: cmp.Or(m.Name, string(m.Kind)), Kind: m.Kind, At: at, UpTo: at - KnotHalf, DownTo: at + KnotHalf, Clip: m.Eye, Anchor: m.Anchor, Loop: ToCm(m.LoopM)}
@@ -247,7 +243,7 @@ func lineOf(s *rig.StrandView) Line {
 		case rig.RebelayMark:
 			mark.Clip = true
 		case rig.DamageMark:
-			if covered[m.ID] {
+			if s.Isolated(m.ID) {
 				continue
 			}
 			mark.Open, mark.Sheath = true, m.SheathOnly

@@ -279,8 +279,7 @@ func (r *Rig) heightUnder(name string, length quantity.Metres) stance.Cm {
 	return stance.Cm(math.Floor(float64(r.path(name).Height(length))*100 + 1e-6))
 }
 
-// inService is the rope of a line that bears: from its brake to the load, and where a knot
-// was passed what hangs slack behind it.
+// inService is the rope of a line that stretches: from its brake to the load.
 func (r *Rig) inService(name string, at stance.Cm) quantity.Metres {
 	return max(0.5, r.path(name).At(at.M()))
 }
