@@ -11,7 +11,7 @@ APP := internal/web/ui/dist/app/index.html
 WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
 CORE_SOURCES := $(shell find internal/core cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
 
-.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants generate screenshots format clean
+.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants install generate screenshots format clean
 
 help: ## List the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -25,7 +25,7 @@ build: $(APP) ## Build the program with its screens into bin/
 	@go build -trimpath -ldflags '-s -w -X main.version=$(VERSION)' -o bin/zealousknot ./cmd/zealousknot
 
 test: check-go check-sql check-web build ## Set everything up and run every check
-	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium
+	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium nginx-light=/usr/sbin/nginx systemd=systemd-analyze
 	@echo "… running the tests"
 	@go test -vet=off ./...
 	@$(MAKE) -s bin/mutants-killed
@@ -83,6 +83,12 @@ screenshots: build ## Take the pictures in docs/screenshots again
 format: web/node_modules/.installed ## Format all code
 	@gofmt -w cmd internal tools
 	@cd web && npm run -s format
+
+PREFIX ?= /usr/local
+install: build ## Install the program (PREFIX=/usr/local, DESTDIR=)
+	@install -D -m 755 bin/zealousknot $(DESTDIR)$(PREFIX)/bin/zealousknot
+	@install -d $(DESTDIR)$(PREFIX)/share/bash-completion/completions
+	@bin/zealousknot completion > $(DESTDIR)$(PREFIX)/share/bash-completion/completions/zealousknot
 
 clean: ## Remove what was built (the demo's data stay)
 	@rm -rf bin web/core internal/web/ui/dist/app

@@ -38,7 +38,7 @@ func (c *demoCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	defer log.Close()
-	slog.SetDefault(slog.New(slog.NewJSONHandler(log, nil)))
+	slog.SetDefault(slog.New(web.LogHandler{Handler: slog.NewJSONHandler(log, nil)}))
 
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)

@@ -47,11 +47,19 @@ var printed = regexp.MustCompile(`is at (http://127\.0\.0\.1:\d+)`)
 
 func startDemo(t *testing.T, dir string) *running {
 	t.Helper()
+	return startProgram(t, "", "demo", "--dir", dir, "--port", "0")
+}
+
+// startProgram starts the program in a process of its own, and waits until it says where
+// it is.
+func startProgram(t *testing.T, database string, args ...string) *running {
+	t.Helper()
 	jar, err := cookiejar.New(nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := &running{client: &http.Client{Jar: jar}, cmd: program("demo", "--dir", dir, "--port", "0")}
+	r := &running{client: &http.Client{Jar: jar}, cmd: program(args...)}
+	r.cmd.Env = append(r.cmd.Env, "DATABASE_URL="+database)
 	pipe, err := r.cmd.StdoutPipe()
 	if err != nil {
 		t.Fatal(err)

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/store"
 )
 
@@ -30,7 +31,7 @@ func (c *linkCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	switch err := db.Link(ctx, team.ID, c.Login, c.Person); {
+	switch err := db.Link(ctx, team, &record.Signer{Name: "the link command"}, c.Login, c.Person); {
 	case errors.Is(err, store.ErrNotFound):
 		return &exit{exitBadInput, fmt.Sprintf("--login: nobody signs in to %s as %q", team.Name, c.Login)}
 	case errors.Is(err, store.ErrRefused):

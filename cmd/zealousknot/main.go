@@ -34,20 +34,25 @@ const (
 const caution = "For trained people. The manufacturer's instructions, local rules and the person in charge come first."
 
 type commands struct {
-	Demo    demoCommand    `cmd:"" help:"Run with demo data and a private database until Ctrl-C."`
-	Serve   serveCommand   `cmd:"" help:"Serve with the database at DATABASE_URL."`
-	Migrate migrateCommand `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
-	Check   checkCommand   `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
-	Calc    calcCommand    `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
-	Plan    planCommand    `cmd:"" help:"Find a move of a person on a drop. Exit 0: found; 1: there is none; 2: bad input; 3: not decided."`
-	Replay  replayCommand  `cmd:"" help:"Walk a step list by the rules. Exit 0: nothing broken; 1: a rule is broken; 2: bad input."`
-	Team    teamCommand    `cmd:"" help:"Find a move of a team, or walk a list of its actions. Exit 0: found; 1: there is none, or a rule is broken; 2: bad input; 3: not decided."`
-	Rescue  rescueCommand  `cmd:"" help:"Tell who is reached from where on a drop, and the ways to somebody at a height. Exit 0: reached; 1: somebody is not; 2: bad input; 3: not decided."`
-	Schools schoolsCommand `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`
-	Invite  inviteCommand  `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
-	Link    linkCommand    `cmd:"" help:"Tie a login of a team to a person on its drops."`
-	Verify  verifyCommand  `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
-	Version versionCommand `cmd:"" help:"Print the version."`
+	Demo       demoCommand       `cmd:"" help:"Run with demo data and a private database until Ctrl-C."`
+	Serve      serveCommand      `cmd:"" help:"Serve with the database at DATABASE_URL."`
+	Migrate    migrateCommand    `cmd:"" help:"Bring the database at DATABASE_URL to this version."`
+	Check      checkCommand      `cmd:"" help:"Check a drop document. Exit 0: nothing found; 1: a stop was found; 2: bad input."`
+	Calc       calcCommand       `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
+	Plan       planCommand       `cmd:"" help:"Find a move of a person on a drop. Exit 0: found; 1: there is none; 2: bad input; 3: not decided."`
+	Replay     replayCommand     `cmd:"" help:"Walk a step list by the rules. Exit 0: nothing broken; 1: a rule is broken; 2: bad input."`
+	Team       teamCommand       `cmd:"" help:"Find a move of a team, or walk a list of its actions. Exit 0: found; 1: there is none, or a rule is broken; 2: bad input; 3: not decided."`
+	Rescue     rescueCommand     `cmd:"" help:"Tell who is reached from where on a drop, and the ways to somebody at a height. Exit 0: reached; 1: somebody is not; 2: bad input; 3: not decided."`
+	Schools    schoolsCommand    `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`
+	Invite     inviteCommand     `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
+	Link       linkCommand       `cmd:"" help:"Tie a login of a team to a person on its drops."`
+	Verify     verifyCommand     `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
+	Backup     backupCommand     `cmd:"" help:"Write the whole database at DATABASE_URL to a file."`
+	Restore    restoreCommand    `cmd:"" help:"Put a backup into the empty database at DATABASE_URL, and verify it. Exit 0: whole; 1: broken; 2: refused."`
+	Completion completionCommand `cmd:"" help:"Print bash completion."`
+	Version    versionCommand    `cmd:"" help:"Print the version."`
+
+	VersionFlag kong.VersionFlag `name:"version" help:"Print the version."`
 }
 
 // streams are where a command reads and writes.
@@ -76,7 +81,7 @@ func run(ctx context.Context, args []string, s streams) (code int) {
 	var c commands
 	ended := -1
 	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),
-		kong.Vars{"figures": calc.Names(), "moves": moves.Names(), "teammoves": team.Names()},
+		kong.Vars{"version": "zealousknot " + version, "figures": calc.Names(), "moves": moves.Names(), "teammoves": team.Names()},
 		kong.Writers(s.out, s.err), kong.Exit(func(code int) { ended = code }), kong.BindTo(ctx, (*context.Context)(nil)), kong.Bind(s))
 	if err != nil {
 		panic(err) // the commands are declared wrongly

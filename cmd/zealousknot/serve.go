@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"net/netip"
+	"time"
 
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
@@ -68,6 +70,7 @@ type serveCommand struct {
 	database
 	Address   string `default:"127.0.0.1:8137" help:"Address to listen on."`
 	PlainHTTP bool   `help:"Let sessions over plain http: on this machine alone, never over a network."`
+	Internal  string `name:"internal-address" help:"Loopback address for metrics (/metrics) and profiles (/debug/pprof), such as 127.0.0.1:9137. None by default."`
 	// TrustedProxy is checked as it is read: a word of a proxy that is not meant opens doors.
 	TrustedProxy []netip.Prefix `help:"Address of a proxy in front, as a prefix such as 10.0.0.5/32: its X-Forwarded-For then says where requests come from. None by default."`
 }
@@ -75,7 +78,10 @@ type serveCommand struct {
 // Run listens at once: /healthz answers from the start, everything else once the database
 // does.
 func (c *serveCommand) Run(ctx context.Context, s streams) error {
-	slog.SetDefault(slog.New(slog.NewJSONHandler(s.err, nil)))
+	slog.SetDefault(slog.New(web.LogHandler{Handler: slog.NewJSONHandler(s.err, nil)}))
+	if err := c.checkInternal(); err != nil {
+		return err
+	}
 	l, err := net.Listen("tcp", c.Address)
 	if err != nil {
 		return err
@@ -92,9 +98,43 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 		return err
 	}
 	defer db.Close()
-	gate.Open(web.Handler(ctx, &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}))
+	config := &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}
+	gate.Open(web.Handler(ctx, config))
+	if err := c.serveInternal(ctx, config); err != nil {
+		stop()
+		<-ended
+		return err
+	}
 	fmt.Fprintf(s.out, "Zealous Knot is at http://%s\n%s\n", l.Addr(), caution)
 	return <-ended
+}
+
+// checkInternal refuses an address that other machines reach: profiles show what the
+// program has in its hands.
+func (c *serveCommand) checkInternal() error {
+	if c.Internal == "" {
+		return nil
+	}
+	if at, err := netip.ParseAddrPort(c.Internal); err != nil || !at.Addr().IsLoopback() {
+		return &exit{exitBadInput, fmt.Sprintf("--internal-address: %q is not an address of this machine alone, such as 127.0.0.1:9137", c.Internal)}
+	}
+	return nil
+}
+
+// serveInternal serves metrics and profiles beside the site until ctx is done.
+func (c *serveCommand) serveInternal(ctx context.Context, config *web.Config) error {
+	if c.Internal == "" {
+		return nil
+	}
+	l, err := net.Listen("tcp", c.Internal)
+	if err != nil {
+		return err
+	}
+	s := &http.Server{Handler: config.Internal(), ReadHeaderTimeout: 5 * time.Second}
+	context.AfterFunc(ctx, func() { _ = s.Close() })
+	go func() { _ = s.Serve(l) }()
+	slog.InfoContext(ctx, "metrics and profiles", "address", l.Addr().String())
+	return nil
 }
 
 // ready waits for the database and sees that this program may serve on it.

@@ -16,7 +16,8 @@ type verifyCommand struct {
 	Expect string `help:"Team's last record and its seal as once written down, such as 812:9f03a1c2: it must still be in its place."`
 }
 
-// Run walks every team's chain of records. Exit 0: whole; 1: broken; 2: bad input; 3: the
+// Run walks every team's chain of records, and compares what is searched for with it.
+// Exit 0: whole; 1: broken, or not as sealed; 2: bad input; 3: the
 // database does not answer.
 func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 	number, seal, err := expected(c.Expect)
@@ -37,6 +38,12 @@ func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 	if err := db.Fits(ctx); err != nil {
 		return err
 	}
+	return verifyAll(ctx, db, number, seal, s)
+}
+
+// verifyAll says of every team's records whether they are whole, and whether the one that
+// was asked for is in its place; 0: none was.
+func verifyAll(ctx context.Context, db *store.Store, number int64, seal string, s streams) error {
 	chains, err := db.Verify(ctx, number)
 	if err != nil {
 		return err
@@ -47,6 +54,10 @@ func (c *verifyCommand) Run(ctx context.Context, s streams) error {
 			broken = true
 			fmt.Fprintf(s.out, "%s: BROKEN. %v. The %d before it are whole, the last with seal %v.\n", chain.Team.Name, chain.Broken, chain.Number, chain.Last.Whole())
 			continue
+		}
+		for _, d := range chain.Differs {
+			broken = true
+			fmt.Fprintf(s.out, "%s: NOT AS SEALED. %v\n", chain.Team.Name, d)
 		}
 		fmt.Fprintf(s.out, "%s: %d records, whole; the last one's seal is %v.\n", chain.Team.Name, chain.Number, chain.Last.Whole())
 		found = found || chain.Number >= number && strings.HasPrefix(chain.Noted.Whole(), seal)

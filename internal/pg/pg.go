@@ -87,21 +87,41 @@ func programs(data string) (string, error) {
 	if b, err := os.ReadFile(filepath.Join(data, "PG_VERSION")); err == nil {
 		version = strings.TrimSpace(string(b))
 	}
-	found, _ := filepath.Glob(filepath.Join("/usr/lib/postgresql", version, "bin", "initdb"))
-	newest, dir := -1, ""
-	for _, f := range found {
-		bin := filepath.Dir(f)
-		if n, err := strconv.Atoi(filepath.Base(filepath.Dir(bin))); err == nil && n > newest {
-			newest, dir = n, bin
-		}
-	}
-	if dir != "" {
+	if dir, err := newest(version, "initdb"); err == nil {
 		return dir, nil
 	}
 	if f, err := exec.LookPath("initdb"); err == nil && version == "*" {
 		return filepath.Dir(f), nil
 	}
 	return "", errors.New("PostgreSQL is not installed (Debian package: postgresql)")
+}
+
+// newest finds the folder of the newest version that has a program.
+func newest(version, program string) (string, error) {
+	found, _ := filepath.Glob(filepath.Join("/usr/lib/postgresql", version, "bin", program))
+	best, dir := -1, ""
+	for _, f := range found {
+		bin := filepath.Dir(f)
+		if n, err := strconv.Atoi(filepath.Base(filepath.Dir(bin))); err == nil && n > best {
+			best, dir = n, bin
+		}
+	}
+	if dir == "" {
+		return "", errors.New("not found")
+	}
+	return dir, nil
+}
+
+// Tool finds one of PostgreSQL's client programs, the newest: it speaks with older servers.
+func Tool(name string) (string, error) {
+	if bin, err := newest("*", name); err == nil {
+		return filepath.Join(bin, name), nil
+	}
+	f, err := exec.LookPath(name)
+	if err != nil {
+		return "", fmt.Errorf("%s is not installed (Debian package: postgresql-client)", name)
+	}
+	return f, nil
 }
 
 // initialise makes the cluster beside its place and moves it there when it is

@@ -20,7 +20,7 @@ const Caution = "For trained people. The manufacturer's instructions, local rule
 // Row is a record as it is written on a sheet.
 type Row struct {
 	Number int64
-	// At is by the server's clock, Given by the device's.
+	// At is by the server's clock, Given by the device's; each is written in its own zone.
 	At, Given time.Time
 	Day       string
 	Kind      string
@@ -41,13 +41,13 @@ type Sheet struct {
 	Due  []procedure.Due
 	// Rows are the records of the drop for the day, first one first.
 	Rows []Row
-	// Printed is by the server's clock, PrintedBy who asked for the sheet.
+	// Printed is by the server's clock, in the team's zone; PrintedBy who asked for the sheet.
 	Printed   time.Time
 	PrintedBy string
 }
 
 var header = []string{
-	"number", "server_time_utc", "given_at", "day", "kind", "what", "on", "result", "note", "conflict", "signed_by", "corrected_by", "seal",
+	"number", "server_time", "given_at", "day", "kind", "what", "on", "result", "note", "conflict", "signed_by", "corrected_by", "seal",
 }
 
 // CSV writes records with a header row (RFC 4180, UTF-8).
@@ -63,7 +63,7 @@ func CSV(w io.Writer, rows []Row) error {
 			corrected = strconv.FormatInt(r.CorrectedBy, 10)
 		}
 		err := c.Write([]string{
-			strconv.FormatInt(r.Number, 10), stamp(r.At.UTC()), stamp(r.Given), r.Day, r.Kind, plain(r.What), plain(r.On), plain(r.Result),
+			strconv.FormatInt(r.Number, 10), stamp(r.At), stamp(r.Given), r.Day, r.Kind, plain(r.What), plain(r.On), plain(r.Result),
 			plain(r.Note), plain(r.Conflict), plain(r.By), corrected, r.Seal,
 		})
 		if err != nil {
@@ -88,3 +88,6 @@ func stamp(t time.Time) string {
 	}
 	return t.Format(time.RFC3339)
 }
+
+// clock writes a time as people read it, with its offset from UTC.
+func clock(t time.Time) string { return t.Format("2006-01-02 15:04 -07:00") }

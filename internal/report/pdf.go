@@ -54,16 +54,16 @@ func (s *Sheet) PDF(w io.Writer) error {
 		p.text(fmt.Sprintf("The last of them is record %d, seal %s. A changed or missing record changes every later seal; the verify command compares them.", last.Number, last.Seal))
 	}
 	p.Ln(2)
-	p.text(fmt.Sprintf("Printed %s for %s.", s.Printed.UTC().Format("2006-01-02 15:04 UTC"), s.PrintedBy))
+	p.text(fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 	return p.Output(w)
 }
 
 func recordCells(rows []Row) [][]string {
 	cells := make([][]string, len(rows))
 	for i, r := range rows {
-		given := r.Given.Format("2006-01-02 15:04")
+		given := clock(r.Given)
 		if d := r.At.Sub(r.Given); d.Abs() > time.Minute {
-			given += "\n(" + r.At.UTC().Format("2006-01-02 15:04 UTC") + ")"
+			given += "\n(" + clock(r.At) + ")"
 		}
 		result := r.Result
 		for _, more := range []string{r.Note, r.Conflict} {

@@ -42,7 +42,7 @@ func (s *RescueSheet) draw(f *flow) {
 	s.cover(f)
 	s.way(f)
 	f.y += 2
-	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", s.Printed.UTC().Format("2006-01-02 15:04 UTC"), s.PrintedBy))
+	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 }
 
 func (s *RescueSheet) phones(f *flow) {

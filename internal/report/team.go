@@ -41,7 +41,7 @@ func (s *TeamSheet) draw(f *flow) {
 	s.places(f)
 	s.steps(f)
 	f.y += 2
-	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", s.Printed.UTC().Format("2006-01-02 15:04 UTC"), s.PrintedBy))
+	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 }
 
 // pictures are the rig while lowering, and while raising, side by side.

@@ -1,14 +1,18 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
+	"encoding/json"
 	"errors"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -99,7 +103,7 @@ func (s *Store) SignedIn(ctx context.Context, signIn uuid.UUID) (*Identity, erro
 		}
 	}
 	return &Identity{
-		SignIn: row.ID, Account: row.AccountID, Name: row.Name, Demo: row.Demo, Team: Team{row.TeamID, row.TeamName},
+		SignIn: row.ID, Account: row.AccountID, Name: row.Name, Demo: row.Demo, Team: Team{row.TeamID, row.TeamName, row.TimeZone},
 		Person: value(row.PersonID), Nobody: row.NobodyBy != nil, Roles: row.Roles,
 	}, nil
 }
@@ -121,7 +125,7 @@ func (s *Store) TeamsOf(ctx context.Context, account uuid.UUID) ([]TeamRoles, er
 	rows, err := s.q.TeamsOf(ctx, account)
 	list := make([]TeamRoles, len(rows))
 	for i, r := range rows {
-		list[i] = TeamRoles{Team{r.ID, r.Name}, r.Roles}
+		list[i] = TeamRoles{Team{r.ID, r.Name, r.TimeZone}, r.Roles}
 	}
 	return list, err
 }
@@ -163,6 +167,17 @@ func (s *Store) NoteWrong(ctx context.Context, keys ...string) error {
 	return s.q.AddAttempts(ctx, keys)
 }
 
+// Spend takes n from what an account may send: at most burst at once, and rate a second.
+// Wait is how long until that many may be sent; 0 where they were taken.
+func (s *Store) Spend(ctx context.Context, account uuid.UUID, n, rate, burst int) (wait time.Duration, err error) {
+	ask := sqlc.SpendParams{AccountID: account, Burst: float64(burst), N: float64(n), Rate: float64(rate)}
+	if _, err = s.q.Spend(ctx, ask); !errors.Is(err, pgx.ErrNoRows) {
+		return 0, err
+	}
+	has, err := s.q.Allowance(ctx, sqlc.AllowanceParams{AccountID: account, Burst: float64(burst), Rate: float64(rate)})
+	return max(time.Second, time.Duration((float64(n)-has)/float64(rate)*float64(time.Second))), err
+}
+
 // KnowsDevice reports whether an account was signed in on a device before, by the
 // sign-ins that the device names.
 func (s *Store) KnowsDevice(ctx context.Context, account uuid.UUID, signIns []uuid.UUID) (bool, error) {
@@ -186,6 +201,7 @@ type Membership struct {
 	// NobodyBy is the supervisor who has said that they are nobody there.
 	NobodyBy string   `json:"nobody_by,omitempty" doc:"supervisor who has said that they are nobody on the team's drops"`
 	Roles    []string `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	Revision int      `json:"revision,omitempty"`
 }
 
 // Members gives who may sign in to a team.
@@ -193,54 +209,110 @@ func (s *Store) Members(ctx context.Context, team uuid.UUID) ([]Membership, erro
 	rows, err := s.q.Members(ctx, team)
 	list := make([]Membership, len(rows))
 	for i, r := range rows {
-		list[i] = Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), NobodyBy: value(r.NobodyBy), Roles: r.Roles}
+		list[i] = membership(sqlc.MemberRow(r))
 	}
 	return list, err
 }
 
+func membership(r sqlc.MemberRow) Membership {
+	return Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), NobodyBy: value(r.NobodyBy), Roles: r.Roles, Revision: int(r.Revision)}
+}
+
 // SetMember changes the roles of a member and who on the drops it is: a person, or
 // nobody, by who has said so first, or not known. That nobody says it of themself is for
-// the caller to see.
-func (s *Store) SetMember(ctx context.Context, team, account uuid.UUID, person, nobodyBy string, roles []string) error {
-	return s.keepSupervised(ctx, team, func(q *sqlc.Queries) error {
-		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team, Roles: roles, PersonID: pointer(person), NobodyBy: pointer(nobodyBy)})
+// the caller to see. A revision that is given must be the one that is there (ErrConflict).
+func (s *Store) SetMember(ctx context.Context, team Team, signer *record.Signer, account uuid.UUID, m Membership) error {
+	return s.changeMember(ctx, team, signer, sqlc.MemberParams{TeamID: team.ID, Account: account}, func(q *sqlc.Queries, was *Membership) error {
+		if was == nil {
+			return ErrNotFound
+		}
+		if m.Revision != 0 && m.Revision != was.Revision {
+			return &ConflictError{Version: was.Revision}
+		}
+		if slices.Equal(m.Roles, was.Roles) && m.Person == was.Person && (m.NobodyBy == "") == (was.NobodyBy == "") {
+			return nil
+		}
+		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team.ID, Roles: m.Roles, PersonID: pointer(m.Person), NobodyBy: pointer(m.NobodyBy)})
 		return missing(err)
 	})
 }
 
 // Link ties a login to a person of the team; ErrNotFound where the team has no such
 // member, ErrRefused where it has no such person or somebody else is tied to them.
-func (s *Store) Link(ctx context.Context, team uuid.UUID, login, person string) error {
-	_, err := s.q.LinkMember(ctx, sqlc.LinkMemberParams{Login: login, TeamID: team, PersonID: &person})
-	if errors.Is(err, pgx.ErrNoRows) {
-		return ErrNotFound
-	}
-	return refused(err)
-}
-
-// RemoveMember takes somebody out of a team; their records stand.
-func (s *Store) RemoveMember(ctx context.Context, team, account uuid.UUID) error {
-	return s.keepSupervised(ctx, team, func(q *sqlc.Queries) error {
-		_, err := q.RemoveMembership(ctx, sqlc.RemoveMembershipParams{AccountID: account, TeamID: team})
+func (s *Store) Link(ctx context.Context, team Team, signer *record.Signer, login, person string) error {
+	return s.changeMember(ctx, team, signer, sqlc.MemberParams{TeamID: team.ID, Login: login}, func(q *sqlc.Queries, _ *Membership) error {
+		_, err := q.LinkMember(ctx, sqlc.LinkMemberParams{Login: login, TeamID: team.ID, PersonID: &person})
 		return missing(err)
 	})
 }
 
-// keepSupervised does something to a team that must leave it a supervisor.
-func (s *Store) keepSupervised(ctx context.Context, team uuid.UUID, do func(*sqlc.Queries) error) error {
+// RemoveMember takes somebody out of a team; their records stand.
+func (s *Store) RemoveMember(ctx context.Context, team Team, signer *record.Signer, account uuid.UUID) error {
+	return s.changeMember(ctx, team, signer, sqlc.MemberParams{TeamID: team.ID, Account: account}, func(q *sqlc.Queries, _ *Membership) error {
+		_, err := q.RemoveMembership(ctx, sqlc.RemoveMembershipParams{AccountID: account, TeamID: team.ID})
+		return missing(err)
+	})
+}
+
+// changeMember does something to a member of a team, which must leave it a supervisor, and
+// records what it changed. Was is nil for somebody who is not in the team.
+func (s *Store) changeMember(ctx context.Context, team Team, signer *record.Signer, who sqlc.MemberParams, do func(q *sqlc.Queries, was *Membership) error) error {
 	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		if err := q.LockMembers(ctx, team); err != nil {
+		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
 			return err
 		}
-		if err := do(q); err != nil {
+		was, err := member(ctx, q, who)
+		if err != nil {
 			return err
 		}
-		n, err := q.Supervisors(ctx, team)
-		if err == nil && n == 0 {
+		if err := do(q, was); err != nil {
+			return err
+		}
+		is, err := member(ctx, q, who)
+		if err != nil {
+			return err
+		}
+		n, err := q.Supervisors(ctx, team.ID)
+		if err != nil {
+			return err
+		}
+		if n == 0 && was != nil {
 			return ErrLastSupervisor
 		}
-		return err
+		return l.memberChanged(ctx, team, signer, was, is)
 	})
+}
+
+// member is somebody in a team; nil for somebody who is not.
+func member(ctx context.Context, q *sqlc.Queries, who sqlc.MemberParams) (*Membership, error) {
+	row, err := q.Member(ctx, who)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	m := membership(row)
+	return &m, err
+}
+
+// memberChanged records who came, left, or is something else now.
+func (l *ledger) memberChanged(ctx context.Context, team Team, signer *record.Signer, was, is *Membership) error {
+	row := record.ChangedRow{Kind: "member"}
+	for at, m := range map[*json.RawMessage]*Membership{&row.Before: was, &row.After: is} {
+		if m == nil {
+			continue
+		}
+		row.ID, row.Revision = m.Account.String(), max(row.Revision, m.Revision)
+		said := *m
+		said.Revision = 0
+		*at = text(said)
+	}
+	if bytes.Equal(row.Before, row.After) {
+		return nil
+	}
+	if err := l.change(signer, record.MemberChange, "", &record.Changed{Count: 1, Rows: []record.ChangedRow{row}}); err != nil {
+		return err
+	}
+	return l.changed(ctx, team, signer, Change{Records: true})
 }
 
 // Invitation is an invitation that nobody has taken yet.
@@ -291,13 +363,30 @@ func (s *Store) Join(ctx context.Context, token string, fresh *NewAccount, accou
 				return err
 			}
 		}
-		m := sqlc.AddMembershipParams{AccountID: account, TeamID: i.TeamID, PersonID: i.PersonID, Roles: i.Roles}
-		if err := q.AddMembership(ctx, m); err != nil {
+		if err := q.TakeInvitation(ctx, sqlc.TakeInvitationParams{ID: i.ID, TakenBy: &account}); err != nil {
 			return err
 		}
-		return q.TakeInvitation(ctx, sqlc.TakeInvitationParams{ID: i.ID, TakenBy: &account})
+		return s.comeIn(ctx, q, account, &i)
 	})
 	return account, err
+}
+
+// comeIn makes an account a member, as its invitation says.
+func (s *Store) comeIn(ctx context.Context, q *sqlc.Queries, account uuid.UUID, i *sqlc.OpenInvitationRow) error {
+	team := Team{ID: i.TeamID, Name: i.TeamName}
+	l, err := s.openLedger(ctx, q, team.ID)
+	if err != nil {
+		return err
+	}
+	m := sqlc.AddMembershipParams{AccountID: account, TeamID: team.ID, PersonID: i.PersonID, Roles: i.Roles}
+	if err := q.AddMembership(ctx, m); err != nil {
+		return err
+	}
+	is, err := member(ctx, q, sqlc.MemberParams{TeamID: team.ID, Account: account})
+	if err != nil {
+		return err
+	}
+	return l.memberChanged(ctx, team, &record.Signer{Account: account, Name: is.Name}, nil, is)
 }
 
 func addAccount(ctx context.Context, q *sqlc.Queries, a *NewAccount) (uuid.UUID, error) {

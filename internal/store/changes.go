@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"zealousknot/internal/core/gear"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -31,6 +30,11 @@ func (c *Change) drop(id string) {
 	if id != "" && !slices.Contains(c.Drops, id) && len(c.Drops) < 50 {
 		c.Drops = append(c.Drops, id)
 	}
+}
+
+// any reports whether anything was changed.
+func (c *Change) any() bool {
+	return c.Records || c.Gear || c.People || c.Policy || c.All || len(c.Drops) > 0
 }
 
 // add adds what another change changed.
@@ -101,6 +105,3 @@ func pause(ctx context.Context, d time.Duration) {
 	case <-time.After(d):
 	}
 }
-
-// today is the day of a moment, by the server's clock.
-func today(t time.Time) gear.Date { return gear.Date(t.Format(time.DateOnly)) }

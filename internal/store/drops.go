@@ -38,7 +38,7 @@ func (s *Store) AddDrop(ctx context.Context, team uuid.UUID, signer *record.Sign
 }
 
 func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, signer *record.Signer, id string, d *drop.Document) (int, error) {
-	body, err := json.Marshal(d)
+	body, err := kept(ctx, q, team, d)
 	if err != nil {
 		return 0, err
 	}
@@ -49,7 +49,33 @@ func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, signer *recor
 	return int(v), refused(err)
 }
 
-// Drop gives a drop by its id.
+// BringBack keeps a drop again that was removed, if its last version is the one that was
+// looked at; a *ConflictError where it is not, ErrNotFound where there never was such a drop.
+func (s *Store) BringBack(ctx context.Context, team uuid.UUID, signer *record.Signer, id string, last int, d *drop.Document) (version int, err error) {
+	versions, err := s.Versions(ctx, team, id, 1)
+	if err != nil {
+		return 0, err
+	}
+	if now := versions[0].Version; now != last {
+		return 0, &ConflictError{Version: now}
+	}
+	return s.AddDrop(ctx, team, signer, id, d)
+}
+
+// kept is a document as it is kept: without what Present gives it.
+func kept(ctx context.Context, q *sqlc.Queries, team uuid.UUID, d *drop.Document) ([]byte, error) {
+	ids, err := q.ItemIDs(ctx, team)
+	if err != nil {
+		return nil, err
+	}
+	own := make(map[string]bool, len(ids))
+	for _, id := range ids {
+		own[id] = true
+	}
+	return json.Marshal(d.Kept(func(item string) bool { return own[item] }))
+}
+
+// Drop gives a drop by its id, as it is kept: Present gives it what is the team's.
 func (s *Store) Drop(ctx context.Context, team uuid.UUID, id string) (*Drop, error) {
 	r, err := s.q.Drop(ctx, sqlc.DropParams{TeamID: team, ID: id})
 	if err != nil {
@@ -79,7 +105,7 @@ func (s *Store) Drops(ctx context.Context, team uuid.UUID, limit int) ([]*Drop, 
 }
 
 func readDrop(id string, version int32, body []byte, changed time.Time) (*Drop, error) {
-	d, err := drop.Read(body)
+	d, err := drop.ReadKept(body)
 	if err != nil {
 		return nil, fmt.Errorf("drop %s in the database: %w", id, err)
 	}
@@ -91,12 +117,12 @@ func readDrop(id string, version int32, body []byte, changed time.Time) (*Drop, 
 // has what is the team's (Present). A plan that was checked or released is taken
 // back by what matters.
 func (s *Store) SaveDrop(ctx context.Context, team Team, signer *record.Signer, id string, version int, d *drop.Document) (saved int, err error) {
-	body, err := json.Marshal(d)
-	if err != nil {
-		return 0, err
-	}
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
 		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		body, err := kept(ctx, q, team.ID, d)
 		if err != nil {
 			return err
 		}
@@ -107,6 +133,44 @@ func (s *Store) SaveDrop(ctx context.Context, team Team, signer *record.Signer, 
 		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
 	})
 	return saved, err
+}
+
+// Version is a version of a drop that was saved.
+type Version struct {
+	Version   int       `json:"version"`
+	Name      string    `json:"name" doc:"of the drop"`
+	ChangedAt time.Time `json:"changed_at"`
+	// By is who saved it; left out where that is not known.
+	By      string     `json:"by,omitempty"`
+	Account *uuid.UUID `json:"account,omitempty"`
+}
+
+// Versions gives those of a drop that were saved, last first, at most limit, also of one
+// that was removed; ErrNotFound where there never was such a drop.
+func (s *Store) Versions(ctx context.Context, team uuid.UUID, id string, limit int) ([]Version, error) {
+	rows, err := s.q.DropVersions(ctx, sqlc.DropVersionsParams{TeamID: team, DropID: id, Limit: int32(limit)})
+	if err == nil && len(rows) == 0 {
+		err = ErrNotFound
+	}
+	list := make([]Version, len(rows))
+	for i, r := range rows {
+		list[i] = Version{Version: int(r.Version), Name: r.Name, ChangedAt: r.ChangedAt.Time, By: value(r.ChangedByName), Account: r.ChangedBy}
+	}
+	return list, err
+}
+
+// DropAt gives a drop as it was saved in a version.
+func (s *Store) DropAt(ctx context.Context, team uuid.UUID, id string, version int) (*Drop, error) {
+	r, err := s.q.DropAt(ctx, sqlc.DropAtParams{TeamID: team, DropID: id, Version: int32(version)})
+	if err != nil {
+		return nil, missing(err)
+	}
+	d, err := readDrop(id, r.Version, r.Document, r.ChangedAt.Time)
+	if err != nil {
+		return nil, err
+	}
+	d.ChangedBy, d.ChangedByID = value(r.ChangedByName), r.ChangedBy
+	return d, nil
 }
 
 // accountOf and nameOf are of who changes something; nil for the program itself.

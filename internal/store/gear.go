@@ -5,9 +5,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgtype"
 
 	"zealousknot/internal/core/drop"
@@ -19,39 +21,97 @@ import (
 	"zealousknot/internal/store/sqlc"
 )
 
-// PutGear writes models and items, all or none. Models must be valid. What is
-// retired by it is recorded, and plans that it touches are taken back.
-func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store) error {
-	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := s.openLedger(ctx, q, team.ID)
+// PutGear writes models and items, each if it is new or has the revision it was read with;
+// all or none unless the right ones alone are wanted (RowsError). Models must be valid. What
+// changes is recorded with what was there before, and plans that it touches are taken back.
+func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store, put Put) (rows []RowOutcome, err error) {
+	err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
+		present, err := readGear(ctx, w.q, team.ID)
+		if err != nil {
+			return Change{}, err
+		}
+		var written []change
+		rows, written, err = w.rows(ctx, record.GearChange, gearChanges(team.ID, g, present))
+		if err != nil || len(written) == 0 {
+			return Change{}, err
+		}
+		return Change{Gear: true}, w.recordRetired(signer, written)
+	})
+	return rows, err
+}
+
+// writeRows runs f in a transaction that holds the team's ledger, and does what follows
+// from what it changed.
+func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer, put Put, f func(*writing) (Change, error)) error {
+	return s.inTransaction(ctx, func(tx pgx.Tx) error {
+		l, err := s.openLedger(ctx, s.q.WithTx(tx), team.ID)
 		if err != nil {
 			return err
 		}
-		if err := l.recordRetired(ctx, team.ID, signer, g.Items); err != nil {
+		changed, err := f(&writing{ledger: l, tx: tx, signer: signer, put: put})
+		if err != nil || !changed.any() {
 			return err
 		}
-		if err := putGear(ctx, q, team.ID, g); err != nil {
-			return err
-		}
-		return l.changed(ctx, team, signer, Change{Gear: true})
+		return l.changed(ctx, team, signer, changed)
 	})
 }
 
+// gearChanges are models and items against those that are there. What happened to an item
+// is only added to: an item that is given without its events keeps them.
+func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
+	models, items := map[string]*gear.Model{}, map[string]*gear.Item{}
+	for i := range present.Models {
+		models[present.Models[i].ID] = &present.Models[i]
+	}
+	for i := range present.Items {
+		items[present.Items[i].ID] = &present.Items[i]
+	}
+	for i := range g.Models {
+		m := g.Models[i]
+		c := change{kind: "model", id: m.ID, at: strict.Pointer("models", i), given: m.Revision}
+		if was := models[m.ID]; was != nil {
+			c.was, c.before = was.Revision, text(was.Unrevised())
+		}
+		c.after = text(m.Unrevised())
+		c.write = func(ctx context.Context, q *sqlc.Queries) error {
+			return q.PutModel(ctx, sqlc.PutModelParams{TeamID: team, ID: m.ID, Class: string(m.Class), Body: c.after})
+		}
+		list = append(list, c)
+	}
+	for i := range g.Items {
+		item := g.Items[i]
+		c := change{kind: "item", id: item.ID, at: strict.Pointer("items", i), given: item.Revision}
+		if was := items[item.ID]; was != nil {
+			c.was, c.before = was.Revision, text(was.Unrevised())
+			if len(item.Events) == 0 {
+				item.Events = was.Events
+			}
+			if lost := len(was.Events) > len(item.Events) || !slices.Equal(item.Events[:len(was.Events)], was.Events); lost {
+				c.write = func(context.Context, *sqlc.Queries) error {
+					return fmt.Errorf("%w: what happened to it stands; events are only added", ErrRefused)
+				}
+			}
+		}
+		c.after = text(item.Unrevised())
+		if c.write == nil {
+			c.write = func(ctx context.Context, q *sqlc.Queries) error { return putItem(ctx, q, team, &item) }
+		}
+		list = append(list, c)
+	}
+	return list
+}
+
 // recordRetired records the items that are retired now and were not before.
-func (l *ledger) recordRetired(ctx context.Context, team uuid.UUID, signer *record.Signer, items []gear.Item) error {
-	rows, err := l.q.Items(ctx, team)
-	if err != nil {
-		return err
-	}
-	was := map[string]string{}
-	for _, r := range rows {
-		was[r.ID] = r.State
-	}
-	for _, i := range items {
-		if i.State != gear.Retired || was[i.ID] == string(gear.Retired) {
+func (l *ledger) recordRetired(signer *record.Signer, written []change) error {
+	for _, c := range written {
+		var was, is gear.Item
+		if c.kind != "item" || json.Unmarshal(c.after, &is) != nil || is.State != gear.Retired {
 			continue
 		}
-		if err := l.note(signer, record.Entry{Kind: record.Retirement, Item: i.ID, Note: i.Reason}); err != nil {
+		if c.before != nil && json.Unmarshal(c.before, &was) == nil && was.State == gear.Retired {
+			continue
+		}
+		if err := l.note(signer, record.Entry{Kind: record.Retirement, Item: is.ID, Note: is.Reason}); err != nil {
 			return err
 		}
 	}
@@ -61,11 +121,7 @@ func (l *ledger) recordRetired(ctx context.Context, team uuid.UUID, signer *reco
 func putGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID, g *drop.Store) error {
 	for i := range g.Models {
 		m := &g.Models[i]
-		body, err := json.Marshal(m)
-		if err != nil {
-			return err
-		}
-		if err := q.PutModel(ctx, sqlc.PutModelParams{TeamID: team, ID: m.ID, Class: string(m.Class), Body: body}); err != nil {
+		if err := q.PutModel(ctx, sqlc.PutModelParams{TeamID: team, ID: m.ID, Class: string(m.Class), Body: text(m.Unrevised())}); err != nil {
 			return fmt.Errorf("model %s: %w", m.ID, err)
 		}
 	}
@@ -109,9 +165,10 @@ func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store
 	}
 	g := &drop.Store{Models: make([]gear.Model, len(bodies))}
 	for i, b := range bodies {
-		if err := strict.Read(b, &g.Models[i]); err != nil {
+		if err := strict.Read(b.Body, &g.Models[i]); err != nil {
 			return nil, fmt.Errorf("model in the database: %w", err)
 		}
+		g.Models[i].Revision = int(b.Revision)
 	}
 	rows, err := q.Items(ctx, team)
 	if err != nil {
@@ -139,47 +196,74 @@ func item(r sqlc.Item) gear.Item {
 		ID: r.ID, Model: r.ModelID, Serial: r.Serial, Label: r.Label, State: gear.State(r.State), Reason: r.Reason,
 		MadeOn: fromDate(r.MadeOn), FirstUsedOn: fromDate(r.FirstUsedOn), ExaminedOn: fromDate(r.ExaminedOn),
 		Owner: r.Owner, Place: r.Place, Kit: r.Kit, LengthM: quantity.Metres(value(r.LengthM)),
-		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)),
+		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Revision: int(r.Revision),
 	}
 }
 
-// PutPeople writes people with their familiarisations, all or none. Plans that it
-// touches are taken back.
-func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member) error {
-	return s.inTx(ctx, func(q *sqlc.Queries) error {
-		l, err := s.openLedger(ctx, q, team.ID)
+// PutPeople writes people with their familiarisations, as PutGear writes gear. What
+// somebody was shown is only added to.
+func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member, put Put) (rows []RowOutcome, err error) {
+	err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
+		present, err := readPeople(ctx, w.q, team.ID)
 		if err != nil {
-			return err
+			return Change{}, err
 		}
-		if err := l.recordShown(ctx, team.ID, signer, people); err != nil {
-			return err
+		var written []change
+		rows, written, err = w.rows(ctx, record.PersonChange, peopleChanges(team.ID, people, present))
+		if err != nil || len(written) == 0 {
+			return Change{}, err
 		}
-		if err := putPeople(ctx, q, team.ID, people); err != nil {
-			return err
-		}
-		return l.changed(ctx, team, signer, Change{People: true})
+		return Change{People: true}, w.recordShown(signer, written)
 	})
+	return rows, err
+}
+
+func peopleChanges(team uuid.UUID, people, present []rig.Member) (list []change) {
+	for i := range people {
+		p := people[i]
+		c := change{kind: "person", id: p.ID, at: strict.Pointer("people", i), given: p.Revision}
+		if j := slices.IndexFunc(present, func(m rig.Member) bool { return m.ID == p.ID }); j >= 0 {
+			c.was, c.before = present[j].Revision, text(present[j].Unrevised())
+			p.Familiar = joined(present[j].Familiar, p.Familiar)
+		}
+		slices.SortStableFunc(p.Familiar, func(a, b rig.Familiarity) int {
+			return cmp.Or(cmp.Compare(a.Model, b.Model), cmp.Compare(a.On, b.On))
+		})
+		c.after = text(p.Unrevised())
+		c.write = func(ctx context.Context, q *sqlc.Queries) error { return putPeople(ctx, q, team, []rig.Member{p}) }
+		list = append(list, c)
+	}
+	return list
+}
+
+// joined are the familiarisations that are there and those that are new.
+func joined(there, given []rig.Familiarity) []rig.Familiarity {
+	list := slices.Clone(there)
+	for _, f := range given {
+		if !slices.ContainsFunc(there, func(t rig.Familiarity) bool { return t.Model == f.Model && t.On == f.On }) {
+			list = append(list, f)
+		}
+	}
+	return list
 }
 
 // recordShown records the familiarisations that were not there before.
-func (l *ledger) recordShown(ctx context.Context, team uuid.UUID, signer *record.Signer, people []rig.Member) error {
-	present, err := readPeople(ctx, l.q, team)
-	if err != nil {
-		return err
-	}
-	type shown struct{ person, model, on string }
-	there := map[shown]bool{}
-	for _, p := range present {
-		for _, f := range p.Familiar {
-			there[shown{p.ID, f.Model, string(f.On)}] = true
+func (l *ledger) recordShown(signer *record.Signer, written []change) error {
+	for _, c := range written {
+		var was, is rig.Member
+		if err := json.Unmarshal(c.after, &is); err != nil {
+			return err
 		}
-	}
-	for _, p := range people {
-		for _, f := range p.Familiar {
-			if there[shown{p.ID, f.Model, string(f.On)}] {
+		if c.before != nil {
+			if err := json.Unmarshal(c.before, &was); err != nil {
+				return err
+			}
+		}
+		for _, f := range is.Familiar {
+			if slices.Contains(was.Familiar, f) {
 				continue
 			}
-			e := record.Entry{Kind: record.Familiarisation, Day: f.On, Person: p.ID, Familiar: &record.Familiar{Model: f.Model, By: f.By}}
+			e := record.Entry{Kind: record.Familiarisation, Day: f.On, Person: is.ID, Familiar: &record.Familiar{Model: f.Model, By: f.By}}
 			if err := l.note(signer, e); err != nil {
 				return err
 			}
@@ -226,7 +310,7 @@ func readPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID) ([]rig.Mem
 	for i, r := range rows {
 		people[i] = rig.Member{
 			ID: r.ID, Name: r.Name, MassKg: quantity.Kilograms(r.MassKg), Harness: value(r.HarnessID),
-			Familiar: append([]rig.Familiarity{}, familiar[r.ID]...),
+			Familiar: append([]rig.Familiarity{}, familiar[r.ID]...), Revision: int(r.Revision),
 		}
 	}
 	return people, nil

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
@@ -21,6 +22,8 @@ type ledger struct {
 	env   drop.Env
 	chain record.Chain
 	now   time.Time
+	// today is the team's day.
+	today gear.Date
 	rows  []sqlc.AddRecordsParams
 }
 
@@ -32,9 +35,10 @@ func (s *Store) openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID)
 	}
 	end, err := q.ChainEnd(ctx, team)
 	if err != nil {
-		return nil, err
+		return nil, missing(err)
 	}
 	l := &ledger{q: q, env: s.Env, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
+	l.today = gear.Date(l.now.In(Team{TimeZone: end.TimeZone}.Location()).Format(time.DateOnly))
 	copy(l.chain.Last[:], end.Seal)
 	return l, nil
 }

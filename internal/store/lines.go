@@ -24,6 +24,8 @@ type RecordLine struct {
 	At      time.Time      `json:"at" doc:"by the server's clock"`
 	Seal    string         `json:"seal" doc:"SHA-256 over it and the one before it"`
 	Says    record.Content `json:"says"`
+	// Changes are what it changed, in words.
+	Changes []string `json:"changes,omitempty" doc:"what it changed, in words"`
 	// CorrectedBy is the number of the record that stands in its place.
 	CorrectedBy int64 `json:"corrected_by,omitempty"`
 }
@@ -41,6 +43,8 @@ type Page struct {
 	Limit  int
 	// Reader is who of all hours sees their own alone; nil for somebody who sees everybody's.
 	Reader *Reader
+	// NoMembers leaves out who came, left or is something else now.
+	NoMembers bool
 }
 
 func (p Page) before() int64 {
@@ -52,33 +56,44 @@ func (p Page) before() int64 {
 
 // RecordsOfDay gives the records of a day, of one drop or of all, last first.
 func (s *Store) RecordsOfDay(ctx context.Context, team uuid.UUID, day gear.Date, drop string, p Page) ([]RecordLine, error) {
-	ask := sqlc.RecordsOfDayParams{TeamID: team, Day: string(day), DropID: drop, Before: p.before(), Limit: int32(p.Limit)}
+	ask := sqlc.RecordsOfDayParams{TeamID: team, Day: string(day), DropID: drop, Before: p.before(), Limit: int32(p.Limit), NoMembers: p.NoMembers}
 	if r := p.Reader; r != nil {
 		ask.OwnHours, ask.Reader, ask.Person = true, r.Account, r.Person
 	}
-	return lines(s.q.RecordsOfDay(ctx, ask))
+	rows, err := s.q.RecordsOfDay(ctx, ask)
+	return lines(rows, err, func(r sqlc.RecordsOfDayRow) line { return line(r) })
 }
 
-// RecordsOfItem gives the records of an item, last first.
-func (s *Store) RecordsOfItem(ctx context.Context, team uuid.UUID, item string, p Page) ([]RecordLine, error) {
-	return lines(s.q.RecordsOfItem(ctx, sqlc.RecordsOfItemParams{TeamID: team, Item: item, Before: p.before(), Limit: int32(p.Limit)}))
+// RecordsAbout gives the records that one thing is a subject of, last first; of a change
+// its own rows.
+func (s *Store) RecordsAbout(ctx context.Context, team uuid.UUID, about record.Subject, p Page) ([]RecordLine, error) {
+	rows, err := s.q.RecordsAbout(ctx, sqlc.RecordsAboutParams{TeamID: team, Kind: about.Kind, ID: about.ID, Before: p.before(), Limit: int32(p.Limit)})
+	return lines(rows, err, func(r sqlc.RecordsAboutRow) line { return line(r) })
 }
 
 // RecordsOfPerson gives what an account signed and what is about a person, last
 // first.
 func (s *Store) RecordsOfPerson(ctx context.Context, team, account uuid.UUID, person string, p Page) ([]RecordLine, error) {
-	return lines(s.q.RecordsOfPerson(ctx, sqlc.RecordsOfPersonParams{TeamID: team, Account: account, Person: person, Before: p.before(), Limit: int32(p.Limit)}))
+	rows, err := s.q.RecordsOfPerson(ctx, sqlc.RecordsOfPersonParams{TeamID: team, Account: account, Person: person, Before: p.before(), Limit: int32(p.Limit)})
+	return lines(rows, err, func(r sqlc.RecordsOfPersonRow) line { return line(r) })
 }
 
-func lines(rows []sqlc.RecordLine, err error) ([]RecordLine, error) {
+// line is a record as every query lists it.
+type line sqlc.RecordsOfDayRow
+
+func lines[R any](rows []R, err error, of func(R) line) ([]RecordLine, error) {
 	if err != nil {
 		return nil, err
 	}
 	list := make([]RecordLine, len(rows))
-	for i, r := range rows {
+	for i := range rows {
+		r := of(rows[i])
 		list[i] = RecordLine{Number: r.Number, Account: r.ByID, By: r.ByName, At: r.At.Time.UTC(), Seal: hex.EncodeToString(r.Seal), CorrectedBy: r.CorrectedBy}
 		if err := json.Unmarshal(r.Content, &list[i].Says); err != nil {
 			return nil, fmt.Errorf("record %d: %w", r.Number, err)
+		}
+		if c := list[i].Says.Change; c != nil {
+			list[i].Changes = c.Words()
 		}
 	}
 	return list, nil

@@ -179,7 +179,7 @@ func (l *ledger) entry(e record.Entry) record.Entry {
 		e.GivenAt = l.now.Format(time.RFC3339Nano)
 	}
 	if e.Day == "" {
-		e.Day = today(l.now)
+		e.Day = l.today
 	}
 	return e
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -32,12 +33,49 @@ func (s *Store) SavePolicy(ctx context.Context, team Team, signer *record.Signer
 		if err != nil {
 			return err
 		}
+		was, now, err := readPolicy(ctx, q, team)
+		if err != nil {
+			return err
+		}
+		if saved = now; now > 0 && bytes.Equal(text(was), body) {
+			return nil
+		}
 		if saved, err = savePolicy(ctx, q, team.ID, version, body); err != nil {
+			return err
+		}
+		row := record.ChangedRow{Kind: "policy", ID: "policy", Revision: saved, After: body}
+		if now > 0 {
+			row.Before = text(was)
+		}
+		if err := l.change(signer, record.PolicyChange, "", &record.Changed{Count: 1, Rows: []record.ChangedRow{row}}); err != nil {
 			return err
 		}
 		return l.changed(ctx, team, signer, Change{Policy: true})
 	})
 	return saved, err
+}
+
+// SetTimeZone changes the zone whose days and hours are a team's.
+func (s *Store) SetTimeZone(ctx context.Context, team Team, signer *record.Signer, zone string) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		was, err := q.TimeZone(ctx, team.ID)
+		if err != nil || was == zone {
+			return missing(err)
+		}
+		if err := q.SetTimeZone(ctx, sqlc.SetTimeZoneParams{ID: team.ID, TimeZone: zone}); err != nil {
+			return err
+		}
+		said := func(zone string) []byte { return text(map[string]string{"time_zone": zone}) }
+		row := record.ChangedRow{Kind: "team", ID: "team", Before: said(was), After: said(zone)}
+		if err := l.change(signer, record.PolicyChange, "", &record.Changed{Count: 1, Rows: []record.ChangedRow{row}}); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, Change{Policy: true})
+	})
 }
 
 func savePolicy(ctx context.Context, q *sqlc.Queries, team uuid.UUID, version int, body []byte) (int, error) {

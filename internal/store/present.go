@@ -31,6 +31,13 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	if err != nil {
 		return err
 	}
+	// Of what a plan depends on the revision is no part.
+	for i := range g.Models {
+		g.Models[i].Revision = 0
+	}
+	for i := range g.Items {
+		g.Items[i].Revision = 0
+	}
 	p, _, err := readPolicy(ctx, q, team)
 	if err != nil {
 		return err

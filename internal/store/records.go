@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -44,6 +45,13 @@ type recorder struct {
 	models map[string]*gear.Model
 	people map[string]*rig.Member
 	days   map[string]gear.Date
+	// hours are those that stand, by person and day.
+	hours map[personDay]quantity.Hours
+}
+
+type personDay struct {
+	person string
+	day    gear.Date
 }
 
 type storedItem struct {
@@ -131,7 +139,7 @@ func (r *recorder) gather(ctx context.Context) error {
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}
-	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops))
+	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx))
 }
 
 // gatherKept reads which of some ids are records already.
@@ -223,6 +231,40 @@ func (r *recorder) gatherDays(ctx context.Context, ids []string) error {
 	return err
 }
 
+// gatherHours reads the hours of the days that entries are about: their own, and those of
+// what they correct.
+func (r *recorder) gatherHours(ctx context.Context) error {
+	r.hours = map[personDay]quantity.Hours{}
+	var ask sqlc.HoursOfDaysParams
+	for _, e := range r.entries() {
+		if e.Hours != nil {
+			ask.People, ask.Days = append(ask.People, e.Person), append(ask.Days, string(e.Day))
+		}
+		if c := r.corrected(e); c != nil && c.Hours != nil {
+			ask.People, ask.Days = append(ask.People, c.Person), append(ask.Days, string(c.Day))
+		}
+	}
+	if ask.People == nil {
+		return nil
+	}
+	ask.TeamID = r.team.ID
+	rows, err := r.q.HoursOfDays(ctx, ask)
+	for _, row := range rows {
+		r.hours[personDay{row.Person, gear.Date(row.Day)}] = quantity.Hours(row.Hours)
+	}
+	return err
+}
+
+// corrected is what the record says that an entry corrects; nil where it corrects none.
+func (r *recorder) corrected(e *record.Entry) *record.Content {
+	k, there := r.kept[e.Corrects]
+	c := new(record.Content)
+	if !there || json.Unmarshal(k.Content, c) != nil {
+		return nil
+	}
+	return c
+}
+
 // one judges an entry and adds it.
 func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	e := &r.job.batch.Records[i]
@@ -288,6 +330,12 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]
 	}
+	if e.Hours != nil {
+		f.HoursThatDay = r.hours[personDay{e.Person, e.Day}]
+		if c := r.corrected(e); c != nil && c.Hours != nil && c.Person == e.Person && c.Day == e.Day {
+			f.HoursThatDay -= c.Hours.Hours
+		}
+	}
 	if k, ok := r.kept[e.Corrects]; ok {
 		f.Corrected = &record.Corrected{Kind: record.Kind(k.Kind), By: k.ByID, Already: k.Corrected}
 	}
@@ -300,6 +348,9 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		if err != nil {
 			return nil, err
 		}
+		if err := present(ctx, r.q, r.team, d.Document); err != nil {
+			return nil, err
+		}
 		f.Rigging = d.Document.Rigging(e.Person)
 	}
 	return f, nil
@@ -308,6 +359,12 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 // follow notes what follows from an entry that was recorded.
 func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	team := r.team.ID
+	if e.Hours != nil {
+		r.hours[personDay{e.Person, e.Day}] += e.Hours.Hours
+	}
+	if c := r.corrected(e); c != nil && c.Hours != nil {
+		r.hours[personDay{c.Person, c.Day}] -= c.Hours.Hours
+	}
 	switch e.Kind {
 	case record.FunctionCheck:
 		next, err := r.followUp(ctx, e)
@@ -362,9 +419,12 @@ func (r *recorder) familiar(ctx context.Context, e *record.Entry) error {
 			return err
 		}
 	}
-	return r.q.PutFamiliarisation(ctx, sqlc.PutFamiliarisationParams{
+	if err := r.q.PutFamiliarisation(ctx, sqlc.PutFamiliarisationParams{
 		TeamID: r.team.ID, PersonID: e.Person, ModelID: e.Familiar.Model, ShownOn: toDate(e.Day), ShownBy: by,
-	})
+	}); err != nil {
+		return err
+	}
+	return r.q.TouchPerson(ctx, sqlc.TouchPersonParams{TeamID: r.team.ID, ID: e.Person})
 }
 
 // forget takes back the familiarisation that a withdrawn record made.
@@ -374,9 +434,12 @@ func (r *recorder) forget(ctx context.Context, id string) error {
 		return err
 	}
 	r.changed.People = true
-	return r.q.RemoveFamiliarisation(ctx, sqlc.RemoveFamiliarisationParams{
+	if err := r.q.RemoveFamiliarisation(ctx, sqlc.RemoveFamiliarisationParams{
 		TeamID: r.team.ID, PersonID: c.Person, ModelID: c.Familiar.Model, ShownOn: toDate(c.Day),
-	})
+	}); err != nil {
+		return err
+	}
+	return r.q.TouchPerson(ctx, sqlc.TouchPersonParams{TeamID: r.team.ID, ID: c.Person})
 }
 
 func reasonOf(e gear.Event) string {

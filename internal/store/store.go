@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io/fs"
 	"time"
+	_ "time/tzdata" // the zones, wherever the program runs
 
 	"github.com/alexedwards/scs/pgxstore"
 	"github.com/alexedwards/scs/v2"
@@ -34,6 +35,8 @@ var (
 	ErrNotFound = errors.New("not found")
 	// ErrExists is returned when an id is already taken.
 	ErrExists = errors.New("already exists")
+	// ErrConflict is returned where a row has another revision than the one that was read.
+	ErrConflict = errors.New("changed by somebody else meanwhile")
 	// ErrUnknown is returned when the database was told to keep something and did not
 	// answer, or nobody waited for it: it may be kept or not.
 	ErrUnknown = errors.New("not known whether it was kept")
@@ -113,6 +116,12 @@ func (s *Store) Close() { s.pool.Close() }
 // Sessions keeps the sessions of the screens.
 func (s *Store) Sessions() scs.Store { return pgxstore.New(s.pool) }
 
+// Connections gives how many connections to the database are in use, and how many may be.
+func (s *Store) Connections() (busy, most int) {
+	stat := s.pool.Stat()
+	return int(stat.AcquiredConns()), int(stat.MaxConns())
+}
+
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
 
@@ -145,6 +154,12 @@ func (s *Store) Migrate(ctx context.Context, done func(name string)) error {
 		return fmt.Errorf("migrations: %w", err)
 	}
 	return nil
+}
+
+// Empty reports whether there is nothing at all in the database.
+func (s *Store) Empty(ctx context.Context) (empty bool, err error) {
+	err = s.pool.QueryRow(ctx, "SELECT NOT EXISTS (SELECT FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname NOT LIKE 'pg\\_%' AND n.nspname <> 'information_schema')").Scan(&empty)
+	return empty, err
 }
 
 // ErrNewer is returned where a newer program migrated the database: this one would not
@@ -190,11 +205,13 @@ func (s *Store) Grant(ctx context.Context, role string) error {
 	name := pgx.Identifier{role}.Sanitize()
 	for _, statement := range []string{
 		"GRANT USAGE ON SCHEMA public TO " + name,
-		"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO " + name,
-		"REVOKE UPDATE, DELETE, TRUNCATE ON records, chains, teams FROM " + name,
-		"REVOKE INSERT ON chains FROM " + name,
+		"REVOKE ALL ON ALL TABLES IN SCHEMA public FROM " + name,
+		"GRANT SELECT ON ALL TABLES IN SCHEMA public TO " + name,
 		"REVOKE ALL ON serials FROM " + name,
-		"REVOKE INSERT, UPDATE, DELETE, TRUNCATE ON goose_db_version FROM " + name,
+		"GRANT INSERT ON sent, teams, records, accounts, invitations, sign_ins, attempts, sessions, memberships, models, items, item_events, people, familiarisations, drops, policies TO " + name,
+		"GRANT UPDATE ON sent, accounts, invitations, sign_ins, sessions, memberships, models, items, item_events, people, drops, policies TO " + name,
+		"GRANT UPDATE (time_zone) ON teams TO " + name,
+		"GRANT DELETE ON invitations, attempts, sessions, memberships, familiarisations, drops TO " + name,
 	} {
 		if _, err := s.pool.Exec(ctx, statement); err != nil {
 			return fmt.Errorf("privileges of %s: %w", role, err)
@@ -212,8 +229,17 @@ func (s *Store) MayAlterRecords(ctx context.Context) (may bool, err error) {
 
 // Team is who owns everything else.
 type Team struct {
-	ID   uuid.UUID `json:"id"`
-	Name string    `json:"name"`
+	ID       uuid.UUID `json:"id"`
+	Name     string    `json:"name"`
+	TimeZone string    `json:"time_zone" doc:"IANA name of the zone whose days and hours are the team's"`
+}
+
+// Location is the team's time zone.
+func (t Team) Location() *time.Location {
+	if l, err := time.LoadLocation(t.TimeZone); err == nil {
+		return l
+	}
+	return time.UTC
 }
 
 // EnsureTeam gives the team of a name, made if need be.
@@ -226,22 +252,26 @@ func ensureTeam(ctx context.Context, q *sqlc.Queries, name string) (t Team, adde
 	row, err := q.AddTeam(ctx, name)
 	if errors.Is(err, pgx.ErrNoRows) {
 		there, err := q.TeamNamed(ctx, name)
-		return Team{there.ID, there.Name}, false, err
+		return Team{there.ID, there.Name, there.TimeZone}, false, err
 	}
-	return Team{row.ID, row.Name}, true, err
+	return Team{row.ID, row.Name, row.TimeZone}, true, err
 }
 
 // TeamNamed gives the team of a name, ErrNotFound where there is none.
 func (s *Store) TeamNamed(ctx context.Context, name string) (Team, error) {
 	t, err := s.q.TeamNamed(ctx, name)
-	return Team{t.ID, t.Name}, missing(err)
+	return Team{t.ID, t.Name, t.TimeZone}, missing(err)
 }
 
 // inTx runs f in one transaction.
 func (s *Store) inTx(ctx context.Context, f func(*sqlc.Queries) error) error {
+	return s.inTransaction(ctx, func(tx pgx.Tx) error { return f(s.q.WithTx(tx)) })
+}
+
+func (s *Store) inTransaction(ctx context.Context, f func(pgx.Tx) error) error {
 	done := false
 	err := pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
-		err := f(s.q.WithTx(tx))
+		err := f(tx)
 		done = err == nil
 		return err
 	})

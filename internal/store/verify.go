@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/binary"
 	"errors"
+	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -21,10 +23,32 @@ type Chain struct {
 	Noted record.Seal
 	// Broken is where the chain is broken first; nil where it is whole.
 	Broken *record.Break
+	// Differs names what is searched for and is not as the sealed content says, at most
+	// maxDiffers.
+	Differs []Difference
 }
 
-// Verify walks the chain of every team, in one view of the database, and notes the
-// seal of the record of a number on its way; 0: of none.
+// Difference is something that is made from a record and is not as the record says.
+type Difference struct {
+	Number int64
+	// What is the column or table.
+	What string
+}
+
+func (d Difference) String() string { return fmt.Sprintf("record %d: %s", d.Number, d.What) }
+
+// maxDiffers is how many differences of a team are named.
+const maxDiffers = 20
+
+func (c *Chain) differs(number int64, what string) {
+	if len(c.Differs) < maxDiffers {
+		c.Differs = append(c.Differs, Difference{number, what})
+	}
+}
+
+// Verify walks the chain of every team, in one view of the database, compares what is
+// searched for with what was sealed, and notes the seal of the record of a number on its
+// way; 0: of none.
 func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 	var chains []Chain
 	options := pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}
@@ -34,7 +58,7 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 			return err
 		}
 		for _, e := range ends {
-			c := Chain{Team: Team{e.ID, e.Name}}
+			c := Chain{Team: Team{ID: e.ID, Name: e.Name}}
 			walked, err := walk(ctx, tx, &c, noted)
 			if err == nil {
 				var last record.Seal
@@ -44,6 +68,11 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 			c.Number, c.Last = walked.Number, walked.Last
 			if err != nil && !errors.As(err, &c.Broken) {
 				return err
+			}
+			if c.Broken == nil {
+				if err := compareBeyond(ctx, tx, &c); err != nil {
+					return err
+				}
 			}
 			chains = append(chains, c)
 		}
@@ -57,25 +86,100 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 func walk(ctx context.Context, tx pgx.Tx, c *Chain, noted int64) (*record.Chain, error) {
 	team := c.Team.ID
 	chain := &record.Chain{Team: team}
-	rows, err := tx.Query(ctx, `SELECT number, id, by_id, at, kind, by_name, content::text, seal FROM records WHERE team_id = $1 ORDER BY number`, team)
+	for {
+		named, err := walkSome(ctx, tx, c, chain, noted)
+		if err != nil || named == nil {
+			return chain, err
+		}
+		if err := compareSubjects(ctx, tx, c, chain.Number, named); err != nil {
+			return chain, err
+		}
+	}
+}
+
+// some is how many records are walked before their subjects are looked at.
+const some = 20_000
+
+// walkSome follows the next records of a chain and gives what each is about; nil at the end.
+func walkSome(ctx context.Context, tx pgx.Tx, c *Chain, chain *record.Chain, noted int64) (named [][]record.Subject, err error) {
+	rows, err := tx.Query(ctx, `SELECT number, id, by_id, at, kind, by_name, content::text, seal, day, drop_id, item_id, person_id, corrects
+		FROM records WHERE team_id = $1 AND number > $2 ORDER BY number LIMIT $3`, c.Team.ID, chain.Number, some)
 	if err != nil {
-		return chain, err
+		return nil, err
 	}
 	defer rows.Close()
 	for rows.Next() {
 		v := rows.RawValues()
-		err := chain.Follow(&record.Record{
-			Team: team, Number: wire(v[0]), ID: record.UUID(v[1]), By: record.UUID(v[2]), At: time.UnixMicro(since2000 + wire(v[3])),
+		r := &record.Record{
+			Team: c.Team.ID, Number: wire(v[0]), ID: record.UUID(v[1]), By: record.UUID(v[2]), At: time.UnixMicro(since2000 + wire(v[3])),
 			Kind: record.Kind(v[4]), ByName: string(v[5]), Content: v[6], Seal: record.Seal(v[7]),
-		})
-		if err != nil {
-			return chain, err
+		}
+		if err := chain.Follow(r); err != nil {
+			return nil, err
 		}
 		if chain.Number == noted {
 			c.Noted = chain.Last
 		}
+		named = append(named, c.compareColumns(r, v[8:]))
 	}
-	return chain, rows.Err()
+	return named, rows.Err()
+}
+
+// compareColumns compares the columns by which a record is found with what was sealed, and
+// gives what it is about.
+func (c *Chain) compareColumns(r *record.Record, columns [][]byte) []record.Subject {
+	said, err := record.ReadSearched(r.Content)
+	if err != nil {
+		c.differs(r.Number, "content is not readable")
+		return nil
+	}
+	for i, want := range [...]string{said.Day, said.Drop, said.Item, said.Person, said.Corrects} {
+		if string(columns[i]) != want {
+			c.differs(r.Number, "column "+[...]string{"day", "drop_id", "item_id", "person_id", "corrects"}[i])
+		}
+	}
+	return said.Subjects
+}
+
+// compareSubjects compares what the last records up to a number are about with the table
+// by which they are found.
+func compareSubjects(ctx context.Context, tx pgx.Tx, c *Chain, last int64, named [][]record.Subject) error {
+	first := last - int64(len(named)) + 1
+	rows, err := tx.Query(ctx, `SELECT number, kind, id FROM record_subjects WHERE team_id = $1 AND number BETWEEN $2 AND $3`, c.Team.ID, first, last)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	wrong := map[int64]bool{}
+	for rows.Next() {
+		v := rows.RawValues()
+		n := wire(v[0])
+		list := &named[n-first]
+		if i := slices.Index(*list, record.Subject{Kind: string(v[1]), ID: string(v[2])}); i >= 0 {
+			*list = slices.Delete(*list, i, i+1)
+		} else {
+			wrong[n] = true
+		}
+	}
+	for i, missing := range named {
+		if n := first + int64(i); len(missing) > 0 || wrong[n] {
+			c.differs(n, "table record_subjects")
+		}
+	}
+	return rows.Err()
+}
+
+// compareBeyond looks for subjects of records that are not there.
+func compareBeyond(ctx context.Context, tx pgx.Tx, c *Chain) error {
+	rows, err := tx.Query(ctx, `SELECT DISTINCT number FROM record_subjects WHERE team_id = $1 AND (number < 1 OR number > $2) ORDER BY 1 LIMIT $3`, c.Team.ID, c.Number, maxDiffers)
+	if err != nil {
+		return err
+	}
+	numbers, err := pgx.CollectRows(rows, pgx.RowTo[int64])
+	for _, n := range numbers {
+		c.differs(n, "table record_subjects, and there is no such record")
+	}
+	return err
 }
 
 // since2000 is the beginning of the database's times, in microseconds.

@@ -22,6 +22,7 @@ import (
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
+	"zealousknot/internal/store"
 )
 
 // most is how many drops a list gives.
@@ -51,11 +52,15 @@ func Register(api huma.API, c *Config) {
 	withBody(api, add, document, c.addDrop)
 	withBody(api, operation(http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has"), document, c.saveDrop)
 	withBody(api, operation(http.MethodPut, "put-policy", "/policy", "Replace the team's policy, if nobody else has"), reflect.TypeFor[policy.Policy](), c.putPolicy)
-	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or replace them; all or none"),
+	withBody(api, operation(http.MethodPut, "set-time-zone", "/team/time-zone", "Change the zone whose days and hours are the team's"), reflect.TypeFor[zoneBody](), c.setTimeZone)
+	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or change them; all or none, or the right ones only"),
 		reflect.TypeFor[drop.Store](), c.putGear)
-	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or replace them; all or none"),
+	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or change them; all or none, or the right ones only"),
 		reflect.TypeFor[peopleBody](), c.putPeople)
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
+	get(api, "drop-versions", "/drops/{id}/versions", "Every version of a drop that was saved, last first, also of one that was removed", c.versions)
+	get(api, "drop-version", "/drops/{id}/versions/{version}", "A drop as it was saved then, with the store's present record of its items", c.version)
+	huma.Register(api, operation(http.MethodPost, "restore-drop", "/drops/{id}/versions/{version}", "Save an earlier version again, as the newest"), c.restore)
 }
 
 // registerPeople declares signing in, teams and who is in them.
@@ -146,34 +151,60 @@ func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
 	return out, nil
 }
 
-func (c *Config) putGear(ctx context.Context, in *rawIn) (*struct{}, error) {
+// putGear adds or changes models and items. Items of a model that is refused are refused
+// with it.
+func (c *Config) putGear(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 	present, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
 	g, err := drop.ReadStore(in.RawBody, present)
-	if err != nil {
+	if g == nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g); err != nil {
+	models, items := newRight(err, "models"), newRight(err, "items")
+	put := store.Put{Reason: g.Reason, OnlyRight: in.OnlyRight}
+	if err := rightEnough(err, &put, models, items); err != nil {
 		return nil, failed(ctx, err)
 	}
-	return nil, nil
+	refused := map[string]bool{}
+	g.Models = pick(models, "model", g.Models, &put, func(m *gear.Model) string { refused[m.ID] = true; return m.ID })
+	for i := range g.Items {
+		if refused[g.Items[i].Model] && len(items.faults[i]) == 0 {
+			items.faults[i] = []strict.Fault{{Pointer: strict.Pointer("items", i, "model"), Detail: "its model was refused"}}
+		}
+	}
+	g.Items = pick(items, "item", g.Items, &put, func(i *gear.Item) string { return i.ID })
+	rows, err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g, put)
+	return answerRows(ctx, rows, err)
 }
 
 type peopleBody struct {
-	People []rig.Member `json:"people"`
+	People []rig.Member `json:"people" maxItems:"2000"`
+	Reason string       `json:"reason,omitempty" maxLength:"380" doc:"recorded with what changes"`
 }
 
-func (c *Config) putPeople(ctx context.Context, in *rawIn) (*struct{}, error) {
+func (c *Config) putPeople(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 	var body peopleBody
-	if err := strict.Read(in.RawBody, &body); err != nil {
+	faults := strict.Faults{Most: 1000}
+	if !strict.ReadWith(&faults, in.RawBody, &body) {
+		return nil, failed(ctx, faults.Err())
+	}
+	seen := map[string]bool{}
+	for i, p := range body.People {
+		if seen[p.ID] {
+			faults.Addf(strict.Pointer("people", i, "id"), "%q is given twice", p.ID)
+		}
+		seen[p.ID] = true
+	}
+	people := newRight(faults.Err(), "people")
+	put := store.Put{Reason: body.Reason, OnlyRight: in.OnlyRight}
+	if err := rightEnough(faults.Err(), &put, people); err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.PutPeople(ctx, who(ctx).Team, signer(ctx), body.People); err != nil {
-		return nil, failed(ctx, err)
-	}
-	return nil, nil
+	body.People = pick(people, "person", body.People, &put, func(p *rig.Member) string { return p.ID })
+	rows, err := c.Store.PutPeople(ctx, who(ctx).Team, signer(ctx), body.People, put)
+	return answerRows(ctx, rows, err)
 }
 
 type peopleOut struct {

@@ -29,7 +29,7 @@ type documentIO struct {
 // two handlers that only echo it: the bytes as they came, and the document read
 // and written by the framework.
 func BenchmarkPost(b *testing.B) {
-	r := stack()
+	r := stack(func(h http.Handler) http.Handler { return h })
 	api := NewAPI(r)
 	c := &Config{}
 	Register(api, c)

@@ -64,6 +64,7 @@ func (c *Config) guess(ctx context.Context, password, hash string, keys ...strin
 		if right, err = argon2id.ComparePasswordAndHash(password, hash); err != nil || right {
 			return err
 		}
+		c.metrics.wrong.Inc()
 		return c.Store.NoteWrong(ctx, keys...)
 	})
 	if err != nil {

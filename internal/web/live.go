@@ -37,6 +37,12 @@ func (l *listeners) add(team uuid.UUID) chan store.Change {
 	return ch
 }
 
+func (l *listeners) count() int {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return len(l.of)
+}
+
 func (l *listeners) remove(ch chan store.Change) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

@@ -31,6 +31,8 @@ type memberBody struct {
 	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: not known"`
 	Nobody bool   `json:"nobody,omitempty" doc:"they are nobody on the team's drops; nobody says so of themself"`
 	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	// Revision guards against overwriting what somebody else changed meanwhile.
+	Revision int `json:"revision,omitempty" minimum:"1" doc:"the one that was read; left out: whatever is there"`
 }
 
 type memberIn struct {
@@ -54,11 +56,12 @@ func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error)
 	if body.Nobody {
 		by = i.Name
 	}
-	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, i.Team.ID, in.ID, body.Person, by, roles(body.Roles)))
+	m := store.Membership{Person: body.Person, NobodyBy: by, Roles: roles(body.Roles), Revision: body.Revision}
+	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, i.Team, signer(ctx), in.ID, m))
 }
 
 func (c *Config) removeMember(ctx context.Context, in *uuidIn) (*struct{}, error) {
-	return nil, c.memberProblem(ctx, c.Store.RemoveMember(ctx, who(ctx).Team.ID, in.ID))
+	return nil, c.memberProblem(ctx, c.Store.RemoveMember(ctx, who(ctx).Team, signer(ctx), in.ID))
 }
 
 func (c *Config) memberProblem(ctx context.Context, err error) error {
@@ -217,6 +220,7 @@ func (c *Config) joinProblem(ctx context.Context, err error, on *from) error {
 	case err == nil:
 		return nil
 	case errors.Is(err, store.ErrNotFound):
+		c.metrics.wrong.Inc()
 		if err := c.Store.NoteWrong(ctx, "from "+on.address); err != nil {
 			return failed(ctx, err)
 		}

@@ -123,7 +123,7 @@ func (c *Config) rescueSheet(kind string) func(context.Context, *rawIn) (*fileOu
 		i, d := who(ctx), &asked.Drop
 		s := &report.RescueSheet{
 			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Rescue: d.Rescue, Answer: answer, Person: asked.Person, AtM: asked.AtM, Way: asked.Way,
-			Printed: time.Now(), PrintedBy: i.Name,
+			Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer
 		if err := s.Write(&b, kind); err != nil {
@@ -147,7 +147,7 @@ func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut,
 		i, d := who(ctx), &asked.Drop
 		s := &report.TeamSheet{
 			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: answer.Figures, Calls: answer.Calls,
-			Plan: answer.Plan, Impossible: answer.Impossible, Printed: time.Now(), PrintedBy: i.Name,
+			Plan: answer.Plan, Impossible: answer.Impossible, Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer
 		if err := s.Write(&b, kind); err != nil {

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -19,6 +20,9 @@ import (
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
 )
+
+// commandSigner signs what a command does.
+var commandSigner = &record.Signer{Name: "a command"}
 
 // operations are those of the API's own description.
 func operations(t testing.TB, url string) map[string]struct{ method, path string } {
@@ -79,7 +83,7 @@ func TestRoles(t *testing.T) {
 			if id == "sign-out" && role != "" {
 				continue
 			}
-			path := strings.ReplaceAll(op.path, "{id}", uuid.Nil.String())
+			path := strings.NewReplacer("{id}", uuid.Nil.String(), "{version}", "1").Replace(op.path)
 			status := status(t, op.method, s.URL+path)
 			var wrong bool
 			switch {
@@ -197,7 +201,12 @@ func TestSignIn(t *testing.T) {
 	onDevice := first.Cookies()[device]
 	try := func(login string) string {
 		answer, text := call(t, "POST", open.URL+"/api/v1/session", fmt.Appendf(nil, `{"login":%q,"password":"a guess"}`, login))
-		return fmt.Sprint(answer.StatusCode, string(text))
+		var p web.Problem
+		if err := json.Unmarshal(text, &p); err != nil {
+			t.Fatal(err)
+		}
+		p.RequestID = ""
+		return fmt.Sprint(answer.StatusCode, p)
 	}
 	if known, unknown := try("rhea"), try("nobody"); known != unknown || !strings.HasPrefix(known, "401") {
 		t.Errorf("%s\n%s", known, unknown)
@@ -285,6 +294,10 @@ func TestMembers(t *testing.T) {
 	refused(t, 422, "/roles/0", "PUT", of("rhea"), []byte(`{"roles":["chief"]}`))
 	rhea := h.as(t, "rhea")
 	refused(t, 403, "", "DELETE", rhea.URL+"/api/v1/drops/face-4", nil, "If-Match", `"1"`)
+	refused(t, 412, "", "PUT", of("rhea"), []byte(`{"roles":["supervisor"],"person":"rhea","revision":9}`))
+	if answer, _ := call(t, "PUT", of("rhea"), []byte(`{"roles":["supervisor"],"person":"rhea","revision":1}`)); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
 	if answer, _ := call(t, "PUT", of("rhea"), []byte(`{"roles":["supervisor"],"person":"rhea"}`)); answer.StatusCode != 204 {
 		t.Error(answer.Status)
 	}
@@ -303,6 +316,28 @@ func TestMembers(t *testing.T) {
 	}
 	if answer := join(open.URL, again, nils); answer.StatusCode != 204 {
 		t.Errorf("with the same: %s", answer.Status)
+	}
+	// Who came, left and became something else is recorded, for supervisors and who it is about.
+	changes := func(lines []store.RecordLine) (list []string) {
+		for _, l := range lines {
+			if l.Says.Kind != record.MemberChange {
+				continue
+			}
+			var was, is store.Membership
+			_, _ = json.Unmarshal(l.Says.Change.Rows[0].Before, &was), json.Unmarshal(l.Says.Change.Rows[0].After, &is)
+			list = append(list, fmt.Sprint(l.By, " ", was.Login, was.Roles, "→", is.Login, is.Roles))
+		}
+		return list
+	}
+	today := "day=" + time.Now().UTC().Format(time.DateOnly)
+	if got, want := changes(linesOf(t, dov.URL, today)), []string{
+		"Nils Aasen []→nils[trainer]", "Dov Pellister nils[reader]→[]", "Dov Pellister rhea[supervisor]→[]", "Dov Pellister rhea[technician]→rhea[supervisor]",
+		"Orla Venn []→stranger[reader]", "Nils Aasen []→nils[reader]",
+	}; !slices.Equal(got, want) {
+		t.Errorf("%q", got)
+	}
+	if got := changes(linesOf(t, h.as(t, "ivo").URL, today)); len(got) != 0 {
+		t.Errorf("a technician reads %q", got)
 	}
 	back := read[[]store.Membership](t, dov.URL+"/api/v1/members")
 	if i := slices.IndexFunc(back, func(m store.Membership) bool { return m.Login == "nils" }); i < 0 || !slices.Equal(back[i].Roles, []string{"trainer"}) || back[i].Account != list[slices.IndexFunc(list, func(m store.Membership) bool { return m.Login == "nils" })].Account {
@@ -602,17 +637,17 @@ func TestWhoIsWho(t *testing.T) {
 	if code := put(fresh, `{"roles":["supervisor"],"nobody":true}`); code != 403 {
 		t.Errorf("says so of themself again: %d", code)
 	}
-	if err := h.store.RemoveMember(t.Context(), team.ID, accountOf(t, h, "ivo")); err != nil {
+	if err := h.store.RemoveMember(t.Context(), team, commandSigner, accountOf(t, h, "ivo")); err != nil {
 		t.Fatal(err)
 	}
-	if err := h.store.Link(t.Context(), team.ID, "new", "ivo"); err != nil {
+	if err := h.store.Link(t.Context(), team, commandSigner, "new", "ivo"); err != nil {
 		t.Fatal(err)
 	}
 	if state := sign(); state != "refused" {
 		t.Errorf("of their own rigging: %s", state)
 	}
 	for login, person := range map[string]string{"nobody-there": "ivo", "dov": "ivo", "new": "stranger"} {
-		if err := h.store.Link(t.Context(), team.ID, login, person); err == nil {
+		if err := h.store.Link(t.Context(), team, commandSigner, login, person); err == nil {
 			t.Errorf("%s is %s", login, person)
 		}
 	}

@@ -2,9 +2,11 @@ package web
 
 import (
 	"context"
+	"time"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/strict"
 )
 
 type policyOut struct {
@@ -26,6 +28,25 @@ func (c *Config) policy(ctx context.Context, _ *struct{}) (*policyOut, error) {
 	out.Body.Own, out.Body.InForce, out.Body.Shipped = own, own.With(), policy.Default()
 	out.Body.Times = drop.ActionTimes()
 	return out, nil
+}
+
+type zoneBody struct {
+	TimeZone string `json:"time_zone" minLength:"1" maxLength:"60" doc:"IANA name, such as Europe/Vienna or UTC"`
+}
+
+func (c *Config) setTimeZone(ctx context.Context, in *rawIn) (*struct{}, error) {
+	var body zoneBody
+	if err := strict.Read(in.RawBody, &body); err != nil {
+		return nil, failed(ctx, err)
+	}
+	// The empty name and Local are no zones of their own.
+	if _, err := time.LoadLocation(body.TimeZone); err != nil || body.TimeZone == "Local" {
+		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/time_zone", Detail: "no such zone; it is the IANA name, such as Europe/Vienna"}}})
+	}
+	if err := c.Store.SetTimeZone(ctx, who(ctx).Team, signer(ctx), body.TimeZone); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return nil, nil
 }
 
 type putPolicyIn struct {

@@ -17,11 +17,14 @@ import (
 
 // Problem is an RFC 9457 problem: every error of the API is one.
 type Problem struct {
-	Type   string         `json:"type" doc:"always about:blank: the status and the errors say it all"`
-	Title  string         `json:"title"`
-	Status int            `json:"status"`
-	Detail string         `json:"detail,omitempty"`
-	Errors []strict.Fault `json:"errors,omitempty" doc:"one for each field that was refused"`
+	Type   string             `json:"type" doc:"always about:blank: the status and the errors say it all"`
+	Title  string             `json:"title"`
+	Status int                `json:"status"`
+	Detail string             `json:"detail,omitempty"`
+	Errors []strict.Fault     `json:"errors,omitempty" doc:"one for each field that was refused"`
+	Rows   []store.RowOutcome `json:"rows,omitempty" doc:"of rows that were sent together: what is with each"`
+	// RequestID is the one that the log's lines about this request have.
+	RequestID string `json:"request_id,omitempty" doc:"id of the request, as the log has it"`
 }
 
 func (p *Problem) Error() string { return p.Title + ": " + p.Detail }
@@ -79,7 +82,7 @@ func failed(ctx context.Context, err error) error {
 		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, errBusy.Error()+"; try again in a moment, nothing was changed"), http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, store.ErrNotFound):
 		return NewProblem(http.StatusNotFound, "there is no such thing in this team")
-	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused):
+	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused), errors.Is(err, store.ErrConflict):
 		return NewProblem(http.StatusConflict, err.Error())
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
@@ -88,6 +91,7 @@ func failed(ctx context.Context, err error) error {
 
 // writeProblem writes a problem outside of huma's operations.
 func writeProblem(w http.ResponseWriter, p *Problem) {
+	p.RequestID = w.Header().Get(requestIDHeader)
 	w.Header().Set("Content-Type", "application/problem+json")
 	w.WriteHeader(p.Status)
 	_ = json.NewEncoder(w).Encode(p)

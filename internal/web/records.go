@@ -4,12 +4,9 @@ import (
 	"context"
 	"net/http"
 	"strings"
-	"sync"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
-	"golang.org/x/time/rate"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
@@ -20,38 +17,12 @@ import (
 const (
 	// maxBatchBytes is the largest batch that is read.
 	maxBatchBytes = 256 << 10
-	// perSecond and burst are how many records one account may send: a device that
-	// comes back from a day without signal sends all at once.
+	// perSecond and burst are how many records one account may send, to all instances
+	// together: a device that comes back from a day without signal sends all at once.
 	perSecond, burst = 50, 3000
 	// pageSize is how many records a list gives.
 	pageSize = 200
 )
-
-// limits keeps how much each account has sent lately.
-type limits struct {
-	mu sync.Mutex
-	of map[uuid.UUID]*rate.Limiter
-}
-
-// allow takes n records from what an account may send; wait is how long until it
-// may, 0 where it may now.
-func (l *limits) allow(account uuid.UUID, n int, now time.Time) (wait time.Duration) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	if l.of == nil || len(l.of) > 10_000 {
-		l.of = map[uuid.UUID]*rate.Limiter{}
-	}
-	lim := l.of[account]
-	if lim == nil {
-		lim = rate.NewLimiter(perSecond, burst)
-		l.of[account] = lim
-	}
-	r := lim.ReserveN(now, n)
-	if wait = r.DelayFrom(now); wait > 0 {
-		r.CancelAt(now)
-	}
-	return wait
-}
 
 type outcomesOut struct {
 	Body struct {
@@ -70,13 +41,20 @@ func (c *Config) addRecords(ctx context.Context, in *rawIn) (*outcomesOut, error
 	if err := mayRecord(i, &batch); err != nil {
 		return nil, err
 	}
-	if wait := c.limits.allow(i.Account, len(batch.Records), time.Now()); wait > 0 {
+	wait, err := c.Store.Spend(ctx, i.Account, len(batch.Records), perSecond, burst)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	if wait > 0 {
 		p := NewProblem(http.StatusTooManyRequests, "too many records at once; send the rest later")
 		return nil, huma.ErrorWithHeaders(p, http.Header{"Retry-After": {seconds(wait)}})
 	}
 	outcomes, err := c.Store.Record(ctx, i.Team, signer(ctx), &batch)
 	if err != nil {
 		return nil, failed(ctx, err)
+	}
+	for _, o := range outcomes {
+		c.metrics.records.WithLabelValues(o.State).Inc()
 	}
 	out := &outcomesOut{}
 	out.Body.Records = outcomes
@@ -102,6 +80,7 @@ type recordsIn struct {
 	Day    string `query:"day" format:"date" doc:"the records of a day"`
 	Drop   string `query:"drop" maxLength:"64" doc:"with day: of this drop alone"`
 	Item   string `query:"item" maxLength:"64" doc:"the records of an item"`
+	About  string `query:"about" pattern:"^(item|model|drop|policy|team):[a-z0-9][a-z0-9-]{0,63}$" doc:"the records about one thing, such as model:descender-a"`
 	Before int64  `query:"before" minimum:"0" doc:"only those with a lower number: for the next page"`
 }
 
@@ -114,14 +93,17 @@ type linesOut struct {
 }
 
 func (c *Config) records(ctx context.Context, in *recordsIn) (*linesOut, error) {
-	team, page := who(ctx).Team.ID, store.Page{Before: in.Before, Limit: pageSize + 1, Reader: reader(ctx)}
+	team, page := who(ctx).Team.ID, store.Page{Before: in.Before, Limit: pageSize + 1, Reader: reader(ctx), NoMembers: !is(who(ctx), Supervisor)}
 	switch {
-	case in.Item != "" && in.Day == "":
-		return listed(ctx)(c.Store.RecordsOfItem(ctx, team, in.Item, page))
-	case in.Day != "" && in.Item == "":
+	case in.Item != "" && in.Day == "" && in.About == "":
+		return listed(ctx)(c.Store.RecordsAbout(ctx, team, record.Subject{Kind: "item", ID: in.Item}, page))
+	case in.About != "" && in.Item == "" && in.Day == "":
+		kind, id, _ := strings.Cut(in.About, ":")
+		return listed(ctx)(c.Store.RecordsAbout(ctx, team, record.Subject{Kind: kind, ID: id}, page))
+	case in.Day != "" && in.Item == "" && in.About == "":
 		return listed(ctx)(c.Store.RecordsOfDay(ctx, team, gear.Date(in.Day), in.Drop, page))
 	}
-	return nil, NewProblem(http.StatusUnprocessableEntity, "ask for a day or for an item", strict.Fault{Pointer: "/query/day", Detail: "give day, or item, not both"})
+	return nil, NewProblem(http.StatusUnprocessableEntity, "ask for a day, an item or about one thing", strict.Fault{Pointer: "/query/day", Detail: "give one of day, item, about"})
 }
 
 // reader is who sees of all hours their own alone, as in a person's log: whoever is

@@ -21,6 +21,7 @@ import (
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
+	"zealousknot/internal/web"
 )
 
 // batch makes a batch of entries, of which the parts that matter are given; what is
@@ -146,6 +147,9 @@ func TestRecordsRefused(t *testing.T) {
 	h := newHouse(t)
 	rhea := h.as(t, "rhea")
 	ours := firstRecord(t, rhea.URL)
+	for _, kind := range []string{"gear-change", "person-change", "member-change", "policy-change", "plan-state", "retirement"} {
+		refused(t, 422, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(`"kind":"`+kind+`","change":{"count":0,"rows":[]}`))
+	}
 	for pointer, entry := range map[string]string{
 		"/records/1/item":           check("none", "rope-4", true),
 		"/records/1/check/rope":     check("backup-7", "backup-8", true),
@@ -192,8 +196,10 @@ func TestRate(t *testing.T) {
 	h := newHouse(t)
 	rhea := h.as(t, "rhea")
 	body := batch(slices.Repeat([]string{`"kind":"withdrawal"`}, 100)...)
+	// Two instances count together.
+	other := newInstance(t, h).as(t, "rhea")
 	for n := range 40 {
-		answer, _ := call(t, "POST", rhea.URL+"/api/v1/records", body)
+		answer, _ := call(t, "POST", []string{rhea.URL, other.URL}[n%2]+"/api/v1/records", body)
 		if answer.StatusCode == http.StatusTooManyRequests {
 			if n < 30 || answer.Header.Get("Retry-After") == "" {
 				t.Errorf("after %d batches: %v", n, answer.Header)
@@ -250,6 +256,42 @@ func TestCorrections(t *testing.T) {
 	rows, err := csv.NewReader(bytes.NewReader(text)).ReadAll()
 	if err != nil || len(rows) < 5 || rows[0][0] != "number" {
 		t.Errorf("%v %s", err, text)
+	}
+}
+
+// newInstance is a second instance of the program on the same database.
+func newInstance(t testing.TB, h *house) *house {
+	return &house{h.store, web.Handler(t.Context(), &web.Config{Store: h.store, Version: "test", Demo: true})}
+}
+
+// A day has 24 hours, however they come: in one batch, in several, or by corrections.
+func TestHoursOfADay(t *testing.T) {
+	h := newHouse(t)
+	rhea := h.as(t, "rhea")
+	hours := func(n float64, day, more string) string {
+		return fmt.Sprintf(`"kind":"hours","person":"rhea","day":"2026-11-%s","hours":{"hours_h":%g,"work":"face"}%s`, day, n, more)
+	}
+	out := send(t, rhea.URL, batch(hours(20, "21", ""), hours(3.9, "21", ""), hours(0.2, "21", ""), hours(0.1, "21", ""), hours(24, "22", "")))
+	for i, want := range []string{"kept", "kept", "refused", "kept", "kept"} {
+		if out[i].State != want {
+			t.Errorf("%d: %+v", i, out[i])
+		}
+	}
+	if out[2].Errors[0].Pointer != "/records/2/hours/hours_h" {
+		t.Errorf("%+v", out[2])
+	}
+	for _, c := range []struct{ entry, want string }{
+		{hours(0.1, "21", ""), "refused"},
+		{hours(20.1, "21", `,"corrects":"`+out[0].ID+`"`), "refused"},
+		{hours(19, "21", `,"corrects":"`+out[0].ID+`"`), "kept"},
+		{hours(1.5, "21", ""), "refused"},
+		{hours(1, "21", ""), "kept"},
+		{`"kind":"withdrawal","note":"another day","corrects":"` + out[1].ID + `"`, "kept"},
+		{hours(3.9, "21", ""), "kept"},
+	} {
+		if got := send(t, rhea.URL, batch(c.entry))[0]; got.State != c.want {
+			t.Errorf("%s: %+v", c.entry, got)
+		}
 	}
 }
 

@@ -4,6 +4,7 @@ package web
 
 import (
 	"context"
+	"crypto/rand"
 	"log/slog"
 	"net"
 	"net/http"
@@ -37,8 +38,8 @@ type Config struct {
 	DemoAccounts []DemoAccount
 
 	sessions  *scs.SessionManager
-	limits    limits
 	listeners listeners
+	metrics   *metrics
 	done      <-chan struct{}
 }
 
@@ -57,7 +58,8 @@ func Handler(ctx context.Context, c *Config) http.Handler {
 	if c.Store != nil {
 		go c.Store.Listen(ctx, c.listeners.tell, func() { c.listeners.tell(uuid.Nil, store.Change{All: true}) })
 	}
-	r := stack()
+	c.metrics = newMetrics(c)
+	r := stack(c.metrics.measure)
 	if len(c.TrustedProxies) > 0 {
 		r.Use(middleware.ClientIPFromXFF(c.TrustedProxies...))
 	}
@@ -76,9 +78,9 @@ func Handler(ctx context.Context, c *Config) http.Handler {
 }
 
 // stack is a router with everything that every request goes through.
-func stack() *chi.Mux {
+func stack(measure func(http.Handler) http.Handler) *chi.Mux {
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, logRequests, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
+	r.Use(requestID, logRequests, measure, middleware.Recoverer, securityHeaders, sameOrigin, limitTime)
 	return r
 }
 
@@ -97,6 +99,14 @@ func NewAPI(r chi.Router) huma.API {
 	config.Info.Description = "For trained people. The manufacturer's instructions, local rules and the person in charge come first; " +
 		"figures are models with stated limits. An empty list of findings means that nothing was found, never that a drop is safe."
 	config.CreateHooks = nil
+	config.Transformers = append(config.Transformers, func(ctx huma.Context, _ string, v any) (any, error) {
+		if p, ok := v.(*Problem); ok {
+			said := *p
+			said.RequestID = middleware.GetReqID(ctx.Context())
+			return &said, nil
+		}
+		return v, nil
+	})
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.OpenAPIPath = "/api/v1/openapi"
@@ -154,13 +164,40 @@ func sameOrigin(next http.Handler) http.Handler {
 	return p.Handler(next)
 }
 
+// requestID gives each request an id of its own, for the log and for problems. One that a
+// client sends is not taken.
+func requestID(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		id := rand.Text()[:16]
+		w.Header().Set(requestIDHeader, id)
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), middleware.RequestIDKey, id)))
+	})
+}
+
+const requestIDHeader = "X-Request-Id"
+
+// LogHandler is a log that says with each line which request it is about.
+type LogHandler struct{ slog.Handler }
+
+// Handle adds the id of the request.
+func (h LogHandler) Handle(ctx context.Context, r slog.Record) error {
+	if id := middleware.GetReqID(ctx); id != "" {
+		r.AddAttrs(slog.String("request_id", id))
+	}
+	return h.Handler.Handle(ctx, r)
+}
+
+// WithAttrs and WithGroup keep it the log that it is.
+func (h LogHandler) WithAttrs(a []slog.Attr) slog.Handler { return LogHandler{h.Handler.WithAttrs(a)} }
+func (h LogHandler) WithGroup(n string) slog.Handler      { return LogHandler{h.Handler.WithGroup(n)} }
+
 func logRequests(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		start := time.Now()
 		next.ServeHTTP(ww, r)
 		slog.InfoContext(r.Context(), "request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "bytes", ww.BytesWritten(),
-			"ms", float64(time.Since(start).Microseconds())/1000, "id", middleware.GetReqID(r.Context()))
+			"ms", float64(time.Since(start).Microseconds())/1000)
 	})
 }
 

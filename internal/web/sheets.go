@@ -97,7 +97,7 @@ func (c *Config) logCSV(ctx context.Context, in *logIn) (*fileOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return csvFile(ctx, strings.Trim(person+"-log.csv", "-"), rowsOf(lines, g.Items))
+	return csvFile(ctx, strings.Trim(person+"-log.csv", "-"), rowsOf(who(ctx).Team, lines, g.Items))
 }
 
 func csvFile(ctx context.Context, name string, rows []report.Row) (*fileOut, error) {
@@ -135,18 +135,18 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 		return nil, err
 	}
 	return &report.Sheet{
-		Team: i.Team.Name, Drop: d.Document.Name, Site: d.Document.Site, Day: string(d.Document.Day), Plan: planWords(plan), Due: r.Checks,
-		Rows: rowsOf(lines, d.Document.Items), Printed: time.Now(), PrintedBy: i.Name,
+		Team: i.Team.Name, Drop: d.Document.Name, Site: d.Document.Site, Day: string(d.Document.Day), Plan: planWords(i.Team, plan), Due: r.Checks,
+		Rows: rowsOf(i.Team, lines, d.Document.Items), Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 	}, nil
 }
 
-func planWords(p *store.Plan) string {
+func planWords(team store.Team, p *store.Plan) string {
 	words := string(p.State)
 	switch {
 	case len(p.Because) > 0:
 		words += "; taken back: " + strings.Join(p.Because, "; ")
 	case p.At != nil:
-		words += " by " + p.By + ", " + p.At.UTC().Format("2006-01-02 15:04 UTC")
+		words += " by " + p.By + ", " + p.At.In(team.Location()).Format("2006-01-02 15:04 -07:00")
 	}
 	if p.Alone {
 		words += "; checked by who had changed it last, as the team's policy allows"
@@ -158,7 +158,7 @@ func planWords(p *store.Plan) string {
 }
 
 // rowsOf are records in words, first one first.
-func rowsOf(lines []store.RecordLine, items []gear.Item) []report.Row {
+func rowsOf(team store.Team, lines []store.RecordLine, items []gear.Item) []report.Row {
 	labels := map[string]string{}
 	for _, i := range items {
 		labels[i.ID] = i.Label
@@ -169,12 +169,16 @@ func rowsOf(lines []store.RecordLine, items []gear.Item) []report.Row {
 		}
 		return id
 	}
+	at := team.Location()
 	rows := make([]report.Row, len(lines))
 	for n, l := range lines {
 		s := &l.Says
 		what, on, result := inWords(s, label)
+		if l.Changes != nil {
+			result = strings.Join(l.Changes, "; ")
+		}
 		rows[n] = report.Row{
-			Number: l.Number, At: l.At, Given: s.Given(), Day: string(s.Day), Kind: strings.ReplaceAll(string(s.Kind), "-", " "), What: what, On: on,
+			Number: l.Number, At: l.At.In(at), Given: s.Given().In(at), Day: string(s.Day), Kind: strings.ReplaceAll(string(s.Kind), "-", " "), What: what, On: on,
 			Result: result, Note: s.Note, Conflict: s.Conflict, By: l.By, CorrectedBy: l.CorrectedBy, Seal: l.Seal,
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"io"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -152,10 +153,10 @@ func asJSON(t testing.TB, v any) string {
 func TestFillTheStore(t *testing.T) {
 	_, other := site(t)
 	gear, people := other.URL+"/api/v1/gear", other.URL+"/api/v1/people"
-	if answer, text := call(t, "PUT", gear, []byte(asJSON(t, demo.Gear()))); answer.StatusCode != 204 {
+	if answer, text := call(t, "PUT", gear, []byte(asJSON(t, demo.Gear()))); answer.StatusCode != 200 {
 		t.Fatal(answer.Status, string(text))
 	}
-	if answer, text := call(t, "PUT", people, []byte(`{"people":`+asJSON(t, demo.People())+`}`)); answer.StatusCode != 204 {
+	if answer, text := call(t, "PUT", people, []byte(`{"people":`+asJSON(t, demo.People())+`}`)); answer.StatusCode != 200 {
 		t.Fatal(answer.Status, string(text))
 	}
 	_, before := call(t, "GET", gear, nil)
@@ -171,8 +172,29 @@ func TestFillTheStore(t *testing.T) {
 	} {
 		refused(t, 422, pointer, "PUT", gear, []byte(strings.Replace(body, `"place":"rope store"`, `"place":"moved"`, 1)))
 	}
+	// The rows say what is with each; where the right ones alone are wanted, they are written.
+	mixed := []byte(`{"reason":"moved house","items":[` + item + `,` + strings.Replace(item, `"place":"rope store"`, `"place":"moved"`, 1) + `,{"id":"x","model":"none","serial":"1","label":"x","state":"in-service"},{"id":"y"}]}`)
+	mixed = bytes.Replace(mixed, []byte(`"id":"rope-3"`), []byte(`"id":"rope-4","revision":7`), 1)
+	refused(t, 422, "/items/2/model", "PUT", gear, mixed)
+	refused(t, 422, "/item", "PUT", gear+"?only_right=true", []byte(`{"item":[],"items":[`+item+`]}`))
+	_, rows := call(t, "PUT", gear+"?only_right=true", mixed)
+	var out struct{ Rows []store.RowOutcome }
+	if err := json.Unmarshal(rows, &out); err != nil || len(out.Rows) != 4 {
+		t.Fatal(err, string(rows))
+	}
+	states := map[string]string{}
+	for _, r := range out.Rows {
+		states[r.ID] = r.State
+	}
+	if want := map[string]string{"rope-3": "conflict", "rope-4": "conflict", "x": "refused", "y": "refused"}; !maps.Equal(states, want) {
+		t.Errorf("%v, want %v", states, want)
+	}
+	answer, conflict := call(t, "PUT", gear, []byte(`{"items":[`+strings.Replace(item, `"place":"rope store"`, `"place":"moved"`, 1)+`]}`))
+	if answer.StatusCode != 409 || !strings.Contains(string(conflict), `"rows":[{"kind":"item","id":"rope-3","state":"conflict","revision":1}]`) {
+		t.Errorf("%s %s", answer.Status, conflict)
+	}
 	// What only the database knows: the retired do not come back.
-	refused(t, 409, "", "PUT", gear, []byte(`{"items":[`+strings.Replace(item, `"place":"rope store"`, `"place":"moved"`, 1)+`,`+
+	refused(t, 409, "", "PUT", gear, []byte(`{"items":[`+strings.Replace(item, `"place":"rope store"`, `"revision":1,"place":"moved"`, 1)+`,`+
 		strings.NewReplacer(`"id":"rope-3"`, `"id":"rope-12"`, `"serial":"R-3"`, `"serial":"R-12"`).Replace(item)+`]}`))
 	refused(t, 422, "/people/0/mass_kg", "PUT", people, []byte(`{"people":[{"id":"a","name":"A","mass_kg":0}]}`))
 	if _, after := call(t, "GET", gear, nil); !bytes.Equal(after, before) {
@@ -212,6 +234,28 @@ func TestDropsAreVersioned(t *testing.T) {
 		t.Error(answer.Status)
 	}
 	refused(t, 404, "", "GET", url, nil)
+	// Each version that was saved is there, and comes back, also of a drop that was removed.
+	answer, text = call(t, "GET", url+"/versions", nil)
+	if !strings.Contains(string(text), `"removed":true`) || !strings.Contains(string(text), `"by":"Dov Pellister"`) || answer.Header.Get("ETag") != `"2"` {
+		t.Fatal(answer.Header.Get("ETag"), string(text))
+	}
+	if _, then := call(t, "GET", url+"/versions/1", nil); !bytes.Equal(then, first) {
+		t.Error("the first version came back otherwise")
+	}
+	refused(t, 404, "", "GET", url+"/versions/3", nil)
+	refused(t, 422, "/path/version", "GET", url+"/versions/0", nil)
+	refused(t, 428, "/header/If-Match", "POST", url+"/versions/1", nil)
+	refused(t, 412, "", "POST", url+"/versions/1", nil, "If-Match", `"1"`)
+	if answer, text := call(t, "POST", url+"/versions/1", nil, "If-Match", `"2"`); answer.StatusCode != 200 || answer.Header.Get("ETag") != `"3"` {
+		t.Fatal(answer.Status, string(text))
+	}
+	refused(t, 412, "", "POST", url+"/versions/2", nil, "If-Match", `"2"`)
+	if answer, _ := call(t, "POST", url+"/versions/2", nil, "If-Match", `"3"`); answer.Header.Get("ETag") != `"4"` {
+		t.Error(answer.Status)
+	}
+	if _, again := call(t, "GET", url, nil); !bytes.Equal(again, mended) {
+		t.Error("what was restored came back otherwise")
+	}
 
 	answer, text = call(t, "POST", s.URL+"/api/v1/drops", first)
 	if answer.StatusCode != 201 || !strings.HasPrefix(answer.Header.Get("Location"), "/api/v1/drops/face-4-") {
@@ -246,11 +290,11 @@ func TestTeamsAreApart(t *testing.T) {
 	}
 	account, team, recorded := session.Account, session.Team.ID.String(), firstRecord(t, s.URL)
 	for path, methods := range api.Paths {
-		url := other.URL + strings.ReplaceAll(path, "{id}", "face-4")
+		url := other.URL + strings.NewReplacer("{id}", "face-4", "{version}", "1").Replace(path)
 		for method, op := range methods {
 			method = strings.ToUpper(method)
 			switch op.OperationID {
-			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv":
+			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "restore-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
 			case "set-plan":
 				refused(t, 404, "", method, url, []byte(`{"state":"draft"}`), "If-Match", `"1"`)
@@ -290,6 +334,14 @@ func TestTeamsAreApart(t *testing.T) {
 				}
 				if _, first := call(t, "GET", s.URL+"/api/v1/policy", nil); strings.Contains(string(first), `"name":"theirs"`) {
 					t.Error("another team changed the policy")
+				}
+			case "set-time-zone":
+				// Of the caller's own team.
+				if answer, text := call(t, method, url, []byte(`{"time_zone":"Asia/Tokyo"}`)); answer.StatusCode != 204 {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
+				if _, text := call(t, "GET", s.URL+"/api/v1/session", nil); !strings.Contains(string(text), `"time_zone":"UTC"`) {
+					t.Errorf("another team changed the zone: %s", text)
 				}
 			case "put-people":
 				// A harness that only the first team has.
@@ -405,7 +457,10 @@ func TestPolicy(t *testing.T) {
 	if answer, text := call(t, "PUT", url, own, "If-Match", `"0"`); answer.StatusCode/100 != 2 || answer.Header.Get("ETag") != `"1"` {
 		t.Fatal(answer.Status, string(text))
 	}
-	refused(t, 412, "", "PUT", url, own, "If-Match", `"0"`)
+	refused(t, 412, "", "PUT", url, bytes.Replace(own, []byte("ours"), []byte("mine"), 1), "If-Match", `"0"`)
+	if answer, _ := call(t, "PUT", url, own, "If-Match", `"0"`); answer.Header.Get("ETag") != `"1"` {
+		t.Error("the same again is another version")
+	}
 	refused(t, 428, "/header/If-Match", "PUT", url, own)
 	refused(t, 422, "/raises/0/rule", "PUT", url, []byte(`{"name":"ours","raises":[{"rule":"x","to":"stop"}]}`), "If-Match", `"1"`)
 	refused(t, 422, "/grip_kN", "PUT", url, []byte(`{"name":"ours","grip_kN":0}`), "If-Match", `"1"`)

@@ -60,6 +60,25 @@ func Read(data []byte) (*Document, error) {
 	return d, err
 }
 
+// ReadKept reads a document as it was kept: what the store has of its items, and the team's
+// policy, may not be in it yet, so that names are not tied to things.
+func ReadKept(data []byte) (*Document, error) {
+	d := new(Document)
+	return d, strict.Read(data, d)
+}
+
+// Kept is the document as it is kept: without what is the store's and the team's, which
+// whoever reads it gets as it then is. Own reports whether an item is the store's.
+func (d *Document) Kept(own func(item string) bool) *Document {
+	kept := *d
+	kept.Checks, kept.PartnerChecks, kept.Policy = nil, nil, policy.Policy{Name: d.Policy.Name}
+	kept.Items = slices.DeleteFunc(slices.Clone(d.Items), func(i gear.Item) bool { return own(i.ID) })
+	kept.Models = slices.DeleteFunc(slices.Clone(d.Models), func(m gear.Model) bool {
+		return !slices.ContainsFunc(kept.Items, func(i gear.Item) bool { return i.Model == m.ID })
+	})
+	return &kept
+}
+
 // ReadAndCheck is Read and Check in one, with the names tied to things once.
 func ReadAndCheck(ctx context.Context, env Env, data []byte, detail Detail) (*Document, *Report, error) {
 	d, r, err := read(data)

@@ -9,19 +9,25 @@ import (
 
 // Store is the gear that a drop may choose from.
 type Store struct {
-	Models []gear.Model `json:"models,omitempty"`
-	Items  []gear.Item  `json:"items,omitempty"`
+	Models []gear.Model `json:"models,omitempty" maxItems:"5000"`
+	Items  []gear.Item  `json:"items,omitempty" maxItems:"5000"`
+	// Reason is why they are changed.
+	Reason string `json:"reason,omitempty" maxLength:"380" doc:"recorded with what changes"`
 }
 
-// ReadStore reads models and items that are to be added to a store, or to
-// replace what it has of them, as strictly as Read reads a drop. Items may be of
-// models that the store has already.
+// mostRowFaults is how many problems of rows are gathered.
+const mostRowFaults = 1000
+
+// ReadStore reads models and items that are to be added to a store, or to replace what it
+// has of them, as strictly as Read reads a drop. Items may be of models that the store has
+// already. With a *strict.Error it gives what it read all the same, of which the rows that
+// no fault points into are right; nil where it could not read on.
 func ReadStore(data []byte, present *Store) (*Store, error) {
 	s := new(Store)
-	if err := strict.Read(data, s); err != nil {
-		return nil, err
+	faults := strict.Faults{Most: mostRowFaults}
+	if !strict.ReadWith(&faults, data, s) {
+		return nil, faults.Err()
 	}
-	var faults strict.Faults
 	models := byID(present.Models, func(m *gear.Model) string { return m.ID })
 	seen := map[string]bool{}
 	for i := range s.Models {

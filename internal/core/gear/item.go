@@ -87,6 +87,14 @@ type Item struct {
 	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`
 	Condition  Condition            `json:"condition,omitempty" enum:"dry,wet,muddy,icy,stiff,glazed" doc:"left out: dry"`
 	Events     []Event              `json:"events,omitempty" maxItems:"100"`
+	// Revision is the store's, and decides nothing.
+	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
+}
+
+// Unrevised is the item without its revision.
+func (i Item) Unrevised() Item {
+	i.Revision = 0
+	return i
 }
 
 // Event is something that stops an item until someone checks it.

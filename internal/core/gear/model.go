@@ -22,6 +22,8 @@ type Model struct {
 	// the id of a part of its class takes that part's place, others come first.
 	Proofs []Proof `json:"proofs,omitempty" maxItems:"30"`
 	Source string  `json:"source" minLength:"1" maxLength:"200" doc:"where the figures were read, such as: instructions for use, issue 3"`
+	// Revision is the store's, and decides nothing.
+	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
 
 	Rope       *RopeModel       `json:"rope,omitempty"`
 	Device     *Device          `json:"device,omitempty"`
@@ -34,6 +36,12 @@ type Model struct {
 	Harness    *HarnessModel    `json:"harness,omitempty"`
 	Hitch      *HitchModel      `json:"hitch,omitempty"`
 	Evacuation *EvacuationModel `json:"evacuation,omitempty"`
+}
+
+// Unrevised is the model without its revision.
+func (m Model) Unrevised() Model {
+	m.Revision = 0
+	return m
 }
 
 // Title is the model as people say it.

@@ -30,6 +30,11 @@ const (
 	// PlanState is written by the program alone, when somebody sets a plan's state
 	// or a change takes it back.
 	PlanState Kind = "plan-state"
+	// What somebody changed, with what was there before; written by the program alone.
+	GearChange   Kind = "gear-change"
+	PersonChange Kind = "person-change"
+	MemberChange Kind = "member-change"
+	PolicyChange Kind = "policy-change"
 )
 
 // A Batch is what a device sends at once, in the order in which it was given.
@@ -97,6 +102,23 @@ type Content struct {
 	ClockOffS int        `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
 	Conflict  string     `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
 	Plan      *PlanGiven `json:"plan,omitempty"`
+	Change    *Changed   `json:"change,omitempty"`
+}
+
+// Changed is what somebody changed at once.
+type Changed struct {
+	Count int          `json:"count" doc:"how many rows were changed"`
+	Rows  []ChangedRow `json:"rows" doc:"in a list: those about what was asked for, or the first twenty"`
+}
+
+// ChangedRow is one thing that was changed.
+type ChangedRow struct {
+	Kind     string `json:"kind" enum:"model,item,person,member,policy,team"`
+	ID       string `json:"id"`
+	Revision int    `json:"revision" doc:"the one that it made"`
+	// Before and After are its values; without Before it is new, without After it was removed.
+	Before json.RawMessage `json:"before,omitempty"`
+	After  json.RawMessage `json:"after,omitempty"`
 }
 
 // PlanGiven is a state that a plan was given.

@@ -8,6 +8,7 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
@@ -51,6 +52,9 @@ type Facts struct {
 	Rigging string
 	// Corrected is the record that the entry corrects.
 	Corrected *Corrected
+	// HoursThatDay are those that stand for the entry's person and day, without the ones
+	// that it corrects.
+	HoursThatDay quantity.Hours
 }
 
 // Corrected is what is known of a record that an entry corrects.
@@ -250,6 +254,10 @@ func (e *Entry) judgeHours(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/person", "nobody of this id in the team")
 	case e.Person != f.Signer.Person && !f.Signer.Others:
 		p.Addf(at+"/person", "only one's own hours are recorded")
+	}
+	// The sum may be a hair over for how it is added up.
+	if e.Hours != nil && e.Hours.Hours+f.HoursThatDay > 24+1e-9 {
+		p.Addf(at+"/hours/hours_h", "with the %v that are recorded for this day already it has more than 24 hours", f.HoursThatDay)
 	}
 	e.notLater(f, at, p)
 }

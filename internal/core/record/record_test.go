@@ -3,6 +3,7 @@ package record_test
 import (
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -131,5 +132,46 @@ func TestFollowUp(t *testing.T) {
 	var back record.Content
 	if err != nil || json.Unmarshal(said, &back) != nil || back.Check.Rope != "rope-4" || back.ClockOffS != 90 || back.Conflict != "x" {
 		t.Errorf("%s", said)
+	}
+}
+
+// What was changed is said field by field, with units, and what is new or gone as such.
+func TestChangedWords(t *testing.T) {
+	c := record.Changed{Count: 7, Rows: []record.ChangedRow{
+		{Kind: "item", ID: "rope-4", Before: []byte(`{"id":"rope-4","label":"rope 4","place":"store","length_m":60}`), After: []byte(`{"id":"rope-4","label":"rope 4","place":"van","length_m":58.5,"kit":"red"}`)},
+		{Kind: "person", ID: "rhea", Before: []byte(`{"name":"Rhea","mass_kg":80}`), After: []byte(`{"name":"Rhea","mass_kg":82}`)},
+		{Kind: "item", ID: "rope-9", After: []byte(`{"label":"rope 9"}`)},
+		{Kind: "member", ID: "x", Before: []byte(`{"name":"Nils"}`)},
+		{Kind: "policy", ID: "policy", Before: []byte(`{}`), After: []byte(`{"descent_speed_m_s":1.5,"raises":[` + strings.Repeat("1,", 40) + `1]}`)},
+		{Kind: "model", ID: "odd", Before: []byte(`1`), After: []byte(`2`)},
+	}}
+	want := []string{
+		"rope 4: kit – → red; length 60 → 58.5 m; place store → van", "Rhea: mass 80 → 82 kg", "rope 9: new", "Nils: taken out",
+		"policy: descent speed – → 1.5 m/s; raises – → [" + strings.Repeat("1,", 29) + "1…", "model odd: ", "and 1 more",
+	}
+	if got := c.Words(); !slices.Equal(got, want) {
+		t.Errorf("%q", got)
+	}
+}
+
+// A record is about each thing that it names, once.
+func TestSearched(t *testing.T) {
+	c := record.Content{
+		Entry:  record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"}},
+		Change: &record.Changed{Rows: []record.ChangedRow{{Kind: "model", ID: "n"}}},
+	}
+	text, err := json.Marshal(c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got, err := record.ReadSearched(text)
+	if err != nil || got.Day != "2026-11-24" || got.Drop != "d" || got.Item != "a" || got.Person != "p" || got.Corrects != "" {
+		t.Fatalf("%+v %v", got, err)
+	}
+	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
+		t.Errorf("%v", got.Subjects)
+	}
+	if got, err := record.ReadSearched([]byte(`{}`)); err != nil || len(got.Subjects) != 0 {
+		t.Errorf("%v %v", got, err)
 	}
 }

@@ -146,6 +146,13 @@ type Member struct {
 	MassKg   quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
 	Harness  string             `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
 	Familiar []Familiarity      `json:"familiar,omitempty" maxItems:"200"`
+	Revision int                `json:"revision,omitempty" minimum:"1" doc:"one more at each change; given with a change, the one that was read"`
+}
+
+// Unrevised is the member without their revision.
+func (m Member) Unrevised() Member {
+	m.Revision = 0
+	return m
 }
 
 // Familiarity is a record that a person was shown a model.

@@ -101,7 +101,7 @@ func (r *reader) shut() {
 }
 
 func (r *reader) value(v reflect.Value, p *plan, l *limits) bool {
-	if len(r.faults.list) >= MaxFaults {
+	if r.faults.full() {
 		return false
 	}
 	c := r.peek()

@@ -14,6 +14,7 @@
 package strict
 
 import (
+	"cmp"
 	"fmt"
 	"reflect"
 	"strings"
@@ -58,19 +59,24 @@ func (e *Error) Error() string {
 // Faults gathers what is wrong with a value that was read; the zero value is
 // ready to use.
 type Faults struct {
+	// Most is how many are gathered; 0: MaxFaults.
+	Most int
+
 	list []Fault
 }
 
+func (p *Faults) full() bool { return len(p.list) >= cmp.Or(p.Most, MaxFaults) }
+
 // Add records a problem. Pointer parts are strings and ints.
 func (p *Faults) Add(detail string, pointer ...any) {
-	if len(p.list) < MaxFaults {
+	if !p.full() {
 		p.list = append(p.list, Fault{Pointer: Pointer(pointer...), Detail: detail})
 	}
 }
 
 // Addf is Add with a format; the pointer comes first.
 func (p *Faults) Addf(pointer string, format string, args ...any) {
-	if len(p.list) < MaxFaults {
+	if !p.full() {
 		p.list = append(p.list, Fault{Pointer: pointer, Detail: fmt.Sprintf(format, args...)})
 	}
 }
@@ -105,18 +111,26 @@ var unionType = reflect.TypeFor[Union]()
 // structs, one object that has the fields of all. On any problem it returns an
 // *Error; nothing of into must then be used.
 func Read(data []byte, into ...any) error {
+	var faults Faults
+	ReadWith(&faults, data, into...)
+	return faults.Err()
+}
+
+// ReadWith is Read for lists of which each entry counts by itself: it adds its problems to
+// faults. Whole is false where reading could not go on to the end; entries that no problem
+// points into may be used where it is true.
+func ReadWith(faults *Faults, data []byte, into ...any) (whole bool) {
 	if len(data) > MaxBytes {
-		return &Error{[]Fault{{Detail: fmt.Sprintf("too large: %d bytes, at most %d are read", len(data), MaxBytes)}}}
+		faults.Addf("", "too large: %d bytes, at most %d are read", len(data), MaxBytes)
+		return false
 	}
-	r := &reader{data: string(data), valid: utf8.Valid(data)}
+	r := &reader{data: string(data), valid: utf8.Valid(data), faults: *faults}
+	defer func() { *faults = r.faults }()
 	values := make([]reflect.Value, len(into))
 	for i, v := range into {
 		values[i] = reflect.ValueOf(v).Elem()
 	}
-	if r.top(values) {
-		r.end()
-	}
-	return r.faults.Err()
+	return r.top(values) && r.end() && !r.faults.full()
 }
 
 func (r *reader) top(values []reflect.Value) bool {

@@ -29,21 +29,22 @@ DELETE FROM memberships WHERE account_id = $1 AND team_id = $2 RETURNING account
 -- name: Supervisors :one
 SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles);
 
--- name: LockMembers :exec
-SELECT pg_advisory_xact_lock(hashtextextended('members of ' || sqlc.arg(team)::uuid::text, 0));
-
 -- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login;
 
+-- name: Member :one
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND (m.account_id = sqlc.arg(account)::uuid OR a.login = sqlc.arg(login)::text);
+
 -- name: TeamsOf :many
-SELECT t.id, t.name, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name;
+SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name;
 
 -- name: AddSignIn :one
 INSERT INTO sign_ins (account_id, team_id, device) VALUES ($1, $2, $3) RETURNING id;
 
 -- name: SignedIn :one
-SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.nobody_by, m.roles
+SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, t.time_zone, m.person_id, m.nobody_by, m.roles
 FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id

@@ -2,8 +2,8 @@
 SELECT pg_advisory_xact_lock(hashtextextended('records of ' || sqlc.arg(team)::uuid::text, 0));
 
 -- name: ChainEnd :one
--- The end of a chain, number 0 before its first record, and the server's time.
-SELECT clock_timestamp()::timestamptz AS now, coalesce(c.number, 0)::bigint AS number, c.seal FROM (SELECT) one LEFT JOIN chains c ON c.team_id = $1;
+-- The end of a chain, number 0 before its first record, the server's time and the team's zone.
+SELECT clock_timestamp()::timestamptz AS now, t.time_zone, coalesce(c.number, 0)::bigint AS number, c.seal FROM teams t LEFT JOIN chains c ON c.team_id = t.id WHERE t.id = $1;
 
 -- name: AddRecords :batchexec
 INSERT INTO records (team_id, number, id, kind, by_id, by_name, at, content, seal) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9);
@@ -20,21 +20,34 @@ AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects
 ORDER BY r.number;
 
 -- name: RecordsOfDay :many
-SELECT * FROM record_lines r
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM records r
 WHERE r.team_id = $1 AND r.day = sqlc.arg(day)::text AND r.number < sqlc.arg(before)::bigint
 AND (sqlc.arg(drop_id)::text = '' OR r.drop_id = sqlc.arg(drop_id)::text)
 AND (NOT sqlc.arg(own_hours)::bool OR r.kind <> 'hours' OR r.by_id = sqlc.arg(reader)::uuid OR r.person_id = sqlc.arg(person)::text)
+AND (NOT sqlc.arg(no_members)::bool OR r.kind <> 'member-change' OR r.by_id = sqlc.arg(reader)::uuid)
 ORDER BY r.number DESC LIMIT $2;
 
--- name: RecordsOfItem :many
-SELECT * FROM record_lines r
-WHERE r.team_id = $1 AND r.item_id = sqlc.arg(item)::text AND r.number < sqlc.arg(before)::bigint
-ORDER BY r.number DESC LIMIT $2;
+-- name: RecordsAbout :many
+-- The records about one thing; of a change the rows that are.
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, s.kind, s.id)::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM record_subjects s
+JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+WHERE s.team_id = $1 AND s.kind = sqlc.arg(kind)::text AND s.id = sqlc.arg(id)::text AND s.number < sqlc.arg(before)::bigint
+ORDER BY s.number DESC LIMIT $2;
 
 -- name: RecordsOfPerson :many
 -- What somebody signed, and what is about them.
-SELECT * FROM record_lines r
-WHERE r.team_id = $1 AND r.number < sqlc.arg(before)::bigint AND (r.by_id = sqlc.arg(account)::uuid OR r.person_id = sqlc.arg(person)::text)
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM records r
+WHERE r.team_id = $1 AND r.number < sqlc.arg(before)::bigint
+AND r.number IN (
+    SELECT b.number FROM records b WHERE b.team_id = $1 AND b.by_id = sqlc.arg(account)::uuid
+    UNION SELECT s.number FROM record_subjects s WHERE s.team_id = $1 AND s.kind = 'person' AND s.id = sqlc.arg(person)::text
+    UNION SELECT s.number FROM record_subjects s WHERE s.team_id = $1 AND s.kind = 'member' AND s.id = sqlc.arg(account)::uuid::text)
 ORDER BY r.number DESC LIMIT $2;
 
 -- name: HoursOfPerson :many
@@ -82,3 +95,23 @@ SELECT id, (document ->> 'day')::text AS day FROM drops WHERE team_id = $1 AND i
 
 -- name: ChainForVerify :many
 SELECT t.id, t.name, coalesce(c.number, 0)::bigint AS number, c.seal FROM teams t LEFT JOIN chains c ON c.team_id = t.id ORDER BY t.name;
+
+-- name: Spend :one
+-- Takes n from what an account may send, which grows by rate a second up to burst. No row
+-- where that is not enough.
+INSERT INTO sent AS s (account_id, allowance) VALUES ($1, sqlc.arg(burst)::double precision - sqlc.arg(n)::double precision)
+ON CONFLICT (account_id) DO UPDATE SET at = clock_timestamp(),
+    allowance = least(sqlc.arg(burst), s.allowance + sqlc.arg(rate)::double precision * extract(epoch FROM clock_timestamp() - s.at)) - sqlc.arg(n)
+WHERE least(sqlc.arg(burst), s.allowance + sqlc.arg(rate) * extract(epoch FROM clock_timestamp() - s.at)) >= sqlc.arg(n)
+RETURNING allowance;
+
+-- name: Allowance :one
+SELECT least(sqlc.arg(burst)::double precision, allowance + sqlc.arg(rate)::double precision * extract(epoch FROM clock_timestamp() - at))::double precision AS allowance
+FROM sent WHERE account_id = $1;
+
+-- name: HoursOfDays :many
+SELECT r.person_id::text AS person, r.day::text AS day, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours
+FROM records r
+WHERE r.team_id = $1 AND r.kind = 'hours' AND r.person_id = ANY (sqlc.arg(people)::text[]) AND r.day = ANY (sqlc.arg(days)::text[])
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+GROUP BY 1, 2;

@@ -1,17 +1,23 @@
 -- name: AddTeam :one
 INSERT INTO teams (name) VALUES ($1)
 ON CONFLICT (name) DO NOTHING
-RETURNING id, name;
+RETURNING id, name, time_zone;
 
 -- name: TeamNamed :one
-SELECT id, name FROM teams WHERE name = $1;
+SELECT id, name, time_zone FROM teams WHERE name = $1;
+
+-- name: TimeZone :one
+SELECT time_zone FROM teams WHERE id = $1;
+
+-- name: SetTimeZone :exec
+UPDATE teams SET time_zone = $2 WHERE id = $1;
 
 -- name: PutModel :exec
 INSERT INTO models (team_id, id, class, body) VALUES ($1, $2, $3, $4)
 ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.body;
 
 -- name: Models :many
-SELECT body FROM models WHERE team_id = $1 ORDER BY class, id;
+SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItem :exec
 INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
@@ -29,12 +35,19 @@ SELECT * FROM items WHERE team_id = $1 ORDER BY id;
 INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
 ON CONFLICT DO NOTHING;
 
+-- name: ItemIDs :many
+SELECT id FROM items WHERE team_id = $1;
+
 -- name: Events :many
 SELECT * FROM item_events WHERE team_id = $1 ORDER BY item_id, number;
 
 -- name: PutPerson :exec
 INSERT INTO people (team_id, id, name, mass_kg, harness_id) VALUES ($1, $2, $3, $4, $5)
 ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id;
+
+-- name: TouchPerson :exec
+-- What somebody is familiar with is part of them.
+UPDATE people SET id = id WHERE team_id = $1 AND id = $2;
 
 -- name: People :many
 SELECT * FROM people WHERE team_id = $1 ORDER BY name, id;
@@ -47,7 +60,9 @@ ON CONFLICT DO NOTHING;
 SELECT * FROM familiarisations WHERE team_id = $1 ORDER BY person_id, model_id, shown_on;
 
 -- name: AddDrop :one
-INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name) VALUES ($1, $2, $3, $4, $5, $6)
+-- A drop whose id another had that was removed goes on from its versions.
+INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name, version)
+SELECT $1, $2, $3, $4, $5, $6, coalesce(max(v.version), 0) + 1 FROM drop_versions v WHERE v.team_id = $1 AND v.drop_id = $2
 ON CONFLICT (team_id, id) DO NOTHING
 RETURNING version;
 
@@ -64,6 +79,12 @@ RETURNING version;
 
 -- name: DropVersion :one
 SELECT version FROM drops WHERE team_id = $1 AND id = $2;
+
+-- name: DropVersions :many
+SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 ORDER BY version DESC LIMIT $3;
+
+-- name: DropAt :one
+SELECT version, document, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND version = $3;
 
 -- name: RemoveDrop :one
 DELETE FROM drops WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;

@@ -40,6 +40,17 @@ type Drop struct {
 	ChangedByName *string
 }
 
+type DropVersion struct {
+	TeamID        uuid.UUID
+	DropID        string
+	Version       int32
+	Name          string
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
+}
+
 type Familiarisation struct {
 	TeamID   uuid.UUID
 	PersonID string
@@ -79,6 +90,7 @@ type Item struct {
 	LengthM     *float64
 	MeasuredMm  *float64
 	Condition   *string
+	Revision    int32
 }
 
 type ItemEvent struct {
@@ -98,13 +110,15 @@ type Membership struct {
 	Roles     []string
 	MadeAt    pgtype.Timestamptz
 	NobodyBy  *string
+	Revision  int32
 }
 
 type Model struct {
-	TeamID uuid.UUID
-	ID     string
-	Class  string
-	Body   []byte
+	TeamID   uuid.UUID
+	ID       string
+	Class    string
+	Body     []byte
+	Revision int32
 }
 
 type Person struct {
@@ -113,6 +127,7 @@ type Person struct {
 	Name      string
 	MassKg    float64
 	HarnessID *string
+	Revision  int32
 }
 
 type Policy struct {
@@ -123,37 +138,34 @@ type Policy struct {
 }
 
 type Record struct {
-	TeamID   uuid.UUID
-	Number   int64
-	ID       uuid.UUID
-	Kind     string
-	ByID     uuid.UUID
-	ByName   string
-	At       pgtype.Timestamptz
-	Content  []byte
-	Seal     []byte
-	Day      *string
-	DropID   *string
-	ItemID   *string
-	PersonID *string
-	Corrects *string
+	TeamID    uuid.UUID
+	Number    int64
+	ID        uuid.UUID
+	Kind      string
+	ByID      uuid.UUID
+	ByName    string
+	At        pgtype.Timestamptz
+	Content   []byte
+	Seal      []byte
+	Day       *string
+	DropID    *string
+	ItemID    *string
+	PersonID  *string
+	Corrects  *string
+	WrittenIn pgtype.Uint64
 }
 
-type RecordLine struct {
-	TeamID      uuid.UUID
-	Number      int64
-	ID          uuid.UUID
-	Kind        string
-	ByID        uuid.UUID
-	ByName      string
-	At          pgtype.Timestamptz
-	Content     []byte
-	Seal        []byte
-	Day         *string
-	DropID      *string
-	ItemID      *string
-	PersonID    *string
-	CorrectedBy int64
+type RecordSubject struct {
+	TeamID uuid.UUID
+	Number int64
+	Kind   string
+	ID     string
+}
+
+type Sent struct {
+	AccountID uuid.UUID
+	Allowance float64
+	At        pgtype.Timestamptz
 }
 
 type Serial struct {
@@ -183,4 +195,5 @@ type Team struct {
 	ID        uuid.UUID
 	Name      string
 	CreatedAt pgtype.Timestamptz
+	TimeZone  string
 }

@@ -293,17 +293,44 @@ func (q *Queries) LinkMember(ctx context.Context, arg LinkMemberParams) (uuid.UU
 	return account_id, err
 }
 
-const lockMembers = `-- name: LockMembers :exec
-SELECT pg_advisory_xact_lock(hashtextextended('members of ' || $1::uuid::text, 0))
+const member = `-- name: Member :one
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND (m.account_id = $2::uuid OR a.login = $3::text)
 `
 
-func (q *Queries) LockMembers(ctx context.Context, team uuid.UUID) error {
-	_, err := q.db.Exec(ctx, lockMembers, team)
-	return err
+type MemberParams struct {
+	TeamID  uuid.UUID
+	Account uuid.UUID
+	Login   string
+}
+
+type MemberRow struct {
+	ID       uuid.UUID
+	Login    string
+	Name     string
+	PersonID *string
+	NobodyBy *string
+	Roles    []string
+	Revision int32
+}
+
+func (q *Queries) Member(ctx context.Context, arg MemberParams) (MemberRow, error) {
+	row := q.db.QueryRow(ctx, member, arg.TeamID, arg.Account, arg.Login)
+	var i MemberRow
+	err := row.Scan(
+		&i.ID,
+		&i.Login,
+		&i.Name,
+		&i.PersonID,
+		&i.NobodyBy,
+		&i.Roles,
+		&i.Revision,
+	)
+	return i, err
 }
 
 const members = `-- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login
 `
 
@@ -314,6 +341,7 @@ type MembersRow struct {
 	PersonID *string
 	NobodyBy *string
 	Roles    []string
+	Revision int32
 }
 
 func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, error) {
@@ -332,6 +360,7 @@ func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, 
 			&i.PersonID,
 			&i.NobodyBy,
 			&i.Roles,
+			&i.Revision,
 		); err != nil {
 			return nil, err
 		}
@@ -489,7 +518,7 @@ func (q *Queries) SignIns(ctx context.Context, accountID uuid.UUID) ([]SignInsRo
 }
 
 const signedIn = `-- name: SignedIn :one
-SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, m.person_id, m.nobody_by, m.roles
+SELECT s.id, s.seen_at, a.id AS account_id, a.name, a.demo, t.id AS team_id, t.name AS team_name, t.time_zone, m.person_id, m.nobody_by, m.roles
 FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id
@@ -505,6 +534,7 @@ type SignedInRow struct {
 	Demo      bool
 	TeamID    uuid.UUID
 	TeamName  string
+	TimeZone  string
 	PersonID  *string
 	NobodyBy  *string
 	Roles     []string
@@ -521,6 +551,7 @@ func (q *Queries) SignedIn(ctx context.Context, id uuid.UUID) (SignedInRow, erro
 		&i.Demo,
 		&i.TeamID,
 		&i.TeamName,
+		&i.TimeZone,
 		&i.PersonID,
 		&i.NobodyBy,
 		&i.Roles,
@@ -572,13 +603,14 @@ func (q *Queries) TakeInvitation(ctx context.Context, arg TakeInvitationParams) 
 }
 
 const teamsOf = `-- name: TeamsOf :many
-SELECT t.id, t.name, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name
+SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name
 `
 
 type TeamsOfRow struct {
-	ID    uuid.UUID
-	Name  string
-	Roles []string
+	ID       uuid.UUID
+	Name     string
+	TimeZone string
+	Roles    []string
 }
 
 func (q *Queries) TeamsOf(ctx context.Context, accountID uuid.UUID) ([]TeamsOfRow, error) {
@@ -590,7 +622,12 @@ func (q *Queries) TeamsOf(ctx context.Context, accountID uuid.UUID) ([]TeamsOfRo
 	var items []TeamsOfRow
 	for rows.Next() {
 		var i TeamsOfRow
-		if err := rows.Scan(&i.ID, &i.Name, &i.Roles); err != nil {
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.TimeZone,
+			&i.Roles,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

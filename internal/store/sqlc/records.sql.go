@@ -12,21 +12,45 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+const allowance = `-- name: Allowance :one
+SELECT least($2::double precision, allowance + $3::double precision * extract(epoch FROM clock_timestamp() - at))::double precision AS allowance
+FROM sent WHERE account_id = $1
+`
+
+type AllowanceParams struct {
+	AccountID uuid.UUID
+	Burst     float64
+	Rate      float64
+}
+
+func (q *Queries) Allowance(ctx context.Context, arg AllowanceParams) (float64, error) {
+	row := q.db.QueryRow(ctx, allowance, arg.AccountID, arg.Burst, arg.Rate)
+	var allowance float64
+	err := row.Scan(&allowance)
+	return allowance, err
+}
+
 const chainEnd = `-- name: ChainEnd :one
-SELECT clock_timestamp()::timestamptz AS now, coalesce(c.number, 0)::bigint AS number, c.seal FROM (SELECT) one LEFT JOIN chains c ON c.team_id = $1
+SELECT clock_timestamp()::timestamptz AS now, t.time_zone, coalesce(c.number, 0)::bigint AS number, c.seal FROM teams t LEFT JOIN chains c ON c.team_id = t.id WHERE t.id = $1
 `
 
 type ChainEndRow struct {
-	Now    pgtype.Timestamptz
-	Number int64
-	Seal   []byte
+	Now      pgtype.Timestamptz
+	TimeZone string
+	Number   int64
+	Seal     []byte
 }
 
-// The end of a chain, number 0 before its first record, and the server's time.
-func (q *Queries) ChainEnd(ctx context.Context, teamID uuid.UUID) (ChainEndRow, error) {
-	row := q.db.QueryRow(ctx, chainEnd, teamID)
+// The end of a chain, number 0 before its first record, the server's time and the team's zone.
+func (q *Queries) ChainEnd(ctx context.Context, id uuid.UUID) (ChainEndRow, error) {
+	row := q.db.QueryRow(ctx, chainEnd, id)
 	var i ChainEndRow
-	err := row.Scan(&i.Now, &i.Number, &i.Seal)
+	err := row.Scan(
+		&i.Now,
+		&i.TimeZone,
+		&i.Number,
+		&i.Seal,
+	)
 	return i, err
 }
 
@@ -159,6 +183,46 @@ func (q *Queries) DropDays(ctx context.Context, arg DropDaysParams) ([]DropDaysR
 	return items, nil
 }
 
+const hoursOfDays = `-- name: HoursOfDays :many
+SELECT r.person_id::text AS person, r.day::text AS day, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours
+FROM records r
+WHERE r.team_id = $1 AND r.kind = 'hours' AND r.person_id = ANY ($2::text[]) AND r.day = ANY ($3::text[])
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+GROUP BY 1, 2
+`
+
+type HoursOfDaysParams struct {
+	TeamID uuid.UUID
+	People []string
+	Days   []string
+}
+
+type HoursOfDaysRow struct {
+	Person string
+	Day    string
+	Hours  float64
+}
+
+func (q *Queries) HoursOfDays(ctx context.Context, arg HoursOfDaysParams) ([]HoursOfDaysRow, error) {
+	rows, err := q.db.Query(ctx, hoursOfDays, arg.TeamID, arg.People, arg.Days)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []HoursOfDaysRow
+	for rows.Next() {
+		var i HoursOfDaysRow
+		if err := rows.Scan(&i.Person, &i.Day, &i.Hours); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const hoursOfPerson = `-- name: HoursOfPerson :many
 SELECT (r.content -> 'hours' ->> 'work')::text AS work, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours,
     count(DISTINCT r.day) AS days
@@ -200,7 +264,7 @@ func (q *Queries) HoursOfPerson(ctx context.Context, arg HoursOfPersonParams) ([
 }
 
 const itemsByID = `-- name: ItemsByID :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.id = ANY ($2::text[])
 `
 
@@ -241,6 +305,7 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 			&i.Item.LengthM,
 			&i.Item.MeasuredMm,
 			&i.Item.Condition,
+			&i.Item.Revision,
 			&i.Body,
 		); err != nil {
 			return nil, err
@@ -369,7 +434,7 @@ func (q *Queries) Notify(ctx context.Context, pgNotify string) error {
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT team_id, id, name, mass_kg, harness_id FROM people WHERE team_id = $1 AND id = ANY ($2::text[])
+SELECT team_id, id, name, mass_kg, harness_id, revision FROM people WHERE team_id = $1 AND id = ANY ($2::text[])
 `
 
 type PeopleByIDParams struct {
@@ -392,6 +457,69 @@ func (q *Queries) PeopleByID(ctx context.Context, arg PeopleByIDParams) ([]Perso
 			&i.Name,
 			&i.MassKg,
 			&i.HarnessID,
+			&i.Revision,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const recordsAbout = `-- name: RecordsAbout :many
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, s.kind, s.id)::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM record_subjects s
+JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+WHERE s.team_id = $1 AND s.kind = $3::text AND s.id = $4::text AND s.number < $5::bigint
+ORDER BY s.number DESC LIMIT $2
+`
+
+type RecordsAboutParams struct {
+	TeamID uuid.UUID
+	Limit  int32
+	Kind   string
+	ID     string
+	Before int64
+}
+
+type RecordsAboutRow struct {
+	Number      int64
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Seal        []byte
+	Content     []byte
+	CorrectedBy int64
+}
+
+// The records about one thing; of a change the rows that are.
+func (q *Queries) RecordsAbout(ctx context.Context, arg RecordsAboutParams) ([]RecordsAboutRow, error) {
+	rows, err := q.db.Query(ctx, recordsAbout,
+		arg.TeamID,
+		arg.Limit,
+		arg.Kind,
+		arg.ID,
+		arg.Before,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RecordsAboutRow
+	for rows.Next() {
+		var i RecordsAboutRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.ByID,
+			&i.ByName,
+			&i.At,
+			&i.Seal,
+			&i.Content,
+			&i.CorrectedBy,
 		); err != nil {
 			return nil, err
 		}
@@ -451,25 +579,39 @@ func (q *Queries) RecordsByID(ctx context.Context, arg RecordsByIDParams) ([]Rec
 }
 
 const recordsOfDay = `-- name: RecordsOfDay :many
-SELECT team_id, number, id, kind, by_id, by_name, at, content, seal, day, drop_id, item_id, person_id, corrected_by FROM record_lines r
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM records r
 WHERE r.team_id = $1 AND r.day = $3::text AND r.number < $4::bigint
 AND ($5::text = '' OR r.drop_id = $5::text)
 AND (NOT $6::bool OR r.kind <> 'hours' OR r.by_id = $7::uuid OR r.person_id = $8::text)
+AND (NOT $9::bool OR r.kind <> 'member-change' OR r.by_id = $7::uuid)
 ORDER BY r.number DESC LIMIT $2
 `
 
 type RecordsOfDayParams struct {
-	TeamID   uuid.UUID
-	Limit    int32
-	Day      string
-	Before   int64
-	DropID   string
-	OwnHours bool
-	Reader   uuid.UUID
-	Person   string
+	TeamID    uuid.UUID
+	Limit     int32
+	Day       string
+	Before    int64
+	DropID    string
+	OwnHours  bool
+	Reader    uuid.UUID
+	Person    string
+	NoMembers bool
 }
 
-func (q *Queries) RecordsOfDay(ctx context.Context, arg RecordsOfDayParams) ([]RecordLine, error) {
+type RecordsOfDayRow struct {
+	Number      int64
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Seal        []byte
+	Content     []byte
+	CorrectedBy int64
+}
+
+func (q *Queries) RecordsOfDay(ctx context.Context, arg RecordsOfDayParams) ([]RecordsOfDayRow, error) {
 	rows, err := q.db.Query(ctx, recordsOfDay,
 		arg.TeamID,
 		arg.Limit,
@@ -479,81 +621,22 @@ func (q *Queries) RecordsOfDay(ctx context.Context, arg RecordsOfDayParams) ([]R
 		arg.OwnHours,
 		arg.Reader,
 		arg.Person,
+		arg.NoMembers,
 	)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []RecordLine
+	var items []RecordsOfDayRow
 	for rows.Next() {
-		var i RecordLine
+		var i RecordsOfDayRow
 		if err := rows.Scan(
-			&i.TeamID,
 			&i.Number,
-			&i.ID,
-			&i.Kind,
 			&i.ByID,
 			&i.ByName,
 			&i.At,
-			&i.Content,
 			&i.Seal,
-			&i.Day,
-			&i.DropID,
-			&i.ItemID,
-			&i.PersonID,
-			&i.CorrectedBy,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const recordsOfItem = `-- name: RecordsOfItem :many
-SELECT team_id, number, id, kind, by_id, by_name, at, content, seal, day, drop_id, item_id, person_id, corrected_by FROM record_lines r
-WHERE r.team_id = $1 AND r.item_id = $3::text AND r.number < $4::bigint
-ORDER BY r.number DESC LIMIT $2
-`
-
-type RecordsOfItemParams struct {
-	TeamID uuid.UUID
-	Limit  int32
-	Item   string
-	Before int64
-}
-
-func (q *Queries) RecordsOfItem(ctx context.Context, arg RecordsOfItemParams) ([]RecordLine, error) {
-	rows, err := q.db.Query(ctx, recordsOfItem,
-		arg.TeamID,
-		arg.Limit,
-		arg.Item,
-		arg.Before,
-	)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []RecordLine
-	for rows.Next() {
-		var i RecordLine
-		if err := rows.Scan(
-			&i.TeamID,
-			&i.Number,
-			&i.ID,
-			&i.Kind,
-			&i.ByID,
-			&i.ByName,
-			&i.At,
 			&i.Content,
-			&i.Seal,
-			&i.Day,
-			&i.DropID,
-			&i.ItemID,
-			&i.PersonID,
 			&i.CorrectedBy,
 		); err != nil {
 			return nil, err
@@ -567,8 +650,14 @@ func (q *Queries) RecordsOfItem(ctx context.Context, arg RecordsOfItemParams) ([
 }
 
 const recordsOfPerson = `-- name: RecordsOfPerson :many
-SELECT team_id, number, id, kind, by_id, by_name, at, content, seal, day, drop_id, item_id, person_id, corrected_by FROM record_lines r
-WHERE r.team_id = $1 AND r.number < $3::bigint AND (r.by_id = $4::uuid OR r.person_id = $5::text)
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
+    coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by
+FROM records r
+WHERE r.team_id = $1 AND r.number < $3::bigint
+AND r.number IN (
+    SELECT b.number FROM records b WHERE b.team_id = $1 AND b.by_id = $4::uuid
+    UNION SELECT s.number FROM record_subjects s WHERE s.team_id = $1 AND s.kind = 'person' AND s.id = $5::text
+    UNION SELECT s.number FROM record_subjects s WHERE s.team_id = $1 AND s.kind = 'member' AND s.id = $4::uuid::text)
 ORDER BY r.number DESC LIMIT $2
 `
 
@@ -580,8 +669,18 @@ type RecordsOfPersonParams struct {
 	Person  string
 }
 
+type RecordsOfPersonRow struct {
+	Number      int64
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Seal        []byte
+	Content     []byte
+	CorrectedBy int64
+}
+
 // What somebody signed, and what is about them.
-func (q *Queries) RecordsOfPerson(ctx context.Context, arg RecordsOfPersonParams) ([]RecordLine, error) {
+func (q *Queries) RecordsOfPerson(ctx context.Context, arg RecordsOfPersonParams) ([]RecordsOfPersonRow, error) {
 	rows, err := q.db.Query(ctx, recordsOfPerson,
 		arg.TeamID,
 		arg.Limit,
@@ -593,23 +692,16 @@ func (q *Queries) RecordsOfPerson(ctx context.Context, arg RecordsOfPersonParams
 		return nil, err
 	}
 	defer rows.Close()
-	var items []RecordLine
+	var items []RecordsOfPersonRow
 	for rows.Next() {
-		var i RecordLine
+		var i RecordsOfPersonRow
 		if err := rows.Scan(
-			&i.TeamID,
 			&i.Number,
-			&i.ID,
-			&i.Kind,
 			&i.ByID,
 			&i.ByName,
 			&i.At,
-			&i.Content,
 			&i.Seal,
-			&i.Day,
-			&i.DropID,
-			&i.ItemID,
-			&i.PersonID,
+			&i.Content,
 			&i.CorrectedBy,
 		); err != nil {
 			return nil, err
@@ -655,4 +747,33 @@ type ReturnItemParams struct {
 func (q *Queries) ReturnItem(ctx context.Context, arg ReturnItemParams) error {
 	_, err := q.db.Exec(ctx, returnItem, arg.TeamID, arg.ID)
 	return err
+}
+
+const spend = `-- name: Spend :one
+INSERT INTO sent AS s (account_id, allowance) VALUES ($1, $2::double precision - $3::double precision)
+ON CONFLICT (account_id) DO UPDATE SET at = clock_timestamp(),
+    allowance = least($2, s.allowance + $4::double precision * extract(epoch FROM clock_timestamp() - s.at)) - $3
+WHERE least($2, s.allowance + $4 * extract(epoch FROM clock_timestamp() - s.at)) >= $3
+RETURNING allowance
+`
+
+type SpendParams struct {
+	AccountID uuid.UUID
+	Burst     float64
+	N         float64
+	Rate      float64
+}
+
+// Takes n from what an account may send, which grows by rate a second up to burst. No row
+// where that is not enough.
+func (q *Queries) Spend(ctx context.Context, arg SpendParams) (float64, error) {
+	row := q.db.QueryRow(ctx, spend,
+		arg.AccountID,
+		arg.Burst,
+		arg.N,
+		arg.Rate,
+	)
+	var allowance float64
+	err := row.Scan(&allowance)
+	return allowance, err
 }

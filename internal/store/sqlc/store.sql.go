@@ -13,7 +13,8 @@ import (
 )
 
 const addDrop = `-- name: AddDrop :one
-INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name) VALUES ($1, $2, $3, $4, $5, $6)
+INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name, version)
+SELECT $1, $2, $3, $4, $5, $6, coalesce(max(v.version), 0) + 1 FROM drop_versions v WHERE v.team_id = $1 AND v.drop_id = $2
 ON CONFLICT (team_id, id) DO NOTHING
 RETURNING version
 `
@@ -27,6 +28,7 @@ type AddDropParams struct {
 	ChangedByName *string
 }
 
+// A drop whose id another had that was removed goes on from its versions.
 func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error) {
 	row := q.db.QueryRow(ctx, addDrop,
 		arg.TeamID,
@@ -86,18 +88,19 @@ func (q *Queries) AddPolicy(ctx context.Context, arg AddPolicyParams) (int32, er
 const addTeam = `-- name: AddTeam :one
 INSERT INTO teams (name) VALUES ($1)
 ON CONFLICT (name) DO NOTHING
-RETURNING id, name
+RETURNING id, name, time_zone
 `
 
 type AddTeamRow struct {
-	ID   uuid.UUID
-	Name string
+	ID       uuid.UUID
+	Name     string
+	TimeZone string
 }
 
 func (q *Queries) AddTeam(ctx context.Context, name string) (AddTeamRow, error) {
 	row := q.db.QueryRow(ctx, addTeam, name)
 	var i AddTeamRow
-	err := row.Scan(&i.ID, &i.Name)
+	err := row.Scan(&i.ID, &i.Name, &i.TimeZone)
 	return i, err
 }
 
@@ -133,6 +136,37 @@ func (q *Queries) Drop(ctx context.Context, arg DropParams) (DropRow, error) {
 	return i, err
 }
 
+const dropAt = `-- name: DropAt :one
+SELECT version, document, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND version = $3
+`
+
+type DropAtParams struct {
+	TeamID  uuid.UUID
+	DropID  string
+	Version int32
+}
+
+type DropAtRow struct {
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
+}
+
+func (q *Queries) DropAt(ctx context.Context, arg DropAtParams) (DropAtRow, error) {
+	row := q.db.QueryRow(ctx, dropAt, arg.TeamID, arg.DropID, arg.Version)
+	var i DropAtRow
+	err := row.Scan(
+		&i.Version,
+		&i.Document,
+		&i.ChangedAt,
+		&i.ChangedBy,
+		&i.ChangedByName,
+	)
+	return i, err
+}
+
 const dropVersion = `-- name: DropVersion :one
 SELECT version FROM drops WHERE team_id = $1 AND id = $2
 `
@@ -147,6 +181,50 @@ func (q *Queries) DropVersion(ctx context.Context, arg DropVersionParams) (int32
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const dropVersions = `-- name: DropVersions :many
+SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 ORDER BY version DESC LIMIT $3
+`
+
+type DropVersionsParams struct {
+	TeamID uuid.UUID
+	DropID string
+	Limit  int32
+}
+
+type DropVersionsRow struct {
+	Version       int32
+	Name          string
+	ChangedAt     pgtype.Timestamptz
+	ChangedBy     *uuid.UUID
+	ChangedByName *string
+}
+
+func (q *Queries) DropVersions(ctx context.Context, arg DropVersionsParams) ([]DropVersionsRow, error) {
+	rows, err := q.db.Query(ctx, dropVersions, arg.TeamID, arg.DropID, arg.Limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropVersionsRow
+	for rows.Next() {
+		var i DropVersionsRow
+		if err := rows.Scan(
+			&i.Version,
+			&i.Name,
+			&i.ChangedAt,
+			&i.ChangedBy,
+			&i.ChangedByName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const drops = `-- name: Drops :many
@@ -252,8 +330,32 @@ func (q *Queries) Familiarisations(ctx context.Context, teamID uuid.UUID) ([]Fam
 	return items, nil
 }
 
+const itemIDs = `-- name: ItemIDs :many
+SELECT id FROM items WHERE team_id = $1
+`
+
+func (q *Queries) ItemIDs(ctx context.Context, teamID uuid.UUID) ([]string, error) {
+	rows, err := q.db.Query(ctx, itemIDs, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var id string
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const items = `-- name: Items :many
-SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition FROM items WHERE team_id = $1 ORDER BY id
+SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision FROM items WHERE team_id = $1 ORDER BY id
 `
 
 func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
@@ -283,6 +385,7 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 			&i.LengthM,
 			&i.MeasuredMm,
 			&i.Condition,
+			&i.Revision,
 		); err != nil {
 			return nil, err
 		}
@@ -295,22 +398,27 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 }
 
 const models = `-- name: Models :many
-SELECT body FROM models WHERE team_id = $1 ORDER BY class, id
+SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id
 `
 
-func (q *Queries) Models(ctx context.Context, teamID uuid.UUID) ([][]byte, error) {
+type ModelsRow struct {
+	Body     []byte
+	Revision int32
+}
+
+func (q *Queries) Models(ctx context.Context, teamID uuid.UUID) ([]ModelsRow, error) {
 	rows, err := q.db.Query(ctx, models, teamID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items [][]byte
+	var items []ModelsRow
 	for rows.Next() {
-		var body []byte
-		if err := rows.Scan(&body); err != nil {
+		var i ModelsRow
+		if err := rows.Scan(&i.Body, &i.Revision); err != nil {
 			return nil, err
 		}
-		items = append(items, body)
+		items = append(items, i)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -319,7 +427,7 @@ func (q *Queries) Models(ctx context.Context, teamID uuid.UUID) ([][]byte, error
 }
 
 const people = `-- name: People :many
-SELECT team_id, id, name, mass_kg, harness_id FROM people WHERE team_id = $1 ORDER BY name, id
+SELECT team_id, id, name, mass_kg, harness_id, revision FROM people WHERE team_id = $1 ORDER BY name, id
 `
 
 func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error) {
@@ -337,6 +445,7 @@ func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error
 			&i.Name,
 			&i.MassKg,
 			&i.HarnessID,
+			&i.Revision,
 		); err != nil {
 			return nil, err
 		}
@@ -602,18 +711,59 @@ func (q *Queries) SavePolicy(ctx context.Context, arg SavePolicyParams) (int32, 
 	return version, err
 }
 
+const setTimeZone = `-- name: SetTimeZone :exec
+UPDATE teams SET time_zone = $2 WHERE id = $1
+`
+
+type SetTimeZoneParams struct {
+	ID       uuid.UUID
+	TimeZone string
+}
+
+func (q *Queries) SetTimeZone(ctx context.Context, arg SetTimeZoneParams) error {
+	_, err := q.db.Exec(ctx, setTimeZone, arg.ID, arg.TimeZone)
+	return err
+}
+
 const teamNamed = `-- name: TeamNamed :one
-SELECT id, name FROM teams WHERE name = $1
+SELECT id, name, time_zone FROM teams WHERE name = $1
 `
 
 type TeamNamedRow struct {
-	ID   uuid.UUID
-	Name string
+	ID       uuid.UUID
+	Name     string
+	TimeZone string
 }
 
 func (q *Queries) TeamNamed(ctx context.Context, name string) (TeamNamedRow, error) {
 	row := q.db.QueryRow(ctx, teamNamed, name)
 	var i TeamNamedRow
-	err := row.Scan(&i.ID, &i.Name)
+	err := row.Scan(&i.ID, &i.Name, &i.TimeZone)
 	return i, err
+}
+
+const timeZone = `-- name: TimeZone :one
+SELECT time_zone FROM teams WHERE id = $1
+`
+
+func (q *Queries) TimeZone(ctx context.Context, id uuid.UUID) (string, error) {
+	row := q.db.QueryRow(ctx, timeZone, id)
+	var time_zone string
+	err := row.Scan(&time_zone)
+	return time_zone, err
+}
+
+const touchPerson = `-- name: TouchPerson :exec
+UPDATE people SET id = id WHERE team_id = $1 AND id = $2
+`
+
+type TouchPersonParams struct {
+	TeamID uuid.UUID
+	ID     string
+}
+
+// What somebody is familiar with is part of them.
+func (q *Queries) TouchPerson(ctx context.Context, arg TouchPersonParams) error {
+	_, err := q.db.Exec(ctx, touchPerson, arg.TeamID, arg.ID)
+	return err
 }

@@ -348,6 +348,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drops/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every version of a drop that was saved, last first, also of one that was removed */
+        get: operations["drop-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drops/{id}/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A drop as it was saved then, with the store's present record of its items */
+        get: operations["drop-version"];
+        put?: never;
+        /** Save an earlier version again, as the newest */
+        post: operations["restore-drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear": {
         parameters: {
             query?: never;
@@ -357,7 +392,7 @@ export interface paths {
         };
         /** All models and items of the team's store */
         get: operations["gear"];
-        /** Add models and items to the store, or replace them; all or none */
+        /** Add models and items to the store, or change them; all or none, or the right ones only */
         put: operations["put-gear"];
         post?: never;
         delete?: never;
@@ -513,7 +548,7 @@ export interface paths {
         };
         /** Everybody of the team */
         get: operations["people"];
-        /** Add people to the team, or replace them; all or none */
+        /** Add people to the team, or change them; all or none, or the right ones only */
         put: operations["put-people"];
         post?: never;
         delete?: never;
@@ -832,6 +867,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/team/time-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the zone whose days and hours are the team's */
+        put: operations["set-time-zone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1134,6 +1186,27 @@ export interface components {
             policy?: boolean;
             records?: boolean;
         };
+        Changed: {
+            /**
+             * Format: int64
+             * @description how many rows were changed
+             */
+            count: number;
+            /** @description in a list: those about what was asked for, or the first twenty */
+            rows: components["schemas"]["ChangedRow"][];
+        };
+        ChangedRow: {
+            after?: unknown;
+            before?: unknown;
+            id: string;
+            /** @enum {string} */
+            kind: "model" | "item" | "person" | "member" | "policy" | "team";
+            /**
+             * Format: int64
+             * @description the one that it made
+             */
+            revision: number;
+        };
         Choice: {
             /** @description it is there now */
             chosen?: boolean;
@@ -1186,6 +1259,7 @@ export interface components {
             shape: "oval" | "offset" | "pear" | "symmetric" | "ring" | "link";
         };
         Content: {
+            change?: components["schemas"]["Changed"];
             check?: components["schemas"]["Proved"];
             /**
              * Format: int64
@@ -2474,6 +2548,11 @@ export interface components {
             place?: string;
             /** @description why it is not in service */
             reason?: string;
+            /**
+             * Format: int64
+             * @description in the store: one more at each change; given with a change, the one that was read
+             */
+            revision?: number;
             serial: string;
             /** @enum {string} */
             state: "in-service" | "quarantine" | "retired";
@@ -2884,12 +2963,22 @@ export interface components {
              */
             mass_kg: number;
             name: string;
+            /**
+             * Format: int64
+             * @description one more at each change; given with a change, the one that was read
+             */
+            revision?: number;
         };
         MemberBody: {
             /** @description they are nobody on the team's drops; nobody says so of themself */
             nobody?: boolean;
             /** @description who on the team's drops this is; left out: not known */
             person?: string;
+            /**
+             * Format: int64
+             * @description the one that was read; left out: whatever is there
+             */
+            revision?: number;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
         };
         Membership: {
@@ -2900,6 +2989,8 @@ export interface components {
             nobody_by?: string;
             /** @description who on the team's drops this is */
             person?: string;
+            /** Format: int64 */
+            revision?: number;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
         };
         Mode: {
@@ -2955,6 +3046,11 @@ export interface components {
             name: string;
             proofs?: components["schemas"]["Proof"][];
             pulley?: components["schemas"]["PulleyModel"];
+            /**
+             * Format: int64
+             * @description in the store: one more at each change; given with a change, the one that was read
+             */
+            revision?: number;
             rope?: components["schemas"]["RopeModel"];
             /** @description where the figures were read, such as: instructions for use, issue 3 */
             source: string;
@@ -3203,6 +3299,8 @@ export interface components {
         };
         PeopleBody: {
             people: components["schemas"]["Member"][];
+            /** @description recorded with what changes */
+            reason?: string;
         };
         Person: {
             /** Format: double */
@@ -3516,6 +3614,10 @@ export interface components {
             detail?: string;
             /** @description one for each field that was refused */
             errors?: components["schemas"]["Fault"][];
+            /** @description id of the request, as the log has it */
+            request_id?: string;
+            /** @description of rows that were sent together: what is with each */
+            rows?: components["schemas"]["RowOutcome"][];
             /** Format: int64 */
             status: number;
             title: string;
@@ -3617,6 +3719,8 @@ export interface components {
              */
             at: string;
             by: string;
+            /** @description what it changed, in words */
+            changes?: string[];
             /** Format: int64 */
             corrected_by?: number;
             /** Format: int64 */
@@ -4139,6 +4243,23 @@ export interface components {
             /** @description one a model; empty where it says nothing */
             values: string[];
         };
+        RowOutcome: {
+            errors?: components["schemas"]["Fault"][];
+            id: string;
+            /** @enum {string} */
+            kind: "model" | "item" | "person" | "member" | "policy" | "team";
+            /** Format: int64 */
+            revision: number;
+            /**
+             * @description conflict: it is there with another revision than was given, or is not there
+             * @enum {string}
+             */
+            state: "new" | "changed" | "same" | "conflict" | "refused";
+        };
+        RowsOutBody: {
+            /** @description one for each that was sent */
+            rows: components["schemas"]["RowOutcome"][];
+        };
         RuleOut: {
             fires: string;
             gives: ("stop" | "look" | "note")[];
@@ -4526,6 +4647,8 @@ export interface components {
         Store: {
             items?: components["schemas"]["Item"][];
             models?: components["schemas"]["Model"][];
+            /** @description recorded with what changes */
+            reason?: string;
         };
         Strand: {
             anchors: string[];
@@ -4729,6 +4852,8 @@ export interface components {
         Team: {
             id: string;
             name: string;
+            /** @description IANA name of the zone whose days and hours are the team's */
+            time_zone: string;
         };
         TeamAction: {
             /**
@@ -4976,6 +5101,8 @@ export interface components {
             id: string;
             name: string;
             roles: string[];
+            /** @description IANA name of the zone whose days and hours are the team's */
+            time_zone: string;
         };
         TeamState: {
             /** Format: int32 */
@@ -5080,6 +5207,21 @@ export interface components {
             height_m: number;
             /** Format: double */
             mass_kg: number;
+        };
+        Version: {
+            account?: string;
+            by?: string;
+            /** Format: date-time */
+            changed_at: string;
+            /** @description of the drop */
+            name: string;
+            /** Format: int64 */
+            version: number;
+        };
+        VersionsOutBody: {
+            /** @description the drop was removed; a version that is restored brings it back */
+            removed?: boolean;
+            versions: components["schemas"]["Version"][];
         };
         Violation: {
             rule: string;
@@ -5301,6 +5443,10 @@ export interface components {
              * @description of the height
              */
             index: number;
+        };
+        ZoneBody: {
+            /** @description IANA name, such as Europe/Vienna or UTC */
+            time_zone: string;
         };
     };
     responses: never;
@@ -8081,6 +8227,351 @@ export interface operations {
             };
         };
     };
+    "drop-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionsOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-drop": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the last version, as the list of versions gives it */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    Location?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gear: {
         parameters: {
             query?: never;
@@ -8193,7 +8684,10 @@ export interface operations {
     };
     "put-gear": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description write the rows that are right although others are not; otherwise one that is wrong keeps all back */
+                only_right?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8204,12 +8698,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RowsOutBody"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -9536,7 +10032,10 @@ export interface operations {
     };
     "put-people": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description write the rows that are right although others are not; otherwise one that is wrong keeps all back */
+                only_right?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9547,12 +10046,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RowsOutBody"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -10114,6 +10615,8 @@ export interface operations {
                 drop?: string;
                 /** @description the records of an item */
                 item?: string;
+                /** @description the records about one thing, such as model:descender-a */
+                about?: string;
                 /** @description only those with a lower number: for the next page */
                 before?: number;
             };
@@ -12044,6 +12547,118 @@ export interface operations {
                 content: {
                     "image/svg+xml": string;
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-time-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZoneBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

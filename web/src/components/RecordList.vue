@@ -43,6 +43,7 @@ function mayWithdraw(r: RecordLine): boolean {
       <span class="min-w-56 flex-1" :class="r.corrected_by ? 'line-through' : ''">
         <b>{{ kindWords[r.says.kind as keyof typeof kindWords] ?? r.says.kind }}</b> {{ words(r).about }}
         <span class="block" :class="words(r).result.startsWith('■') ? 'text-stop' : ''">{{ words(r).result }}</span>
+        <span v-for="c in r.changes" :key="c" class="block" data-changed>{{ c }}</span>
         <span v-if="r.says.conflict" class="text-look block">◆ meanwhile: {{ r.says.conflict }}</span>
       </span>
       <span class="text-soft figure text-right text-sm max-sm:w-full max-sm:text-left">

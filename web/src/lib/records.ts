@@ -1,7 +1,8 @@
 import type { Content, Entry } from '@/api/client'
 
 /** What a record is, in words. */
-export const kindWords: Record<Entry['kind'] | 'plan-state' | 'retirement', string> = {
+type Written = 'plan-state' | 'retirement' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
+export const kindWords: Record<Entry['kind'] | Written, string> = {
   'function-check': 'function check',
   'partner-check': 'partner check',
   quarantine: 'into quarantine',
@@ -11,6 +12,10 @@ export const kindWords: Record<Entry['kind'] | 'plan-state' | 'retirement', stri
   withdrawal: 'withdrawal',
   retirement: 'retired',
   'plan-state': 'plan',
+  'gear-change': 'gear changed',
+  'person-change': 'person changed',
+  'member-change': 'member changed',
+  'policy-change': 'policy changed',
 }
 
 /** What a record says, in words: about what, and with what result. */
@@ -36,14 +41,31 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
   return { about: s.item ? label(s.item) : '', result: s.note ?? '' }
 }
 
-/** A time as it is read on this device. */
-export function timeWords(iso: string): string {
-  const t = new Date(iso)
-  const two = (n: number) => String(n).padStart(2, '0')
-  return `${t.getFullYear()}-${two(t.getMonth() + 1)}-${two(t.getDate())} ${two(t.getHours())}:${two(t.getMinutes())}`
+/** The team's time zone; that of this device until it is known. */
+let zone: string | undefined
+
+export function setZone(name: string | undefined) {
+  zone = name
 }
 
-/** Today on this device. */
+/** A time as the team reads it, with its offset. */
+export function timeWords(iso: string): string {
+  const format = new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    hourCycle: 'h23',
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZoneName: 'longOffset',
+  })
+  const p = Object.fromEntries(format.formatToParts(new Date(iso)).map((x) => [x.type, x.value]))
+  const offset = p.timeZoneName?.replace('GMT', '') || '+00:00'
+  return `${p.year}-${p.month}-${p.day} ${p.hour}:${p.minute} ${offset}`
+}
+
+/** The team's day. */
 export function today(): string {
   return timeWords(new Date().toISOString()).slice(0, 10)
 }

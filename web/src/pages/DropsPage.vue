@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
+import { today } from '@/lib/records'
 import { shape } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -30,13 +31,11 @@ async function add(drop: Drop | string) {
 }
 
 function addEmpty() {
-  const now = new Date()
-  const day = new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10)
   void add({
     format: 'drop',
     version: 1,
     name: 'New drop',
-    day,
+    day: today(),
     geometry: { top_m: 20, top_name: 'top', landing_name: 'ground', offset_m: 0 },
     policy: { name: session.team?.name ?? 'our team' },
   })

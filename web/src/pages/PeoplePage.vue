@@ -77,18 +77,39 @@ const invite = () =>
     link.value = location.origin + made.path
     invited.name = ''
   })
+/** One change after the other, each of what is there then: one's own do not collide. */
+let changing = Promise.resolve()
+const setMember = (
+  account: string,
+  change: (m: Membership) => { roles: Role[]; person?: string; nobody?: boolean },
+) => {
+  changing = changing.then(() =>
+    attempt(async () => {
+      const m = client.getQueryData<Membership[]>(['members'])?.find((x) => x.account === account)
+      if (!m) return
+      const body = { ...change(m), revision: m.revision }
+      must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: account } }, body }))
+    }),
+  )
+}
 const setRoles = (m: Membership, roles: Role[]) =>
-  attempt(async () => {
-    const body = { roles, ...(m.person ? { person: m.person } : m.nobody_by ? { nobody: true } : {}) }
-    must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: m.account } }, body }))
-  })
+  setMember(m.account, (now) => ({
+    roles,
+    ...(now.person ? { person: now.person } : now.nobody_by ? { nobody: true } : {}),
+  }))
 /** Says who somebody is on the drops; "-" for nobody there. */
 const setPerson = (m: Membership, who: string) =>
-  attempt(async () => {
-    const body = { roles: m.roles, ...(who === '-' ? { nobody: true } : who ? { person: who } : {}) }
-    must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: m.account } }, body }))
-  })
+  setMember(m.account, (now) => ({
+    roles: now.roles,
+    ...(who === '-' ? { nobody: true } : who ? { person: who } : {}),
+  }))
 const unknown = computed(() => (members.data.value ?? []).filter((m) => !m.person && !m.nobody_by))
+const zones = ['UTC', ...Intl.supportedValuesOf('timeZone')]
+const setZone = (zone: string) =>
+  attempt(async () => {
+    must(await api.PUT('/api/v1/team/time-zone', { body: { time_zone: zone } }))
+    await session.load()
+  })
 const takeOut = (m: Membership) =>
   attempt(async () => {
     must(await api.DELETE('/api/v1/members/{id}', { params: { path: { id: m.account } } }))
@@ -193,6 +214,21 @@ const takeBack = (id: string) =>
             <button type="button" class="quiet text-sm" @click="takeOut(m)">take out of the team</button>
           </li>
         </ul>
+      </section>
+      <section class="border-line mt-6 border-t pt-4">
+        <h2>Whose day it is</h2>
+        <label class="mt-2 block max-w-80">
+          The team's time zone
+          <select
+            class="field"
+            :value="session.team?.time_zone"
+            data-zone
+            @change="(e) => setZone((e.target as HTMLSelectElement).value)"
+          >
+            <option v-for="z in zones" :key="z" :value="z">{{ z.replaceAll('_', ' ') }}</option>
+          </select>
+        </label>
+        <p class="text-soft mt-1 max-w-prose">Days, hours and what is printed are in this zone.</p>
       </section>
       <section class="border-line mt-6 border-t pt-4">
         <h2>Invite somebody</h2>

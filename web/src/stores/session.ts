@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, must, onSignedOut, Refused, type Session } from '@/api/client'
 import { forget, warm } from '@/lib/offline'
+import { setZone } from '@/lib/records'
 
 /** What this device is called in the list of sign-ins. */
 function deviceName(): string {
@@ -27,6 +28,7 @@ export const useSession = defineStore('session', () => {
     failure.value = ''
     try {
       session.value = must(await api.GET('/api/v1/session'))
+      setZone(session.value.team?.time_zone)
     } catch (e) {
       failure.value =
         e instanceof Refused ? e.message : 'The server does not answer, and nobody is signed in on this device.'

@@ -1,0 +1,52 @@
+package record
+
+import (
+	"encoding/json"
+	"slices"
+)
+
+// A Subject is a thing that a record is about.
+type Subject struct{ Kind, ID string }
+
+// Searched is by what a record is found, read from what it says.
+type Searched struct {
+	Day, Drop, Item, Person, Corrects string
+	// Subjects are the things that it is about, each once.
+	Subjects []Subject
+}
+
+// ReadSearched reads it from a record's content; what else the content says is passed over.
+func ReadSearched(content []byte) (*Searched, error) {
+	var said struct {
+		Day      string `json:"day"`
+		Drop     string `json:"drop"`
+		Item     string `json:"item"`
+		Person   string `json:"person"`
+		Corrects string `json:"corrects"`
+		Check    struct {
+			Rope string `json:"rope"`
+		} `json:"check"`
+		Familiar struct {
+			Model string `json:"model"`
+		} `json:"familiar"`
+		Change struct {
+			Rows []struct {
+				Kind string `json:"kind"`
+				ID   string `json:"id"`
+			} `json:"rows"`
+		} `json:"change"`
+	}
+	if err := json.Unmarshal(content, &said); err != nil {
+		return nil, err
+	}
+	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}} {
+		if one.ID != "" && !slices.Contains(s.Subjects, one) {
+			s.Subjects = append(s.Subjects, one)
+		}
+	}
+	for _, r := range said.Change.Rows {
+		s.Subjects = append(s.Subjects, Subject{r.Kind, r.ID})
+	}
+	return s, nil
+}

@@ -1,0 +1,180 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store/sqlc"
+)
+
+// RowOutcome is what became of a row that was to be added or changed.
+type RowOutcome struct {
+	Kind  string `json:"kind" enum:"model,item,person,member,policy,team"`
+	ID    string `json:"id"`
+	State string `json:"state" enum:"new,changed,same,conflict,refused" doc:"conflict: it is there with another revision than was given, or is not there"`
+	// Revision is the one that is there now; 0 where the row is not there.
+	Revision int            `json:"revision"`
+	Errors   []strict.Fault `json:"errors,omitempty"`
+}
+
+// States of a row.
+const (
+	rowNew      = "new"
+	rowChanged  = "changed"
+	rowSame     = "same"
+	rowConflict = "conflict"
+	rowRefused  = "refused"
+)
+
+// wrong reports whether a row is not as it was wanted.
+func (r *RowOutcome) wrong() bool { return r.State == rowConflict || r.State == rowRefused }
+
+// Put says how rows are written.
+type Put struct {
+	// Reason is recorded with what changes.
+	Reason string
+	// OnlyRight writes the rows that are right although others are not; otherwise one that
+	// is wrong keeps all back.
+	OnlyRight bool
+	// Refused are rows that were refused before they came here, for the answer.
+	Refused []RowOutcome
+}
+
+// RowsError is returned where a row was not as it was wanted, and nothing was written.
+type RowsError struct {
+	Rows []RowOutcome
+}
+
+func (e *RowsError) Error() string {
+	for _, r := range e.Rows {
+		switch r.State {
+		case rowConflict:
+			return fmt.Sprintf("%s %s: changed meanwhile, or there already: revision %d is there now", r.Kind, r.ID, r.Revision)
+		case rowRefused:
+			return fmt.Sprintf("%s %s: %s", r.Kind, r.ID, (&strict.Error{Faults: r.Errors}).Error())
+		}
+	}
+	return "refused"
+}
+
+// Unwrap gives ErrRefused, or ErrConflict where rows were refused for their revision alone.
+func (e *RowsError) Unwrap() error {
+	for _, r := range e.Rows {
+		if r.State == rowRefused {
+			return ErrRefused
+		}
+	}
+	return ErrConflict
+}
+
+// Conflicts counts the rows of which another revision is there.
+func (e *RowsError) Conflicts() (n int) {
+	for _, r := range e.Rows {
+		if r.State == rowConflict {
+			n++
+		}
+	}
+	return n
+}
+
+// change is a row on its way into the database.
+type change struct {
+	kind, id string
+	// at is where the row stands in what was given, as a JSON Pointer.
+	at string
+	// given is the revision that it was read with, 0 for a new one; was the one that is
+	// there.
+	given, was int
+	// before and after are its values without revisions, as JSON; before is nil for a new one.
+	before, after []byte
+	write         func(context.Context, *sqlc.Queries) error
+}
+
+// writing is a set of rows being written in one transaction.
+type writing struct {
+	*ledger
+	tx     pgx.Tx
+	signer *record.Signer
+	put    Put
+}
+
+// rows writes what changes, each row by itself, and records it; a *RowsError where one is
+// wrong and that keeps all back.
+func (w *writing) rows(ctx context.Context, kind record.Kind, changes []change) (rows []RowOutcome, written []change, err error) {
+	rows = w.put.Refused
+	wrong := len(rows) > 0
+	for i := range changes {
+		c := &changes[i]
+		row, err := w.row(ctx, c)
+		if err != nil {
+			return nil, nil, err
+		}
+		if row.State == rowNew || row.State == rowChanged {
+			written = append(written, *c)
+		}
+		wrong = wrong || row.wrong()
+		rows = append(rows, row)
+	}
+	if wrong && !w.put.OnlyRight {
+		return nil, nil, &RowsError{rows}
+	}
+	return rows, written, w.record(kind, written)
+}
+
+// row writes one row, unless it is there as it is or was changed by somebody else.
+func (w *writing) row(ctx context.Context, c *change) (RowOutcome, error) {
+	row := RowOutcome{Kind: c.kind, ID: c.id, State: rowNew, Revision: 1}
+	switch {
+	case c.before != nil && bytes.Equal(c.before, c.after):
+		row.State, row.Revision = rowSame, c.was
+		return row, nil
+	case c.given != c.was:
+		row.State, row.Revision = rowConflict, c.was
+		return row, nil
+	case c.was > 0:
+		row.State, row.Revision = rowChanged, c.was+1
+	}
+	err := refused(pgx.BeginFunc(ctx, w.tx, func(sub pgx.Tx) error { return c.write(ctx, w.q.WithTx(sub)) }))
+	if errors.Is(err, ErrRefused) {
+		row.State, row.Revision = rowRefused, c.was
+		row.Errors = []strict.Fault{{Pointer: c.at, Detail: err.Error()}}
+		return row, nil
+	}
+	return row, err
+}
+
+// record notes what was written, all of it in one record.
+func (w *writing) record(kind record.Kind, written []change) error {
+	if len(written) == 0 {
+		return nil
+	}
+	changed := &record.Changed{Count: len(written)}
+	for _, c := range written {
+		changed.Rows = append(changed.Rows, record.ChangedRow{Kind: c.kind, ID: c.id, Revision: c.was + 1, Before: c.before, After: c.after})
+	}
+	return w.ledger.change(w.signer, kind, w.put.Reason, changed)
+}
+
+// change records what somebody changed.
+func (l *ledger) change(signer *record.Signer, kind record.Kind, reason string, changed *record.Changed) error {
+	e := l.entry(record.Entry{Kind: kind, Note: reason})
+	_, err := l.add(signer, uuid.MustParse(e.ID), &record.Content{Entry: e, Change: changed})
+	return err
+}
+
+// text is a value as JSON; nil stays nil.
+func text(v any) []byte {
+	b, err := json.Marshal(v)
+	if err != nil {
+		panic(err) // what is kept can be written
+	}
+	return b
+}
