@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 
@@ -52,6 +53,13 @@ func TestWhoIsOnTheDrops(t *testing.T) {
 	if m := of("sunniva"); m.NobodyBy != "" {
 		t.Errorf("not known: %+v", m)
 	}
+	// The team's day is its zone's, and what was changed stands under Records, in words.
+	p.do(chromedp.Evaluate(`(() => { const s = document.querySelector('[data-zone]'); s.value = 'Pacific/Kiritimati'; s.dispatchEvent(new Event('change')) })()`, nil))
+	p.until(`document.querySelector('[data-zone]').value === 'Pacific/Kiritimati'`)
+	p.do(chromedp.Navigate(p.url + "/records?day=" + time.Now().UTC().Format(time.DateOnly)))
+	p.says("[data-record=policy-change]", "time zone UTC → Pacific/Kiritimati")
+	p.says("[data-record=policy-change]", "+14:00")
+	p.says("[data-record=member-change]", "Sunniva Arrel: ")
 }
 
 // An invitation is made, taken once with a password that is long enough, and signs its

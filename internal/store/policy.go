@@ -43,10 +43,7 @@ func (s *Store) SavePolicy(ctx context.Context, team Team, signer *record.Signer
 		if saved, err = savePolicy(ctx, q, team.ID, version, body); err != nil {
 			return err
 		}
-		row := record.ChangedRow{Kind: "policy", ID: "policy", Revision: saved, After: body}
-		if now > 0 {
-			row.Before = text(was)
-		}
+		row := record.ChangedRow{Kind: "policy", ID: "policy", Revision: saved, Before: text(was), After: body}
 		if err := l.change(signer, record.PolicyChange, "", &record.Changed{Count: 1, Rows: []record.ChangedRow{row}}); err != nil {
 			return err
 		}

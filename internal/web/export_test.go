@@ -1,6 +1,8 @@
 package web
 
 import (
+	"context"
+
 	"github.com/google/uuid"
 
 	"zealousknot/internal/store"
@@ -29,3 +31,35 @@ func Told(quick, slow, changes int) (heard [][]store.Change) {
 	}
 	return heard
 }
+
+// Turns are the turns of heavy questions, for tests that hold them.
+type Turns = turns
+
+// NewTurns lets n compute at once.
+func NewTurns(n int) *Turns { return &turns{free: n, served: map[uuid.UUID]int64{}} }
+
+// Enter and Waiting are what handlers use.
+func (t *turns) Enter(ctx context.Context, team, account uuid.UUID) (func(), error) {
+	return t.enter(ctx, team, account)
+}
+func (t *turns) Waiting() int { return t.busy() }
+
+// Hold takes every turn of a site, until it is released.
+func (c *Config) Hold(ctx context.Context) (release func()) {
+	var all []func()
+	for range c.turns.free {
+		leave, err := c.turns.enter(ctx, uuid.New(), uuid.New())
+		if err != nil {
+			panic(err)
+		}
+		all = append(all, leave)
+	}
+	return func() {
+		for _, leave := range all {
+			leave()
+		}
+	}
+}
+
+// Waits is how many wait for a turn.
+func (c *Config) Waits() int { return c.turns.busy() }

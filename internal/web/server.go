@@ -40,6 +40,7 @@ type Config struct {
 	sessions  *scs.SessionManager
 	listeners listeners
 	metrics   *metrics
+	turns     *turns
 	done      <-chan struct{}
 }
 
@@ -58,7 +59,7 @@ func Handler(ctx context.Context, c *Config) http.Handler {
 	if c.Store != nil {
 		go c.Store.Listen(ctx, c.listeners.tell, func() { c.listeners.tell(uuid.Nil, store.Change{All: true}) })
 	}
-	c.metrics = newMetrics(c)
+	c.turns, c.metrics = newTurns(), newMetrics(c)
 	r := stack(c.metrics.measure)
 	if len(c.TrustedProxies) > 0 {
 		r.Use(middleware.ClientIPFromXFF(c.TrustedProxies...))

@@ -1,0 +1,117 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/web"
+)
+
+// Who waits is called by team, then by account, then as they came; an account has so many
+// places and no more; who gives up gives their place to the next.
+func TestTurns(t *testing.T) {
+	turns := web.NewTurns(1)
+	team, other := uuid.New(), uuid.New()
+	many, one, stranger := uuid.New(), uuid.New(), uuid.New()
+	leave, err := turns.Enter(t.Context(), team, many)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var mu sync.Mutex
+	var called []string
+	var all sync.WaitGroup
+	wait := func(ctx context.Context, name string, team, account uuid.UUID) {
+		n := turns.Waiting()
+		all.Go(func() {
+			leave, err := turns.Enter(ctx, team, account)
+			if err != nil {
+				return
+			}
+			mu.Lock()
+			called = append(called, name)
+			mu.Unlock()
+			leave()
+		})
+		for turns.Waiting() == n {
+			runtime.Gosched()
+		}
+	}
+	gone, stop := context.WithCancel(t.Context())
+	wait(gone, "gone", other, stranger)
+	for i := range 8 {
+		wait(t.Context(), fmt.Sprint("many ", i), team, many)
+	}
+	if _, err := turns.Enter(t.Context(), team, many); err == nil {
+		t.Error("a ninth of one account waits")
+	}
+	wait(t.Context(), "one", team, one)
+	wait(t.Context(), "stranger", other, stranger)
+	stop()
+	for turns.Waiting() != 10 {
+		runtime.Gosched()
+	}
+	leave()
+	all.Wait()
+	want := []string{"stranger", "one", "many 0", "many 1", "many 2", "many 3", "many 4", "many 5", "many 6", "many 7"}
+	if !slices.Equal(called, want) {
+		t.Errorf("%q", called)
+	}
+	if again, err := turns.Enter(t.Context(), team, many); err != nil {
+		t.Error(err)
+	} else {
+		again()
+	}
+}
+
+// While heavy questions compute and wait, checks are answered; one account's many are sent
+// away at once with when to come again, and who has gone waits no more.
+func TestHeavy(t *testing.T) {
+	h := newHouse(t)
+	config := &web.Config{Store: h.store, Version: "test", Demo: true}
+	h.handler = web.Handler(t.Context(), config)
+	dov, ivo := h.as(t, "dov"), h.as(t, "ivo")
+	release := config.Hold(t.Context())
+	rescue := []byte(`{"drop":` + string(document(t, "face-7", nil)) + `,"person":"ivo","at_m":50}`)
+	ctx, stop := context.WithCancel(t.Context())
+	var all sync.WaitGroup
+	for range 8 {
+		r, err := http.NewRequestWithContext(ctx, "POST", dov.URL+"/api/v1/rescue", bytes.NewReader(rescue))
+		if err != nil {
+			t.Fatal(err)
+		}
+		all.Go(func() {
+			if answer, err := http.DefaultClient.Do(r); err == nil {
+				answer.Body.Close()
+				t.Errorf("answered with %s while others compute", answer.Status)
+			}
+		})
+	}
+	for config.Waits() < 8 {
+		runtime.Gosched()
+	}
+	answer, text := call(t, "POST", dov.URL+"/api/v1/rescue", rescue)
+	if answer.StatusCode != http.StatusServiceUnavailable || answer.Header.Get("Retry-After") == "" || !strings.Contains(string(text), "request_id") {
+		t.Errorf("%s %v %s", answer.Status, answer.Header, text)
+	}
+	if answer, _ := call(t, "POST", ivo.URL+"/api/v1/check", document(t, "face-7", nil)); answer.StatusCode != 200 {
+		t.Errorf("a check: %s", answer.Status)
+	}
+	stop()
+	all.Wait()
+	for config.Waits() > 0 {
+		runtime.Gosched()
+	}
+	release()
+	if answer, text := call(t, "POST", ivo.URL+"/api/v1/rescue", rescue); answer.StatusCode != 200 {
+		t.Errorf("%s %.200s", answer.Status, text)
+	}
+}
