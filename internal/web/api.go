@@ -31,7 +31,7 @@ const most = 200
 // Register declares every operation of the API. It is the one place where they
 // are declared: the OpenAPI document and the front end's types come from it.
 func Register(api huma.API, c *Config) {
-	api.UseMiddleware(allow(api), c.inTurns(api))
+	api.UseMiddleware(allow(api))
 	c.registerPeople(api)
 	c.registerRecords(api)
 	c.registerMoves(api)

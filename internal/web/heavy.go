@@ -20,13 +20,6 @@ const (
 	patience = 10 * time.Second
 )
 
-// heavy are the operations that may compute for seconds. They take turns, so that what
-// answers in milliseconds never waits behind them.
-var heavy = map[string]bool{
-	"plan-move": true, "plan-team": true, "rescue": true,
-	"rescue-sheet-pdf": true, "rescue-sheet-svg": true, "team-sheet-pdf": true, "team-sheet-svg": true,
-}
-
 // turns lets so many heavy questions compute at once, and the others wait: teams in turn,
 // and in a team its accounts, so that nobody's many keep another's one back.
 type turns struct {
@@ -129,21 +122,18 @@ func (t *turns) busy() int {
 	return len(t.waiting)
 }
 
-// inTurns has heavy operations take turns.
-func (c *Config) inTurns(api huma.API) func(huma.Context, func(huma.Context)) {
-	return func(ctx huma.Context, next func(huma.Context)) {
-		if !heavy[ctx.Operation().OperationID] {
-			next(ctx)
-			return
-		}
-		i := who(ctx.Context())
-		leave, err := c.turns.enter(ctx.Context(), i.Team.ID, i.Account)
+// heavy has a handler that may compute for seconds take turns, so that what answers in
+// milliseconds never waits behind it. Its turn begins when its body is read: only from then
+// on the server sees that a client has gone.
+func heavy[I, O any](c *Config, handler func(context.Context, *I) (*O, error)) func(context.Context, *I) (*O, error) {
+	return func(ctx context.Context, in *I) (*O, error) {
+		i := who(ctx)
+		leave, err := c.turns.enter(ctx, i.Team.ID, i.Account)
 		if err != nil {
-			ctx.SetHeader("Retry-After", "5")
-			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable, "others are computing; try again in a moment, nothing was changed")
-			return
+			p := NewProblem(http.StatusServiceUnavailable, "others are computing; try again in a moment, nothing was changed")
+			return nil, huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"5"}})
 		}
 		defer leave()
-		next(ctx)
+		return handler(ctx, in)
 	}
 }

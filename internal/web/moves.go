@@ -20,14 +20,14 @@ import (
 func (c *Config) registerMoves(api huma.API) {
 	get(api, "moves", "/moves", "The moves that are planned", moveList)
 	get(api, "schools", "/schools", "Where practitioners differ over moves", schoolList)
-	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), c.planMove)
+	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), heavy(c, c.planMove))
 	get(api, "team-moves", "/team/moves", "The moves of a team that are planned", teamMoves)
-	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), c.planTeam)
-	post(api, "rescue", "/rescue", "Who is reached from where on a drop, by which ways, and what would cover more", reflect.TypeFor[drop.RescueAsked](), c.rescue)
-	fileOf(api, "rescue-sheet-pdf", "/rescue/sheet.pdf", "The rescue plan of a drop on one page, as PDF", "application/pdf", reflect.TypeFor[drop.RescueAsked](), c.rescueSheet("pdf"))
-	fileOf(api, "rescue-sheet-svg", "/rescue/sheet.svg", "The rescue plan of a drop on one page, as SVG", "image/svg+xml", reflect.TypeFor[drop.RescueAsked](), c.rescueSheet("svg"))
-	fileOf(api, "team-sheet-pdf", "/team/sheet.pdf", "The sheet of a drop's team, with a move, as PDF", "application/pdf", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("pdf"))
-	fileOf(api, "team-sheet-svg", "/team/sheet.svg", "The sheet of a drop's team, with a move, as SVG", "image/svg+xml", reflect.TypeFor[drop.TeamAsked](), c.teamSheet("svg"))
+	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), heavy(c, c.planTeam))
+	post(api, "rescue", "/rescue", "Who is reached from where on a drop, by which ways, and what would cover more", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescue))
+	fileOf(api, "rescue-sheet-pdf", "/rescue/sheet.pdf", "The rescue plan of a drop on one page, as PDF", "application/pdf", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescueSheet("pdf")))
+	fileOf(api, "rescue-sheet-svg", "/rescue/sheet.svg", "The rescue plan of a drop on one page, as SVG", "image/svg+xml", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescueSheet("svg")))
+	fileOf(api, "team-sheet-pdf", "/team/sheet.pdf", "The sheet of a drop's team, with a move, as PDF", "application/pdf", reflect.TypeFor[drop.TeamAsked](), heavy(c, c.teamSheet("pdf")))
+	fileOf(api, "team-sheet-svg", "/team/sheet.svg", "The sheet of a drop's team, with a move, as SVG", "image/svg+xml", reflect.TypeFor[drop.TeamAsked](), heavy(c, c.teamSheet("svg")))
 	post(api, "replay-moves", "/moves/replay", "Walk a step list by the rules", reflect.TypeFor[drop.ReplayAsked](), c.replayMoves)
 }
 

@@ -33,11 +33,13 @@ var (
 
 // stages are the tests that can notice a mutant of a package, fast ones first.
 var stages = map[string][]stage{
-	core + "fit":    {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, quickDrop},
-	core + "stance": {{core + "stance", "", ""}, movesQ, {core + "rescue", "", ""}, quickDrop, movesS, {core + "drop", slowDrop, ""}},
-	core + "moves":  {movesQ, quickDrop, movesS},
-	core + "team":   {{core + "team", "", ""}, quickDrop},
-	core + "rescue": {{core + "rescue", "", ""}, quickDrop, {core + "drop", slowDrop, ""}},
+	core + "fit":     {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, quickDrop},
+	core + "stance":  {{core + "stance", "", ""}, movesQ, {core + "rescue", "", ""}, quickDrop, movesS, {core + "drop", slowDrop, ""}},
+	core + "moves":   {movesQ, quickDrop, movesS},
+	core + "team":    {{core + "team", "", ""}, quickDrop},
+	core + "rescue":  {{core + "rescue", "", ""}, quickDrop, {core + "drop", slowDrop, ""}},
+	core + "record":  {{core + "record", "", ""}, {"internal/store", "", ""}, {"internal/web", "", ""}},
+	"internal/store": {{"internal/store", "", ""}, {"internal/web", "", ""}},
 }
 
 // bound is how long a stage may take: a mutant may loop for ever.
