@@ -2,14 +2,19 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
+	"reflect"
 	"runtime"
 	"slices"
 	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5/middleware"
 	"github.com/google/uuid"
+
+	"zealousknot/internal/core/progress"
 )
 
 const (
@@ -135,5 +140,97 @@ func heavy[I, O any](c *Config, handler func(context.Context, *I) (*O, error)) f
 		}
 		defer leave()
 		return handler(ctx, in)
+	}
+}
+
+// lines is the media type of an answer that says meanwhile how far it is.
+const lines = "application/x-ndjson"
+
+// sayEvery is how often it is said at most.
+const sayEvery = 100 * time.Millisecond
+
+type heavyIn struct {
+	Accept  string `header:"Accept" doc:"application/x-ndjson: lines {\"progress\": …} while it computes, then one {\"answer\": …} or {\"problem\": …}"`
+	RawBody []byte
+}
+
+// line is one of an answer that says how far it is.
+type line struct {
+	Progress *progress.Report `json:"progress,omitempty"`
+	Answer   any              `json:"answer,omitempty"`
+	Problem  any              `json:"problem,omitempty"`
+}
+
+// heavyPost declares an operation that may compute for seconds: it takes turns, stops when
+// its client has gone, and says how far it is to whoever accepts lines.
+func heavyPost[A any](api huma.API, c *Config, id, path, summary string, body reflect.Type, answer func(context.Context, *rawIn) (A, error)) {
+	o := operation(http.MethodPost, id, path, summary)
+	schema := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[A](), true, "")
+	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"application/json": {Schema: schema}}}}
+	inTurn := heavy(c, func(ctx context.Context, in *rawIn) (*A, error) {
+		found, err := answer(ctx, in)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		return &found, nil
+	})
+	withBody(api, o, body, func(ctx context.Context, in *heavyIn) (*huma.StreamResponse, error) {
+		ask := func(ctx context.Context) (any, error) { return inTurn(ctx, &rawIn{in.RawBody}) }
+		if in.Accept == lines {
+			return &huma.StreamResponse{Body: func(hc huma.Context) { sayLines(ctx, api, hc, ask) }}, nil
+		}
+		found, err := ask(ctx)
+		if err != nil {
+			return nil, err
+		}
+		return &huma.StreamResponse{Body: func(hc huma.Context) {
+			hc.SetHeader("Content-Type", "application/json")
+			_ = api.Marshal(hc.BodyWriter(), "application/json", found)
+		}}, nil
+	})
+}
+
+// sayLines computes and says meanwhile how far it is. What is said goes through another
+// goroutine: a client that reads slowly keeps nobody's turn.
+func sayLines(ctx context.Context, api huma.API, hc huma.Context, ask func(context.Context) (any, error)) {
+	hc.SetHeader("Content-Type", lines)
+	// A proxy that gathers answers would gather these.
+	hc.SetHeader("X-Accel-Buffering", "no")
+	w := hc.BodyWriter()
+	write := func(l line) {
+		_ = api.Marshal(w, "application/json", l)
+		if f, ok := w.(http.Flusher); ok {
+			f.Flush()
+		}
+	}
+	said, written := make(chan progress.Report, 1), make(chan struct{})
+	go func() {
+		defer close(written)
+		for r := range said {
+			write(line{Progress: &r})
+		}
+	}()
+	var last time.Time
+	found, err := ask(progress.Told(ctx, func(r progress.Report) {
+		if now := time.Now(); now.Sub(last) >= sayEvery {
+			last = now
+			select {
+			case said <- r:
+			default: // the one before is not yet written
+			}
+		}
+	}))
+	close(said)
+	<-written
+	var p *Problem
+	switch {
+	case err == nil:
+		write(line{Answer: found})
+	case errors.As(err, &p):
+		of := *p
+		of.RequestID = middleware.GetReqID(ctx)
+		write(line{Problem: of})
+	default:
+		write(line{Problem: NewProblem(http.StatusInternalServerError, err.Error())})
 	}
 }

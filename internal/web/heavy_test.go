@@ -3,6 +3,8 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"runtime"
@@ -13,6 +15,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/web"
 )
 
@@ -113,5 +117,63 @@ func TestHeavy(t *testing.T) {
 	release()
 	if answer, text := call(t, "POST", ivo.URL+"/api/v1/rescue", rescue); answer.StatusCode != 200 {
 		t.Errorf("%s %.200s", answer.Status, text)
+	}
+}
+
+// Whoever accepts lines is told meanwhile how far it is, and at the end has the same answer
+// or problem as everybody.
+func TestHeavyLines(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	for name, c := range map[string]struct {
+		path, body string
+		told       bool
+	}{
+		"changes":   {"/rescue", `{"drop":` + string(document(t, "face-7", nil)) + `,"changes":true}`, true},
+		"a plan":    {"/team/plan", `{"drop":` + string(document(t, "basin-wall", nil)) + `,"move":"prove-brake"}`, false},
+		"a problem": {"/moves/plan", `{"drop":` + string(document(t, "face-4", nil)) + `,"move":"fly"}`, false},
+	} {
+		answer, whole := call(t, "POST", dov.URL+"/api/v1"+c.path, []byte(c.body))
+		streamed, text := call(t, "POST", dov.URL+"/api/v1"+c.path, []byte(c.body), "Accept", "application/x-ndjson")
+		if streamed.StatusCode != 200 || streamed.Header.Get("Content-Type") != "application/x-ndjson" {
+			t.Fatalf("%s: %s %v", name, streamed.Status, streamed.Header)
+		}
+		all := strings.Split(strings.TrimSuffix(string(text), "\n"), "\n")
+		var last struct {
+			Answer, Problem json.RawMessage
+		}
+		if err := json.Unmarshal([]byte(all[len(all)-1]), &last); err != nil {
+			t.Fatal(name, err)
+		}
+		part := 0.0
+		for _, l := range all[:len(all)-1] {
+			var said struct{ Progress progress.Report }
+			if err := json.Unmarshal([]byte(l), &said); err != nil || said.Progress.Part < part || said.Progress.Part > 1 || said.Progress.Of == "" {
+				t.Errorf("%s: after %v: %s", name, part, l)
+			}
+			part = said.Progress.Part
+		}
+		if (len(all) > 1) != c.told {
+			t.Errorf("%s: %d lines", name, len(all))
+		}
+		if answer.StatusCode == 200 {
+			var a, b drop.RescueAnswer
+			if c.path == "/rescue" {
+				if err := errors.Join(json.Unmarshal(whole, &a), json.Unmarshal(last.Answer, &b)); err != nil {
+					t.Fatal(err)
+				}
+				a.Expanded, b.Expanded = 0, 0 // what was found before is not searched again
+				if asJSON(t, a) != asJSON(t, b) {
+					t.Errorf("%s: another answer", name)
+				}
+			} else if strings.TrimSpace(string(whole)) != string(last.Answer) {
+				t.Errorf("%s: another answer", name)
+			}
+			continue
+		}
+		var p, q web.Problem
+		if err := errors.Join(json.Unmarshal(whole, &p), json.Unmarshal(last.Problem, &q)); err != nil || p.Status != q.Status || asJSON(t, p.Errors) != asJSON(t, q.Errors) || q.RequestID == "" {
+			t.Errorf("%s: %s, then %s", name, whole, last.Problem)
+		}
 	}
 }

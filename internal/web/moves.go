@@ -20,10 +20,10 @@ import (
 func (c *Config) registerMoves(api huma.API) {
 	get(api, "moves", "/moves", "The moves that are planned", moveList)
 	get(api, "schools", "/schools", "Where practitioners differ over moves", schoolList)
-	post(api, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), heavy(c, c.planMove))
+	heavyPost(api, c, "plan-move", "/moves/plan", "Find a move of a person on a drop", reflect.TypeFor[drop.MoveAsked](), c.planMove)
 	get(api, "team-moves", "/team/moves", "The moves of a team that are planned", teamMoves)
-	post(api, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), heavy(c, c.planTeam))
-	post(api, "rescue", "/rescue", "Who is reached from where on a drop, by which ways, and what would cover more", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescue))
+	heavyPost(api, c, "plan-team", "/team/plan", "Find a move of a drop's team, or walk a list of its actions", reflect.TypeFor[drop.TeamAsked](), c.planTeam)
+	heavyPost(api, c, "rescue", "/rescue", "Who is reached from where on a drop, by which ways, and what would cover more", reflect.TypeFor[drop.RescueAsked](), c.rescue)
 	fileOf(api, "rescue-sheet-pdf", "/rescue/sheet.pdf", "The rescue plan of a drop on one page, as PDF", "application/pdf", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescueSheet("pdf")))
 	fileOf(api, "rescue-sheet-svg", "/rescue/sheet.svg", "The rescue plan of a drop on one page, as SVG", "image/svg+xml", reflect.TypeFor[drop.RescueAsked](), heavy(c, c.rescueSheet("svg")))
 	fileOf(api, "team-sheet-pdf", "/team/sheet.pdf", "The sheet of a drop's team, with a move, as PDF", "application/pdf", reflect.TypeFor[drop.TeamAsked](), heavy(c, c.teamSheet("pdf")))
@@ -52,22 +52,16 @@ func schoolList(context.Context, *struct{}) (*schoolsOut, error) {
 	return &schoolsOut{Body: school.Catalogue}, nil
 }
 
-type moveOut struct{ Body *drop.MoveAnswer }
-
-func (c *Config) planMove(ctx context.Context, in *rawIn) (*moveOut, error) {
+func (c *Config) planMove(ctx context.Context, in *rawIn) (*drop.MoveAnswer, error) {
 	var asked drop.MoveAsked
 	if err := strict.Read(in.RawBody, &asked); err != nil {
-		return nil, failed(ctx, err)
+		return nil, err
 	}
 	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
 	if err != nil {
-		return nil, failed(ctx, err)
+		return nil, err
 	}
-	answer, err := asked.Answer(ctx, g)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	return &moveOut{answer}, nil
+	return asked.Answer(ctx, g)
 }
 
 type replayOut struct{ Body *drop.ReplayAnswer }
@@ -83,8 +77,6 @@ func (c *Config) replayMoves(ctx context.Context, in *rawIn) (*replayOut, error)
 	}
 	return &replayOut{answer}, nil
 }
-
-type rescueOut struct{ Body *drop.RescueAnswer }
 
 // rescues answers what is asked of a rescue; changes are taken from the caller's store
 // and people.
@@ -105,12 +97,9 @@ func (c *Config) rescues(ctx context.Context, in *rawIn) (*drop.RescueAsked, *dr
 	return asked, answer, err
 }
 
-func (c *Config) rescue(ctx context.Context, in *rawIn) (*rescueOut, error) {
+func (c *Config) rescue(ctx context.Context, in *rawIn) (*drop.RescueAnswer, error) {
 	_, answer, err := c.rescues(ctx, in)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	return &rescueOut{answer}, nil
+	return answer, err
 }
 
 // rescueSheet writes the plan to hang at the top; nothing is kept.
@@ -165,16 +154,10 @@ func teamMoves(context.Context, *struct{}) (*movesOut, error) {
 	return out, nil
 }
 
-type teamOut struct{ Body *drop.TeamAnswer }
-
-func (c *Config) planTeam(ctx context.Context, in *rawIn) (*teamOut, error) {
+func (c *Config) planTeam(ctx context.Context, in *rawIn) (*drop.TeamAnswer, error) {
 	var asked drop.TeamAsked
 	if err := strict.Read(in.RawBody, &asked); err != nil {
-		return nil, failed(ctx, err)
+		return nil, err
 	}
-	answer, err := asked.Answer(ctx)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	return &teamOut{answer}, nil
+	return asked.Answer(ctx)
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/search"
@@ -43,10 +44,10 @@ type MoveAnswer struct {
 // Answer plans what is asked for. A *strict.Error names what cannot be asked.
 func (a *MoveAsked) Answer(ctx context.Context, store *Store) (*MoveAnswer, error) {
 	ask := moves.Ask{Move: a.Move, From: a.FromM, To: a.ToM, Set: a.Set, ToSet: a.ToSet, AsRigged: a.AsRigged, MaxStates: a.MaxStates}
-	plan, err := a.Drop.Plan(ctx, a.Person, ask, a.Schools, store)
+	plan, err := a.Drop.Plan(progress.States(ctx), a.Person, ask, a.Schools, store)
 	var none *Impossible
 	if errors.As(err, &none) {
-		return none.Answer(), nil
+		return none.Answer(), ctx.Err()
 	}
 	if err != nil {
 		return nil, err

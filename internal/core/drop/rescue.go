@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -80,7 +81,11 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people 
 		env = NewEnv()
 	}
 	env.maxStates = a.MaxStates
-	pl, err := a.Drop.rescuer(ctx, env)
+	first := ctx
+	if a.Changes || a.Apply > 0 {
+		first = progress.Part(ctx, 0, 0.1)
+	}
+	pl, err := a.Drop.rescuer(first, env)
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +103,10 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people 
 		}
 	}
 	if a.Changes || a.Apply > 0 {
-		list := a.Drop.rescueChanges(ctx, env, out.Cover, store, people, a.Person, a.AtM)
+		list, err := a.Drop.rescueChanges(progress.Part(ctx, 0.1, 1), env, out.Cover, store, people, a.Person, a.AtM)
+		if err != nil {
+			return nil, err
+		}
 		out.Changes = list
 		if a.Apply > len(list) {
 			return nil, asked("/apply", "there is no such change")
@@ -107,7 +115,8 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env, store *Store, people 
 			out.Drop = list[a.Apply-1].drop
 		}
 	}
-	return out, nil
+	// Half an answer is none.
+	return out, ctx.Err()
 }
 
 // at works out the ways to somebody at a height, and the plan of one.

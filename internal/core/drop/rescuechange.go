@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -33,7 +34,7 @@ type RescueChange struct {
 const mostChanges = 14
 
 // rescueChanges tries single changes and gives those that cover more, the most first.
-func (d *Document) rescueChanges(ctx context.Context, env Env, now *rescue.Cover, store *Store, people []rig.Member, who string, at *quantity.Metres) []RescueChange {
+func (d *Document) rescueChanges(ctx context.Context, env Env, now *rescue.Cover, store *Store, people []rig.Member, who string, at *quantity.Metres) ([]RescueChange, error) {
 	c := &changing{now: d, store: cmp.Or(store, &Store{}), used: d.Used()}
 	c.brakes()
 	c.rescueSet()
@@ -48,9 +49,13 @@ func (d *Document) rescueChanges(ctx context.Context, env Env, now *rescue.Cover
 		if i >= mostChanges {
 			break
 		}
-		pl, err := o.drop.rescuer(ctx, env)
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		n := float64(min(len(c.list), mostChanges))
+		pl, err := o.drop.rescuer(progress.Part(ctx, float64(i)/n, float64(i+1)/n), env)
 		if err != nil || pl == nil {
-			continue
+			continue // it makes a drop that cannot be
 		}
 		cover, err := pl.Cover()
 		if err != nil {
@@ -68,7 +73,7 @@ func (d *Document) rescueChanges(ctx context.Context, env Env, now *rescue.Cover
 	slices.SortStableFunc(list, func(a, b RescueChange) int {
 		return cmp.Or(cmp.Compare(b.GainM, a.GainM), cmp.Compare(b.SlowM, a.SlowM))
 	})
-	return list
+	return list, ctx.Err()
 }
 
 // open counts the metres that are uncovered, and those that are too slow or by a last

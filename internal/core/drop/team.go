@@ -7,6 +7,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
@@ -74,7 +75,7 @@ func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 		out.Plan, out.Found, out.Unfinished, err = r.Walk(ask, a.Steps)
 		return out, err
 	}
-	plan, err := r.For(ctx, ask)
+	plan, err := r.For(progress.States(ctx), ask)
 	out.Plan, out.Outcome = plan, search.OutcomeOf(err)
 	if plan != nil {
 		out.Expanded, out.Bound = plan.Expanded, cmp.Or(a.MaxStates, team.MaxStates)
@@ -82,7 +83,7 @@ func (a *TeamAsked) Answer(ctx context.Context) (*TeamAnswer, error) {
 	switch {
 	case err != nil && out.Outcome != "":
 		out.Plan, out.Impossible = nil, a.Move+": "+err.Error()
-		return out, nil
+		return out, ctx.Err()
 	case err != nil:
 		return nil, err
 	}

@@ -152,6 +152,12 @@ func TestChangedWords(t *testing.T) {
 	if got := c.Words(); !slices.Equal(got, want) {
 		t.Errorf("%q", got)
 	}
+	// Neither a row nor a letter is cut off that has room.
+	long := strings.Repeat("x", 60)
+	whole := record.Changed{Count: 1, Rows: []record.ChangedRow{{Kind: "item", ID: "a", Before: []byte(`{}`), After: []byte(`{"note":"` + long + `"}`)}}}
+	if got := whole.Words(); !slices.Equal(got, []string{"item a: note – → " + long}) {
+		t.Errorf("%q", got)
+	}
 }
 
 // A record is about each thing that it names, once.
@@ -173,5 +179,41 @@ func TestSearched(t *testing.T) {
 	}
 	if got, err := record.ReadSearched([]byte(`{}`)); err != nil || len(got.Subjects) != 0 {
 		t.Errorf("%v %v", got, err)
+	}
+}
+
+// A check that failed says why, by a proof or a note; one on a drop that is gone or for
+// another day is recorded with that beside it.
+func TestFailedCheck(t *testing.T) {
+	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	item := &gear.Item{ID: "a", Label: "a", State: gear.InService}
+	failed := []rig.ProofResult{{Proof: "pull"}}
+	for name, c := range map[string]struct {
+		note, drop string
+		day        gear.Date
+		proofs     []rig.ProofResult
+		faults     int
+		conflict   string
+	}{
+		"by a proof":            {proofs: failed},
+		"by a note":             {note: "cracked"},
+		"by both":               {note: "cracked", proofs: failed},
+		"without a reason":      {faults: 1},
+		"on its drop":           {note: "x", drop: "d", day: "2026-11-24"},
+		"on a drop that moved":  {note: "x", drop: "d", day: "2026-11-25", conflict: "the drop is for 2026-11-25 now"},
+		"on a drop that is not": {note: "x", drop: "d", conflict: "the drop is not there any more"},
+	} {
+		e := record.Entry{Kind: record.FunctionCheck, GivenAt: now.Format(time.RFC3339), Day: "2026-11-24", Item: "a", Drop: c.drop, Note: c.note, Check: &record.Proved{Rope: "r", Proofs: c.proofs}}
+		f := &record.Facts{Arrived: now, Sent: now, Item: item, Model: &gear.Model{ID: "m", Class: gear.Descender}, Rope: item, DropDay: c.day}
+		var faults strict.Faults
+		conflict := e.Judge(f, "/records/0", &faults)
+		var refused *strict.Error
+		n := 0
+		if errors.As(faults.Err(), &refused) {
+			n = len(refused.Faults)
+		}
+		if n != c.faults || conflict != c.conflict {
+			t.Errorf("%s: %v, %q", name, faults.Err(), conflict)
+		}
 	}
 }

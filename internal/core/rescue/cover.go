@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
@@ -1061,13 +1062,14 @@ func (pl *Planner) Cover() (*Cover, error) {
 	for at := quantity.Metres(1); at <= pl.rig.Geometry.TopM-1; at++ {
 		out.Heights = append(out.Heights, at)
 	}
-	for _, h := range pl.people {
+	for n, h := range pl.people {
 		pc := PersonCover{Person: h.ID, Name: h.Name, Set: h.set, States: make([]Covered, len(out.Heights))}
 		for i, at := range out.Heights {
 			ways := pl.ways(h, stance.ToCm(at))
 			if err := pl.ctx.Err(); err != nil {
 				return nil, err
 			}
+			progress.Say(pl.ctx, n*len(out.Heights)+i+1, len(pl.people)*len(out.Heights), "metres")
 			pc.States[i] = pl.state(ways)
 			out.gap(h, at, pc.States[i].State, ways)
 		}

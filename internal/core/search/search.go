@@ -11,6 +11,8 @@ import (
 	"errors"
 	"hash/maphash"
 	"unsafe"
+
+	"zealousknot/internal/core/progress"
 )
 
 var (
@@ -161,6 +163,9 @@ const polled = 256
 // the order of their cost with the lower bound of what remains: the first path to a goal
 // is a cheapest one. The error is ErrNone, ErrUndecided, or the context's.
 func Find[S any, K comparable, A any](ctx context.Context, sp Space[S, K, A], from S, bound int) (steps []Step[S, A], expanded int, err error) {
+	if err := ctx.Err(); err != nil {
+		return nil, 0, err
+	}
 	l := &nodes[K]{seed: maphash.MakeSeed(), known: map[uint64]*node[K]{}}
 	maxNodes := MaxBytes / (int(unsafe.Sizeof(node[K]{})) + entryBytes)
 	key := sp.Pack(&from)
@@ -179,8 +184,11 @@ func Find[S any, K comparable, A any](ctx context.Context, sp Space[S, K, A], fr
 		if expanded++; expanded > bound || l.made > maxNodes {
 			return nil, expanded - 1, ErrUndecided
 		}
-		if expanded%polled == 0 && ctx.Err() != nil {
-			return nil, expanded, ctx.Err()
+		if expanded%polled == 0 {
+			if err := ctx.Err(); err != nil {
+				return nil, expanded, err
+			}
+			progress.Searched(ctx, expanded, bound)
 		}
 		for i, a := range sp.Actions(at) {
 			*tried = a

@@ -9695,7 +9695,10 @@ export interface operations {
     "plan-move": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description application/x-ndjson: lines {"progress": …} while it computes, then one {"answer": …} or {"problem": …} */
+                Accept?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10844,7 +10847,10 @@ export interface operations {
     rescue: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description application/x-ndjson: lines {"progress": …} while it computes, then one {"answer": …} or {"problem": …} */
+                Accept?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12297,7 +12303,10 @@ export interface operations {
     "plan-team": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description application/x-ndjson: lines {"progress": …} while it computes, then one {"answer": …} or {"problem": …} */
+                Accept?: string;
+            };
             path?: never;
             cookie?: never;
         };

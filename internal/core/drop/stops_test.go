@@ -1,0 +1,72 @@
+package drop_test
+
+import (
+	"context"
+	"errors"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/demo"
+)
+
+// flips is a context that is cancelled after it was asked so often, and counts how often it
+// is asked after that.
+type flips struct {
+	context.Context
+	left, after int
+}
+
+func (f *flips) Err() error {
+	if f.left > 0 {
+		f.left--
+		return nil
+	}
+	f.after++
+	return context.Canceled
+}
+
+// Whatever may take long stops when it is cancelled, wherever it is: the search that runs
+// ends within 256 states, those that would follow ask once and expand none, and the answer
+// is that it was cancelled, never half an answer.
+func TestStops(t *testing.T) {
+	at, low := quantity.Metres(50), quantity.Metres(2)
+	for name, ask := range map[string]func(ctx context.Context) error{
+		"rescue": func(ctx context.Context) error {
+			a := drop.RescueAsked{Drop: *demo.Drops()["face-7"], Person: "ivo", AtM: &at}
+			_, err := a.Answer(ctx, drop.Env{}, nil, nil)
+			return err
+		},
+		"changes": func(ctx context.Context) error {
+			a := drop.RescueAsked{Drop: *demo.Drops()["face-7"], Changes: true}
+			_, err := a.Answer(ctx, drop.Env{}, demo.Gear(), demo.People())
+			return err
+		},
+		"check": func(ctx context.Context) error {
+			_, err := demo.Drops()["face-7"].CheckIn(ctx, drop.NewEnv(), drop.FindingsOnly)
+			return err
+		},
+		"move": func(ctx context.Context) error {
+			d := demo.Drops()["gate-shaft"]
+			d.People[0].Carries = nil // so that there is none, and what would give one is looked for
+			a := drop.MoveAsked{Drop: *d, Move: "pass-knots-up"}
+			_, err := a.Answer(ctx, demo.Gear())
+			return err
+		},
+		"team": func(ctx context.Context) error {
+			a := drop.TeamAsked{Drop: *demo.Drops()["basin-wall"], Move: "raise", FromM: &low, ToM: &at}
+			_, err := a.Answer(ctx)
+			return err
+		},
+	} {
+		whole := &flips{Context: t.Context(), left: 1 << 30}
+		_ = ask(whole)
+		polls := 1<<30 - whole.left
+		for _, left := range []int{0, polls / 2, polls - 1} {
+			f := &flips{Context: t.Context(), left: left}
+			if err := ask(f); polls > 0 && (!errors.Is(err, context.Canceled) || f.after > 32) {
+				t.Errorf("%s, cancelled after %d of %d: asked %d times more, %v", name, left, polls, f.after, err)
+			}
+		}
+	}
+}
