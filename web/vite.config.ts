@@ -41,6 +41,8 @@ export default defineConfig({
       },
     }),
   ],
+  // The core's worker is a module, as the pages are.
+  worker: { format: 'es' },
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: {
     outDir: '../internal/web/ui/dist/app',

@@ -9,8 +9,10 @@ import (
 	"encoding/json"
 	"errors"
 	"syscall/js"
+	"time"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/strict"
 )
 
@@ -28,9 +30,25 @@ type answer struct {
 	Errors []strict.Fault `json:"errors,omitempty"`
 }
 
-// ctx is never done: the page ends what takes too long. env keeps what was found, while
-// the page is there.
-var ctx, env = context.Background(), drop.NewEnv()
+// ctx is never done: the page ends the worker of what takes too long. It tells the page how
+// far it is. env keeps what was found, while the worker is there.
+var ctx, env = progress.Told(context.Background(), tell), drop.NewEnv()
+
+// sayEvery is how often the page is told at most.
+const sayEvery = 100 * time.Millisecond
+
+var said time.Time
+
+func tell(r progress.Report) {
+	now := time.Now()
+	if now.Sub(said) < sayEvery {
+		return
+	}
+	said = now
+	if text, err := json.Marshal(r); err == nil {
+		js.Global().Call("zealousKnotTell", string(text))
+	}
+}
 
 func main() {
 	serve("zealousKnotCheck", func(args []js.Value) any { return check([]byte(args[0].String()), []byte(args[1].String())) })

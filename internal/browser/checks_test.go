@@ -26,7 +26,7 @@ func (p *page) onDevice() {
 			await new Promise((r) => setTimeout(r, 50))
 		}
 	})(), 0`, nil))
-	for _, what := range []string{"core-", "wasm_exec", "/gear", "/people", "/drops/face-4"} {
+	for _, what := range []string{"core-", "core.worker-", "/gear", "/people", "/drops/face-4"} {
 		p.until(fmt.Sprintf(`navigator.serviceWorker.controller && window.onDevice?.includes(%q)`, what))
 	}
 }

@@ -10,6 +10,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -23,12 +26,44 @@ type Change struct {
 	Drops   []string `json:"drops,omitempty" doc:"ids of drops that were saved, removed, checked, or whose plan has another state"`
 	// All is sent where changes may have been missed.
 	All bool `json:"all,omitempty"`
+
+	// items and models are what of the gear was changed, people who of the people; where
+	// something else may have been too they are nil.
+	items, models, people map[string]bool
+}
+
+// touches reports whether something that was changed is part of a drop, as it is with what
+// is the team's.
+func (c *Change) touches(id string, d *drop.Document) bool {
+	return c.Policy || slices.Contains(c.Drops, id) ||
+		c.Gear && (c.items == nil || slices.ContainsFunc(d.Items, func(i gear.Item) bool { return c.items[i.ID] }) ||
+			slices.ContainsFunc(d.Models, func(m gear.Model) bool { return c.models[m.ID] })) ||
+		c.People && (c.people == nil || slices.ContainsFunc(d.People, func(p rig.Person) bool { return c.people[p.ID] }))
 }
 
 // drop adds the id of a drop.
 func (c *Change) drop(id string) {
 	if id != "" && !slices.Contains(c.Drops, id) && len(c.Drops) < 50 {
 		c.Drops = append(c.Drops, id)
+	}
+}
+
+// item and person add one thing that was changed.
+func (c *Change) item(id string) {
+	if !c.Gear {
+		c.Gear, c.items = true, map[string]bool{}
+	}
+	if c.items != nil {
+		c.items[id] = true
+	}
+}
+
+func (c *Change) person(id string) {
+	if !c.People {
+		c.People, c.people = true, map[string]bool{}
+	}
+	if c.people != nil {
+		c.people[id] = true
 	}
 }
 

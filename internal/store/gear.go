@@ -35,7 +35,7 @@ func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g
 		if err != nil || len(written) == 0 {
 			return Change{}, err
 		}
-		return Change{Gear: true}, w.recordRetired(signer, written)
+		return gearChange(written), w.recordRetired(signer, written)
 	})
 	return rows, err
 }
@@ -99,6 +99,19 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 		list = append(list, c)
 	}
 	return list
+}
+
+// gearChange tells which items and models were changed.
+func gearChange(written []change) Change {
+	c := Change{Gear: true, items: map[string]bool{}, models: map[string]bool{}}
+	for _, w := range written {
+		if w.kind == "item" {
+			c.items[w.id] = true
+		} else {
+			c.models[w.id] = true
+		}
+	}
+	return c
 }
 
 // recordRetired records the items that are retired now and were not before.
@@ -186,9 +199,13 @@ func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store
 	}
 	for _, e := range events {
 		i := &g.Items[at[e.ItemID]]
-		i.Events = append(i.Events, gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), Note: e.Note})
+		i.Events = append(i.Events, event(e))
 	}
 	return g, nil
+}
+
+func event(e sqlc.ItemEvent) gear.Event {
+	return gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), Note: e.Note}
 }
 
 func item(r sqlc.Item) gear.Item {
@@ -213,7 +230,11 @@ func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer,
 		if err != nil || len(written) == 0 {
 			return Change{}, err
 		}
-		return Change{People: true}, w.recordShown(signer, written)
+		who := Change{People: true, people: map[string]bool{}}
+		for _, c := range written {
+			who.people[c.id] = true
+		}
+		return who, w.recordShown(signer, written)
 	})
 	return rows, err
 }

@@ -3,12 +3,11 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"errors"
+	"maps"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
@@ -49,13 +48,17 @@ type given struct {
 }
 
 func lastGiven(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string) (*given, error) {
-	row, err := q.LastPlanState(ctx, sqlc.LastPlanStateParams{TeamID: team, DropID: id})
-	if errors.Is(err, pgx.ErrNoRows) {
-		return &given{PlanGiven: record.PlanGiven{State: record.Draft}}, nil
-	}
+	rows, err := q.LastPlanStatesOf(ctx, sqlc.LastPlanStatesOfParams{TeamID: team, Ids: []string{id}})
 	if err != nil {
 		return nil, err
 	}
+	if len(rows) == 0 {
+		return &given{PlanGiven: record.PlanGiven{State: record.Draft}}, nil
+	}
+	return readGiven(&rows[0])
+}
+
+func readGiven(row *sqlc.LastPlanStatesOfRow) (*given, error) {
 	var c record.Content
 	if err := json.Unmarshal(row.Content, &c); err != nil {
 		return nil, err
@@ -210,42 +213,72 @@ func (l *ledger) changed(ctx context.Context, team Team, signer *record.Signer, 
 // something changed for. What it finds is recorded, so that the plan stays back
 // when the change is undone.
 func (l *ledger) takeBack(ctx context.Context, team Team, signer *record.Signer, c *Change) error {
+	if !c.Gear && !c.People && !c.Policy && len(c.Drops) == 0 {
+		return l.flush(ctx)
+	}
 	states, err := l.q.LastPlanStates(ctx, team.ID)
 	if err != nil {
 		return err
 	}
+	var ids []string
 	for _, s := range states {
-		touched := c.Gear || c.People || c.Policy || slices.Contains(c.Drops, s.DropID)
-		if s.State == string(record.Draft) || !touched {
-			continue
+		if s.State != string(record.Draft) && (c.Gear || c.People || c.Policy || slices.Contains(c.Drops, s.DropID)) {
+			ids = append(ids, s.DropID)
 		}
-		if err := l.takeBackOne(ctx, team, signer, s.DropID, c); err != nil {
+	}
+	touched, err := l.touched(ctx, team, ids, c)
+	if err != nil {
+		return err
+	}
+	rows, err := l.q.LastPlanStatesOf(ctx, sqlc.LastPlanStatesOfParams{TeamID: team.ID, Ids: slices.Collect(maps.Keys(touched))})
+	if err != nil {
+		return err
+	}
+	for i := range rows {
+		if err := l.takeBackOne(ctx, signer, touched[rows[i].DropID], &rows[i], c); err != nil {
 			return err
 		}
 	}
 	return l.flush(ctx)
 }
 
-func (l *ledger) takeBackOne(ctx context.Context, team Team, signer *record.Signer, id string, c *Change) error {
-	row, err := l.q.Drop(ctx, sqlc.DropParams{TeamID: team.ID, ID: id})
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil
+// touched reads those of some drops that a change touches, with what is the team's.
+func (l *ledger) touched(ctx context.Context, team Team, ids []string, c *Change) (map[string]*Drop, error) {
+	if len(ids) == 0 {
+		return nil, nil
 	}
+	rows, err := l.q.DropsByID(ctx, sqlc.DropsByIDParams{TeamID: team.ID, Ids: ids})
 	if err != nil {
-		return err
+		return nil, err
 	}
-	d, err := readDrop(row.ID, row.Version, row.Document, row.ChangedAt.Time)
-	if err != nil {
-		return err
+	list, docs := make([]*Drop, len(rows)), make([]*drop.Document, len(rows))
+	for i, r := range rows {
+		if list[i], err = readDrop(r.ID, r.Version, r.Document, r.ChangedAt.Time); err != nil {
+			return nil, err
+		}
+		docs[i] = list[i].Document
 	}
-	if err := present(ctx, l.q, team, d.Document); err != nil {
-		return err
+	if err := present(ctx, l.q, team, docs...); err != nil {
+		return nil, err
 	}
-	last, err := lastGiven(ctx, l.q, team.ID, id)
+	touched := map[string]*Drop{}
+	for _, d := range list {
+		if c.touches(d.ID, d.Document) {
+			touched[d.ID] = d
+		}
+	}
+	return touched, nil
+}
+
+func (l *ledger) takeBackOne(ctx context.Context, signer *record.Signer, d *Drop, row *sqlc.LastPlanStatesOfRow, c *Change) error {
+	last, err := readGiven(row)
 	if err != nil {
 		return err
 	}
 	now, _, err := last.stands(ctx, l.env, d.Document)
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
 	if err != nil {
 		// It cannot even be read with the present records.
 		now = drop.Standing{State: record.Draft, Because: []string{err.Error()}}
@@ -253,7 +286,7 @@ func (l *ledger) takeBackOne(ctx context.Context, team Team, signer *record.Sign
 	if now.State != record.Draft {
 		return nil
 	}
-	c.drop(id)
+	c.drop(d.ID)
 	return l.plan(signer, d, record.PlanGiven{State: record.Draft, Because: now.Because})
 }
 

@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -27,17 +28,6 @@ func (s *Store) Present(ctx context.Context, team Team, docs ...*drop.Document) 
 }
 
 func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Document) error {
-	g, err := readGear(ctx, q, team.ID)
-	if err != nil {
-		return err
-	}
-	// Of what a plan depends on the revision is no part.
-	for i := range g.Models {
-		g.Models[i].Revision = 0
-	}
-	for i := range g.Items {
-		g.Items[i].Revision = 0
-	}
 	p, _, err := readPolicy(ctx, q, team)
 	if err != nil {
 		return err
@@ -46,19 +36,61 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	if err != nil {
 		return err
 	}
-	days := map[gear.Date]*checks{}
+	days, err := checksOf(ctx, q, team.ID, docs)
+	if err != nil {
+		return err
+	}
+	named := map[string]bool{}
 	for _, d := range docs {
-		if days[d.Day] == nil {
-			if days[d.Day], err = checksOf(ctx, q, team.ID, d.Day); err != nil {
-				return err
-			}
-		}
 		d.Checks, d.PartnerChecks = days[d.Day].of(d)
+		for _, id := range d.Names() {
+			named[id] = true
+		}
+	}
+	g, err := readNamed(ctx, q, team.ID, slices.Collect(maps.Keys(named)))
+	if err != nil {
+		return err
+	}
+	for _, d := range docs {
 		familiar(d, people)
 		d.Refresh(g)
 		d.Policy = *p
 	}
 	return nil
+}
+
+// readNamed reads some items with their models, as plans know them: of what a plan depends
+// on the revision is no part.
+func readNamed(ctx context.Context, q *sqlc.Queries, team uuid.UUID, ids []string) (*drop.Store, error) {
+	rows, err := q.ItemsByID(ctx, sqlc.ItemsByIDParams{TeamID: team, Ids: ids})
+	if err != nil {
+		return nil, err
+	}
+	events, err := q.EventsOf(ctx, sqlc.EventsOfParams{TeamID: team, Ids: ids})
+	if err != nil {
+		return nil, err
+	}
+	happened := map[string][]gear.Event{}
+	for _, e := range events {
+		happened[e.ItemID] = append(happened[e.ItemID], event(e))
+	}
+	g := &drop.Store{}
+	models := map[string]bool{}
+	for _, row := range rows {
+		i := item(row.Item).Unrevised()
+		i.Events = happened[i.ID]
+		g.Items = append(g.Items, i)
+		if models[i.Model] {
+			continue
+		}
+		models[i.Model] = true
+		var m gear.Model
+		if err := strict.Read(row.Body, &m); err != nil {
+			return nil, fmt.Errorf("model in the database: %w", err)
+		}
+		g.Models = append(g.Models, m)
+	}
+	return g, nil
 }
 
 // checks are those that were recorded for a day and stand.
@@ -68,17 +100,26 @@ type checks struct {
 	partner  map[string][]rig.PartnerCheck
 }
 
-func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, day gear.Date) (*checks, error) {
-	rows, err := q.ChecksOfDay(ctx, sqlc.ChecksOfDayParams{TeamID: team, Day: string(day)})
+// checksOf gives the checks of the days of some drops, by day.
+func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, docs []*drop.Document) (map[gear.Date]*checks, error) {
+	days := map[gear.Date]*checks{}
+	var ask []string
+	for _, d := range docs {
+		if days[d.Day] == nil {
+			days[d.Day] = &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
+			ask = append(ask, string(d.Day))
+		}
+	}
+	rows, err := q.ChecksOfDays(ctx, sqlc.ChecksOfDaysParams{TeamID: team, Days: ask})
 	if err != nil {
 		return nil, err
 	}
-	c := &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
 	for _, row := range rows {
 		var said record.Content
 		if err := json.Unmarshal(row.Content, &said); err != nil {
 			return nil, fmt.Errorf("record %s: %w", row.ID, err)
 		}
+		c := days[said.Day]
 		if said.Check != nil {
 			c.function[said.Item] = said.FunctionCheckBy(row.ByName)
 		}
@@ -86,7 +127,7 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, day gear.Dat
 			c.addPartner(&said, row.ByName)
 		}
 	}
-	return c, nil
+	return days, nil
 }
 
 // addPartner keeps the last word on each rigging: one that was found wrong after

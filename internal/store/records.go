@@ -378,10 +378,10 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 			return r.follow(ctx, next)
 		}
 	case record.Quarantine:
-		r.changed.Gear = true
+		r.changed.item(e.Item)
 		r.stop(e)
 	case record.BackInService:
-		r.changed.Gear = true
+		r.changed.item(e.Item)
 		i := r.items[e.Item]
 		i.State, i.Reason = gear.InService, ""
 		r.effects = append(r.effects, func(ctx context.Context) error {
@@ -391,7 +391,7 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 			return r.q.CheckEvents(ctx, sqlc.CheckEventsParams{TeamID: team, ItemID: e.Item, Day: toDate(e.Day)})
 		})
 	case record.Familiarisation:
-		r.changed.People = true
+		r.changed.person(e.Person)
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.familiar(ctx, e) })
 	case record.Withdrawal:
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
@@ -433,7 +433,7 @@ func (r *recorder) forget(ctx context.Context, id string) error {
 	if err := json.Unmarshal(r.kept[id].Content, &c); err != nil || c.Kind != record.Familiarisation {
 		return err
 	}
-	r.changed.People = true
+	r.changed.person(c.Person)
 	if err := r.q.RemoveFamiliarisation(ctx, sqlc.RemoveFamiliarisationParams{
 		TeamID: r.team.ID, PersonID: c.Person, ModelID: c.Familiar.Model, ShownOn: toDate(c.Day),
 	}); err != nil {

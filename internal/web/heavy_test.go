@@ -129,7 +129,7 @@ func TestHeavyLines(t *testing.T) {
 		path, body string
 		told       bool
 	}{
-		"changes":   {"/rescue", `{"drop":` + string(document(t, "face-7", nil)) + `,"changes":true}`, true},
+		"cover":     {"/rescue", `{"drop":` + string(document(t, "face-7", nil)) + `}`, true},
 		"a plan":    {"/team/plan", `{"drop":` + string(document(t, "basin-wall", nil)) + `,"move":"prove-brake"}`, false},
 		"a problem": {"/moves/plan", `{"drop":` + string(document(t, "face-4", nil)) + `,"move":"fly"}`, false},
 	} {

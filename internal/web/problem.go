@@ -80,6 +80,9 @@ func failed(ctx context.Context, err error) error {
 		return huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, errBusy):
 		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, errBusy.Error()+"; try again in a moment, nothing was changed"), http.Header{"Retry-After": {"2"}})
+	case errors.Is(err, context.DeadlineExceeded):
+		slog.WarnContext(ctx, "took too long", "error", err)
+		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, "this took too long and was stopped; nothing was changed"), http.Header{"Retry-After": {"5"}})
 	case errors.Is(err, store.ErrNotFound):
 		return NewProblem(http.StatusNotFound, "there is no such thing in this team")
 	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused), errors.Is(err, store.ErrConflict):

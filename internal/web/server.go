@@ -139,8 +139,8 @@ func limitTime(next http.Handler) http.Handler {
 }
 
 // contentPolicy lets the page load from its own origin alone; inline scripts and
-// styles are refused too. WebAssembly is let in for the core.
-const contentPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+// styles are refused too, and so is WebAssembly but in the core's worker.
+const contentPolicy = "default-src 'none'; script-src 'self'; worker-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
 	"manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 func securityHeaders(next http.Handler) http.Handler {

@@ -237,6 +237,17 @@ func (d *Document) Used() map[string]bool {
 	return used
 }
 
+// Names are the ids of every item that the document needs: those in some place, and those
+// that its checks name.
+func (d *Document) Names() []string {
+	named := d.taken()
+	delete(named, "")
+	for _, c := range d.Checks {
+		named[c.Item], named[c.Rope] = "", ""
+	}
+	return slices.Sorted(maps.Keys(named))
+}
+
 // try puts an item into a place of a trial document and notes what is found.
 func (d *Document) try(place Place, item *gear.Item, m *gear.Model, c *Choice) error {
 	t := d.clone()
@@ -330,14 +341,10 @@ func Adapt(h *rig.Hold, m *gear.Model) {
 func (d *Document) Refresh(store *Store) {
 	items := byID(append(slices.Clone(d.Items), store.Items...), func(i *gear.Item) string { return i.ID })
 	models := byID(append(slices.Clone(d.Models), store.Models...), func(m *gear.Model) string { return m.ID })
-	named := d.taken()
-	delete(named, "")
-	for _, c := range d.Checks {
-		named[c.Item], named[c.Rope] = "", ""
-	}
+	named := d.Names()
 	d.Items, d.Models = nil, nil
 	seen := map[string]bool{}
-	for _, id := range slices.Sorted(maps.Keys(named)) {
+	for _, id := range named {
 		item := items[id]
 		if item == nil {
 			continue

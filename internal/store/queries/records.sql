@@ -13,9 +13,9 @@ SELECT r.number, r.id, r.kind, r.by_id, r.content,
     EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text) AS corrected
 FROM records r WHERE r.team_id = $1 AND r.id = ANY (sqlc.arg(ids)::uuid[]);
 
--- name: ChecksOfDay :many
+-- name: ChecksOfDays :many
 SELECT r.id, r.kind, r.by_name, r.content FROM records r
-WHERE r.team_id = $1 AND r.day = sqlc.arg(day)::text AND r.kind IN ('function-check', 'partner-check')
+WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('function-check', 'partner-check')
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number;
 
@@ -58,15 +58,18 @@ WHERE r.team_id = $1 AND r.kind = 'hours' AND r.person_id = sqlc.arg(person)::te
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 GROUP BY 1 ORDER BY 2 DESC;
 
--- name: LastPlanState :one
-SELECT r.number, r.by_name, r.at, r.content, r.seal FROM records r
-WHERE r.team_id = $1 AND r.drop_id = sqlc.arg(drop_id)::text AND r.kind = 'plan-state'
-ORDER BY r.number DESC LIMIT 1;
+-- name: LastPlanStatesOf :many
+SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, r.number, r.by_name, r.at, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id = ANY (sqlc.arg(ids)::text[])
+ORDER BY r.drop_id, r.number DESC;
 
 -- name: LastPlanStates :many
 SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state FROM records r
 WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id IS NOT NULL
 ORDER BY r.drop_id, r.number DESC;
+
+-- name: EventsOf :many
+SELECT * FROM item_events WHERE team_id = $1 AND item_id = ANY (sqlc.arg(ids)::text[]) ORDER BY item_id, number;
 
 -- name: ItemsByID :many
 SELECT sqlc.embed(i), m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id

@@ -77,6 +77,9 @@ UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = n
 WHERE team_id = $1 AND id = $2 AND version = $3
 RETURNING version;
 
+-- name: DropsByID :many
+SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
 -- name: DropVersion :one
 SELECT version FROM drops WHERE team_id = $1 AND id = $2;
 

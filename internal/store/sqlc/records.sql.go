@@ -105,34 +105,34 @@ func (q *Queries) CheckEvents(ctx context.Context, arg CheckEventsParams) error 
 	return err
 }
 
-const checksOfDay = `-- name: ChecksOfDay :many
+const checksOfDays = `-- name: ChecksOfDays :many
 SELECT r.id, r.kind, r.by_name, r.content FROM records r
-WHERE r.team_id = $1 AND r.day = $2::text AND r.kind IN ('function-check', 'partner-check')
+WHERE r.team_id = $1 AND r.day = ANY ($2::text[]) AND r.kind IN ('function-check', 'partner-check')
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number
 `
 
-type ChecksOfDayParams struct {
+type ChecksOfDaysParams struct {
 	TeamID uuid.UUID
-	Day    string
+	Days   []string
 }
 
-type ChecksOfDayRow struct {
+type ChecksOfDaysRow struct {
 	ID      uuid.UUID
 	Kind    string
 	ByName  string
 	Content []byte
 }
 
-func (q *Queries) ChecksOfDay(ctx context.Context, arg ChecksOfDayParams) ([]ChecksOfDayRow, error) {
-	rows, err := q.db.Query(ctx, checksOfDay, arg.TeamID, arg.Day)
+func (q *Queries) ChecksOfDays(ctx context.Context, arg ChecksOfDaysParams) ([]ChecksOfDaysRow, error) {
+	rows, err := q.db.Query(ctx, checksOfDays, arg.TeamID, arg.Days)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []ChecksOfDayRow
+	var items []ChecksOfDaysRow
 	for rows.Next() {
-		var i ChecksOfDayRow
+		var i ChecksOfDaysRow
 		if err := rows.Scan(
 			&i.ID,
 			&i.Kind,
@@ -173,6 +173,43 @@ func (q *Queries) DropDays(ctx context.Context, arg DropDaysParams) ([]DropDaysR
 	for rows.Next() {
 		var i DropDaysRow
 		if err := rows.Scan(&i.ID, &i.Day); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const eventsOf = `-- name: EventsOf :many
+SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 AND item_id = ANY ($2::text[]) ORDER BY item_id, number
+`
+
+type EventsOfParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent, error) {
+	rows, err := q.db.Query(ctx, eventsOf, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ItemEvent
+	for rows.Next() {
+		var i ItemEvent
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ItemID,
+			&i.Number,
+			&i.Kind,
+			&i.Happened,
+			&i.CheckedOn,
+			&i.Note,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -318,38 +355,6 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 	return items, nil
 }
 
-const lastPlanState = `-- name: LastPlanState :one
-SELECT r.number, r.by_name, r.at, r.content, r.seal FROM records r
-WHERE r.team_id = $1 AND r.drop_id = $2::text AND r.kind = 'plan-state'
-ORDER BY r.number DESC LIMIT 1
-`
-
-type LastPlanStateParams struct {
-	TeamID uuid.UUID
-	DropID string
-}
-
-type LastPlanStateRow struct {
-	Number  int64
-	ByName  string
-	At      pgtype.Timestamptz
-	Content []byte
-	Seal    []byte
-}
-
-func (q *Queries) LastPlanState(ctx context.Context, arg LastPlanStateParams) (LastPlanStateRow, error) {
-	row := q.db.QueryRow(ctx, lastPlanState, arg.TeamID, arg.DropID)
-	var i LastPlanStateRow
-	err := row.Scan(
-		&i.Number,
-		&i.ByName,
-		&i.At,
-		&i.Content,
-		&i.Seal,
-	)
-	return i, err
-}
-
 const lastPlanStates = `-- name: LastPlanStates :many
 SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state FROM records r
 WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id IS NOT NULL
@@ -371,6 +376,51 @@ func (q *Queries) LastPlanStates(ctx context.Context, teamID uuid.UUID) ([]LastP
 	for rows.Next() {
 		var i LastPlanStatesRow
 		if err := rows.Scan(&i.DropID, &i.State); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const lastPlanStatesOf = `-- name: LastPlanStatesOf :many
+SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, r.number, r.by_name, r.at, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id = ANY ($2::text[])
+ORDER BY r.drop_id, r.number DESC
+`
+
+type LastPlanStatesOfParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+type LastPlanStatesOfRow struct {
+	DropID  string
+	Number  int64
+	ByName  string
+	At      pgtype.Timestamptz
+	Content []byte
+}
+
+func (q *Queries) LastPlanStatesOf(ctx context.Context, arg LastPlanStatesOfParams) ([]LastPlanStatesOfRow, error) {
+	rows, err := q.db.Query(ctx, lastPlanStatesOf, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LastPlanStatesOfRow
+	for rows.Next() {
+		var i LastPlanStatesOfRow
+		if err := rows.Scan(
+			&i.DropID,
+			&i.Number,
+			&i.ByName,
+			&i.At,
+			&i.Content,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

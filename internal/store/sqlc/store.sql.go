@@ -268,6 +268,47 @@ func (q *Queries) Drops(ctx context.Context, arg DropsParams) ([]DropsRow, error
 	return items, nil
 }
 
+const dropsByID = `-- name: DropsByID :many
+SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = ANY ($2::text[])
+`
+
+type DropsByIDParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+type DropsByIDRow struct {
+	ID        string
+	Version   int32
+	Document  []byte
+	ChangedAt pgtype.Timestamptz
+}
+
+func (q *Queries) DropsByID(ctx context.Context, arg DropsByIDParams) ([]DropsByIDRow, error) {
+	rows, err := q.db.Query(ctx, dropsByID, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropsByIDRow
+	for rows.Next() {
+		var i DropsByIDRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Version,
+			&i.Document,
+			&i.ChangedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const events = `-- name: Events :many
 SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 ORDER BY item_id, number
 `

@@ -46,6 +46,10 @@ func serve(w http.ResponseWriter, r *http.Request, app fs.FS, name string) {
 	h.Set("Content-Type", contentType(name))
 	h.Set("Vary", "Accept-Encoding")
 	h.Set("Cache-Control", "no-cache")
+	if strings.HasPrefix(name, "assets/core.worker-") {
+		// A worker obeys the policy of its own script; the core is WebAssembly.
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'")
+	}
 	if strings.HasPrefix(name, "assets/") {
 		// Vite puts a hash of the contents into these names.
 		h.Set("Cache-Control", "public, max-age=31536000, immutable")

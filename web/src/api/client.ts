@@ -62,6 +62,8 @@ export type MoveStep = Schemas['MoveStep']
 export type Action = Schemas['Action']
 export type Breach = Schemas['Breach']
 export type Schools = Schemas['Schools']
+/** How far something is that takes long. */
+export type Progress = { part: number; done: number; total: number; of: string; most?: boolean }
 export type MoveAnswer = Schemas['MoveAnswer']
 export type ReplayAnswer = Schemas['ReplayAnswer']
 export type Question = Schemas['Question']

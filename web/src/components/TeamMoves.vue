@@ -8,6 +8,7 @@ import { states } from '@/lib/team'
 import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
 import { useTeam } from '@/stores/team'
+import AskProgress from './AskProgress.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import MoveFailures from './MoveFailures.vue'
@@ -96,6 +97,7 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
       <b class="text-stop">■ {{ team.answer.outcome === 'undecided' ? 'Not decided, so no plan' : 'No way' }}:</b>
       {{ team.answer.impossible }}.
     </p>
+    <AskProgress :shown="team.asking.shown" what="Looking for a way" @stop="team.asking.stop()" />
     <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
     <template v-if="plan && at">
       <p class="figure mt-3">

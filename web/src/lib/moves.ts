@@ -4,6 +4,7 @@ import {
   type Drop,
   type Fault,
   type MoveAnswer,
+  type Progress,
   type ReplayAnswer,
   type RescueAnswer,
   type RescueAsked,
@@ -11,7 +12,7 @@ import {
   type TeamAnswer,
   type TeamAsked,
 } from '@/api/client'
-import { planHere, replayHere, rescueHere, teamHere } from './core'
+import { planHere, replayHere, rescueHere, teamHere, type Listening } from './core'
 
 /** What is asked for: a move of a person on a drop. */
 export type Asked = {
@@ -26,31 +27,75 @@ export type Asked = {
   schools: Schools
 }
 
-type Told<T> = { data?: T; faults: Fault[]; here: boolean }
+export type Told<T> = { data?: T; faults: Fault[]; here: boolean }
 
-/** Asks the server, and the core in this page where there is no connection. */
+/** What is told where neither the server nor the core on this device answers. */
+export const nobody = {
+  data: undefined,
+  faults: [{ pointer: '', detail: 'no connection, and no core on this device' }],
+  here: false,
+}
+/** What is told where somebody stopped it. */
+export const stopped: Fault = {
+  pointer: '',
+  detail: 'stopped before everything was looked at; what is shown is from before',
+}
+type Problem = { errors?: Fault[]; title?: string; detail?: string }
+
+const faultsOf = (p: Problem | undefined): Fault[] =>
+  p ? (p.errors ?? [{ pointer: '', detail: p.detail ?? p.title ?? 'refused' }]) : []
+
+/** Asks the server, and the core on this device where there is no connection. */
 async function ask<T>(
   server: () => Promise<{ data?: T; error?: unknown }>,
   core: () => Promise<T & { errors?: Fault[] }>,
 ): Promise<Told<T>> {
-  const answer = await server().catch(() => undefined)
-  if (answer) {
-    const problem = answer.error as { errors?: Fault[]; title?: string } | undefined
-    return {
-      data: answer.data,
-      faults: problem ? (problem.errors ?? [{ pointer: '', detail: problem.title ?? 'refused' }]) : [],
-      here: false,
-    }
-  }
+  const answer = await server().catch((e: unknown) => {
+    if (e instanceof DOMException && e.name === 'AbortError') throw e
+    return undefined
+  })
+  if (answer) return { data: answer.data, faults: faultsOf(answer.error as Problem | undefined), here: false }
   const here = await core()
   return here.errors ? { faults: here.errors, here: true } : { data: here, faults: [], here: true }
 }
 
+/** What the server says while it computes, a line each. */
+type Line<T> = { progress?: Progress; answer?: T; problem?: Problem }
+
+/** Reads lines until the answer, and tells how far it is. */
+async function fromLines<T>(
+  sent: Promise<{ data?: unknown; error?: unknown }>,
+  how: Listening,
+): Promise<{ data?: T; error?: unknown }> {
+  const { data, error } = await sent
+  if (!data) return { error: error ?? { title: 'no answer' } }
+  const reader = (data as ReadableStream<BufferSource>).pipeThrough(new TextDecoderStream()).getReader()
+  for (let text = ''; ;) {
+    const { value, done } = await reader.read()
+    text += value ?? ''
+    const whole = text.split('\n')
+    text = whole.pop() ?? ''
+    for (const l of whole.filter(Boolean)) {
+      const line = JSON.parse(l) as Line<T>
+      if (line.progress) how.tell?.(line.progress)
+      else return { data: line.answer, error: line.problem }
+    }
+    if (done) throw new TypeError('the answer broke off')
+  }
+}
+
+/** How an answer in lines is asked for. */
+const inLines = (how: Listening) => ({
+  headers: { Accept: 'application/x-ndjson' },
+  parseAs: 'stream' as const,
+  signal: how.signal,
+})
+
 /** Finds a move. */
-export const findMove = (body: Asked) =>
+export const findMove = (body: Asked, how: Listening = {}) =>
   ask<MoveAnswer>(
-    () => api.POST('/api/v1/moves/plan', { body }),
-    () => planHere(body),
+    () => fromLines(api.POST('/api/v1/moves/plan', { body, ...inLines(how) }), how),
+    () => planHere(body, how),
   )
 
 /** Walks a list of actions by the rules. */
@@ -65,17 +110,17 @@ export const walk = (body: {
   )
 
 /** Finds a move of a team. */
-export const findTeamMove = (body: TeamAsked) =>
+export const findTeamMove = (body: TeamAsked, how: Listening = {}) =>
   ask<TeamAnswer>(
-    () => api.POST('/api/v1/team/plan', { body }),
-    () => teamHere(body),
+    () => fromLines(api.POST('/api/v1/team/plan', { body, ...inLines(how) }), how),
+    () => teamHere(body, how),
   )
 
 /** Looks who is reached from where. */
-export const askRescue = (body: RescueAsked) =>
+export const askRescue = (body: RescueAsked, how: Listening = {}) =>
   ask<RescueAnswer>(
-    () => api.POST('/api/v1/rescue', { body }),
-    () => rescueHere(body),
+    () => fromLines(api.POST('/api/v1/rescue', { body, ...inLines(how) }), how),
+    () => rescueHere(body, how),
   )
 
 /** What an action is called. */

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, toRaw, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
 import { api, must, type Action, type Breach, type Fault, type MovePlan, type Schools } from '@/api/client'
+import AskProgress from '@/components/AskProgress.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import MoveClose from '@/components/MoveClose.vue'
@@ -16,7 +17,8 @@ import MoveStepView from '@/components/MoveStepView.vue'
 import SchoolLines from '@/components/SchoolLines.vue'
 import StepButtons from '@/components/StepButtons.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
-import { findMove, walk } from '@/lib/moves'
+import { useAsking } from '@/lib/asking'
+import { findMove, nobody, walk, type Asked } from '@/lib/moves'
 import { stances } from '@/lib/score'
 import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
@@ -85,9 +87,9 @@ watch(
   },
 )
 
-/** Asks for the move that is chosen, by some ways. */
-function ask(by: Schools) {
-  return findMove({
+/** What is asked: the move that is chosen, by some ways. */
+function asks(by: Schools): Asked {
+  return {
     drop: toRaw(draft.drop!),
     person: person.value!.id,
     move: move.value,
@@ -96,22 +98,23 @@ function ask(by: Schools) {
     ...(set.value === 1 ? {} : { set: set.value }),
     ...(asRigged.value && !whole.value ? { as_rigged: true } : {}),
     schools: by,
-  })
+  }
 }
+const ask = (by: Schools) => findMove(asks(by))
+const asking = useAsking()
 
 /** Finds the move; an answer that came too late is let go. */
 async function find() {
   if (!move.value || !draft.drop || !person.value) return
   const n = ++asked
-  const answer = await ask(chosen.value).catch(() => undefined)
+  const body = asks(chosen.value)
+  const answer = await asking.run((how) => findMove(body, how)).catch(() => nobody)
   if (n !== asked) return
   sought.value = answer?.data?.plan
   asFound()
   here.value = answer?.here ?? false
-  impossible.value = answer
-    ? (answer.data?.impossible ?? '')
-    : 'Moves are found by the server or by the core on this device; neither is there now'
-  undecided.value = answer?.data?.outcome === 'undecided'
+  impossible.value = answer ? (answer.data?.impossible ?? '') : 'it was stopped before it was decided'
+  undecided.value = !answer || answer.data?.outcome === 'undecided'
   faults.value = answer?.faults ?? []
   step.value = Math.min(step.value, plan.value?.steps.length ?? 0)
 }
@@ -253,6 +256,7 @@ onBeforeUnmount(() => moving.stop())
           @set="(name, value) => (chosen = { ...chosen, [name]: value })"
         />
       </details>
+      <AskProgress :shown="asking.shown.value" what="Looking for a way" @stop="asking.stop()" />
       <p v-if="impossible" class="border-stop bg-raised mt-4 rounded-md border-2 p-3" role="alert" data-impossible>
         <b class="text-stop">■ {{ undecided ? 'Not decided, so no plan' : 'No way' }}:</b> {{ impossible }}.
       </p>

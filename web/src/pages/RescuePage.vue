@@ -4,6 +4,7 @@
 import { computed, watch } from 'vue'
 import { useWindowSize } from '@vueuse/core'
 import type { Rescue, Wait } from '@/api/client'
+import AskProgress from '@/components/AskProgress.vue'
 import CoverStrip from '@/components/CoverStrip.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
@@ -98,6 +99,8 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
           {{ rescue.looking ? 'Trying changes…' : 'What would cover more?' }}
         </button>
       </p>
+      <AskProgress :shown="rescue.trying.shown" what="Trying changes" @stop="rescue.trying.stop()" />
+      <AskProgress :shown="rescue.asking.shown" what="Looking at every metre" @stop="rescue.asking.stop()" />
       <ol v-if="rescue.answer?.changes" class="border-line my-2 border-y" data-change-list>
         <li
           v-for="(c, i) in rescue.answer.changes"

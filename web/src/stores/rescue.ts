@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw } from 'vue'
 import { api, type Drop, type Fault, type RescueAction, type RescueAnswer } from '@/api/client'
-import { askRescue } from '@/lib/moves'
+import { useAsking } from '@/lib/asking'
+import { askRescue, nobody, stopped } from '@/lib/moves'
 import { saveAs } from '@/lib/save'
 import { useDraft } from './draft'
 
@@ -15,6 +16,7 @@ export const useRescue = defineStore('rescue', () => {
   const faults = ref<Fault[]>([])
   const here = ref(false)
   const looking = ref(false)
+  const trying = useAsking()
   const fault = ref('')
   let asked = 0
 
@@ -39,22 +41,24 @@ export const useRescue = defineStore('rescue', () => {
 
   /** The answer that is shown is of something that was asked before. */
   const finding = ref(false)
+  const asking = useAsking()
 
   async function find() {
     const drop = toRaw(draft.drop)
     if (!drop?.rescue) return
     const n = ++asked
     finding.value = true
-    let told = await askRescue(asks(drop)).catch(() => undefined)
+    const search = () => asking.run((how) => askRescue(asks(drop), how)).catch(() => nobody)
+    let told = await search()
     // Nobody and no height was chosen: the first answer says who and where.
     if (n === asked && told?.data && !told.data.ways && height.value === undefined) {
       answer.value = told.data
-      if (height.value !== undefined) told = await askRescue(asks(drop)).catch(() => undefined)
+      if (height.value !== undefined) told = await search()
     }
     if (n !== asked) return
     finding.value = false
     if (told?.data) answer.value = { ...told.data, changes: answer.value?.changes }
-    faults.value = told ? told.faults : [{ pointer: '', detail: 'no connection, and no core on this device' }]
+    faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
   }
 
@@ -73,9 +77,11 @@ export const useRescue = defineStore('rescue', () => {
   /** Asks what would cover more. */
   async function changes() {
     if (!draft.drop) return
+    const body = { ...asks(toRaw(draft.drop)), changes: true }
     looking.value = true
-    const told = await askRescue({ ...asks(toRaw(draft.drop)), changes: true }).catch(() => undefined)
+    const told = await trying.run((how) => askRescue(body, how)).catch(() => nobody)
     looking.value = false
+    faults.value = told ? told.faults : [{ ...stopped, detail: 'stopped before every change was tried' }]
     if (told?.data && answer.value) answer.value = { ...answer.value, changes: told.data.changes ?? [] }
   }
 
@@ -117,6 +123,8 @@ export const useRescue = defineStore('rescue', () => {
     faults,
     here,
     looking,
+    asking,
+    trying,
     fault,
     people,
     who,

@@ -2,7 +2,8 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef, toRaw } from 'vue'
 import { api, type Fault, type Reeving, type TeamAnswer } from '@/api/client'
 import { saveAs } from '@/lib/save'
-import { findTeamMove } from '@/lib/moves'
+import { useAsking } from '@/lib/asking'
+import { findTeamMove, nobody, stopped } from '@/lib/moves'
 import { useDraft } from './draft'
 
 /** What is asked of a drop's team, and what was answered. */
@@ -22,6 +23,7 @@ export const useTeam = defineStore('team', () => {
   const faults = ref<Fault[]>([])
   const here = ref(false)
   let asked = 0
+  const asking = useAsking()
 
   const needsTo = () => ['lower', 'raise', 'wind-up'].includes(move.value)
   const needsRatio = () => ['raise', 'lower-to-raise', 'change-ratio'].includes(move.value)
@@ -46,12 +48,13 @@ export const useTeam = defineStore('team', () => {
     const n = ++asked
     left.value = []
     without.value = undefined
-    const told = await findTeamMove({ ...asks(), ...(part.value ? { part: part.value } : {}) }).catch(() => undefined)
+    const body = { ...asks(), ...(part.value ? { part: part.value } : {}) }
+    const told = await asking.run((how) => findTeamMove(body, how)).catch(() => nobody)
     if (n !== asked) return
     // The figures of the rig stay where only the move is refused.
     if (told?.data) answer.value = told.data
     else if (told) answer.value = answer.value && { ...answer.value, plan: undefined, impossible: undefined }
-    faults.value = told ? told.faults : [{ pointer: '', detail: 'no connection, and no core on this device' }]
+    faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
   }
 
@@ -108,6 +111,7 @@ export const useTeam = defineStore('team', () => {
     answer,
     faults,
     here,
+    asking,
     needsTo,
     needsRatio,
     hangs,
