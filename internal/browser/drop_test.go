@@ -154,7 +154,7 @@ func (p *page) do(actions ...chromedp.Action) {
 // until waits for an expression to be true in the page.
 func (p *page) until(expression string) {
 	p.Helper()
-	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(15*time.Second))
+	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(40*time.Second))
 	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
 		for {
 			// A page that is being left takes the poll with it; ask the new one.

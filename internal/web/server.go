@@ -124,6 +124,10 @@ func (c *Config) ready(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write([]byte("ready\n"))
 }
 
+// Limits of how long a request may work: heavy ones longer, since they say how far they
+// are, wait for their turn and can be stopped.
+const quickLimit, heavyLimit = 20 * time.Second, 50 * time.Second
+
 // limitTime bounds how long a request may work; the one that waits for changes
 // lasts.
 func limitTime(next http.Handler) http.Handler {
@@ -132,7 +136,11 @@ func limitTime(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		ctx, cancel := context.WithTimeout(r.Context(), 20*time.Second)
+		limit := quickLimit
+		if r.Header.Get("Accept") == lines {
+			limit = heavyLimit
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), limit)
 		defer cancel()
 		next.ServeHTTP(w, r.WithContext(ctx))
 	})

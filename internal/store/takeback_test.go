@@ -1,0 +1,130 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/store"
+)
+
+// checker checks plans that somebody else changed.
+var checker = &record.Signer{Account: uuid.New(), Name: "Ivo Kestrane", Person: "ivo", Others: true}
+
+// checkedPlans adds n drops like the gate shaft, each changed a little, and has them checked.
+func checkedPlans(t testing.TB, s *store.Store, team store.Team, n int, change func(i int, d *drop.Document)) (ids []string) {
+	t.Helper()
+	ctx := context.Background()
+	for i := range n {
+		d := demo.Drops()["gate-shaft"]
+		d.Name = fmt.Sprint("Shaft ", i)
+		change(i, d)
+		id := fmt.Sprint("shaft-", i)
+		if _, err := s.AddDrop(ctx, team.ID, by, id, d); err != nil {
+			t.Fatal(err)
+		}
+		if err := s.SetPlan(ctx, team, checker, id, 1, record.Checked, nil); err != nil {
+			t.Fatal(err)
+		}
+		ids = append(ids, id)
+	}
+	return ids
+}
+
+// A change takes back the plans whose drop has what was changed, whichever way it is
+// changed, and no others.
+func TestTakesBackWhatItTouches(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	const item = "gloves-2"
+	ids := checkedPlans(t, s, team, 4, func(i int, d *drop.Document) {
+		if i%2 == 1 {
+			d.People[0].Carries = slices.DeleteFunc(d.People[0].Carries, func(c string) bool { return c == item })
+		}
+	})
+	states := func() (list string) {
+		t.Helper()
+		for _, id := range ids {
+			p, err := s.Plan(ctx, team, id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			list += string(p.State) + " "
+		}
+		given, err := s.States(ctx, team.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, id := range ids {
+			list += string(given[id]) + " "
+		}
+		return list
+	}
+	const whole = "checked checked checked checked checked checked checked checked "
+	const half = "draft checked draft checked draft checked draft checked "
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	of := func(id string) gear.Item {
+		return g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id })]
+	}
+	other := of("rope-3")
+	other.Label = "rope 3, the long one"
+	if err := put(s, team, &drop.Store{Items: []gear.Item{other}}); err != nil || states() != whole {
+		t.Errorf("an item of another drop: %s %v", states(), err)
+	}
+	if _, err := s.Record(ctx, team, by, stop("rope-3", "a knock")); err != nil || states() != whole {
+		t.Errorf("another drop's quarantine: %s %v", states(), err)
+	}
+	if _, err := s.Record(ctx, team, by, stop(item, "torn")); err != nil || states() != half {
+		t.Errorf("an item of every other drop: %s %v", states(), err)
+	}
+}
+
+// BenchmarkQuarantine records the quarantine of an item that 71 checked plans have.
+func BenchmarkQuarantine(b *testing.B) {
+	ctx := context.Background()
+	for b.Loop() {
+		b.StopTimer()
+		s, team := loaded(b)
+		checkedPlans(b, s, team, 71, func(int, *drop.Document) {})
+		b.StartTimer()
+		if _, err := s.Record(ctx, team, by, stop("gloves-2", "torn")); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkLargeStore reads one drop of a team with five thousand items, with what is the
+// team's.
+func BenchmarkLargeStore(b *testing.B) {
+	ctx := context.Background()
+	s, team := loaded(b)
+	like := demo.Items()[3]
+	g := &drop.Store{}
+	for i := range 5000 {
+		item := like
+		item.ID, item.Serial, item.Label = fmt.Sprint("more-", i), fmt.Sprint("M-", i), fmt.Sprint("more ", i)
+		g.Items = append(g.Items, item)
+	}
+	if _, err := s.PutGear(ctx, team, by, g, store.Put{}); err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		d, err := s.Drop(ctx, team.ID, "face-4")
+		if err != nil {
+			b.Fatal(err)
+		}
+		if err := s.Present(ctx, team, d.Document); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
