@@ -55,7 +55,7 @@ func TestLink(t *testing.T) {
 		}
 	}
 	was, free := person("rhea"), "una"
-	if _, err := db.PutPeople(ctx, team, &record.Signer{Name: "Somebody"}, []rig.Member{{ID: free, Name: "Una Ferrant", MassKg: 70}}, store.Put{}); err != nil {
+	if _, _, err := db.PutPeople(ctx, team, &record.Signer{Name: "Somebody"}, []rig.Member{{ID: free, Name: "Una Ferrant", MassKg: 70}}, store.Put{}); err != nil {
 		t.Fatal(err)
 	}
 	code, out, errs := command(t, "", "link", "--database-url="+program, "--team="+team.Name, "--login=sunniva", "--person="+free)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -24,8 +25,8 @@ import (
 // PutGear writes models and items, each if it is new or has the revision it was read with;
 // all or none unless the right ones alone are wanted (RowsError). Models must be valid. What
 // changes is recorded with what was there before, and plans that it touches are taken back.
-func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store, put Put) (rows []RowOutcome, err error) {
-	err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
+func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store, put Put) (rows []RowOutcome, plans []string, err error) {
+	plans, err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
 		present, err := readGear(ctx, w.q, team.ID)
 		if err != nil {
 			return Change{}, err
@@ -37,13 +38,14 @@ func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g
 		}
 		return gearChange(written), w.recordRetired(signer, written)
 	})
-	return rows, err
+	return rows, plans, err
 }
 
 // writeRows runs f in a transaction that holds the team's ledger, and does what follows
 // from what it changed.
-func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer, put Put, f func(*writing) (Change, error)) error {
-	return s.inTransaction(ctx, func(tx pgx.Tx) error {
+// Plans are the drops whose plan is taken back.
+func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer, put Put, f func(*writing) (Change, error)) (plans []string, err error) {
+	err = s.inTransaction(ctx, func(tx pgx.Tx) error {
 		l, err := s.openLedger(ctx, s.q.WithTx(tx), team.ID)
 		if err != nil {
 			return err
@@ -52,8 +54,19 @@ func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer,
 		if err != nil || !changed.any() {
 			return err
 		}
-		return l.changed(ctx, team, signer, changed)
+		if err := l.takeBack(ctx, team, signer, &changed); err != nil {
+			return err
+		}
+		if plans = changed.Drops; put.Try {
+			return errTried
+		}
+		changed.Records = true
+		return changed.tell(ctx, l.q, team.ID)
 	})
+	if errors.Is(err, errTried) {
+		err = nil
+	}
+	return plans, err
 }
 
 // gearChanges are models and items against those that are there. What happened to an item
@@ -219,8 +232,8 @@ func item(r sqlc.Item) gear.Item {
 
 // PutPeople writes people with their familiarisations, as PutGear writes gear. What
 // somebody was shown is only added to.
-func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member, put Put) (rows []RowOutcome, err error) {
-	err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
+func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer, people []rig.Member, put Put) (rows []RowOutcome, plans []string, err error) {
+	plans, err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {
 		present, err := readPeople(ctx, w.q, team.ID)
 		if err != nil {
 			return Change{}, err
@@ -236,7 +249,7 @@ func (s *Store) PutPeople(ctx context.Context, team Team, signer *record.Signer,
 		}
 		return who, w.recordShown(signer, written)
 	})
-	return rows, err
+	return rows, plans, err
 }
 
 func peopleChanges(team uuid.UUID, people, present []rig.Member) (list []change) {

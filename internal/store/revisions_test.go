@@ -48,7 +48,7 @@ func TestRevisions(t *testing.T) {
 	}
 	want := "model " + model.ID + " conflict 1; item rope-3 same 1; item rope-4 changed 2; item rope-5 conflict 1; item rope-77 new 1; item rope-17 refused 1; "
 	before := number(t, s, team)
-	_, err := s.PutGear(ctx, team, by, all, store.Put{})
+	_, _, err := s.PutGear(ctx, team, by, all, store.Put{})
 	var wrong *store.RowsError
 	if !errors.As(err, &wrong) || !errors.Is(err, store.ErrRefused) || states(wrong.Rows) != want || wrong.Rows[5].Errors[0].Pointer != "/items/4" {
 		t.Fatalf("%v: %s", err, states(wrong.Rows))
@@ -56,7 +56,7 @@ func TestRevisions(t *testing.T) {
 	if g, err := s.Gear(ctx, team.ID); err != nil || len(g.Items) != len(items) || number(t, s, team) != before {
 		t.Error("something was written", err)
 	}
-	rows, err := s.PutGear(ctx, team, by, all, store.Put{OnlyRight: true, Reason: "moved house"})
+	rows, _, err := s.PutGear(ctx, team, by, all, store.Put{OnlyRight: true, Reason: "moved house"})
 	if err != nil || states(rows) != want {
 		t.Fatal(err, states(rows))
 	}
@@ -76,10 +76,10 @@ func TestRevisions(t *testing.T) {
 		t.Errorf("%d records were written", n-before)
 	}
 	// Conflicts alone are told from what is refused; the same again is the same.
-	if _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{stale}}, store.Put{}); !errors.Is(err, store.ErrConflict) || errors.Is(err, store.ErrRefused) {
+	if _, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{stale}}, store.Put{}); !errors.Is(err, store.ErrConflict) || errors.Is(err, store.ErrRefused) {
 		t.Error(err)
 	}
-	if rows, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{changed}}, store.Put{}); err != nil || rows[0].State != "same" || number(t, s, team) != before+1 {
+	if rows, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{changed}}, store.Put{}); err != nil || rows[0].State != "same" || number(t, s, team) != before+1 {
 		t.Error(rows, err)
 	}
 	// A quarantine is a change too: who read the item before it is told.
@@ -87,7 +87,7 @@ func TestRevisions(t *testing.T) {
 		t.Fatal(err)
 	}
 	changed.Revision, changed.Place = 2, "van 3"
-	if _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{changed}}, store.Put{}); !errors.Is(err, store.ErrConflict) {
+	if _, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{changed}}, store.Put{}); !errors.Is(err, store.ErrConflict) {
 		t.Error(err)
 	}
 	// What happened to an item is only added to.
@@ -97,20 +97,20 @@ func TestRevisions(t *testing.T) {
 	}
 	now := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-4" })]
 	now.Events = []gear.Event{{Kind: "heat", On: "2026-01-02"}}
-	if _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{now}}, store.Put{}); !errors.Is(err, store.ErrRefused) {
+	if _, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{now}}, store.Put{}); !errors.Is(err, store.ErrRefused) {
 		t.Error(err)
 	}
 	now.Events, now.Place = nil, "quarantine shelf"
-	if rows, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{now}}, store.Put{}); err != nil || rows[0].State != "changed" {
+	if rows, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{now}}, store.Put{}); err != nil || rows[0].State != "changed" {
 		t.Error(rows, err)
 	}
 	person := demo.People()[0]
 	person.MassKg++
-	if _, err := s.PutPeople(ctx, team, by, []rig.Member{person}, store.Put{}); !errors.Is(err, store.ErrConflict) {
+	if _, _, err := s.PutPeople(ctx, team, by, []rig.Member{person}, store.Put{}); !errors.Is(err, store.ErrConflict) {
 		t.Error(err)
 	}
 	person.Revision, person.Familiar = 1, nil
-	if rows, err := s.PutPeople(ctx, team, by, []rig.Member{person}, store.Put{Reason: "weighed"}); err != nil || rows[0].Revision != 2 {
+	if rows, _, err := s.PutPeople(ctx, team, by, []rig.Member{person}, store.Put{Reason: "weighed"}); err != nil || rows[0].Revision != 2 {
 		t.Error(rows, err)
 	}
 	if p, err := s.People(ctx, team.ID); err != nil || !slices.ContainsFunc(p, func(m rig.Member) bool {
@@ -150,7 +150,7 @@ func TestRevisionRace(t *testing.T) {
 		together(8, func(i int) {
 			item := demo.Items()[3]
 			item.Place, item.Revision = fmt.Sprintf("shelf %d.%d", from, i), from+1
-			switch rows, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{item}}, store.Put{}); {
+			switch rows, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{item}}, store.Put{}); {
 			case err == nil && rows[0].Revision == from+2:
 				won.Add(1)
 			case !errors.Is(err, store.ErrConflict):

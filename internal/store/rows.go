@@ -44,9 +44,15 @@ type Put struct {
 	// OnlyRight writes the rows that are right although others are not; otherwise one that
 	// is wrong keeps all back.
 	OnlyRight bool
+	// Try writes nothing: it says what would become of the rows, and which plans would be
+	// taken back.
+	Try bool
 	// Refused are rows that were refused before they came here, for the answer.
 	Refused []RowOutcome
 }
+
+// errTried ends a transaction that was only a trial.
+var errTried = errors.New("only tried")
 
 // RowsError is returned where a row was not as it was wanted, and nothing was written.
 type RowsError struct {

@@ -191,7 +191,7 @@ func put(s *store.Store, team store.Team, g *drop.Store) error {
 			}
 		}
 	}
-	_, err = s.PutGear(context.Background(), team, by, g, store.Put{})
+	_, _, err = s.PutGear(context.Background(), team, by, g, store.Put{})
 	return err
 }
 
@@ -266,7 +266,7 @@ func TestRefused(t *testing.T) {
 	if before, err = s.Gear(ctx, team.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.PutPeople(ctx, team, by, []rig.Member{{ID: "new", Name: "New", MassKg: 80}, {ID: "bad", Name: "Bad", MassKg: -1}}, store.Put{}); !errors.Is(err, store.ErrRefused) {
+	if _, _, err := s.PutPeople(ctx, team, by, []rig.Member{{ID: "new", Name: "New", MassKg: 80}, {ID: "bad", Name: "Bad", MassKg: -1}}, store.Put{}); !errors.Is(err, store.ErrRefused) {
 		t.Errorf("a person without mass: %v", err)
 	}
 	if after, err := s.Gear(ctx, team.ID); err != nil || !reflect.DeepEqual(after, before) {

@@ -84,6 +84,14 @@ func TestTakesBackWhatItTouches(t *testing.T) {
 	if _, err := s.Record(ctx, team, by, stop("rope-3", "a knock")); err != nil || states() != whole {
 		t.Errorf("another drop's quarantine: %s %v", states(), err)
 	}
+	// A trial names the plans, and writes nothing.
+	worn := of(demo.Drops()["gate-shaft"].Strands[0].Ropes[0])
+	worn.LengthM--
+	before := number(t, s, team)
+	rows, plans, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{worn}}, store.Put{Try: true})
+	if slices.Sort(plans); err != nil || rows[0].State != "changed" || !slices.Equal(plans, ids) || states() != whole || number(t, s, team) != before {
+		t.Errorf("%+v %v %v: %s", rows, plans, err, states())
+	}
 	if _, err := s.Record(ctx, team, by, stop(item, "torn")); err != nil || states() != half {
 		t.Errorf("an item of every other drop: %s %v", states(), err)
 	}
@@ -115,7 +123,7 @@ func BenchmarkLargeStore(b *testing.B) {
 		item.ID, item.Serial, item.Label = fmt.Sprint("more-", i), fmt.Sprint("M-", i), fmt.Sprint("more ", i)
 		g.Items = append(g.Items, item)
 	}
-	if _, err := s.PutGear(ctx, team, by, g, store.Put{}); err != nil {
+	if _, _, err := s.PutGear(ctx, team, by, g, store.Put{}); err != nil {
 		b.Fatal(err)
 	}
 	for b.Loop() {

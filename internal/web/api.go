@@ -37,6 +37,7 @@ func Register(api huma.API, c *Config) {
 	c.registerMoves(api)
 	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
 	get(api, "people", "/people", "Everybody of the team", c.people)
+	get(api, "forms", "/forms", "What screens ask of a model, an item and a person, by the tags they are read by", forms)
 	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
 	get(api, "comparison", "/comparison", "Two or three models side by side, differences first", c.comparison)
 	get(api, "policy", "/policy", "The team's policy: factors, ceilings and the tables that figures use", c.policy)
@@ -163,7 +164,7 @@ func (c *Config) putGear(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 		return nil, failed(ctx, err)
 	}
 	models, items := newRight(err, "models"), newRight(err, "items")
-	put := store.Put{Reason: g.Reason, OnlyRight: in.OnlyRight}
+	put := store.Put{Reason: g.Reason, OnlyRight: in.OnlyRight, Try: in.DryRun}
 	if err := rightEnough(err, &put, models, items); err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -175,8 +176,8 @@ func (c *Config) putGear(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 		}
 	}
 	g.Items = pick(items, "item", g.Items, &put, func(i *gear.Item) string { return i.ID })
-	rows, err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g, put)
-	return answerRows(ctx, rows, err)
+	rows, plans, err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g, put)
+	return answerRows(ctx, rows, plans, err)
 }
 
 type peopleBody struct {
@@ -198,13 +199,13 @@ func (c *Config) putPeople(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 		seen[p.ID] = true
 	}
 	people := newRight(faults.Err(), "people")
-	put := store.Put{Reason: body.Reason, OnlyRight: in.OnlyRight}
+	put := store.Put{Reason: body.Reason, OnlyRight: in.OnlyRight, Try: in.DryRun}
 	if err := rightEnough(faults.Err(), &put, people); err != nil {
 		return nil, failed(ctx, err)
 	}
 	body.People = pick(people, "person", body.People, &put, func(p *rig.Member) string { return p.ID })
-	rows, err := c.Store.PutPeople(ctx, who(ctx).Team, signer(ctx), body.People, put)
-	return answerRows(ctx, rows, err)
+	rows, plans, err := c.Store.PutPeople(ctx, who(ctx).Team, signer(ctx), body.People, put)
+	return answerRows(ctx, rows, plans, err)
 }
 
 type peopleOut struct {

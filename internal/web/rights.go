@@ -59,6 +59,7 @@ var Rights = map[string]Right{
 	"gear":             signedIn,
 	"people":           signedIn,
 	"rules":            signedIn,
+	"forms":            signedIn,
 	"comparison":       signedIn,
 	"policy":           signedIn,
 	"drops":            signedIn,

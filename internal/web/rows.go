@@ -13,12 +13,14 @@ import (
 
 type rowsIn struct {
 	OnlyRight bool `query:"only_right" doc:"write the rows that are right although others are not; otherwise one that is wrong keeps all back"`
+	DryRun    bool `query:"dry_run" doc:"write nothing: say what would become of the rows, and which plans would go back to draft"`
 	RawBody   []byte
 }
 
 type rowsOut struct {
 	Body struct {
-		Rows []store.RowOutcome `json:"rows" doc:"one for each that was sent"`
+		Rows  []store.RowOutcome `json:"rows" doc:"one for each that was sent"`
+		Plans []string           `json:"plans,omitempty" doc:"ids of drops whose plan goes back to draft by it"`
 	}
 }
 
@@ -81,7 +83,7 @@ func rightEnough(err error, put *store.Put, lists ...*right) error {
 
 // answerRows says what became of rows. Where one that was wrong kept all back it is a
 // problem that has the rows too.
-func answerRows(ctx context.Context, rows []store.RowOutcome, err error) (*rowsOut, error) {
+func answerRows(ctx context.Context, rows []store.RowOutcome, plans []string, err error) (*rowsOut, error) {
 	var wrong *store.RowsError
 	if errors.As(err, &wrong) {
 		p := NewProblem(http.StatusConflict, wrong.Error()+"; nothing was changed")
@@ -95,6 +97,6 @@ func answerRows(ctx context.Context, rows []store.RowOutcome, err error) (*rowsO
 		return nil, failed(ctx, err)
 	}
 	out := &rowsOut{}
-	out.Body.Rows = append([]store.RowOutcome{}, rows...)
+	out.Body.Rows, out.Body.Plans = append([]store.RowOutcome{}, rows...), plans
 	return out, nil
 }

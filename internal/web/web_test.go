@@ -381,7 +381,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || strings.Contains(string(text), "descender-21") || strings.Contains(string(text), "Kestrane") {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
-			case "session", "rules", "check", "add-drop":
+			case "session", "rules", "forms", "check", "add-drop":
 				// Of no team, or of the caller's own.
 				if answer, _ := call(t, method, url, doc); answer.StatusCode/100 != 2 {
 					t.Errorf("%s: %s", op.OperationID, answer.Status)

@@ -97,6 +97,19 @@ func (c Class) Bears() bool { return classes[c].bears }
 // RidesRope reports whether things of this class run or grip on a rope.
 func (c Class) RidesRope() bool { return classes[c].rides }
 
+// Parts are the parts of a model that things of this class need, and those that they may
+// have, by their JSON names.
+func (c Class) Parts() (needs, may []string) {
+	info := classes[c]
+	for _, p := range info.needs {
+		needs = append(needs, p.field())
+	}
+	for _, p := range info.may {
+		may = append(may, p.field())
+	}
+	return needs, may
+}
+
 // Classes gives every class in alphabetical order.
 func Classes() []Class {
 	list := make([]Class, 0, len(classes))

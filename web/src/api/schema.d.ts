@@ -383,6 +383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What screens ask of a model, an item and a person, by the tags they are read by */
+        get: operations["forms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear": {
         parameters: {
             query?: never;
@@ -1236,6 +1253,12 @@ export interface components {
             drop: components["schemas"]["Document"];
             place: components["schemas"]["Place"];
         };
+        ClassForm: {
+            class: string;
+            may: string[];
+            needs: string[];
+            words: string;
+        };
         ComparisonOutBody: {
             rows: components["schemas"]["Row"][];
             titles: string[];
@@ -1935,6 +1958,43 @@ export interface components {
             /** @description why it matters */
             why: string;
             working?: components["schemas"]["Working"][];
+        };
+        FormField: {
+            /**
+             * Format: double
+             * @description must be more than this
+             */
+            above?: number;
+            choices?: string[];
+            doc?: string;
+            /** @description of an object, or of each entry of a list */
+            fields?: components["schemas"]["FormField"][];
+            /** @description an id: lower-case letters, digits and hyphens */
+            id?: boolean;
+            /** @enum {string} */
+            kind: "text" | "number" | "whole" | "flag" | "choice" | "date" | "object" | "list" | "table" | "either";
+            /**
+             * Format: int64
+             * @description characters at most
+             */
+            longest?: number;
+            /** Format: double */
+            maximum?: number;
+            /** Format: double */
+            minimum?: number;
+            name: string;
+            /** @description of a list: the kind of its entries */
+            of?: string;
+            required?: boolean;
+            unit?: string;
+            words: string;
+        };
+        FormsBody: {
+            classes: components["schemas"]["ClassForm"][];
+            item: components["schemas"]["FormField"][];
+            /** @description in the order of a leaflet */
+            model: components["schemas"]["FormField"][];
+            person: components["schemas"]["FormField"][];
         };
         Friction: {
             /**
@@ -4257,6 +4317,8 @@ export interface components {
             state: "new" | "changed" | "same" | "conflict" | "refused";
         };
         RowsOutBody: {
+            /** @description ids of drops whose plan goes back to draft by it */
+            plans?: string[];
             /** @description one for each that was sent */
             rows: components["schemas"]["RowOutcome"][];
         };
@@ -8572,6 +8634,116 @@ export interface operations {
             };
         };
     };
+    forms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormsBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gear: {
         parameters: {
             query?: never;
@@ -8687,6 +8859,8 @@ export interface operations {
             query?: {
                 /** @description write the rows that are right although others are not; otherwise one that is wrong keeps all back */
                 only_right?: boolean;
+                /** @description write nothing: say what would become of the rows, and which plans would go back to draft */
+                dry_run?: boolean;
             };
             header?: never;
             path?: never;
@@ -10038,6 +10212,8 @@ export interface operations {
             query?: {
                 /** @description write the rows that are right although others are not; otherwise one that is wrong keeps all back */
                 only_right?: boolean;
+                /** @description write nothing: say what would become of the rows, and which plans would go back to draft */
+                dry_run?: boolean;
             };
             header?: never;
             path?: never;
