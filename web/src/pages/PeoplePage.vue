@@ -130,15 +130,18 @@ const takeBack = (id: string) =>
         Devices of one class differ in small ways that matter under load. Whoever carries a model without a record is a
         look on the drop.
       </p>
-      <p v-if="people.data.value && !people.data.value.length" class="py-3">
-        Nobody yet: people are added through the API, as the README tells.
-      </p>
+      <p v-if="people.data.value && !people.data.value.length" class="py-3">Nobody yet.</p>
       <div v-else class="overflow-x-auto">
         <table class="mt-2 border-collapse text-sm">
           <thead>
             <tr>
               <th class="p-2 text-left">model</th>
-              <th v-for="p in people.data.value ?? []" :key="p.id" class="min-w-32 p-2 text-left">{{ p.name }}</th>
+              <th v-for="p in people.data.value ?? []" :key="p.id" class="min-w-32 p-2 text-left">
+                <RouterLink v-if="session.may('put-people')" class="quiet" :to="`/people/person/${p.id}`">{{
+                  p.name
+                }}</RouterLink>
+                <template v-else>{{ p.name }}</template>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -164,6 +167,9 @@ const takeBack = (id: string) =>
           </tbody>
         </table>
       </div>
+      <RouterLink v-if="session.may('put-people')" class="plain mt-3 inline-block" to="/people/person" data-add-person
+        >Add a person</RouterLink
+      >
       <form
         v-if="marking"
         class="border-line mt-3 flex flex-wrap items-end gap-3 rounded-md border p-3"

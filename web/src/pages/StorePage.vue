@@ -70,7 +70,11 @@ function stop(i: Item) {
     </StateNotice>
     <template v-else>
       <p v-if="!gear.items.value.length" class="py-4">
-        Nothing in the store yet: it is filled through the API, as the README tells.
+        Nothing in the store yet. First type a model from its leaflet, then the items that you have of it.
+      </p>
+      <p v-if="session.may('put-gear')" class="mt-3 flex flex-wrap gap-3">
+        <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
+        <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>
       </p>
       <section
         v-for="[title, list] in [
@@ -140,6 +144,12 @@ function stop(i: Item) {
                 <label class="min-w-52 flex-1">Note<input v-model="note" class="field" maxlength="380" /></label>
                 <button type="submit" class="plain border-stop! text-stop! min-h-12!">Into quarantine</button>
               </form>
+              <p v-if="session.may('put-gear')" class="my-2 flex flex-wrap gap-x-6">
+                <RouterLink class="quiet" :to="`/store/items/${i.id}`" :data-change="i.id"
+                  >change {{ i.label }}</RouterLink
+                >
+                <RouterLink class="quiet" :to="`/store/model/${i.model}`">its model, from the leaflet</RouterLink>
+              </p>
               <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
               <p v-else class="text-soft text-sm">Nothing is recorded of it yet.</p>
             </div>

@@ -1,0 +1,132 @@
+package browser_test
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/store"
+)
+
+// somebody is another store keeper.
+var somebody = &record.Signer{Account: uuid.New(), Name: "Somebody"}
+
+// fill types into the field of a form, or chooses there.
+func (p *page) fill(pointer, text string) {
+	p.Helper()
+	at := fmt.Sprintf(`[data-field=%q] :is(input, select)`, pointer)
+	p.until(fmt.Sprintf(`document.querySelector(%q)`, at))
+	p.do(chromedp.Evaluate(fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.value = %q; f.dispatchEvent(new Event('input', {bubbles: true})); f.dispatchEvent(new Event('change', {bubbles: true})) })()`, at, text), nil))
+}
+
+func (p *page) gear() *drop.Store {
+	p.Helper()
+	g, err := p.store.Gear(p.Context(), p.team.ID)
+	if err != nil {
+		p.Fatal(err)
+	}
+	return g
+}
+
+// A team enters by screens what it has: a model from its leaflet, ropes of it, a person;
+// what is refused stands at its field, and nothing is saved before all is right.
+func TestFirstThings(t *testing.T) {
+	p := open(t, "/store")
+	before := len(p.gear().Items)
+	p.do(chromedp.Click("[data-add-model]"))
+	p.fill("/models/0/class", "rope")
+	p.fill("/models/0/maker", "Hollin & Sarn")
+	p.fill("/models/0/name", "Low stretch 10.2")
+	p.do(chromedp.Click("[data-save]"))
+	p.says(`[data-field="/models/0/source"]`, "■ missing")
+	p.says(`[data-field="/models/0/rope/diameter_mm"]`, "■ missing")
+	p.fill("/models/0/source", "leaflet, issue 2")
+	p.fill("/models/0/rope/construction", "low-stretch-a")
+	p.fill("/models/0/rope/diameter_mm", "10,2")
+	p.fill("/models/0/rope/mass_g_per_m", "68")
+	p.fill("/models/0/rope/elongation_pct", "-3")
+	p.do(chromedp.Click("[data-save]"))
+	p.says(`[data-field="/models/0/rope/elongation_pct"]`, "more than 0")
+	p.fill("/models/0/rope/elongation_pct", "3.1")
+	p.do(chromedp.Click("[data-save]"))
+	p.until(`location.pathname === '/store' && document.querySelector('[data-item]')`)
+	i := slices.IndexFunc(p.gear().Models, func(m gear.Model) bool { return m.ID == "low-stretch-10-2" })
+	if i < 0 || p.gear().Models[i].Rope.DiameterMM != 10.2 || p.gear().Models[i].Revision != 1 {
+		t.Fatal("no such model")
+	}
+
+	p.do(chromedp.Click("[data-add-items]"))
+	p.fill("/items/0/model", "low-stretch-10-2")
+	p.fill("/items/0/length_m", "60")
+	p.fill("/items/0/place", "van 2")
+	set := func(selector, text string) {
+		p.do(chromedp.Evaluate(fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.value = %q; f.dispatchEvent(new Event('input', {bubbles: true})) })()`, selector, text), nil))
+	}
+	set("[data-labels]", "long rope {n}")
+	set("[data-pasted]", "LS-7\nLS-9\nLS-7")
+	p.says("[data-preview]", "3 items: long rope ")
+	p.do(chromedp.Click("[data-save]"))
+	p.says("main", "another item's")
+	if n := len(p.gear().Items); n != before {
+		t.Errorf("%d items were saved", n-before)
+	}
+	set("[data-pasted]", "LS-7\nLS-9\nLS-11")
+	p.do(chromedp.Click("[data-save]"))
+	p.until(`location.pathname === '/store' && [...document.querySelectorAll('[data-item]')].filter((i) => i.innerText.includes('long rope')).length === 3`)
+
+	// What somebody else changed meanwhile is not overwritten.
+	g := p.gear()
+	at := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.Serial == "LS-9" })
+	rope := g.Items[at]
+	p.do(chromedp.Click(fmt.Sprintf("[data-item=%q]", rope.ID)), chromedp.Click(fmt.Sprintf("[data-change=%q]", rope.ID)))
+	p.fill("/items/0/place", "shelf 3")
+	rope.Place = "workshop"
+	if _, _, err := p.store.PutGear(p.Context(), p.team, somebody, &drop.Store{Items: []gear.Item{rope}}, store.Put{}); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Click("[data-save]"))
+	p.says("main", "somebody changed it meanwhile (revision 2)")
+
+	// A change that takes a plan back says so before it is saved.
+	if err := p.store.SetPlan(p.Context(), p.team, somebody, "gate-shaft", 1, "checked", nil); err != nil {
+		t.Fatal(err)
+	}
+	shaft, err := p.store.Drop(p.Context(), p.team.ID, "gate-shaft")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Navigate(p.url + "/store/items/" + shaft.Document.Strands[0].Ropes[0]))
+	p.fill("/items/0/length_m", "31")
+	p.do(chromedp.Click("[data-save]"))
+	p.says("[data-plans]", "gate-shaft")
+	if plan, err := p.store.Plan(p.Context(), p.team, "gate-shaft"); err != nil || plan.State != "checked" {
+		t.Fatal("taken back before it was said", err)
+	}
+	p.do(chromedp.Click("[data-save]"))
+	p.until(`location.pathname === '/store'`)
+	if plan, err := p.store.Plan(p.Context(), p.team, "gate-shaft"); err != nil || plan.State != "draft" {
+		t.Error("not taken back", err)
+	}
+
+	p.do(chromedp.Navigate(p.url + "/people"))
+	p.until(`document.querySelector('[data-add-person]')`)
+	p.do(chromedp.Click("[data-add-person]"))
+	p.fill("/people/0/name", "Una Ferrant")
+	p.fill("/people/0/mass_kg", "0")
+	p.do(chromedp.Click("[data-save]"))
+	p.says(`[data-field="/people/0/mass_kg"]`, "more than 0")
+	p.fill("/people/0/mass_kg", "71.5")
+	p.do(chromedp.Click("[data-save]"))
+	p.until(`location.pathname === '/people'`)
+	people, err := p.store.People(p.Context(), p.team.ID)
+	if err != nil || !slices.ContainsFunc(people, func(m rig.Member) bool { return m.ID == "una-ferrant" && m.MassKg == 71.5 }) {
+		t.Error(people, err)
+	}
+}

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+// A model, from its leaflet: the fields in the leaflet's order, those of its class alone.
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { Fault } from '@/api/client'
+import FormFields from '@/components/FormFields.vue'
+import RowSave from '@/components/RowSave.vue'
+import StateNotice from '@/components/StateNotice.vue'
+import { idOf, trimmed, useForms, type Value } from '@/lib/forms'
+import { useGear } from '@/lib/gear'
+import { useSession } from '@/stores/session'
+
+const props = defineProps<{ id?: string }>()
+const gear = useGear()
+const forms = useForms()
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const value = ref<Value>({})
+const faults = ref<Fault[]>([])
+const from = ref('')
+
+const there = computed(() => (props.id ? gear.models.value.get(props.id) : undefined))
+const sorted = computed(() =>
+  [...gear.models.value.values()].sort((a, b) => `${a.class} ${a.name}`.localeCompare(`${b.class} ${b.name}`)),
+)
+const parts = [
+  'rope',
+  'device',
+  'backup',
+  'pulley',
+  'winding',
+  'connector',
+  'length_m',
+  'absorber',
+  'harness',
+  'hitch',
+  'evacuation',
+]
+const kind = computed(() => forms.data.value?.classes.find((c) => c.class === value.value.class))
+/** What things of this class do not have. */
+const without = computed(() => [
+  'revision',
+  ...(props.id ? ['id'] : []),
+  ...parts.filter((p) => !kind.value || !(kind.value.needs.includes(p) || kind.value.may.includes(p))),
+])
+
+watch(
+  there,
+  (m) => {
+    if (m && !Object.keys(value.value).length) value.value = structuredClone(JSON.parse(JSON.stringify(m))) as Value
+  },
+  { immediate: true },
+)
+watch(from, (id) => {
+  const m = gear.models.value.get(id)
+  if (!m) return
+  const rest = JSON.parse(JSON.stringify(m)) as Value
+  delete rest.revision
+  value.value = { ...rest, id: '', generation: '' }
+})
+// What a class needs is asked for without a press; an id is made from the name.
+watch(
+  () => value.value.class,
+  () => {
+    if (!kind.value || props.id) return
+    const needed = kind.value.needs.filter((p) => p !== 'length_m' && !value.value[p])
+    value.value = { ...value.value, ...Object.fromEntries(needed.map((p) => [p, {}])) }
+  },
+)
+const named = computed(() => `${String(value.value.name ?? '')} ${String(value.value.generation ?? '')}`)
+watch(named, (now, before) => {
+  if (!props.id && (!value.value.id || value.value.id === idOf(before))) value.value = { ...value.value, id: idOf(now) }
+})
+
+const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.value)] })
+</script>
+
+<template>
+  <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
+    <RouterLink to="/store" class="quiet">Store</RouterLink>
+    <h1>{{ id ? (there ? `${there.maker} ${there.name}` : id) : 'A model, from its leaflet' }}</h1>
+    <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
+    <StateNotice v-else-if="id && !there" title="There is no such model" />
+    <template v-else-if="forms.data.value">
+      <p class="text-soft max-w-prose">
+        Type what the leaflet says, in its order; what it does not say is left out. Rules that lack a figure say so
+        where they would have used it.
+      </p>
+      <label v-if="!id && sorted.length" class="my-3 block max-w-96">
+        Like another one
+        <select v-model="from" class="field" data-from>
+          <option value="">begin with nothing</option>
+          <option v-for="m in sorted" :key="m.id" :value="m.id">
+            {{ m.name }}, {{ m.class.replaceAll('-', ' ') }}
+          </option>
+        </select>
+      </label>
+      <FormFields
+        v-model="value"
+        class="mt-4"
+        :fields="forms.data.value.model"
+        at="/models/0"
+        :faults="faults"
+        :without="without"
+      />
+      <RowSave
+        kind="gear"
+        :body="body"
+        :may="session.may('put-gear')"
+        who="A store keeper"
+        @faults="(f) => (faults = f)"
+        @saved="router.push(route.query.back === 'items' ? `/store/items?model=${value.id}` : '/store')"
+      />
+    </template>
+  </main>
+</template>
