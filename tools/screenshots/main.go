@@ -68,11 +68,7 @@ var shots = []shot{
 	{name: "people", path: "/people", wait: "[data-familiar]", width: 1280, height: 800},
 	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
-	{name: "compare", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
-		chromedp.Click("[data-bead='descender-14']"), chromedp.WaitVisible("[data-choice='descender-14']"),
-		chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"),
-		chromedp.WaitVisible("[aria-label=Comparison] table"), chromedp.Evaluate("document.querySelector('[aria-label=Comparison]').scrollIntoView()", nil),
-	}},
+	{name: "store", path: "/store", wait: "[data-item]", width: 1280, height: 800},
 	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
 		chromedp.Click("[data-found]"), chromedp.WaitVisible("[role=dialog]"),
 	}},

@@ -23,6 +23,8 @@ const draft = useDraft()
 const curves = useCurves()
 const route = useRoute()
 const router = useRouter()
+/** Whether the page that is shown is a page of the team, or one below it. */
+const within = (name: string) => route.name === name || (name !== 'drops' && route.path.startsWith(`/${name}/`))
 const finding = ref(false)
 const keys = ref(false)
 const found = ref(false)
@@ -100,8 +102,8 @@ useEventListener('keydown', (e) => {
         :key="p.name"
         :to="{ name: p.name }"
         class="flex min-h-11 items-center border-b-4 px-3 max-sm:px-2"
-        :class="route.name === p.name ? 'border-accent font-semibold' : 'text-soft border-transparent'"
-        :aria-current="route.name === p.name ? 'page' : undefined"
+        :class="within(p.name) ? 'border-accent font-semibold' : 'text-soft border-transparent'"
+        :aria-current="within(p.name) ? 'page' : undefined"
         >{{ p.words }}</RouterLink
       >
     </nav>

@@ -6,11 +6,12 @@ import type { Progress } from '@/api/client'
 const props = defineProps<{ shown?: Progress; what: string }>()
 const emit = defineEmits<{ stop: [] }>()
 
+const percent = computed(() => Math.round(100 * (props.shown?.part ?? 0)))
 const count = computed(() => {
   const p = props.shown
   if (!p?.total) return 'waiting for its turn'
   const n = (x: number) => x.toLocaleString('en').replaceAll(',', '\u202f')
-  return `${n(p.done)} of ${p.most ? 'at most ' : ''}${n(p.total)} ${p.of} looked at`
+  return `${percent.value} %, ${n(p.done)} of ${p.most ? 'at most ' : ''}${n(p.total)} ${p.of} looked at`
 })
 </script>
 
@@ -23,12 +24,14 @@ const count = computed(() => {
   >
     <span class="min-w-44 flex-1">
       <b>{{ what }}</b> <span class="figure text-soft">{{ count }}</span>
-      <progress
-        class="accent-accent mt-1 block h-2 w-full"
-        :value="shown.total ? shown.part : undefined"
-        max="1"
+      <span
+        class="bg-line mt-1 block h-2 overflow-hidden rounded"
+        role="progressbar"
         :aria-label="what"
-      />
+        :aria-valuenow="shown.total ? percent : undefined"
+      >
+        <span class="bg-accent block h-full" :style="{ width: `${percent}%` }" />
+      </span>
     </span>
     <button type="button" class="plain" data-stop @click="emit('stop')">Stop</button>
   </div>

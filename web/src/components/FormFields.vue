@@ -10,6 +10,8 @@ const props = defineProps<{
   faults: Fault[]
   /** Fields that are shown elsewhere, or asked for otherwise. */
   without?: string[]
+  /** Parts that may not be left out here. */
+  needed?: string[]
   /** Ids that a field may name, by its name. */
   names?: Record<string, { id: string; words: string }[]>
 }>()
@@ -40,7 +42,12 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
             :names="names"
             @update:model-value="(v) => set(f, v)"
           />
-          <button v-if="!f.required" type="button" class="quiet text-sm" @click="set(f, undefined)">
+          <button
+            v-if="!f.required && !needed?.includes(f.name)"
+            type="button"
+            class="quiet text-sm"
+            @click="set(f, undefined)"
+          >
             leave {{ f.words }} out
           </button>
         </template>

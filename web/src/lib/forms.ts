@@ -45,6 +45,6 @@ export const faultAt = (faults: Fault[], pointer: string) =>
     .map((f) => f.detail)
     .join('; ')
 
-/** Numbered names: "R-{n}" from a number on. */
+/** Numbered names: "R-{n}" from a number on; no pattern gives no name. */
 export const numbered = (pattern: string, n: number) =>
-  pattern.includes('{n}') ? pattern.replaceAll('{n}', String(n)) : `${pattern}${n}`
+  pattern.includes('{n}') || !pattern.trim() ? pattern.replaceAll('{n}', String(n)) : `${pattern}${n}`

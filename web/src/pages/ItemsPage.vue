@@ -94,7 +94,7 @@ const labelOf = (f: Fault) => (items.value[Number(f.pointer.split('/')[2])] as P
 
 <template>
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
-    <RouterLink to="/store" class="quiet">Store</RouterLink>
+    <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1>{{ id ? (there?.label ?? id) : 'Add items' }}</h1>
     <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
     <StateNotice v-else-if="id && !there" title="There is no such item" />

@@ -78,7 +78,7 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
 
 <template>
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
-    <RouterLink to="/store" class="quiet">Store</RouterLink>
+    <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1>{{ id ? (there ? `${there.maker} ${there.name}` : id) : 'A model, from its leaflet' }}</h1>
     <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
     <StateNotice v-else-if="id && !there" title="There is no such model" />
@@ -103,6 +103,7 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
         at="/models/0"
         :faults="faults"
         :without="without"
+        :needed="kind?.needs"
       />
       <RowSave
         kind="gear"

@@ -137,7 +137,7 @@ const takeBack = (id: string) =>
             <tr>
               <th class="p-2 text-left">model</th>
               <th v-for="p in people.data.value ?? []" :key="p.id" class="min-w-32 p-2 text-left">
-                <RouterLink v-if="session.may('put-people')" class="quiet" :to="`/people/person/${p.id}`">{{
+                <RouterLink v-if="session.may('put-people')" class="quiet -ml-2" :to="`/people/person/${p.id}`">{{
                   p.name
                 }}</RouterLink>
                 <template v-else>{{ p.name }}</template>

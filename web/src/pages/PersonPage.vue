@@ -44,7 +44,7 @@ const body = () => ({ people: [trimmed(forms.data.value?.person ?? [], value.val
 
 <template>
   <main id="page" class="@container mx-auto max-w-3xl px-5 py-6">
-    <RouterLink to="/people" class="quiet">People</RouterLink>
+    <RouterLink to="/people" class="quiet -ml-2">← People</RouterLink>
     <h1>{{ id ? (there?.name ?? id) : 'Add a person' }}</h1>
     <StateNotice v-if="forms.isPending.value || people.isPending.value" title="Fetching the people" busy />
     <StateNotice v-else-if="id && !there" title="There is nobody of this id" />

@@ -32,9 +32,27 @@ const item = computed(() => gear.items.value.find((i) => i.id === chosen.value))
 const byLabel = (a: Item, b: Item) => a.label.localeCompare(b.label, undefined, { numeric: true })
 const sorted = computed(() => [...gear.items.value].sort(byLabel))
 const out = computed(() => sorted.value.filter((i) => i.state === 'quarantine'))
-const rest = computed(() => {
+/** How many items are shown at once: a search finds the others. */
+const most = 200
+const titleOf = (i: Item) => {
+  const m = gear.models.value.get(i.model)
+  return m ? `${m.maker} ${m.name}` : i.model
+}
+const found = computed(() => {
   const text = wanted.value.trim().toLowerCase()
-  return sorted.value.filter((i) => i.state !== 'quarantine' && `${i.label} ${i.serial}`.toLowerCase().includes(text))
+  return sorted.value.filter(
+    (i) =>
+      i.state !== 'quarantine' &&
+      `${i.label} ${i.serial} ${titleOf(i)} ${i.place ?? ''} ${i.kit ?? ''}`.toLowerCase().includes(text),
+  )
+})
+const rest = computed(() => found.value.slice(0, most))
+const models = computed(() => {
+  const count = new Map<string, number>()
+  for (const i of gear.items.value) count.set(i.model, (count.get(i.model) ?? 0) + 1)
+  return [...gear.models.value.values()]
+    .map((m) => ({ ...m, count: count.get(m.id) ?? 0 }))
+    .sort((a, b) => `${a.class} ${a.name}`.localeCompare(`${b.class} ${b.name}`))
 })
 const open = (i: Item) => (i.events ?? []).filter((e) => !e.checked_on)
 const history = useQuery({
@@ -90,7 +108,7 @@ function stop(i: Item) {
           v-model="wanted"
           class="field my-2"
           type="search"
-          placeholder="label or serial"
+          placeholder="label, serial, model or place"
           aria-label="Find an item"
         />
         <p v-else-if="!list.length" class="py-2">Nothing is in quarantine.</p>
@@ -105,7 +123,10 @@ function stop(i: Item) {
               @click="choose(i.id)"
             >
               <b class="min-w-40">{{ i.label }}</b>
-              <span class="text-soft flex-1 text-sm">{{ i.serial }}</span>
+              <span class="text-soft flex-1 text-sm"
+                ><span class="figure">{{ i.serial }}</span> · {{ titleOf(i)
+                }}<template v-if="i.place"> · {{ i.place }}</template></span
+              >
               <span v-if="i.state === 'quarantine'" class="text-stop max-sm:w-full">■ {{ i.reason }}</span>
               <span v-else-if="i.state === 'retired'" class="text-soft max-sm:w-full">retired: {{ i.reason }}</span>
               <span v-else-if="open(i).length" class="text-stop max-sm:w-full"
@@ -153,6 +174,27 @@ function stop(i: Item) {
               <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
               <p v-else class="text-soft text-sm">Nothing is recorded of it yet.</p>
             </div>
+          </li>
+        </ul>
+        <p v-if="list === rest && found.length > most" class="text-soft py-2">
+          {{ found.length - most }} more: type what you look for.
+        </p>
+      </section>
+      <section v-if="models.length" class="mt-6">
+        <h2>Models</h2>
+        <ul class="divide-line border-line mt-2 divide-y border-y">
+          <li v-for="m in models" :key="m.id">
+            <RouterLink
+              :to="`/store/model/${m.id}`"
+              class="flex min-h-12 flex-wrap items-center gap-x-4"
+              :data-model="m.id"
+            >
+              <b class="min-w-40"
+                >{{ m.name }}<template v-if="m.generation">, {{ m.generation }}</template></b
+              >
+              <span class="text-soft flex-1 text-sm">{{ m.class.replaceAll('-', ' ') }} · {{ m.maker }}</span>
+              <span class="text-soft figure text-sm">{{ m.count === 1 ? '1 item' : `${m.count} items` }}</span>
+            </RouterLink>
           </li>
         </ul>
       </section>
