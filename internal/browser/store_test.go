@@ -2,6 +2,8 @@ package browser_test
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
 	"testing"
 
@@ -128,5 +130,31 @@ func TestFirstThings(t *testing.T) {
 	people, err := p.store.People(p.Context(), p.team.ID)
 	if err != nil || !slices.ContainsFunc(people, func(m rig.Member) bool { return m.ID == "una-ferrant" && m.MassKg == 71.5 }) {
 		t.Error(people, err)
+	}
+}
+
+// A table is tried before anything is loaded: how it is read can be changed, what is wrong is
+// said row by row, and then the right rows are loaded.
+func TestLoadATable(t *testing.T) {
+	p := open(t, "/store")
+	before := len(p.gear().Items)
+	file := filepath.Join(t.TempDir(), "ropes.csv")
+	if err := os.WriteFile(file, []byte("Label;Rope type;Serial number;Length\nrope 81;rope-105;N-81;60,5\nrope 82;rope-105;N-82;sixty\nrope 83;rope-105;N-83;40\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Click("[data-import]"), chromedp.SetUploadFiles("[data-file]", []string{file}))
+	p.says("[data-counts]", "3 wrong") // nobody said what the second column is
+	p.do(chromedp.Evaluate(`(() => { const s = document.querySelector('[data-header="Rope type"]'); s.value = 'model'; s.dispatchEvent(new Event('change', {bubbles: true})) })()`, nil))
+	p.says("[data-counts]", "2 new, 0 changed, 0 the same, ■ 1 wrong")
+	p.says("[data-row-state=wrong]", "is not a number, read with a decimal comma")
+	p.until(`document.querySelector('[data-load]').disabled`)
+	if n := len(p.gear().Items); n != before {
+		t.Errorf("a trial loaded %d", n-before)
+	}
+	p.do(chromedp.Click("[data-load-right]"))
+	p.says("[data-counts]", "Loaded: 2 new")
+	g := p.gear()
+	if i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-81" }); len(g.Items) != before+2 || i < 0 || g.Items[i].LengthM != 60.5 {
+		t.Errorf("%d items", len(g.Items)-before)
 	}
 }

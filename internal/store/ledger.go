@@ -25,6 +25,8 @@ type ledger struct {
 	// today is the team's day.
 	today gear.Date
 	rows  []sqlc.AddRecordsParams
+	// added: something was, whether it is written yet or not.
+	added bool
 }
 
 // openLedger waits for its turn and stands at the end of the chain. Whoever locks
@@ -51,6 +53,7 @@ func (l *ledger) add(signer *record.Signer, id uuid.UUID, content *record.Conten
 	}
 	r := &record.Record{ID: id, Kind: content.Kind, By: signer.Account, ByName: signer.Name, At: l.now, Content: text}
 	l.chain.Close(r)
+	l.added = true
 	l.rows = append(l.rows, sqlc.AddRecordsParams{
 		TeamID: r.Team, Number: r.Number, ID: r.ID, Kind: string(r.Kind), ByID: r.By, ByName: r.ByName,
 		At: pgtype.Timestamptz{Time: r.At, Valid: true}, Content: text, Seal: r.Seal[:],

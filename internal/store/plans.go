@@ -200,9 +200,7 @@ func (l *ledger) changed(ctx context.Context, team Team, signer *record.Signer, 
 	if err := l.takeBack(ctx, team, signer, &c); err != nil {
 		return err
 	}
-	if len(l.rows) > 0 {
-		c.Records = true
-	}
+	c.Records = c.Records || l.added
 	if err := l.flush(ctx); err != nil {
 		return err
 	}

@@ -35,6 +35,7 @@ func Register(api huma.API, c *Config) {
 	c.registerPeople(api)
 	c.registerRecords(api)
 	c.registerMoves(api)
+	c.registerFiles(api)
 	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "forms", "/forms", "What screens ask of a model, an item and a person, by the tags they are read by", forms)

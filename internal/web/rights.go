@@ -99,6 +99,8 @@ var Rights = map[string]Right{
 	"put-policy":    only(Supervisor),
 	"put-gear":      only(StoreKeeper),
 	"put-people":    only(Supervisor),
+	"import":        {Roles: []Role{StoreKeeper, Supervisor}, Own: "items: store-keeper; people: supervisor"},
+	"export":        signedIn,
 
 	"members":           only(Supervisor),
 	"set-member":        only(Supervisor),

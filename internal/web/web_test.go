@@ -290,7 +290,7 @@ func TestTeamsAreApart(t *testing.T) {
 	}
 	account, team, recorded := session.Account, session.Team.ID.String(), firstRecord(t, s.URL)
 	for path, methods := range api.Paths {
-		url := other.URL + strings.NewReplacer("{id}", "face-4", "{version}", "1").Replace(path)
+		url := other.URL + strings.NewReplacer("{id}", "face-4", "{version}", "1", "{kind}", "items").Replace(path)
 		for method, op := range methods {
 			method = strings.ToUpper(method)
 			switch op.OperationID {
@@ -316,6 +316,15 @@ func TestTeamsAreApart(t *testing.T) {
 					if !strings.Contains(string(text), `"state":"refused"`) || !strings.Contains(string(text), `/records/0`+what) {
 						t.Errorf("%s: %s", op.OperationID, text)
 					}
+				}
+			case "import":
+				// The first team's item is new here, and its model is not there.
+				if _, text := call(t, method, url+"?dry_run=true", []byte("id,label,model,serial\nrope-3,rope 3,rope-110,R-3\n"), "Content-Type", "text/csv"); !strings.Contains(string(text), `"state":"wrong"`) {
+					t.Errorf("%s: %s", op.OperationID, text)
+				}
+			case "export":
+				if _, text := call(t, method, url, nil); strings.Contains(string(text), "rope-3") {
+					t.Errorf("%s: %s", op.OperationID, text)
 				}
 			case "records":
 				if _, text := call(t, method, url+"?day=2026-11-24", nil); string(text) != `{"records":[]}`+"\n" {

@@ -14,6 +14,18 @@ export const router = createRouter({
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
     { path: '/store/model/:id?', name: 'model', component: () => import('@/pages/ModelPage.vue'), props: true },
     { path: '/store/items/:id?', name: 'items', component: () => import('@/pages/ItemsPage.vue'), props: true },
+    {
+      path: '/store/import',
+      name: 'import-items',
+      component: () => import('@/pages/ImportPage.vue'),
+      props: { kind: 'items' },
+    },
+    {
+      path: '/people/import',
+      name: 'import-people',
+      component: () => import('@/pages/ImportPage.vue'),
+      props: { kind: 'people' },
+    },
     { path: '/people/person/:id?', name: 'person', component: () => import('@/pages/PersonPage.vue'), props: true },
     { path: '/records', name: 'records', component: () => import('@/pages/RecordsPage.vue') },
     { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },

@@ -383,6 +383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/exports/{kind}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Items or people as CSV; what goes out comes back in and changes nothing */
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/forms": {
         parameters: {
             query?: never;
@@ -412,6 +429,23 @@ export interface paths {
         /** Add models and items to the store, or change them; all or none, or the right ones only */
         put: operations["put-gear"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of items or people (CSV), as a trial first; all rows or none, or the right ones only */
+        post: operations["import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1441,6 +1475,28 @@ export interface components {
             /** Format: double */
             specific_heat_J_kgK: number;
         };
+        Dialect: {
+            /**
+             * @description left out: found
+             * @enum {string}
+             */
+            dates?: "year-first" | "day-first" | "month-first";
+            /**
+             * @description left out: found
+             * @enum {string}
+             */
+            decimal?: "point" | "comma";
+            /**
+             * @description left out: found
+             * @enum {string}
+             */
+            encoding?: "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
+            /**
+             * @description left out: found
+             * @enum {string}
+             */
+            separator?: "comma" | "semicolon" | "tab";
+        };
         Direction: {
             /** Format: double */
             x: number;
@@ -1929,6 +1985,15 @@ export interface components {
             detail: string;
             /** @description JSON Pointer of the place; empty for the whole input */
             pointer: string;
+        };
+        FieldChange: {
+            field: string;
+            from: unknown;
+            to: unknown;
+        };
+        FieldFault: {
+            detail: string;
+            field: string;
         };
         Figure: {
             name: string;
@@ -2545,6 +2610,31 @@ export interface components {
             person: string;
             /** @description label of the part with the least margin */
             weakest: string;
+        };
+        ImportOutBody: {
+            counts: {
+                [key: string]: number;
+            };
+            dialect: components["schemas"]["Dialect"];
+            mapping: {
+                [key: string]: string;
+            };
+            /** @description ids of drops whose plan goes back to draft by it */
+            plans?: string[];
+            rows: components["schemas"]["ImportRow"][];
+            written: boolean;
+        };
+        ImportRow: {
+            changes?: components["schemas"]["FieldChange"][];
+            errors?: components["schemas"]["FieldFault"][];
+            id?: string;
+            /**
+             * Format: int64
+             * @description 1 is the header
+             */
+            row: number;
+            /** @enum {string} */
+            state: "new" | "changes" | "same" | "wrong";
         };
         Invitation: {
             /** Format: date-time */
@@ -8634,6 +8724,120 @@ export interface operations {
             };
         };
     };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "items" | "people";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     forms: {
         parameters: {
             query?: never;
@@ -8879,6 +9083,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: {
+                /** @description write nothing */
+                dry_run?: boolean;
+                /** @description write the rows that are right although others are not */
+                only_right?: boolean;
+                /** @description JSON object: header to field; "" for none; left out: by name */
+                mapping?: string;
+                encoding?: "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
+                separator?: "comma" | "semicolon" | "tab";
+                decimal?: "point" | "comma";
+                dates?: "year-first" | "day-first" | "month-first";
+            };
+            header?: never;
+            path: {
+                kind: "items" | "people";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOutBody"];
                 };
             };
             /** @description Unauthorized */

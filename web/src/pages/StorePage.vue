@@ -93,6 +93,7 @@ function stop(i: Item) {
       <p v-if="session.may('put-gear')" class="mt-3 flex flex-wrap gap-3">
         <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
         <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>
+        <RouterLink class="plain" to="/store/import" data-import>Load a table</RouterLink>
       </p>
       <section
         v-for="[title, list] in [

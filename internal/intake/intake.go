@@ -1,0 +1,268 @@
+// Package intake turns the rows of a table into items and people, by the columns that a
+// table may have, and back.
+//
+// It knows columns and what they are called. Whether a row is right is for the core to say,
+// and what becomes of it for the store.
+package intake
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/tabular"
+)
+
+// kind is how the cells of a column are read.
+type kind int
+
+const (
+	text kind = iota
+	number
+	date
+	// shown is written out and not read in: it follows from other columns.
+	shown
+)
+
+// A column is one of a table, with what else people call it.
+type column struct {
+	name string
+	kind kind
+	also []string
+}
+
+// Columns of items and people, in the order in which they are written.
+var (
+	itemColumns = []column{
+		{"id", text, nil}, {"label", text, []string{"name", "designation", "item"}}, {"class", shown, nil}, {"model", text, []string{"type", "product"}},
+		{"serial", text, []string{"serial number", "serial no", "sn", "number"}}, {"state", text, []string{"status"}}, {"reason", text, nil},
+		{"made_on", date, []string{"made", "manufactured", "date of manufacture"}}, {"first_used_on", date, []string{"first use", "first used", "in use since"}},
+		{"examined_on", date, []string{"examined", "last examination", "inspected"}}, {"next_examination_on", shown, nil}, {"end_of_life_on", shown, nil},
+		{"owner", text, nil}, {"place", text, []string{"location", "store"}}, {"kit", text, []string{"set"}},
+		{"length_m", number, []string{"length"}}, {"measured_mm", number, []string{"measured", "diameter"}}, {"condition", text, nil},
+	}
+	peopleColumns = []column{
+		{"id", text, nil}, {"name", text, nil}, {"mass_kg", number, []string{"mass", "weight"}}, {"harness", text, nil},
+	}
+)
+
+// FieldFault is what is wrong with a field of a row.
+type FieldFault struct {
+	Field  string `json:"field"`
+	Detail string `json:"detail"`
+}
+
+// Entry is a row of a table on its way in.
+type Entry struct {
+	// Row counts from 1, which is the header.
+	Row int
+	ID  string
+	// Value is the thing as JSON; nil where a cell could not be read.
+	Value  []byte
+	Faults []FieldFault
+	// before is what is there now, as JSON; nil for something new.
+	before map[string]any
+}
+
+// FieldChange is a field that a row changes.
+type FieldChange struct {
+	Field string `json:"field"`
+	From  any    `json:"from"`
+	To    any    `json:"to"`
+}
+
+// Changes are the fields that an entry changes of what is there.
+func (e *Entry) Changes() []FieldChange {
+	var after map[string]any
+	if e.before == nil || json.Unmarshal(e.Value, &after) != nil {
+		return nil
+	}
+	list := []FieldChange{}
+	for _, c := range slices.Concat(itemColumns, peopleColumns[1:]) {
+		if from, to := e.before[c.name], after[c.name]; fmt.Sprint(from) != fmt.Sprint(to) && !slices.ContainsFunc(list, func(o FieldChange) bool { return o.Field == c.name }) {
+			list = append(list, FieldChange{c.name, from, to})
+		}
+	}
+	return list
+}
+
+// Mapping says which column of the program each header is; "" for none.
+type Mapping map[string]string
+
+// mapped finds what each header is: as said, else by its name.
+func mapped(s *tabular.Sheet, columns []column, said Mapping) (Mapping, error) {
+	m := Mapping{}
+	taken := map[string]string{}
+	for _, h := range s.Header {
+		name, given := said[h]
+		if !given {
+			name = called(h, columns)
+		}
+		if name != "" && !slices.ContainsFunc(columns, func(c column) bool { return c.name == name }) {
+			return nil, fmt.Errorf("column %q: there is no field %q", h, name)
+		}
+		if other, twice := taken[name]; twice && name != "" {
+			if given {
+				return nil, fmt.Errorf("columns %q and %q are both %s", other, h, name)
+			}
+			name = ""
+		}
+		if name != "" {
+			taken[name] = h
+		}
+		m[h] = name
+	}
+	return m, nil
+}
+
+func called(header string, columns []column) string {
+	h := strings.Join(strings.FieldsFunc(strings.ToLower(header), func(r rune) bool { return !(r >= 'a' && r <= 'z') }), " ")
+	for _, c := range columns {
+		plain := strings.ReplaceAll(c.name, "_", " ")
+		if h == plain || h == strings.ReplaceAll(strict.Stem(c.name), "_", " ") || slices.Contains(c.also, h) {
+			return c.name
+		}
+	}
+	return ""
+}
+
+// Items gives the items of a table, over those that are there; models may be named by id or
+// by maker and name. A row without id is the item of its model and serial, else a new one
+// named by its label. A cell that is empty empties its field, a column that is not there
+// leaves it.
+func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mapping, error) {
+	models := map[string]string{}
+	for i := range present.Models {
+		m := &present.Models[i]
+		models[strings.ToLower(m.ID)], models[strings.ToLower(m.Title())] = m.ID, m.ID
+	}
+	byID, bySerial := map[string]*gear.Item{}, map[string]*gear.Item{}
+	for i := range present.Items {
+		item := &present.Items[i]
+		byID[item.ID], bySerial[item.Model+"\n"+item.Serial] = item, item
+	}
+	return entries(s, itemColumns, said, func(cells map[string]any) any {
+		if id := models[strings.ToLower(fmt.Sprint(cells["model"]))]; id != "" {
+			cells["model"] = id
+		}
+		item := byID[fmt.Sprint(cells["id"])]
+		if _, given := cells["id"]; !given {
+			item = bySerial[fmt.Sprint(cells["model"])+"\n"+fmt.Sprint(cells["serial"])]
+		}
+		if item == nil {
+			if cells["state"] == nil {
+				cells["state"] = string(gear.InService)
+			}
+			return nil
+		}
+		return item
+	})
+}
+
+// People gives the people of a table, over those that are there; by id, else by name.
+func People(s *tabular.Sheet, said Mapping, present []rig.Member) ([]Entry, Mapping, error) {
+	return entries(s, peopleColumns, said, func(cells map[string]any) any {
+		for i := range present {
+			if id, given := cells["id"]; given && present[i].ID == id || !given && present[i].Name == cells["name"] {
+				return &present[i]
+			}
+		}
+		return nil
+	})
+}
+
+// entries reads the rows; find gives what is there already of the thing that a row names,
+// nil for nothing.
+func entries(s *tabular.Sheet, columns []column, said Mapping, find func(map[string]any) any) ([]Entry, Mapping, error) {
+	mapping, err := mapped(s, columns, said)
+	if err != nil {
+		return nil, nil, err
+	}
+	of := map[string]column{}
+	for _, c := range columns {
+		of[c.name] = c
+	}
+	list := make([]Entry, len(s.Rows))
+	seen := map[string]int{}
+	for n, row := range s.Rows {
+		e := &list[n]
+		e.Row = n + 2
+		cells, emptied := map[string]any{}, []string{}
+		for i, cell := range row {
+			c, used := of[mapping[s.Header[i]]]
+			switch {
+			case !used || c.kind == shown:
+			case cell == "":
+				emptied = append(emptied, c.name)
+			default:
+				v, err := c.read(s, cell)
+				if err != nil {
+					e.Faults = append(e.Faults, FieldFault{c.name, err.Error()})
+					continue
+				}
+				cells[c.name] = v
+			}
+		}
+		e.fill(cells, emptied, find)
+		if other, twice := seen[e.ID]; twice && e.ID != "" {
+			e.Faults = append(e.Faults, FieldFault{"id", fmt.Sprintf("row %d is %s too", other, e.ID)})
+		}
+		seen[e.ID] = e.Row
+	}
+	return list, mapping, nil
+}
+
+func (c column) read(s *tabular.Sheet, cell string) (any, error) {
+	switch c.kind {
+	case number:
+		return s.Number(cell)
+	case date:
+		return s.Date(cell)
+	}
+	return cell, nil
+}
+
+// fill makes an entry of a row's cells over what is there.
+func (e *Entry) fill(cells map[string]any, emptied []string, find func(map[string]any) any) {
+	value := map[string]any{}
+	if there := find(cells); there != nil {
+		text, _ := json.Marshal(there)
+		_ = json.Unmarshal(text, &e.before)
+		_ = json.Unmarshal(text, &value)
+		for _, name := range emptied {
+			if name != "id" {
+				delete(value, name)
+			}
+		}
+	}
+	for name, v := range cells {
+		value[name] = v
+	}
+	if _, given := value["id"]; !given {
+		value["id"] = slug(fmt.Sprint(first(value["label"], value["name"])))
+	}
+	e.ID = fmt.Sprint(value["id"])
+	if len(e.Faults) == 0 {
+		e.Value, _ = json.Marshal(value)
+	}
+}
+
+func first(values ...any) any {
+	for _, v := range values {
+		if v != nil {
+			return v
+		}
+	}
+	return ""
+}
+
+// slug makes an id of what people call a thing.
+func slug(words string) string {
+	words = strings.Join(strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= '0' && r <= '9') }), "-")
+	return strings.Trim(words[:min(len(words), 64)], "-")
+}

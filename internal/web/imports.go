@@ -1,0 +1,305 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/intake"
+	"zealousknot/internal/store"
+	"zealousknot/internal/tabular"
+)
+
+const (
+	// maxImportBytes is the largest table that is read.
+	maxImportBytes = 8 << 20
+	// atOnce is how many rows the core reads at once, so that one reading stays small.
+	atOnce = 500
+)
+
+type importIn struct {
+	Kind      string `path:"kind" enum:"items,people"`
+	DryRun    bool   `query:"dry_run" doc:"write nothing"`
+	OnlyRight bool   `query:"only_right" doc:"write the rows that are right although others are not"`
+	Mapping   string `query:"mapping" maxLength:"8000" doc:"JSON object: header to field; \"\" for none; left out: by name"`
+	Encoding  string `query:"encoding" enum:"utf-8,utf-16le,utf-16be,windows-1252"`
+	Separator string `query:"separator" enum:"comma,semicolon,tab"`
+	Decimal   string `query:"decimal" enum:"point,comma"`
+	Dates     string `query:"dates" enum:"year-first,day-first,month-first"`
+	RawBody   []byte
+}
+
+type importRow struct {
+	Row     int                  `json:"row" doc:"1 is the header"`
+	ID      string               `json:"id,omitempty"`
+	State   string               `json:"state" enum:"new,changes,same,wrong"`
+	Changes []intake.FieldChange `json:"changes,omitempty"`
+	Errors  []intake.FieldFault  `json:"errors,omitempty"`
+}
+
+type importOut struct {
+	Body struct {
+		Rows    []importRow     `json:"rows"`
+		Counts  map[string]int  `json:"counts"`
+		Mapping intake.Mapping  `json:"mapping"`
+		Dialect tabular.Dialect `json:"dialect"`
+		// Written says that the rows are in the store now.
+		Written bool     `json:"written"`
+		Plans   []string `json:"plans,omitempty" doc:"ids of drops whose plan goes back to draft by it"`
+	}
+}
+
+// registerFiles declares tables in and out.
+func (c *Config) registerFiles(api huma.API) {
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of items or people (CSV), as a trial first; all rows or none, or the right ones only")
+	o.MaxBodyBytes = maxImportBytes
+	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}}}}
+	huma.Register(api, o, c.importTable)
+	delete(o.RequestBody.Content, "application/octet-stream")
+	file(api, "export", "/exports/{kind}.csv", "Items or people as CSV; what goes out comes back in and changes nothing", "text/csv", c.exportTable)
+}
+
+type exportIn struct {
+	Kind string `path:"kind" enum:"items,people"`
+}
+
+func (c *Config) exportTable(ctx context.Context, in *exportIn) (*fileOut, error) {
+	team := who(ctx).Team
+	var b bytes.Buffer
+	if in.Kind == "people" {
+		people, err := c.Store.People(ctx, team.ID)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		if err := intake.WritePeople(&b, people); err != nil {
+			return nil, failed(ctx, err)
+		}
+		return attached("people.csv", &b), nil
+	}
+	g, err := c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	own, _, err := c.Store.Policy(ctx, team)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	if err := intake.WriteItems(&b, g, own.With().ExaminationMonths); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return attached("items.csv", &b), nil
+}
+
+// importTable reads a table and does with its rows what PUT does with rows.
+func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, error) {
+	i := who(ctx)
+	if r, _ := RightOf(map[string]string{"items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
+		return nil, NewProblem(http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
+	}
+	var said intake.Mapping
+	if in.Mapping != "" {
+		if err := json.Unmarshal([]byte(in.Mapping), &said); err != nil {
+			return nil, NewProblem(http.StatusUnprocessableEntity, "the mapping cannot be read", strict.Fault{Pointer: "/query/mapping", Detail: "not a JSON object of texts"})
+		}
+	}
+	sheet, err := tabular.Read(in.RawBody, tabular.Dialect{Encoding: in.Encoding, Separator: in.Separator, Decimal: in.Decimal, Dates: in.Dates})
+	if err != nil {
+		return nil, NewProblem(http.StatusUnprocessableEntity, "the table cannot be read; nothing was changed", strict.Fault{Detail: err.Error()})
+	}
+	t := &intaking{c: c, put: store.Put{
+		OnlyRight: in.OnlyRight, Try: in.DryRun, Reason: fmt.Sprintf("import of a table, SHA-256 %x", sha256.Sum256(in.RawBody)),
+	}}
+	if in.Kind == "people" {
+		err = t.people(ctx, sheet, said)
+	} else {
+		err = t.items(ctx, sheet, said)
+	}
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return t.answer(sheet, in.DryRun), nil
+}
+
+// intaking is a table on its way in.
+type intaking struct {
+	c       *Config
+	put     store.Put
+	entries []intake.Entry
+	mapping intake.Mapping
+	rows    []store.RowOutcome
+	plans   []string
+	kept    bool
+}
+
+func (t *intaking) items(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	team := who(ctx).Team
+	present, err := t.c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	if t.entries, t.mapping, err = intake.Items(sheet, said, present); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	all := &drop.Store{}
+	err = t.inParts("items", func(text []byte) (int, error) {
+		g, err := drop.ReadStore(text, present)
+		if g != nil {
+			all.Items = append(all.Items, g.Items...)
+			return len(g.Items), err
+		}
+		return 0, err
+	}, func(kept []int) {
+		all.Items = picked(all.Items, kept)
+	})
+	if err != nil || t.wrong() && !t.put.OnlyRight && !t.put.Try {
+		return err
+	}
+	t.rows, t.plans, err = t.c.Store.PutGear(ctx, team, signer(ctx), all, t.tolerant())
+	return t.written(err)
+}
+
+func (t *intaking) people(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	team := who(ctx).Team
+	present, err := t.c.Store.People(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	if t.entries, t.mapping, err = intake.People(sheet, said, present); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	var all []rig.Member
+	err = t.inParts("people", func(text []byte) (int, error) {
+		var body peopleBody
+		faults := strict.Faults{Most: 1000}
+		if !strict.ReadWith(&faults, text, &body) {
+			return 0, faults.Err()
+		}
+		all = append(all, body.People...)
+		return len(body.People), faults.Err()
+	}, func(kept []int) {
+		all = picked(all, kept)
+	})
+	if err != nil || t.wrong() && !t.put.OnlyRight && !t.put.Try {
+		return err
+	}
+	t.rows, t.plans, err = t.c.Store.PutPeople(ctx, team, signer(ctx), all, t.tolerant())
+	return t.written(err)
+}
+
+// inParts reads the entries that have a value, some at a time, notes what is refused at its
+// entry, and gives the places of those that are right among all that were read.
+func (t *intaking) inParts(list string, read func([]byte) (int, error), keep func([]int)) error {
+	var fine []*intake.Entry
+	for i := range t.entries {
+		if t.entries[i].Value != nil && len(t.entries[i].Faults) == 0 {
+			fine = append(fine, &t.entries[i])
+		}
+	}
+	var kept []int
+	for at := 0; at < len(fine); at += atOnce {
+		part := fine[at:min(at+atOnce, len(fine))]
+		values := make([][]byte, len(part))
+		for i, e := range part {
+			values[i] = e.Value
+		}
+		n, err := read([]byte(`{"` + list + `":[` + string(bytes.Join(values, []byte(","))) + `]}`))
+		if n != len(part) {
+			return err
+		}
+		r := newRight(err, list)
+		for i, e := range part {
+			for _, f := range r.faults[i] {
+				field := strings.TrimPrefix(f.Pointer, fmt.Sprintf("/%s/%d", list, i))
+				e.Faults = append(e.Faults, intake.FieldFault{Field: strings.TrimPrefix(field, "/"), Detail: f.Detail})
+			}
+			if len(e.Faults) == 0 {
+				kept = append(kept, at+i)
+			}
+		}
+	}
+	keep(kept)
+	return nil
+}
+
+func picked[T any](list []T, kept []int) []T {
+	out := make([]T, len(kept))
+	for i, at := range kept {
+		out[i] = list[at]
+	}
+	return out
+}
+
+func (t *intaking) wrong() bool {
+	for _, e := range t.entries {
+		if len(e.Faults) > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// tolerant has a trial say what is with each row, whatever is wrong with others.
+func (t *intaking) tolerant() store.Put {
+	put := t.put
+	put.OnlyRight = put.OnlyRight || put.Try
+	return put
+}
+
+// written notes the rows of an outcome, also where one that is wrong kept all back.
+func (t *intaking) written(err error) error {
+	var wrong *store.RowsError
+	if errors.As(err, &wrong) {
+		t.rows = wrong.Rows
+		return nil
+	}
+	t.kept = err == nil && !t.put.Try
+	return err
+}
+
+// answer says what is with each row of the table.
+func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
+	of := map[string]store.RowOutcome{}
+	for _, r := range t.rows {
+		of[r.ID] = r
+	}
+	out := &importOut{}
+	b := &out.Body
+	b.Counts = map[string]int{"new": 0, "changes": 0, "same": 0, "wrong": 0}
+	b.Mapping, b.Dialect, b.Plans, b.Written = t.mapping, sheet.Dialect, t.plans, t.kept && !trial
+	for i := range t.entries {
+		e := &t.entries[i]
+		row := importRow{Row: e.Row, ID: e.ID, State: "wrong", Errors: e.Faults}
+		if r, there := of[e.ID]; there && len(e.Faults) == 0 {
+			switch r.State {
+			case "new", "same":
+				row.State = r.State
+			case "changed":
+				row.State, row.Changes = "changes", e.Changes()
+			case "conflict":
+				row.Errors = []intake.FieldFault{{Detail: "changed by somebody else meanwhile"}}
+			default:
+				for _, f := range r.Errors {
+					row.Errors = append(row.Errors, intake.FieldFault{Detail: f.Detail})
+				}
+			}
+		} else if len(e.Faults) == 0 {
+			row.State = "new" // right by itself; another row kept all back
+			if changes := e.Changes(); changes != nil {
+				row.State, row.Changes = "changes", changes
+			}
+		}
+		b.Counts[row.State]++
+		b.Rows = append(b.Rows, row)
+	}
+	return out
+}

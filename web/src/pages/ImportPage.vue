@@ -1,0 +1,207 @@
+<script setup lang="ts">
+// A table of items or people, as it is kept: tried first, row by row; then all of it is
+// loaded, or the rows that are right.
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, shallowRef } from 'vue'
+import { api, type ImportAnswer, type Problem } from '@/api/client'
+import { useSession } from '@/stores/session'
+
+const props = defineProps<{ kind: 'items' | 'people' }>()
+const session = useSession()
+const client = useQueryClient()
+const file = shallowRef<File>()
+const answer = shallowRef<ImportAnswer>()
+const told = ref('')
+const busy = ref(false)
+const mapping = ref<Record<string, string>>({})
+const dialect = ref<ImportAnswer['dialect']>({})
+
+const fields = {
+  items: [
+    'id',
+    'label',
+    'model',
+    'serial',
+    'state',
+    'reason',
+    'made_on',
+    'first_used_on',
+    'examined_on',
+    'owner',
+    'place',
+    'kit',
+    'length_m',
+    'measured_mm',
+    'condition',
+  ],
+  people: ['id', 'name', 'mass_kg', 'harness'],
+}
+const may = computed(() => session.may(props.kind === 'items' ? 'put-gear' : 'put-people'))
+const shape = { new: '+ new', changes: '→ changes', same: '= same', wrong: '■ wrong' } as const
+const worst = { wrong: 0, changes: 1, new: 2, same: 3 } as const
+const rows = computed(() =>
+  [...(answer.value?.rows ?? [])].sort((a, b) => worst[a.state] - worst[b.state] || a.row - b.row),
+)
+const most = 300
+const wrong = computed(() => answer.value?.counts.wrong ?? 0)
+
+async function ask(trial: boolean, onlyRight = false) {
+  if (!file.value) return
+  busy.value = true
+  const query = {
+    dry_run: trial,
+    only_right: onlyRight,
+    ...(Object.keys(mapping.value).length ? { mapping: JSON.stringify(mapping.value) } : {}),
+    ...dialect.value,
+  }
+  const got = await api
+    .POST('/api/v1/imports/{kind}', {
+      params: { path: { kind: props.kind }, query },
+      body: file.value as never,
+      bodySerializer: (b: unknown) => b as File,
+      headers: { 'Content-Type': 'text/csv' },
+    })
+    .catch(() => undefined)
+  busy.value = false
+  const problem = got?.error as Problem | undefined
+  told.value = !got
+    ? 'No connection: nothing was loaded.'
+    : problem
+      ? [problem.detail, ...(problem.errors ?? []).map((f) => f.detail)].join(': ')
+      : ''
+  if (!got?.data) return
+  answer.value = got.data
+  mapping.value = got.data.mapping
+  if (got.data.written) await client.invalidateQueries({ queryKey: [props.kind === 'items' ? 'gear' : 'people'] })
+}
+
+function choose(e: Event) {
+  file.value = (e.target as HTMLInputElement).files?.[0]
+  answer.value = undefined
+  mapping.value = {}
+  dialect.value = {}
+  void ask(true)
+}
+
+function map(header: string, field: string) {
+  mapping.value = { ...mapping.value, [header]: field }
+  void ask(true)
+}
+
+function say(key: keyof ImportAnswer['dialect'], value: string) {
+  dialect.value = { ...dialect.value, [key]: value }
+  void ask(true)
+}
+
+const choices = {
+  separator: ['comma', 'semicolon', 'tab'],
+  decimal: ['point', 'comma'],
+  dates: ['year-first', 'day-first', 'month-first'],
+  encoding: ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'],
+} as const
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-5xl px-5 py-6">
+    <RouterLink :to="kind === 'items' ? '/store' : '/people'" class="quiet -ml-2"
+      >← {{ kind === 'items' ? 'Store' : 'People' }}</RouterLink
+    >
+    <h1>Load a table of {{ kind }}</h1>
+    <p class="text-soft max-w-prose">
+      A CSV file with any header, as your spreadsheet saves it. It is tried first: nothing is loaded before you say so.
+      A column that is not there leaves its field; an empty cell empties it.
+    </p>
+    <p class="my-3 flex flex-wrap items-center gap-4">
+      <label class="plain cursor-pointer">
+        Choose a file
+        <input
+          type="file"
+          accept=".csv,.txt,.tsv,text/csv"
+          class="sr-only"
+          data-file
+          :disabled="!may"
+          @change="choose"
+        />
+      </label>
+      <a class="quiet" :href="`/api/v1/exports/${kind}.csv`" download>what is there, as CSV</a>
+      <span v-if="!may" class="text-soft"
+        >{{ kind === 'items' ? 'A store keeper' : 'A supervisor' }} loads tables.</span
+      >
+    </p>
+    <p v-if="told" class="text-stop" role="alert">■ {{ told }}</p>
+    <template v-if="answer">
+      <p class="text-lg" data-counts>
+        <b v-if="answer.written">Loaded: </b>
+        <span class="figure"
+          >{{ answer.counts.new }} new, {{ answer.counts.changes }} changed, {{ answer.counts.same }} the same</span
+        ><b v-if="wrong" class="text-stop figure">, ■ {{ wrong }} wrong</b>
+      </p>
+      <p v-if="answer.plans?.length" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-plans>
+        <b class="text-look">◆</b> {{ answer.written ? 'Plans went' : 'Plans go' }} back to draft by this:
+        {{ answer.plans.join(', ') }}.
+      </p>
+      <p v-if="!answer.written" class="my-3 flex flex-wrap gap-3">
+        <button type="button" class="strong" :disabled="busy || wrong > 0" data-load @click="ask(false)">
+          Load all {{ answer.rows.length }} rows
+        </button>
+        <button
+          v-if="wrong"
+          type="button"
+          class="plain"
+          :disabled="busy || wrong === answer.rows.length"
+          data-load-right
+          @click="ask(false, true)"
+        >
+          Load the {{ answer.rows.length - wrong }} that are right
+        </button>
+      </p>
+      <details class="my-3" :open="!answer.written">
+        <summary class="cursor-pointer py-2 font-semibold">How it is read</summary>
+        <div class="flex flex-wrap gap-4">
+          <label v-for="(list, key) in choices" :key="key"
+            >{{ key }}
+            <select
+              class="field"
+              :value="answer.dialect[key]"
+              @change="(e) => say(key, (e.target as HTMLSelectElement).value)"
+            >
+              <option v-for="c in list" :key="c" :value="c">{{ c.replace('-', ' ') }}</option>
+            </select>
+          </label>
+        </div>
+        <ul class="mt-3 grid gap-2 sm:grid-cols-2 lg:grid-cols-3">
+          <li v-for="(field, header) in answer.mapping" :key="header">
+            <label
+              >{{ header }}
+              <select
+                class="field"
+                :value="field"
+                :data-header="header"
+                @change="(e) => map(String(header), (e.target as HTMLSelectElement).value)"
+              >
+                <option value="">not used</option>
+                <option v-for="f in fields[kind]" :key="f" :value="f">{{ f.replaceAll('_', ' ') }}</option>
+              </select>
+            </label>
+          </li>
+        </ul>
+      </details>
+      <ol class="divide-line border-line divide-y border-y" data-rows>
+        <li v-for="r in rows.slice(0, most)" :key="r.row" class="flex flex-wrap gap-x-4 py-1" :data-row-state="r.state">
+          <span class="figure text-soft w-20">row {{ r.row }}</span>
+          <span class="w-28" :class="r.state === 'wrong' ? 'text-stop font-semibold' : ''">{{ shape[r.state] }}</span>
+          <b class="min-w-32">{{ r.id }}</b>
+          <span class="min-w-0 flex-1 basis-64">
+            <span v-for="e in r.errors" :key="e.field + e.detail" class="text-stop block"
+              >{{ e.field.replaceAll('_', ' ') }}{{ e.field ? ': ' : '' }}{{ e.detail }}</span
+            >
+            <span v-for="c in r.changes" :key="c.field" class="block"
+              >{{ c.field.replaceAll('_', ' ') }}: {{ c.from ?? '–' }} → {{ c.to ?? '–' }}</span
+            >
+          </span>
+        </li>
+      </ol>
+      <p v-if="rows.length > most" class="text-soft py-2">{{ rows.length - most }} more rows, none worse than these.</p>
+    </template>
+  </main>
+</template>
