@@ -107,7 +107,8 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 		}
 		c.after = text(item.Unrevised())
 		if c.write == nil {
-			c.write = func(ctx context.Context, q *sqlc.Queries) error { return putItem(ctx, q, team, &item) }
+			c.item = &item
+			c.write = func(ctx context.Context, q *sqlc.Queries) error { return putItems(ctx, q, team, &item) }
 		}
 		list = append(list, c)
 	}
@@ -151,29 +152,43 @@ func putGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID, g *drop.Store
 			return fmt.Errorf("model %s: %w", m.ID, err)
 		}
 	}
+	items := make([]*gear.Item, len(g.Items))
 	for i := range g.Items {
-		if err := putItem(ctx, q, team, &g.Items[i]); err != nil {
-			return err
-		}
+		items[i] = &g.Items[i]
 	}
-	return nil
+	return putItems(ctx, q, team, items...)
 }
 
-func putItem(ctx context.Context, q *sqlc.Queries, team uuid.UUID, i *gear.Item) error {
-	row := sqlc.PutItemParams{
-		TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
-		MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
-		LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)),
+// putItems writes items with what happened to them, sent together.
+func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*gear.Item) error {
+	if len(items) == 0 {
+		return nil
 	}
-	if err := q.PutItem(ctx, row); err != nil {
-		return fmt.Errorf("item %s: %w", i.ID, err)
-	}
-	for n, e := range i.Events {
-		event := sqlc.PutEventParams{
-			TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note,
+	rows := make([]sqlc.PutItemsParams, len(items))
+	for n, i := range items {
+		rows[n] = sqlc.PutItemsParams{
+			TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
+			MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
+			LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)),
 		}
-		if err := q.PutEvent(ctx, event); err != nil {
-			return fmt.Errorf("event of item %s: %w", i.ID, err)
+	}
+	var failed error
+	q.PutItems(ctx, rows).Exec(func(n int, err error) {
+		if err != nil && failed == nil {
+			failed = fmt.Errorf("item %s: %w", items[n].ID, err)
+		}
+	})
+	if failed != nil {
+		return failed
+	}
+	for _, i := range items {
+		for n, e := range i.Events {
+			event := sqlc.PutEventParams{
+				TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note,
+			}
+			if err := q.PutEvent(ctx, event); err != nil {
+				return fmt.Errorf("event of item %s: %w", i.ID, err)
+			}
 		}
 	}
 	return nil

@@ -381,3 +381,32 @@ func million(b *testing.B, url string, team store.Team) gear.Date {
 	}
 	return gear.Date(day(500_000))
 }
+
+// Two items come back into service by one batch, beside an entry that is refused.
+func TestTwoComeBack(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	for _, item := range []string{"rope-3", "rope-4"} {
+		if _, err := s.Record(ctx, team, by, stop(item, "a knock")); err != nil {
+			t.Fatal(err)
+		}
+	}
+	now := time.Now().UTC().Format(time.RFC3339Nano)
+	b := &record.Batch{SentAt: now}
+	for _, item := range []string{"rope-3", "rope-5", "rope-4"} {
+		b.Records = append(b.Records, record.Entry{ID: uuid.NewString(), Kind: record.BackInService, GivenAt: now, Day: "2026-11-24", Item: item, Note: "looked at by hand"})
+	}
+	out, err := s.Record(ctx, team, by, b)
+	if err != nil || out[0].State != "kept" || out[1].State != "refused" || out[2].State != "kept" {
+		t.Fatal(out, err)
+	}
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, i := range g.Items {
+		if (i.ID == "rope-3" || i.ID == "rope-4") && (i.State != gear.InService || i.Events[len(i.Events)-1].CheckedOn == "") {
+			t.Errorf("%+v", i)
+		}
+	}
+}

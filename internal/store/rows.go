@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
@@ -102,6 +103,8 @@ type change struct {
 	// before and after are its values without revisions, as JSON; before is nil for a new one.
 	before, after []byte
 	write         func(context.Context, *sqlc.Queries) error
+	// item is the item that it writes, to be sent with others; nil for what is none.
+	item *gear.Item
 }
 
 // writing is a set of rows being written in one transaction.
@@ -112,49 +115,80 @@ type writing struct {
 	put    Put
 }
 
-// rows writes what changes, each row by itself, and records it; a *RowsError where one is
-// wrong and that keeps all back.
+// rows writes what changes and records it; a *RowsError where one is wrong and that keeps
+// all back.
 func (w *writing) rows(ctx context.Context, kind record.Kind, changes []change) (rows []RowOutcome, written []change, err error) {
-	rows = w.put.Refused
-	wrong := len(rows) > 0
+	rows = make([]RowOutcome, len(changes))
+	var writes []int
 	for i := range changes {
-		c := &changes[i]
-		row, err := w.row(ctx, c)
-		if err != nil {
-			return nil, nil, err
+		if rows[i] = changes[i].outcome(); !rows[i].wrong() && rows[i].State != rowSame {
+			writes = append(writes, i)
 		}
-		if row.State == rowNew || row.State == rowChanged {
-			written = append(written, *c)
-		}
-		wrong = wrong || row.wrong()
-		rows = append(rows, row)
 	}
+	if err := w.write(ctx, changes, rows, writes); err != nil {
+		return nil, nil, err
+	}
+	wrong := len(w.put.Refused) > 0
+	for i := range rows {
+		if rows[i].State == rowNew || rows[i].State == rowChanged {
+			written = append(written, changes[i])
+		}
+		wrong = wrong || rows[i].wrong()
+	}
+	rows = append(w.put.Refused, rows...)
 	if wrong && !w.put.OnlyRight {
 		return nil, nil, &RowsError{rows}
 	}
 	return rows, written, w.record(kind, written)
 }
 
-// row writes one row, unless it is there as it is or was changed by somebody else.
-func (w *writing) row(ctx context.Context, c *change) (RowOutcome, error) {
+// outcome is what is to become of a row, as far as its revision says.
+func (c *change) outcome() RowOutcome {
 	row := RowOutcome{Kind: c.kind, ID: c.id, State: rowNew, Revision: 1}
 	switch {
 	case c.before != nil && bytes.Equal(c.before, c.after):
 		row.State, row.Revision = rowSame, c.was
-		return row, nil
 	case c.given != c.was:
 		row.State, row.Revision = rowConflict, c.was
-		return row, nil
 	case c.was > 0:
 		row.State, row.Revision = rowChanged, c.was+1
 	}
-	err := refused(pgx.BeginFunc(ctx, w.tx, func(sub pgx.Tx) error { return c.write(ctx, w.q.WithTx(sub)) }))
-	if errors.Is(err, ErrRefused) {
-		row.State, row.Revision = rowRefused, c.was
-		row.Errors = []strict.Fault{{Pointer: c.at, Detail: err.Error()}}
-		return row, nil
+	return row
+}
+
+// write writes some rows: all at once, and where the database refuses one, each by itself,
+// so that it is known which.
+func (w *writing) write(ctx context.Context, changes []change, rows []RowOutcome, writes []int) error {
+	err := w.within(ctx, func(q *sqlc.Queries) error {
+		var items []*gear.Item
+		for _, i := range writes {
+			if c := &changes[i]; c.item != nil {
+				items = append(items, c.item)
+			} else if err := c.write(ctx, q); err != nil {
+				return err
+			}
+		}
+		return putItems(ctx, q, w.chain.Team, items...)
+	})
+	if !errors.Is(err, ErrRefused) {
+		return err
 	}
-	return row, err
+	for _, i := range writes {
+		c := &changes[i]
+		err := w.within(ctx, func(q *sqlc.Queries) error { return c.write(ctx, q) })
+		if errors.Is(err, ErrRefused) {
+			rows[i].State, rows[i].Revision = rowRefused, c.was
+			rows[i].Errors = []strict.Fault{{Pointer: c.at, Detail: err.Error()}}
+		} else if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// within does something that is undone by itself where it fails.
+func (w *writing) within(ctx context.Context, do func(*sqlc.Queries) error) error {
+	return refused(pgx.BeginFunc(ctx, w.tx, func(sub pgx.Tx) error { return do(w.q.WithTx(sub)) }))
 }
 
 // record notes what was written, all of it in one record.

@@ -19,7 +19,7 @@ ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.
 -- name: Models :many
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
--- name: PutItem :exec
+-- name: PutItems :batchexec
 INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
 VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
 ON CONFLICT (team_id, id) DO UPDATE SET

@@ -80,3 +80,86 @@ func (b *AddRecordsBatchResults) Close() error {
 	b.closed = true
 	return b.br.Close()
 }
+
+const putItems = `-- name: PutItems :batchexec
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+ON CONFLICT (team_id, id) DO UPDATE SET
+    model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
+    reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
+    owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition
+`
+
+type PutItemsBatchResults struct {
+	br     pgx.BatchResults
+	tot    int
+	closed bool
+}
+
+type PutItemsParams struct {
+	TeamID      uuid.UUID
+	ID          string
+	ModelID     string
+	Serial      string
+	Label       string
+	State       string
+	Reason      string
+	MadeOn      pgtype.Date
+	FirstUsedOn pgtype.Date
+	ExaminedOn  pgtype.Date
+	Owner       string
+	Place       string
+	Kit         string
+	LengthM     *float64
+	MeasuredMm  *float64
+	Condition   *string
+}
+
+func (q *Queries) PutItems(ctx context.Context, arg []PutItemsParams) *PutItemsBatchResults {
+	batch := &pgx.Batch{}
+	for _, a := range arg {
+		vals := []interface{}{
+			a.TeamID,
+			a.ID,
+			a.ModelID,
+			a.Serial,
+			a.Label,
+			a.State,
+			a.Reason,
+			a.MadeOn,
+			a.FirstUsedOn,
+			a.ExaminedOn,
+			a.Owner,
+			a.Place,
+			a.Kit,
+			a.LengthM,
+			a.MeasuredMm,
+			a.Condition,
+		}
+		batch.Queue(putItems, vals...)
+	}
+	br := q.db.SendBatch(ctx, batch)
+	return &PutItemsBatchResults{br, len(arg), false}
+}
+
+func (b *PutItemsBatchResults) Exec(f func(int, error)) {
+	defer b.br.Close()
+	for t := 0; t < b.tot; t++ {
+		if b.closed {
+			if f != nil {
+				f(t, ErrBatchAlreadyClosed)
+			}
+			continue
+		}
+		_, err := b.br.Exec()
+		if f != nil {
+			f(t, err)
+		}
+	}
+}
+
+func (b *PutItemsBatchResults) Close() error {
+	b.closed = true
+	return b.br.Close()
+}

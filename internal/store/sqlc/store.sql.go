@@ -566,57 +566,6 @@ func (q *Queries) PutFamiliarisation(ctx context.Context, arg PutFamiliarisation
 	return err
 }
 
-const putItem = `-- name: PutItem :exec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
-ON CONFLICT (team_id, id) DO UPDATE SET
-    model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
-    reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
-    owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition
-`
-
-type PutItemParams struct {
-	TeamID      uuid.UUID
-	ID          string
-	ModelID     string
-	Serial      string
-	Label       string
-	State       string
-	Reason      string
-	MadeOn      pgtype.Date
-	FirstUsedOn pgtype.Date
-	ExaminedOn  pgtype.Date
-	Owner       string
-	Place       string
-	Kit         string
-	LengthM     *float64
-	MeasuredMm  *float64
-	Condition   *string
-}
-
-func (q *Queries) PutItem(ctx context.Context, arg PutItemParams) error {
-	_, err := q.db.Exec(ctx, putItem,
-		arg.TeamID,
-		arg.ID,
-		arg.ModelID,
-		arg.Serial,
-		arg.Label,
-		arg.State,
-		arg.Reason,
-		arg.MadeOn,
-		arg.FirstUsedOn,
-		arg.ExaminedOn,
-		arg.Owner,
-		arg.Place,
-		arg.Kit,
-		arg.LengthM,
-		arg.MeasuredMm,
-		arg.Condition,
-	)
-	return err
-}
-
 const putModel = `-- name: PutModel :exec
 INSERT INTO models (team_id, id, class, body) VALUES ($1, $2, $3, $4)
 ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.body
