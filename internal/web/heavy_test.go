@@ -12,6 +12,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -175,5 +176,48 @@ func TestHeavyLines(t *testing.T) {
 		if err := errors.Join(json.Unmarshal(whole, &p), json.Unmarshal(last.Problem, &q)); err != nil || p.Status != q.Status || asJSON(t, p.Errors) != asJSON(t, q.Errors) || q.RequestID == "" {
 			t.Errorf("%s: %s, then %s", name, whole, last.Problem)
 		}
+	}
+}
+
+// BenchmarkBesideHeavy checks a drop while another account has a hundred heavy questions in
+// flight: how long the slowest of a hundred checks takes, beside an idle server's.
+func BenchmarkBesideHeavy(b *testing.B) {
+	h := newHouse(b)
+	dov, ivo := h.as(b, "dov"), h.as(b, "ivo")
+	rescue := []byte(`{"drop":` + string(document(b, "face-7", nil)) + `,"changes":true}`)
+	doc := document(b, "face-4", nil)
+	p99 := func() float64 {
+		var took []time.Duration
+		for range 300 {
+			start := time.Now()
+			if answer, text := call(b, "POST", ivo.URL+"/api/v1/check", doc); answer.StatusCode != 200 {
+				b.Fatal(answer.Status, string(text))
+			}
+			took = append(took, time.Since(start))
+		}
+		slices.Sort(took)
+		return float64(took[len(took)*99/100].Microseconds()) / 1000
+	}
+	for b.Loop() {
+		idle := p99()
+		ctx, stop := context.WithCancel(b.Context())
+		var all sync.WaitGroup
+		for range 100 {
+			all.Go(func() {
+				r, err := http.NewRequestWithContext(ctx, "POST", dov.URL+"/api/v1/rescue", bytes.NewReader(rescue))
+				if err != nil {
+					b.Error(err)
+					return
+				}
+				if answer, err := http.DefaultClient.Do(r); err == nil {
+					answer.Body.Close()
+				}
+			})
+		}
+		beside := p99()
+		stop()
+		all.Wait()
+		b.ReportMetric(idle, "idle-p99-ms")
+		b.ReportMetric(beside, "beside-p99-ms")
 	}
 }
