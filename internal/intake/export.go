@@ -5,11 +5,11 @@ import (
 	"encoding/json"
 	"io"
 	"strconv"
-	"strings"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/tabular"
 )
 
 // WriteItems writes items as CSV (RFC 4180, UTF-8, header row): what goes out comes back in
@@ -57,7 +57,7 @@ func write(w io.Writer, columns []column, n int, row func(int) (any, map[string]
 			cells[j] = follows[col.name]
 			switch v := value[col.name].(type) {
 			case string:
-				cells[j] = plain(v)
+				cells[j] = tabular.Plain(v)
 			case float64:
 				cells[j] = strconv.FormatFloat(v, 'f', -1, 64)
 			}
@@ -68,12 +68,4 @@ func write(w io.Writer, columns []column, n int, row func(int) (any, map[string]
 	}
 	c.Flush()
 	return c.Error()
-}
-
-// plain keeps a text from being taken for a formula by a spreadsheet.
-func plain(s string) string {
-	if s != "" && strings.ContainsAny(s[:1], "=+-@") {
-		return "'" + s
-	}
-	return s
 }

@@ -7,10 +7,10 @@ import (
 	"encoding/csv"
 	"io"
 	"strconv"
-	"strings"
 	"time"
 
 	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/tabular"
 )
 
 // Caution stands on everything that is printed.
@@ -63,8 +63,8 @@ func CSV(w io.Writer, rows []Row) error {
 			corrected = strconv.FormatInt(r.CorrectedBy, 10)
 		}
 		err := c.Write([]string{
-			strconv.FormatInt(r.Number, 10), stamp(r.At), stamp(r.Given), r.Day, r.Kind, plain(r.What), plain(r.On), plain(r.Result),
-			plain(r.Note), plain(r.Conflict), plain(r.By), corrected, r.Seal,
+			strconv.FormatInt(r.Number, 10), stamp(r.At), stamp(r.Given), r.Day, r.Kind, tabular.Plain(r.What), tabular.Plain(r.On), tabular.Plain(r.Result),
+			tabular.Plain(r.Note), tabular.Plain(r.Conflict), tabular.Plain(r.By), corrected, r.Seal,
 		})
 		if err != nil {
 			return err
@@ -72,14 +72,6 @@ func CSV(w io.Writer, rows []Row) error {
 	}
 	c.Flush()
 	return c.Error()
-}
-
-// plain keeps a text from being taken for a formula by a spreadsheet.
-func plain(s string) string {
-	if s != "" && strings.ContainsAny(s[:1], "=+-@\t\r") {
-		return "'" + s
-	}
-	return s
 }
 
 func stamp(t time.Time) string {

@@ -290,3 +290,11 @@ func (s *Sheet) Date(cell string) (string, error) {
 	}
 	return t.Format(time.DateOnly), nil
 }
+
+// Plain keeps a text from being taken for a formula by a spreadsheet; Read takes it back.
+func Plain(s string) string {
+	if s != "" && strings.ContainsAny(s[:1], "=+-@\t\r") {
+		return "'" + s
+	}
+	return s
+}
