@@ -111,6 +111,18 @@ func TestBehindNginx(t *testing.T) {
 	}
 }
 
+// A role that was not given what a newer version needs is told so, and not served.
+func TestLacksRights(t *testing.T) {
+	program, owner := pgtest.URLs(t)
+	if _, err := exec1(owner, "REVOKE ALL ON record_subjects, sent FROM zealousknot_program"); err != nil {
+		t.Fatal(err)
+	}
+	code, _, errs := command(t, "", "serve", "--database-url="+program, "--address=127.0.0.1:0")
+	if code == 0 || !strings.Contains(errs, "record_subjects, sent: run migrate --program-role") {
+		t.Errorf("%d %s", code, errs)
+	}
+}
+
 // service is a running serve command, and its database.
 type service struct {
 	address string

@@ -7,6 +7,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"strings"
 	"time"
 
 	"zealousknot/internal/store"
@@ -146,6 +147,11 @@ func (d *database) ready(ctx context.Context, s streams) (*store.Store, error) {
 	if err := db.Fits(ctx); err != nil {
 		db.Close()
 		return nil, err
+	}
+	lacks, err := db.Lacks(ctx)
+	if err == nil && len(lacks) > 0 {
+		db.Close()
+		return nil, fmt.Errorf("the database's role may not read %s: run migrate --program-role for it again", strings.Join(lacks, ", "))
 	}
 	may, err := db.MayAlterRecords(ctx)
 	if err != nil {

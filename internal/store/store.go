@@ -227,6 +227,17 @@ func (s *Store) MayAlterRecords(ctx context.Context) (may bool, err error) {
 	return may, err
 }
 
+// Lacks gives the tables that the role that is signed in may not read, although the program
+// does: a newer version was migrated to, and the role was not given what it needs.
+func (s *Store) Lacks(ctx context.Context) (tables []string, err error) {
+	rows, err := s.pool.Query(ctx, `SELECT c.relname FROM pg_class c WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r'
+		AND c.relname NOT IN ('serials', 'goose_db_version') AND NOT has_table_privilege(c.oid, 'SELECT') ORDER BY 1`)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
+}
+
 // Team is who owns everything else.
 type Team struct {
 	ID       uuid.UUID `json:"id"`
@@ -299,6 +310,7 @@ var rules = map[string]string{
 	"stopped_stays_as_it_is":            "of what is out of service nothing changes but where it lies",
 	"serial_is_used_once":               "this serial is, or was, another item's of the same model",
 	"items_team_id_model_id_serial_key": "this serial is another item's of the same model",
+	"items_team_id_model_id_class_fkey": "there is no such model, or items are of it: a model keeps its class while they are",
 	"out_of_service_has_a_reason":       "what is out of service has a reason",
 	"used_after_it_was_made":            "it is used before it was made",
 	"rope_has_a_length":                 "a rope has a length, and nothing else has",
