@@ -146,7 +146,7 @@ func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappin
 		item := &present.Items[i]
 		byID[item.ID], bySerial[item.Model+"\n"+item.Serial] = item, item
 	}
-	return entries(s, itemColumns, said, func(cells map[string]any) any {
+	return entries(s, itemColumns, said, func(cells map[string]any) (any, *FieldFault) {
 		if id := models[strings.ToLower(fmt.Sprint(cells["model"]))]; id != "" {
 			cells["model"] = id
 		}
@@ -158,27 +158,39 @@ func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappin
 			if cells["state"] == nil {
 				cells["state"] = string(gear.InService)
 			}
-			return nil
+			if id := slug(fmt.Sprint(first(cells["id"], cells["label"]))); byID[id] != nil {
+				return nil, &FieldFault{"serial", fmt.Sprintf("%s is there with another model or serial: give its id to change it, or another label", id)}
+			}
+			return nil, nil
 		}
-		return item
+		return item, nil
 	})
 }
 
-// People gives the people of a table, over those that are there; by id, else by name.
+// People gives the people of a table, over those that are there; by id, else by name. A
+// name that several people have needs an id beside it.
 func People(s *tabular.Sheet, said Mapping, present []rig.Member) ([]Entry, Mapping, error) {
-	return entries(s, peopleColumns, said, func(cells map[string]any) any {
+	return entries(s, peopleColumns, said, func(cells map[string]any) (any, *FieldFault) {
+		id, given := cells["id"]
+		var found []*rig.Member
 		for i := range present {
-			if id, given := cells["id"]; given && present[i].ID == id || !given && present[i].Name == cells["name"] {
-				return &present[i]
+			if given && present[i].ID == id || !given && present[i].Name == cells["name"] {
+				found = append(found, &present[i])
 			}
 		}
-		return nil
+		switch len(found) {
+		case 0:
+			return nil, nil
+		case 1:
+			return found[0], nil
+		}
+		return nil, &FieldFault{"name", "several people have this name: give the id"}
 	})
 }
 
 // entries reads the rows; find gives what is there already of the thing that a row names,
 // nil for nothing.
-func entries(s *tabular.Sheet, columns []column, said Mapping, find func(map[string]any) any) ([]Entry, Mapping, error) {
+func entries(s *tabular.Sheet, columns []column, said Mapping, find func(map[string]any) (any, *FieldFault)) ([]Entry, Mapping, error) {
 	mapping, err := mapped(s, columns, said)
 	if err != nil {
 		return nil, nil, err
@@ -228,9 +240,13 @@ func (c column) read(s *tabular.Sheet, cell string) (any, error) {
 }
 
 // fill makes an entry of a row's cells over what is there.
-func (e *Entry) fill(cells map[string]any, emptied []string, find func(map[string]any) any) {
+func (e *Entry) fill(cells map[string]any, emptied []string, find func(map[string]any) (any, *FieldFault)) {
 	value := map[string]any{}
-	if there := find(cells); there != nil {
+	there, fault := find(cells)
+	if fault != nil {
+		e.Faults = append(e.Faults, *fault)
+	}
+	if there != nil {
 		text, _ := json.Marshal(there)
 		_ = json.Unmarshal(text, &e.before)
 		_ = json.Unmarshal(text, &value)

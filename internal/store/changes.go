@@ -30,6 +30,8 @@ type Change struct {
 	// items and models are what of the gear was changed, people who of the people; where
 	// something else may have been too they are nil.
 	items, models, people map[string]bool
+	// takenBack are the drops whose plan went back to draft by it, all of them.
+	takenBack []string
 }
 
 // touches reports whether something that was changed is part of a drop, as it is with what

@@ -57,7 +57,7 @@ func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer,
 		if err := l.takeBack(ctx, team, signer, &changed); err != nil {
 			return err
 		}
-		if plans = changed.Drops; put.Try {
+		if plans = changed.takenBack; put.Try {
 			return errTried
 		}
 		changed.Records = true

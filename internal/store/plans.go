@@ -285,6 +285,7 @@ func (l *ledger) takeBackOne(ctx context.Context, signer *record.Signer, d *Drop
 		return nil
 	}
 	c.drop(d.ID)
+	c.takenBack = append(c.takenBack, d.ID)
 	return l.plan(signer, d, record.PlanGiven{State: record.Draft, Because: now.Because})
 }
 

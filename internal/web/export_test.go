@@ -61,5 +61,8 @@ func (c *Config) Hold(ctx context.Context) (release func()) {
 	}
 }
 
+// Failed is the problem of an error from below.
+func Failed(err error) error { return failed(context.Background(), err) }
+
 // Waits is how many wait for a turn.
 func (c *Config) Waits() int { return c.turns.busy() }

@@ -179,6 +179,18 @@ func TestHeavyLines(t *testing.T) {
 	}
 }
 
+// What took too long is said as such, with when to come again, and not as a fault.
+func TestTookTooLong(t *testing.T) {
+	err := web.Failed(fmt.Errorf("reading: %w", context.DeadlineExceeded))
+	var p *web.Problem
+	if !errors.As(err, &p) || p.Status != http.StatusServiceUnavailable || !strings.Contains(p.Detail, "took too long") {
+		t.Errorf("%v", err)
+	}
+	if err := web.Failed(errors.New("something else")); !errors.As(err, &p) || p.Status != http.StatusInternalServerError {
+		t.Errorf("%v", err)
+	}
+}
+
 // BenchmarkBesideHeavy checks a drop while another account has a hundred heavy questions in
 // flight: how long the slowest of a hundred checks takes, beside an idle server's.
 func BenchmarkBesideHeavy(b *testing.B) {

@@ -126,7 +126,7 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
             }
           "
         />
-        <span v-if="f.doc" class="text-soft block text-sm">{{ f.doc }}</span>
+        <span v-if="f.doc && !names?.[f.name]" class="text-soft block text-sm">{{ f.doc }}</span>
         <span v-if="faultAt(faults, `${at}/${f.name}`)" class="text-stop block" role="alert"
           >■ {{ faultAt(faults, `${at}/${f.name}`) }}</span
         >
