@@ -35,7 +35,21 @@ export default defineConfig({
           {
             urlPattern: /\/api\/v1\/(session|gear|people|policy|drops(\/[^/]+(\/plan)?)?)$/,
             handler: 'NetworkFirst',
-            options: { cacheName: 'answers', networkTimeoutSeconds: 4 },
+            options: {
+              cacheName: 'answers',
+              networkTimeoutSeconds: 4,
+              // The page is told which answers are not the server's of now: src/lib/behind.ts.
+              plugins: [
+                {
+                  cachedResponseWillBeUsed: async ({ cachedResponse }) => {
+                    if (!cachedResponse) return null
+                    const headers = new Headers(cachedResponse.headers)
+                    headers.set('X-Kept-On-Device', '1')
+                    return new Response(await cachedResponse.blob(), { status: cachedResponse.status, headers })
+                  },
+                },
+              ],
+            },
           },
         ],
       },

@@ -50,6 +50,8 @@ type page struct {
 	// there are.
 	down        atomic.Bool
 	connections sync.Map
+	// holding is an answer that is held up.
+	holding atomic.Pointer[held]
 
 	mu       sync.Mutex
 	outside  []string
@@ -85,7 +87,7 @@ func open(t testing.TB, path string) *page {
 // nobody for "".
 func (p *page) browse(t testing.TB, login, path string) *page {
 	t.Helper()
-	ctx, done, err := browser.Start(context.Background(), 2*time.Minute)
+	ctx, done, err := browser.Start(context.Background(), 5*time.Minute)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -95,7 +97,7 @@ func (p *page) browse(t testing.TB, login, path string) *page {
 		if b.down.Load() {
 			panic(http.ErrAbortHandler)
 		}
-		b.site.ServeHTTP(w, r)
+		b.holds(b.site).ServeHTTP(w, r)
 	}))
 	// What goes on is broken off too, when the connection is cut.
 	server.Config.ConnState = func(c net.Conn, s http.ConnState) { b.connections.Store(c, s != http.StateClosed) }
@@ -154,7 +156,7 @@ func (p *page) do(actions ...chromedp.Action) {
 // until waits for an expression to be true in the page.
 func (p *page) until(expression string) {
 	p.Helper()
-	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(40*time.Second))
+	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(90*time.Second))
 	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
 		for {
 			// A page that is being left takes the poll with it; ask the new one.

@@ -84,20 +84,28 @@ func TestKeepMine(t *testing.T) {
 	p.cut(true)
 	p.typeInto("/people/0/mass_kg", "91")
 	p.says("[data-keeping]", "no connection")
-	now, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft")
-	if err != nil {
-		t.Fatal(err)
-	}
-	now.Document.People[0].MassKg = 77
-	if _, err := p.store.SaveDrop(t.Context(), p.team, &record.Signer{Name: "Somebody"}, now.ID, now.Version, now.Document); err != nil {
-		t.Fatal(err)
-	}
+	p.changed("gate-shaft", func(d *drop.Document) { d.People[0].MassKg = 77 })
 	p.cut(false)
 	p.says("main [role=alert]", "Somebody else changed this drop")
 	if d, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft"); err != nil || d.Document.People[0].MassKg != 77 {
 		t.Errorf("written over unasked: %v %v", d.Document.People[0].MassKg, err)
 	}
+	// What the store tells while mine is on its way is no change of mine.
+	const path = "/api/v1/drops/gate-shaft"
+	mine := p.hold("PUT", path, 0)
 	p.button("Keep mine over theirs")
+	mine.wait(p)
+	had := p.came(path)
+	rules, policies, err := p.store.Policy(t.Context(), p.team)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rules.ReserveM = 7
+	if _, err := p.store.SavePolicy(t.Context(), p.team, &record.Signer{Name: "Somebody"}, policies, rules); err != nil {
+		t.Fatal(err)
+	}
+	p.comes(path, had)
+	close(mine.release)
 	if d, after := p.stored("gate-shaft"); d.People[0].MassKg != 91 || after != version+2 {
 		t.Errorf("kept %v in version %d, after %d", d.People[0].MassKg, after, version)
 	}

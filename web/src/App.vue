@@ -9,10 +9,12 @@ import SignInPage from '@/pages/SignInPage.vue'
 import CommandBox from '@/components/CommandBox.vue'
 import FindingsPanel from '@/components/FindingsPanel.vue'
 import KeyList from '@/components/KeyList.vue'
+import { behind } from '@/lib/behind'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { shape } from '@/lib/words'
 import { useChanges } from '@/lib/changes'
+import { timeWords } from '@/lib/records'
 import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
@@ -44,6 +46,9 @@ const keeping = computed(() => {
     'not-mine': 'not kept: your roles change no drop',
   }[draft.keeping]
 })
+
+/** Since when what is shown is from this device, where the server gave no answer in time. */
+const asOf = computed(() => [...behind.values()].filter(Boolean).sort((a, b) => Date.parse(a) - Date.parse(b))[0])
 
 function typing(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement
@@ -115,6 +120,9 @@ useEventListener('keydown', (e) => {
         :class="draft.online ? '' : 'text-stop! font-semibold'"
         data-keeping
         >{{ keeping }}</span
+      >
+      <span v-if="behind.size" class="text-look text-sm font-semibold" role="status" data-behind
+        >◆ the server does not answer: shown as {{ asOf ? `of ${timeWords(asOf)}` : 'it was' }}</span
       >
       <button v-if="inDrop && draft.undoable.length" type="button" class="quiet text-sm" @click="draft.undo()">
         undo

@@ -349,10 +349,10 @@ func (d *Document) Refresh(store *Store) {
 		if item == nil {
 			continue
 		}
-		d.Items = append(d.Items, *item)
+		d.Items = append(d.Items, item.Unrevised())
 		if m := models[item.Model]; m != nil && !seen[m.ID] {
 			seen[m.ID] = true
-			d.Models = append(d.Models, *m)
+			d.Models = append(d.Models, m.Unrevised())
 		}
 	}
 }

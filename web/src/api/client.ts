@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { note } from '@/lib/behind'
 import type { components, paths } from './schema'
 
 /** The API, typed from its description. */
@@ -11,6 +12,7 @@ export function onSignedOut(f: () => void) {
 }
 api.use({
   onResponse({ response, request }) {
+    if (request.method === 'GET') note(request.url, response)
     if (response.status === 401 && !request.url.endsWith('/api/v1/session')) signedOut()
   },
 })

@@ -54,7 +54,8 @@ const stateAt = (person: string | undefined, m: number | undefined) => {
 }
 const spoken = computed(() => {
   const s = stateAt(rescue.who?.person, rescue.height)
-  return `${rescue.who?.name ?? ''} at ${show(rescue.height ?? 0, 'm', 0)}: ${s ? words[s] : ''}`
+  const before = rescue.current ? '' : ', before the last change'
+  return `${rescue.who?.name ?? ''} at ${show(rescue.height ?? 0, 'm', 0)}: ${s ? words[s] : ''}${before}`
 })
 
 function move(e: PointerEvent) {
@@ -85,6 +86,7 @@ function key(e: KeyboardEvent) {
   <div
     ref="box"
     class="h-full touch-none select-none"
+    :class="rescue.current ? '' : 'opacity-40'"
     :style="{ width: `${wide}px` }"
     role="slider"
     tabindex="0"

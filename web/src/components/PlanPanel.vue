@@ -31,7 +31,10 @@ const inTheWay = computed(() => (plan.value?.state === 'draft' ? plan.value.to_c
 const own = computed(
   () => plan.value?.state === 'draft' && plan.value.changed_by_id === session.account && !plan.value.may_check_alone,
 )
-const ready = computed(() => draft.keeping === 'kept' && draft.online)
+/** Nobody signs what they do not see: the drop, the plan and what was found are of one version. */
+const ready = computed(
+  () => draft.keeping === 'kept' && draft.online && draft.judged && plan.value?.version === draft.version,
+)
 
 // What was said before is offered again for the same words.
 watch(

@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { useDocumentVisibility, useEventListener } from '@vueuse/core'
+import { useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import type { Change } from '@/api/client'
+import { askAgain, behind } from '@/lib/behind'
 import { useDraft } from '@/stores/draft'
 import { useSession } from '@/stores/session'
 
@@ -69,6 +70,12 @@ export function useChanges() {
     },
     { immediate: true },
   )
+  // What this device had is shown until the server answers.
+  useIntervalFn(async () => {
+    if (!behind.size || !(await askAgain())) return
+    void session.load()
+    take({ all: true })
+  }, again)
   // A page that is left may be kept for the way back, and must not keep its line.
   useEventListener('pagehide', () => (left.value = true))
   useEventListener('pageshow', () => (left.value = false))

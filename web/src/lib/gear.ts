@@ -29,8 +29,8 @@ export function labelOf(drop: Drop, itemId: string): string {
 
 /** Puts an item and its model into the drop, so that the drop stays whole. */
 export function include(drop: Drop, item: Item, model: Model) {
-  drop.items = [...(drop.items ?? []).filter((i) => i.id !== item.id), item]
-  drop.models = [...(drop.models ?? []).filter((m) => m.id !== model.id), model]
+  drop.items = [...(drop.items ?? []).filter((i) => i.id !== item.id), { ...item, revision: undefined }]
+  drop.models = [...(drop.models ?? []).filter((m) => m.id !== model.id), { ...model, revision: undefined }]
 }
 
 /** Every item the drop has in some place. */

@@ -78,7 +78,7 @@ function chooseInstead(d: Due) {
   <div>
     <ProofSteps
       v-if="due && draft.drop"
-      :key="`${draft.drop.day} ${open}`"
+      :key="`${draft.drop.day} ${open} ${JSON.stringify(due.proofs)}`"
       :drop-id="props.id"
       :day="draft.drop.day"
       :due="due"

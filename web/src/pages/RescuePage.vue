@@ -11,6 +11,7 @@ import LiveNumber from '@/components/LiveNumber.vue'
 import LiveText from '@/components/LiveText.vue'
 import RescuePlanView from '@/components/RescuePlanView.vue'
 import RescueTimeline from '@/components/RescueTimeline.vue'
+import { canonical } from '@/lib/same'
 import { show } from '@/lib/units'
 import { minutes } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
@@ -49,7 +50,11 @@ function begin() {
   })
 }
 
-watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.find(), { immediate: true })
+watch(
+  () => canonical(draft.drop),
+  () => void rescue.find(),
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -69,7 +74,8 @@ watch([() => draft.report, () => JSON.stringify(plan.value)], () => void rescue.
     </div>
     <template v-else-if="draft.drop">
       <p class="text-lg" data-cover>
-        <template v-if="!rescue.answer">Looking at every metre…</template>
+        <template v-if="rescue.finding && !rescue.current">Looking at every metre…</template>
+        <b v-else-if="!rescue.answer || !rescue.current" class="text-stop">■ It is not known who is reached.</b>
         <template v-else-if="open.uncovered || open.undecided"
           ><b v-if="open.uncovered" class="text-stop">■ {{ open.uncovered }} metres are reached by nobody</b
           ><b v-if="open.undecided" class="text-stop"

@@ -3,7 +3,9 @@ import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
+import { keptMark } from '@/lib/behind'
 import { checkHere, type Asked } from '@/lib/core'
+import { canonical } from '@/lib/same'
 import { aboutKeys } from '@/lib/words'
 import { useOutbox } from './outbox'
 import { useSession } from './session'
@@ -51,11 +53,18 @@ export const useDraft = defineStore('draft', () => {
   /** What a check is to give beyond findings and figures. */
   const wanted = computed(() => `${curvesOf.value} ${checksWanted.value}`)
 
+  /** Counts what was changed here, and so is to be kept. */
   let edits = 0
+  /** Counts what is otherwise than it was, here or in the store, and so is to be checked. */
+  const changes = ref(0)
+  const checkedChange = ref(-1)
+  /** What was found is of the drop as it is shown. */
+  const judged = computed(() => checkedChange.value === changes.value && !faults.value.length)
   let checking = false
-  let checkedEdit = -1
   let checkedFor = ''
   let sending = false
+  let refreshing = false
+  let refreshWanted = false
   let keepTimer: ReturnType<typeof setTimeout> | undefined
 
   const storageKey = computed(() => `draft:${session.account}:${session.team?.id}:${id.value}`)
@@ -75,13 +84,18 @@ export const useDraft = defineStore('draft', () => {
   }
 
   async function load() {
+    const of = id.value
     const local = readLocal()
+    refreshWanted = false
     try {
-      const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: id.value } } })
+      const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } })
+      // Another drop was opened meanwhile: this answer is not its.
+      if (id.value !== of) return
       const theirs = must(answer)
       online.value = true
       version.value = etagVersion(answer.response)
-      outbox.overlay(id.value, theirs)
+      refreshWanted ||= answer.response.headers.has(keptMark)
+      outbox.overlay(of, theirs)
       drop.value = theirs
       if (local) {
         drop.value = present(local.drop, theirs)
@@ -90,9 +104,12 @@ export const useDraft = defineStore('draft', () => {
       }
       keeping.value = local ? 'waiting' : 'kept'
       state.value = 'ready'
-      checkedEdit = -1
+      checkedChange.value = -1
       void check()
+      // What changed while it was fetched may not be in it.
+      if (refreshWanted) void refresh()
     } catch (e) {
+      if (id.value !== of) return
       if (e instanceof Refused && e.status === 404) state.value = 'missing'
       else if (local) {
         // No connection: what is on this device is shown.
@@ -101,7 +118,7 @@ export const useDraft = defineStore('draft', () => {
         online.value = false
         keeping.value = 'waiting'
         state.value = 'ready'
-        checkedEdit = -1
+        checkedChange.value = -1
         void check()
       } else {
         failure.value = e instanceof Refused ? e.message : 'The server does not answer.'
@@ -111,24 +128,43 @@ export const useDraft = defineStore('draft', () => {
   }
 
   /**
-   * Takes what the store has now: of a drop that was not changed here all of it, of
-   * one that was what is the store's alone.
+   * Takes what the store has now. One question at a time: answers that overtake each
+   * other would leave the older one standing, an answer that was asked for before the
+   * newest change is not taken, and one that this device kept is from before.
    */
   async function refresh() {
-    const of = id.value
-    if (state.value !== 'ready') return
-    const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } }).catch(() => undefined)
-    if (!answer?.data || id.value !== of || !drop.value) return
-    const theirs = answer.data
+    refreshWanted = true
+    if (refreshing) return
+    refreshing = true
+    try {
+      while (refreshWanted && state.value === 'ready') {
+        refreshWanted = false
+        const of = id.value
+        const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } }).catch(() => undefined)
+        if (!answer?.data || answer.response.headers.has(keptMark)) {
+          // Asked again in a while.
+          refreshWanted = true
+          return
+        }
+        if (!refreshWanted && id.value === of) take(answer.data, etagVersion(answer.response))
+      }
+    } finally {
+      refreshing = false
+    }
+  }
+
+  /** Takes of a drop that was not changed here all the store has, of one that was what is the store's alone. */
+  function take(theirs: Drop, theirVersion: number) {
     // An answer from before one's own last save is too late.
-    if (etagVersion(answer.response) < version.value) return
+    if (!drop.value || theirVersion < version.value) return
+    const of = id.value
     outbox.overlay(of, theirs)
     const mine = toRaw(drop.value)
     const next = keeping.value === 'kept' || keeping.value === 'not-mine' ? theirs : present(mine, theirs)
-    if (next === theirs) version.value = etagVersion(answer.response)
-    if (JSON.stringify(next) === JSON.stringify(mine)) return
+    if (next === theirs) version.value = theirVersion
+    if (canonical(next) === canonical(mine)) return
     drop.value = next
-    edits++
+    changes.value++
     void check()
   }
 
@@ -136,7 +172,7 @@ export const useDraft = defineStore('draft', () => {
   function overlay() {
     if (!drop.value) return
     outbox.overlay(id.value, drop.value)
-    edits++
+    changes.value++
     void check()
   }
 
@@ -158,6 +194,7 @@ export const useDraft = defineStore('draft', () => {
 
   function changed() {
     edits++
+    changes.value++
     if (!session.may('save-drop')) {
       // One may look what would be, and keeps nothing.
       keeping.value = 'not-mine'
@@ -175,8 +212,8 @@ export const useDraft = defineStore('draft', () => {
     if (checking) return
     checking = true
     try {
-      while (drop.value && (checkedEdit !== edits || checkedFor !== wanted.value)) {
-        const edit = edits
+      while (drop.value && (checkedChange.value !== changes.value || checkedFor !== wanted.value)) {
+        const change = changes.value
         const of = id.value
         const asked = wanted.value
         const whose = curvesOf.value
@@ -192,7 +229,7 @@ export const useDraft = defineStore('draft', () => {
         // What is as it was stays the same object, so that only what changed is drawn again.
         if (answer.report) report.value = replaceEqualDeep(report.value, answer.report)
         checkFaults.value = answer.errors ?? []
-        checkedEdit = edit
+        checkedChange.value = change
         checkedFor = asked
       }
     } catch {
@@ -209,7 +246,9 @@ export const useDraft = defineStore('draft', () => {
     try {
       const answer = await api.POST('/api/v1/check', { params: { query: asked }, body: document })
       online.value = true
-      return { report: answer.data, errors: answer.error?.errors }
+      here.value = false
+      // A server that is too busy, or broken, has judged nothing: this device does.
+      if (answer.data || answer.error.errors) return { report: answer.data, errors: answer.error?.errors }
     } catch {
       online.value = false
     }
@@ -284,10 +323,12 @@ export const useDraft = defineStore('draft', () => {
     void open(id.value)
   }
 
-  // Without a connection, try again until there is one.
+  // Without a connection, or with a slow one, try again until there is an answer.
   useIntervalFn(() => {
-    if (online.value || state.value !== 'ready') return
-    checkedEdit = -1
+    if (state.value !== 'ready') return
+    if (refreshWanted) void refresh()
+    if (online.value) return
+    checkedChange.value = -1
     void check().then(() => (online.value && keeping.value === 'waiting' ? keep() : undefined))
   }, 2000)
 
@@ -340,6 +381,8 @@ export const useDraft = defineStore('draft', () => {
     online,
     here,
     conflict,
+    version,
+    judged,
     undoable,
     curvesOf,
     checksWanted,

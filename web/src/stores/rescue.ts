@@ -1,8 +1,10 @@
+import { replaceEqualDeep } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, toRaw } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, type Drop, type Fault, type RescueAction, type RescueAnswer } from '@/api/client'
 import { useAsking } from '@/lib/asking'
 import { askRescue, nobody, stopped } from '@/lib/moves'
+import { canonical } from '@/lib/same'
 import { saveAs } from '@/lib/save'
 import { useDraft } from './draft'
 
@@ -19,6 +21,9 @@ export const useRescue = defineStore('rescue', () => {
   const trying = useAsking()
   const fault = ref('')
   let asked = 0
+  /** The drop that the answer is of, and that changes were tried on, as canonical JSON. */
+  const answerOf = ref('')
+  let changesOf = ''
 
   const people = computed(() => answer.value?.cover.people ?? [])
   const who = computed(() => people.value.find((p) => p.person === person.value) ?? people.value[0])
@@ -41,23 +46,32 @@ export const useRescue = defineStore('rescue', () => {
 
   /** The answer that is shown is of something that was asked before. */
   const finding = ref(false)
+  /** It is of this drop as it is now. */
+  const current = computed(() => answerOf.value === canonical(draft.drop))
   const asking = useAsking()
 
   async function find() {
     const drop = toRaw(draft.drop)
     if (!drop?.rescue) return
     const n = ++asked
+    const of = canonical(drop)
+    if (changesOf && changesOf !== of) forgetChanges()
     finding.value = true
     const search = () => asking.run((how) => askRescue(asks(drop), how)).catch(() => nobody)
     let told = await search()
     // Nobody and no height was chosen: the first answer says who and where.
     if (n === asked && told?.data && !told.data.ways && height.value === undefined) {
       answer.value = told.data
+      answerOf.value = of
       if (height.value !== undefined) told = await search()
     }
     if (n !== asked) return
     finding.value = false
-    if (told?.data) answer.value = { ...told.data, changes: answer.value?.changes }
+    if (told?.data) {
+      // A plan that is the same stays the same object, so that a drill of it goes on.
+      answer.value = replaceEqualDeep(answer.value, { ...told.data, changes: answer.value?.changes })
+      answerOf.value = of
+    } else if (answerOf.value !== of) answer.value = undefined
     faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
   }
@@ -78,20 +92,29 @@ export const useRescue = defineStore('rescue', () => {
   async function changes() {
     if (!draft.drop) return
     const body = { ...asks(toRaw(draft.drop)), changes: true }
+    const of = canonical(body.drop)
     looking.value = true
     const told = await trying.run((how) => askRescue(body, how)).catch(() => nobody)
     looking.value = false
     faults.value = told ? told.faults : [{ ...stopped, detail: 'stopped before every change was tried' }]
-    if (told?.data && answer.value) answer.value = { ...answer.value, changes: told.data.changes ?? [] }
+    if (!told?.data || !answer.value || of !== canonical(draft.drop)) return
+    answer.value = { ...answer.value, changes: told.data.changes ?? [] }
+    changesOf = of
   }
 
-  /** Takes the drop with one of the changes. */
+  function forgetChanges() {
+    changesOf = ''
+    if (answer.value) answer.value = { ...answer.value, changes: undefined }
+  }
+
+  /** Takes the drop with one of the changes: of the list that was tried on this very drop. */
   async function apply(n: number) {
-    if (!draft.drop) return
+    const of = canonical(draft.drop)
+    if (!draft.drop || changesOf !== of) return
     const told = await askRescue({ drop: toRaw(draft.drop), apply: n }).catch(() => undefined)
     const changed = told?.data?.drop
-    if (!changed) return
-    if (answer.value) answer.value = { ...answer.value, changes: undefined }
+    if (!changed || of !== canonical(draft.drop)) return
+    forgetChanges()
     at.value = undefined
     draft.edit((d) => Object.assign(d, changed))
   }
@@ -115,6 +138,21 @@ export const useRescue = defineStore('rescue', () => {
     else saveAs(told.data as Blob, `${draft.id}-rescue.${format}`)
   }
 
+  // What was asked of one drop is nothing of the next.
+  watch(
+    () => draft.id,
+    () => {
+      asked++
+      asking.stop()
+      trying.stop()
+      person.value = at.value = answer.value = undefined
+      way.value = 0
+      faults.value = []
+      fault.value = answerOf.value = changesOf = ''
+      finding.value = false
+    },
+  )
+
   return {
     person,
     at,
@@ -136,6 +174,7 @@ export const useRescue = defineStore('rescue', () => {
     apply,
     judge,
     finding,
+    current,
     sheet,
   }
 })

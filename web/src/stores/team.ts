@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef, toRaw } from 'vue'
+import { ref, shallowRef, toRaw, watch } from 'vue'
 import { api, type Fault, type Reeving, type TeamAnswer } from '@/api/client'
+import { canonical } from '@/lib/same'
 import { saveAs } from '@/lib/save'
 import { useAsking } from '@/lib/asking'
 import { findTeamMove, nobody, stopped } from '@/lib/moves'
@@ -23,6 +24,8 @@ export const useTeam = defineStore('team', () => {
   const faults = ref<Fault[]>([])
   const here = ref(false)
   let asked = 0
+  /** The drop that the answer is of, as canonical JSON. */
+  let answerOf = ''
   const asking = useAsking()
 
   const needsTo = () => ['lower', 'raise', 'wind-up'].includes(move.value)
@@ -49,10 +52,15 @@ export const useTeam = defineStore('team', () => {
     left.value = []
     without.value = undefined
     const body = { ...asks(), ...(part.value ? { part: part.value } : {}) }
+    const of = canonical(body.drop)
     const told = await asking.run((how) => findTeamMove(body, how)).catch(() => nobody)
     if (n !== asked) return
-    // The figures of the rig stay where only the move is refused.
-    if (told?.data) answer.value = told.data
+    // The figures of the rig stay where the move is refused, or what was typed: the page says
+    // so. Where nobody could answer, they are not this drop's.
+    if (told?.data) {
+      answer.value = told.data
+      answerOf = of
+    } else if (told?.faults.some((f) => !f.pointer) && answerOf !== of) answer.value = undefined
     else if (told) answer.value = answer.value && { ...answer.value, plan: undefined, impossible: undefined }
     faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
@@ -66,8 +74,9 @@ export const useTeam = defineStore('team', () => {
     without.value = undefined
     if (!left.value.length) return
     const steps = plan.steps.filter((_, i) => !left.value.includes(i + 1)).map((s) => s.action)
+    const chosen = left.value
     const told = await findTeamMove({ ...asks(), steps }).catch(() => undefined)
-    without.value = told?.data
+    if (left.value === chosen) without.value = told?.data
   }
 
   /** Chooses a move, from where it begins by itself. */
@@ -98,6 +107,20 @@ export const useTeam = defineStore('team', () => {
       if (d.team) d.team.haul = { reeving }
     })
   }
+
+  // What was asked of one drop is nothing of the next.
+  watch(
+    () => draft.id,
+    () => {
+      asked++
+      asking.stop()
+      choose('lower')
+      left.value = []
+      part.value = without.value = answer.value = undefined
+      faults.value = []
+      sheetFault.value = ''
+    },
+  )
 
   return {
     left,

@@ -1,0 +1,152 @@
+package browser_test
+
+import (
+	"fmt"
+	"maps"
+	"net/http"
+	"net/http/httptest"
+	"sync"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
+)
+
+// held is an answer that is on its way for as long as the test wants: it was given, and
+// the page does not have it.
+type held struct {
+	method, path string
+	// status is answered instead of what the site says, where it is not 0.
+	status  int
+	given   chan struct{}
+	release chan struct{}
+	once    sync.Once
+}
+
+// hold holds the next answer to a method and a path.
+func (p *page) hold(method, path string, status int) *held {
+	h := &held{method: method, path: path, status: status, given: make(chan struct{}), release: make(chan struct{})}
+	p.holding.Store(h)
+	return h
+}
+
+// wait waits until the answer was given.
+func (h *held) wait(p *page) {
+	p.Helper()
+	select {
+	case <-h.given:
+	case <-p.ctx.Done():
+		p.Fatalf("nobody asks %s %s", h.method, h.path)
+	}
+}
+
+// holds stands before a site.
+func (p *page) holds(site http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := p.holding.Load()
+		if h == nil || r.Method != h.method || r.URL.Path != h.path || !p.holding.CompareAndSwap(h, nil) {
+			site.ServeHTTP(w, r)
+			return
+		}
+		answer := httptest.NewRecorder()
+		if h.status == 0 {
+			site.ServeHTTP(answer, r)
+		} else {
+			answer.WriteHeader(h.status)
+		}
+		close(h.given)
+		select {
+		case <-h.release:
+		case <-r.Context().Done():
+			return
+		}
+		maps.Copy(w.Header(), answer.Header())
+		w.WriteHeader(answer.Code)
+		_, _ = w.Write(answer.Body.Bytes())
+	})
+}
+
+// came gives how many answers from a path the page has.
+func (p *page) came(path string) (n int) {
+	p.Helper()
+	p.do(chromedp.Evaluate(fmt.Sprintf(`performance.getEntriesByType('resource').filter((e) => new URL(e.name).pathname === %q).length`, path), &n))
+	return n
+}
+
+// comes waits until the page has more answers from a path than it had.
+func (p *page) comes(path string, had int) {
+	p.Helper()
+	p.until(fmt.Sprintf(`performance.getEntriesByType('resource').filter((e) => new URL(e.name).pathname === %q).length > %d`, path, had))
+}
+
+// changed changes a drop in the store, as somebody else.
+func (p *page) changed(id string, change func(*drop.Document)) {
+	p.Helper()
+	now, err := p.store.Drop(p.ctx, p.team.ID, id)
+	if err == nil {
+		change(now.Document)
+		_, err = p.store.SaveDrop(p.ctx, p.team, &record.Signer{Name: "Somebody"}, id, now.Version, now.Document)
+	}
+	if err != nil {
+		p.Fatal(err)
+	}
+}
+
+// An answer that was overtaken is let go: a check that was recorded meanwhile stays
+// recorded, a drop that was left does not stand in the place of the next, and what was
+// said of rescues is of the drop as it is, or is not known.
+func TestLateAnswers(t *testing.T) {
+	p := open(t, "/drops/face-4/checks")
+	const face4, face7, rescue = "/api/v1/drops/face-4", "/api/v1/drops/face-7", "/api/v1/rescue"
+	p.state("rope-4", "not-done")
+	// The server does not answer in time, and the device gives what it had.
+	p.onDevice()
+	late := p.hold("GET", face4, 0)
+	p.changed("face-4", func(d *drop.Document) { d.People[0].MassKg = 77 })
+	late.wait(p)
+	p.prove("rope-4", 4)
+	p.gone("[data-waiting]")
+	p.says("[data-behind]", "the server does not answer: shown as of 20")
+	p.do(chromedp.KeyEvent("1"))
+	p.says(`[data-pointer='/people/0/mass_kg']`, "88")
+	p.do(chromedp.KeyEvent("3"))
+	p.state("rope-4", "passed")
+	close(late.release)
+	p.do(chromedp.KeyEvent("1"))
+	p.says(`[data-pointer='/people/0/mass_kg']`, "77")
+	p.gone("[data-behind]")
+	p.do(chromedp.KeyEvent("3"))
+	p.state("rope-4", "passed")
+
+	p.do(chromedp.Navigate(p.url + "/"))
+	late = p.hold("GET", face7, 0)
+	p.button("Face 7")
+	late.wait(p)
+	p.do(chromedp.Click("header a"))
+	p.button("Face 4")
+	p.says("header", "Face 4")
+	had := p.came(face7)
+	close(late.release)
+	p.comes(face7, had)
+	p.typeInto("/people/0/mass_kg", "78")
+	if d := p.kept(); d.Name != "Face 4" || d.People[0].MassKg != 78 {
+		t.Errorf("kept %s with %v kg as Face 4", d.Name, d.People[0].MassKg)
+	}
+
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
+	p.says("[data-cover]", "48 metres are reached by nobody")
+	p.do(chromedp.Click("header a"))
+	p.button("Gate shaft")
+	p.says("header", "Gate shaft")
+	p.do(chromedp.KeyEvent("6"))
+	p.says("main", "Nobody is told to come")
+	late = p.hold("POST", rescue, http.StatusServiceUnavailable)
+	p.do(chromedp.Click("[data-begin]"))
+	late.wait(p)
+	p.says("[data-cover]", "Looking at every metre")
+	p.gone("[data-strip]")
+	close(late.release)
+	p.says("[data-cover]", "It is not known who is reached")
+}
