@@ -41,6 +41,7 @@ type commands struct {
 	Calc       calcCommand       `cmd:"" help:"Compute one figure: JSON on standard input and output. Exit 2: bad input."`
 	Plan       planCommand       `cmd:"" help:"Find a move of a person on a drop. Exit 0: found; 1: there is none; 2: bad input; 3: not decided."`
 	Replay     replayCommand     `cmd:"" help:"Walk a step list by the rules. Exit 0: nothing broken; 1: a rule is broken; 2: bad input."`
+	Propose    proposeCommand    `cmd:"" help:"Propose what a drop lacks from a store. Exit 0: nothing is missing; 1: something is; 2: bad input; 3: not decided."`
 	Team       teamCommand       `cmd:"" help:"Find a move of a team, or walk a list of its actions. Exit 0: found; 1: there is none, or a rule is broken; 2: bad input; 3: not decided."`
 	Rescue     rescueCommand     `cmd:"" help:"Tell who is reached from where on a drop, and the ways to somebody at a height. Exit 0: reached; 1: somebody is not; 2: bad input; 3: not decided."`
 	Schools    schoolsCommand    `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`

@@ -156,6 +156,19 @@ func TestRescue(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
+	// A drop with nothing on it but a person, and the store that it may be rigged from.
+	bare, gear := filepath.Join(dir, "bare.json"), filepath.Join(dir, "gear.json")
+	nothing := `{"format":"drop","version":1,"name":"Bare","day":"2026-11-24","policy":{"name":"team"},"geometry":{"top_m":20,"top_name":"top","landing_name":"ground","offset_m":0},
+		"people":[{"id":"ivo","name":"Ivo Kestrane","mass_kg":81,"at_m":20,"grounded":true}]}`
+	store, err := json.Marshal(demo.Gear())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for path, text := range map[string][]byte{bare: []byte(nothing), gear: store} {
+		if err := os.WriteFile(path, text, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
 	for _, c := range []struct {
 		code int
 		says string
@@ -166,6 +179,9 @@ func TestRescue(t *testing.T) {
 		{1, "nobody lifts two past it", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
 		{0, `"ways":[{"kind":`, []string{"rescue", file, "--person", "rhea", "--at", "30", "--json"}},
 		{0, "5:1    0.43 kN  3", []string{"team", basin}},
+		{1, "missing, rope.short: the rope of the main strand", []string{"propose", bare}},
+		{0, "/strands/1/ropes/0: rope-", []string{"propose", bare, "--store", gear, "--part", "anchors", "--part", "strands"}},
+		{0, `"missing": []`, []string{"propose", bare, "--store", gear, "--json"}},
 		{0, `"hauls":[`, []string{"team", basin, "--json"}},
 	} {
 		code, out, errs := command(t, "", c.args...)
@@ -173,7 +189,7 @@ func TestRescue(t *testing.T) {
 			t.Errorf("%v: %d %.300q %q", c.args, code, out, errs)
 		}
 	}
-	for says, args := range map[string][]string{"/drop/rescue": {"rescue", basin}, "/way": {"rescue", file, "--at", "20", "--way", "40"}} {
+	for says, args := range map[string][]string{"/drop/rescue": {"rescue", basin}, "/parts/0": {"propose", bare, "--part", "weather"}, "/way": {"rescue", file, "--at", "20", "--way", "40"}} {
 		if code, out, errs := command(t, "", args...); code != 2 || out != "" || !strings.Contains(errs, says) {
 			t.Errorf("%v: %d %q %q", args, code, out, errs)
 		}

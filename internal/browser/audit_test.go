@@ -9,6 +9,8 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/finding"
 )
 
 // audit measures a page as WCAG 2.2 AA asks, and as gloves do: it gives what is
@@ -142,4 +144,48 @@ func TestBuildFromNothing(t *testing.T) {
 	p.says("[role=option]", "Gate shaft")
 	p.do(input.DispatchKeyEvent(input.KeyDown).WithKey("Enter").WithCode("Enter").WithText("\r").WithWindowsVirtualKeyCode(13))
 	p.says("[data-found]", "nothing found")
+}
+
+// A drop is rigged by one step: what is proposed is looked at, put in and kept, anchors are
+// confirmed by who has seen them, and what an edit has overtaken is not put in.
+func TestRigIt(t *testing.T) {
+	p := open(t, "/")
+	p.button("Start an empty drop")
+	p.says("[data-found]", "nothing to look at yet")
+	p.button("Ivo Kestrane")
+	p.until(`document.querySelector('[data-pointer="/people/0/mass_kg"]')`)
+	p.do(chromedp.Click("[data-rig-it]"))
+	p.says("[data-proposal]", "Proposed, not yet put in")
+	p.says("[data-proposal]", "next best")
+	p.typeInto("/people/0/mass_kg", "250")
+	p.gone("[data-proposal]")
+	p.do(chromedp.Click("[data-rig-it]"))
+	p.says("[data-lacks]", "250 kg")
+	p.typeInto("/people/0/mass_kg", "90")
+	p.do(chromedp.Click("[data-rig-it]"))
+	p.until(`document.querySelector('[data-proposal]') && !document.querySelector('[data-lacks]')`)
+	p.do(chromedp.Click("[data-put-in]"))
+	p.gone("[data-rig-it]")
+	p.says("[data-rule='anchor.confirm']", "nobody has confirmed it")
+	for range 2 {
+		p.do(chromedp.Click("[data-confirm]"))
+	}
+	p.gone("[data-rule='anchor.confirm']")
+	p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
+	list, err := p.store.Drops(t.Context(), p.team.ID, 1)
+	if err != nil || len(list[0].Document.People[0].Holds) != 2 || len(list[0].Document.Strands) != 2 || list[0].Document.Anchors[0].Proposed {
+		t.Errorf("kept %+v %v", list[0].Document, err)
+	}
+	if err := p.store.Present(t.Context(), p.team, list[0].Document); err != nil {
+		t.Fatal(err)
+	}
+	report, err := list[0].Document.Check()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range report.Findings {
+		if f.Severity == finding.Stop && f.Rule != "service.function-check" {
+			t.Errorf("%s: %s", f.Rule, f.What)
+		}
+	}
 }

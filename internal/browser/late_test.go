@@ -5,7 +5,6 @@ import (
 	"maps"
 	"net/http"
 	"net/http/httptest"
-	"sync"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -22,7 +21,6 @@ type held struct {
 	status  int
 	given   chan struct{}
 	release chan struct{}
-	once    sync.Once
 }
 
 // hold holds the next answer to a method and a path.

@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -47,6 +48,7 @@ func Register(api huma.API, c *Config) {
 
 	document := reflect.TypeFor[drop.Document]()
 	post(api, "check", "/check", "Check a drop document; nothing is kept", document, c.check)
+	post(api, "propose", "/propose", "What a drop lacks, proposed from the team's store; nothing is kept", reflect.TypeFor[propose.RigAsked](), c.propose)
 	post(api, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not", reflect.TypeFor[choicesBody](), c.choices)
 	registerCalc(api)
 	add := operation(http.MethodPost, "add-drop", "/drops", "Keep a new drop")
@@ -318,18 +320,22 @@ type choicesOut struct {
 	Body *drop.Choices
 }
 
-func (c *Config) choices(ctx context.Context, in *rawIn) (*choicesOut, error) {
+func (c *Config) choices(ctx context.Context, in *proposeIn) (*choicesOut, error) {
 	var body choicesBody
 	if err := strict.Read(in.RawBody, &body); err != nil {
 		return nil, failed(ctx, err)
 	}
-	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
+	stock, err := c.Store.Stock(ctx, who(ctx).Team, &body.Drop, in.ID)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	choices, err := body.Drop.Choose(body.Place, g)
+	choices, err := body.Drop.Choose(body.Place, stock.Store)
 	if err != nil {
 		return nil, failed(ctx, err)
+	}
+	for i := range choices.Choices {
+		choice := &choices.Choices[i]
+		choice.Elsewhere = stock.Where(choice.Item)
 	}
 	return &choicesOut{choices}, nil
 }

@@ -66,6 +66,7 @@ var Rights = map[string]Right{
 	"drop":             signedIn,
 	"check":            signedIn,
 	"choices":          signedIn,
+	"propose":          signedIn,
 	"calc-*":           signedIn,
 	"moves":            signedIn,
 	"schools":          signedIn,

@@ -382,10 +382,13 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 422, "/old", method, url, []byte(`{"old":"wrong","new":"whatever it is"}`))
 			case "changes", "sign-out":
 				// Tried in TestChanges and TestSignIn.
-			case "drops", "people", "gear", "choices", "members", "invitations", "invite", "sign-ins":
+			case "drops", "people", "gear", "choices", "propose", "members", "invitations", "invite", "sign-ins":
 				body := place
-				if op.OperationID == "invite" {
+				switch op.OperationID {
+				case "invite":
 					body = []byte(`{"name":"Somebody","roles":["reader"]}`)
+				case "propose":
+					body = []byte(`{"drop":` + string(doc) + `}`)
 				}
 				if answer, text := call(t, method, url, body); answer.StatusCode != 200 || strings.Contains(string(text), "descender-21") || strings.Contains(string(text), "Kestrane") {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)

@@ -33,9 +33,11 @@ type Choice struct {
 	Title string `json:"title"`
 	Fits  bool   `json:"fits" doc:"no stop that depends on the choice of this item"`
 	// Taken says where else in this drop the item is, empty where it is free.
-	Taken    string            `json:"taken,omitempty"`
-	Findings []finding.Finding `json:"findings" doc:"stops and looks that depend on the choice"`
-	Chosen   bool              `json:"chosen,omitempty" doc:"it is there now"`
+	Taken string `json:"taken,omitempty"`
+	// Elsewhere says on which other drop of the day it is, or to whom it is issued.
+	Elsewhere string            `json:"elsewhere,omitempty"`
+	Findings  []finding.Finding `json:"findings" doc:"stops and looks that depend on the choice"`
+	Chosen    bool              `json:"chosen,omitempty" doc:"it is there now"`
 	// Mode and Position are those of a device that are nearest to the present
 	// ones; the findings are for them.
 	Mode     string `json:"mode,omitempty"`

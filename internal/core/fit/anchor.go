@@ -40,6 +40,23 @@ func AnchorAngle(a *rig.AnchorView, _ *Context) []finding.Finding {
 	return one(f)
 }
 
+// AnchorConfirm is anchor.confirm: what the program proposed is a look until somebody has
+// seen it, and that it is independent of the others.
+func AnchorConfirm(a *rig.AnchorView, _ *Context) []finding.Finding {
+	if !a.Proposed {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look,
+		Subject:  finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name},
+		What:     fmt.Sprintf("%s was proposed and nobody has confirmed it.", a.Name),
+		Figures:  []finding.Figure{finding.State("confirmed", "no")},
+		Why:      "A program sees no rock, no weld and no corrosion, nor whether two points hang on one thing.",
+		Remedy:   "Look at it: that it is there, where it is, what it holds, and that it depends on nothing the other one does; then confirm it.",
+		Source:   byRule,
+	})
+}
+
 // AnchorShared is anchor.shared: in every section of a set, no single anchor or
 // anchor point may hold both main and backup. The anchor above a re-belay is not
 // counted as a second one: its rope is slack.

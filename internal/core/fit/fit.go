@@ -39,7 +39,7 @@ type Rule struct {
 // aboutUse are the rules about how a thing is put on and what was done with it,
 // not about which thing it is.
 var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "connector.gate", "connector.cross",
-	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "rope.end-stop", "rope.damage", "kit.missing"}
+	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "rope.end-stop", "rope.damage", "kit.missing"}
 
 // AboutChoice reports whether a rule's findings depend on which item is chosen,
 // so that they count when choosing one.
@@ -72,6 +72,7 @@ var Rules = []Rule{
 	{"connector.cross", stopsOrLooks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
 	{"anchor.angle", stopsOrLooks, "the legs of an anchor are wider than 90°, or 120°", "anchor", perAnchor(AnchorAngle)},
+	{"anchor.confirm", looks, "an anchor was proposed and nobody has confirmed it", "anchor", perAnchor(AnchorConfirm)},
 	{"points.two", stops, "a body off the ground is not held twice over", "person", perPerson(PointsTwo)},
 	{"service.quarantine", stops, "an item is quarantined, retired or past its life", "item in use", perUse(ServiceQuarantine)},
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
@@ -100,13 +101,13 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 3
+const Version = 4
 
 // since names the rules that later sets brought.
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}, 3: {"team.rope"}}
+}, 3: {"team.rope"}, 4: {"anchor.confirm"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -172,6 +173,32 @@ var moveNeeds = map[string][]need{
 	"short-work":        {needDescender, needBackup},
 	"pick-off":          {needDescender, needBackup, needCasualty},
 	"evacuate":          {needKit},
+}
+
+// Need is something that a move needs: any one of its bundles, a number of things of each
+// class.
+type Need struct {
+	Rule, Move, Words string
+	AnyOf             []map[gear.Class]int
+}
+
+// Needs is what moves need at the least, each thing once, in the order of the moves.
+func Needs(moves []string) (list []Need) {
+	seen := map[string]bool{}
+	for _, move := range moves {
+		for _, n := range moveNeeds[move] {
+			if seen[n.words] {
+				continue
+			}
+			seen[n.words] = true
+			all := Need{Rule: "kit.missing", Move: move, Words: n.words}
+			for _, b := range n.anyOf {
+				all.AnyOf = append(all.AnyOf, maps.Clone(b))
+			}
+			list = append(list, all)
+		}
+	}
+	return list
 }
 
 // KitMissing is kit.missing: a person carries what each move on their plan needs

@@ -517,6 +517,10 @@ var trials = map[string][]trial{
 		{"120°", func(r *rigged) { r.legs(quantity.Metres(math.Sqrt(3)), 1) }, look},
 		{"wider than 120°", func(r *rigged) { r.legs(1.733, 1) }, stop},
 	},
+	"anchor.confirm": {
+		{"proposed", func(r *rigged) { r.Anchors[0].Proposed = true }, look},
+		{"confirmed", func(r *rigged) { r.Anchors[0].Proposed = false }, quiet},
+	},
 	"points.two": {
 		{"one hold", func(r *rigged) { r.ivo.Holds = r.ivo.Holds[:1] }, stop},
 		{"no hold", func(r *rigged) { r.ivo.Holds = nil }, stop},

@@ -46,6 +46,8 @@ type Anchor struct {
 	HeightM quantity.Metres `json:"height_m" minimum:"0" maximum:"2000" doc:"of the master point"`
 	Legs    []Leg           `json:"legs" minItems:"1" maxItems:"8"`
 	Sling   bool            `json:"sling,omitempty" doc:"a sling hangs here to clip into, for travel along the structure"`
+	// Proposed: the program put it there, and nobody has seen it yet.
+	Proposed bool `json:"proposed,omitempty" doc:"nobody has confirmed at the anchor that it is there, and independent of the others"`
 }
 
 // Leg is one leg of an anchor: its anchor point as seen from the master point.

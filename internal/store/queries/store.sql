@@ -116,3 +116,6 @@ RETURNING state;
 -- name: AddEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
 SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2;
+
+-- name: DropsOfDay :many
+SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' = sqlc.arg(day)::text AND id <> sqlc.arg(besides)::text ORDER BY id;

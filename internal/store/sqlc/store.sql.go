@@ -309,6 +309,42 @@ func (q *Queries) DropsByID(ctx context.Context, arg DropsByIDParams) ([]DropsBy
 	return items, nil
 }
 
+const dropsOfDay = `-- name: DropsOfDay :many
+SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' = $2::text AND id <> $3::text ORDER BY id
+`
+
+type DropsOfDayParams struct {
+	TeamID  uuid.UUID
+	Day     string
+	Besides string
+}
+
+type DropsOfDayRow struct {
+	ID       string
+	Name     string
+	Document []byte
+}
+
+func (q *Queries) DropsOfDay(ctx context.Context, arg DropsOfDayParams) ([]DropsOfDayRow, error) {
+	rows, err := q.db.Query(ctx, dropsOfDay, arg.TeamID, arg.Day, arg.Besides)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropsOfDayRow
+	for rows.Next() {
+		var i DropsOfDayRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const events = `-- name: Events :many
 SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 ORDER BY item_id, number
 `

@@ -660,6 +660,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a drop lacks, proposed from the team's store; nothing is kept */
+        post: operations["propose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records": {
         parameters: {
             query?: never;
@@ -1014,6 +1031,8 @@ export interface components {
             id: string;
             legs: components["schemas"]["Leg"][];
             name: string;
+            /** @description nobody has confirmed at the anchor that it is there, and independent of the others */
+            proposed?: boolean;
             /** @description a sling hangs here to clip into, for travel along the structure */
             sling?: boolean;
             /**
@@ -1261,6 +1280,7 @@ export interface components {
         Choice: {
             /** @description it is there now */
             chosen?: boolean;
+            elsewhere?: string;
             /** @description stops and looks that depend on the choice */
             findings: components["schemas"]["Finding"][];
             /** @description no stop that depends on the choice of this item */
@@ -3143,6 +3163,13 @@ export interface components {
             revision?: number;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
         };
+        Missing: {
+            /** @description of the rule that is not kept */
+            rule: string;
+            /** @description the smallest thing that would help */
+            smallest: string;
+            what: string;
+        };
         Mode: {
             /**
              * Format: double
@@ -3794,6 +3821,23 @@ export interface components {
             note?: string;
             proof: string;
         };
+        Proposal: {
+            /** @description what was put in, in the order of the drop */
+            choices: components["schemas"]["Proposed"][];
+            drop: components["schemas"]["Document"];
+            missing: components["schemas"]["Missing"][];
+            /** @description the search was cut off: what is missing may be there after all */
+            undecided?: boolean;
+        };
+        Proposed: {
+            /** @description item id; left out where it is no item */
+            item?: string;
+            /** @description label of the next best; left out: there is none */
+            next?: string;
+            /** @description JSON Pointer into the drop */
+            path: string;
+            why: string;
+        };
         Proved: {
             mode?: string;
             passed: boolean;
@@ -4205,6 +4249,11 @@ export interface components {
              * @description until they stand at the strands, kit on; left out: the policy's
              */
             walk_s?: number;
+        };
+        RigAsked: {
+            drop: components["schemas"]["Document"];
+            /** @description anchors, strands, people, or people/ID for one of them; left out: all */
+            parts?: string[];
         };
         Role: {
             at: string;
@@ -7120,7 +7169,10 @@ export interface operations {
     };
     choices: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the drop's own id, so that what is on it as it is kept is not elsewhere */
+                id?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11023,6 +11075,123 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose: {
+        parameters: {
+            query?: {
+                /** @description the drop's own id, so that what is on it as it is kept is not elsewhere */
+                id?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -42,6 +42,17 @@ function addLeg() {
 
 <template>
   <div class="py-1">
+    <p v-if="anchor.proposed" class="text-look flex flex-wrap items-center gap-x-3">
+      <span>◆ Proposed: nobody has seen it.</span>
+      <button
+        type="button"
+        class="plain scroll-mt-20"
+        :data-confirm="anchor.id"
+        @click="edit((a) => delete a.proposed)"
+      >
+        Seen at the anchor, and independent
+      </button>
+    </p>
     <p class="briefing">
       <LiveText :value="anchor.name" label="Name of the anchor" required @set="(v) => edit((a) => (a.name = v))" /> at
       <LiveNumber

@@ -22,7 +22,13 @@ const onlyFit = ref(false)
 
 const query = useQuery({
   queryKey: computed(() => ['choices', props.place, props.place ? JSON.stringify(draft.drop) : '']),
-  queryFn: async () => must(await api.POST('/api/v1/choices', { body: { drop: draft.drop!, place: props.place! } })),
+  queryFn: async () =>
+    must(
+      await api.POST('/api/v1/choices', {
+        params: { query: { id: draft.id } },
+        body: { drop: draft.drop!, place: props.place! },
+      }),
+    ),
   enabled: computed(() => props.place !== undefined),
   gcTime: 0,
 })
@@ -82,6 +88,7 @@ function toggle(model: string) {
                   <span class="font-semibold">{{ c.label }}</span>
                   <span class="text-soft ml-2">{{ c.title }}</span>
                 </p>
+                <p v-if="c.elsewhere" class="text-look text-sm" data-elsewhere>◆ {{ c.elsewhere }}</p>
                 <p v-if="c.taken" class="text-soft text-sm">taken: {{ c.taken }}</p>
                 <p v-else-if="c.fits && !c.findings.length" class="text-sm">fits; nothing found</p>
                 <p v-else-if="c.fits" class="text-sm">fits, but look:</p>

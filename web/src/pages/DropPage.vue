@@ -11,6 +11,7 @@ import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import LiveText from '@/components/LiveText.vue'
 import PlanPanel from '@/components/PlanPanel.vue'
+import RigIt from '@/components/RigIt.vue'
 import PageRow from '@/components/PageRow.vue'
 import StrandLines from '@/components/StrandLines.vue'
 import { include, useGear, usePeople, usedItems } from '@/lib/gear'
@@ -114,6 +115,17 @@ const standing = [
   { value: false, words: 'hangs' },
   { value: true, words: 'stands' },
 ]
+/** Both strands hang, and everybody has a hold on each: there is nothing to propose. */
+const complete = computed(() => {
+  const strands = drop.value.strands ?? []
+  const roleOf = new Map(strands.map((s) => [s.id, s.role]))
+  const people = drop.value.people ?? []
+  return (
+    (['main', 'backup'] as const).every((r) => strands.some((s) => s.role === r)) &&
+    people.length > 0 &&
+    people.every((p) => new Set(p.holds?.map((h) => roleOf.get(h.strand))).size > 1)
+  )
+})
 const personal = (p: Person) => draft.about(`person:${p.id}`)
 </script>
 
@@ -168,6 +180,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
     </p>
 
     <PlanPanel :id="id" />
+    <RigIt v-if="!complete" :id="id" />
     <LieLines :drop="drop" />
 
     <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">

@@ -1,0 +1,134 @@
+package propose
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+func metres(v float64) quantity.Metres { return quantity.Metres(v) }
+
+// kind are items that the rules cannot tell from each other: of one model, and for ropes of
+// one length, diameter and condition.
+type kind struct {
+	model *gear.Model
+	items []*gear.Item
+}
+
+// Where says where an item is besides: on another drop of the day, or with whom; empty for
+// nowhere else.
+func (s *Stock) Where(item string) string {
+	if where := s.Busy[item]; where != "" {
+		return "on " + where + " that day"
+	}
+	i := slices.IndexFunc(s.Store.Items, func(i gear.Item) bool { return i.ID == item })
+	if i >= 0 && s.Store.Items[i].Owner != "" {
+		return "issued to, or owned by, " + s.Store.Items[i].Owner
+	}
+	return ""
+}
+
+// shelf is what may be used on the day, by class.
+type shelf struct {
+	kinds map[gear.Class][]*kind
+	// kept says of each class why things of it were left out, for what is missing.
+	kept map[gear.Class][]string
+}
+
+// shelve sorts out what may be used: in service, not on this drop and not on another one
+// that day. An item that the drop describes otherwise than the store is as the store says.
+func shelve(d *drop.Document, stock Stock) *shelf {
+	s := &shelf{kinds: map[gear.Class][]*kind{}, kept: map[gear.Class][]string{}}
+	models := map[string]*gear.Model{}
+	for i := range stock.Store.Models {
+		models[stock.Store.Models[i].ID] = &stock.Store.Models[i]
+	}
+	c := &fit.Context{Rig: &rig.Rig{Day: d.Day}, Policy: d.Policy.With()}
+	used := d.Used()
+	byKey := map[string]*kind{}
+	for i := range stock.Store.Items {
+		item := &stock.Store.Items[i]
+		m := models[item.Model]
+		if m == nil || used[item.ID] {
+			continue
+		}
+		why := fit.Unfit(&rig.Piece{Item: item, Model: m}, c)
+		if where := stock.Busy[item.ID]; why == "" && where != "" {
+			why = fmt.Sprintf("%s is on %s that day.", item.Label, where)
+		}
+		if why == "" && slices.Contains(stock.Away, item.Owner) {
+			why = fmt.Sprintf("%s is issued to %s.", item.Label, item.Owner)
+		}
+		if why != "" {
+			s.kept[m.Class] = append(s.kept[m.Class], why)
+			continue
+		}
+		key := m.ID
+		if m.Rope != nil {
+			key = fmt.Sprint(m.ID, item.LengthM, item.MeasuredMM, item.Condition, item.Kit)
+		}
+		k := byKey[key]
+		if k == nil {
+			k = &kind{model: m}
+			byKey[key] = k
+			s.kinds[m.Class] = append(s.kinds[m.Class], k)
+		}
+		k.items = append(k.items, item)
+	}
+	for _, kinds := range s.kinds {
+		for _, k := range kinds {
+			slices.SortStableFunc(k.items, func(a, b *gear.Item) int { return natural(a.Label, b.Label) })
+		}
+		slices.SortStableFunc(kinds, func(a, b *kind) int {
+			return cmp.Or(cmp.Compare(a.items[0].LengthM, b.items[0].LengthM), natural(a.items[0].Label, b.items[0].Label))
+		})
+	}
+	return s
+}
+
+// natural orders labels as people count: rope 9 before rope 10.
+func natural(a, b string) int {
+	return cmp.Or(cmp.Compare(len(a), len(b)), cmp.Compare(a, b))
+}
+
+// issued says whose an item is, of the people on the drop; empty where it is nobody's of them.
+func issued(i *gear.Item, people []rig.Person) string {
+	for _, p := range people {
+		if i.Owner == p.Name {
+			return p.ID
+		}
+	}
+	return ""
+}
+
+// take gives an item of a kind that a person may take: what is issued to them first, never
+// what is issued to somebody else. Nobody, for a strand, takes what is shared.
+func (s *search) take(k *kind, person string) *gear.Item {
+	var shared *gear.Item
+	for _, i := range k.items {
+		if s.used[i.ID] {
+			continue
+		}
+		switch issued(i, s.doc.People) {
+		case person:
+			if person != "" {
+				return i
+			}
+			shared = cmp.Or(shared, i)
+		case "":
+			shared = cmp.Or(shared, i)
+		default:
+			// A rope that is issued to one of them hangs for all.
+			if person == "" && i.LengthM > 0 {
+				shared = cmp.Or(shared, i)
+			}
+		}
+	}
+	return shared
+}
