@@ -178,10 +178,28 @@ func (p *page) gone(selector string) {
 	p.until(fmt.Sprintf(`!document.querySelector(%q)`, selector))
 }
 
-// button clicks the first button or link with these words.
+// button presses the first button or link with these words that can be pressed.
 func (p *page) button(words string) {
 	p.Helper()
-	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][contains(normalize-space(.), %q)]`, words), chromedp.BySearch))
+	p.pressed(fmt.Sprintf(`[...document.querySelectorAll('button, a')].find((e) => e.textContent.replace(/\s+/g, ' ').includes(%q) && e.getClientRects().length)`, words))
+}
+
+// press presses what a selector names.
+func (p *page) press(selector string) {
+	p.Helper()
+	p.pressed(fmt.Sprintf(`document.querySelector(%q)`, selector))
+}
+
+// pressed presses an element as soon as it is there and can be pressed, where it is by then:
+// what arrives meanwhile moves the page between finding a place and pressing there.
+func (p *page) pressed(element string) {
+	p.Helper()
+	p.until(fmt.Sprintf(`(() => {
+		const e = %s
+		if (!e || e.disabled || !e.getClientRects().length) return false
+		e.click()
+		return true
+	})()`, element))
 }
 
 // choose takes one of a few words where they are read.
@@ -193,11 +211,10 @@ func (p *page) choose(label, words string) {
 // prove does a whole check whose proofs all do what they must.
 func (p *page) prove(check string, proofs int) {
 	p.Helper()
-	p.do(chromedp.Click(fmt.Sprintf(`[data-check=%q]`, check)))
+	p.press(fmt.Sprintf(`[data-check=%q]`, check))
 	for i := range proofs {
 		p.says("main", fmt.Sprintf("proof %d of %d", i+1, proofs))
-		// Pressed where it is by now: a proof's words move the button as they come.
-		p.do(chromedp.Evaluate(`document.querySelector('[data-did]').click()`, nil))
+		p.press("[data-did]")
 	}
 	p.until(fmt.Sprintf(`document.querySelector('[data-check=%q]')?.dataset.state === 'passed'`, check))
 }

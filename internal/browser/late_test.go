@@ -106,7 +106,7 @@ func TestLateAnswers(t *testing.T) {
 	late.wait(p)
 	p.prove("rope-4", 4)
 	p.gone("[data-waiting]")
-	p.says("[data-behind]", "the server does not answer: shown as of 20")
+	p.says("[data-behind]", "no answer: as of ")
 	p.do(chromedp.KeyEvent("1"))
 	p.says(`[data-pointer='/people/0/mass_kg']`, "88")
 	p.do(chromedp.KeyEvent("3"))

@@ -14,7 +14,7 @@ import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { shape } from '@/lib/words'
 import { useChanges } from '@/lib/changes'
-import { timeWords } from '@/lib/records'
+import { timeWords, today } from '@/lib/records'
 import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
@@ -49,6 +49,12 @@ const keeping = computed(() => {
 
 /** Since when what is shown is from this device, where the server gave no answer in time. */
 const asOf = computed(() => [...behind.values()].filter(Boolean).sort((a, b) => Date.parse(a) - Date.parse(b))[0])
+
+/** The time alone, of today's. */
+function shortTime(at: string): string {
+  const words = timeWords(at)
+  return words.startsWith(today()) ? words.slice(11, 16) : words.slice(0, 16)
+}
 
 function typing(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement
@@ -121,8 +127,13 @@ useEventListener('keydown', (e) => {
         data-keeping
         >{{ keeping }}</span
       >
-      <span v-if="behind.size" class="text-look text-sm font-semibold" role="status" data-behind
-        >◆ the server does not answer: shown as {{ asOf ? `of ${timeWords(asOf)}` : 'it was' }}</span
+      <span
+        v-if="behind.size"
+        class="text-look text-sm font-semibold"
+        role="status"
+        title="The server does not answer: this is what this device had. It is asked again."
+        data-behind
+        >◆ no answer: {{ asOf ? `as of ${shortTime(asOf)}` : 'as it was' }}</span
       >
       <button v-if="inDrop && draft.undoable.length" type="button" class="quiet text-sm" @click="draft.undo()">
         undo

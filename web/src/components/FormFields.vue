@@ -57,6 +57,31 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
           ■ {{ faultAt(faults, `${at}/${f.name}`) }}
         </p>
       </fieldset>
+      <fieldset
+        v-else-if="f.kind === 'list' && f.of === 'choice'"
+        class="border-line col-span-full border-t pt-2"
+        :data-part="f.name"
+      >
+        <legend class="pr-2 font-semibold">
+          {{ f.words }}<span v-if="f.required" class="text-soft font-normal"> · needed</span>
+        </legend>
+        <p v-if="f.doc" class="text-soft text-sm">{{ f.doc }}</p>
+        <span class="flex flex-wrap gap-x-5">
+          <label v-for="c in f.choices" :key="c" class="flex min-h-12 items-center gap-2">
+            <input
+              type="checkbox"
+              class="accent-accent size-5"
+              :checked="listOf(f).includes(c)"
+              :data-choose="`${at}/${f.name}/${c}`"
+              @change="set(f, listOf(f).includes(c) ? listOf(f).filter((o) => o !== c) : [...listOf(f), c])"
+            />
+            {{ c.replaceAll('-', ' ') }}
+          </label>
+        </span>
+        <p v-if="faultAt(faults, `${at}/${f.name}`)" class="text-stop" role="alert">
+          ■ {{ faultAt(faults, `${at}/${f.name}`) }}
+        </p>
+      </fieldset>
       <fieldset v-else-if="f.kind === 'list'" class="border-line col-span-full border-t pt-2" :data-part="f.name">
         <legend class="pr-2 font-semibold">{{ f.words }}</legend>
         <p v-if="f.doc" class="text-soft text-sm">{{ f.doc }}</p>

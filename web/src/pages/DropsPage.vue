@@ -63,7 +63,7 @@ async function addFile(e: Event) {
   >
     <button type="button" class="plain" @click="query.refetch()">Try again</button>
   </StateNotice>
-  <div v-else class="mx-auto max-w-4xl px-5 py-8">
+  <main v-else id="page" class="mx-auto max-w-4xl px-5 py-8">
     <h1>{{ session.team?.name ?? 'Drops' }}</h1>
     <p class="text-soft mt-1 max-w-prose">
       Describe a drop, its strands and kit: see with figures and reasons what does not fit, and how to get past what is
@@ -115,5 +115,5 @@ async function addFile(e: Event) {
         </li>
       </ul>
     </div>
-  </div>
+  </main>
 </template>
