@@ -125,11 +125,28 @@ func TestFirstThings(t *testing.T) {
 	p.do(chromedp.Click("[data-save]"))
 	p.says(`[data-field="/people/0/mass_kg"]`, "more than 0")
 	p.fill("/people/0/mass_kg", "71.5")
+	p.fill("/people/0/reach_up_m", "0,9")
+	p.press("[data-add=papers]")
+	p.fill("/people/0/papers/0/kind", "first-aid")
+	p.fill("/people/0/papers/0/until", "2026-11-26")
+	p.do(chromedp.Click("[data-save]"))
+	p.says(`[data-field="/people/0/papers/0/name"]`, "■ missing")
+	p.fill("/people/0/papers/0/name", "first aid at height")
 	p.do(chromedp.Click("[data-save]"))
 	p.until(`location.pathname === '/people'`)
 	people, err := p.store.People(p.Context(), p.team.ID)
-	if err != nil || !slices.ContainsFunc(people, func(m rig.Member) bool { return m.ID == "una-ferrant" && m.MassKg == 71.5 }) {
+	if err != nil || !slices.ContainsFunc(people, func(m rig.Member) bool {
+		return m.ID == "una-ferrant" && m.MassKg == 71.5 && m.ReachUpM == 0.9 && len(m.Papers) == 1 && m.Papers[0].Until == "2026-11-26"
+	}) {
 		t.Error(people, err)
+	}
+	// What has ended is said, and what is measured goes with them onto a drop.
+	p.says("[data-member=una-ferrant]", "◆ first aid at height ended 2026-11-26")
+	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft"))
+	p.pressed(`[...document.querySelectorAll('#people button')].find((b) => b.innerText.includes('Una Ferrant'))`)
+	p.until(`document.querySelector('[data-pointer="/people/1/mass_kg"]')`)
+	if d, _ := p.stored("gate-shaft"); d.People[1].ReachUpM != 0.9 {
+		t.Errorf("on a drop: %+v", d.People[1])
 	}
 }
 

@@ -48,6 +48,7 @@ var (
 	}
 	peopleColumns = []column{
 		{"id", text, nil}, {"name", text, nil}, {"mass_kg", number, []string{"mass", "weight"}}, {"harness", text, nil},
+		{"reach_up_m", number, []string{"reach up"}}, {"reach_out_m", number, []string{"reach out"}}, {"hand_mm", number, []string{"hand"}},
 	}
 )
 

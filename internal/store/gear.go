@@ -323,7 +323,14 @@ func (l *ledger) recordShown(signer *record.Signer, written []change) error {
 
 func putPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID, people []rig.Member) error {
 	for _, p := range people {
-		row := sqlc.PutPersonParams{TeamID: team, ID: p.ID, Name: p.Name, MassKg: float64(p.MassKg), HarnessID: pointer(p.Harness)}
+		papers := p.Papers
+		if papers == nil {
+			papers = []rig.Paper{}
+		}
+		row := sqlc.PutPersonParams{
+			TeamID: team, ID: p.ID, Name: p.Name, MassKg: float64(p.MassKg), HarnessID: pointer(p.Harness),
+			ReachUpM: known(p.ReachUpM), ReachOutM: known(p.ReachOutM), HandMm: known(p.HandMM), Papers: text(papers),
+		}
 		if err := q.PutPerson(ctx, row); err != nil {
 			return fmt.Errorf("person %s: %w", p.ID, err)
 		}
@@ -359,10 +366,26 @@ func readPeople(ctx context.Context, q *sqlc.Queries, team uuid.UUID) ([]rig.Mem
 	for i, r := range rows {
 		people[i] = rig.Member{
 			ID: r.ID, Name: r.Name, MassKg: quantity.Kilograms(r.MassKg), Harness: value(r.HarnessID),
+			ReachUpM: quantity.Metres(value(r.ReachUpM)), ReachOutM: quantity.Metres(value(r.ReachOutM)), HandMM: quantity.Millimetres(value(r.HandMm)),
 			Familiar: append([]rig.Familiarity{}, familiar[r.ID]...), Revision: int(r.Revision),
+		}
+		if err := json.Unmarshal(r.Papers, &people[i].Papers); err != nil {
+			return nil, fmt.Errorf("papers of %s: %w", r.ID, err)
+		}
+		if len(people[i].Papers) == 0 {
+			people[i].Papers = nil
 		}
 	}
 	return people, nil
+}
+
+// known is a figure as a column has it: nothing for one that is not known.
+func known[T ~float64](v T) *float64 {
+	if v == 0 {
+		return nil
+	}
+	f := float64(v)
+	return &f
 }
 
 func toDate(d gear.Date) pgtype.Date {

@@ -103,11 +103,22 @@ func TestTables(t *testing.T) {
 	if r := linesOf(t, dov.URL, "about=item:rope-71")[0]; !strings.Contains(r.Says.Note, "SHA-256") || r.Says.Change.Count != some.Counts["new"]+some.Counts["changes"] {
 		t.Errorf("%+v", r.Says)
 	}
+	// What a table has no column for stays.
+	members := read[[]rig.Member](t, dov.URL+"/api/v1/people")
+	m := &members[slices.IndexFunc(members, func(m rig.Member) bool { return m.ID == "rhea" })]
+	m.ReachUpM, m.HandMM, m.Papers = 0.9, 80, []rig.Paper{{Kind: "medical", Name: "fit for work at height", Until: "2027-01-31", SeenBy: "Dov Pellister"}}
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/people", []byte(`{"people":[`+asJSON(t, m)+`]}`)); answer.StatusCode/100 != 2 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	refused(t, 422, "/people/0/papers/0/until", "PUT", dov.URL+"/api/v1/people", []byte(`{"people":[{"id":"x","name":"X","mass_kg":80,"papers":[{"kind":"medical","name":"fit","until":"2027-02-30"}]}]}`))
+	refused(t, 422, "/people/0/reach_up_m", "PUT", dov.URL+"/api/v1/people", []byte(`{"people":[{"id":"x","name":"X","mass_kg":80,"reach_up_m":2.1}]}`))
 	people := importCSV(t, dov.URL, "people", "name,weight\nUna Ferrant,71.5\nRhea Tolland,90\n")
 	if !people.Written || people.Counts["new"] != 1 || people.Counts["changes"] != 1 {
 		t.Errorf("%v", says(people))
 	}
-	if p := read[[]rig.Member](t, dov.URL+"/api/v1/people"); !slices.ContainsFunc(p, func(m rig.Member) bool { return m.ID == "rhea" && m.MassKg == 90 && m.Harness != "" }) {
+	if p := read[[]rig.Member](t, dov.URL+"/api/v1/people"); !slices.ContainsFunc(p, func(m rig.Member) bool {
+		return m.ID == "rhea" && m.MassKg == 90 && m.Harness != "" && m.ReachUpM == 0.9 && m.HandMM == 80 && len(m.Papers) == 1
+	}) {
 		t.Errorf("%+v", p)
 	}
 	// Who, or which item, a row is about is never guessed.

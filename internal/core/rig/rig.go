@@ -143,12 +143,25 @@ type Person struct {
 
 // Member is somebody of the team, before they are on a drop.
 type Member struct {
-	ID       string             `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
-	Name     string             `json:"name" minLength:"1" maxLength:"80"`
-	MassKg   quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
-	Harness  string             `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
-	Familiar []Familiarity      `json:"familiar,omitempty" maxItems:"200"`
-	Revision int                `json:"revision,omitempty" minimum:"1" doc:"one more at each change; given with a change, the one that was read"`
+	ID      string             `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name    string             `json:"name" minLength:"1" maxLength:"80"`
+	MassKg  quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"400" doc:"with clothing and equipment"`
+	Harness string             `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
+	// What is measured on them goes with them onto a drop.
+	ReachUpM  quantity.Metres      `json:"reach_up_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"from the ventral point to the closed hand of an arm held up; left out: 1.0 m"`
+	ReachOutM quantity.Metres      `json:"reach_out_m,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"to the closed hand of an arm held out sideways; left out: 0.7 m"`
+	HandMM    quantity.Millimetres `json:"hand_mm,omitempty" exclusiveMinimum:"0" maximum:"200" doc:"width of the hand over the knuckles; left out: 85 mm"`
+	Papers    []Paper              `json:"papers,omitempty" maxItems:"30" doc:"what they hold: qualifications, medical fitness, first aid, induction"`
+	Familiar  []Familiarity        `json:"familiar,omitempty" maxItems:"200"`
+	Revision  int                  `json:"revision,omitempty" minimum:"1" doc:"one more at each change; given with a change, the one that was read"`
+}
+
+// Paper is something that a person holds and that somebody has seen.
+type Paper struct {
+	Kind   string    `json:"kind" enum:"qualification,medical,first-aid,induction"`
+	Name   string    `json:"name" minLength:"1" maxLength:"80" doc:"such as the scheme with its level, or the site"`
+	Until  gear.Date `json:"until,omitempty" format:"date" doc:"its last day; left out: it does not end"`
+	SeenBy string    `json:"seen_by,omitempty" maxLength:"80" doc:"who has seen it"`
 }
 
 // Unrevised is the member without their revision.

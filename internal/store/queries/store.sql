@@ -42,8 +42,9 @@ SELECT id FROM items WHERE team_id = $1;
 SELECT * FROM item_events WHERE team_id = $1 ORDER BY item_id, number;
 
 -- name: PutPerson :exec
-INSERT INTO people (team_id, id, name, mass_kg, harness_id) VALUES ($1, $2, $3, $4, $5)
-ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id;
+INSERT INTO people (team_id, id, name, mass_kg, harness_id, reach_up_m, reach_out_m, hand_mm, papers) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id,
+    reach_up_m = EXCLUDED.reach_up_m, reach_out_m = EXCLUDED.reach_out_m, hand_mm = EXCLUDED.hand_mm, papers = EXCLUDED.papers;
 
 -- name: TouchPerson :exec
 -- What somebody is familiar with is part of them.

@@ -128,6 +128,10 @@ type Person struct {
 	MassKg    float64
 	HarnessID *string
 	Revision  int32
+	ReachUpM  *float64
+	ReachOutM *float64
+	HandMm    *float64
+	Papers    []byte
 }
 
 type Policy struct {

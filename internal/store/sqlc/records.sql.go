@@ -484,7 +484,7 @@ func (q *Queries) Notify(ctx context.Context, pgNotify string) error {
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT team_id, id, name, mass_kg, harness_id, revision FROM people WHERE team_id = $1 AND id = ANY ($2::text[])
+SELECT team_id, id, name, mass_kg, harness_id, revision, reach_up_m, reach_out_m, hand_mm, papers FROM people WHERE team_id = $1 AND id = ANY ($2::text[])
 `
 
 type PeopleByIDParams struct {
@@ -508,6 +508,10 @@ func (q *Queries) PeopleByID(ctx context.Context, arg PeopleByIDParams) ([]Perso
 			&i.MassKg,
 			&i.HarnessID,
 			&i.Revision,
+			&i.ReachUpM,
+			&i.ReachOutM,
+			&i.HandMm,
+			&i.Papers,
 		); err != nil {
 			return nil, err
 		}

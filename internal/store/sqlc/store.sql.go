@@ -504,7 +504,7 @@ func (q *Queries) Models(ctx context.Context, teamID uuid.UUID) ([]ModelsRow, er
 }
 
 const people = `-- name: People :many
-SELECT team_id, id, name, mass_kg, harness_id, revision FROM people WHERE team_id = $1 ORDER BY name, id
+SELECT team_id, id, name, mass_kg, harness_id, revision, reach_up_m, reach_out_m, hand_mm, papers FROM people WHERE team_id = $1 ORDER BY name, id
 `
 
 func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error) {
@@ -523,6 +523,10 @@ func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error
 			&i.MassKg,
 			&i.HarnessID,
 			&i.Revision,
+			&i.ReachUpM,
+			&i.ReachOutM,
+			&i.HandMm,
+			&i.Papers,
 		); err != nil {
 			return nil, err
 		}
@@ -625,8 +629,9 @@ func (q *Queries) PutModel(ctx context.Context, arg PutModelParams) error {
 }
 
 const putPerson = `-- name: PutPerson :exec
-INSERT INTO people (team_id, id, name, mass_kg, harness_id) VALUES ($1, $2, $3, $4, $5)
-ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id
+INSERT INTO people (team_id, id, name, mass_kg, harness_id, reach_up_m, reach_out_m, hand_mm, papers) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, mass_kg = EXCLUDED.mass_kg, harness_id = EXCLUDED.harness_id,
+    reach_up_m = EXCLUDED.reach_up_m, reach_out_m = EXCLUDED.reach_out_m, hand_mm = EXCLUDED.hand_mm, papers = EXCLUDED.papers
 `
 
 type PutPersonParams struct {
@@ -635,6 +640,10 @@ type PutPersonParams struct {
 	Name      string
 	MassKg    float64
 	HarnessID *string
+	ReachUpM  *float64
+	ReachOutM *float64
+	HandMm    *float64
+	Papers    []byte
 }
 
 func (q *Queries) PutPerson(ctx context.Context, arg PutPersonParams) error {
@@ -644,6 +653,10 @@ func (q *Queries) PutPerson(ctx context.Context, arg PutPersonParams) error {
 		arg.Name,
 		arg.MassKg,
 		arg.HarnessID,
+		arg.ReachUpM,
+		arg.ReachOutM,
+		arg.HandMm,
+		arg.Papers,
 	)
 	return err
 }

@@ -3124,6 +3124,11 @@ export interface components {
         };
         Member: {
             familiar?: components["schemas"]["Familiarity"][];
+            /**
+             * Format: double
+             * @description width of the hand over the knuckles; left out: 85 mm
+             */
+            hand_mm?: number;
             /** @description item id */
             harness?: string;
             id: string;
@@ -3133,6 +3138,18 @@ export interface components {
              */
             mass_kg: number;
             name: string;
+            /** @description what they hold: qualifications, medical fitness, first aid, induction */
+            papers?: components["schemas"]["Paper"][];
+            /**
+             * Format: double
+             * @description to the closed hand of an arm held out sideways; left out: 0.7 m
+             */
+            reach_out_m?: number;
+            /**
+             * Format: double
+             * @description from the ventral point to the closed hand of an arm held up; left out: 1.0 m
+             */
+            reach_up_m?: number;
             /**
              * Format: int64
              * @description one more at each change; given with a change, the one that was read
@@ -3443,6 +3460,19 @@ export interface components {
         OutcomesOutBody: {
             /** @description one for each that was sent, in the same order */
             records: components["schemas"]["Outcome"][];
+        };
+        Paper: {
+            /** @enum {string} */
+            kind: "qualification" | "medical" | "first-aid" | "induction";
+            /** @description such as the scheme with its level, or the site */
+            name: string;
+            /** @description who has seen it */
+            seen_by?: string;
+            /**
+             * Format: date
+             * @description its last day; left out: it does not end
+             */
+            until?: string;
         };
         PartnerCheck: {
             /** @description the other person */

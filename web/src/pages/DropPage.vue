@@ -94,7 +94,8 @@ function addPerson(memberId: string) {
   const harness = gear.items.value.find((i) => i.id === m.harness)
   const model = harness && gear.models.value.get(harness.model)
   draft.edit((d) => {
-    const p: Person = { id: m.id, name: m.name, mass_kg: m.mass_kg, at_m: 1, grounded: true, familiar: m.familiar }
+    const { id, name, mass_kg, reach_up_m, reach_out_m, hand_mm, familiar } = m
+    const p: Person = { id, name, mass_kg, reach_up_m, reach_out_m, hand_mm, at_m: 1, grounded: true, familiar }
     if (harness && model && !usedItems(d).has(harness.id)) {
       include(d, harness, model)
       p.harness = harness.id

@@ -34,7 +34,7 @@ const fields = {
     'measured_mm',
     'condition',
   ],
-  people: ['id', 'name', 'mass_kg', 'harness'],
+  people: ['id', 'name', 'mass_kg', 'harness', 'reach_up_m', 'reach_out_m', 'hand_mm'],
 }
 const may = computed(() => session.may(props.kind === 'items' ? 'put-gear' : 'put-people'))
 const shape = { new: '+ new', changes: '→ changes', same: '= same', wrong: '■ wrong' } as const

@@ -145,6 +145,23 @@ const takeBack = (id: string) =>
             </tr>
           </thead>
           <tbody>
+            <tr class="border-line border-t align-top">
+              <th class="p-2 text-left font-normal">papers, as of today</th>
+              <td v-for="p in people.data.value ?? []" :key="p.id" class="p-2" :data-member="p.id">
+                <span
+                  v-for="(paper, i) in p.papers ?? []"
+                  :key="i"
+                  class="block"
+                  :class="paper.until && paper.until < today() ? 'text-look font-semibold' : ''"
+                  >{{
+                    paper.until && paper.until < today()
+                      ? `◆ ${paper.name} ended ${paper.until}`
+                      : `${paper.name}${paper.until ? `, until ${paper.until}` : ''}`
+                  }}</span
+                >
+                <span v-if="!p.papers?.length" class="text-soft">none told</span>
+              </td>
+            </tr>
             <tr v-for="m in models" :key="m.id" class="border-line border-t">
               <th class="p-2 text-left font-normal">
                 {{ m.name }}<template v-if="m.generation">, {{ m.generation }}</template>
