@@ -11,6 +11,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/demo"
 )
 
 // audit measures a page as WCAG 2.2 AA asks, and as gloves do: it gives what is
@@ -188,4 +189,32 @@ func TestRigIt(t *testing.T) {
 			t.Errorf("%s: %s", f.Rule, f.What)
 		}
 	}
+}
+
+// A long list of drops says that there are more, gives them, and finds any of them.
+func TestManyDrops(t *testing.T) {
+	house := serve(t)
+	for n := range 60 {
+		d := demo.Drops()["gate-shaft"]
+		d.Name, d.People, d.PartnerChecks = fmt.Sprintf("Bay %02d", n), nil, nil
+		if _, err := house.store.AddDrop(t.Context(), house.team.ID, somebody, fmt.Sprintf("bay-%02d", n), d); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p := house.browse(t, "dov", "/")
+	shown := func(n int) {
+		t.Helper()
+		p.until(fmt.Sprintf(`document.querySelectorAll('main ul a').length === %d`, n))
+	}
+	shown(50)
+	p.press("[data-older]")
+	shown(60 + len(demo.Drops()))
+	p.gone("[data-older]")
+	p.do(chromedp.SendKeys("[data-find]", "bay 07"))
+	shown(1)
+	p.do(chromedp.SendKeys("[data-find]", "x"))
+	p.says("main", "No drop has these letters")
+	p.press("header button:has(kbd)")
+	p.do(chromedp.SendKeys("[aria-label=Find]", "bay 03", chromedp.NodeVisible))
+	p.until(`[...document.querySelectorAll('[role=option]')].some((o) => o.innerText.includes('Bay 03'))`)
 }

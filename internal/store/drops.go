@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgtype"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
@@ -91,7 +92,25 @@ func (s *Store) Drop(ctx context.Context, team uuid.UUID, id string) (*Drop, err
 
 // Drops gives the drops of a team, last changed first, at most limit.
 func (s *Store) Drops(ctx context.Context, team uuid.UUID, limit int) ([]*Drop, error) {
-	rows, err := s.q.Drops(ctx, sqlc.DropsParams{TeamID: team, Limit: int32(limit)})
+	return s.DropsPage(ctx, team, DropsPage{Limit: limit})
+}
+
+// DropsPage is which drops of a list are wanted.
+type DropsPage struct {
+	Limit int
+	// Find are letters of a name, a site or a day; "" for all.
+	Find string
+	// Before and After are when the last drop that was seen was changed, and its id; zero
+	// for the first page.
+	Before time.Time
+	After  string
+}
+
+// DropsPage gives a page of a team's drops, last changed first. A drop that is changed
+// meanwhile goes to the front: whoever pages on does not see it again.
+func (s *Store) DropsPage(ctx context.Context, team uuid.UUID, p DropsPage) ([]*Drop, error) {
+	before := pgtype.Timestamptz{Time: p.Before, Valid: !p.Before.IsZero()}
+	rows, err := s.q.Drops(ctx, sqlc.DropsParams{TeamID: team, Limit: int32(p.Limit), Find: p.Find, Before: before, After: p.After})
 	if err != nil {
 		return nil, err
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"net/http"
+	"net/url"
 	"reflect"
 	"slices"
 	"strconv"
@@ -26,7 +27,7 @@ import (
 	"zealousknot/internal/store"
 )
 
-// most is how many drops a list gives.
+// most is how many drops a list gives at most.
 const most = 200
 
 // Register declares every operation of the API. It is the one place where they
@@ -354,15 +355,27 @@ type dropLine struct {
 	Refused   string       `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
 }
 
+type dropsIn struct {
+	Limit  int       `query:"limit" minimum:"1" maximum:"200" default:"200"`
+	Find   string    `query:"find" maxLength:"80" doc:"letters of a name, a site or a day"`
+	Before time.Time `query:"before" doc:"when the last drop that was seen was changed"`
+	After  string    `query:"after" maxLength:"64" doc:"with before: the id of that drop"`
+}
+
 type dropsOut struct {
+	Link string `header:"Link" doc:"address of the next page, rel=next (RFC 8288); left out: there is none"`
 	Body []dropLine
 }
 
-func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
-	list, err := c.Store.Drops(ctx, who(ctx).Team.ID, most)
+func (c *Config) drops(ctx context.Context, in *dropsIn) (*dropsOut, error) {
+	page := store.DropsPage{Limit: in.Limit + 1, Find: strings.TrimSpace(in.Find), Before: in.Before, After: in.After}
+	list, err := c.Store.DropsPage(ctx, who(ctx).Team.ID, page)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
+	// One more than is given tells whether there are more.
+	more := len(list) > in.Limit
+	list = list[:min(len(list), in.Limit)]
 	docs := make([]*drop.Document, len(list))
 	for i, d := range list {
 		docs[i] = d.Document
@@ -375,6 +388,11 @@ func (c *Config) drops(ctx context.Context, _ *struct{}) (*dropsOut, error) {
 		return nil, failed(ctx, err)
 	}
 	out := &dropsOut{Body: make([]dropLine, len(list))}
+	if more {
+		last := list[len(list)-1]
+		next := url.Values{"limit": {strconv.Itoa(in.Limit)}, "find": {in.Find}, "before": {last.ChangedAt.UTC().Format(time.RFC3339Nano)}, "after": {last.ID}}
+		out.Link = "</api/v1/drops?" + next.Encode() + ">; rel=\"next\""
+	}
 	for i, d := range list {
 		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt, Plan: record.Draft}
 		if report, err := d.Document.CheckIn(ctx, c.env(), drop.FindingsOnly); err != nil {

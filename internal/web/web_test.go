@@ -8,6 +8,7 @@ import (
 	"maps"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"os"
 	"slices"
 	"strings"
@@ -268,6 +269,54 @@ func TestDropsAreVersioned(t *testing.T) {
 
 // Every operation of the API, found in its own description: another team sees
 // and changes nothing of the first, and no operation is left out here.
+// A list that is longer than a page says so: paged through, each drop comes once, also where
+// one is changed meanwhile; what is searched for is found wherever it stands.
+func TestDropsArePaged(t *testing.T) {
+	s, _ := site(t)
+	lines := func(path string) (ids []string, next string) {
+		t.Helper()
+		answer, text := call(t, "GET", s.URL+path, nil)
+		var list []struct{ ID, Name, Site string }
+		if err := json.Unmarshal(text, &list); err != nil || answer.StatusCode != 200 {
+			t.Fatalf("%s: %s %s", path, answer.Status, text)
+		}
+		for _, l := range list {
+			ids = append(ids, l.ID)
+		}
+		next, _, _ = strings.Cut(strings.TrimPrefix(answer.Header.Get("Link"), "<"), ">")
+		return ids, next
+	}
+	all, next := lines("/api/v1/drops")
+	if len(all) != len(demo.Drops()) || next != "" {
+		t.Errorf("%v %q", all, next)
+	}
+	var paged []string
+	for path := "/api/v1/drops?limit=3"; path != ""; {
+		var page []string
+		page, path = lines(path)
+		if len(page) > 3 || len(page) < 3 && path != "" {
+			t.Errorf("a page of %d", len(page))
+		}
+		if paged = append(paged, page...); len(paged) == 3 {
+			// The last of all goes to the front.
+			last := document(t, all[len(all)-1], func(d *drop.Document) { d.Note = "changed" })
+			if answer, text := call(t, "PUT", s.URL+"/api/v1/drops/"+all[len(all)-1], last, "If-Match", `"1"`); answer.StatusCode != 200 {
+				t.Fatalf("%s %s", answer.Status, text)
+			}
+		}
+	}
+	if want := all[:len(all)-1]; !slices.Equal(paged, want) {
+		t.Errorf("paged %v, all %v", paged, all)
+	}
+	for find, want := range map[string]int{"FACE": 2, "face 4": 1, "Marrowfell": len(all), "2026-11-24": len(all), "%": 0, "nowhere": 0} {
+		if got, _ := lines("/api/v1/drops?find=" + url.QueryEscape(find)); len(got) != want {
+			t.Errorf("%q finds %v", find, got)
+		}
+	}
+	refused(t, 422, "", "GET", s.URL+"/api/v1/drops?limit=0", nil)
+	refused(t, 422, "", "GET", s.URL+"/api/v1/drops?before=yesterday", nil)
+}
+
 func TestTeamsAreApart(t *testing.T) {
 	s, other := site(t)
 	_, text := call(t, "GET", s.URL+"/api/v1/openapi.json", nil)

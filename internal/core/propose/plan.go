@@ -76,6 +76,9 @@ func (s *search) planStrand(role rig.Role) {
 		}
 		ready = []*option{}
 		for _, k := range s.shelf.kinds[gear.Rope] {
+			if s.spent() {
+				return ready
+			}
 			d := fork(s.doc)
 			d.People = nil
 			d.Include(k.items[0], k.model)
@@ -177,6 +180,9 @@ func (s *search) planHold(i int, class gear.Class) {
 		}
 		list := []*option{}
 		for _, h := range s.chains(class, p) {
+			if s.spent() {
+				return list
+			}
 			o := h.option(i, strand.ID)
 			found := s.trial(d, i, o)
 			if len(found) > 0 {

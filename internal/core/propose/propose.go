@@ -62,8 +62,8 @@ type Missing struct {
 	Smallest string `json:"smallest" doc:"the smallest thing that would help"`
 }
 
-// MaxTries is how many partial rigs one proposal looks at.
-const MaxTries = 20_000
+// MaxTries is how many partial rigs one proposal looks at: about a second.
+const MaxTries = 4000
 
 // Answer proposes. A *strict.Error names what cannot be asked.
 func (a *RigAsked) Answer(ctx context.Context, stock Stock) (*Proposal, error) {

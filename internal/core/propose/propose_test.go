@@ -452,10 +452,15 @@ func BenchmarkPropose(b *testing.B) {
 		}
 		big.Items = append(big.Items, i)
 	}
-	for name, who := range map[string][]string{"one": {"rhea"}, "four": {"rhea", "ivo", "maren", "dov"}} {
+	for name, who := range map[string][]string{"one": {"rhea"}, "four": {"rhea", "ivo", "maren", "dov"}, "too-heavy": {"rhea", "ivo"}} {
 		b.Run(name, func(b *testing.B) {
+			d := bare(60, who...)
+			if name == "too-heavy" {
+				d.People[0].MassKg = 250
+			}
 			for b.Loop() {
-				if a := ask(b, bare(60, who...), propose.Stock{Store: big}); len(a.Missing) > 0 {
+				a := ask(b, d, propose.Stock{Store: big})
+				if len(a.Missing) > 0 != (name == "too-heavy") || len(a.Drop.People[0].Carries) == 0 {
 					b.Fatal(a.Missing)
 				}
 			}

@@ -113,13 +113,17 @@ func (s *search) run() error {
 	for _, p := range best {
 		s.fill(p)
 	}
+	// What is carried is looked for also where the ropes were not all tried.
+	cut := s.cut
+	s.tries, s.cut = 0, false
 	s.place(s.needs)
+	s.cut = s.cut || cut
 	return s.err
 }
 
 // eachRopes goes over the ropes that strands may have, until f says that it is enough.
 func (s *search) eachRopes(n int, f func() bool) bool {
-	if s.err = s.ctx.Err(); s.err != nil {
+	if s.err = s.ctx.Err(); s.err != nil || s.cut {
 		return true
 	}
 	if n == len(s.ropes) {
@@ -157,8 +161,7 @@ func (s *search) put(sl *slot, visited map[*slot]bool) bool {
 		s.err = s.ctx.Err()
 		return false
 	}
-	if s.tries++; s.tries > MaxTries {
-		s.cut = true
+	if s.spent() {
 		return false
 	}
 	visited[sl] = true
@@ -177,6 +180,13 @@ func (s *search) put(sl *slot, visited map[*slot]bool) bool {
 		}
 	}
 	return false
+}
+
+// spent counts one more look at a rig, and reports whether it was one too many.
+func (s *search) spent() bool {
+	s.tries++
+	s.cut = s.cut || s.tries > MaxTries
+	return s.cut
 }
 
 // instead fills a slot with an option by giving the holder of what it takes something else.

@@ -71,7 +71,12 @@ RETURNING version;
 SELECT id, version, document, changed_at, changed_by, changed_by_name FROM drops WHERE team_id = $1 AND id = $2;
 
 -- name: Drops :many
-SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT $2;
+-- Last changed first; of those that have some letters in their name, site or day; after a drop as it was seen.
+SELECT id, version, document, changed_at FROM drops
+WHERE team_id = $1
+  AND (sqlc.arg(find)::text = '' OR strpos(lower(concat_ws(' ', name, document ->> 'site', document ->> 'day')), lower(sqlc.arg(find)::text)) > 0)
+  AND (sqlc.narg(before)::timestamptz IS NULL OR changed_at < sqlc.narg(before)::timestamptz OR changed_at = sqlc.narg(before)::timestamptz AND id > sqlc.arg(after)::text)
+ORDER BY changed_at DESC, id LIMIT $2;
 
 -- name: SaveDrop :one
 UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now(), changed_by = $6, changed_by_name = $7

@@ -228,12 +228,19 @@ func (q *Queries) DropVersions(ctx context.Context, arg DropVersionsParams) ([]D
 }
 
 const drops = `-- name: Drops :many
-SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT $2
+SELECT id, version, document, changed_at FROM drops
+WHERE team_id = $1
+  AND ($3::text = '' OR strpos(lower(concat_ws(' ', name, document ->> 'site', document ->> 'day')), lower($3::text)) > 0)
+  AND ($4::timestamptz IS NULL OR changed_at < $4::timestamptz OR changed_at = $4::timestamptz AND id > $5::text)
+ORDER BY changed_at DESC, id LIMIT $2
 `
 
 type DropsParams struct {
 	TeamID uuid.UUID
 	Limit  int32
+	Find   string
+	Before pgtype.Timestamptz
+	After  string
 }
 
 type DropsRow struct {
@@ -243,8 +250,15 @@ type DropsRow struct {
 	ChangedAt pgtype.Timestamptz
 }
 
+// Last changed first; of those that have some letters in their name, site or day; after a drop as it was seen.
 func (q *Queries) Drops(ctx context.Context, arg DropsParams) ([]DropsRow, error) {
-	rows, err := q.db.Query(ctx, drops, arg.TeamID, arg.Limit)
+	rows, err := q.db.Query(ctx, drops,
+		arg.TeamID,
+		arg.Limit,
+		arg.Find,
+		arg.Before,
+		arg.After,
+	)
 	if err != nil {
 		return nil, err
 	}

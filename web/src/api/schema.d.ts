@@ -7429,7 +7429,15 @@ export interface operations {
     };
     drops: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                /** @description letters of a name, a site or a day */
+                find?: string;
+                /** @description when the last drop that was seen was changed */
+                before?: string;
+                /** @description with before: the id of that drop */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7439,6 +7447,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    Link?: string;
                     [name: string]: unknown;
                 };
                 content: {

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 // Finds any page, person, item or drop by a few letters.
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue'
-import { useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, must, type Drop } from '@/api/client'
 import { labelOf } from '@/lib/gear'
+import { firstDrops } from '@/lib/offline'
 import { system, systems } from '@/lib/units'
 import { pages, teamPages } from '@/router'
 import { useDraft } from '@/stores/draft'
@@ -20,10 +22,20 @@ const draft = useDraft()
 const route = useRoute()
 const router = useRouter()
 const text = ref('')
+const find = refDebounced(
+  computed(() => text.value.trim()),
+  150,
+)
 const drops = useQuery({
-  queryKey: ['drops'],
-  queryFn: async () => must(await api.GET('/api/v1/drops')),
+  queryKey: computed(() => ['drops', 'box', find.value]),
+  queryFn: async () =>
+    must(
+      await api.GET('/api/v1/drops', {
+        params: { query: find.value ? { limit: most, find: find.value } : firstDrops },
+      }),
+    ),
   enabled: computed(() => props.open),
+  placeholderData: keepPreviousData,
 })
 
 /** Everything in the open drop that has a place on a page. */

@@ -1,5 +1,8 @@
 import { api } from '@/api/client'
 
+/** The first page of the list of drops, as pages ask for it: what is kept is kept by its address. */
+export const firstDrops = { limit: 50 }
+
 /** How many drops are kept on the device for when there is no signal, last changed first. */
 const mostDrops = 20
 
@@ -13,7 +16,7 @@ export async function warm() {
   const quiet = () => undefined
   const session = await api.GET('/api/v1/session').catch(quiet)
   if (!session?.data?.signed_in) return
-  const list = await api.GET('/api/v1/drops').catch(quiet)
+  const list = await api.GET('/api/v1/drops', { params: { query: firstDrops } }).catch(quiet)
   await Promise.allSettled([
     api.GET('/api/v1/gear'),
     api.GET('/api/v1/people'),

@@ -1,21 +1,39 @@
 <script setup lang="ts">
 // The team's drops: where the day starts.
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useInfiniteQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
+import { firstDrops } from '@/lib/offline'
 import { today } from '@/lib/records'
 import { shape } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const router = useRouter()
 const client = useQueryClient()
-const query = useQuery({ queryKey: ['drops'], queryFn: async () => must(await api.GET('/api/v1/drops')), staleTime: 0 })
+const typed = ref('')
+const find = refDebounced(typed, 200)
+const query = useInfiniteQuery({
+  queryKey: computed(() => ['drops', find.value]),
+  queryFn: async ({ pageParam }) => {
+    const wanted = { ...firstDrops, ...(find.value.trim() ? { find: find.value.trim() } : {}), ...pageParam }
+    const answer = await api.GET('/api/v1/drops', { params: { query: wanted } })
+    return { lines: must(answer), more: answer.response.headers.has('Link') }
+  },
+  initialPageParam: {} as { before?: string; after?: string },
+  getNextPageParam: (last) => {
+    const end = last.lines.at(-1)
+    return last.more && end ? { before: end.changed_at, after: end.id } : undefined
+  },
+  placeholderData: keepPreviousData,
+  staleTime: 0,
+})
 const session = useSession()
 const refused = ref<{ message: string; faults: Fault[] }>()
 const file = ref<HTMLInputElement>()
-const list = computed(() => query.data.value ?? [])
+const list = computed(() => query.data.value?.pages.flatMap((p) => p.lines) ?? [])
 
 /** Adds a drop; one from a file as the file says it, so that what it says twice is refused. */
 async function add(drop: Drop | string) {
@@ -70,6 +88,10 @@ async function addFile(e: Event) {
       in the way, alone or as a team. For trained people: the manufacturer's instructions, local rules and the person in
       charge come first; figures are models with stated limits.
     </p>
+    <label v-if="list.length > 8 || typed" class="mt-4 block max-w-96">
+      Find a drop
+      <input v-model="typed" class="field" maxlength="80" placeholder="letters of a name, a site or a day" data-find />
+    </label>
     <ul class="divide-line border-line mt-6 divide-y border-y">
       <li v-for="d in list" :key="d.id">
         <RouterLink
@@ -89,7 +111,18 @@ async function addFile(e: Event) {
         </RouterLink>
       </li>
     </ul>
-    <p v-if="!list.length" class="mt-6">
+    <button
+      v-if="query.hasNextPage.value"
+      type="button"
+      class="plain mt-3"
+      :disabled="query.isFetchingNextPage.value"
+      data-older
+      @click="query.fetchNextPage()"
+    >
+      {{ query.isFetchingNextPage.value ? 'Fetching…' : 'Drops that were changed earlier' }}
+    </button>
+    <p v-if="!list.length && find" class="mt-6">No drop has these letters in its name, site or day.</p>
+    <p v-else-if="!list.length" class="mt-6">
       No drop yet. Start an empty one, or open a file; <code>make demo</code> brings a whole scenario to look at.
     </p>
     <div class="mt-6 flex flex-wrap gap-3">
