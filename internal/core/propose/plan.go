@@ -17,7 +17,7 @@ import (
 // they carry, so that what hangs has the first choice.
 func (s *search) plan() {
 	if s.asked.wants("strands") {
-		for _, role := range []rig.Role{rig.Main, rig.Backup} {
+		for _, role := range roles {
 			s.planStrand(role)
 		}
 	}
@@ -53,13 +53,10 @@ func (s *search) planStrand(role rig.Role) {
 	if has(s.doc, role) {
 		return
 	}
-	if len(s.doc.Anchors) == 0 {
-		s.without = append(s.without, Missing{"anchor.shared", fmt.Sprintf("There is no anchor for the %s strand.", role), "Two independent anchors; they can be proposed too."})
+	anchor := s.anchorOf[role]
+	if anchor == "" {
+		s.without = append(s.without, Missing{"anchor.shared", fmt.Sprintf("There is no anchor of its own for the %s strand.", role), "An independent anchor; it can be proposed too."})
 		return
-	}
-	anchor := s.doc.Anchors[0].ID
-	if role == rig.Backup && len(s.doc.Anchors) > 1 {
-		anchor = s.doc.Anchors[1].ID
 	}
 	put := func(d *drop.Document, items []*gear.Item) []string {
 		id := free(string(role), func(id string) bool {

@@ -16,6 +16,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
@@ -105,28 +106,57 @@ func fork(d *drop.Document) *drop.Document {
 // railM is how high above the top an anchor is proposed: at a rail, above who stands there.
 const railM = 1
 
-// anchors proposes two anchors at the top where there are fewer. Whether they are
-// independent is for somebody to see: until then anchor.confirm says so.
+// roles are those of the two strands of a set.
+var roles = []rig.Role{rig.Main, rig.Backup}
+
+// anchors finds for each strand that is not there an anchor of its own, and proposes one
+// where there is none. Whether they are independent is for somebody to see: until then
+// anchor.confirm says so.
 func (s *search) anchors() {
-	if !s.asked.wants("anchors") {
-		return
-	}
-	for _, a := range []struct {
-		id, name string
-		x        float64
-	}{{"main-anchor", "main anchor", -0.5}, {"backup-anchor", "backup anchor", 0.5}} {
-		if len(s.doc.Anchors) >= 2 {
-			return
+	unused := s.freeAnchors()
+	for i, role := range roles {
+		if has(s.doc, role) {
+			continue
 		}
-		id := free(a.id, func(id string) bool {
-			return slices.ContainsFunc(s.doc.Anchors, func(o rig.Anchor) bool { return o.ID == id })
-		})
-		s.fixed = append(s.fixed, Proposed{Path: fmt.Sprintf("/anchors/%d", len(s.doc.Anchors)), Why: "a pair at the top, to be confirmed: nobody has seen it"})
-		s.doc.Anchors = append(s.doc.Anchors, rig.Anchor{
-			ID: id, Name: a.name, XM: metres(a.x), HeightM: s.doc.Geometry.TopM + railM, Proposed: true,
-			Legs: []rig.Leg{{ID: id + "-point", YM: 0.5}},
-		})
+		switch {
+		case len(unused) > 0:
+			s.anchorOf[role], unused = unused[0], unused[1:]
+		case s.asked.wants("anchors"):
+			s.anchorOf[role] = s.addAnchor(string(role)+" anchor", metres(float64(i)-0.5))
+		}
 	}
+}
+
+// freeAnchors are those from which nothing hangs and that hold no mark, highest first.
+func (s *search) freeAnchors() (list []string) {
+	taken := map[string]bool{}
+	for _, st := range s.doc.Strands {
+		for _, id := range st.Anchors {
+			taken[id] = true
+		}
+		for _, m := range st.Marks {
+			taken[m.Anchor] = true
+		}
+	}
+	sorted := slices.Clone(s.doc.Anchors)
+	slices.SortStableFunc(sorted, func(a, b rig.Anchor) int { return cmp.Compare(b.HeightM, a.HeightM) })
+	for _, a := range sorted {
+		if !taken[a.ID] && !a.Sling {
+			list = append(list, a.ID)
+		}
+	}
+	return list
+}
+
+func (s *search) addAnchor(name string, x quantity.Metres) string {
+	id := free(strings.ReplaceAll(name, " ", "-"), func(id string) bool {
+		return slices.ContainsFunc(s.doc.Anchors, func(o rig.Anchor) bool { return o.ID == id })
+	})
+	s.fixed = append(s.fixed, Proposed{Path: fmt.Sprintf("/anchors/%d", len(s.doc.Anchors)), Why: "at the top, to be confirmed: nobody has seen it"})
+	s.doc.Anchors = append(s.doc.Anchors, rig.Anchor{
+		ID: id, Name: name, XM: x, HeightM: s.doc.Geometry.TopM + railM, Proposed: true, Legs: []rig.Leg{{ID: id + "-point", YM: 0.5}},
+	})
+	return id
 }
 
 // answer puts the picks into the drop and says what stays open.

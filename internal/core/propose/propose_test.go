@@ -214,6 +214,24 @@ func TestProposeTakes(t *testing.T) {
 	if !slices.Equal(b.Drop.People[0].Moves, []string{"descend", "pass-knots-down"}) || len(b.Drop.People[0].Carries) < 4 || b.Drop.Strands[0].Ropes[0] != a.Drop.Strands[0].Ropes[0] {
 		t.Errorf("past a knot: %v carrying %v", b.Drop.People[0].Moves, b.Drop.People[0].Carries)
 	}
+	// A strand that comes to another one has an anchor of its own, not its and not a re-belay's.
+	half := bare(24, "rhea")
+	half.Anchors = []rig.Anchor{
+		{ID: "low", Name: "re-belay", HeightM: 12, Legs: []rig.Leg{{ID: "l", YM: 0.3}}}, {ID: "b", Name: "second", HeightM: 25, Legs: []rig.Leg{{ID: "k", YM: 0.3}}},
+		{ID: "c", Name: "third", HeightM: 24.5, Legs: []rig.Leg{{ID: "m", YM: 0.3}}},
+	}
+	half.Strands = []rig.Strand{{ID: "main", Name: "main", Role: rig.Main, Set: 1, Anchors: []string{"b"}, Ropes: []string{"rope-13"}, EndStop: rig.EndKnot, Marks: []rig.Mark{{ID: "r", Kind: rig.RebelayMark, HeightM: 12, Anchor: "low", LoopM: 0.5}}}}
+	half.Refresh(s.Store)
+	if e := ask(t, half, s); len(e.Drop.Strands) != 2 || e.Drop.Strands[1].Anchors[0] != "c" || len(e.Drop.Anchors) != 3 {
+		t.Errorf("the backup hangs from %+v", e.Drop.Strands)
+	}
+	half.Anchors = half.Anchors[:2]
+	if e := ask(t, half, s); len(e.Drop.Anchors) != 3 || !e.Drop.Anchors[2].Proposed || e.Drop.Strands[1].Anchors[0] != e.Drop.Anchors[2].ID {
+		t.Errorf("the backup hangs from %+v of %+v", e.Drop.Strands, e.Drop.Anchors)
+	}
+	if e := ask(t, half, s, "strands"); len(e.Drop.Strands) != 1 || !strings.Contains(e.Missing[0].What, "no anchor of its own") {
+		t.Errorf("%+v", e.Missing)
+	}
 	// Too few of something for all: as much as there is, and what is short by name.
 	few := demo.Gear()
 	few.Items = slices.DeleteFunc(few.Items, func(i gear.Item) bool {

@@ -74,6 +74,9 @@ type search struct {
 	cut    bool
 	err    error
 
+	// anchorOf is what the strands to come hang from.
+	anchorOf map[rig.Role]string
+
 	classOf map[string]gear.Class
 	ready   map[string][]*option
 	judged  map[string]bool
@@ -83,7 +86,7 @@ type search struct {
 func newSearch(ctx context.Context, a *RigAsked, d *drop.Document, stock Stock) *search {
 	s := &search{
 		ctx: ctx, asked: a, doc: d, shelf: shelve(d, stock), used: map[string]bool{}, filled: map[*slot]*pick{},
-		classOf: map[string]gear.Class{}, ready: map[string][]*option{}, judged: map[string]bool{}, carried: map[string][]*kind{},
+		anchorOf: map[rig.Role]string{}, classOf: map[string]gear.Class{}, ready: map[string][]*option{}, judged: map[string]bool{}, carried: map[string][]*kind{},
 	}
 	for _, i := range d.Items {
 		if m := modelOf(d, i.Model); m != nil {
