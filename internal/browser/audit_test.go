@@ -147,8 +147,8 @@ func TestBuildFromNothing(t *testing.T) {
 	p.says("[data-found]", "nothing found")
 }
 
-// A drop is rigged by one step: what is proposed is looked at, put in and kept, anchors are
-// confirmed by who has seen them, and what an edit has overtaken is not put in.
+// One step rigs a drop: somebody reads the proposal, puts it in, and confirms the anchors;
+// after an edit an older proposal cannot be put in.
 func TestRigIt(t *testing.T) {
 	p := open(t, "/")
 	p.button("Start an empty drop")
@@ -166,7 +166,7 @@ func TestRigIt(t *testing.T) {
 	p.do(chromedp.Click("[data-rig-it]"))
 	p.until(`document.querySelector('[data-proposal]') && !document.querySelector('[data-lacks]')`)
 	p.do(chromedp.Click("[data-put-in]"))
-	p.gone("[data-rig-it]")
+	p.gone("[data-proposal]")
 	p.says("[data-rule='anchor.confirm']", "nobody has confirmed it")
 	for range 2 {
 		p.do(chromedp.Click("[data-confirm]"))

@@ -15,8 +15,8 @@ import (
 const mostEntries = 90
 
 // The first day, from an empty team by screens alone, as docs/tutorial.md tells it: somebody
-// comes in, types models from their leaflets, adds ropes and kit and a person, rigs a drop,
-// and is told what is wrong. Every entry and choice is counted.
+// joins, types models from their leaflets, adds ropes, kit and a person, rigs a drop, and
+// reads what is wrong with it. Every entry and choice counts.
 func TestFirstDay(t *testing.T) {
 	house := serve(t)
 	team, err := house.store.EnsureTeam(t.Context(), "first day")

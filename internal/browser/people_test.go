@@ -114,12 +114,14 @@ func TestInviteAndJoin(t *testing.T) {
 	}
 	// Taken already, and taken back.
 	late := p.browse(t, "sunniva", first)
+	late.says("form", "You are signed in as")
 	late.button("Join")
 	late.says("[role=alert]", "■")
 	second := invite("Somebody Else")
 	p.do(chromedp.Click(`//li[contains(., 'Somebody Else')]//button[contains(., 'take it back')]`, chromedp.BySearch))
 	p.until(`![...document.querySelectorAll('button')].some((b) => b.innerText === 'take it back')`)
 	late.do(chromedp.Navigate(late.url+"/"), chromedp.Navigate(late.url+second))
+	late.says("form", "You are signed in as")
 	late.button("Join")
 	late.says("[role=alert]", "■")
 

@@ -125,19 +125,22 @@ func (s *search) planHarness(i int) {
 		d.People[i].Harness = items[0].ID
 		return []string{fmt.Sprintf("/people/%d/harness", i)}
 	}
-	s.holds = append(s.holds, &slot{
-		what: "the harness of " + s.doc.People[i].Name, class: gear.Harness, person: i, rule: "harness.missing",
-		options: func() (list []*option) {
-			for _, k := range s.shelf.kinds[gear.Harness] {
-				ventral, _ := k.model.Harness.Has(gear.Ventral)
-				_, arrest := k.model.Harness.Has(gear.Sternal)
-				if ventral && arrest {
-					list = append(list, &option{kinds: []*kind{k}, put: put, why: "has the points that the two devices hang from"})
-				}
+	sl := &slot{what: "the harness of " + s.doc.People[i].Name, class: gear.Harness, person: i, rule: "harness.missing"}
+	sl.options = func() (list []*option) {
+		for _, k := range s.shelf.kinds[gear.Harness] {
+			ventral, _ := k.model.Harness.Has(gear.Ventral)
+			if _, arrest := k.model.Harness.Has(gear.Sternal); !ventral || !arrest {
+				sl.stopped([]finding.Finding{{
+					Rule: "device.point", What: k.items[0].Label + " has no ventral point, or no sternal point marked A.", Remedy: "A harness that has both.",
+				}})
+				continue
 			}
-			return list
-		},
-	})
+			sl.fitted = true
+			list = append(list, &option{kinds: []*kind{k}, put: put, why: "has the points that the two devices hang from"})
+		}
+		return list
+	}
+	s.holds = append(s.holds, sl)
 }
 
 // holds reports whether a person hangs on a strand of a role already.
@@ -334,9 +337,6 @@ func (c *chain) option(person int, strand string) *option {
 // planNeed asks for what a move needs and the person does not have yet.
 func (s *search) planNeed(i int, n fit.Need) {
 	p := &s.doc.People[i]
-	first := slices.MinFunc(s.classes(n.AnyOf[0]), func(a, b gear.Class) int {
-		return cmp.Compare(len(s.shelf.kinds[a]), len(s.shelf.kinds[b]))
-	})
 	why := "for " + strings.ReplaceAll(n.Move, "-", " ")
 	if n.Move == "" {
 		why = "for the hand on a live rope"
@@ -349,19 +349,39 @@ func (s *search) planNeed(i int, n fit.Need) {
 		}
 		return paths
 	}
-	s.needs = append(s.needs, &slot{
-		what: fmt.Sprintf("%s for %s", n.Words, p.Name), class: first, person: i, rule: n.Rule,
-		takes: func() string { return fmt.Sprintf("the ropes that hang and %v", p.MassKg) },
-		options: func() (list []*option) {
-			have := s.have(i)
+	sl := &slot{what: fmt.Sprintf("%s for %s", n.Words, p.Name), class: s.classes(n.AnyOf[0])[0], person: i, rule: n.Rule}
+	sl.takes = func() string {
+		if sl.class == gear.Connector {
+			return "a load behind a locked gate"
+		}
+		return fmt.Sprintf("the ropes that hang and %v", p.MassKg)
+	}
+	sl.short = func() gear.Class {
+		have := s.have(i)
+		for _, class := range s.classes(n.AnyOf[0]) {
+			there := 0
+			for _, k := range s.carriable(i, class) {
+				there += s.left(k, i, false)
+			}
+			if there < n.AnyOf[0][class]-have[class] {
+				return class
+			}
+		}
+		return sl.class
+	}
+	sl.options = func() (list []*option) {
+		have := s.have(i)
+		// What is free comes first; what others have may be had by giving them something else.
+		for _, taken := range []bool{false, true} {
 			for _, bundle := range n.AnyOf {
-				for _, kinds := range s.bundles(i, bundle, have) {
+				for _, kinds := range s.bundles(i, bundle, have, taken) {
 					list = append(list, &option{kinds: kinds, put: put, why: why})
 				}
 			}
-			return list
-		},
-	})
+		}
+		return list
+	}
+	s.needs = append(s.needs, sl)
 }
 
 func (s *search) classes(bundle map[gear.Class]int) (list []gear.Class) {
@@ -411,8 +431,8 @@ func (s *search) ropeKey() string {
 }
 
 // bundles are the ways to complete a bundle: for each class from one kind on, the next ones
-// where it has too few.
-func (s *search) bundles(person int, bundle, have map[gear.Class]int) [][]*kind {
+// where it has too few; with what others have taken, or of what is free alone.
+func (s *search) bundles(person int, bundle, have map[gear.Class]int, taken bool) [][]*kind {
 	list := [][]*kind{{}}
 	for _, class := range s.classes(bundle) {
 		lack := bundle[class] - have[class]
@@ -422,17 +442,17 @@ func (s *search) bundles(person int, bundle, have map[gear.Class]int) [][]*kind 
 		kinds := s.carriable(person, class)
 		var next [][]*kind
 		for from := range kinds {
-			var taken []*kind
+			var more []*kind
 			for _, k := range append(slices.Clone(kinds[from:]), kinds[:from]...) {
-				for range min(lack-len(taken), s.left(k, person)) {
-					taken = append(taken, k)
+				for range min(lack-len(more), s.left(k, person, taken)) {
+					more = append(more, k)
 				}
 			}
-			if len(taken) < lack {
+			if len(more) < lack {
 				continue
 			}
 			for _, l := range list {
-				next = append(next, append(slices.Clone(l), taken...))
+				next = append(next, append(slices.Clone(l), more...))
 			}
 		}
 		list = next
@@ -443,15 +463,16 @@ func (s *search) bundles(person int, bundle, have map[gear.Class]int) [][]*kind 
 // leftOf counts how many of a class a person may still take.
 func (s *search) leftOf(class gear.Class, person int) (n int) {
 	for _, k := range s.shelf.kinds[class] {
-		n += s.left(k, person)
+		n += s.left(k, person, false)
 	}
 	return n
 }
 
-// left counts how many of a kind a person may still take.
-func (s *search) left(k *kind, person int) (n int) {
+// left counts how many of a kind a person may still take, with what others have taken or
+// without.
+func (s *search) left(k *kind, person int, taken bool) (n int) {
 	for _, i := range k.items {
-		if who := issued(i, s.doc.People); !s.used[i.ID] && (who == "" || who == s.doc.People[person].ID) {
+		if who := issued(i, s.doc.People); (taken || !s.used[i.ID]) && (who == "" || who == s.doc.People[person].ID) {
 			n++
 		}
 	}

@@ -173,11 +173,14 @@ func (s *search) answer() (*Proposal, error) {
 	}
 	out := &Proposal{Drop: d, Choices: append(s.fixed, picks...), Missing: slices.Clone(s.without), Undecided: s.cut}
 	slices.SortStableFunc(out.Choices, func(a, b Proposed) int { return cmp.Compare(order(a.Path), order(b.Path)) })
-	// A thing that lacks twice, in a hold and for a move, is told once.
+	// What is missing both in a hold and for a move is reported once.
 	told := map[[2]string]bool{}
 	for _, sl := range s.slots() {
 		if s.filled[sl] != nil {
 			continue
+		}
+		if sl.short != nil {
+			sl.class = sl.short()
 		}
 		out.Undecided = out.Undecided || !s.proved(sl)
 		if key := s.about(sl); !told[key] {

@@ -232,6 +232,30 @@ func TestProposeTakes(t *testing.T) {
 	if e := ask(t, half, s, "strands"); len(e.Drop.Strands) != 1 || !strings.Contains(e.Missing[0].What, "no anchor of its own") {
 		t.Errorf("%+v", e.Missing)
 	}
+	// Of three backup devices the first to choose takes the third; who could not do with the
+	// one lanyard instead gets it.
+	one := demo.Gear()
+	there := map[string]int{}
+	one.Items = slices.DeleteFunc(one.Items, func(i gear.Item) bool {
+		class, _, _ := strings.Cut(i.Model, "-")
+		there[class]++
+		return i.Model == "backup-cam" || class == "lanyard" && there[class] > 1 || class == "backup" && there[class] > 3
+	})
+	pair := bare(24, "rhea", "ivo")
+	pair.People[0].Moves, pair.People[1].Moves = []string{"isolate-damage"}, []string{"transfer"}
+	if e := ask(t, pair, propose.Stock{Store: one}); len(e.Missing) > 0 {
+		t.Errorf("three backup devices and a lanyard for two: %+v", e.Missing)
+	}
+	// A harness without the points is none, and that is what is said.
+	bad := demo.Gear()
+	for i := range bad.Models {
+		if h := bad.Models[i].Harness; h != nil {
+			h.Points = h.Points[:1]
+		}
+	}
+	if e := ask(t, bare(24, "rhea"), propose.Stock{Store: bad}, "people"); e.Undecided || !strings.Contains(fmt.Sprint(e.Missing), "has no ventral point, or no sternal point marked A") {
+		t.Errorf("%+v, undecided %v", e.Missing, e.Undecided)
+	}
 	// Too few of something for all: as much as there is, and what is short by name.
 	few := demo.Gear()
 	few.Items = slices.DeleteFunc(few.Items, func(i gear.Item) bool {

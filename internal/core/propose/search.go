@@ -1,6 +1,7 @@
 package propose
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -21,8 +22,10 @@ type slot struct {
 	held   bool // its options depend on the ropes that are chosen
 	// options gives what could fill it, best first, for the drop as it is filled so far.
 	options func() []*option
-	// takes says what a device must take to be of use.
+	// takes says what a thing must take to be of use.
 	takes func() string
+	// short is the class of which too little is left for it.
+	short func() gear.Class
 	// fitted: something fitted it, on some rope.
 	fitted bool
 	// nearest is what stopped the thing that came nearest to fitting.
@@ -126,7 +129,7 @@ func (s *search) run() error {
 
 // eachRopes goes over the ropes that strands may have, until f says that it is enough.
 func (s *search) eachRopes(n int, f func() bool) bool {
-	if s.err = s.ctx.Err(); s.err != nil || s.cut {
+	if s.failed() || s.cut {
 		return true
 	}
 	if n == len(s.ropes) {
@@ -160,11 +163,7 @@ func (s *search) place(slots []*slot) (open int) {
 
 // put fills a slot, by moving what others have if it must; those that were visited stay.
 func (s *search) put(sl *slot, visited map[*slot]bool) bool {
-	if s.err != nil || s.ctx.Err() != nil {
-		s.err = s.ctx.Err()
-		return false
-	}
-	if s.spent() {
+	if s.failed() || s.spent() {
 		return false
 	}
 	visited[sl] = true
@@ -183,6 +182,13 @@ func (s *search) put(sl *slot, visited map[*slot]bool) bool {
 		}
 	}
 	return false
+}
+
+// failed reports whether something went wrong, or nobody waits any more. The first error
+// stays: what could not be checked was not found sound.
+func (s *search) failed() bool {
+	s.err = cmp.Or(s.err, s.ctx.Err())
+	return s.err != nil
 }
 
 // spent counts one more look at a rig, and reports whether it was one too many.
@@ -362,7 +368,7 @@ func (s *search) stops(d *drop.Document, extra []string) (found []finding.Findin
 	d.Rescue, d.Team, d.PartnerChecks = nil, nil, nil
 	report, err := d.CheckIn(s.ctx, drop.Env{}, drop.Detail{})
 	if err != nil {
-		s.err = err
+		s.err = cmp.Or(s.err, err)
 		return nil
 	}
 	in := func(item string) bool { return item != "" && (s.used[item] || slices.Contains(extra, item)) }
@@ -404,7 +410,7 @@ func (s *search) proved(sl *slot) bool {
 		return false
 	case sl.person < 0:
 		return true // all that reach hang
-	case sl.held && !sl.fitted || !sl.held && len(s.carriable(sl.person, sl.class)) == 0:
+	case sl.held && !sl.fitted, sl.nearest != nil && !sl.fitted, !sl.held && len(s.carriable(sl.person, sl.class)) == 0:
 		return true
 	}
 	return s.leftOf(sl.class, sl.person) == 0

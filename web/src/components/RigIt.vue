@@ -34,7 +34,7 @@ async function ask(parts?: string[]) {
   asking.value = false
 }
 
-// A proposal is for the drop as it was: after a change it is asked for again.
+// A proposal belongs to one state of the drop; a change makes it void.
 watch(
   () => canonical(draft.drop),
   (now) => {

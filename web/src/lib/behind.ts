@@ -3,7 +3,7 @@ import { shallowReactive } from 'vue'
 /** How the service worker marks an answer that it kept, since the server gave none in time. */
 export const keptMark = 'X-Kept-On-Device'
 
-/** What was asked for and came from this device, by its address, with when the server gave it. */
+/** Answers that came from this device: the path, and when the server had sent the answer. */
 export const behind = shallowReactive(new Map<string, string>())
 
 /** Asks again for what came from this device; true where the server now gave all of it. */

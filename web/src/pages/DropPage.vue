@@ -116,17 +116,6 @@ const standing = [
   { value: false, words: 'hangs' },
   { value: true, words: 'stands' },
 ]
-/** Both strands hang, and everybody has a hold on each: there is nothing to propose. */
-const complete = computed(() => {
-  const strands = drop.value.strands ?? []
-  const roleOf = new Map(strands.map((s) => [s.id, s.role]))
-  const people = drop.value.people ?? []
-  return (
-    (['main', 'backup'] as const).every((r) => strands.some((s) => s.role === r)) &&
-    people.length > 0 &&
-    people.every((p) => new Set(p.holds?.map((h) => roleOf.get(h.strand))).size > 1)
-  )
-})
 const personal = (p: Person) => draft.about(`person:${p.id}`)
 </script>
 
@@ -181,7 +170,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
     </p>
 
     <PlanPanel :id="id" />
-    <RigIt v-if="!complete" :id="id" />
+    <RigIt :id="id" />
     <LieLines :drop="drop" />
 
     <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">

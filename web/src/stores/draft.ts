@@ -128,9 +128,8 @@ export const useDraft = defineStore('draft', () => {
   }
 
   /**
-   * Takes what the store has now. One question at a time: answers that overtake each
-   * other would leave the older one standing, an answer that was asked for before the
-   * newest change is not taken, and one that this device kept is from before.
+   * Takes what the store has now, one request at a time. An answer is dropped when
+   * something changed after it was requested, or when it is this device's old copy.
    */
   async function refresh() {
     refreshWanted = true
@@ -141,12 +140,12 @@ export const useDraft = defineStore('draft', () => {
         refreshWanted = false
         const of = id.value
         const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } }).catch(() => undefined)
-        if (!answer?.data || answer.response.headers.has(keptMark)) {
+        if (!answer || answer.response.status >= 500 || answer.response.headers.has(keptMark)) {
           // Asked again in a while.
           refreshWanted = true
           return
         }
-        if (!refreshWanted && id.value === of) take(answer.data, etagVersion(answer.response))
+        if (answer.data && !refreshWanted && id.value === of) take(answer.data, etagVersion(answer.response))
       }
     } finally {
       refreshing = false
