@@ -31,10 +31,10 @@ func TestAskAndStop(t *testing.T) {
 		<-r.Context().Done()
 		gone <- true
 	})
-	p.do(chromedp.Click("button[data-changes]"))
+	p.press("button[data-changes]")
 	p.says("[data-asking]", "1\u202f213 of 4\u202f852 metres looked at")
 	p.says("[data-asking]", "25 %")
-	p.do(chromedp.Click("[data-stop]"))
+	p.press("[data-stop]")
 	p.gone("[data-asking]")
 	select {
 	case <-gone:
@@ -48,12 +48,12 @@ func TestAskAndStop(t *testing.T) {
 	// On the device the same core says so from its worker.
 	p.onDevice()
 	p.cut(true)
-	p.do(chromedp.Click("button[data-changes]"))
+	p.press("button[data-changes]")
 	p.says("[data-asking]", "metres looked at")
-	p.do(chromedp.Click("[data-stop]"))
+	p.press("[data-stop]")
 	p.gone("[data-asking]")
 	p.says("[role=alert]", "stopped before every change was tried")
-	p.do(chromedp.Click("button[data-changes]"))
+	p.press("button[data-changes]")
 	p.until(`document.querySelector('[data-change-list]')`)
 	var evals string
 	p.do(chromedp.Evaluate(`(() => { try { new WebAssembly.Module(new Uint8Array([0, 97, 115, 109, 1, 0, 0, 0])); return 'compiled' } catch (e) { return String(e) } })()`, &evals))

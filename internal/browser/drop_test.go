@@ -156,15 +156,39 @@ func (p *page) do(actions ...chromedp.Action) {
 // until waits for an expression to be true in the page.
 func (p *page) until(expression string) {
 	p.Helper()
+	p.do(until(expression))
+}
+
+func until(expression string) chromedp.Action {
 	poll := chromedp.Poll(expression, nil, chromedp.WithPollingTimeout(90*time.Second))
-	p.do(chromedp.ActionFunc(func(ctx context.Context) error {
+	return chromedp.ActionFunc(func(ctx context.Context) error {
 		for {
 			// A page that is being left takes the poll with it; ask the new one.
 			if err := poll.Do(ctx); err == nil || !strings.Contains(err.Error(), "context") && !strings.Contains(err.Error(), "navigated") || ctx.Err() != nil {
 				return err
 			}
 		}
-	}))
+	})
+}
+
+// press presses what a selector names.
+func press(selector string) chromedp.Action {
+	return until(pressing(fmt.Sprintf(`document.querySelector(%q)`, selector)))
+}
+
+// pressing is an expression that presses an element once a finger would meet it: looking and
+// pressing are one act, as what arrives between the two moves the page.
+func pressing(element string) string {
+	return fmt.Sprintf(`(() => {
+		const e = %s
+		if (!e || e.disabled) return false
+		e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
+		const [box] = e.getClientRects()
+		const met = box && document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)
+		if (!met || !e.contains(met) && !met.contains(e)) return false
+		e.dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, view: window }))
+		return true
+	})()`, element)
 }
 
 // says waits until an element says something.
@@ -187,25 +211,20 @@ func (p *page) button(words string) {
 // press presses what a selector names.
 func (p *page) press(selector string) {
 	p.Helper()
-	p.pressed(fmt.Sprintf(`document.querySelector(%q)`, selector))
+	p.do(press(selector))
 }
 
-// pressed presses an element as soon as it is there and can be pressed, where it is by then:
-// what arrives meanwhile moves the page between finding a place and pressing there.
+// pressed presses an element as soon as it is there and can be pressed, where it is by then.
 func (p *page) pressed(element string) {
 	p.Helper()
-	p.until(fmt.Sprintf(`(() => {
-		const e = %s
-		if (!e || e.disabled || !e.getClientRects().length) return false
-		e.click()
-		return true
-	})()`, element))
+	p.until(pressing(element))
 }
 
 // choose takes one of a few words where they are read.
 func (p *page) choose(label, words string) {
 	p.Helper()
-	p.do(chromedp.Click(`[aria-label^="`+label+`:"]`), chromedp.Click(`//*[@role='option'][contains(., '`+words+`')]`, chromedp.BySearch))
+	p.press(`[aria-label^="` + label + `:"]`)
+	p.pressed(fmt.Sprintf(`[...document.querySelectorAll('[role=option]')].find((e) => e.textContent.includes(%q))`, words))
 }
 
 // prove does a whole check whose proofs all do what they must.
@@ -274,11 +293,11 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.says("[data-rule='rope.diameter']", "11.4 mm")
 	p.button("why, figures")
 	p.says("[data-rule='rope.diameter']", "Limit from: manufacturer's instructions")
-	p.do(chromedp.Click("[data-bead='descender-14']"))
+	p.press("[data-bead='descender-14']")
 	p.says("[data-count]", "2 of 7")
-	p.do(chromedp.Click("[data-choice='descender-14'] input"), chromedp.Click("[data-choice='descender-22'] input"))
+	p.do(press("[data-choice='descender-14'] input"), press("[data-choice='descender-22'] input"))
 	p.says("[aria-label=Comparison]", "for two persons, ropes")
-	p.do(chromedp.Click("[data-choice='descender-21'] button"))
+	p.press("[data-choice='descender-21'] button")
 	p.gone("[data-rule='rope.diameter']")
 	// Another device was chosen, so its function check is not recorded yet.
 	p.says("[data-rule='service.function-check']", "No function check of descender 21")

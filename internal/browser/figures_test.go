@@ -60,7 +60,7 @@ func TestCurves(t *testing.T) {
 	p.about(value, changed.Lines[0].Values[at(61.2)])
 	p.do(chromedp.Focus(panel), chromedp.KeyEvent(kb.Home), chromedp.KeyEvent(kb.ArrowUp), chromedp.KeyEvent(kb.ArrowUp))
 	p.about(value, changed.Lines[0].Values[2])
-	p.do(chromedp.Click("[data-curve=arrest] button"))
+	p.press("[data-curve=arrest] button")
 	p.about(value, changed.Lines[0].Values[changed.Worst.Index])
 	p.until(fmt.Sprintf(`document.querySelector(%q).getAttribute('aria-valuenow') == %v`, panel, heights[changed.Worst.Index]))
 
@@ -75,7 +75,7 @@ func TestCurves(t *testing.T) {
 	p.button("as a table")
 	p.says("table thead", "wind draws")
 	p.says("table tbody", "■")
-	p.do(chromedp.Click("[aria-label='Units: metric. Show the other ones']"))
+	p.press("[aria-label='Units: metric. Show the other ones']")
 	p.says("table thead", "lbf")
 	p.says("[data-pointer='/people/0/mass_kg']", "265")
 	p.typeInto("/people/0/mass_kg", "220")
@@ -102,7 +102,7 @@ func TestFiguresInPlace(t *testing.T) {
 	p.do(chromedp.KeyEvent("2"))
 	// At the 5 m/s of before it was 0.14 m.
 	p.until(`document.querySelector("[data-figure='wind draws'] .font-semibold")?.innerText.match(/[\d.]+/)[0] > 0.3`)
-	p.do(chromedp.Click("[data-figure='wind draws']"))
+	p.press("[data-figure='wind draws']")
 	p.says("main", "½ ρ C_d d v²")
 	p.button("the fall in time, and how sure")
 	p.says("main", "driven most by")
@@ -135,14 +135,14 @@ func TestTables(t *testing.T) {
 		t.Errorf("still %v", own.ArrestCeilingKN)
 	}
 	for _, says := range []string{"own", "as shipped"} {
-		p.do(chromedp.Click("[data-alone]"))
+		p.press("[data-alone]")
 		p.says("[aria-label=Plans] label", says)
 		if own, _, _ := p.store.Policy(context.Background(), p.team); own.CheckedAlone != (says == "own") {
 			t.Errorf("%s: %+v", says, own)
 		}
 	}
 	const lift = "[data-row='rescue_times.rig-lift']"
-	p.do(chromedp.Click("[data-times='rescue_times'] summary"), chromedp.Focus(lift+" button"), chromedp.KeyEvent(kb.ArrowUp))
+	p.do(press("[data-times='rescue_times'] summary"), chromedp.Focus(lift+" button"), chromedp.KeyEvent(kb.ArrowUp))
 	p.says(lift, "back to shipped 60 s")
 	if own, _, _ := p.store.Policy(context.Background(), p.team); len(own.RescueTimes) != 1 || own.RescueTimes[0].S != 61 {
 		t.Errorf("kept %+v", own.RescueTimes)

@@ -41,7 +41,7 @@ func TestUnits(t *testing.T) {
 	const mass = "/people/0/mass_kg"
 	p.says("[data-pointer='"+mass+"']", "81")
 	_, version := p.stored("gate-shaft")
-	p.do(chromedp.Click("[data-units]"))
+	p.press("[data-units]")
 	p.says("[data-pointer='"+mass+"']", "179")
 	// Opened and left as it is.
 	p.do(chromedp.Focus("[data-pointer='"+mass+"'] button"), chromedp.KeyEvent(kb.Enter))
@@ -72,7 +72,7 @@ func TestUnits(t *testing.T) {
 	kept(200 * 0.45359237)
 	// Findings and figures speak the same units; in metric again it is what was typed.
 	p.until(`/\d lbf\b/.test(document.body.innerText) && !/\d kN\b/.test(document.querySelector('main').innerText)`)
-	p.do(chromedp.Click("[data-units]"))
+	p.press("[data-units]")
 	p.says("[data-pointer='"+mass+"']", "90.7")
 	kept(200 * 0.45359237)
 }

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
@@ -122,7 +123,7 @@ func TestLateAnswers(t *testing.T) {
 	late = p.hold("GET", face7, 0)
 	p.button("Face 7")
 	late.wait(p)
-	p.do(chromedp.Click("header a"))
+	p.press("header a")
 	p.button("Face 4")
 	p.says("header", "Face 4")
 	had := p.came(face7)
@@ -135,13 +136,29 @@ func TestLateAnswers(t *testing.T) {
 
 	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
 	p.says("[data-cover]", "48 metres are reached by nobody")
-	p.do(chromedp.Click("header a"))
+	// What is shown for one height is not taken for what is done at another.
+	p.until(`!document.querySelector('[data-not-there]')`)
+	for _, status := range []int{http.StatusServiceUnavailable, 0} {
+		late = p.hold("POST", rescue, status)
+		p.do(chromedp.Focus("[data-strip]"), chromedp.KeyEvent(kb.PageDown))
+		late.wait(p)
+		p.says("[data-not-there]", "Looking at this height")
+		p.until(`document.querySelector('[data-ways]').closest('[inert]') !== null`)
+		close(late.release)
+		if status != 0 {
+			p.says("[data-not-there]", "it was not answered")
+			p.until(`!document.querySelector('[data-ways]').checkVisibility()`)
+		}
+	}
+	p.gone("[data-not-there]")
+	p.until(`document.querySelector('[data-ways]').checkVisibility() && !document.querySelector('[data-ways]').closest('[inert]')`)
+	p.press("header a")
 	p.button("Gate shaft")
 	p.says("header", "Gate shaft")
 	p.do(chromedp.KeyEvent("6"))
 	p.says("main", "Nobody is told to come")
 	late = p.hold("POST", rescue, http.StatusServiceUnavailable)
-	p.do(chromedp.Click("[data-begin]"))
+	p.press("[data-begin]")
 	late.wait(p)
 	p.says("[data-cover]", "Looking at every metre")
 	p.gone("[data-strip]")

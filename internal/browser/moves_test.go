@@ -13,7 +13,7 @@ import (
 // is said with what would give one.
 func TestMovesPage(t *testing.T) {
 	p := open(t, "/drops/face-4/moves")
-	p.do(chromedp.Click("[data-move=rebelay-down]"))
+	p.press("[data-move=rebelay-down]")
 	p.says("[data-step]", "Start")
 	const person = `Number(document.querySelector('[role=slider]').getAttribute('aria-valuenow'))`
 	p.until(person + ` === 61.2`)
@@ -33,10 +33,10 @@ func TestMovesPage(t *testing.T) {
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/moves"))
 	p.says("h1", "Moves")
 	p.typeAt("Height to begin at", "22")
-	p.do(chromedp.Click("[data-move=pass-knots-down]"))
+	p.press("[data-move=pass-knots-down]")
 	p.says("[data-step]", "Start")
 	p.until(`document.querySelectorAll('[data-column]').length > 10`)
-	p.do(chromedp.Click("[data-ways] summary"))
+	p.press("[data-ways] summary")
 	p.choose("passing a knot on the backup", "the eye of the knot itself")
 	const score = `document.querySelector('[aria-label="Score of the move"]').textContent`
 	p.until(score + `.includes('clipped into')`)
@@ -47,21 +47,21 @@ func TestMovesPage(t *testing.T) {
 	p.choose("passing a knot on the backup", "a second backup device")
 	p.until(`!` + score + `.includes('clipped into') && ` + score + `.includes('wheel backup 9')`)
 	// A step that is left out is found by the rules; so is one that is put in.
-	p.do(chromedp.Click("[data-column='3']"))
+	p.press("[data-column='3']")
 	p.says("[data-step]", "Park descender 21")
-	p.do(chromedp.Click("[data-leave-out]"))
+	p.press("[data-leave-out]")
 	p.says("[data-breaches]", "device.mode")
 	p.says("[data-breaches]", "descender 21 bears and is not parked")
 	p.button("as it was found")
 	p.gone("[data-breaches]")
-	p.do(chromedp.Click("[data-by-hand]"))
-	p.do(chromedp.Click("[data-insert]"))
+	p.press("[data-by-hand]")
+	p.press("[data-insert]")
 	p.choose("Action", "take off")
 	p.button("put it in")
 	p.says("[data-steps]", "bears the weight and is taken off")
 	p.button("as it was found")
 	// The whole way, and another way held against it.
-	p.do(chromedp.Click("[data-move=there-and-back]"))
+	p.press("[data-move=there-and-back]")
 	p.typeAt("Height of the work place", "25")
 	p.until(`document.querySelectorAll('[data-column]').length > 25`)
 	p.choose("Another way to hold it against", "passing a knot on the backup: a loop tied beside it")
@@ -82,10 +82,10 @@ func TestMovesWithoutConnection(t *testing.T) {
 	p.says("h1", "Moves")
 	p.until(`document.querySelector('[data-move=transfer]')`)
 	p.cut(true)
-	p.do(chromedp.Click("[data-move=transfer]"))
+	p.press("[data-move=transfer]")
 	p.says("main", "Found on this device")
 	p.says("main", "8 steps")
-	p.do(chromedp.Click("[data-column='3']"), chromedp.Click("[data-leave-out]"))
+	p.do(press("[data-column='3']"), press("[data-leave-out]"))
 	p.says("[data-breaches]", "device.mode")
 }
 

@@ -164,7 +164,7 @@ func TestOutbox(t *testing.T) {
 		Storage.prototype.setItem = function (k, v) {
 			if (k.startsWith('outbox:')) throw new DOMException('full', 'QuotaExceededError')
 			window.put.call(this, k, v)
-		}`, nil), chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did-not]"))
+		}`, nil), press("[data-check=backup-7]"), press("[data-did-not]"))
 	p.button("into quarantine")
 	p.says("[role=alert]", "NOT recorded")
 	p.state("backup-7", "passed")
@@ -175,7 +175,7 @@ func TestOutbox(t *testing.T) {
 	// Given by one account, found by the next: it waits for who gave it.
 	server.set(always(503))
 	p.prove("backup-7", 6)
-	p.do(chromedp.Navigate(p.url+"/me"), chromedp.Click("[data-sign-out]"), chromedp.Click("[data-account=ivo]"))
+	p.do(chromedp.Navigate(p.url+"/me"), press("[data-sign-out]"), press("[data-account=ivo]"))
 	p.says("h1", "Ivo")
 	p.do(chromedp.Navigate(p.url + "/drops/face-4/checks"))
 	p.says("main", "1 given by Rhea Tolland: sent when they sign in here")
@@ -183,7 +183,7 @@ func TestOutbox(t *testing.T) {
 	p.prove("partner-rhea", 2)
 	p.gone("[data-waiting]")
 	recorded("partner-check rhea by Ivo Kestrane")
-	p.do(chromedp.Navigate(p.url+"/me"), chromedp.Click("[data-sign-out]"), chromedp.Click("[data-account=rhea]"))
+	p.do(chromedp.Navigate(p.url+"/me"), press("[data-sign-out]"), press("[data-account=rhea]"))
 	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('outbox:'))`)
 	recorded("function-check backup-7 by Rhea Tolland")
 }
@@ -229,7 +229,7 @@ func TestRecordsByHand(t *testing.T) {
 	p.until(`document.querySelector('[data-record=hours] .line-through')`)
 	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday")
 
-	p.do(chromedp.Navigate(p.url+"/store"), chromedp.Click("[data-item=backup-9]"))
+	p.do(chromedp.Navigate(p.url+"/store"), press("[data-item=backup-9]"))
 	p.do(chromedp.SetValue("form select", "heat"))
 	field("Note", "beside the torch")
 	p.button("Into quarantine")
@@ -240,7 +240,7 @@ func TestRecordsByHand(t *testing.T) {
 
 	// Who only reads may look.
 	reader := house.browse(t, "sunniva", "/store")
-	reader.do(chromedp.Click("[data-item=rope-4]"))
+	reader.press("[data-item=rope-4]")
 	reader.until(`document.querySelector('[data-item=rope-4]').getAttribute('aria-expanded') === 'true' && !document.querySelector('main form')`)
 
 	// A password is changed by who knows it; the other devices are out then.

@@ -39,7 +39,7 @@ func TestWhoIsOnTheDrops(t *testing.T) {
 	if m := of("sunniva"); m.NobodyBy == "" || m.Person != "" {
 		t.Errorf("nobody: %+v", m)
 	}
-	p.do(chromedp.Click(`[aria-label="Roles of Sunniva Arrel"] label:first-of-type input`))
+	p.press(`[aria-label="Roles of Sunniva Arrel"] label:first-of-type input`)
 	p.until(`document.querySelector('[aria-label="Roles of Sunniva Arrel"] label:first-of-type input').checked`)
 
 	say("sunniva", "rhea")
@@ -118,7 +118,7 @@ func TestInviteAndJoin(t *testing.T) {
 	late.button("Join")
 	late.says("[role=alert]", "■")
 	second := invite("Somebody Else")
-	p.do(chromedp.Click(`//li[contains(., 'Somebody Else')]//button[contains(., 'take it back')]`, chromedp.BySearch))
+	p.pressed(`[...document.querySelectorAll('li')].find((e) => e.innerText.includes('Somebody Else'))?.querySelector('button')`)
 	p.until(`![...document.querySelectorAll('button')].some((b) => b.innerText === 'take it back')`)
 	late.do(chromedp.Navigate(late.url+"/"), chromedp.Navigate(late.url+second))
 	late.says("form", "You are signed in as")
@@ -143,10 +143,10 @@ func TestFamiliar(t *testing.T) {
 	p.until(`document.querySelector('[data-familiar] button')`)
 	p.do(chromedp.Evaluate(`document.querySelector('[data-familiar] button').closest('td').dataset.familiar`, &missing))
 	at := fmt.Sprintf("[data-familiar=%q]", missing)
-	p.do(chromedp.Click(at + " button"))
+	p.press(at + " button")
 	p.button("Leave it")
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('not yet')`, at))
-	p.do(chromedp.Click(at + " button"))
+	p.press(at + " button")
 	p.do(chromedp.SendKeys(`//form[contains(., 'was shown')]//input[@maxlength='80']`, "Their trainer", chromedp.BySearch))
 	p.button("Record and sign")
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))

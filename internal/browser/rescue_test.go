@@ -15,9 +15,9 @@ func TestRescuePage(t *testing.T) {
 	p.says("[data-cover]", "48 metres are reached by nobody")
 	p.until(`document.querySelectorAll('[data-ways] li').length === 2`)
 	p.says("[data-ways]", "works on set 2")
-	p.do(chromedp.Click("[data-changes]"))
+	p.press("[data-changes]")
 	p.says("[data-change-list]", "hang a rescue set beside set 1")
-	p.do(chromedp.Click("[data-apply='1']"))
+	p.press("[data-apply='1']")
 	p.says("[data-cover]", "Every metre is reached within 15 minutes")
 	p.says("[data-ways]", "rigged beforehand")
 
@@ -31,7 +31,7 @@ func TestRescuePage(t *testing.T) {
 	p.says("[data-fail-one]", "the chain to the casualty")
 
 	// A drill: what comes too early is stopped by a rule and said.
-	p.do(chromedp.Click("[data-start-drill]:not([disabled])"))
+	p.press("[data-start-drill]")
 	p.until(`document.querySelectorAll('[data-offer]').length > 2`)
 	p.do(chromedp.Evaluate(`[...document.querySelectorAll('[data-offer]')].at(-1).dataset.offer === '0'
 		? document.querySelector('[data-offer]').click() : [...document.querySelectorAll('[data-offer]')].at(-1).click()`, nil))
@@ -67,6 +67,6 @@ func TestRescuePage(t *testing.T) {
 	// Where nobody comes the page says so, and begins.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/rescue"))
 	p.says("main", "Nobody is told to come")
-	p.do(chromedp.Click("[data-begin]"))
+	p.press("[data-begin]")
 	p.says("[data-planned]", "Ivo Kestrane")
 }

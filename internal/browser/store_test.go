@@ -42,11 +42,11 @@ func (p *page) gear() *drop.Store {
 func TestFirstThings(t *testing.T) {
 	p := open(t, "/store")
 	before := len(p.gear().Items)
-	p.do(chromedp.Click("[data-add-model]"))
+	p.press("[data-add-model]")
 	p.fill("/models/0/class", "rope")
 	p.fill("/models/0/maker", "Hollin & Sarn")
 	p.fill("/models/0/name", "Low stretch 10.2")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says(`[data-field="/models/0/source"]`, "■ missing")
 	p.says(`[data-field="/models/0/rope/diameter_mm"]`, "■ missing")
 	p.fill("/models/0/source", "leaflet, issue 2")
@@ -54,17 +54,17 @@ func TestFirstThings(t *testing.T) {
 	p.fill("/models/0/rope/diameter_mm", "10,2")
 	p.fill("/models/0/rope/mass_g_per_m", "68")
 	p.fill("/models/0/rope/elongation_pct", "-3")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says(`[data-field="/models/0/rope/elongation_pct"]`, "more than 0")
 	p.fill("/models/0/rope/elongation_pct", "3.1")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.until(`location.pathname === '/store' && document.querySelector('[data-item]')`)
 	i := slices.IndexFunc(p.gear().Models, func(m gear.Model) bool { return m.ID == "low-stretch-10-2" })
 	if i < 0 || p.gear().Models[i].Rope.DiameterMM != 10.2 || p.gear().Models[i].Revision != 1 {
 		t.Fatal("no such model")
 	}
 
-	p.do(chromedp.Click("[data-add-items]"))
+	p.press("[data-add-items]")
 	p.fill("/items/0/model", "low-stretch-10-2")
 	p.fill("/items/0/length_m", "60")
 	p.fill("/items/0/place", "van 2")
@@ -74,26 +74,26 @@ func TestFirstThings(t *testing.T) {
 	set("[data-labels]", "long rope {n}")
 	set("[data-pasted]", "LS-7\nLS-9\nLS-7")
 	p.says("[data-preview]", "3 items: long rope ")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says("main", "another item's")
 	if n := len(p.gear().Items); n != before {
 		t.Errorf("%d items were saved", n-before)
 	}
 	set("[data-pasted]", "LS-7\nLS-9\nLS-11")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.until(`location.pathname === '/store' && [...document.querySelectorAll('[data-item]')].filter((i) => i.innerText.includes('long rope')).length === 3`)
 
 	// What somebody else changed meanwhile is not overwritten.
 	g := p.gear()
 	at := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.Serial == "LS-9" })
 	rope := g.Items[at]
-	p.do(chromedp.Click(fmt.Sprintf("[data-item=%q]", rope.ID)), chromedp.Click(fmt.Sprintf("[data-change=%q]", rope.ID)))
+	p.do(press(fmt.Sprintf("[data-item=%q]", rope.ID)), press(fmt.Sprintf("[data-change=%q]", rope.ID)))
 	p.fill("/items/0/place", "shelf 3")
 	rope.Place = "workshop"
 	if _, _, err := p.store.PutGear(p.Context(), p.team, somebody, &drop.Store{Items: []gear.Item{rope}}, store.Put{}); err != nil {
 		t.Fatal(err)
 	}
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says("main", "somebody changed it meanwhile (revision 2)")
 
 	// A change that takes a plan back says so before it is saved.
@@ -106,12 +106,12 @@ func TestFirstThings(t *testing.T) {
 	}
 	p.do(chromedp.Navigate(p.url + "/store/items/" + shaft.Document.Strands[0].Ropes[0]))
 	p.fill("/items/0/length_m", "31")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says("[data-plans]", "gate-shaft")
 	if plan, err := p.store.Plan(p.Context(), p.team, "gate-shaft"); err != nil || plan.State != "checked" {
 		t.Fatal("taken back before it was said", err)
 	}
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.until(`location.pathname === '/store'`)
 	if plan, err := p.store.Plan(p.Context(), p.team, "gate-shaft"); err != nil || plan.State != "draft" {
 		t.Error("not taken back", err)
@@ -119,20 +119,20 @@ func TestFirstThings(t *testing.T) {
 
 	p.do(chromedp.Navigate(p.url + "/people"))
 	p.until(`document.querySelector('[data-add-person]')`)
-	p.do(chromedp.Click("[data-add-person]"))
+	p.press("[data-add-person]")
 	p.fill("/people/0/name", "Una Ferrant")
 	p.fill("/people/0/mass_kg", "0")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says(`[data-field="/people/0/mass_kg"]`, "more than 0")
 	p.fill("/people/0/mass_kg", "71.5")
 	p.fill("/people/0/reach_up_m", "0,9")
 	p.press("[data-add=papers]")
 	p.fill("/people/0/papers/0/kind", "first-aid")
 	p.fill("/people/0/papers/0/until", "2026-11-26")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.says(`[data-field="/people/0/papers/0/name"]`, "■ missing")
 	p.fill("/people/0/papers/0/name", "first aid at height")
-	p.do(chromedp.Click("[data-save]"))
+	p.press("[data-save]")
 	p.until(`location.pathname === '/people'`)
 	people, err := p.store.People(p.Context(), p.team.ID)
 	if err != nil || !slices.ContainsFunc(people, func(m rig.Member) bool {
@@ -159,7 +159,7 @@ func TestLoadATable(t *testing.T) {
 	if err := os.WriteFile(file, []byte("Label;Rope type;Serial number;Length\nrope 81;rope-105;N-81;60,5\nrope 82;rope-105;N-82;sixty\nrope 83;rope-105;N-83;40\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	p.do(chromedp.Click("[data-import]"), chromedp.SetUploadFiles("[data-file]", []string{file}))
+	p.do(press("[data-import]"), chromedp.SetUploadFiles("[data-file]", []string{file}))
 	p.says("[data-counts]", "3 wrong") // nobody said what the second column is
 	p.do(chromedp.Evaluate(`(() => { const s = document.querySelector('[data-header="Rope type"]'); s.value = 'model'; s.dispatchEvent(new Event('change', {bubbles: true})) })()`, nil))
 	p.says("[data-counts]", "2 new, 0 changed, 0 the same, ■ 1 wrong")
@@ -168,7 +168,7 @@ func TestLoadATable(t *testing.T) {
 	if n := len(p.gear().Items); n != before {
 		t.Errorf("a trial loaded %d", n-before)
 	}
-	p.do(chromedp.Click("[data-load-right]"))
+	p.press("[data-load-right]")
 	p.says("[data-counts]", "Loaded: 2 new")
 	g := p.gear()
 	if i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-81" }); len(g.Items) != before+2 || i < 0 || g.Items[i].LengthM != 60.5 {

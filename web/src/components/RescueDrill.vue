@@ -30,7 +30,7 @@ const offered = computed(() => {
 const say = (i: number) => props.plan.steps[i]!.say
 
 async function choose(i: number) {
-  if (busy.value || finished.value) return
+  if (busy.value || finished.value || !rescue.there) return
   busy.value = true
   const steps: RescueAction[] = [...done.value, i].map((n) => props.plan.steps[n]!.action)
   const judged = await rescue.judge(steps)

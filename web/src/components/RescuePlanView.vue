@@ -13,9 +13,9 @@ import ScoreSheet from './ScoreSheet.vue'
 import StepButtons from './StepButtons.vue'
 
 const props = defineProps<{ plan: RescuePlan; casualty: string; rescuer: string }>()
-
-const { step, failing, go } = useStepping(() => (drilling.value ? undefined : props.plan.steps.length))
 const rescue = useRescue()
+
+const { step, failing, go } = useStepping(() => (drilling.value || !rescue.there ? undefined : props.plan.steps.length))
 const drilling = ref(false)
 const current = computed(() => props.plan.steps[step.value - 1])
 watch(

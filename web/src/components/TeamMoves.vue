@@ -12,6 +12,7 @@ import AskProgress from './AskProgress.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import MoveFailures from './MoveFailures.vue'
+import OfBefore from './OfBefore.vue'
 import StepButtons from './StepButtons.vue'
 import TeamScore from './TeamScore.vue'
 
@@ -24,7 +25,7 @@ const moves = useQuery({
   staleTime: Infinity,
 })
 const plan = computed(() => team.answer?.plan)
-const { step, failing, go } = useStepping(() => plan.value?.steps.length)
+const { step, failing, go } = useStepping(() => (team.there ? plan.value?.steps.length : undefined))
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? states(plan.value)[step.value] : undefined))
 const wheel = computed(() => ['wind-up', 'wind-down'])
@@ -99,7 +100,7 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
     </p>
     <AskProgress :shown="team.asking.shown" what="Looking for a way" @stop="team.asking.stop()" />
     <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
-    <template v-if="plan && at">
+    <OfBefore v-if="plan && at" :there="team.there" :finding="team.finding" what="this move">
       <p class="figure mt-3">
         <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; longest drop of any one
         failure {{ show(plan.worst_drop_m, 'm') }}.<span v-if="team.here" class="text-look">
@@ -155,7 +156,7 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
           <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
         </li>
       </ol>
-    </template>
+    </OfBefore>
     <section v-if="team.answer?.figures?.knots.length" class="mt-4" data-knots>
       <h2>Knots on the way down</h2>
       <div v-for="k in team.answer.figures.knots" :key="k.line + k.knot_m" class="mt-1 text-[0.95rem] leading-snug">

@@ -14,12 +14,14 @@ import MoveFailures from '@/components/MoveFailures.vue'
 import MoveScore from '@/components/MoveScore.vue'
 import MoveSteps from '@/components/MoveSteps.vue'
 import MoveStepView from '@/components/MoveStepView.vue'
+import OfBefore from '@/components/OfBefore.vue'
 import SchoolLines from '@/components/SchoolLines.vue'
 import StepButtons from '@/components/StepButtons.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
 import { useAsking } from '@/lib/asking'
 import { findMove, nobody, walk, type Asked } from '@/lib/moves'
 import { stances } from '@/lib/score'
+import { canonical } from '@/lib/same'
 import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
@@ -63,7 +65,7 @@ const here = ref(false)
 const byHand = ref(false)
 let asked = 0
 
-const { step, failing, go } = useStepping(() => plan.value?.steps.length)
+const { step, failing, go } = useStepping(() => (there.value ? plan.value?.steps.length : undefined))
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefined))
 const worstNow = computed(() => (failing.value ? current.value?.fail_one[0] : undefined))
@@ -103,6 +105,12 @@ function asks(by: Schools): Asked {
 const ask = (by: Schools) => findMove(asks(by))
 const asking = useAsking()
 
+/** What the plan was found for, as canonical JSON. */
+const soughtOf = ref('')
+const there = computed(
+  () => Boolean(person.value) && soughtOf.value === canonical({ ...asks(chosen.value), drop: draft.drop }),
+)
+
 /** Finds the move; an answer that came too late is let go. */
 async function find() {
   if (!move.value || !draft.drop || !person.value) return
@@ -110,6 +118,7 @@ async function find() {
   const body = asks(chosen.value)
   const answer = await asking.run((how) => findMove(body, how)).catch(() => nobody)
   if (n !== asked) return
+  soughtOf.value = canonical(body)
   sought.value = answer?.data?.plan
   asFound()
   here.value = answer?.here ?? false
@@ -261,7 +270,7 @@ onBeforeUnmount(() => moving.stop())
         <b class="text-stop">■ {{ undecided ? 'Not decided, so no plan' : 'No way' }}:</b> {{ impossible }}.
       </p>
       <p v-for="f in faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
-      <div v-if="plan && at && draft.drop" class="flex flex-col">
+      <OfBefore v-if="plan && at && draft.drop" :there="there" finding what="this move">
         <p v-if="plan.note" class="border-look bg-raised mt-3 rounded-md border-2 p-3" data-note>
           <b class="text-look">◆</b> {{ plan.note }}
         </p>
@@ -361,7 +370,7 @@ onBeforeUnmount(() => moving.stop())
           point. Whether devices fit ropes, loads and points is told by the findings, not by a move. The manufacturer's
           instructions and the person in charge come first; practise it near the ground.
         </p>
-      </div>
+      </OfBefore>
     </template>
   </div>
 </template>

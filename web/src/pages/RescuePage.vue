@@ -9,6 +9,7 @@ import CoverStrip from '@/components/CoverStrip.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import LiveText from '@/components/LiveText.vue'
+import OfBefore from '@/components/OfBefore.vue'
 import RescuePlanView from '@/components/RescuePlanView.vue'
 import RescueTimeline from '@/components/RescueTimeline.vue'
 import { canonical } from '@/lib/same'
@@ -157,89 +158,91 @@ watch(
             @set="(v) => rescue.look(rescue.who!.person, v)"
           />
         </h2>
-        <p v-if="rescue.here" class="text-look text-sm" data-here>◆ Found on this device.</p>
-        <ol class="mt-1" data-ways>
-          <li v-for="(w, i) in ways" :key="w.kind + w.rescuer + w.set" class="border-line border-t">
-            <button
-              type="button"
-              class="flex min-h-11 w-full flex-wrap items-baseline gap-x-3 py-1 text-left"
-              :aria-pressed="i === rescue.way"
-              :class="i === rescue.way ? 'bg-rock' : ''"
-              :data-way="w.kind"
-              @click="rescue.take(i)"
-            >
-              <span
-                class="figure w-20 font-semibold"
-                :class="
-                  w.works
-                    ? w.last_resort || w.seconds_s > rescue.answer!.limit_min * 60
-                      ? 'text-look'
-                      : ''
-                    : 'text-stop'
-                "
-                >{{ w.works ? `${w.last_resort ? '◆ ' : ''}${minutes(w.seconds_s)}` : '■ blocked' }}</span
+        <OfBefore :there="rescue.there" :finding="rescue.finding" what="this height">
+          <p v-if="rescue.here" class="text-look text-sm" data-here>◆ Found on this device.</p>
+          <ol class="mt-1" data-ways>
+            <li v-for="(w, i) in ways" :key="w.kind + w.rescuer + w.set" class="border-line border-t">
+              <button
+                type="button"
+                class="flex min-h-11 w-full flex-wrap items-baseline gap-x-3 py-1 text-left"
+                :aria-pressed="i === rescue.way"
+                :class="i === rescue.way ? 'bg-rock' : ''"
+                :data-way="w.kind"
+                @click="rescue.take(i)"
               >
-              <span class="min-w-0 flex-1 basis-72"
-                >{{ w.words }}<span v-if="w.prepared && w.works" class="text-soft"> · rigged beforehand</span>
-                <span v-if="w.why" class="text-soft block text-sm">{{ w.why }}</span>
-                <span v-if="w.blocked" class="block text-sm">{{ w.blocked }}</span>
-                <span v-for="n in w.notes ?? []" :key="n" class="text-look block text-sm">◆ {{ n }}</span>
-              </span>
-            </button>
-          </li>
-        </ol>
-        <template v-if="chosen">
-          <RescueTimeline
-            v-if="chosen.works"
-            class="mt-4"
-            :way="chosen"
-            :limit="rescue.answer!.limit_min"
-            :name="rescue.who.name"
-          />
-          <ul v-if="chosen.phases.some((p) => p.past?.length)" class="text-soft text-sm">
-            <template v-for="p in chosen.phases" :key="p.name"
-              ><li v-for="k in p.past ?? []" :key="p.name + k">
-                {{ p.name === 'lower' ? 'on the way down with both' : 'on the way' }}: past {{ k }}
-              </li></template
-            >
-          </ul>
-          <RescuePlanView
-            v-if="rescue.answer?.plan"
-            class="mt-4"
-            :plan="rescue.answer.plan"
-            :casualty="rescue.who.name"
-            :rescuer="nameOf(chosen.rescuer)"
-          />
-          <details v-for="m in rescue.answer?.passes ?? []" :key="m.move + m.to_m" class="mt-2">
-            <summary class="quiet -ml-2">
-              On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ m.steps.length }} steps, about
-              {{ minutes(m.seconds_s) }}
-            </summary>
-            <ol class="list-decimal pl-6">
-              <li v-for="(st, n) in m.steps" :key="n">{{ st.say }}</li>
-            </ol>
-          </details>
-          <ol v-if="rescue.answer?.last_resort?.length" class="mt-3 list-decimal pl-6" data-last>
-            <li v-for="(st, n) in rescue.answer.last_resort" :key="n">{{ st.say }}</li>
-          </ol>
-          <ol v-if="rescue.answer?.team" class="mt-3 list-decimal pl-6">
-            <li v-for="(s, n) in rescue.answer.team.steps" :key="n">
-              <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
+                <span
+                  class="figure w-20 font-semibold"
+                  :class="
+                    w.works
+                      ? w.last_resort || w.seconds_s > rescue.answer!.limit_min * 60
+                        ? 'text-look'
+                        : ''
+                      : 'text-stop'
+                  "
+                  >{{ w.works ? `${w.last_resort ? '◆ ' : ''}${minutes(w.seconds_s)}` : '■ blocked' }}</span
+                >
+                <span class="min-w-0 flex-1 basis-72"
+                  >{{ w.words }}<span v-if="w.prepared && w.works" class="text-soft"> · rigged beforehand</span>
+                  <span v-if="w.why" class="text-soft block text-sm">{{ w.why }}</span>
+                  <span v-if="w.blocked" class="block text-sm">{{ w.blocked }}</span>
+                  <span v-for="n in w.notes ?? []" :key="n" class="text-look block text-sm">◆ {{ n }}</span>
+                </span>
+              </button>
             </li>
           </ol>
-          <p v-if="rescue.answer?.impossible" class="text-stop mt-3" role="alert">
-            ■ {{ rescue.answer.outcome === 'undecided' ? 'Not decided' : 'No plan' }}: {{ rescue.answer.impossible }}.
-          </p>
-          <details v-if="rescue.answer?.gear?.length" class="mt-3">
-            <summary class="quiet -ml-2">Gear, and who has it ({{ rescue.answer.gear.length }})</summary>
-            <p>{{ rescue.answer.gear.map((g) => `${g.what} (${g.who})`).join(', ') }}</p>
-          </details>
-          <p class="no-print mt-3 flex gap-2">
-            <button type="button" class="plain" data-pdf @click="rescue.sheet('pdf')">Plan to hang up, PDF</button>
-            <button type="button" class="plain" data-svg @click="rescue.sheet('svg')">SVG</button>
-            <span v-if="rescue.fault" class="text-stop" role="alert">■ {{ rescue.fault }}</span>
-          </p>
-        </template>
+          <template v-if="chosen">
+            <RescueTimeline
+              v-if="chosen.works"
+              class="mt-4"
+              :way="chosen"
+              :limit="rescue.answer!.limit_min"
+              :name="rescue.who.name"
+            />
+            <ul v-if="chosen.phases.some((p) => p.past?.length)" class="text-soft text-sm">
+              <template v-for="p in chosen.phases" :key="p.name"
+                ><li v-for="k in p.past ?? []" :key="p.name + k">
+                  {{ p.name === 'lower' ? 'on the way down with both' : 'on the way' }}: past {{ k }}
+                </li></template
+              >
+            </ul>
+            <RescuePlanView
+              v-if="rescue.answer?.plan"
+              class="mt-4"
+              :plan="rescue.answer.plan"
+              :casualty="rescue.who.name"
+              :rescuer="nameOf(chosen.rescuer)"
+            />
+            <details v-for="m in rescue.answer?.passes ?? []" :key="m.move + m.to_m" class="mt-2">
+              <summary class="quiet -ml-2">
+                On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ m.steps.length }} steps, about
+                {{ minutes(m.seconds_s) }}
+              </summary>
+              <ol class="list-decimal pl-6">
+                <li v-for="(st, n) in m.steps" :key="n">{{ st.say }}</li>
+              </ol>
+            </details>
+            <ol v-if="rescue.answer?.last_resort?.length" class="mt-3 list-decimal pl-6" data-last>
+              <li v-for="(st, n) in rescue.answer.last_resort" :key="n">{{ st.say }}</li>
+            </ol>
+            <ol v-if="rescue.answer?.team" class="mt-3 list-decimal pl-6">
+              <li v-for="(s, n) in rescue.answer.team.steps" :key="n">
+                <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
+              </li>
+            </ol>
+            <p v-if="rescue.answer?.impossible" class="text-stop mt-3" role="alert">
+              ■ {{ rescue.answer.outcome === 'undecided' ? 'Not decided' : 'No plan' }}: {{ rescue.answer.impossible }}.
+            </p>
+            <details v-if="rescue.answer?.gear?.length" class="mt-3">
+              <summary class="quiet -ml-2">Gear, and who has it ({{ rescue.answer.gear.length }})</summary>
+              <p>{{ rescue.answer.gear.map((g) => `${g.what} (${g.who})`).join(', ') }}</p>
+            </details>
+            <p class="no-print mt-3 flex gap-2">
+              <button type="button" class="plain" data-pdf @click="rescue.sheet('pdf')">Plan to hang up, PDF</button>
+              <button type="button" class="plain" data-svg @click="rescue.sheet('svg')">SVG</button>
+              <span v-if="rescue.fault" class="text-stop" role="alert">■ {{ rescue.fault }}</span>
+            </p>
+          </template>
+        </OfBefore>
       </template>
       <h2 class="mt-6">As it is planned</h2>
       <div class="briefing" data-planned>

@@ -48,6 +48,10 @@ export const useRescue = defineStore('rescue', () => {
   const finding = ref(false)
   /** It is of this drop as it is now. */
   const current = computed(() => answerOf.value === canonical(draft.drop))
+  const point = computed(() => JSON.stringify([who.value?.person, height.value, way.value]))
+  const pointOf = ref('')
+  /** The ways and the plan are of the person, the height and the way that are looked at. */
+  const there = computed(() => current.value && pointOf.value === point.value)
   const asking = useAsking()
 
   async function find() {
@@ -58,20 +62,21 @@ export const useRescue = defineStore('rescue', () => {
     if (changesOf && changesOf !== of) forgetChanges()
     finding.value = true
     const search = () => asking.run((how) => askRescue(asks(drop), how)).catch(() => nobody)
-    let told = await search()
-    // Nobody and no height was chosen: the first answer says who and where.
-    if (n === asked && told?.data && !told.data.ways && height.value === undefined) {
-      answer.value = told.data
-      answerOf.value = of
-      if (height.value !== undefined) told = await search()
-    }
-    if (n !== asked) return
-    finding.value = false
-    if (told?.data) {
+    let told: Awaited<ReturnType<typeof search>> = undefined
+    // Until somebody and a height are chosen, the answer itself says who and where: asked again.
+    for (let tries = 0; tries < 3; tries++) {
+      const at = point.value
+      told = await search()
+      if (n !== asked) return
+      if (!told?.data) break
       // A plan that is the same stays the same object, so that a drill of it goes on.
       answer.value = replaceEqualDeep(answer.value, { ...told.data, changes: answer.value?.changes })
       answerOf.value = of
-    } else if (answerOf.value !== of) answer.value = undefined
+      pointOf.value = at
+      if (at === point.value) break
+    }
+    finding.value = false
+    if (!told?.data && answerOf.value !== of) answer.value = undefined
     faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
   }
@@ -148,7 +153,7 @@ export const useRescue = defineStore('rescue', () => {
       person.value = at.value = answer.value = undefined
       way.value = 0
       faults.value = []
-      fault.value = answerOf.value = changesOf = ''
+      fault.value = answerOf.value = pointOf.value = changesOf = ''
       finding.value = false
     },
   )
@@ -175,6 +180,7 @@ export const useRescue = defineStore('rescue', () => {
     judge,
     finding,
     current,
+    there,
     sheet,
   }
 })

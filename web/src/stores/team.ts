@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef, toRaw, watch } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, type Fault, type Reeving, type TeamAnswer } from '@/api/client'
 import { canonical } from '@/lib/same'
 import { saveAs } from '@/lib/save'
@@ -26,6 +26,9 @@ export const useTeam = defineStore('team', () => {
   let asked = 0
   /** The drop that the answer is of, as canonical JSON. */
   let answerOf = ''
+  /** What was asked when the answer came, as canonical JSON. */
+  const askedOf = ref('')
+  const finding = ref(false)
   const asking = useAsking()
 
   const needsTo = () => ['lower', 'raise', 'wind-up'].includes(move.value)
@@ -46,22 +49,28 @@ export const useTeam = defineStore('team', () => {
     ...(needsRatio() ? { ratio: ratio.value } : {}),
   })
 
+  const there = computed(() => Boolean(draft.drop) && askedOf.value === canonical({ ...asks(), drop: draft.drop }))
+
   async function find() {
     if (!draft.drop?.team) return
     const n = ++asked
+    finding.value = true
     left.value = []
     without.value = undefined
     const body = { ...asks(), ...(part.value ? { part: part.value } : {}) }
     const of = canonical(body.drop)
+    const point = canonical(asks())
     const told = await asking.run((how) => findTeamMove(body, how)).catch(() => nobody)
     if (n !== asked) return
+    finding.value = false
     // The figures of the rig stay where the move is refused, or what was typed: the page says
     // so. Where nobody could answer, they are not this drop's.
     if (told?.data) {
       answer.value = told.data
       answerOf = of
     } else if (told?.faults.some((f) => !f.pointer) && answerOf !== of) answer.value = undefined
-    else if (told) answer.value = answer.value && { ...answer.value, plan: undefined, impossible: undefined }
+    else answer.value = answer.value && { ...answer.value, plan: undefined, impossible: undefined }
+    if (told?.data || answerOf === of) askedOf.value = point
     faults.value = told ? told.faults : [stopped]
     here.value = told?.here ?? false
   }
@@ -114,6 +123,8 @@ export const useTeam = defineStore('team', () => {
     () => {
       asked++
       asking.stop()
+      askedOf.value = ''
+      finding.value = false
       choose('lower')
       left.value = []
       part.value = without.value = answer.value = undefined
@@ -134,6 +145,8 @@ export const useTeam = defineStore('team', () => {
     answer,
     faults,
     here,
+    there,
+    finding,
     asking,
     needsTo,
     needsRatio,
