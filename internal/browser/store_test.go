@@ -175,3 +175,50 @@ func TestLoadATable(t *testing.T) {
 		t.Errorf("%d items", len(g.Items)-before)
 	}
 }
+
+// A kit is given what belongs in it, handed out thing by thing and counted back, also where
+// there is no connection; what did not come back is said at the kit and at the thing.
+func TestKits(t *testing.T) {
+	p := open(t, "/store/kits")
+	p.says("[data-kit=rescue-bag]", "2 short")
+	p.press("[data-kit=rescue-bag] [data-change-kit]")
+	p.says("main", "What is in it")
+	p.until(`document.querySelector('[data-name]').disabled`)
+	for _, label := range []string{"connector 77", "connector 78"} {
+		p.do(chromedp.SendKeys("[data-adding]", label, chromedp.NodeVisible))
+		p.press("[data-put-into]")
+		p.until(fmt.Sprintf(`[...document.querySelectorAll('main li b')].some((e) => e.innerText === %q)`, label))
+	}
+	p.do(chromedp.SetValue("[data-count='1']", "2"), chromedp.Evaluate(`document.querySelector("[data-count='1']").dispatchEvent(new Event('input'))`, nil))
+	p.press("[data-save]")
+	p.says("[data-kit=rescue-bag]", "✓ complete")
+
+	p.press("[data-kit=rescue-bag] [data-move]")
+	for _, item := range []string{"stretcher-1", "helmet-1", "helmet-2"} {
+		p.press(fmt.Sprintf("[data-count=%q]", item))
+	}
+	p.says("[data-left]", "Stays here: bag 1, connector 77, connector 78")
+	p.until(`document.querySelector('[data-sign]').disabled`)
+	p.do(chromedp.SendKeys("[data-to]", "van 2"))
+	p.cut(true)
+	p.press("[data-sign]")
+	p.says("[data-waits]", "on its way")
+	p.cut(false)
+	p.says("[data-kit=rescue-bag]", "with van 2 since")
+	p.press("[data-kit=rescue-bag] [data-move]")
+	p.press("[data-count=stretcher-1]")
+	p.press("[data-count=helmet-2]")
+	p.says("[data-left]", "Missing from now on: helmet 1")
+	p.press("[data-sign]")
+	p.says("[data-missing]", "Did not come back: helmet 1")
+	p.says("[data-kit=rescue-bag]", "in the store")
+	p.do(chromedp.Navigate(p.url + "/store/item/helmet-1"))
+	p.says("main", "It did not come back with rescue bag")
+	p.says("main", "kit counted back")
+	p.until(`document.querySelector('[data-life] svg').getAttribute('aria-label').includes('handed out to van 2')`)
+
+	// Who does not keep the store sees it, and moves nothing.
+	reader := p.browse(t, "ivo", "/store/kits")
+	reader.says("[data-missing]", "helmet 1")
+	reader.gone("[data-move], [data-add-kit], [data-change-kit]")
+}

@@ -17,7 +17,7 @@ const Team = "Marrowfell rope team"
 const Site = "Marrowfell dam"
 
 // Gear is the catalogue and the team's store.
-func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items()} }
+func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items(), Kits: Kits()} }
 
 // Drops are the drops of the scenario by their ids, complete with the items they
 // use. Face 4 has a planted fault: a rescue mode that takes thinner rope than

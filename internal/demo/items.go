@@ -60,10 +60,34 @@ func Items() []gear.Item {
 	list = append(list, run("grab", "rope grab", "grab-a", 1, 2)...)
 	list = append(list, run("hitch", "load-releasing hitch", "hitch-a", 1, 2)...)
 	list = append(list, run("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
+	list = append(list, inKit("rescue bag", append(run("helmet", "helmet", "helmet-a", 1, 2), append(run("stretcher", "stretcher", "stretcher-a", 1, 1), run("bag", "bag", "bag-a", 1, 1)...)...))...)
+	list = append(list, guest())
 	for i := range list {
 		happen(&list[i])
 	}
 	return list
+}
+
+func inKit(name string, items []gear.Item) []gear.Item {
+	for i := range items {
+		items[i].Kit = name
+	}
+	return items
+}
+
+// guest is the helmet of somebody who works with the team for a while.
+func guest() gear.Item {
+	i := run("helmet", "helmet", "helmet-a", 9, 9)[0]
+	i.Owner, i.Place, i.ExaminedOn = "Sunniva Arrel", "with its owner", ""
+	i.Guest = &gear.Guest{Certificate: "2026-1187", Examiner: "Corbin Asse", ValidUntil: "2027-02-28"}
+	return i
+}
+
+// Kits are what is handed out together.
+func Kits() []gear.Kit {
+	return []gear.Kit{{ID: "rescue-bag", Name: "rescue bag", Wanted: []gear.KitLine{
+		{Class: gear.Stretcher, Count: 1}, {Model: "helmet-a", Count: 3}, {Class: gear.Bag, Count: 1}, {Class: gear.Connector, Count: 2},
+	}}}
 }
 
 // happen gives single items their history.

@@ -200,6 +200,9 @@ func links() []gear.Model {
 			}},
 		},
 		{ID: "gloves-a", Class: gear.Gloves, Maker: "Ostlane", Name: "rope gloves", Source: "leaflet"},
+		{ID: "helmet-a", Class: gear.Helmet, Maker: "Hemmick", Name: "work helmet", Standards: []string{"EN 397"}, Life: life, Source: "leaflet"},
+		{ID: "stretcher-a", Class: gear.Stretcher, Maker: "Hemmick", Name: "folding stretcher", StrengthKN: 11, Life: life, Source: "instructions for use, issue 1"},
+		{ID: "bag-a", Class: gear.Bag, Maker: "Ostlane", Name: "rope bag 40", Source: "leaflet"},
 		{ID: "roller-a", Class: gear.EdgeProtector, Maker: "Varrowby", Name: "edge roller", Source: "instructions for use, issue 1"},
 		{
 			ID: "pulley-a", Class: gear.Pulley, Maker: "Varrowby", Name: "single pulley", StrengthKN: 32, Source: "instructions for use, issue 1",

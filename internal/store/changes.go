@@ -52,11 +52,16 @@ func (c *Change) drop(id string) {
 
 // item and person add one thing that was changed.
 func (c *Change) item(id string) {
-	if !c.Gear {
-		c.Gear, c.items = true, map[string]bool{}
-	}
+	c.kit()
 	if c.items != nil {
 		c.items[id] = true
+	}
+}
+
+// kit notes that a kit was changed, which changes no item.
+func (c *Change) kit() {
+	if !c.Gear {
+		c.Gear, c.items = true, map[string]bool{}
 	}
 }
 

@@ -37,6 +37,26 @@ func (s *Store) Stock(ctx context.Context, team Team, d *drop.Document, besides 
 	return out, err
 }
 
+// Planned is a drop of a day.
+type Planned struct {
+	ID   string    `json:"id"`
+	Name string    `json:"name"`
+	Day  gear.Date `json:"day" format:"date"`
+}
+
+// DropsWith gives the drops of a day and later that name an item, the first hundred.
+func (s *Store) DropsWith(ctx context.Context, team Team, item string, since gear.Date) ([]Planned, error) {
+	rows, err := s.q.DropsWithItem(ctx, sqlc.DropsWithItemParams{TeamID: team.ID, Since: string(since), Item: item})
+	if err != nil {
+		return nil, err
+	}
+	list := make([]Planned, len(rows))
+	for i, r := range rows {
+		list[i] = Planned{r.ID, r.Name, gear.Date(r.Day)}
+	}
+	return list, nil
+}
+
 // Elsewhere names for each item the first other drop of a day that it is on.
 func (s *Store) Elsewhere(ctx context.Context, team Team, day gear.Date, besides string) (map[string]string, error) {
 	rows, err := s.q.DropsOfDay(ctx, sqlc.DropsOfDayParams{TeamID: team.ID, Day: string(day), Besides: besides})

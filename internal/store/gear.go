@@ -22,7 +22,7 @@ import (
 	"zealousknot/internal/store/sqlc"
 )
 
-// PutGear writes models and items, each if it is new or has the revision it was read with;
+// PutGear writes models, items and kits, each if it is new or has the revision it was read with;
 // all or none unless the right ones alone are wanted (RowsError). Models must be valid. What
 // changes is recorded with what was there before, and plans that it touches are taken back.
 func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store, put Put) (rows []RowOutcome, plans []string, err error) {
@@ -91,6 +91,7 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 		}
 		list = append(list, c)
 	}
+	list = append(list, kitChanges(team, g, present)...)
 	for i := range g.Items {
 		item := g.Items[i]
 		c := change{kind: "item", id: item.ID, at: strict.Pointer("items", i), given: item.Revision}
@@ -115,13 +116,57 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 	return list
 }
 
+// kitChanges are kits against those that are there. Who has a kit and what went out with it
+// is kept: it comes by records alone.
+func kitChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
+	for n := range g.Kits {
+		k := g.Kits[n]
+		i := slices.IndexFunc(present.Kits, func(o gear.Kit) bool { return o.ID == k.ID })
+		var was gear.Kit
+		if i >= 0 {
+			was = present.Kits[i]
+		}
+		c := change{kind: "kit", id: k.ID, at: strict.Pointer("kits", n), given: k.Revision, was: was.Revision}
+		if i >= 0 {
+			c.before = text(was.Unrevised())
+		}
+		moved := k.IssuedTo != was.IssuedTo || k.IssuedOn != was.IssuedOn || !slices.Equal(k.Out, was.Out) || !slices.Equal(k.Missing, was.Missing)
+		said := k.IssuedTo != "" || k.IssuedOn != "" || k.Out != nil || k.Missing != nil
+		k.IssuedTo, k.IssuedOn, k.Out, k.Missing = was.IssuedTo, was.IssuedOn, was.Out, was.Missing
+		c.after = text(k.Unrevised())
+		c.write = func(ctx context.Context, q *sqlc.Queries) error {
+			if moved && said {
+				return fmt.Errorf("%w: a kit goes out and comes back with a record", ErrRefused)
+			}
+			return q.PutKit(ctx, sqlc.PutKitParams{TeamID: team, ID: k.ID, Name: k.Name, Wanted: append([]gear.KitLine{}, k.Wanted...)})
+		}
+		list = append(list, c)
+	}
+	return list
+}
+
+func kit(r sqlc.Kit) gear.Kit {
+	k := gear.Kit{ID: r.ID, Name: r.Name, Wanted: r.Wanted, IssuedTo: r.IssuedTo, IssuedOn: fromDate(r.IssuedOn), Out: r.WentOut, Missing: r.Missing, Revision: int(r.Revision)}
+	// Nothing is left out, as it was given.
+	for _, list := range []*[]string{&k.Out, &k.Missing} {
+		if len(*list) == 0 {
+			*list = nil
+		}
+	}
+	if len(k.Wanted) == 0 {
+		k.Wanted = nil
+	}
+	return k
+}
+
 // gearChange tells which items and models were changed.
 func gearChange(written []change) Change {
 	c := Change{Gear: true, items: map[string]bool{}, models: map[string]bool{}}
 	for _, w := range written {
-		if w.kind == "item" {
+		switch w.kind {
+		case "item":
 			c.items[w.id] = true
-		} else {
+		case "model":
 			c.models[w.id] = true
 		}
 	}
@@ -156,7 +201,15 @@ func putGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID, g *drop.Store
 	for i := range g.Items {
 		items[i] = &g.Items[i]
 	}
-	return putItems(ctx, q, team, items...)
+	if err := putItems(ctx, q, team, items...); err != nil {
+		return err
+	}
+	for _, k := range g.Kits {
+		if err := q.PutKit(ctx, sqlc.PutKitParams{TeamID: team, ID: k.ID, Name: k.Name, Wanted: append([]gear.KitLine{}, k.Wanted...)}); err != nil {
+			return fmt.Errorf("kit %s: %w", k.ID, err)
+		}
+	}
+	return nil
 }
 
 // putItems writes items with what happened to them, sent together.
@@ -169,7 +222,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 		rows[n] = sqlc.PutItemsParams{
 			TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
 			MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
-			LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)),
+			LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)), Guest: i.Guest,
 		}
 	}
 	var failed error
@@ -194,7 +247,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 	return nil
 }
 
-// Gear gives all models and items of a team.
+// Gear gives all models, items and kits of a team.
 func (s *Store) Gear(ctx context.Context, team uuid.UUID) (*drop.Store, error) {
 	return readGear(ctx, s.q, team)
 }
@@ -221,6 +274,13 @@ func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store
 		g.Items[i] = item(r)
 		at[r.ID] = i
 	}
+	kits, err := q.Kits(ctx, team)
+	if err != nil {
+		return nil, err
+	}
+	for _, k := range kits {
+		g.Kits = append(g.Kits, kit(k))
+	}
 	events, err := q.Events(ctx, team)
 	if err != nil {
 		return nil, err
@@ -241,7 +301,7 @@ func item(r sqlc.Item) gear.Item {
 		ID: r.ID, Model: r.ModelID, Serial: r.Serial, Label: r.Label, State: gear.State(r.State), Reason: r.Reason,
 		MadeOn: fromDate(r.MadeOn), FirstUsedOn: fromDate(r.FirstUsedOn), ExaminedOn: fromDate(r.ExaminedOn),
 		Owner: r.Owner, Place: r.Place, Kit: r.Kit, LengthM: quantity.Metres(value(r.LengthM)),
-		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Revision: int(r.Revision),
+		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Guest: r.Guest, Revision: int(r.Revision),
 	}
 }
 

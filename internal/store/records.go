@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -44,6 +45,7 @@ type recorder struct {
 	items  map[string]*storedItem
 	models map[string]*gear.Model
 	people map[string]*rig.Member
+	kits   map[string]*gear.Kit
 	days   map[string]gear.Date
 	// hours are those that stand, by person and day.
 	hours map[personDay]quantity.Hours
@@ -115,7 +117,7 @@ func (r *recorder) entries() []*record.Entry {
 // gather reads everything that the entries name, in a query a kind.
 func (r *recorder) gather(ctx context.Context) error {
 	var ids []uuid.UUID
-	var items, models, people, drops []string
+	var items, models, people, drops, kits []string
 	for _, e := range r.entries() {
 		ids = append(ids, uuid.MustParse(e.ID))
 		if e.Corrects != "" {
@@ -131,6 +133,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Familiar != nil {
 			models = append(models, e.Familiar.Model)
 		}
+		if e.Kit != nil {
+			items, kits = append(items, e.Kit.Items...), append(kits, e.Kit.Kit)
+		}
 	}
 	r.kept = map[string]sqlc.RecordsByIDRow{}
 	if err := r.gatherKept(ctx, ids...); err != nil {
@@ -139,7 +144,7 @@ func (r *recorder) gather(ctx context.Context) error {
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}
-	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx))
+	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx), r.gatherKits(ctx, kits))
 }
 
 // gatherKept reads which of some ids are records already.
@@ -219,6 +224,19 @@ func (r *recorder) gatherPeople(ctx context.Context, ids []string) error {
 	return err
 }
 
+func (r *recorder) gatherKits(ctx context.Context, ids []string) error {
+	if ids == nil {
+		return nil
+	}
+	rows, err := r.q.KitsByID(ctx, sqlc.KitsByIDParams{TeamID: r.team.ID, Ids: ids})
+	r.kits = make(map[string]*gear.Kit, len(rows))
+	for _, row := range rows {
+		k := kit(row)
+		r.kits[k.ID] = &k
+	}
+	return err
+}
+
 func (r *recorder) gatherDays(ctx context.Context, ids []string) error {
 	if ids == nil {
 		return nil
@@ -285,6 +303,9 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	}
 	out.State, out.Conflict = "kept", conflict
 	content := &record.Content{Entry: *e, ClockOffS: facts.ClockOffS(), Conflict: conflict}
+	if e.Kind == record.KitReturn {
+		content.Missing = e.NotBack(facts.Kit)
+	}
 	if out.Number, err = r.sign(content); err != nil {
 		return out, err
 	}
@@ -329,6 +350,14 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	}
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]
+	}
+	if e.Kit != nil {
+		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
+		for _, id := range e.Kit.Items {
+			if i := r.items[id]; i != nil {
+				f.Counted[id] = &i.Item
+			}
+		}
 	}
 	if e.Hours != nil {
 		f.HoursThatDay = r.hours[personDay{e.Person, e.Day}]
@@ -393,10 +422,27 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	case record.Familiarisation:
 		r.changed.person(e.Person)
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.familiar(ctx, e) })
+	case record.KitIssue, record.KitReturn:
+		r.moveKit(e)
 	case record.Withdrawal:
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
 	}
 	return nil
+}
+
+// moveKit hands a kit out, or takes it back.
+func (r *recorder) moveKit(e *record.Entry) {
+	r.changed.kit()
+	k := r.kits[e.Kit.Kit]
+	k.Missing = e.NotBack(k)
+	k.IssuedTo, k.IssuedOn, k.Out = "", "", nil
+	if e.Kind == record.KitIssue {
+		k.IssuedTo, k.IssuedOn, k.Out = strings.TrimSpace(e.Kit.To), e.Day, e.Kit.Items
+	}
+	move := sqlc.MoveKitParams{
+		TeamID: r.team.ID, ID: k.ID, IssuedTo: k.IssuedTo, IssuedOn: toDate(k.IssuedOn), WentOut: append([]string{}, k.Out...), Missing: append([]string{}, k.Missing...),
+	}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.MoveKit(ctx, move) })
 }
 
 // stop puts an item out of service.

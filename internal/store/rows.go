@@ -18,7 +18,7 @@ import (
 
 // RowOutcome is what became of a row that was to be added or changed.
 type RowOutcome struct {
-	Kind  string `json:"kind" enum:"model,item,person,member,policy,team"`
+	Kind  string `json:"kind" enum:"model,item,kit,person,member,policy,team"`
 	ID    string `json:"id"`
 	State string `json:"state" enum:"new,changed,same,conflict,refused" doc:"conflict: it is there with another revision than was given, or is not there"`
 	// Revision is the one that is there now; 0 where the row is not there.

@@ -38,7 +38,9 @@ func Register(api huma.API, c *Config) {
 	c.registerRecords(api)
 	c.registerMoves(api)
 	c.registerFiles(api)
-	get(api, "gear", "/gear", "All models and items of the team's store", c.gear)
+	get(api, "gear", "/gear", "All models, items and kits of the team's store", c.gear)
+	get(api, "kits", "/kits", "Kits held against what belongs in them", c.kits)
+	get(api, "item-life", "/items/{id}/life", "The life of an item: its days, past and to come, and where it is planned", c.itemLife)
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "forms", "/forms", "What screens ask of a model, an item and a person, by the tags they are read by", forms)
 	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
@@ -58,7 +60,7 @@ func Register(api huma.API, c *Config) {
 	withBody(api, operation(http.MethodPut, "save-drop", "/drops/{id}", "Replace a drop, if nobody else has"), document, c.saveDrop)
 	withBody(api, operation(http.MethodPut, "put-policy", "/policy", "Replace the team's policy, if nobody else has"), reflect.TypeFor[policy.Policy](), c.putPolicy)
 	withBody(api, operation(http.MethodPut, "set-time-zone", "/team/time-zone", "Change the zone whose days and hours are the team's"), reflect.TypeFor[zoneBody](), c.setTimeZone)
-	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models and items to the store, or change them; all or none, or the right ones only"),
+	withBody(api, operation(http.MethodPut, "put-gear", "/gear", "Add models, items and kits to the store, or change them; all or none, or the right ones only"),
 		reflect.TypeFor[drop.Store](), c.putGear)
 	withBody(api, operation(http.MethodPut, "put-people", "/people", "Add people to the team, or change them; all or none, or the right ones only"),
 		reflect.TypeFor[peopleBody](), c.putPeople)
@@ -143,6 +145,7 @@ type gearOut struct {
 	Body struct {
 		Models []gear.Model `json:"models"`
 		Items  []gear.Item  `json:"items"`
+		Kits   []gear.Kit   `json:"kits,omitempty"`
 	}
 }
 
@@ -152,7 +155,7 @@ func (c *Config) gear(ctx context.Context, _ *struct{}) (*gearOut, error) {
 		return nil, failed(ctx, err)
 	}
 	out := &gearOut{}
-	out.Body.Models, out.Body.Items = g.Models, g.Items
+	out.Body.Models, out.Body.Items, out.Body.Kits = g.Models, g.Items, g.Kits
 	return out, nil
 }
 
@@ -167,9 +170,9 @@ func (c *Config) putGear(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 	if g == nil {
 		return nil, failed(ctx, err)
 	}
-	models, items := newRight(err, "models"), newRight(err, "items")
+	models, items, kits := newRight(err, "models"), newRight(err, "items"), newRight(err, "kits")
 	put := store.Put{Reason: g.Reason, OnlyRight: in.OnlyRight, Try: in.DryRun}
-	if err := rightEnough(err, &put, models, items); err != nil {
+	if err := rightEnough(err, &put, models, items, kits); err != nil {
 		return nil, failed(ctx, err)
 	}
 	refused := map[string]bool{}
@@ -180,6 +183,7 @@ func (c *Config) putGear(ctx context.Context, in *rowsIn) (*rowsOut, error) {
 		}
 	}
 	g.Items = pick(items, "item", g.Items, &put, func(i *gear.Item) string { return i.ID })
+	g.Kits = pick(kits, "kit", g.Kits, &put, func(k *gear.Kit) string { return k.ID })
 	rows, plans, err := c.Store.PutGear(ctx, who(ctx).Team, signer(ctx), g, put)
 	return answerRows(ctx, rows, plans, err)
 }

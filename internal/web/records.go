@@ -80,7 +80,7 @@ type recordsIn struct {
 	Day    string `query:"day" format:"date" doc:"the records of a day"`
 	Drop   string `query:"drop" maxLength:"64" doc:"with day: of this drop alone"`
 	Item   string `query:"item" maxLength:"64" doc:"the records of an item"`
-	About  string `query:"about" pattern:"^(item|model|drop|policy|team):[a-z0-9][a-z0-9-]{0,63}$" doc:"the records about one thing, such as model:descender-a"`
+	About  string `query:"about" pattern:"^(item|kit|model|drop|policy|team):[a-z0-9][a-z0-9-]{0,63}$" doc:"the records about one thing, such as model:descender-a"`
 	Before int64  `query:"before" minimum:"0" doc:"only those with a lower number: for the next page"`
 }
 

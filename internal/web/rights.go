@@ -57,6 +57,8 @@ var Rights = map[string]Right{
 	"end-sign-in":     {Own: "one's own"},
 
 	"gear":             signedIn,
+	"kits":             signedIn,
+	"item-life":        signedIn,
 	"people":           signedIn,
 	"rules":            signedIn,
 	"forms":            signedIn,
@@ -118,6 +120,8 @@ var KindRights = map[record.Kind]Right{
 	record.Quarantine:      only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.BackInService:   only(StoreKeeper),
 	record.Familiarisation: only(Supervisor, Trainer),
+	record.KitIssue:        only(StoreKeeper),
+	record.KitReturn:       only(StoreKeeper),
 	record.Hours:           {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
 	record.Withdrawal:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }

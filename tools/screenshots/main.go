@@ -72,7 +72,7 @@ var shots = []shot{
 	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
 		chromedp.Click("[data-found]"), chromedp.WaitVisible("[role=dialog]"),
 	}},
-	{name: "drop-sun", path: "/drops/spillway-lip#strands", wait: "[data-found]", width: 1280, height: 800, look: "sun"},
+	{name: "kits-sun", path: "/store/kits", wait: "[data-kit]", width: 1280, height: 800, look: "sun"},
 }
 
 func main() {

@@ -13,6 +13,9 @@ export const router = createRouter({
     { path: '/join', name: 'join', component: () => import('@/pages/JoinPage.vue') },
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
     { path: '/store/model/:id?', name: 'model', component: () => import('@/pages/ModelPage.vue'), props: true },
+    { path: '/store/item/:id', name: 'item', component: () => import('@/pages/ItemPage.vue'), props: true },
+    { path: '/store/kits', name: 'kits', component: () => import('@/pages/KitsPage.vue') },
+    { path: '/store/kits/kit/:id?', name: 'kit-edit', component: () => import('@/pages/KitEditPage.vue'), props: true },
     { path: '/store/items/:id?', name: 'items', component: () => import('@/pages/ItemsPage.vue'), props: true },
     {
       path: '/store/import',

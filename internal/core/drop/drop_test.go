@@ -207,6 +207,7 @@ func TestReadRefuses(t *testing.T) {
 		"no such mode":           {func(d *drop.Document) { d.People[0].Holds[0].Mode = "x" }, "/people/0/holds/0/mode"},
 		"no such position":       {func(d *drop.Document) { d.People[0].Holds[0].Position = "x" }, "/people/0/holds/0/position"},
 		"a gate on an absorber":  {func(d *drop.Document) { d.People[0].Holds[1].Links[1].Gate = rig.GateShut }, "/people/0/holds/1/links/1"},
+		"not a link":             {func(d *drop.Document) { d.People[0].Holds[0].Links[0] = rig.Link{Item: "gloves-1"}; use(d, "gloves-1") }, "/people/0/holds/0/links/0/item"},
 		"not a harness":          {func(d *drop.Document) { d.People[0].Harness = "connector-72"; use(d, "connector-72") }, "/people/0/harness"},
 		"no such anchor":         {func(d *drop.Document) { d.Strands[0].Anchors[0] = "x" }, "/strands/0/anchors/0"},
 		"not a rope":             {func(d *drop.Document) { d.Strands[0].Ropes[0] = "chest-1" }, "/strands/0/ropes/0"},

@@ -11,6 +11,7 @@ import (
 type Store struct {
 	Models []gear.Model `json:"models,omitempty" maxItems:"5000"`
 	Items  []gear.Item  `json:"items,omitempty" maxItems:"5000"`
+	Kits   []gear.Kit   `json:"kits,omitempty" maxItems:"1000"`
 	// Reason is why they are changed.
 	Reason string `json:"reason,omitempty" maxLength:"380" doc:"recorded with what changes"`
 }
@@ -18,7 +19,7 @@ type Store struct {
 // mostRowFaults is how many problems of rows are gathered.
 const mostRowFaults = 1000
 
-// ReadStore reads models and items that are to be added to a store, or to replace what it
+// ReadStore reads models, items and kits that are to be added to a store, or to replace what it
 // has of them, as strictly as Read reads a drop. Items may be of models that the store has
 // already. With a *strict.Error it gives what it read all the same, of which the rows that
 // no fault points into are right; nil where it could not read on.
@@ -50,6 +51,17 @@ func ReadStore(data []byte, present *Store) (*Store, error) {
 		if was := items[item.ID]; was != nil && was.State != item.State && was.State != gear.Retired && item.State != gear.Retired {
 			faults.Addf(at+"/state", "is %s; into quarantine and back an item goes with a record", was.State)
 		}
+	}
+	clear(seen)
+	names := byID(present.Kits, func(k *gear.Kit) string { return k.Name })
+	for i := range s.Kits {
+		k, at := &s.Kits[i], fmt.Sprintf("/kits/%d", i)
+		once(seen, k.ID, at, &faults)
+		k.Validate(models, at, &faults)
+		if other := names[k.Name]; other != nil && other.ID != k.ID {
+			faults.Addf(at+"/name", "another kit is called %q", k.Name)
+		}
+		names[k.Name] = k
 	}
 	return s, faults.Err()
 }

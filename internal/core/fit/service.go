@@ -83,9 +83,9 @@ func ServiceQuarantine(u use, c *Context) []finding.Finding {
 
 // ServiceExamination is service.examination: a thorough examination overdue is
 // a stop, due within the policy's days a look. On the due day itself it is due,
-// not overdue. Gloves and edge protectors are not examined by interval.
+// not overdue. Gloves, bags and edge protectors are not examined by interval.
 func ServiceExamination(u use, c *Context) []finding.Finding {
-	if !u.Model.Class.Bears() {
+	if !u.Model.Class.Examined() {
 		return nil
 	}
 	due := u.Model.ExaminationDue(u.Item, c.Policy.ExaminationMonths)

@@ -31,6 +31,15 @@ const (
 	FootLoop      Class = "foot-loop"
 	Gloves        Class = "gloves"
 	EdgeProtector Class = "edge-protector"
+	// No rule of a rig reads the following: they are kept, examined and retired.
+	Helmet       Class = "helmet"
+	Stretcher    Class = "stretcher"
+	RiggingPlate Class = "rigging-plate"
+	Swivel       Class = "swivel"
+	FixedAnchor  Class = "fixed-anchor"
+	Tripod       Class = "tripod"
+	Bag          Class = "bag"
+	Other        Class = "other"
 )
 
 // part names a block of a model that only some classes have.
@@ -56,33 +65,43 @@ type classInfo struct {
 	needs   []part
 	may     []part
 	textile bool
-	// bears is set for what stands in a load path and so has a strength.
-	bears bool
+	// examined is set for what is thoroughly examined at an interval.
+	examined bool
+	// links is set for what may stand between a device and a harness.
+	links bool
 	// rides is set for what runs or grips on a rope.
 	rides bool
 }
 
 var classes = map[Class]classInfo{
-	Rope:          {words: "rope", needs: []part{ropePart}, textile: true, bears: true},
-	Descender:     {words: "descender", needs: []part{devicePart}, bears: true, rides: true},
-	ChestAscender: {words: "chest ascender", needs: []part{devicePart}, bears: true, rides: true},
-	HandAscender:  {words: "hand ascender", needs: []part{devicePart}, bears: true, rides: true},
-	BackupDevice:  {words: "backup device", needs: []part{devicePart, backupPart}, bears: true, rides: true},
-	AnchorBrake:   {words: "anchor brake", needs: []part{devicePart}, bears: true, rides: true},
-	RopeGrab:      {words: "rope grab", needs: []part{devicePart}, bears: true, rides: true},
-	WindingDev:    {words: "winding descender", needs: []part{devicePart, windingPart}, bears: true, rides: true},
-	Pulley:        {words: "pulley", needs: []part{pulleyPart}, bears: true},
-	CapturePulley: {words: "capture pulley", needs: []part{devicePart, pulleyPart}, bears: true, rides: true},
-	Hitch:         {words: "load-releasing hitch", needs: []part{hitchPart}, textile: true, bears: true},
-	Evacuation:    {words: "evacuation kit", needs: []part{evacuationPart}, bears: true},
-	Connector:     {words: "connector", needs: []part{connectorPart}, may: []part{lengthPart}, bears: true},
-	Lanyard:       {words: "lanyard", needs: []part{lengthPart}, textile: true, bears: true},
-	Sling:         {words: "sling", needs: []part{lengthPart}, textile: true, bears: true},
-	Absorber:      {words: "absorber", needs: []part{lengthPart, absorberPart}, textile: true, bears: true},
-	Harness:       {words: "harness", needs: []part{harnessPart}, textile: true, bears: true},
+	Rope:          {words: "rope", needs: []part{ropePart}, textile: true, examined: true},
+	Descender:     {words: "descender", needs: []part{devicePart}, examined: true, rides: true},
+	ChestAscender: {words: "chest ascender", needs: []part{devicePart}, examined: true, rides: true},
+	HandAscender:  {words: "hand ascender", needs: []part{devicePart}, examined: true, rides: true},
+	BackupDevice:  {words: "backup device", needs: []part{devicePart, backupPart}, examined: true, rides: true},
+	AnchorBrake:   {words: "anchor brake", needs: []part{devicePart}, examined: true, rides: true},
+	RopeGrab:      {words: "rope grab", needs: []part{devicePart}, examined: true, rides: true},
+	WindingDev:    {words: "winding descender", needs: []part{devicePart, windingPart}, examined: true, rides: true},
+	Pulley:        {words: "pulley", needs: []part{pulleyPart}, examined: true},
+	CapturePulley: {words: "capture pulley", needs: []part{devicePart, pulleyPart}, examined: true, rides: true},
+	Hitch:         {words: "load-releasing hitch", needs: []part{hitchPart}, textile: true, examined: true},
+	Evacuation:    {words: "evacuation kit", needs: []part{evacuationPart}, examined: true},
+	Connector:     {words: "connector", needs: []part{connectorPart}, may: []part{lengthPart}, examined: true, links: true},
+	Lanyard:       {words: "lanyard", needs: []part{lengthPart}, textile: true, examined: true, links: true},
+	Sling:         {words: "sling", needs: []part{lengthPart}, textile: true, examined: true, links: true},
+	Absorber:      {words: "absorber", needs: []part{lengthPart, absorberPart}, textile: true, examined: true, links: true},
+	Harness:       {words: "harness", needs: []part{harnessPart}, textile: true, examined: true},
 	FootLoop:      {words: "foot loop", needs: []part{lengthPart}, textile: true},
 	Gloves:        {words: "gloves"},
 	EdgeProtector: {words: "edge protector"},
+	Helmet:        {words: "helmet", examined: true},
+	Stretcher:     {words: "stretcher", textile: true, examined: true},
+	RiggingPlate:  {words: "rigging plate", examined: true},
+	Swivel:        {words: "swivel", examined: true},
+	FixedAnchor:   {words: "fixed anchor", examined: true},
+	Tripod:        {words: "tripod or high directional", examined: true},
+	Bag:           {words: "bag"},
+	Other:         {words: "other thing", examined: true},
 }
 
 // Words is the class as people say it.
@@ -91,8 +110,12 @@ func (c Class) Words() string { return classes[c].words }
 // Textile reports whether strength is lost as in textiles, not as in metal.
 func (c Class) Textile() bool { return classes[c].textile }
 
-// Bears reports whether things of this class stand in a load path.
-func (c Class) Bears() bool { return classes[c].bears }
+// Examined reports whether things of this class are thoroughly examined at an interval.
+func (c Class) Examined() bool { return classes[c].examined }
+
+// Links reports whether things of this class may stand between a device and a harness: the
+// rules of a load path know them.
+func (c Class) Links() bool { return classes[c].links }
 
 // RidesRope reports whether things of this class run or grip on a rope.
 func (c Class) RidesRope() bool { return classes[c].rides }

@@ -1,7 +1,10 @@
 package gear
 
 import (
+	"fmt"
+	"math/rand/v2"
 	"reflect"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -102,5 +105,89 @@ func TestHarm(t *testing.T) {
 	}
 	if _, ok := d.Harm(7.9); ok {
 		t.Error("a rope thinner than any listed has a figure")
+	}
+}
+
+// Whatever is in a kit is counted once: on a line of its model, else of its class, else as
+// more than was asked for; what is out of service or missing fills no line.
+func TestKitCount(t *testing.T) {
+	models := map[string]*Model{"a": {ID: "a", Class: Helmet}, "b": {ID: "b", Class: Helmet}, "c": {ID: "c", Class: Bag}}
+	r := rand.New(rand.NewPCG(7, 18))
+	for range 2000 {
+		k := Kit{Name: "k"}
+		for range r.IntN(4) {
+			k.Wanted = append(k.Wanted, []KitLine{{Model: "a", Count: 1}, {Class: Helmet, Count: 2}, {Class: Bag, Count: 1}}[r.IntN(3)])
+		}
+		var items []Item
+		inside := 0
+		for n := range r.IntN(8) {
+			i := Item{ID: fmt.Sprint(n), Model: string("abc"[r.IntN(3)]), Kit: []string{"k", "k", "other", ""}[r.IntN(4)], State: InService}
+			if r.IntN(5) == 0 {
+				i.State = Quarantine
+			}
+			if i.Kit == "k" {
+				inside++
+				if r.IntN(6) == 0 {
+					k.Missing = append(k.Missing, i.ID)
+				}
+			}
+			items = append(items, i)
+		}
+		c := k.Count(items, models)
+		seen, short := map[string]bool{}, len(k.Missing) > 0
+		at := func(id string, fit bool) {
+			n := slices.IndexFunc(items, func(i Item) bool { return i.ID == id })
+			if seen[id] || items[n].Kit != "k" || fit && (items[n].State != InService || slices.Contains(k.Missing, id)) {
+				t.Fatalf("%s in %+v", id, c)
+			}
+			seen[id] = true
+		}
+		free := map[Class]int{}
+		for _, id := range c.More {
+			at(id, false)
+			if n := items[slices.IndexFunc(items, func(i Item) bool { return i.ID == id })]; n.State == InService && !slices.Contains(k.Missing, id) {
+				free[models[n.Model].Class]++
+			}
+		}
+		for n, l := range c.Lines {
+			for _, id := range l.Items {
+				at(id, true)
+			}
+			for _, id := range l.Unfit {
+				at(id, false)
+			}
+			short = short || len(l.Items) < l.Wanted
+			if len(l.Items) > l.Wanted || len(l.Items) < l.Wanted && free[k.Wanted[n].Class] > 0 {
+				t.Fatalf("line %d of %+v", n, c)
+			}
+		}
+		if len(seen) != inside || len(c.Items) != inside || c.Complete == short {
+			t.Fatalf("%d of %d, complete %v: %+v", len(seen), inside, c.Complete, c)
+		}
+	}
+}
+
+// A life line has every day of an item, in order, with the earliest that binds; of a guest's
+// item the end of its paper binds too, and what is retired has no days to come.
+func TestLifeOf(t *testing.T) {
+	m := &Model{Class: Rope, Life: &Life{FromMadeYears: 10, FromFirstUseYears: 4}}
+	i := &Item{State: InService, MadeOn: "2020-01-10", FirstUsedOn: "2021-02-01", ExaminedOn: "2026-09-14", Events: []Event{{Kind: "edge", On: "2026-05-01", CheckedOn: "2026-05-02"}}}
+	l := m.LifeOf(i, 6, "2026-11-28", []LifeMark{{On: "2026-05-03", Kind: "quarantine", Words: "into quarantine"}})
+	if l.From != "2020-01-10" || l.To != "2027-03-14" || l.Due != "2027-03-14" || l.End != "2025-02-01" || l.EndFrom != "first use" || len(l.Marks) != 8 ||
+		!slices.IsSortedFunc(l.Marks, func(a, b LifeMark) int { return strings.Compare(string(a.On), string(b.On)) }) {
+		t.Errorf("%+v", l)
+	}
+	for until, due := range map[Date]Date{"2027-03-13": "2027-03-13", "2027-03-14": "2027-03-14", "2027-03-15": "2027-03-14"} {
+		i.Guest = &Guest{ValidUntil: until}
+		if got := m.ExaminationDue(i, 6); got != due {
+			t.Errorf("paper until %s: due %s", until, got)
+		}
+	}
+	if got := m.ExaminationDue(&Item{Guest: i.Guest}, 6); got != i.Guest.ValidUntil {
+		t.Errorf("a paper alone: due %s", got)
+	}
+	i.State = Retired
+	if l := m.LifeOf(i, 6, "2026-11-28", nil); l.Due != "" || l.End != "" || l.To != "2026-11-28" {
+		t.Errorf("retired: %+v", l)
 	}
 }

@@ -1,6 +1,7 @@
 package gear
 
 import (
+	"cmp"
 	"time"
 
 	"zealousknot/internal/core/quantity"
@@ -87,6 +88,7 @@ type Item struct {
 	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`
 	Condition  Condition            `json:"condition,omitempty" enum:"dry,wet,muddy,icy,stiff,glazed" doc:"left out: dry"`
 	Events     []Event              `json:"events,omitempty" maxItems:"100"`
+	Guest      *Guest               `json:"guest,omitempty" doc:"it belongs to somebody who works with the team for a while"`
 	// Revision is the store's, and decides nothing.
 	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
 }
@@ -95,6 +97,14 @@ type Item struct {
 func (i Item) Unrevised() Item {
 	i.Revision = 0
 	return i
+}
+
+// Guest is the paper that somebody brings with an item of their own: until it ends, it
+// stands for the team's own examination.
+type Guest struct {
+	Certificate string `json:"certificate" minLength:"1" maxLength:"80" doc:"number or name of the paper"`
+	Examiner    string `json:"examiner" minLength:"1" maxLength:"80"`
+	ValidUntil  Date   `json:"valid_until" format:"date"`
 }
 
 // Event is something that stops an item until someone checks it.
@@ -123,18 +133,21 @@ func (m *Model) EndOfLife(i *Item) (end Date, from string) {
 }
 
 // ExaminationDue is the day the next thorough examination is due: the interval
-// after the last one, else after first use, else after manufacture.
+// after the last one, else after first use, else after manufacture; of a guest's item not
+// after its paper ends.
 func (m *Model) ExaminationDue(i *Item, defaultMonths int) Date {
 	months := m.ExaminationMonths
 	if months == 0 {
 		months = defaultMonths
 	}
-	for _, d := range []Date{i.ExaminedOn, i.FirstUsedOn, i.MadeOn} {
-		if d != "" {
-			return d.AddMonths(months)
-		}
+	var due Date
+	if from := cmp.Or(i.ExaminedOn, i.FirstUsedOn, i.MadeOn); from != "" {
+		due = from.AddMonths(months)
 	}
-	return ""
+	if g := i.Guest; g != nil && (due == "" || g.ValidUntil < due) {
+		due = g.ValidUntil
+	}
+	return due
 }
 
 // Diameter is the rope diameter that counts, measured else nominal, and the

@@ -6,7 +6,7 @@ import "zealousknot/internal/core/quantity"
 // the team. Only the blocks its class needs are present.
 type Model struct {
 	ID         string               `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"lower-case letters, digits and hyphens"`
-	Class      Class                `json:"class" enum:"rope,descender,chest-ascender,hand-ascender,backup-device,anchor-brake,rope-grab,winding-descender,pulley,capture-pulley,load-releasing-hitch,evacuation-kit,connector,lanyard,sling,absorber,harness,foot-loop,gloves,edge-protector"`
+	Class      Class                `json:"class" enum:"rope,descender,chest-ascender,hand-ascender,backup-device,anchor-brake,rope-grab,winding-descender,pulley,capture-pulley,load-releasing-hitch,evacuation-kit,connector,lanyard,sling,absorber,harness,foot-loop,gloves,edge-protector,helmet,stretcher,rigging-plate,swivel,fixed-anchor,tripod,bag,other"`
 	Maker      string               `json:"maker" minLength:"1" maxLength:"80"`
 	Name       string               `json:"name" minLength:"1" maxLength:"80"`
 	Generation string               `json:"generation,omitempty" maxLength:"40" doc:"where generations of one model differ in handling"`

@@ -100,6 +100,9 @@ func (i *Item) Validate(m *Model, at string, p *strict.Faults) {
 	if i.State != InService && i.Reason == "" {
 		p.Addf(at+"/reason", "missing: say why it is not in service")
 	}
+	if i.Guest != nil && i.Owner == "" {
+		p.Addf(at+"/owner", "missing: say whose a guest's item is")
+	}
 	if i.MadeOn != "" && i.FirstUsedOn != "" && i.FirstUsedOn < i.MadeOn {
 		p.Addf(at+"/first_used_on", "before it was made")
 	}

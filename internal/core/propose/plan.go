@@ -204,7 +204,7 @@ func (s *search) planHold(i int, class gear.Class) {
 func (s *search) liking(o *option, p *rig.Person) int {
 	rank := 0
 	k := o.kinds[0]
-	if !slices.ContainsFunc(k.items, func(i *gear.Item) bool { return issued(i, s.doc.People) == p.ID }) {
+	if !slices.ContainsFunc(k.items, func(i *gear.Item) bool { return s.issued(i) == p.ID }) {
 		rank += 4
 	}
 	if !knows(p, k.model) {
@@ -243,7 +243,7 @@ func (s *search) trial(d *drop.Document, person int, o *option) []finding.Findin
 // fits says why a device is put in.
 func (s *search) fits(h *chain, p *rig.Person, strand rig.Strand) string {
 	why := fmt.Sprintf("takes the rope of the %s strand and %v in mode %q", strand.Name, p.MassKg, h.mode.Name)
-	if slices.ContainsFunc(h.device.items, func(i *gear.Item) bool { return issued(i, s.doc.People) == p.ID }) {
+	if slices.ContainsFunc(h.device.items, func(i *gear.Item) bool { return s.issued(i) == p.ID }) {
 		why += "; issued to them"
 	}
 	if knows(p, h.device.model) {
@@ -472,7 +472,7 @@ func (s *search) leftOf(class gear.Class, person int) (n int) {
 // without.
 func (s *search) left(k *kind, person int, taken bool) (n int) {
 	for _, i := range k.items {
-		if who := issued(i, s.doc.People); (taken || !s.used[i.ID]) && (who == "" || who == s.doc.People[person].ID) {
+		if who := s.issued(i); (taken || !s.used[i.ID]) && (who == "" || who == s.doc.People[person].ID) {
 			n++
 		}
 	}

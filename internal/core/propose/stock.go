@@ -28,15 +28,35 @@ func (s *Stock) Where(item string) string {
 		return "on " + where + " that day"
 	}
 	i := slices.IndexFunc(s.Store.Items, func(i gear.Item) bool { return i.ID == item })
-	if i >= 0 && s.Store.Items[i].Owner != "" {
+	switch {
+	case i < 0:
+	case s.kitOf(&s.Store.Items[i]).IssuedTo != "":
+		k := s.kitOf(&s.Store.Items[i])
+		return "in " + k.Name + ", with " + k.IssuedTo
+	case s.Store.Items[i].Owner != "":
 		return "issued to, or owned by, " + s.Store.Items[i].Owner
 	}
 	return ""
 }
 
+// kitOf is the kit that an item is in; one without a name where there is none.
+func (s *Stock) kitOf(item *gear.Item) gear.Kit {
+	if i := slices.IndexFunc(s.Store.Kits, func(k gear.Kit) bool { return k.Name == item.Kit }); i >= 0 {
+		return s.Store.Kits[i]
+	}
+	return gear.Kit{}
+}
+
+// holder is who has an item: who its kit was issued to, else whose it is.
+func (s *Stock) holder(item *gear.Item) string {
+	return cmp.Or(s.kitOf(item).IssuedTo, item.Owner)
+}
+
 // shelf is what may be used on the day, by class.
 type shelf struct {
 	kinds map[gear.Class][]*kind
+	// holder says of an item who has it, by id.
+	holder map[string]string
 	// kept says of each class why things of it were left out, for what is missing.
 	kept map[gear.Class][]string
 }
@@ -44,7 +64,7 @@ type shelf struct {
 // shelve sorts out what may be used: in service, not on this drop and not on another one
 // that day. An item that the drop describes otherwise than the store is as the store says.
 func shelve(d *drop.Document, stock Stock) *shelf {
-	s := &shelf{kinds: map[gear.Class][]*kind{}, kept: map[gear.Class][]string{}}
+	s := &shelf{kinds: map[gear.Class][]*kind{}, kept: map[gear.Class][]string{}, holder: map[string]string{}}
 	models := map[string]*gear.Model{}
 	for i := range stock.Store.Models {
 		models[stock.Store.Models[i].ID] = &stock.Store.Models[i]
@@ -62,9 +82,14 @@ func shelve(d *drop.Document, stock Stock) *shelf {
 		if where := stock.Busy[item.ID]; why == "" && where != "" {
 			why = fmt.Sprintf("%s is on %s that day.", item.Label, where)
 		}
-		if why == "" && slices.Contains(stock.Away, item.Owner) {
-			why = fmt.Sprintf("%s is issued to %s.", item.Label, item.Owner)
+		who := stock.holder(item)
+		if why == "" && slices.Contains(stock.Away, who) {
+			why = fmt.Sprintf("%s is issued to %s.", item.Label, who)
 		}
+		if slices.Contains(stock.kitOf(item).Missing, item.ID) {
+			why = fmt.Sprintf("%s did not come back with %s.", item.Label, item.Kit)
+		}
+		s.holder[item.ID] = who
 		if why != "" {
 			s.kept[m.Class] = append(s.kept[m.Class], why)
 			continue
@@ -98,9 +123,9 @@ func natural(a, b string) int {
 }
 
 // issued says whose an item is, of the people on the drop; empty where it is nobody's of them.
-func issued(i *gear.Item, people []rig.Person) string {
-	for _, p := range people {
-		if i.Owner == p.Name {
+func (s *search) issued(i *gear.Item) string {
+	for _, p := range s.doc.People {
+		if s.shelf.holder[i.ID] == p.Name {
 			return p.ID
 		}
 	}
@@ -115,7 +140,7 @@ func (s *search) take(k *kind, person string) *gear.Item {
 		if s.used[i.ID] {
 			continue
 		}
-		switch issued(i, s.doc.People) {
+		switch s.issued(i) {
 		case person:
 			if person != "" {
 				return i

@@ -27,6 +27,8 @@ const (
 	Familiarisation Kind = "familiarisation"
 	Hours           Kind = "hours"
 	Withdrawal      Kind = "withdrawal"
+	KitIssue        Kind = "kit-issue"
+	KitReturn       Kind = "kit-return"
 	// PlanState is written by the program alone, when somebody sets a plan's state
 	// or a change takes it back.
 	PlanState Kind = "plan-state"
@@ -47,7 +49,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -61,6 +63,7 @@ type Entry struct {
 	Quarantine *Quarantined `json:"quarantine,omitempty"`
 	Familiar   *Familiar    `json:"familiar,omitempty"`
 	Hours      *OnRope      `json:"hours,omitempty"`
+	Kit        *KitMoved    `json:"kit,omitempty"`
 }
 
 // Proved is the function check of a device or rope.
@@ -95,14 +98,23 @@ type OnRope struct {
 	Work  string         `json:"work" minLength:"1" maxLength:"60" doc:"kind of work"`
 }
 
+// KitMoved is a kit that was handed out or taken back, with what was counted.
+type KitMoved struct {
+	Kit   string   `json:"kit" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	To    string   `json:"to,omitempty" maxLength:"80" doc:"who or what has it from now on: a person of the team, or a vehicle; of an issue"`
+	Items []string `json:"items,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"that were there; of a return, what went out and is not among them is missing"`
+}
+
 // Content is what a record says: what was given, and what the program adds.
 type Content struct {
 	Entry
 	// ClockOffS is set where the device's clock was off by a minute or more.
-	ClockOffS int        `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
-	Conflict  string     `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
-	Plan      *PlanGiven `json:"plan,omitempty"`
-	Change    *Changed   `json:"change,omitempty"`
+	ClockOffS int    `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
+	Conflict  string `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
+	// Missing are the items that did not come back with a kit.
+	Missing []string   `json:"missing,omitempty" doc:"items that went out with a kit, or were missing before, and were not counted back"`
+	Plan    *PlanGiven `json:"plan,omitempty"`
+	Change  *Changed   `json:"change,omitempty"`
 }
 
 // Changed is what somebody changed at once.
@@ -113,7 +125,7 @@ type Changed struct {
 
 // ChangedRow is one thing that was changed.
 type ChangedRow struct {
-	Kind     string `json:"kind" enum:"model,item,person,member,policy,team"`
+	Kind     string `json:"kind" enum:"model,item,kit,person,member,policy,team"`
 	ID       string `json:"id"`
 	Revision int    `json:"revision" doc:"the one that it made"`
 	// Before and After are its values; without Before it is new, without After it was removed.

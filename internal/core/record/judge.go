@@ -47,6 +47,9 @@ type Facts struct {
 	Model  *gear.Model
 	Rope   *gear.Item
 	Person *rig.Member
+	Kit    *gear.Kit
+	// Counted are the items of the store that the entry counts.
+	Counted map[string]*gear.Item
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
 	DropDay gear.Date
 	Rigging string
@@ -91,6 +94,8 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeFamiliar(f, at, p)
 	case Hours:
 		e.judgeHours(f, at, p)
+	case KitIssue, KitReturn:
+		return e.judgeKit(f, at, p)
 	}
 	return ""
 }
@@ -129,11 +134,16 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"quarantine", Quarantine, e.Quarantine != nil},
 		{"familiar", Familiarisation, e.Familiar != nil},
 		{"hours", Hours, e.Hours != nil},
+		{"kit", KitIssue, e.Kit != nil},
 	} {
+		kind := e.Kind
+		if kind == KitReturn {
+			kind = KitIssue // the same part
+		}
 		switch {
-		case part.there && part.kind != e.Kind:
+		case part.there && part.kind != kind:
 			p.Addf(at+"/"+part.name, "does not belong to a %s", e.Kind)
-		case !part.there && part.kind == e.Kind:
+		case !part.there && part.kind == kind:
 			p.Addf(at+"/"+part.name, "missing")
 		}
 	}
@@ -260,6 +270,56 @@ func (e *Entry) judgeHours(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/hours/hours_h", "with the %v that are recorded for this day already it has more than 24 hours", f.HoursThatDay)
 	}
 	e.notLater(f, at, p)
+}
+
+// judgeKit wants a kit that is there and items of the store, each once. A kit that is out
+// already, or is not, is recorded all the same: the device could not know.
+func (e *Entry) judgeKit(f *Facts, at string, p *strict.Faults) (conflict string) {
+	e.notLater(f, at, p)
+	if e.Kit == nil {
+		return ""
+	}
+	at += "/kit"
+	to := strings.TrimSpace(e.Kit.To)
+	switch {
+	case f.Kit == nil:
+		p.Addf(at+"/kit", "no kit %q in the store", e.Kit.Kit)
+	case e.Kind == KitIssue && to == "":
+		p.Addf(at+"/to", "missing: say who or what has it from now on")
+	case e.Kind == KitReturn && to != "":
+		p.Addf(at+"/to", "does not belong to a %s", e.Kind)
+	}
+	seen := map[string]bool{}
+	for i, id := range e.Kit.Items {
+		switch item := f.Counted[id]; {
+		case seen[id]:
+			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%q is counted twice", id)
+		case item == nil:
+			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "no item %q in the store", id)
+		case e.Kind == KitIssue && item.State != gear.InService:
+			conflict = fmt.Sprintf("%s is in state %s: %s", item.Label, item.State, item.Reason)
+		}
+		seen[id] = true
+	}
+	switch {
+	case f.Kit == nil || conflict != "":
+	case e.Kind == KitIssue && f.Kit.IssuedTo != "":
+		return "it was out with " + f.Kit.IssuedTo
+	case e.Kind == KitReturn && f.Kit.IssuedTo == "":
+		return "it was in the store"
+	}
+	return conflict
+}
+
+// NotBack are the items that are missing from a kit after an entry that hands it out or takes
+// it back: what was missing before, and of a return what went out, without what is counted.
+func (e *Entry) NotBack(k *gear.Kit) []string {
+	list := slices.Clone(k.Missing)
+	if e.Kind == KitReturn {
+		list = append(list, k.Out...)
+	}
+	slices.Sort(list)
+	return slices.DeleteFunc(slices.Compact(list), func(id string) bool { return slices.Contains(e.Kit.Items, id) })
 }
 
 // notLater wants a day that has begun somewhere on earth.

@@ -163,8 +163,10 @@ func TestChangedWords(t *testing.T) {
 // A record is about each thing that it names, once.
 func TestSearched(t *testing.T) {
 	c := record.Content{
-		Entry:  record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"}},
-		Change: &record.Changed{Rows: []record.ChangedRow{{Kind: "model", ID: "n"}}},
+		Entry: record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"},
+			Kit: &record.KitMoved{Kit: "k", Items: []string{"a", "b"}}},
+		Missing: []string{"c"},
+		Change:  &record.Changed{Rows: []record.ChangedRow{{Kind: "model", ID: "n"}}},
 	}
 	text, err := json.Marshal(c)
 	if err != nil {
@@ -174,7 +176,7 @@ func TestSearched(t *testing.T) {
 	if err != nil || got.Day != "2026-11-24" || got.Drop != "d" || got.Item != "a" || got.Person != "p" || got.Corrects != "" {
 		t.Fatalf("%+v %v", got, err)
 	}
-	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
+	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"kit", "k"}, {"item", "b"}, {"item", "c"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
 		t.Errorf("%v", got.Subjects)
 	}
 	if got, err := record.ReadSearched([]byte(`{}`)); err != nil || len(got.Subjects) != 0 {

@@ -29,7 +29,12 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Familiar struct {
 			Model string `json:"model"`
 		} `json:"familiar"`
-		Change struct {
+		Kit struct {
+			Kit   string   `json:"kit"`
+			Items []string `json:"items"`
+		} `json:"kit"`
+		Missing []string `json:"missing"`
+		Change  struct {
 			Rows []struct {
 				Kind string `json:"kind"`
 				ID   string `json:"id"`
@@ -40,8 +45,13 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
+			s.Subjects = append(s.Subjects, one)
+		}
+	}
+	for _, id := range slices.Concat(said.Kit.Items, said.Missing) {
+		if one := (Subject{"item", id}); !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}
 	}

@@ -656,6 +656,9 @@ func (r *resolver) hold(v *PersonView, h *Hold, at string, strands map[string]*S
 		if piece == nil {
 			continue
 		}
+		if !piece.Model.Class.Links() {
+			r.p.Addf(where+"/item", "%s is a %s; between a device and a harness the rules know connectors, lanyards, slings and absorbers", piece.Item.Label, piece.Model.Class.Words())
+		}
 		if piece.Model.Connector == nil && (l.Gate != "" || l.Lie != "") {
 			r.p.Addf(where, "gate and lie belong to connectors; %s is a %s", piece.Item.Label, piece.Model.Class.Words())
 		}

@@ -20,16 +20,29 @@ ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItems :batchexec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
     owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition;
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest;
 
 -- name: Items :many
 SELECT * FROM items WHERE team_id = $1 ORDER BY id;
+
+-- name: PutKit :exec
+INSERT INTO kits (team_id, id, name, wanted) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, wanted = EXCLUDED.wanted;
+
+-- name: Kits :many
+SELECT * FROM kits WHERE team_id = $1 ORDER BY name, id;
+
+-- name: KitsByID :many
+SELECT * FROM kits WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
+-- name: MoveKit :exec
+UPDATE kits SET issued_to = $3, issued_on = $4, went_out = $5, missing = $6 WHERE team_id = $1 AND id = $2;
 
 -- name: PutEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
@@ -122,6 +135,12 @@ RETURNING state;
 -- name: AddEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
 SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2;
+
+-- name: DropsWithItem :many
+SELECT id, name, (document ->> 'day')::text AS day FROM drops
+WHERE team_id = $1 AND document ->> 'day' >= sqlc.arg(since)::text
+  AND EXISTS (SELECT FROM jsonb_array_elements(document -> 'items') i WHERE i ->> 'id' = sqlc.arg(item)::text)
+ORDER BY 3, 1 LIMIT 100;
 
 -- name: DropsOfDay :many
 SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' = sqlc.arg(day)::text AND id <> sqlc.arg(besides)::text ORDER BY id;

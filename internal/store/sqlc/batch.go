@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgtype"
+	"zealousknot/internal/core/gear"
 )
 
 var (
@@ -82,13 +83,13 @@ func (b *AddRecordsBatchResults) Close() error {
 }
 
 const putItems = `-- name: PutItems :batchexec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
     owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest
 `
 
 type PutItemsBatchResults struct {
@@ -114,6 +115,7 @@ type PutItemsParams struct {
 	LengthM     *float64
 	MeasuredMm  *float64
 	Condition   *string
+	Guest       *gear.Guest
 }
 
 func (q *Queries) PutItems(ctx context.Context, arg []PutItemsParams) *PutItemsBatchResults {
@@ -136,6 +138,7 @@ func (q *Queries) PutItems(ctx context.Context, arg []PutItemsParams) *PutItemsB
 			a.LengthM,
 			a.MeasuredMm,
 			a.Condition,
+			a.Guest,
 		}
 		batch.Queue(putItems, vals...)
 	}

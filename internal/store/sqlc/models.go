@@ -7,6 +7,7 @@ package sqlc
 import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
+	"zealousknot/internal/core/gear"
 )
 
 type Account struct {
@@ -91,6 +92,7 @@ type Item struct {
 	MeasuredMm  *float64
 	Condition   *string
 	Revision    int32
+	Guest       *gear.Guest
 }
 
 type ItemEvent struct {
@@ -101,6 +103,18 @@ type ItemEvent struct {
 	Happened  pgtype.Date
 	CheckedOn pgtype.Date
 	Note      string
+}
+
+type Kit struct {
+	TeamID   uuid.UUID
+	ID       string
+	Name     string
+	Wanted   []gear.KitLine
+	IssuedTo string
+	IssuedOn pgtype.Date
+	WentOut  []string
+	Missing  []string
+	Revision int32
 }
 
 type Membership struct {

@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
+	"zealousknot/internal/core/gear"
 )
 
 const addDrop = `-- name: AddDrop :one
@@ -359,6 +360,45 @@ func (q *Queries) DropsOfDay(ctx context.Context, arg DropsOfDayParams) ([]Drops
 	return items, nil
 }
 
+const dropsWithItem = `-- name: DropsWithItem :many
+SELECT id, name, (document ->> 'day')::text AS day FROM drops
+WHERE team_id = $1 AND document ->> 'day' >= $2::text
+  AND EXISTS (SELECT FROM jsonb_array_elements(document -> 'items') i WHERE i ->> 'id' = $3::text)
+ORDER BY 3, 1 LIMIT 100
+`
+
+type DropsWithItemParams struct {
+	TeamID uuid.UUID
+	Since  string
+	Item   string
+}
+
+type DropsWithItemRow struct {
+	ID   string
+	Name string
+	Day  string
+}
+
+func (q *Queries) DropsWithItem(ctx context.Context, arg DropsWithItemParams) ([]DropsWithItemRow, error) {
+	rows, err := q.db.Query(ctx, dropsWithItem, arg.TeamID, arg.Since, arg.Item)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropsWithItemRow
+	for rows.Next() {
+		var i DropsWithItemRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Day); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const events = `-- name: Events :many
 SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 ORDER BY item_id, number
 `
@@ -446,7 +486,7 @@ func (q *Queries) ItemIDs(ctx context.Context, teamID uuid.UUID) ([]string, erro
 }
 
 const items = `-- name: Items :many
-SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision FROM items WHERE team_id = $1 ORDER BY id
+SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest FROM items WHERE team_id = $1 ORDER BY id
 `
 
 func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
@@ -476,6 +516,80 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 			&i.LengthM,
 			&i.MeasuredMm,
 			&i.Condition,
+			&i.Revision,
+			&i.Guest,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const kits = `-- name: Kits :many
+SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision FROM kits WHERE team_id = $1 ORDER BY name, id
+`
+
+func (q *Queries) Kits(ctx context.Context, teamID uuid.UUID) ([]Kit, error) {
+	rows, err := q.db.Query(ctx, kits, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Kit
+	for rows.Next() {
+		var i Kit
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ID,
+			&i.Name,
+			&i.Wanted,
+			&i.IssuedTo,
+			&i.IssuedOn,
+			&i.WentOut,
+			&i.Missing,
+			&i.Revision,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const kitsByID = `-- name: KitsByID :many
+SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision FROM kits WHERE team_id = $1 AND id = ANY ($2::text[])
+`
+
+type KitsByIDParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+func (q *Queries) KitsByID(ctx context.Context, arg KitsByIDParams) ([]Kit, error) {
+	rows, err := q.db.Query(ctx, kitsByID, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Kit
+	for rows.Next() {
+		var i Kit
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ID,
+			&i.Name,
+			&i.Wanted,
+			&i.IssuedTo,
+			&i.IssuedOn,
+			&i.WentOut,
+			&i.Missing,
 			&i.Revision,
 		); err != nil {
 			return nil, err
@@ -515,6 +629,31 @@ func (q *Queries) Models(ctx context.Context, teamID uuid.UUID) ([]ModelsRow, er
 		return nil, err
 	}
 	return items, nil
+}
+
+const moveKit = `-- name: MoveKit :exec
+UPDATE kits SET issued_to = $3, issued_on = $4, went_out = $5, missing = $6 WHERE team_id = $1 AND id = $2
+`
+
+type MoveKitParams struct {
+	TeamID   uuid.UUID
+	ID       string
+	IssuedTo string
+	IssuedOn pgtype.Date
+	WentOut  []string
+	Missing  []string
+}
+
+func (q *Queries) MoveKit(ctx context.Context, arg MoveKitParams) error {
+	_, err := q.db.Exec(ctx, moveKit,
+		arg.TeamID,
+		arg.ID,
+		arg.IssuedTo,
+		arg.IssuedOn,
+		arg.WentOut,
+		arg.Missing,
+	)
+	return err
 }
 
 const people = `-- name: People :many
@@ -616,6 +755,28 @@ func (q *Queries) PutFamiliarisation(ctx context.Context, arg PutFamiliarisation
 		arg.ModelID,
 		arg.ShownOn,
 		arg.ShownBy,
+	)
+	return err
+}
+
+const putKit = `-- name: PutKit :exec
+INSERT INTO kits (team_id, id, name, wanted) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, id) DO UPDATE SET name = EXCLUDED.name, wanted = EXCLUDED.wanted
+`
+
+type PutKitParams struct {
+	TeamID uuid.UUID
+	ID     string
+	Name   string
+	Wanted []gear.KitLine
+}
+
+func (q *Queries) PutKit(ctx context.Context, arg PutKitParams) error {
+	_, err := q.db.Exec(ctx, putKit,
+		arg.TeamID,
+		arg.ID,
+		arg.Name,
+		arg.Wanted,
 	)
 	return err
 }

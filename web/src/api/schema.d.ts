@@ -424,9 +424,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All models and items of the team's store */
+        /** All models, items and kits of the team's store */
         get: operations["gear"];
-        /** Add models and items to the store, or change them; all or none, or the right ones only */
+        /** Add models, items and kits to the store, or change them; all or none, or the right ones only */
         put: operations["put-gear"];
         post?: never;
         delete?: never;
@@ -487,6 +487,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items/{id}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The life of an item: its days, past and to come, and where it is planned */
+        get: operations["item-life"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/join": {
         parameters: {
             query?: never;
@@ -498,6 +515,23 @@ export interface paths {
         put?: never;
         /** Take an invitation: with a new account, or as who is signed in */
         post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kits held against what belongs in them */
+        get: operations["kits"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1270,7 +1304,7 @@ export interface components {
             before?: unknown;
             id: string;
             /** @enum {string} */
-            kind: "model" | "item" | "person" | "member" | "policy" | "team";
+            kind: "model" | "item" | "kit" | "person" | "member" | "policy" | "team";
             /**
              * Format: int64
              * @description the one that it made
@@ -1364,7 +1398,10 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return";
+            kit?: components["schemas"]["KitMoved"];
+            /** @description items that went out with a kit, or were missing before, and were not counted back */
+            missing?: string[];
             note?: string;
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
@@ -1663,7 +1700,8 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return";
+            kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
@@ -2128,6 +2166,7 @@ export interface components {
         };
         GearOutBody: {
             items: components["schemas"]["Item"][];
+            kits?: components["schemas"]["Kit"][];
             models: components["schemas"]["Model"][];
         };
         Geometry: {
@@ -2157,6 +2196,13 @@ export interface components {
             limit_kN: number;
             node: string;
             passed: boolean;
+        };
+        Guest: {
+            /** @description number or name of the paper */
+            certificate: string;
+            examiner: string;
+            /** Format: date */
+            valid_until: string;
         };
         Half: {
             away?: boolean;
@@ -2699,6 +2745,8 @@ export interface components {
             examined_on?: string;
             /** Format: date */
             first_used_on?: string;
+            /** @description it belongs to somebody who works with the team for a while */
+            guest?: components["schemas"]["Guest"];
             id: string;
             /** @description label or colour of the kit it is dedicated to */
             kit?: string;
@@ -2749,6 +2797,64 @@ export interface components {
             name?: string;
             password?: string;
             token: string;
+        };
+        Kit: {
+            id: string;
+            /** Format: date */
+            issued_on?: string;
+            /** @description who or what has it: a person of the team, or a vehicle; left out: it is in the store */
+            issued_to?: string;
+            /** @description items that went out and were not counted back */
+            missing?: string[];
+            /** @description as it stands on the items that are in it */
+            name: string;
+            /** @description items that went out with it */
+            out?: string[];
+            /**
+             * Format: int64
+             * @description in the store: one more at each change; given with a change, the one that was read
+             */
+            revision?: number;
+            /** @description what belongs in it */
+            wanted?: components["schemas"]["KitLine"][];
+        };
+        KitCount: {
+            complete: boolean;
+            items: string[];
+            kit: components["schemas"]["Kit"];
+            /** @description one for each of what belongs in it */
+            lines: components["schemas"]["KitCountLine"][];
+            /** @description items in it that its list does not ask for */
+            more?: string[];
+        };
+        KitCountLine: {
+            /** @description in service and not missing */
+            items: string[];
+            /** @description in it, but out of service or missing since the last return */
+            unfit?: string[];
+            /** Format: int64 */
+            wanted: number;
+            words: string;
+        };
+        KitLine: {
+            /** @description as of models */
+            class?: string;
+            /** Format: int64 */
+            count: number;
+            /** @description id; instead of a class */
+            model?: string;
+        };
+        KitMoved: {
+            /** @description that were there; of a return, what went out and is not among them is missing */
+            items?: string[];
+            kit: string;
+            /** @description who or what has it from now on: a person of the team, or a vehicle; of an issue */
+            to?: string;
+        };
+        KitsOutBody: {
+            kits: components["schemas"]["KitCount"][];
+            /** @description names that items say they are in, and no kit has */
+            unlisted?: string[];
         };
         KnotFigures: {
             /** Format: double */
@@ -2878,6 +2984,42 @@ export interface components {
             from_first_use_years?: number;
             /** Format: double */
             from_made_years?: number;
+        };
+        LifeLine: {
+            /**
+             * Format: date
+             * @description next thorough examination
+             */
+            due?: string;
+            /**
+             * Format: date
+             * @description end of life
+             */
+            end?: string;
+            /** @description which limit ends it: manufacture or first use */
+            end_from?: string;
+            /** Format: date */
+            from: string;
+            /** @description by day */
+            marks: components["schemas"]["LifeMark"][];
+            /** Format: date */
+            to: string;
+            /** Format: date */
+            today: string;
+        };
+        LifeMark: {
+            /** @description made, first-use, examination, event, checked, examination-due, end-of-life, paper-ends, or the kind of the record that says it */
+            kind: string;
+            /** Format: date */
+            on: string;
+            words: string;
+        };
+        LifeOutBody: {
+            /** @description drops of today and later that name it */
+            drops: components["schemas"]["Planned"][];
+            /** @description the kit it is in */
+            kit?: components["schemas"]["Kit"];
+            life: components["schemas"]["LifeLine"];
         };
         Limit: {
             name: string;
@@ -3213,7 +3355,7 @@ export interface components {
             backup?: components["schemas"]["Backup"];
             cautions?: string[];
             /** @enum {string} */
-            class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector";
+            class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             connector?: components["schemas"]["ConnectorModel"];
             device?: components["schemas"]["Device"];
             evacuation?: components["schemas"]["EvacuationModel"];
@@ -3636,6 +3778,12 @@ export interface components {
              * @description of the drop
              */
             version: number;
+        };
+        Planned: {
+            /** Format: date */
+            day: string;
+            id: string;
+            name: string;
         };
         Point: {
             id: string;
@@ -4476,7 +4624,7 @@ export interface components {
             errors?: components["schemas"]["Fault"][];
             id: string;
             /** @enum {string} */
-            kind: "model" | "item" | "person" | "member" | "policy" | "team";
+            kind: "model" | "item" | "kit" | "person" | "member" | "policy" | "team";
             /** Format: int64 */
             revision: number;
             /**
@@ -4877,6 +5025,7 @@ export interface components {
         };
         Store: {
             items?: components["schemas"]["Item"][];
+            kits?: components["schemas"]["Kit"][];
             models?: components["schemas"]["Model"][];
             /** @description recorded with what changes */
             reason?: string;
@@ -9729,6 +9878,118 @@ export interface operations {
             };
         };
     };
+    "item-life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     join: {
         parameters: {
             query?: never;
@@ -9751,6 +10012,116 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsOutBody"];
+                };
             };
             /** @description Unauthorized */
             401: {

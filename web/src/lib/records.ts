@@ -10,6 +10,8 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   familiarisation: 'familiarisation',
   hours: 'hours on rope',
   withdrawal: 'withdrawal',
+  'kit-issue': 'kit handed out',
+  'kit-return': 'kit counted back',
   retirement: 'retired',
   'plan-state': 'plan',
   'gear-change': 'gear changed',
@@ -37,6 +39,11 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
       result: `shown ${s.familiar.model} ${s.familiar.by ? `by ${s.familiar.by}` : ''}`,
     }
   if (s.hours) return { about: name(s.person ?? ''), result: `${s.hours.hours_h} h, ${s.hours.work}` }
+  if (s.kit) {
+    const things = s.kit.items?.map(label).join(', ') || 'nothing'
+    const missing = s.missing ? `; ■ missing: ${s.missing.map(label).join(', ')}` : ''
+    return { about: `${s.kit.kit}${s.kit.to ? ` to ${s.kit.to}` : ''}`, result: `counted: ${things}${missing}` }
+  }
   if (s.plan) return { about: s.drop ?? '', result: [s.plan.state, ...(s.plan.because ?? [])].join('; ') }
   return { about: s.item ? label(s.item) : '', result: s.note ?? '' }
 }

@@ -184,12 +184,10 @@ const takeBack = (id: string) =>
           </tbody>
         </table>
       </div>
-      <RouterLink v-if="session.may('put-people')" class="plain mt-3 inline-block" to="/people/person" data-add-person
+      <RouterLink v-if="session.may('put-people')" class="plain mt-3" to="/people/person" data-add-person
         >Add a person</RouterLink
       >
-      <RouterLink v-if="session.may('put-people')" class="plain mt-3 ml-3 inline-block" to="/people/import"
-        >Load a table</RouterLink
-      >
+      <RouterLink v-if="session.may('put-people')" class="plain mt-3 ml-3" to="/people/import">Load a table</RouterLink>
       <form
         v-if="marking"
         class="border-line mt-3 flex flex-wrap items-end gap-3 rounded-md border p-3"

@@ -90,10 +90,13 @@ function stop(i: Item) {
       <p v-if="!gear.items.value.length" class="py-4">
         Nothing in the store yet. First type a model from its leaflet, then the items that you have of it.
       </p>
-      <p v-if="session.may('put-gear')" class="mt-3 flex flex-wrap gap-3">
-        <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
-        <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>
-        <RouterLink class="plain" to="/store/import" data-import>Load a table</RouterLink>
+      <p class="mt-3 flex flex-wrap gap-3">
+        <template v-if="session.may('put-gear')">
+          <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
+          <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>
+          <RouterLink class="plain" to="/store/import" data-import>Load a table</RouterLink>
+        </template>
+        <RouterLink class="plain" to="/store/kits" data-kits>Kits</RouterLink>
       </p>
       <section
         v-for="[title, list] in [
@@ -166,11 +169,14 @@ function stop(i: Item) {
                 <label class="min-w-52 flex-1">Note<input v-model="note" class="field" maxlength="380" /></label>
                 <button type="submit" class="plain border-stop! text-stop! min-h-12!">Into quarantine</button>
               </form>
-              <p v-if="session.may('put-gear')" class="my-2 flex flex-wrap gap-x-6">
-                <RouterLink class="quiet" :to="`/store/items/${i.id}`" :data-change="i.id"
-                  >change {{ i.label }}</RouterLink
-                >
-                <RouterLink class="quiet" :to="`/store/model/${i.model}`">its model, from the leaflet</RouterLink>
+              <p class="my-2 flex flex-wrap gap-x-6">
+                <RouterLink class="quiet" :to="`/store/item/${i.id}`" :data-life="i.id">its life and place</RouterLink>
+                <template v-if="session.may('put-gear')">
+                  <RouterLink class="quiet" :to="`/store/items/${i.id}`" :data-change="i.id"
+                    >change {{ i.label }}</RouterLink
+                  >
+                  <RouterLink class="quiet" :to="`/store/model/${i.model}`">its model, from the leaflet</RouterLink>
+                </template>
               </p>
               <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
               <p v-else class="text-soft text-sm">Nothing is recorded of it yet.</p>

@@ -1,0 +1,117 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"time"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store"
+)
+
+// mostLife is how many records of an item are drawn on its life line.
+const mostLife = 500
+
+type kitsOut struct {
+	Body struct {
+		Kits []gear.KitCount `json:"kits"`
+		// Unlisted are names of kits on items of which there is no list.
+		Unlisted []string `json:"unlisted,omitempty" doc:"names that items say they are in, and no kit has"`
+	}
+}
+
+// kits holds each kit against its list.
+func (c *Config) kits(ctx context.Context, _ *struct{}) (*kitsOut, error) {
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	models := modelsByID(g.Models)
+	out := &kitsOut{}
+	out.Body.Kits = make([]gear.KitCount, len(g.Kits))
+	named := map[string]bool{"": true}
+	for i := range g.Kits {
+		out.Body.Kits[i] = g.Kits[i].Count(g.Items, models)
+		named[g.Kits[i].Name] = true
+	}
+	for i := range g.Items {
+		if name := g.Items[i].Kit; !named[name] {
+			named[name] = true
+			out.Body.Unlisted = append(out.Body.Unlisted, name)
+		}
+	}
+	slices.Sort(out.Body.Unlisted)
+	return out, nil
+}
+
+func modelsByID(list []gear.Model) map[string]*gear.Model {
+	models := make(map[string]*gear.Model, len(list))
+	for i := range list {
+		models[list[i].ID] = &list[i]
+	}
+	return models
+}
+
+type lifeOut struct {
+	Body struct {
+		Life  gear.LifeLine   `json:"life"`
+		Kit   *gear.Kit       `json:"kit,omitempty" doc:"the kit it is in"`
+		Drops []store.Planned `json:"drops" doc:"drops of today and later that name it"`
+	}
+}
+
+// itemLife is the life of an item: what it says itself, and what was recorded of it.
+func (c *Config) itemLife(ctx context.Context, in *idIn) (*lifeOut, error) {
+	team := who(ctx).Team
+	g, err := c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	at := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == in.ID })
+	if at < 0 {
+		return nil, NewProblem(http.StatusNotFound, "there is no such item")
+	}
+	item := &g.Items[at]
+	own, _, err := c.Store.Policy(ctx, team)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	lines, err := c.Store.RecordsAbout(ctx, team.ID, record.Subject{Kind: "item", ID: item.ID}, store.Page{Limit: mostLife})
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	today := gear.Date(time.Now().In(team.Location()).Format(time.DateOnly))
+	out := &lifeOut{}
+	if out.Body.Drops, err = c.Store.DropsWith(ctx, team, item.ID, today); err != nil {
+		return nil, failed(ctx, err)
+	}
+	out.Body.Life = modelsByID(g.Models)[item.Model].LifeOf(item, own.With().ExaminationMonths, today, lifeMarks(item.ID, lines))
+	if k := slices.IndexFunc(g.Kits, func(k gear.Kit) bool { return k.Name == item.Kit }); k >= 0 {
+		out.Body.Kit = &g.Kits[k]
+	}
+	return out, nil
+}
+
+// lifeMarks are the records that a life line shows: where it went, and what stopped it.
+func lifeMarks(item string, lines []store.RecordLine) (marks []gear.LifeMark) {
+	words := map[record.Kind]string{
+		record.Quarantine: "into quarantine", record.BackInService: "back in service", record.Retirement: "retired",
+		record.KitIssue: "handed out", record.KitReturn: "counted back",
+	}
+	for _, l := range slices.Backward(lines) {
+		say, shown := words[l.Says.Kind]
+		if !shown || l.CorrectedBy > 0 {
+			continue
+		}
+		if l.Says.Kit != nil && l.Says.Kit.To != "" {
+			say += " to " + l.Says.Kit.To
+		}
+		if slices.Contains(l.Says.Missing, item) {
+			say = "did not come back"
+		}
+		marks = append(marks, gear.LifeMark{On: l.Says.Day, Kind: string(l.Says.Kind), Words: say})
+	}
+	return marks
+}
