@@ -21,30 +21,17 @@ type backupCommand struct {
 	File string `arg:"" help:"File to write; one that is there is not overwritten."`
 }
 
-// Run writes the whole database, as it is at one moment, to a file. The file is there with
-// its name only once it is whole and on the disk.
-func (c *backupCommand) Run(ctx context.Context, s streams) (err error) {
-	if _, err := os.Stat(c.File); err == nil {
-		return &exit{exitBadInput, fmt.Sprintf("FILE: %s is there already", c.File)}
-	}
-	part := c.File + ".part"
-	f, err := os.OpenFile(part, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+// Run writes the whole database, as it is at one moment, to a file.
+func (c *backupCommand) Run(ctx context.Context, s streams) error {
+	err := writeWhole(c.File, func(f *os.File) error {
+		dump, err := c.tool(ctx, "pg_dump", "--format=custom", "--no-owner", "--no-privileges")
+		if err != nil {
+			return err
+		}
+		dump.Stdout = f
+		return runTool(dump)
+	})
 	if err != nil {
-		return &exit{exitBadInput, "FILE: " + err.Error()}
-	}
-	defer os.Remove(part) // gone already where all went well
-	dump, err := c.tool(ctx, "pg_dump", "--format=custom", "--no-owner", "--no-privileges")
-	if err != nil {
-		return errors.Join(err, f.Close())
-	}
-	dump.Stdout = f
-	if err := errors.Join(runTool(dump), f.Sync(), f.Close()); err != nil {
-		return err
-	}
-	if err := os.Link(part, c.File); err != nil { // unlike a rename it overwrites nothing
-		return err
-	}
-	if err := syncFolder(filepath.Dir(c.File)); err != nil {
 		return err
 	}
 	info, err := os.Stat(c.File)

@@ -50,6 +50,8 @@ type commands struct {
 	Verify     verifyCommand     `cmd:"" help:"Walk every team's chain of records. Exit 0: whole; 1: broken, with the first break."`
 	Backup     backupCommand     `cmd:"" help:"Write the whole database at DATABASE_URL to a file."`
 	Restore    restoreCommand    `cmd:"" help:"Put a backup into the empty database at DATABASE_URL, and verify it. Exit 0: whole; 1: broken; 2: refused."`
+	Export     exportCommand     `cmd:"" help:"Write everything of a team, but for who signs in, to one file."`
+	Import     importCommand     `cmd:"" help:"Make a team of such a file, with its records as they were sealed. Exit 2: refused, nothing was changed."`
 	Completion completionCommand `cmd:"" help:"Print bash completion."`
 	Version    versionCommand    `cmd:"" help:"Print the version."`
 

@@ -65,6 +65,12 @@ func serve(t testing.TB) *page {
 	if t, ok := t.(*testing.T); ok {
 		t.Parallel()
 	}
+	return instance(t)
+}
+
+// instance is a site with a database of its own.
+func instance(t testing.TB) *page {
+	t.Helper()
 	s := pgtest.Store(t)
 	team, _, err := scenario.Load(context.Background(), s)
 	if err != nil {

@@ -1,8 +1,12 @@
 package browser_test
 
 import (
+	"bytes"
 	"context"
+	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
 	"testing"
 	"time"
@@ -150,4 +154,48 @@ func TestFamiliar(t *testing.T) {
 	p.do(chromedp.SendKeys(`//form[contains(., 'was shown')]//input[@maxlength='80']`, "Their trainer", chromedp.BySearch))
 	p.button("Record and sign")
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))
+}
+
+// A team's archive, saved from one instance, is looked at, taken in by another under another
+// name, and is whole there; what is no archive is refused, and a name that is taken.
+func TestArchive(t *testing.T) {
+	first := serve(t)
+	dir := t.TempDir()
+	words, file := filepath.Join(dir, "words.zip"), filepath.Join(dir, "team.zip")
+	var b bytes.Buffer
+	if err := first.store.Export(t.Context(), first.team, &b, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	for name, text := range map[string][]byte{words: []byte("words"), file: b.Bytes()} {
+		if err := os.WriteFile(name, text, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p := instance(t).browse(t, "dov", "/people")
+	p.until(`document.querySelector('[data-archive] a')?.href.endsWith('/api/v1/archive')`)
+	p.do(chromedp.SetUploadFiles("[data-archive-file]", []string{words}))
+	p.says("[data-archive] [role=alert]", "not an archive")
+	p.do(chromedp.SetUploadFiles("[data-archive-file]", []string{file}))
+	p.says("[data-archive] [role=alert]", "this id or this name is here already")
+	p.do(chromedp.SendKeys("[data-archive-name]", "The other dam"))
+	p.press("[data-archive-try]")
+	p.says("[data-archive-seen]", "The other dam: ")
+	if _, err := p.store.TeamNamed(t.Context(), "The other dam"); !errors.Is(err, store.ErrNotFound) {
+		t.Fatalf("looking at it made a team: %v", err)
+	}
+	p.press("[data-archive-take]")
+	p.says("[data-archive-seen]", "It is here")
+	chains, err := p.store.Verify(t.Context(), 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range chains {
+		if c.Broken != nil || len(c.Differs) > 0 || c.Team.Name == "The other dam" && c.Number < 20 {
+			t.Errorf("%+v", c)
+		}
+	}
+	p.do(chromedp.Navigate(p.url + "/me"))
+	p.button("The other dam")
+	p.do(chromedp.Navigate(p.url + "/"))
+	p.says("main", "Face 4")
 }

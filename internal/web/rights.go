@@ -105,6 +105,9 @@ var Rights = map[string]Right{
 	"import":        {Roles: []Role{StoreKeeper, Supervisor}, Own: "items: store-keeper; people: supervisor"},
 	"export":        signedIn,
 
+	"export-archive": only(Supervisor),
+	"import-archive": {Roles: []Role{Supervisor}, Own: "who takes it in is supervisor of the team that it makes"},
+
 	"members":           only(Supervisor),
 	"set-member":        only(Supervisor),
 	"remove-member":     only(Supervisor),

@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"archive/zip"
 	"bytes"
 	"encoding/json"
 	"io"
@@ -431,6 +432,22 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 422, "/old", method, url, []byte(`{"old":"wrong","new":"whatever it is"}`))
 			case "changes", "sign-out":
 				// Tried in TestChanges and TestSignIn.
+			case "export-archive":
+				// Of the caller's own team, in which there is no gear and nobody.
+				answer, text := call(t, method, url, nil)
+				z, err := zip.NewReader(bytes.NewReader(text), int64(len(text)))
+				if answer.StatusCode != 200 || err != nil || len(z.File) < 8 {
+					t.Fatalf("%s: %s %v", op.OperationID, answer.Status, err)
+				}
+				for _, f := range z.File {
+					if slices.Contains([]string{"models.jsonl", "items.jsonl", "people.jsonl", "kits.jsonl", "serials.jsonl"}, f.Name) && f.UncompressedSize64 > 0 {
+						t.Errorf("%s has %d bytes", f.Name, f.UncompressedSize64)
+					}
+				}
+			case "import-archive":
+				_, own := call(t, "GET", s.URL+"/api/v1/archive", nil)
+				refused(t, 409, "", method, url, own, "Content-Type", "application/zip")
+				refused(t, 422, "", method, url, own[:len(own)/2], "Content-Type", "application/zip")
 			case "item-life":
 				refused(t, 404, "", method, strings.Replace(url, "{id}", "rope-4", 1), nil)
 			case "drops", "people", "gear", "kits", "choices", "propose", "members", "invitations", "invite", "sign-ins":

@@ -47,7 +47,24 @@ CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, i
 $$;
 -- +goose StatementEnd
 
+-- Serials that items had before the ones they have, for archives; the program may add to
+-- them and take none away.
+-- +goose StatementBegin
+CREATE FUNCTION serials_of(team uuid) RETURNS TABLE (model_id text, serial text, item_id text)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT s.model_id, s.serial, s.item_id FROM serials s
+    WHERE s.team_id = team AND NOT EXISTS (
+        SELECT FROM items i WHERE i.team_id = team AND i.id = s.item_id AND i.model_id = s.model_id AND i.serial = s.serial)
+$$;
+
+CREATE FUNCTION serial_was_used(team uuid, model text, number text, item text) RETURNS void
+LANGUAGE sql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    INSERT INTO serials VALUES (team, model, number, item) ON CONFLICT DO NOTHING
+$$;
+-- +goose StatementEnd
+
 -- +goose Down
+DROP FUNCTION serials_of, serial_was_used;
 -- +goose StatementBegin
 CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LANGUAGE sql IMMUTABLE AS $$
     SELECT s.kind, s.id FROM (VALUES

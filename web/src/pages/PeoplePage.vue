@@ -6,6 +6,7 @@ import { computed, reactive, ref } from 'vue'
 import { api, must, Refused, type Membership, type Role } from '@/api/client'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import RolePicker from '@/components/RolePicker.vue'
+import TeamArchive from '@/components/TeamArchive.vue'
 import { useGear, usePeople } from '@/lib/gear'
 import { timeWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
@@ -282,6 +283,7 @@ const takeBack = (id: string) =>
           </li>
         </ul>
       </section>
+      <TeamArchive />
     </template>
   </main>
 </template>
