@@ -1,6 +1,7 @@
 package browser_test
 
 import (
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
+	"github.com/xuri/excelize/v2"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
@@ -174,6 +176,19 @@ func TestLoadATable(t *testing.T) {
 	if i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-81" }); len(g.Items) != before+2 || i < 0 || g.Items[i].LengthM != 60.5 {
 		t.Errorf("%d items", len(g.Items)-before)
 	}
+
+	// A workbook is read as it is, without asking how numbers are written.
+	book := excelize.NewFile()
+	cells := []any{"rope 84", "rope-105", "N-84", 60.5}
+	file = filepath.Join(t.TempDir(), "ropes.xlsx")
+	if err := errors.Join(book.SetSheetRow("Sheet1", "A1", &[]string{"label", "model", "serial", "length"}), book.SetSheetRow("Sheet1", "A2", &cells), book.SaveAs(file)); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Navigate(p.url+"/store/import"), chromedp.SetUploadFiles("[data-file]", []string{file}))
+	p.says("[data-counts]", "1 new, 0 changed")
+	p.says("main", "Sheet Sheet1 of the workbook")
+	p.press("[data-load]")
+	p.says("[data-counts]", "Loaded: 1 new")
 }
 
 // A kit is given what belongs in it, handed out thing by thing and counted back, also where

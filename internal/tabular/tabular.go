@@ -1,5 +1,5 @@
 // Package tabular reads tables as people keep them: CSV of any encoding, separator, date
-// order and decimal sign. It finds these, says which it found, and takes others.
+// order and decimal sign, and workbooks (XLSX). It finds these, says which it found, and takes others.
 //
 // It knows cells. It knows nothing of what they mean.
 package tabular
@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -33,6 +34,7 @@ type Dialect struct {
 	Separator string `json:"separator,omitempty" enum:"comma,semicolon,tab" doc:"left out: found"`
 	Decimal   string `json:"decimal,omitempty" enum:"point,comma" doc:"left out: found"`
 	Dates     string `json:"dates,omitempty" enum:"year-first,day-first,month-first" doc:"left out: found"`
+	Sheet     string `json:"sheet,omitempty" maxLength:"80" doc:"of a workbook; left out: the first"`
 }
 
 // A Sheet is a table: its header, and the rows below it.
@@ -70,8 +72,21 @@ func Read(data []byte, want Dialect) (*Sheet, error) {
 			return nil, err
 		}
 	}
+	if err := s.finish(); err != nil {
+		return nil, err
+	}
+	return s, nil
+}
+
+// finish finds what was left open, once all rows are there.
+func (s *Sheet) finish() error {
 	if s.Header == nil {
-		return nil, errors.New("there is no header: no row has more than one cell")
+		return errors.New("there is no header: no row has more than one cell")
+	}
+	for i, h := range s.Header {
+		if h == "" && slices.ContainsFunc(s.Rows, func(row []string) bool { return row[i] != "" }) {
+			return fmt.Errorf("column %d has cells and no header in line %d; of merged cells the first has the text", i+1, s.First-1)
+		}
 	}
 	if s.Decimal == "" {
 		s.Decimal = s.decimalOf()
@@ -79,7 +94,7 @@ func Read(data []byte, want Dialect) (*Sheet, error) {
 	if s.Dates == "" {
 		s.Dates = s.datesOf()
 	}
-	return s, nil
+	return nil
 }
 
 // add takes a row: the first with more than one cell is the header, wherever it stands.

@@ -25,7 +25,7 @@ func TestRead(t *testing.T) {
 		if err != nil {
 			t.Fatal(encoding, err)
 		}
-		if s.Dialect != (Dialect{encoding, "semicolon", "comma", "day-first"}) || s.First != 4 || !slices.Equal(s.Header, []string{"label", "serial", "made on", "length"}) {
+		if s.Dialect != (Dialect{Encoding: encoding, Separator: "semicolon", Decimal: "comma", Dates: "day-first"}) || s.First != 4 || !slices.Equal(s.Header, []string{"label", "serial", "made on", "length"}) {
 			t.Errorf("%s: %+v", encoding, s)
 		}
 		if !slices.EqualFunc(s.Rows, want, slices.Equal) {
@@ -39,7 +39,7 @@ func TestRead(t *testing.T) {
 		}
 	}
 	bom, err := Read([]byte("\xef\xbb\xbfa,b\n1,12/25/2025\n1.5,1/2/2025\n"), Dialect{})
-	if err != nil || bom.Header[0] != "a" || bom.Dialect != (Dialect{"utf-8", "comma", "point", "month-first"}) {
+	if err != nil || bom.Header[0] != "a" || bom.Dialect != (Dialect{Encoding: "utf-8", Separator: "comma", Decimal: "point", Dates: "month-first"}) {
 		t.Errorf("%+v %v", bom, err)
 	}
 	if d, err := bom.Date("1/2/2025"); err != nil || d != "2025-01-02" {
@@ -62,6 +62,7 @@ func TestRefused(t *testing.T) {
 		"a cell of more":  "a,b\n" + strings.Repeat("x", maxCell+1) + ",2\n",
 		"not a table":     "a,b\n\"1,2\n",
 		"cut off":         "\xff\xfea\x00,\x00b",
+		"no header in":    "Our gear\n\na,,c\n1,2,3\n",
 	} {
 		if s, err := Read([]byte(data), Dialect{}); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %+v %v", says, s, err)

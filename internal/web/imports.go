@@ -23,6 +23,8 @@ import (
 const (
 	// maxImportBytes is the largest table that is read.
 	maxImportBytes = 8 << 20
+	// workbook is the media type of XLSX.
+	workbook = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 	// atOnce is how many rows the core reads at once, so that one reading stays small.
 	atOnce = 500
 )
@@ -36,6 +38,8 @@ type importIn struct {
 	Separator string `query:"separator" enum:"comma,semicolon,tab"`
 	Decimal   string `query:"decimal" enum:"point,comma"`
 	Dates     string `query:"dates" enum:"year-first,day-first,month-first"`
+	Sheet     string `query:"sheet" maxLength:"80" doc:"of a workbook; left out: the first"`
+	Type      string `header:"Content-Type"`
 	RawBody   []byte
 }
 
@@ -61,9 +65,12 @@ type importOut struct {
 
 // registerFiles declares tables in and out.
 func (c *Config) registerFiles(api huma.API) {
-	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of items or people (CSV), as a trial first; all rows or none, or the right ones only")
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
 	o.MaxBodyBytes = maxImportBytes
-	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}}}}
+	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
+		"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}},
+		workbook:   {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
+	}}
 	huma.Register(api, o, c.importTable)
 	delete(o.RequestBody.Content, "application/octet-stream")
 	file(api, "export", "/exports/{kind}.csv", "Items or people as CSV; what goes out comes back in and changes nothing", "text/csv", c.exportTable)
@@ -112,7 +119,11 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 			return nil, NewProblem(http.StatusUnprocessableEntity, "the mapping cannot be read", strict.Fault{Pointer: "/query/mapping", Detail: "not a JSON object of texts"})
 		}
 	}
-	sheet, err := tabular.Read(in.RawBody, tabular.Dialect{Encoding: in.Encoding, Separator: in.Separator, Decimal: in.Decimal, Dates: in.Dates})
+	read := tabular.Read
+	if kind, _, _ := strings.Cut(in.Type, ";"); strings.TrimSpace(kind) == workbook {
+		read = tabular.ReadWorkbook
+	}
+	sheet, err := read(in.RawBody, tabular.Dialect{Encoding: in.Encoding, Separator: in.Separator, Decimal: in.Decimal, Dates: in.Dates, Sheet: in.Sheet})
 	if err != nil {
 		return nil, NewProblem(http.StatusUnprocessableEntity, "the table cannot be read; nothing was changed", strict.Fault{Detail: err.Error()})
 	}

@@ -1,12 +1,17 @@
 package web_test
 
 import (
+	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/url"
 	"slices"
 	"strings"
 	"testing"
+	"time"
+
+	"github.com/xuri/excelize/v2"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
@@ -91,6 +96,25 @@ func TestTables(t *testing.T) {
 	if after := gearOf(); asJSON(t, after) != asJSON(t, before) || tried.Written {
 		t.Error("a trial wrote something")
 	}
+	// The same rows as a workbook are the same to the program.
+	book := excelize.NewFile()
+	for n, line := range strings.Split(strings.TrimSpace(table), "\n") {
+		cells := strings.Split(line, ";")
+		if err := book.SetSheetRow("Sheet1", fmt.Sprintf("A%d", n+1), &cells); err != nil {
+			t.Fatal(err)
+		}
+	}
+	var workbook bytes.Buffer
+	_ = book.SetCellValue("Sheet1", "D4", time.Date(2026, 2, 3, 0, 0, 0, 0, time.UTC))
+	if err := errors.Join(book.SetCellValue("Sheet1", "E4", 60.5), book.Write(&workbook)); err != nil {
+		t.Fatal(err)
+	}
+	answer, text := call(t, "POST", dov.URL+"/api/v1/imports/items?dry_run=true", workbook.Bytes(), "Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	asBook := new(imported)
+	if err := json.Unmarshal(text, asBook); err != nil || answer.StatusCode != 200 || !slices.Equal(says(asBook), got) || asBook.Dialect["sheet"] != "Sheet1" {
+		t.Errorf("%s %v: %q", answer.Status, err, says(asBook))
+	}
+	refused(t, 422, "", "POST", dov.URL+"/api/v1/imports/items", workbook.Bytes()[:500], "Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
 	whole := importCSV(t, dov.URL, "items", table)
 	if after := gearOf(); whole.Written || asJSON(t, after) != asJSON(t, before) {
 		t.Error("written although rows are wrong")

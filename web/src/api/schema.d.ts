@@ -462,7 +462,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of items or people (CSV), as a trial first; all rows or none, or the right ones only */
+        /** Read a table of items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -1595,6 +1595,8 @@ export interface components {
              * @enum {string}
              */
             separator?: "comma" | "semicolon" | "tab";
+            /** @description of a workbook; left out: the first */
+            sheet?: string;
         };
         Direction: {
             /** Format: double */
@@ -9708,8 +9710,12 @@ export interface operations {
                 separator?: "comma" | "semicolon" | "tab";
                 decimal?: "point" | "comma";
                 dates?: "year-first" | "day-first" | "month-first";
+                /** @description of a workbook; left out: the first */
+                sheet?: string;
             };
-            header?: never;
+            header?: {
+                "Content-Type"?: string;
+            };
             path: {
                 kind: "items" | "people";
             };
@@ -9717,6 +9723,7 @@ export interface operations {
         };
         requestBody: {
             content: {
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 "text/csv": string;
             };
         };

@@ -36,6 +36,7 @@ const fields = {
   ],
   people: ['id', 'name', 'mass_kg', 'harness', 'reach_up_m', 'reach_out_m', 'hand_mm'],
 }
+const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
 const may = computed(() => session.may(props.kind === 'items' ? 'put-gear' : 'put-people'))
 const shape = { new: '+ new', changes: '→ changes', same: '= same', wrong: '■ wrong' } as const
 const worst = { wrong: 0, changes: 1, new: 2, same: 3 } as const
@@ -59,7 +60,7 @@ async function ask(trial: boolean, onlyRight = false) {
       params: { path: { kind: props.kind }, query },
       body: file.value as never,
       bodySerializer: (b: unknown) => b as File,
-      headers: { 'Content-Type': 'text/csv' },
+      headers: { 'Content-Type': file.value.name.toLowerCase().endsWith('.xlsx') ? workbook : 'text/csv' },
     })
     .catch(() => undefined)
   busy.value = false
@@ -99,6 +100,8 @@ const choices = {
   dates: ['year-first', 'day-first', 'month-first'],
   encoding: ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'],
 } as const
+/** What is asked of how it is read: of a workbook the order of dates that are texts alone. */
+const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dates } : choices))
 </script>
 
 <template>
@@ -108,15 +111,15 @@ const choices = {
     >
     <h1>Load a table of {{ kind }}</h1>
     <p class="text-soft max-w-prose">
-      A CSV file with any header, as your spreadsheet saves it. It is tried first: nothing is loaded before you say so.
-      A column that is not there leaves its field; an empty cell empties it.
+      A CSV file or a workbook (XLSX) with any header, as your spreadsheet saves it. It is tried first: nothing is
+      loaded before you say so. A column that is not there leaves its field; an empty cell empties it.
     </p>
     <p class="my-3 flex flex-wrap items-center gap-4">
       <label class="plain cursor-pointer">
         Choose a file
         <input
           type="file"
-          accept=".csv,.txt,.tsv,text/csv"
+          accept=".csv,.txt,.tsv,.xlsx,text/csv"
           class="sr-only"
           data-file
           :disabled="!may"
@@ -158,7 +161,10 @@ const choices = {
       <details class="my-3" :open="!answer.written">
         <summary class="cursor-pointer py-2 font-semibold">How it is read</summary>
         <div class="flex flex-wrap gap-4">
-          <label v-for="(list, key) in choices" :key="key"
+          <p v-if="answer.dialect.sheet" class="w-full">
+            Sheet {{ answer.dialect.sheet }} of the workbook: numbers as they are kept, dates by their format.
+          </p>
+          <label v-for="(list, key) in asked" :key="key"
             >{{ key }}
             <select
               class="field"
