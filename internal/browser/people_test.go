@@ -199,3 +199,19 @@ func TestArchive(t *testing.T) {
 	p.do(chromedp.Navigate(p.url + "/"))
 	p.says("main", "Face 4")
 }
+
+// Hours are recorded with where and how high, and countersigned by a supervisor once; nobody
+// is offered their own.
+func TestHours(t *testing.T) {
+	p := serve(t)
+	ivo := p.browse(t, "ivo", "/me")
+	ivo.do(chromedp.SendKeys("form input[max='24']", "6.5"), chromedp.SendKeys("form input[maxlength='60']", "face"), chromedp.SendKeys("[data-site]", "Weir"), chromedp.SendKeys("[data-height]", "42"))
+	ivo.button("Record and sign")
+	ivo.says("main", "6.5 h, face; Weir, to 42 m")
+	ivo.gone("[data-countersign]")
+	dov := p.browse(t, "dov", "/records")
+	dov.says("main", "6.5 h, face; Weir, to 42 m")
+	dov.press("[data-countersign]")
+	dov.says("[data-record=countersignature]", "hours of Ivo Kestrane")
+	dov.gone("[data-countersign]")
+}

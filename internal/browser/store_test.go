@@ -161,6 +161,21 @@ func TestLoadATable(t *testing.T) {
 	if err := os.WriteFile(file, []byte("Label;Rope type;Serial number;Length\nrope 81;rope-105;N-81;60,5\nrope 82;rope-105;N-82;sixty\nrope 83;rope-105;N-83;40\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
+	// Items are found by class, place and letters, and stand in the order that is asked for.
+	choose := func(selector, value string) {
+		p.do(chromedp.SetValue(selector, value), chromedp.Evaluate(fmt.Sprintf(`document.querySelector(%q).dispatchEvent(new Event('change'))`, selector), nil))
+	}
+	choose("[data-only-class]", "helmet")
+	p.says("[data-found-items]", "3 of")
+	choose("[data-only-place]", "gear store")
+	p.says("[data-found-items]", "2 of")
+	choose("[data-only-place]", "")
+	choose("[data-order]", "examined")
+	p.until(`document.querySelector('[data-state]:not([data-state=quarantine])').dataset.item === 'helmet-9'`)
+	p.do(chromedp.SendKeys("[data-find]", "sunniva"))
+	p.says("[data-found-items]", "1 of")
+	choose("[data-only-class]", "rope")
+	p.says("[data-found-items]", "0 of")
 	p.do(press("[data-import]"), chromedp.SetUploadFiles("[data-file]", []string{file}))
 	p.says("[data-counts]", "3 wrong") // nobody said what the second column is
 	p.do(chromedp.Evaluate(`(() => { const s = document.querySelector('[data-header="Rope type"]'); s.value = 'model'; s.dispatchEvent(new Event('change', {bubbles: true})) })()`, nil))

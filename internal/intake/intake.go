@@ -46,9 +46,21 @@ var (
 		{"owner", text, nil}, {"place", text, []string{"location", "store"}}, {"kit", text, []string{"set"}},
 		{"length_m", number, []string{"length"}}, {"measured_mm", number, []string{"measured", "diameter"}}, {"condition", text, nil},
 	}
+	modelColumns = []column{
+		{"id", text, nil}, {"class", text, []string{"kind"}}, {"maker", text, []string{"manufacturer", "make"}}, {"name", text, []string{"model"}}, {"generation", text, []string{"version"}},
+		{"standards", shown, nil}, {"strength_kN", number, []string{"strength", "breaking strength"}}, {"wll_kN", shown, nil}, {"rope_min_mm", shown, nil}, {"rope_max_mm", shown, nil},
+		{"life_years", shown, nil}, {"examination_months", number, []string{"examination interval"}}, {"source", text, []string{"leaflet"}},
+	}
+	eventColumns = []column{
+		{"item", shown, nil}, {"kind", shown, nil}, {"happened", shown, nil}, {"note", shown, nil}, {"checked_on", shown, nil},
+	}
+	hoursColumns = []column{
+		{"person", shown, nil}, {"on", shown, nil}, {"hours", shown, nil}, {"kind", shown, nil}, {"drop", shown, nil}, {"site", shown, nil}, {"height_m", shown, nil}, {"note", shown, nil}, {"signed_by", shown, nil},
+		{"countersigned_by", shown, nil},
+	}
 	peopleColumns = []column{
 		{"id", text, nil}, {"name", text, nil}, {"mass_kg", number, []string{"mass", "weight"}}, {"harness", text, nil},
-		{"reach_up_m", number, []string{"reach up"}}, {"reach_out_m", number, []string{"reach out"}}, {"hand_mm", number, []string{"hand"}},
+		{"reach_up_m", number, []string{"reach up"}}, {"reach_out_m", number, []string{"reach out", "reach aside m", "reach aside"}}, {"hand_mm", number, []string{"hand"}},
 	}
 )
 
@@ -84,7 +96,7 @@ func (e *Entry) Changes() []FieldChange {
 		return nil
 	}
 	list := []FieldChange{}
-	for _, c := range slices.Concat(itemColumns, peopleColumns[1:]) {
+	for _, c := range slices.Concat(itemColumns, peopleColumns[1:], modelColumns[1:]) {
 		if from, to := e.before[c.name], after[c.name]; fmt.Sprint(from) != fmt.Sprint(to) && !slices.ContainsFunc(list, func(o FieldChange) bool { return o.Field == c.name }) {
 			list = append(list, FieldChange{c.name, from, to})
 		}
@@ -165,6 +177,18 @@ func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappin
 			return nil, nil
 		}
 		return item, nil
+	})
+}
+
+// Models gives the models of a table, over those that are there, by id; what a table has no
+// column for stays. A class that needs more than a table says is typed from its leaflet.
+func Models(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mapping, error) {
+	models := gear.ModelsByID(present.Models)
+	return entries(s, modelColumns, said, func(cells map[string]any) (any, *FieldFault) {
+		if m := models[fmt.Sprint(cells["id"])]; m != nil {
+			return m, nil
+		}
+		return nil, nil
 	})
 }
 

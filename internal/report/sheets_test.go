@@ -6,12 +6,14 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/report"
@@ -128,5 +130,53 @@ func TestSheets(t *testing.T) {
 	}
 	if teams < 8 || rescues < 4 {
 		t.Errorf("%d sheets of teams, %d of rescues", teams, rescues)
+	}
+}
+
+// The lists of the store have every item once, a kit's what is short and what did not come
+// back, an item's every day and record; each is a whole PDF of pages that are numbered.
+func TestLists(t *testing.T) {
+	g := demo.Gear()
+	by := report.Print{Team: "team", Last: 812, Seal: "9f03a1c2", Printed: time.Date(2026, 11, 26, 9, 0, 0, 0, time.UTC), PrintedBy: "Rhea"}
+	whole := func(l *report.List) {
+		t.Helper()
+		var a, b bytes.Buffer
+		if err := errors.Join(l.PDF(&a, by), l.PDF(&b, by)); err != nil || !bytes.Equal(a.Bytes(), b.Bytes()) || !bytes.HasPrefix(a.Bytes(), []byte("%PDF-")) || !bytes.Contains(a.Bytes(), []byte("%%EOF")) {
+			t.Error(l.Title, err)
+		}
+	}
+	all := report.StoreList(g, 6)
+	whole(all)
+	whole(report.StoreList(&drop.Store{}, 6))
+	at := map[string]int{}
+	for n, row := range all.Parts[0].Rows {
+		at[row[0]] = n + 1
+	}
+	if len(all.Parts[0].Rows) != len(g.Items) || at["rope 9"] == 0 || at["rope 9"] > at["rope 10"] || at["rope 22"] < at["rope 10"] {
+		t.Errorf("%d rows, rope 9 at %d, rope 10 at %d", len(all.Parts[0].Rows), at["rope 9"], at["rope 10"])
+	}
+	if row := all.Parts[0].Rows[at["rope 12"]-1]; row[3] != "retired: kept for knot practice on the ground only" || row[5] != "" {
+		t.Errorf("%q", row)
+	}
+	if row := all.Parts[0].Rows[at["rope 4"]-1]; row[5] != "2027-03-14\n2033-06-12" || row[4] != "rope store" {
+		t.Errorf("%q", row)
+	}
+
+	k := &g.Kits[0]
+	k.IssuedTo, k.IssuedOn, k.Missing = "van 2", "2026-11-24", []string{"helmet-1"}
+	kit := report.KitList(k, g)
+	whole(kit)
+	if rows := kit.Parts[0].Rows; !slices.Equal(kit.About, []string{"With van 2 since 2026-11-24.", "DID NOT COME BACK: helmet 1 (helmet-a-001)"}) ||
+		rows[0][2] != "1" || rows[1][2] != "1 SHORT" || !strings.Contains(rows[1][3], "not counted: helmet 1 (helmet-a-001)") || rows[3][2] != "0 SHORT" {
+		t.Errorf("%q %q", kit.About, rows)
+	}
+
+	i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "backup-34" })
+	m := gear.ModelsByID(g.Models)[g.Items[i].Model]
+	life := m.LifeOf(&g.Items[i], 6, "2026-11-28", nil)
+	one := report.ItemList(m, &g.Items[i], &life, []report.Row{{Number: 7, Kind: "quarantine", What: "cam backup 34", Result: "shock load", By: "Dov"}})
+	whole(one)
+	if days := one.Parts[0].Rows; len(days) != len(life.Marks) || len(one.Parts[1].Rows) != 1 || !slices.Contains(one.About, "Next thorough examination: 2027-03-14") {
+		t.Errorf("%q %q", one.About, days)
 	}
 }

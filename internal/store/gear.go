@@ -72,10 +72,7 @@ func (s *Store) writeRows(ctx context.Context, team Team, signer *record.Signer,
 // gearChanges are models and items against those that are there. What happened to an item
 // is only added to: an item that is given without its events keeps them.
 func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
-	models, items := map[string]*gear.Model{}, map[string]*gear.Item{}
-	for i := range present.Models {
-		models[present.Models[i].ID] = &present.Models[i]
-	}
+	models, items := gear.ModelsByID(present.Models), map[string]*gear.Item{}
 	for i := range present.Items {
 		items[present.Items[i].ID] = &present.Items[i]
 	}

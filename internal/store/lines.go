@@ -115,3 +115,26 @@ func (s *Store) HoursOf(ctx context.Context, team uuid.UUID, person string) ([]W
 	}
 	return list, err
 }
+
+// HoursLine is a record of hours, with who countersigned it.
+type HoursLine struct {
+	RecordLine
+	ConfirmedBy string
+}
+
+// Hours gives the hours on rope that stand, first ones first; a reader sees their own alone.
+func (s *Store) Hours(ctx context.Context, team uuid.UUID, r *Reader) ([]HoursLine, error) {
+	ask := sqlc.HoursParams{TeamID: team}
+	if r != nil {
+		ask.OwnHours, ask.Reader, ask.Person = true, r.Account, r.Person
+	}
+	rows, err := s.q.Hours(ctx, ask)
+	list, err := lines(rows, err, func(r sqlc.HoursRow) line {
+		return line{Number: r.Number, ByID: r.ByID, ByName: r.ByName, At: r.At, Seal: r.Seal, Content: r.Content}
+	})
+	hours := make([]HoursLine, len(list))
+	for i := range list {
+		hours[i] = HoursLine{list[i], rows[i].ConfirmedBy}
+	}
+	return hours, err
+}

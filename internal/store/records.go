@@ -120,8 +120,10 @@ func (r *recorder) gather(ctx context.Context) error {
 	var items, models, people, drops, kits []string
 	for _, e := range r.entries() {
 		ids = append(ids, uuid.MustParse(e.ID))
-		if e.Corrects != "" {
-			ids = append(ids, uuid.MustParse(e.Corrects))
+		for _, other := range []string{e.Corrects, e.Confirms} {
+			if other != "" {
+				ids = append(ids, uuid.MustParse(other))
+			}
 		}
 		if next := e.FollowUp(); next != nil {
 			ids = append(ids, uuid.MustParse(next.ID))
@@ -367,6 +369,13 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	}
 	if k, ok := r.kept[e.Corrects]; ok {
 		f.Corrected = &record.Corrected{Kind: record.Kind(k.Kind), By: k.ByID, Already: k.Corrected}
+	}
+	if k, ok := r.kept[e.Confirms]; ok {
+		var c record.Content
+		if err := json.Unmarshal(k.Content, &c); err != nil {
+			return nil, fmt.Errorf("record %d: %w", k.Number, err)
+		}
+		f.Confirmed = &record.Corrected{Kind: record.Kind(k.Kind), By: k.ByID, Person: c.Person, Already: k.Corrected}
 	}
 	if e.Kind == record.PartnerCheck && f.DropDay != "" {
 		row, err := r.q.Drop(ctx, sqlc.DropParams{TeamID: r.team.ID, ID: e.Drop})

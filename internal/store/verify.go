@@ -46,6 +46,13 @@ func (c *Chain) differs(number int64, what string) {
 	}
 }
 
+// ChainEnd gives the number and the seal of a team's last record; 0 where there is none.
+func (s *Store) ChainEnd(ctx context.Context, team record.UUID) (number int64, seal record.Seal, err error) {
+	end, err := s.q.ChainEnd(ctx, team)
+	copy(seal[:], end.Seal)
+	return end.Number, seal, missing(err)
+}
+
 // Verify walks the chain of every team, in one view of the database, compares what is
 // searched for with what was sealed, and notes the seal of the record of a number on its
 // way; 0: of none.

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"strings"
 
@@ -30,7 +31,7 @@ const (
 )
 
 type importIn struct {
-	Kind      string `path:"kind" enum:"items,people"`
+	Kind      string `path:"kind" enum:"models,items,people"`
 	DryRun    bool   `query:"dry_run" doc:"write nothing"`
 	OnlyRight bool   `query:"only_right" doc:"write the rows that are right although others are not"`
 	Mapping   string `query:"mapping" maxLength:"8000" doc:"JSON object: header to field; \"\" for none; left out: by name"`
@@ -65,7 +66,7 @@ type importOut struct {
 
 // registerFiles declares tables in and out.
 func (c *Config) registerFiles(api huma.API) {
-	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
 	o.MaxBodyBytes = maxImportBytes
 	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 		"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}},
@@ -73,44 +74,62 @@ func (c *Config) registerFiles(api huma.API) {
 	}}
 	huma.Register(api, o, c.importTable)
 	delete(o.RequestBody.Content, "application/octet-stream")
-	file(api, "export", "/exports/{kind}.csv", "Items or people as CSV; what goes out comes back in and changes nothing", "text/csv", c.exportTable)
+	file(api, "export", "/exports/{kind}.csv", "What there is, as CSV; models, items and people come back in and change nothing", "text/csv", c.exportTable)
 }
 
 type exportIn struct {
-	Kind string `path:"kind" enum:"items,people"`
+	Kind string `path:"kind" enum:"models,items,people,events,hours"`
 }
 
 func (c *Config) exportTable(ctx context.Context, in *exportIn) (*fileOut, error) {
-	team := who(ctx).Team
 	var b bytes.Buffer
-	if in.Kind == "people" {
+	if err := c.writeTable(ctx, in.Kind, &b); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return attached(in.Kind+".csv", &b), nil
+}
+
+func (c *Config) writeTable(ctx context.Context, kind string, w io.Writer) error {
+	team := who(ctx).Team
+	switch kind {
+	case "people":
 		people, err := c.Store.People(ctx, team.ID)
 		if err != nil {
-			return nil, failed(ctx, err)
+			return err
 		}
-		if err := intake.WritePeople(&b, people); err != nil {
-			return nil, failed(ctx, err)
+		return intake.WritePeople(w, people)
+	case "hours":
+		lines, err := c.Store.Hours(ctx, team.ID, reader(ctx))
+		if err != nil {
+			return err
 		}
-		return attached("people.csv", &b), nil
+		worked := make([]intake.Worked, len(lines))
+		for i, l := range lines {
+			worked[i] = intake.Worked{By: l.By, Says: l.Says, Confirmed: l.ConfirmedBy}
+		}
+		return intake.WriteHours(w, worked)
 	}
 	g, err := c.Store.Gear(ctx, team.ID)
 	if err != nil {
-		return nil, failed(ctx, err)
+		return err
 	}
-	own, _, err := c.Store.Policy(ctx, team)
+	switch kind {
+	case "models":
+		return intake.WriteModels(w, g.Models)
+	case "events":
+		return intake.WriteEvents(w, g.Items)
+	}
+	months, err := c.months(ctx)
 	if err != nil {
-		return nil, failed(ctx, err)
+		return err
 	}
-	if err := intake.WriteItems(&b, g, own.With().ExaminationMonths); err != nil {
-		return nil, failed(ctx, err)
-	}
-	return attached("items.csv", &b), nil
+	return intake.WriteItems(w, g, months)
 }
 
 // importTable reads a table and does with its rows what PUT does with rows.
 func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, error) {
 	i := who(ctx)
-	if r, _ := RightOf(map[string]string{"items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
+	if r, _ := RightOf(map[string]string{"models": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
 		return nil, NewProblem(http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
 	}
 	var said intake.Mapping
@@ -130,9 +149,12 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 	t := &intaking{c: c, put: store.Put{
 		OnlyRight: in.OnlyRight, Try: in.DryRun, Reason: fmt.Sprintf("import of a table, SHA-256 %x", sha256.Sum256(in.RawBody)),
 	}}
-	if in.Kind == "people" {
+	switch in.Kind {
+	case "people":
 		err = t.people(ctx, sheet, said)
-	} else {
+	case "models":
+		err = t.models(ctx, sheet, said)
+	default:
 		err = t.items(ctx, sheet, said)
 	}
 	if err != nil {
@@ -150,6 +172,33 @@ type intaking struct {
 	rows    []store.RowOutcome
 	plans   []string
 	kept    bool
+}
+
+func (t *intaking) models(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	team := who(ctx).Team
+	present, err := t.c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	if t.entries, t.mapping, err = intake.Models(sheet, said, present); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	all := &drop.Store{}
+	err = t.inParts("models", func(text []byte) (int, error) {
+		g, err := drop.ReadStore(text, present)
+		if g != nil {
+			all.Models = append(all.Models, g.Models...)
+			return len(g.Models), err
+		}
+		return 0, err
+	}, func(kept []int) {
+		all.Models = picked(all.Models, kept)
+	})
+	if err != nil || t.wrong() && !t.put.OnlyRight && !t.put.Try {
+		return err
+	}
+	t.rows, t.plans, err = t.c.Store.PutGear(ctx, team, signer(ctx), all, t.tolerant())
+	return t.written(err)
 }
 
 func (t *intaking) items(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {

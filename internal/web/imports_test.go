@@ -50,12 +50,19 @@ func importCSV(t *testing.T, url, query, table string) *imported {
 func TestTables(t *testing.T) {
 	h := newHouse(t)
 	dov := h.as(t, "dov")
-	for _, kind := range []string{"items", "people"} {
+	for _, kind := range []string{"models", "items", "people"} {
 		_, table := call(t, "GET", dov.URL+"/api/v1/exports/"+kind+".csv", nil)
 		back := importCSV(t, dov.URL, kind, string(table))
 		if n := len(back.Rows); n == 0 || back.Counts["same"] != n || !back.Written {
 			t.Errorf("%s: %v %.300s", kind, back.Counts, table)
 		}
+	}
+	if _, table := call(t, "GET", dov.URL+"/api/v1/exports/events.csv", nil); !strings.Contains(string(table), "backup-34,shock-load,2026-11-18,caught a swing at the lip,") {
+		t.Errorf("%s", table)
+	}
+	models := importCSV(t, dov.URL, "models?dry_run=true", "id,class,maker,name,source,strength_kN\nbag-a,bag,Ostlane,rope bag 45,leaflet,\nbag-b,bag,Ostlane,rope bag 60,leaflet,2\nrope-z,rope,Ostlane,thin,leaflet,20\n")
+	if models.Counts["changes"] != 1 || models.Counts["new"] != 1 || models.Counts["wrong"] != 1 || models.Rows[2].Errors[0].Field != "rope" {
+		t.Errorf("%+v", models)
 	}
 	gearOf := func() *drop.Store { g := read[drop.Store](t, dov.URL+"/api/v1/gear"); return &g }
 	before := gearOf()

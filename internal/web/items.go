@@ -2,17 +2,12 @@ package web
 
 import (
 	"context"
-	"net/http"
 	"slices"
-	"time"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store"
 )
-
-// mostLife is how many records of an item are drawn on its life line.
-const mostLife = 500
 
 type kitsOut struct {
 	Body struct {
@@ -28,7 +23,7 @@ func (c *Config) kits(ctx context.Context, _ *struct{}) (*kitsOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	models := modelsByID(g.Models)
+	models := gear.ModelsByID(g.Models)
 	out := &kitsOut{}
 	out.Body.Kits = make([]gear.KitCount, len(g.Kits))
 	named := map[string]bool{"": true}
@@ -46,14 +41,6 @@ func (c *Config) kits(ctx context.Context, _ *struct{}) (*kitsOut, error) {
 	return out, nil
 }
 
-func modelsByID(list []gear.Model) map[string]*gear.Model {
-	models := make(map[string]*gear.Model, len(list))
-	for i := range list {
-		models[list[i].ID] = &list[i]
-	}
-	return models
-}
-
 type lifeOut struct {
 	Body struct {
 		Life  gear.LifeLine   `json:"life"`
@@ -64,32 +51,17 @@ type lifeOut struct {
 
 // itemLife is the life of an item: what it says itself, and what was recorded of it.
 func (c *Config) itemLife(ctx context.Context, in *idIn) (*lifeOut, error) {
-	team := who(ctx).Team
-	g, err := c.Store.Gear(ctx, team.ID)
+	known, err := c.known(ctx, in.ID)
 	if err != nil {
-		return nil, failed(ctx, err)
+		return nil, err
 	}
-	at := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == in.ID })
-	if at < 0 {
-		return nil, NewProblem(http.StatusNotFound, "there is no such item")
-	}
-	item := &g.Items[at]
-	own, _, err := c.Store.Policy(ctx, team)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	lines, err := c.Store.RecordsAbout(ctx, team.ID, record.Subject{Kind: "item", ID: item.ID}, store.Page{Limit: mostLife})
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	today := gear.Date(time.Now().In(team.Location()).Format(time.DateOnly))
 	out := &lifeOut{}
-	if out.Body.Drops, err = c.Store.DropsWith(ctx, team, item.ID, today); err != nil {
+	out.Body.Life = known.life
+	if out.Body.Drops, err = c.Store.DropsWith(ctx, who(ctx).Team, in.ID, known.life.Today); err != nil {
 		return nil, failed(ctx, err)
 	}
-	out.Body.Life = modelsByID(g.Models)[item.Model].LifeOf(item, own.With().ExaminationMonths, today, lifeMarks(item.ID, lines))
-	if k := slices.IndexFunc(g.Kits, func(k gear.Kit) bool { return k.Name == item.Kit }); k >= 0 {
-		out.Body.Kit = &g.Kits[k]
+	if k := slices.IndexFunc(known.store.Kits, func(k gear.Kit) bool { return k.Name == known.item.Kit }); k >= 0 {
+		out.Body.Kit = &known.store.Kits[k]
 	}
 	return out, nil
 }

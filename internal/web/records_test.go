@@ -295,6 +295,48 @@ func TestHoursOfADay(t *testing.T) {
 	}
 }
 
+// Hours say where and how high, and are countersigned by a supervisor: somebody else's, that
+// stand, and nothing else; the table of hours says by whom.
+func TestCountersignature(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov, rhea := h.as(t, "ivo"), h.as(t, "dov"), h.as(t, "rhea")
+	const hours = `"kind":"hours","person":"ivo","day":"2026-11-21","hours":{"hours_h":6.5,"work":"=face","site":"Weir","height_m":42}`
+	first := send(t, ivo.URL, batch(hours, strings.Replace(hours, "6.5", "1", 1), `"kind":"quarantine","item":"rope-3","quarantine":{"event":"heat"}`))
+	own := send(t, dov.URL, batch(strings.Replace(hours, `"person":"ivo"`, `"person":"dov"`, 1)))
+	send(t, ivo.URL, batch(`"kind":"withdrawal","note":"twice","corrects":"`+first[1].ID+`"`))
+	confirm := func(id, person string) string {
+		return `"kind":"countersignature","day":"2026-11-21","person":"` + person + `","confirms":"` + id + `"`
+	}
+	refused(t, 403, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(confirm(first[0].ID, "ivo")))
+	for at, entry := range map[string]string{
+		"is corrected":       confirm(first[1].ID, "ivo"),
+		"is not counter":     confirm(first[2].ID, "ivo"),
+		"their own hours":    confirm(own[0].ID, "dov"),
+		"hours are of":       confirm(first[0].ID, "rhea"),
+		"no such record":     confirm(uuid.NewString(), "ivo"),
+		"missing":            `"kind":"countersignature","day":"2026-11-21","person":"ivo"`,
+		"does not belong to": `"kind":"quarantine","item":"rope-3","quarantine":{"event":"heat"},"confirms":"` + first[0].ID + `"`,
+	} {
+		if out := send(t, dov.URL, batch(entry)); out[0].State != "refused" || !strings.Contains(out[0].Errors[0].Detail, at) {
+			t.Errorf("%s: %+v", at, out)
+		}
+	}
+	row := "ivo,2026-11-21,6.5,'=face,,Weir,42,,Ivo Kestrane,"
+	if _, text := call(t, "GET", dov.URL+"/api/v1/exports/hours.csv", nil); !strings.Contains(string(text), row+"\r\n") || strings.Contains(string(text), "ivo,2026-11-21,1,") {
+		t.Errorf("%s", text)
+	}
+	if out := send(t, dov.URL, batch(confirm(first[0].ID, "ivo"))); out[0].State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	if _, text := call(t, "GET", dov.URL+"/api/v1/exports/hours.csv", nil); !strings.Contains(string(text), row+"Dov Pellister\r\n") {
+		t.Errorf("%s", text)
+	}
+	// Others see their own alone.
+	if _, text := call(t, "GET", rhea.URL+"/api/v1/exports/hours.csv", nil); strings.Contains(string(text), "ivo") {
+		t.Errorf("%s", text)
+	}
+}
+
 // Familiarisation is recorded by who may, and the rule uses it.
 func TestFamiliarisation(t *testing.T) {
 	h := newHouse(t)
@@ -360,6 +402,12 @@ func TestSheets(t *testing.T) {
 	rhea := h.as(t, "rhea")
 	send(t, rhea.URL, batch(strings.Replace(check("backup-7", "rope-4", false, "look", "rolls"), `"kind"`, `"note":"=1+1","kind"`, 1)))
 	answer, text := call(t, "GET", rhea.URL+"/api/v1/drops/face-4/checks.pdf", nil)
+	for _, path := range []string{"/gear/list.pdf", "/kits/rescue-bag/list.pdf", "/items/backup-34/record.pdf"} {
+		printed, body := call(t, "GET", rhea.URL+"/api/v1"+path, nil)
+		if printed.StatusCode != 200 || printed.Header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(body, []byte("%PDF-")) || !strings.Contains(printed.Header.Get("Content-Disposition"), ".pdf") {
+			t.Errorf("%s: %s %.40s", path, printed.Status, body)
+		}
+	}
 	if answer.Header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(text, []byte("%PDF-")) || !bytes.Contains(text, []byte("%%EOF")) {
 		t.Errorf("%v %.80s", answer.Header, text)
 	}

@@ -59,6 +59,9 @@ var Rights = map[string]Right{
 	"gear":             signedIn,
 	"kits":             signedIn,
 	"item-life":        signedIn,
+	"store-pdf":        signedIn,
+	"kit-pdf":          signedIn,
+	"item-pdf":         signedIn,
 	"people":           signedIn,
 	"rules":            signedIn,
 	"forms":            signedIn,
@@ -118,15 +121,16 @@ var Rights = map[string]Right{
 
 // KindRights says who may record what.
 var KindRights = map[record.Kind]Right{
-	record.FunctionCheck:   only(Technician, Supervisor, StoreKeeper, Trainer),
-	record.PartnerCheck:    {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
-	record.Quarantine:      only(Technician, Supervisor, StoreKeeper, Trainer),
-	record.BackInService:   only(StoreKeeper),
-	record.Familiarisation: only(Supervisor, Trainer),
-	record.KitIssue:        only(StoreKeeper),
-	record.KitReturn:       only(StoreKeeper),
-	record.Hours:           {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
-	record.Withdrawal:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
+	record.FunctionCheck:    only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.PartnerCheck:     {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
+	record.Quarantine:       only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.BackInService:    only(StoreKeeper),
+	record.Familiarisation:  only(Supervisor, Trainer),
+	record.KitIssue:         only(StoreKeeper),
+	record.KitReturn:        only(StoreKeeper),
+	record.Hours:            {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
+	record.Countersignature: {Roles: []Role{Supervisor}, Own: "never of one's own hours"},
+	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }
 
 // RightOf is the right of an operation; ok is false for one that has none.

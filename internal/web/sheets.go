@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"net/http"
@@ -203,13 +204,35 @@ func inWords(s *record.Content, label func(string) string) (what, on, result str
 	case s.Familiar != nil:
 		what, on, result = s.Person, s.Familiar.Model, "shown"
 	case s.Hours != nil:
-		what, result = s.Person, s.Hours.Hours.String()+", "+s.Hours.Work
+		what, on, result = s.Person, s.Hours.Site, s.Hours.Hours.String()+", "+s.Hours.Work
+		if s.Hours.HeightM > 0 {
+			result += ", to " + s.Hours.HeightM.String()
+		}
+	case s.Confirms != "":
+		what, result = s.Person, "hours of record "+s.Confirms+" countersigned"
 	case s.Plan != nil:
 		what, result = s.Drop, strings.Join(append([]string{string(s.Plan.State)}, s.Plan.Because...), "; ")
+	case s.Kit != nil:
+		what = s.Kit.Kit
+		if s.Kit.To != "" {
+			on = "to " + s.Kit.To
+		}
+		result = "counted: " + named(s.Kit.Items, label)
+		if len(s.Missing) > 0 {
+			result += "; MISSING: " + named(s.Missing, label)
+		}
 	case s.Corrects != "":
 		what = "record " + s.Corrects
 	}
 	return what, on, result
+}
+
+func named(items []string, label func(string) string) string {
+	words := make([]string, len(items))
+	for i, id := range items {
+		words[i] = label(id)
+	}
+	return cmp.Or(strings.Join(words, ", "), "nothing")
 }
 
 func proofWords(proof string, did bool, note string) string {

@@ -448,8 +448,15 @@ func TestTeamsAreApart(t *testing.T) {
 				_, own := call(t, "GET", s.URL+"/api/v1/archive", nil)
 				refused(t, 409, "", method, url, own, "Content-Type", "application/zip")
 				refused(t, 422, "", method, url, own[:len(own)/2], "Content-Type", "application/zip")
-			case "item-life":
+			case "item-life", "item-pdf":
 				refused(t, 404, "", method, strings.Replace(url, "{id}", "rope-4", 1), nil)
+			case "kit-pdf":
+				refused(t, 404, "", method, strings.Replace(url, "{id}", "rescue-bag", 1), nil)
+			case "store-pdf":
+				// TestPrints says what stands on it.
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || len(text) > 40_000 {
+					t.Errorf("%s: %s, %d bytes", op.OperationID, answer.Status, len(text))
+				}
 			case "drops", "people", "gear", "kits", "choices", "propose", "members", "invitations", "invite", "sign-ins":
 				body := place
 				switch op.OperationID {

@@ -44,6 +44,15 @@ func (m Model) Unrevised() Model {
 	return m
 }
 
+// ModelsByID gives models by their ids; they are those of the list, not copies.
+func ModelsByID(list []Model) map[string]*Model {
+	models := make(map[string]*Model, len(list))
+	for i := range list {
+		models[list[i].ID] = &list[i]
+	}
+	return models
+}
+
 // Title is the model as people say it.
 func (m *Model) Title() string {
 	t := m.Maker + " " + m.Name

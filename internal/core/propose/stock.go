@@ -65,10 +65,7 @@ type shelf struct {
 // that day. An item that the drop describes otherwise than the store is as the store says.
 func shelve(d *drop.Document, stock Stock) *shelf {
 	s := &shelf{kinds: map[gear.Class][]*kind{}, kept: map[gear.Class][]string{}, holder: map[string]string{}}
-	models := map[string]*gear.Model{}
-	for i := range stock.Store.Models {
-		models[stock.Store.Models[i].ID] = &stock.Store.Models[i]
-	}
+	models := gear.ModelsByID(stock.Store.Models)
 	c := &fit.Context{Rig: &rig.Rig{Day: d.Day}, Policy: d.Policy.With()}
 	used := d.Used()
 	byKey := map[string]*kind{}

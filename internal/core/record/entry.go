@@ -29,6 +29,8 @@ const (
 	Withdrawal      Kind = "withdrawal"
 	KitIssue        Kind = "kit-issue"
 	KitReturn       Kind = "kit-return"
+	// Countersignature is a supervisor's, of hours that somebody else recorded.
+	Countersignature Kind = "countersignature"
 	// PlanState is written by the program alone, when somebody sets a plan's state
 	// or a change takes it back.
 	PlanState Kind = "plan-state"
@@ -49,13 +51,14 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Item     string    `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Person   string    `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"whose rigging, familiarisation or hours"`
 	Corrects string    `json:"corrects,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"id of the record in whose place this one stands"`
+	Confirms string    `json:"confirms,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"of a countersignature: id of the hours that it confirms"`
 	Note     string    `json:"note,omitempty" maxLength:"380"`
 
 	Check      *Proved      `json:"check,omitempty"`
@@ -96,6 +99,9 @@ type Familiar struct {
 type OnRope struct {
 	Hours quantity.Hours `json:"hours_h" exclusiveMinimum:"0" maximum:"24"`
 	Work  string         `json:"work" minLength:"1" maxLength:"60" doc:"kind of work"`
+	Site  string         `json:"site,omitempty" maxLength:"80" doc:"where it was"`
+	// HeightM is the greatest height that was worked at.
+	HeightM quantity.Metres `json:"height_m,omitempty" minimum:"0" maximum:"2000" doc:"greatest height that was worked at"`
 }
 
 // KitMoved is a kit that was handed out or taken back, with what was counted.

@@ -53,17 +53,19 @@ type Facts struct {
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
 	DropDay gear.Date
 	Rigging string
-	// Corrected is the record that the entry corrects.
-	Corrected *Corrected
+	// Corrected is the record that the entry corrects, Confirmed the one that it confirms.
+	Corrected, Confirmed *Corrected
 	// HoursThatDay are those that stand for the entry's person and day, without the ones
 	// that it corrects.
 	HoursThatDay quantity.Hours
 }
 
-// Corrected is what is known of a record that an entry corrects.
+// Corrected is what is known of a record that an entry corrects or confirms.
 type Corrected struct {
 	Kind Kind
 	By   UUID
+	// Person is whom it is about.
+	Person string
 	// Already says that another record corrects it.
 	Already bool
 }
@@ -96,6 +98,11 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeHours(f, at, p)
 	case KitIssue, KitReturn:
 		return e.judgeKit(f, at, p)
+	case Countersignature:
+		e.judgeCountersignature(f, at, p)
+	}
+	if e.Confirms != "" && e.Kind != Countersignature {
+		p.Addf(at+"/confirms", "does not belong to a %s", e.Kind)
 	}
 	return ""
 }
@@ -270,6 +277,29 @@ func (e *Entry) judgeHours(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/hours/hours_h", "with the %v that are recorded for this day already it has more than 24 hours", f.HoursThatDay)
 	}
 	e.notLater(f, at, p)
+}
+
+// judgeCountersignature wants hours that stand, of somebody else, recorded by somebody else.
+func (e *Entry) judgeCountersignature(f *Facts, at string, p *strict.Faults) {
+	c := f.Confirmed
+	switch {
+	case e.Confirms == "":
+		p.Addf(at+"/confirms", "missing")
+	case c == nil:
+		p.Addf(at+"/confirms", "no such record")
+	case c.Kind != Hours:
+		p.Addf(at+"/confirms", "a %s is not countersigned", c.Kind)
+	case c.Already:
+		p.Addf(at+"/confirms", "is corrected: countersign the record in its place")
+	case !f.Signer.Others:
+		p.Addf(at+"/confirms", "hours are countersigned by a supervisor")
+	case f.Signer.Person == "" && !f.Signer.Nobody:
+		p.Addf(at+"/confirms", "it is not known who on the drops you are: these hours could be your own")
+	case c.By == f.Signer.Account || c.Person == f.Signer.Person:
+		p.Addf(at+"/confirms", "nobody countersigns their own hours")
+	case e.Person != c.Person:
+		p.Addf(at+"/person", "the hours are of %q", c.Person)
+	}
 }
 
 // judgeKit wants a kit that is there and items of the store, each once. A kit that is out

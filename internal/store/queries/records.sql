@@ -50,6 +50,17 @@ AND r.number IN (
     UNION SELECT s.number FROM record_subjects s WHERE s.team_id = $1 AND s.kind = 'member' AND s.id = sqlc.arg(account)::uuid::text)
 ORDER BY r.number DESC LIMIT $2;
 
+-- name: Hours :many
+-- Hours on rope that stand, first ones first; of one reader alone where one is given.
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by,
+    coalesce((SELECT min(c.by_name) FROM records c WHERE c.team_id = r.team_id AND c.kind = 'countersignature' AND c.person_id = r.person_id
+        AND c.content ->> 'confirms' = r.id::text), '')::text AS confirmed_by
+FROM records r
+WHERE r.team_id = $1 AND r.kind = 'hours'
+AND (NOT sqlc.arg(own_hours)::bool OR r.by_id = sqlc.arg(reader)::uuid OR r.person_id = sqlc.arg(person)::text)
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+ORDER BY r.day, r.number;
+
 -- name: HoursOfPerson :many
 SELECT (r.content -> 'hours' ->> 'work')::text AS work, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours,
     count(DISTINCT r.day) AS days

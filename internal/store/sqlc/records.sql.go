@@ -220,6 +220,70 @@ func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent
 	return items, nil
 }
 
+const hours = `-- name: Hours :many
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by,
+    coalesce((SELECT min(c.by_name) FROM records c WHERE c.team_id = r.team_id AND c.kind = 'countersignature' AND c.person_id = r.person_id
+        AND c.content ->> 'confirms' = r.id::text), '')::text AS confirmed_by
+FROM records r
+WHERE r.team_id = $1 AND r.kind = 'hours'
+AND (NOT $2::bool OR r.by_id = $3::uuid OR r.person_id = $4::text)
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+ORDER BY r.day, r.number
+`
+
+type HoursParams struct {
+	TeamID   uuid.UUID
+	OwnHours bool
+	Reader   uuid.UUID
+	Person   string
+}
+
+type HoursRow struct {
+	Number      int64
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Seal        []byte
+	Content     []byte
+	CorrectedBy int64
+	ConfirmedBy string
+}
+
+// Hours on rope that stand, first ones first; of one reader alone where one is given.
+func (q *Queries) Hours(ctx context.Context, arg HoursParams) ([]HoursRow, error) {
+	rows, err := q.db.Query(ctx, hours,
+		arg.TeamID,
+		arg.OwnHours,
+		arg.Reader,
+		arg.Person,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []HoursRow
+	for rows.Next() {
+		var i HoursRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.ByID,
+			&i.ByName,
+			&i.At,
+			&i.Seal,
+			&i.Content,
+			&i.CorrectedBy,
+			&i.ConfirmedBy,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const hoursOfDays = `-- name: HoursOfDays :many
 SELECT r.person_id::text AS person, r.day::text AS day, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours
 FROM records r

@@ -408,7 +408,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Items or people as CSV; what goes out comes back in and changes nothing */
+        /** What there is, as CSV; models, items and people come back in and change nothing */
         get: operations["export"];
         put?: never;
         post?: never;
@@ -453,6 +453,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything in the store, as PDF */
+        get: operations["store-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports/{kind}": {
         parameters: {
             query?: never;
@@ -462,7 +479,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
+        /** Read a table of models, items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -522,6 +539,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items/{id}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is known and recorded of an item, as PDF */
+        get: operations["item-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/join": {
         parameters: {
             query?: never;
@@ -548,6 +582,23 @@ export interface paths {
         };
         /** Kits held against what belongs in them */
         get: operations["kits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{id}/list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kit against what belongs in it, as PDF */
+        get: operations["kit-pdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1403,6 +1454,8 @@ export interface components {
              * @description how far the device's clock was behind the server's
              */
             clock_off_s?: number;
+            /** @description of a countersignature: id of the hours that it confirms */
+            confirms?: string;
             /** @description what was otherwise in the store when it came */
             conflict?: string;
             /** @description id of the record in whose place this one stands */
@@ -1424,7 +1477,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -1730,6 +1783,8 @@ export interface components {
         };
         Entry: {
             check?: components["schemas"]["Proved"];
+            /** @description of a countersignature: id of the hours that it confirms */
+            confirms?: string;
             /** @description id of the record in whose place this one stands */
             corrects?: string;
             /**
@@ -1749,7 +1804,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
@@ -3611,8 +3666,15 @@ export interface components {
             y: number;
         };
         OnRope: {
+            /**
+             * Format: double
+             * @description greatest height that was worked at
+             */
+            height_m?: number;
             /** Format: double */
             hours_h: number;
+            /** @description where it was */
+            site?: string;
             /** @description kind of work */
             work: string;
         };
@@ -9249,7 +9311,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "items" | "people";
+                kind: "models" | "items" | "people" | "events" | "hours";
             };
             cookie?: never;
         };
@@ -9697,6 +9759,118 @@ export interface operations {
             };
         };
     };
+    "store-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import: {
         parameters: {
             query?: {
@@ -9717,7 +9891,7 @@ export interface operations {
                 "Content-Type"?: string;
             };
             path: {
-                kind: "items" | "people";
+                kind: "models" | "items" | "people";
             };
             cookie?: never;
         };
@@ -10275,6 +10449,120 @@ export interface operations {
             };
         };
     };
+    "item-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     join: {
         parameters: {
             query?: never;
@@ -10406,6 +10694,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitsOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "kit-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description Unauthorized */

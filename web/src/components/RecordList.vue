@@ -4,12 +4,14 @@ import { computed } from 'vue'
 import type { RecordLine } from '@/api/client'
 import { useGear, usePeople } from '@/lib/gear'
 import { kindWords, saysWords, timeWords } from '@/lib/records'
+import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
-defineProps<{ records: RecordLine[] }>()
+const props = defineProps<{ records: RecordLine[] }>()
 const emit = defineEmits<{ withdraw: [record: RecordLine] }>()
 
 const session = useSession()
+const outbox = useOutbox()
 const gear = useGear()
 const people = usePeople()
 const labels = computed(() => new Map(gear.items.value.map((i) => [i.id, i.label])))
@@ -21,6 +23,24 @@ function words(r: RecordLine) {
     (i) => labels.value.get(i) ?? i,
     (p) => names.value.get(p) ?? p,
   )
+}
+
+/** Hours are countersigned once, by a supervisor, never one's own. */
+const confirmed = computed(() => new Set(props.records.map((r) => r.says.confirms)))
+function mayConfirm(r: RecordLine): boolean {
+  return (
+    r.says.kind === 'hours' &&
+    !r.corrected_by &&
+    session.may('record:countersignature') &&
+    r.account !== session.account &&
+    r.says.person !== session.person &&
+    !confirmed.value.has(r.says.id) &&
+    !outbox.waiting.some((w) => w.entry.confirms === r.says.id)
+  )
+}
+function confirm(r: RecordLine) {
+  const about = { day: r.says.day, person: r.says.person!, confirms: r.says.id }
+  outbox.record(names.value.get(r.says.person ?? '') ?? '', { kind: 'countersignature', ...about })
 }
 
 const correctable = ['function-check', 'partner-check', 'familiarisation', 'hours']
@@ -52,6 +72,15 @@ function mayWithdraw(r: RecordLine): boolean {
         <span class="block">
           <button v-if="mayWithdraw(r)" type="button" class="quiet no-print text-sm" @click="emit('withdraw', r)">
             withdraw
+          </button>
+          <button
+            v-if="mayConfirm(r)"
+            type="button"
+            class="quiet no-print text-sm"
+            data-countersign
+            @click="confirm(r)"
+          >
+            countersign
           </button>
           <template v-if="r.corrected_by">corrected by {{ r.corrected_by }} · </template>
           <span :title="r.seal">seal {{ r.seal.slice(0, 8) }}</span>

@@ -9,6 +9,7 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   'back-in-service': 'back in service',
   familiarisation: 'familiarisation',
   hours: 'hours on rope',
+  countersignature: 'countersigned',
   withdrawal: 'withdrawal',
   'kit-issue': 'kit handed out',
   'kit-return': 'kit counted back',
@@ -38,7 +39,12 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
       about: name(s.person ?? ''),
       result: `shown ${s.familiar.model} ${s.familiar.by ? `by ${s.familiar.by}` : ''}`,
     }
-  if (s.hours) return { about: name(s.person ?? ''), result: `${s.hours.hours_h} h, ${s.hours.work}` }
+  if (s.hours) {
+    const h = s.hours
+    const more = [h.site, h.height_m ? `to ${h.height_m} m` : ''].filter(Boolean).join(', ')
+    return { about: name(s.person ?? ''), result: `${h.hours_h} h, ${h.work}${more ? `; ${more}` : ''}` }
+  }
+  if (s.confirms) return { about: `hours of ${name(s.person ?? '')}`, result: '✓' }
   if (s.kit) {
     const things = s.kit.items?.map(label).join(', ') || 'nothing'
     const missing = s.missing ? `; ■ missing: ${s.missing.map(label).join(', ')}` : ''

@@ -96,9 +96,12 @@ const facts = computed(() => {
           <RouterLink class="quiet -ml-2" :to="`/drops/${d.id}`">{{ d.day }} · {{ d.name }}</RouterLink>
         </li>
       </ul>
-      <p v-if="session.may('put-gear')" class="no-print mt-3 -ml-2 flex flex-wrap gap-x-4">
-        <RouterLink class="quiet" :to="`/store/items/${item.id}`">change {{ item.label }}</RouterLink>
-        <RouterLink class="quiet" :to="`/store/model/${item.model}`">its model, from the leaflet</RouterLink>
+      <p class="no-print mt-3 -ml-2 flex flex-wrap gap-x-4">
+        <a class="quiet" :href="`/api/v1/items/${item.id}/record.pdf`" download>all of it, PDF</a>
+        <template v-if="session.may('put-gear')">
+          <RouterLink class="quiet" :to="`/store/items/${item.id}`">change {{ item.label }}</RouterLink>
+          <RouterLink class="quiet" :to="`/store/model/${item.model}`">its model, from the leaflet</RouterLink>
+        </template>
       </p>
       <h2 class="mt-5">Recorded</h2>
       <RecordList v-if="records.data.value?.records.length" :records="records.data.value.records" />

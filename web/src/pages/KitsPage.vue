@@ -80,6 +80,7 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
           >
             {{ k.kit.issued_to ? 'Count it back in' : 'Hand it out' }}
           </button>
+          <a class="quiet" :href="`/api/v1/kits/${k.kit.id}/list.pdf`" download>list, PDF</a>
           <RouterLink v-if="session.may('put-gear')" class="quiet" :to="`/store/kits/kit/${k.kit.id}`" data-change-kit
             >change {{ k.kit.name }}</RouterLink
           >

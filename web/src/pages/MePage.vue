@@ -25,6 +25,8 @@ const total = computed(() => (log.data.value?.hours ?? []).reduce((sum, h) => su
 const day = ref(today())
 const hours = ref<number>()
 const work = ref('')
+const site = ref('')
+const height = ref<number>()
 
 function addHours() {
   if (!hours.value || !work.value.trim()) return
@@ -32,7 +34,12 @@ function addHours() {
     kind: 'hours',
     day: day.value,
     person: session.person,
-    hours: { hours_h: hours.value, work: work.value.trim() },
+    hours: {
+      hours_h: hours.value,
+      work: work.value.trim(),
+      ...(site.value.trim() ? { site: site.value.trim() } : {}),
+      ...(height.value ? { height_m: height.value } : {}),
+    },
   })
   hours.value = undefined
 }
@@ -113,6 +120,17 @@ async function end(id: string) {
         /></label>
         <label class="min-w-48 flex-1"
           >Kind of work<input v-model="work" class="field" maxlength="60" required
+        /></label>
+        <label class="min-w-48 flex-1">Where<input v-model="site" class="field" maxlength="80" data-site /></label>
+        <label
+          >Greatest height, m<input
+            v-model.number="height"
+            type="number"
+            class="field w-32!"
+            min="0"
+            max="2000"
+            step="any"
+            data-height
         /></label>
         <button type="submit" class="strong min-h-12!">Record and sign</button>
       </form>

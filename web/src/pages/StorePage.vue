@@ -38,13 +38,37 @@ const titleOf = (i: Item) => {
   const m = gear.models.value.get(i.model)
   return m ? `${m.maker} ${m.name}` : i.model
 }
+const onlyClass = ref('')
+const onlyPlace = ref('')
+const retired = ref(false)
+const order = ref<'label' | 'examined' | 'made' | 'place'>('label')
+/** What is searched of an item, made once: a team has thousands. */
+const texts = computed(
+  () =>
+    new Map(
+      sorted.value.map((i) => [
+        i.id,
+        `${i.label} ${i.serial} ${titleOf(i)} ${i.place ?? ''} ${i.kit ?? ''} ${i.owner ?? ''}`.toLowerCase(),
+      ]),
+    ),
+)
+const classOf = (i: Item) => gear.models.value.get(i.model)?.class ?? ''
+const classes = computed(() => [...new Set(sorted.value.map(classOf))].sort())
+const places = computed(() => [...new Set(sorted.value.map((i) => i.place ?? ''))].filter(Boolean).sort())
 const found = computed(() => {
   const text = wanted.value.trim().toLowerCase()
-  return sorted.value.filter(
+  const list = sorted.value.filter(
     (i) =>
       i.state !== 'quarantine' &&
-      `${i.label} ${i.serial} ${titleOf(i)} ${i.place ?? ''} ${i.kit ?? ''}`.toLowerCase().includes(text),
+      (retired.value || i.state !== 'retired' || text !== '') &&
+      (!onlyClass.value || classOf(i) === onlyClass.value) &&
+      (!onlyPlace.value || i.place === onlyPlace.value) &&
+      texts.value.get(i.id)!.includes(text),
   )
+  const key = { label: undefined, examined: 'examined_on', made: 'made_on', place: 'place' } as const
+  const by = key[order.value]
+  // Oldest first; what is not known stands before it.
+  return by ? list.sort((a, b) => (a[by] ?? '').localeCompare(b[by] ?? '')) : list
 })
 const rest = computed(() => found.value.slice(0, most))
 const models = computed(() => {
@@ -97,6 +121,7 @@ function stop(i: Item) {
           <RouterLink class="plain" to="/store/import" data-import>Load a table</RouterLink>
         </template>
         <RouterLink class="plain" to="/store/kits" data-kits>Kits</RouterLink>
+        <a class="quiet" href="/api/v1/gear/list.pdf" download>list, PDF</a>
       </p>
       <section
         v-for="[title, list] in [
@@ -107,14 +132,45 @@ function stop(i: Item) {
         class="mt-5"
       >
         <h2>{{ title }}</h2>
-        <input
-          v-if="list === rest"
-          v-model="wanted"
-          class="field my-2"
-          type="search"
-          placeholder="label, serial, model or place"
-          aria-label="Find an item"
-        />
+        <div v-if="list === rest" class="my-2 grid grid-cols-2 gap-x-4 gap-y-2 sm:grid-cols-4" role="search">
+          <input
+            v-model="wanted"
+            class="field col-span-full"
+            type="search"
+            placeholder="label, serial, model, place, kit or owner"
+            aria-label="Find an item"
+            data-find
+          />
+          <label
+            >Class
+            <select v-model="onlyClass" class="field" data-only-class>
+              <option value="">all</option>
+              <option v-for="c in classes" :key="c" :value="c">{{ c.replaceAll('-', ' ') }}</option>
+            </select>
+          </label>
+          <label
+            >Place
+            <select v-model="onlyPlace" class="field" data-only-place>
+              <option value="">all</option>
+              <option v-for="p in places" :key="p" :value="p">{{ p }}</option>
+            </select>
+          </label>
+          <label
+            >In order of
+            <select v-model="order" class="field" data-order>
+              <option value="label">label</option>
+              <option value="examined">last examination</option>
+              <option value="made">manufacture</option>
+              <option value="place">place</option>
+            </select>
+          </label>
+          <label class="flex min-h-12 items-center gap-2 self-end"
+            ><input v-model="retired" type="checkbox" class="size-6" data-retired /> retired too</label
+          >
+          <p class="text-soft figure col-span-full text-sm" role="status" data-found-items>
+            {{ found.length }} of {{ sorted.length - out.length }} items
+          </p>
+        </div>
         <p v-else-if="!list.length" class="py-2">Nothing is in quarantine.</p>
         <ul class="divide-line border-line divide-y border-y">
           <li v-for="i in list" :key="i.id">
