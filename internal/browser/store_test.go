@@ -152,6 +152,39 @@ func TestFirstThings(t *testing.T) {
 	}
 }
 
+// A model is tried on a rope as it is typed: figures in the units of its leaflet, what is not
+// judged while a field is empty, and in what the next generation differs.
+func TestModelEditor(t *testing.T) {
+	p := open(t, "/store/model")
+	p.until(`document.querySelector('[data-from] option[value=descender-a]')`)
+	p.do(chromedp.SetValue("[data-from]", "descender-a"), chromedp.Evaluate(`document.querySelector('[data-from]').dispatchEvent(new Event('change'))`, nil))
+	p.press("[data-next]")
+	p.says("[data-differences]", "generation: second → –")
+	p.fill("/models/0/generation", "third")
+	p.fill("/models/0/strength_kN", "4900 lbf")
+	p.says("[data-differences]", "strength kN: 18 → 21.79")
+	p.until(`!document.querySelector('[data-trial-rope] option[value=rope-12]')`) // retired
+	p.do(chromedp.SetValue("[data-trial-rope]", "rope-5"), chromedp.Evaluate(`document.querySelector('[data-trial-rope]').dispatchEvent(new Event('change'))`, nil))
+	p.says("[data-tried='one person']", "nothing found")
+	p.do(chromedp.Evaluate(`(() => { const m = document.querySelector('[data-trial-mass]'); m.value = '151'; m.dispatchEvent(new Event('input')) })()`, nil))
+	p.until(`document.querySelector("[data-tried='one person']")?.innerText.includes('■')`)
+	p.gone(`[data-field="/models/0/strength_kN"] [data-silent]`)
+	p.fill("/models/0/strength_kN", "")
+	p.says(`[data-field="/models/0/strength_kN"]`, "empty: not judged whether")
+	p.fill("/models/0/strength_kN", "strong")
+	p.says("[data-not-tried]", "strength kN")
+	p.press("[data-save]")
+	p.says(`[data-field="/models/0/strength_kN"]`, "■")
+	p.fill("/models/0/strength_kN", "22")
+	p.press("[data-save]")
+	p.until(`location.pathname === '/store' && document.querySelector('[data-item]')`)
+	models := p.gear().Models
+	i := slices.IndexFunc(models, func(m gear.Model) bool { return m.Follows == "descender-a" })
+	if i < 0 || models[i].StrengthKN != 22 || models[i].Generation != "third" {
+		t.Errorf("%+v", models)
+	}
+}
+
 // A table is tried before anything is loaded: how it is read can be changed, what is wrong is
 // said row by row, and then the right rows are loaded.
 func TestLoadATable(t *testing.T) {

@@ -55,6 +55,7 @@ func Register(api huma.API, c *Config) {
 	post(api, "check", "/check", "Check a drop document; nothing is kept", document, c.check)
 	post(api, "propose", "/propose", "What a drop lacks, proposed from the team's store; nothing is kept", reflect.TypeFor[propose.RigAsked](), heavy(c, c.propose))
 	post(api, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not", reflect.TypeFor[choicesBody](), c.choices)
+	post(api, "model-trial", "/gear/trial", "What would be found of a model on a rope of the store, in each of its modes; nothing is kept", reflect.TypeFor[drop.ModelAsked](), c.tryModel)
 	registerCalc(api)
 	add := operation(http.MethodPost, "add-drop", "/drops", "Keep a new drop")
 	add.DefaultStatus = http.StatusCreated

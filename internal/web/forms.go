@@ -3,6 +3,8 @@ package web
 import (
 	"context"
 
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -16,6 +18,8 @@ type formsBody struct {
 	Person []strict.FormField `json:"person"`
 	// Classes say which parts a model of each has.
 	Classes []classForm `json:"classes"`
+	// Silences say of a field of a model, by its path, what is not judged while it is empty.
+	Silences map[string][]string `json:"silences" doc:"by the path of a field of a model: when the rules fire that say nothing while it is left empty"`
 }
 
 type classForm struct {
@@ -25,9 +29,42 @@ type classForm struct {
 	May   []string   `json:"may"`
 }
 
+type modelTrialOut struct {
+	Body struct {
+		Tried []drop.ModelTried `json:"tried" doc:"one for each mode"`
+	}
+}
+
+// tryModel says what would be found of a model on a rope of the store.
+func (c *Config) tryModel(ctx context.Context, in *rawIn) (*modelTrialOut, error) {
+	var asked drop.ModelAsked
+	if err := strict.Read(in.RawBody, &asked); err != nil {
+		return nil, failed(ctx, err)
+	}
+	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &modelTrialOut{}
+	if out.Body.Tried, err = asked.Answer(ctx, g); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return out, nil
+}
+
 // forms gives what the screens ask of a model, an item and a person.
 func forms(context.Context, *struct{}) (*formsOut, error) {
-	out := &formsOut{formsBody{Model: strict.Form[gear.Model](), Item: strict.Form[gear.Item](), Person: strict.Form[rig.Member]()}}
+	out := &formsOut{Body: formsBody{Model: strict.Form[gear.Model](), Item: strict.Form[gear.Item](), Person: strict.Form[rig.Member]()}}
+	fires := map[string]string{}
+	for _, r := range fit.Rules {
+		fires[r.ID] = r.Fires
+	}
+	out.Body.Silences = make(map[string][]string, len(gear.Silences))
+	for path, rules := range gear.Silences {
+		for _, rule := range rules {
+			out.Body.Silences[path] = append(out.Body.Silences[path], fires[rule])
+		}
+	}
 	for _, c := range gear.Classes() {
 		needs, may := c.Parts()
 		out.Body.Classes = append(out.Body.Classes, classForm{c, c.Words(), append([]string{}, needs...), append([]string{}, may...)})

@@ -72,6 +72,7 @@ var Rights = map[string]Right{
 	"check":            signedIn,
 	"choices":          signedIn,
 	"propose":          signedIn,
+	"model-trial":      signedIn,
 	"calc-*":           signedIn,
 	"moves":            signedIn,
 	"schools":          signedIn,

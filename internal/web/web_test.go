@@ -17,6 +17,7 @@ import (
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/demo/scenario"
@@ -379,6 +380,13 @@ func TestTeamsAreApart(t *testing.T) {
 			case "records":
 				if _, text := call(t, method, url+"?day=2026-11-24", nil); string(text) != `{"records":[]}`+"\n" {
 					t.Errorf("%s: %s", op.OperationID, text)
+				}
+			case "model-trial":
+				// The rope is the first team's.
+				m := demo.Gear().Models[slices.IndexFunc(demo.Gear().Models, func(m gear.Model) bool { return m.Class == gear.Descender })]
+				refused(t, 422, "/rope", method, url, []byte(`{"model":`+asJSON(t, m)+`,"rope":"rope-4","mass_kg":80}`))
+				if answer, text := call(t, method, s.URL+"/api/v1/gear/trial", []byte(`{"model":`+asJSON(t, m)+`,"rope":"rope-4","mass_kg":80}`)); answer.StatusCode != 200 || !strings.Contains(string(text), `"mode"`) {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
 				}
 			case "comparison":
 				refused(t, 404, "/query/model/0", "GET", url+"?model=descender-a&model=descender-b", nil)

@@ -37,6 +37,11 @@ func ReadStore(data []byte, present *Store) (*Store, error) {
 		m.Validate(at, &faults)
 		models[m.ID] = m
 	}
+	for i := range s.Models {
+		if f := s.Models[i].Follows; f != "" && (models[f] == nil || f == s.Models[i].ID) {
+			faults.Addf(fmt.Sprintf("/models/%d/follows", i), "no other model %q here or in the store", f)
+		}
+	}
 	clear(seen)
 	items := byID(present.Items, func(i *gear.Item) string { return i.ID })
 	for i := range s.Items {

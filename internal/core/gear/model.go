@@ -10,6 +10,7 @@ type Model struct {
 	Maker      string               `json:"maker" minLength:"1" maxLength:"80"`
 	Name       string               `json:"name" minLength:"1" maxLength:"80"`
 	Generation string               `json:"generation,omitempty" maxLength:"40" doc:"where generations of one model differ in handling"`
+	Follows    string               `json:"follows,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"id of the model of which it is the next generation"`
 	MassG      quantity.Grams       `json:"mass_g,omitempty" minimum:"0"`
 	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"breaking strength; 0 or left out: not typed in"`
 	// WorkingLoads are the working load limits, one for each mode that has its own.

@@ -470,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would be found of a model on a rope of the store, in each of its modes; nothing is kept */
+        post: operations["model-trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports/{kind}": {
         parameters: {
             query?: never;
@@ -2222,6 +2239,10 @@ export interface components {
             /** @description in the order of a leaflet */
             model: components["schemas"]["FormField"][];
             person: components["schemas"]["FormField"][];
+            /** @description by the path of a field of a model: when the rules fire that say nothing while it is left empty */
+            silences: {
+                [key: string]: string[];
+            };
         };
         Friction: {
             /**
@@ -3468,6 +3489,8 @@ export interface components {
              * @description interval of the thorough examination; 0: the team's default
              */
             examination_months?: number;
+            /** @description id of the model of which it is the next generation */
+            follows?: string;
             /** @description where generations of one model differ in handling */
             generation?: string;
             harness?: components["schemas"]["HarnessModel"];
@@ -3503,6 +3526,27 @@ export interface components {
             strength_kN?: number;
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
+        };
+        ModelAsked: {
+            /**
+             * Format: double
+             * @description how far down it goes; left out: 20
+             */
+            height_m?: number;
+            /** Format: double */
+            mass_kg: number;
+            model: components["schemas"]["Model"];
+            /** @description item id of a rope in the store */
+            rope: string;
+        };
+        ModelTrialOutBody: {
+            /** @description one for each mode */
+            tried: components["schemas"]["ModelTried"][];
+        };
+        ModelTried: {
+            /** @description those that depend on which thing it is */
+            findings: components["schemas"]["Finding"][];
+            mode: string;
         };
         MoveAnswer: {
             addition?: string[];
@@ -9777,6 +9821,120 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "model-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelTrialOutBody"];
                 };
             };
             /** @description Unauthorized */

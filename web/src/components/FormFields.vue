@@ -2,6 +2,7 @@
 // The fields of a thing, drawn from the tags they are read by: one list of fields, for
 // models, items and people. What is refused stands at its field.
 import type { Fault, FormField } from '@/api/client'
+import { figure, othersOf } from '@/lib/figures'
 import { faultAt, type Value } from '@/lib/forms'
 
 const props = defineProps<{
@@ -14,13 +15,18 @@ const props = defineProps<{
   needed?: string[]
   /** Ids that a field may name, by its name. */
   names?: Record<string, { id: string; words: string }[]>
+  /** What nobody judges while a field is empty, by the field's path without entries of lists. */
+  silences?: Record<string, string[]>
 }>()
 const value = defineModel<Value>({ required: true })
 
 const shown = () =>
   props.fields.filter((f) => !props.without?.includes(f.name) && f.kind !== 'table' && f.kind !== 'either')
 const set = (f: FormField, v: unknown) => (value.value = { ...value.value, [f.name]: v })
-const number = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
+const pathOf = (f: FormField) => `${props.at}/${f.name}`.replace(/^\/\w+\/\d+\//, '').replace(/\/\d+(?=\/)/g, '')
+/** Said of a field while it is empty. */
+const silent = (f: FormField) =>
+  value.value[f.name] === undefined || value.value[f.name] === '' ? (props.silences?.[pathOf(f)] ?? []) : []
 const listOf = (f: FormField) => (value.value[f.name] as unknown[] | undefined) ?? []
 const add = (f: FormField) => set(f, [...listOf(f), f.of === 'object' ? {} : ''])
 const take = (f: FormField, i: number) => set(f, listOf(f).toSpliced(i, 1))
@@ -40,6 +46,7 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
             :at="`${at}/${f.name}`"
             :faults="faults"
             :names="names"
+            :silences="silences"
             @update:model-value="(v) => set(f, v)"
           />
           <button
@@ -53,6 +60,7 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
         </template>
         <button v-else type="button" class="plain" :data-add="f.name" @click="set(f, {})">Add {{ f.words }}</button>
         <p v-if="f.doc" class="text-soft text-sm">{{ f.doc }}</p>
+        <p v-for="s in silent(f)" :key="s" class="text-look text-sm" data-silent>◇ empty: not judged whether {{ s }}</p>
         <p v-if="faultAt(faults, `${at}/${f.name}`)" class="text-stop" role="alert">
           ■ {{ faultAt(faults, `${at}/${f.name}`) }}
         </p>
@@ -93,6 +101,7 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
             :at="`${at}/${f.name}/${i}`"
             :faults="faults"
             :names="names"
+            :silences="silences"
             @update:model-value="(v) => change(f, i, v)"
           />
           <input
@@ -147,11 +156,17 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
           @change="
             (e) => {
               const text = (e.target as HTMLInputElement).value
-              set(f, asNumber(f) ? number(text) : text)
+              set(f, asNumber(f) ? figure(text, f.unit) : text)
             }
           "
         />
         <span v-if="f.doc && !names?.[f.name]" class="text-soft block text-sm">{{ f.doc }}</span>
+        <span v-if="asNumber(f) && othersOf(f.unit).length" class="text-soft block text-sm"
+          >or with its unit: {{ othersOf(f.unit).join(', ') }}</span
+        >
+        <span v-for="s in silent(f)" :key="s" class="text-look block text-sm" data-silent
+          >◇ empty: not judged whether {{ s }}</span
+        >
         <span v-if="faultAt(faults, `${at}/${f.name}`)" class="text-stop block" role="alert"
           >■ {{ faultAt(faults, `${at}/${f.name}`) }}</span
         >

@@ -4,6 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Fault } from '@/api/client'
 import FormFields from '@/components/FormFields.vue'
+import ModelDifferences from '@/components/ModelDifferences.vue'
+import ModelTrial from '@/components/ModelTrial.vue'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { idOf, trimmed, useForms, type Value } from '@/lib/forms'
@@ -41,6 +43,7 @@ const kind = computed(() => forms.data.value?.classes.find((c) => c.class === va
 /** What things of this class do not have. */
 const without = computed(() => [
   'revision',
+  'follows',
   ...(props.id ? ['id'] : []),
   ...parts.filter((p) => !kind.value || !(kind.value.needs.includes(p) || kind.value.may.includes(p))),
 ])
@@ -57,8 +60,12 @@ watch(from, (id) => {
   if (!m) return
   const rest = JSON.parse(JSON.stringify(m)) as Value
   delete rest.revision
-  value.value = { ...rest, id: '', generation: '' }
+  value.value = { ...rest, id: '', generation: '', ...(next.value ? { follows: id } : { follows: undefined }) }
 })
+/** Whether it is the next generation of the one it begins with. */
+const next = ref(false)
+watch(next, (is) => (value.value = { ...value.value, follows: is && from.value ? from.value : undefined }))
+const like = computed(() => gear.models.value.get(from.value || String(value.value.follows ?? '')))
 // What a class needs is asked for without a press; an id is made from the name.
 watch(
   () => value.value.class,
@@ -77,7 +84,7 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
 </script>
 
 <template>
-  <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
+  <main id="page" class="@container mx-auto max-w-6xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1>{{ id ? (there ? `${there.maker} ${there.name}` : id) : 'A model, from its leaflet' }}</h1>
     <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
@@ -96,15 +103,29 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
           </option>
         </select>
       </label>
-      <FormFields
-        v-model="value"
-        class="mt-4"
-        :fields="forms.data.value.model"
-        at="/models/0"
-        :faults="faults"
-        :without="without"
-        :needed="kind?.needs"
-      />
+      <label v-if="!id && from" class="my-3 flex min-h-12 items-center gap-3">
+        <input v-model="next" type="checkbox" class="size-6" data-next /> it is the next generation of that one
+      </label>
+      <div class="mt-4 gap-x-8 @5xl:grid @5xl:grid-cols-[1fr_20rem]">
+        <FormFields
+          v-model="value"
+          :silences="forms.data.value.silences"
+          :fields="forms.data.value.model"
+          at="/models/0"
+          :faults="faults"
+          :without="without"
+          :needed="kind?.needs"
+        />
+        <div class="grid content-start gap-5 @5xl:sticky @5xl:top-20 @5xl:self-start">
+          <ModelTrial v-if="kind?.needs.includes('device')" :model="body().models[0]!" />
+          <ModelDifferences
+            v-if="like"
+            :from="like as unknown as Value"
+            :to="body().models[0]!"
+            :title="`${like.name}${like.generation ? `, ${like.generation}` : ''}`"
+          />
+        </div>
+      </div>
       <RowSave
         kind="gear"
         :body="body"
