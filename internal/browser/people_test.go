@@ -148,12 +148,21 @@ func TestFamiliar(t *testing.T) {
 	p.do(chromedp.Evaluate(`document.querySelector('[data-familiar] button').closest('td').dataset.familiar`, &missing))
 	at := fmt.Sprintf("[data-familiar=%q]", missing)
 	p.press(at + " button")
+	p.says("main form", "class")
 	p.button("Leave it")
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('not yet')`, at))
 	p.press(at + " button")
 	p.do(chromedp.SendKeys(`//form[contains(., 'was shown')]//input[@maxlength='80']`, "Their trainer", chromedp.BySearch))
 	p.button("Record and sign")
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))
+}
+
+// Who is shown a model is told in what it differs from what they know of its class.
+func TestShownDifferences(t *testing.T) {
+	p := open(t, "/people")
+	p.press(`[data-familiar="maren descender-b"] button`)
+	p.says("[data-known]", "differ")
+	p.until(`document.querySelectorAll('[data-known] th').length > 3`)
 }
 
 // A team's archive, saved from one instance, is looked at, taken in by another under another

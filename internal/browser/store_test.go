@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -284,4 +285,35 @@ func TestKits(t *testing.T) {
 	reader := p.browse(t, "ivo", "/store/kits")
 	reader.says("[data-missing]", "helmet 1")
 	reader.gone("[data-move], [data-add-kit], [data-change-kit]")
+}
+
+// An item goes to another team with its history, as a guest's, with the paper that is said.
+func TestGuestHistory(t *testing.T) {
+	first := open(t, "/store/item/backup-34")
+	first.until(`[...document.querySelectorAll('a')].some((a) => a.href.endsWith('/api/v1/items/backup-34/history.json'))`)
+	var text string
+	first.do(chromedp.Evaluate(`fetch('/api/v1/items/backup-34/history.json').then((r) => r.text()).then((t) => { window.history34 = t })`, nil))
+	first.until(`window.history34`)
+	first.do(chromedp.Evaluate(`window.history34`, &text))
+	file := filepath.Join(t.TempDir(), "history.json")
+	words := filepath.Join(t.TempDir(), "words.json")
+	text = strings.Replace(text, `"id": "backup-34"`, `"id": "backup-99"`, 1)
+	text = strings.Replace(text, `"serial": "backup-cam-034"`, `"serial": "F-1"`, 1)
+	if err := errors.Join(os.WriteFile(file, []byte(text), 0o600), os.WriteFile(words, []byte("words"), 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	p := instance(t).browse(t, "dov", "/store/items")
+	p.press("[data-guest-history] summary")
+	p.do(chromedp.SetUploadFiles("[data-history-file]", []string{words}))
+	p.says("[data-guest-history] [role=alert]", "no history of an item")
+	p.do(chromedp.SetUploadFiles("[data-history-file]", []string{file}))
+	p.says("[data-guest-history]", "cam backup 34")
+	p.until(`document.querySelector('[data-guest-take]').disabled`)
+	p.do(chromedp.SendKeys("[data-guest-owner]", "Corbin Asse"), chromedp.SendKeys("[data-guest-paper]", "C-7"), chromedp.SendKeys("[data-guest-examiner]", "an examiner"))
+	p.do(chromedp.Evaluate(`(() => { const d = document.querySelector('[data-guest-until]'); d.value = '2027-01-31'; d.dispatchEvent(new Event('input')) })()`, nil))
+	p.press("[data-guest-take]")
+	p.until(`location.pathname === '/store/item/backup-99'`)
+	p.says("main", "C-7, by an examiner, until 2027-01-31")
+	p.says("main", "shock load on 2026-11-18")
+	p.says("main", "history from "+p.team.Name)
 }

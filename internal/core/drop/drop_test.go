@@ -106,6 +106,9 @@ func byClass(r *rand.Rand) stock {
 	for _, i := range demo.Items() {
 		s.models[i.ID] = models[i.Model]
 		c := models[i.Model].Class
+		if slices.Contains([]gear.Class{gear.Helmet, gear.Stretcher, gear.Bag}, c) {
+			continue // no rule of a rig reads them
+		}
 		s.left[c] = append(s.left[c], i.ID)
 	}
 	for _, c := range slices.Sorted(maps.Keys(s.left)) {

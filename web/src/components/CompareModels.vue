@@ -8,8 +8,8 @@ import { ink, shape } from '@/lib/words'
 
 const props = defineProps<{
   models: string[]
-  /** What was found for items of these models in the place at hand. */
-  choices: Choice[]
+  /** What was found for items of these models in the place at hand; left out: in none. */
+  choices?: Choice[]
 }>()
 
 const all = ref(false)
@@ -19,7 +19,7 @@ const query = useQuery({
 })
 const rows = computed(() => query.data.value?.rows ?? [])
 /** The first free item of each model stands for it here. */
-const here = computed(() => props.models.map((m) => props.choices.find((c) => c.model === m && !c.taken)))
+const here = computed(() => props.models.map((m) => props.choices?.find((c) => c.model === m && !c.taken)))
 const differing = computed(() => rows.value.filter((r) => r.differs))
 const alike = computed(() => rows.value.filter((r) => !r.differs))
 </script>
@@ -35,7 +35,7 @@ const alike = computed(() => rows.value.filter((r) => !r.differs))
         </tr>
       </thead>
       <tbody class="divide-line divide-y">
-        <tr>
+        <tr v-if="choices">
           <th class="text-soft py-2 pr-4 text-sm font-normal">in this place</th>
           <td v-for="(c, i) in here" :key="i" class="py-2 pr-4 align-top leading-snug">
             <span v-if="!c">none is free</span>

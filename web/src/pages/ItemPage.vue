@@ -98,6 +98,7 @@ const facts = computed(() => {
       </ul>
       <p class="no-print mt-3 -ml-2 flex flex-wrap gap-x-4">
         <a class="quiet" :href="`/api/v1/items/${item.id}/record.pdf`" download>all of it, PDF</a>
+        <a class="quiet" :href="`/api/v1/items/${item.id}/history.json`" download>its history, for another team</a>
         <template v-if="session.may('put-gear')">
           <RouterLink class="quiet" :to="`/store/items/${item.id}`">change {{ item.label }}</RouterLink>
           <RouterLink class="quiet" :to="`/store/model/${item.model}`">its model, from the leaflet</RouterLink>

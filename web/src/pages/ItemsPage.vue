@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Fault, Item } from '@/api/client'
 import FormFields from '@/components/FormFields.vue'
+import GuestHistory from '@/components/GuestHistory.vue'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { idOf, numbered, trimmed, useForms, type Value } from '@/lib/forms'
@@ -168,5 +169,6 @@ const labelOf = (f: Fault) => (items.value[Number(f.pointer.split('/')[2])] as P
         Added {{ today() }}; examinations and events join on the item’s own page.
       </p>
     </template>
+    <GuestHistory v-if="!id && session.may('put-gear')" @taken="(item) => router.push(`/store/item/${item}`)" />
   </main>
 </template>

@@ -4,6 +4,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, must, Refused, type Membership, type Role } from '@/api/client'
+import CompareModels from '@/components/CompareModels.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import RolePicker from '@/components/RolePicker.vue'
 import TeamArchive from '@/components/TeamArchive.vue'
@@ -41,6 +42,15 @@ const shown = computed(() => {
   return map
 })
 const marking = ref<{ person: string; model: string }>()
+/** What they know of the same class: two devices that look alike part under load. */
+const known = computed(() => {
+  const m = marking.value
+  const of = gear.models.value.get(m?.model ?? '')?.class
+  return [...gear.models.value.values()]
+    .filter((o) => m && o.class === of && o.id !== m.model && shown.value.has(`${m.person} ${o.id}`))
+    .map((o) => o.id)
+    .slice(0, 2)
+})
 const day = ref(today())
 const by = ref('')
 
@@ -204,6 +214,11 @@ const takeBack = (id: string) =>
         /></label>
         <button type="submit" class="strong min-h-12!">Record and sign</button>
         <button type="button" class="plain min-h-12!" @click="marking = undefined">Leave it</button>
+        <div v-if="known.length" class="w-full" data-known>
+          <p>They know {{ known.length === 1 ? 'another' : 'others' }} of this class. What differs, first:</p>
+          <CompareModels :models="[marking.model, ...known]" />
+        </div>
+        <p v-else class="text-soft w-full">It is the first of its class that they are shown.</p>
       </form>
     </section>
     <template v-if="leads">
