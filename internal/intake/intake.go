@@ -6,7 +6,9 @@
 package intake
 
 import (
+	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -52,7 +54,8 @@ var (
 		{"life_years", shown, nil}, {"examination_months", number, []string{"examination interval"}}, {"source", text, []string{"leaflet"}},
 	}
 	eventColumns = []column{
-		{"item", shown, nil}, {"kind", shown, nil}, {"happened", shown, nil}, {"note", shown, nil}, {"checked_on", shown, nil},
+		{"item", text, []string{"label", "id"}}, {"kind", text, []string{"event", "what happened"}}, {"happened", date, []string{"on", "date"}}, {"note", text, nil},
+		{"checked_on", date, []string{"checked"}},
 	}
 	hoursColumns = []column{
 		{"person", shown, nil}, {"on", shown, nil}, {"hours", shown, nil}, {"kind", shown, nil}, {"drop", shown, nil}, {"site", shown, nil}, {"height_m", shown, nil}, {"note", shown, nil}, {"signed_by", shown, nil},
@@ -78,6 +81,9 @@ type Entry struct {
 	// Value is the thing as JSON; nil where a cell could not be read.
 	Value  []byte
 	Faults []FieldFault
+	// State is what the row is by itself, where that is not what becomes of the thing: of an
+	// event, whether it is there already.
+	State string
 	// before is what is there now, as JSON; nil for something new.
 	before map[string]any
 }
@@ -190,6 +196,92 @@ func Models(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappi
 		}
 		return nil, nil
 	})
+}
+
+// Events gives what happened to items by a table, and the items with what is new added to
+// them. An item may be named by id or by label. What happened stands: an event that is there
+// is the same, or wrong where it was checked on another day.
+func Events(s *tabular.Sheet, said Mapping, present *drop.Store) (list []Entry, items []gear.Item, mapping Mapping, err error) {
+	byName := map[string]int{}
+	for i := range present.Items {
+		byName[strings.ToLower(present.Items[i].Label)] = i
+	}
+	for i := range present.Items {
+		byName[present.Items[i].ID] = i
+	}
+	list, mapping, err = entries(s, eventColumns, said, func(map[string]any) (any, *FieldFault) { return nil, nil })
+	added := map[string]*gear.Item{}
+	for n := range list {
+		e := &list[n]
+		var row struct {
+			Item      string    `json:"item"`
+			Kind      string    `json:"kind"`
+			Happened  gear.Date `json:"happened"`
+			Note      string    `json:"note"`
+			CheckedOn gear.Date `json:"checked_on"`
+		}
+		e.Faults = slices.DeleteFunc(e.Faults, func(f FieldFault) bool { return f.Field == "id" }) // an item has several
+		if len(e.Faults) > 0 {
+			continue
+		}
+		if err := json.Unmarshal(e.Value, &row); err != nil {
+			return nil, nil, nil, err
+		}
+		at, there := byName[strings.ToLower(row.Item)]
+		if !there {
+			e.Faults = append(e.Faults, FieldFault{"item", fmt.Sprintf("no item %q in the store", row.Item)})
+			continue
+		}
+		item := present.Items[at]
+		e.ID = item.ID
+		event := gear.Event{Kind: row.Kind, On: row.Happened, CheckedOn: row.CheckedOn, Note: row.Note}
+		if e.judgeEvent(&item, event); len(e.Faults) > 0 || e.State == "same" {
+			continue
+		}
+		if added[item.ID] == nil {
+			item.Events = slices.Clone(item.Events)
+			added[item.ID] = &item
+		}
+		if slices.Contains(added[item.ID].Events, event) {
+			e.State = "same" // twice in the table
+			continue
+		}
+		added[item.ID].Events = append(added[item.ID].Events, event)
+	}
+	for i := range present.Items {
+		if item := added[present.Items[i].ID]; item != nil {
+			items = append(items, *item)
+		}
+	}
+	return list, items, mapping, err
+}
+
+// judgeEvent says whether an event is there, can be, or is wrong.
+func (e *Entry) judgeEvent(item *gear.Item, event gear.Event) {
+	text, _ := json.Marshal(event)
+	var refused *strict.Error
+	if errors.As(strict.Read(text, new(gear.Event)), &refused) {
+		for _, f := range refused.Faults {
+			field := strings.TrimPrefix(f.Pointer, "/")
+			e.Faults = append(e.Faults, FieldFault{cmp.Or(map[string]string{"on": "happened"}[field], field), f.Detail})
+		}
+		return
+	}
+	if event.CheckedOn != "" && event.CheckedOn < event.On {
+		e.Faults = append(e.Faults, FieldFault{"checked_on", "before it happened"})
+		return
+	}
+	e.State = "new"
+	for _, was := range item.Events {
+		if was.Kind != event.Kind || was.On != event.On || was.Note != event.Note {
+			continue
+		}
+		if e.State = "same"; was.CheckedOn != event.CheckedOn {
+			e.State = ""
+			e.Faults = append(e.Faults, FieldFault{"checked_on", "it is there, checked on another day or not at all: an event is closed by the record that brings the item back"})
+		}
+		return
+	}
 }
 
 // People gives the people of a table, over those that are there; by id, else by name. A

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/json"
@@ -31,7 +32,7 @@ const (
 )
 
 type importIn struct {
-	Kind      string `path:"kind" enum:"models,items,people"`
+	Kind      string `path:"kind" enum:"models,items,people,events"`
 	DryRun    bool   `query:"dry_run" doc:"write nothing"`
 	OnlyRight bool   `query:"only_right" doc:"write the rows that are right although others are not"`
 	Mapping   string `query:"mapping" maxLength:"8000" doc:"JSON object: header to field; \"\" for none; left out: by name"`
@@ -66,7 +67,7 @@ type importOut struct {
 
 // registerFiles declares tables in and out.
 func (c *Config) registerFiles(api huma.API) {
-	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items, people or events (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
 	o.MaxBodyBytes = maxImportBytes
 	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 		"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}},
@@ -74,7 +75,7 @@ func (c *Config) registerFiles(api huma.API) {
 	}}
 	huma.Register(api, o, c.importTable)
 	delete(o.RequestBody.Content, "application/octet-stream")
-	file(api, "export", "/exports/{kind}.csv", "What there is, as CSV; models, items and people come back in and change nothing", "text/csv", c.exportTable)
+	file(api, "export", "/exports/{kind}.csv", "What there is, as CSV; models, items, people and events come back in and change nothing", "text/csv", c.exportTable)
 }
 
 type exportIn struct {
@@ -129,7 +130,7 @@ func (c *Config) writeTable(ctx context.Context, kind string, w io.Writer) error
 // importTable reads a table and does with its rows what PUT does with rows.
 func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, error) {
 	i := who(ctx)
-	if r, _ := RightOf(map[string]string{"models": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
+	if r, _ := RightOf(map[string]string{"models": "put-gear", "events": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
 		return nil, NewProblem(http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
 	}
 	var said intake.Mapping
@@ -154,6 +155,8 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 		err = t.people(ctx, sheet, said)
 	case "models":
 		err = t.models(ctx, sheet, said)
+	case "events":
+		err = t.events(ctx, sheet, said)
 	default:
 		err = t.items(ctx, sheet, said)
 	}
@@ -172,6 +175,23 @@ type intaking struct {
 	rows    []store.RowOutcome
 	plans   []string
 	kept    bool
+}
+
+func (t *intaking) events(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	team := who(ctx).Team
+	present, err := t.c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	all := &drop.Store{}
+	if t.entries, all.Items, t.mapping, err = intake.Events(sheet, said, present); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	if t.wrong() && !t.put.OnlyRight && !t.put.Try {
+		return nil
+	}
+	t.rows, t.plans, err = t.c.Store.PutGear(ctx, team, signer(ctx), all, t.tolerant())
+	return t.written(err)
 }
 
 func (t *intaking) models(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
@@ -340,12 +360,14 @@ func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
 		e := &t.entries[i]
 		row := importRow{Row: e.Row, ID: e.ID, State: "wrong", Errors: e.Faults}
 		if r, there := of[e.ID]; there && len(e.Faults) == 0 {
-			switch r.State {
-			case "new", "same":
+			switch {
+			case e.State != "" && (r.State == "changed" || r.State == "same"):
+				row.State = e.State
+			case r.State == "new" || r.State == "same":
 				row.State = r.State
-			case "changed":
+			case r.State == "changed":
 				row.State, row.Changes = "changes", e.Changes()
-			case "conflict":
+			case r.State == "conflict":
 				row.Errors = []intake.FieldFault{{Detail: "changed by somebody else meanwhile"}}
 			default:
 				for _, f := range r.Errors {
@@ -353,7 +375,7 @@ func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
 				}
 			}
 		} else if len(e.Faults) == 0 {
-			row.State = "new" // right by itself; another row kept all back
+			row.State = cmp.Or(e.State, "new") // right by itself; another row kept all back
 			if changes := e.Changes(); changes != nil {
 				row.State, row.Changes = "changes", changes
 			}

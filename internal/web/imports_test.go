@@ -50,7 +50,7 @@ func importCSV(t *testing.T, url, query, table string) *imported {
 func TestTables(t *testing.T) {
 	h := newHouse(t)
 	dov := h.as(t, "dov")
-	for _, kind := range []string{"models", "items", "people"} {
+	for _, kind := range []string{"models", "items", "people", "events"} {
 		_, table := call(t, "GET", dov.URL+"/api/v1/exports/"+kind+".csv", nil)
 		back := importCSV(t, dov.URL, kind, string(table))
 		if n := len(back.Rows); n == 0 || back.Counts["same"] != n || !back.Written {
@@ -59,6 +59,15 @@ func TestTables(t *testing.T) {
 	}
 	if _, table := call(t, "GET", dov.URL+"/api/v1/exports/events.csv", nil); !strings.Contains(string(table), "backup-34,shock-load,2026-11-18,caught a swing at the lip,") {
 		t.Errorf("%s", table)
+	}
+	events := importCSV(t, dov.URL, "events?dry_run=true", "item,kind,happened,note,checked_on\nrope 4,edge,2026-11-20,at the lip,\nrope-4,edge,2026-11-20,at the lip,\nrope-4,heat,2026-11-21,,2026-11-22\n"+
+		"rope 4,spilt,2026-11-20,,\nrope 4,heat,2026-11-20,,2026-11-19\nnone,heat,2026-11-20,,\nbackup-34,shock-load,2026-11-18,caught a swing at the lip,2026-11-19\n")
+	if fmt.Sprint(events.Counts) != "map[changes:0 new:2 same:1 wrong:4]" || events.Rows[3].Errors[0].Field != "kind" || events.Rows[4].Errors[0].Field != "checked_on" || events.Rows[5].Errors[0].Field != "item" {
+		t.Errorf("%+v", events)
+	}
+	added := importCSV(t, dov.URL, "events", "item,kind,happened,note,checked_on\nrope 4,edge,2026-11-20,at the lip,\n")
+	if g := read[drop.Store](t, dov.URL+"/api/v1/gear"); !added.Written || len(g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-4" })].Events) != 1 {
+		t.Errorf("%+v", added)
 	}
 	models := importCSV(t, dov.URL, "models?dry_run=true", "id,class,maker,name,source,strength_kN\nbag-a,bag,Ostlane,rope bag 45,leaflet,\nbag-b,bag,Ostlane,rope bag 60,leaflet,2\nrope-z,rope,Ostlane,thin,leaflet,20\n")
 	if models.Counts["changes"] != 1 || models.Counts["new"] != 1 || models.Counts["wrong"] != 1 || models.Rows[2].Errors[0].Field != "rope" {

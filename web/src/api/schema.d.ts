@@ -408,7 +408,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What there is, as CSV; models, items and people come back in and change nothing */
+        /** What there is, as CSV; models, items, people and events come back in and change nothing */
         get: operations["export"];
         put?: never;
         post?: never;
@@ -496,7 +496,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of models, items or people (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
+        /** Read a table of models, items, people or events (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -10105,7 +10105,7 @@ export interface operations {
                 "Content-Type"?: string;
             };
             path: {
-                kind: "models" | "items" | "people";
+                kind: "models" | "items" | "people" | "events";
             };
             cookie?: never;
         };
