@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 	"github.com/xuri/excelize/v2"
@@ -316,4 +317,46 @@ func TestGuestHistory(t *testing.T) {
 	p.says("main", "C-7, by an examiner, until 2027-01-31")
 	p.says("main", "shock load on 2026-11-18")
 	p.says("main", "history from "+p.team.Name)
+}
+
+// The store of a team with 5 000 items: how long the server takes to give it, and the page to
+// find some by letters.
+func BenchmarkStorePage(b *testing.B) {
+	p := serve(b)
+	g := p.gear()
+	all := &drop.Store{}
+	for n := range 5000 - len(g.Items) {
+		all.Items = append(all.Items, gear.Item{
+			ID: fmt.Sprintf("many-%d", n), Model: "connector-oval", Serial: fmt.Sprintf("M-%d", n), Label: fmt.Sprintf("connector %d", 1000+n), State: gear.InService,
+			MadeOn: "2024-01-01", FirstUsedOn: "2024-02-01", ExaminedOn: "2026-06-01", Place: []string{"gear store", "van 1", "van 2"}[n%3],
+		})
+	}
+	if _, _, err := p.store.PutGear(b.Context(), p.team, somebody, all, store.Put{}); err != nil {
+		b.Fatal(err)
+	}
+	p = p.browse(b, "dov", "/store")
+	p.says("[data-found-items]", "of 4999")
+	var server, filter []float64
+	b.ResetTimer()
+	for range b.N {
+		var ms [2]float64
+		p.do(chromedp.Evaluate(`(async () => {
+			const a = performance.now()
+			const r = await fetch('/api/v1/gear')
+			await r.text()
+			const find = document.querySelector('[data-find]')
+			const b = performance.now()
+			for (const text of ['connector 4', '']) {
+				find.value = text
+				find.dispatchEvent(new Event('input'))
+				await new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
+			}
+			return [b - a, (performance.now() - b) / 2]
+		})()`, &ms, func(e *runtime.EvaluateParams) *runtime.EvaluateParams { return e.WithAwaitPromise(true) }))
+		server, filter = append(server, ms[0]), append(filter, ms[1])
+	}
+	for name, list := range map[string][]float64{"server-ms": server, "filter-ms": filter} {
+		slices.Sort(list)
+		b.ReportMetric(list[len(list)/2], name)
+	}
 }

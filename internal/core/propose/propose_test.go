@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"reflect"
 	"slices"
 	"strings"
@@ -302,8 +303,11 @@ func store(r *rand.Rand, keep float64) *drop.Store {
 // On thrown stores and drops every proposal holds what sound says.
 func TestProposalsAreSound(t *testing.T) {
 	n := 150
-	if testing.Short() {
+	switch {
+	case testing.Short():
 		n = 20
+	case os.Getenv("SEED") != "": // make soak
+		n = 500
 	}
 	whole := 0
 	for seed := range n {
