@@ -218,6 +218,15 @@ func TestHours(t *testing.T) {
 	ivo.button("Record and sign")
 	ivo.says("main", "6.5 h, face; Weir, to 42 m")
 	ivo.gone("[data-countersign]")
+	file := filepath.Join(t.TempDir(), "hours.csv")
+	if err := os.WriteFile(file, []byte("who;date;hours;kind of work\nIvo Kestrane;20.11.2026;7,5;face\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	ivo.press("[data-load-hours]")
+	ivo.do(chromedp.SetUploadFiles("[data-file]", []string{file}))
+	ivo.says("[data-counts]", "1 new")
+	ivo.press("[data-load]")
+	ivo.says("[data-counts]", "Loaded: 1 new")
 	dov := p.browse(t, "dov", "/records")
 	dov.says("main", "6.5 h, face; Weir, to 42 m")
 	dov.press("[data-countersign]")

@@ -15,6 +15,8 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/tabular"
@@ -58,7 +60,8 @@ var (
 		{"checked_on", date, []string{"checked"}},
 	}
 	hoursColumns = []column{
-		{"person", shown, nil}, {"on", shown, nil}, {"hours", shown, nil}, {"kind", shown, nil}, {"drop", shown, nil}, {"site", shown, nil}, {"height_m", shown, nil}, {"note", shown, nil}, {"signed_by", shown, nil},
+		{"person", text, []string{"name", "who"}}, {"on", date, []string{"date", "day"}}, {"hours", number, []string{"hours on rope", "time"}}, {"kind", text, []string{"work", "kind of work"}},
+		{"drop", text, nil}, {"site", text, []string{"where", "place"}}, {"height_m", number, []string{"height"}}, {"note", text, nil}, {"signed_by", shown, nil},
 		{"countersigned_by", shown, nil},
 	}
 	peopleColumns = []column{
@@ -66,6 +69,16 @@ var (
 		{"reach_up_m", number, []string{"reach up"}}, {"reach_out_m", number, []string{"reach out", "reach aside m", "reach aside"}}, {"hand_mm", number, []string{"hand"}},
 	}
 )
+
+// Fields are what a column of a table of a kind may be.
+func Fields(kind string) (list []string) {
+	for _, c := range map[string][]column{"models": modelColumns, "items": itemColumns, "people": peopleColumns, "events": eventColumns, "hours": hoursColumns}[kind] {
+		if c.kind != shown {
+			list = append(list, c.name)
+		}
+	}
+	return list
+}
 
 // FieldFault is what is wrong with a field of a row.
 type FieldFault struct {
@@ -254,6 +267,84 @@ func Events(s *tabular.Sheet, said Mapping, present *drop.Store) (list []Entry, 
 		}
 	}
 	return list, items, mapping, err
+}
+
+// Hours gives hours on rope by a table, as entries to record; those that stand already are the
+// same, as often as they stand. A person may be named by id or by name.
+func Hours(s *tabular.Sheet, said Mapping, people []rig.Member, standing []record.Content) (list []Entry, hours []record.Entry, mapping Mapping, err error) {
+	list, mapping, err = entries(s, hoursColumns, said, func(map[string]any) (any, *FieldFault) { return nil, nil })
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	byName := map[string]string{}
+	for _, p := range people {
+		byName[strings.ToLower(p.Name)] = p.ID
+	}
+	for _, p := range people {
+		byName[p.ID] = p.ID
+	}
+	key := func(e *record.Entry) string {
+		return fmt.Sprint(e.Person, "\n", e.Day, "\n", e.Drop, "\n", e.Note, "\n", *e.Hours)
+	}
+	stands := map[string]int{}
+	for i := range standing {
+		stands[key(&standing[i].Entry)]++
+	}
+	for n := range list {
+		e := &list[n]
+		e.Faults = slices.DeleteFunc(e.Faults, func(f FieldFault) bool { return f.Field == "id" }) // a person has several
+		if len(e.Faults) > 0 {
+			continue
+		}
+		var row struct {
+			Person  string          `json:"person"`
+			On      gear.Date       `json:"on"`
+			Hours   quantity.Hours  `json:"hours"`
+			Kind    string          `json:"kind"`
+			Drop    string          `json:"drop"`
+			Site    string          `json:"site"`
+			HeightM quantity.Metres `json:"height_m"`
+			Note    string          `json:"note"`
+		}
+		if err := json.Unmarshal(e.Value, &row); err != nil {
+			return nil, nil, nil, err
+		}
+		if e.ID = byName[strings.ToLower(row.Person)]; e.ID == "" {
+			e.Faults = append(e.Faults, FieldFault{"person", fmt.Sprintf("nobody %q in the team", row.Person)})
+			continue
+		}
+		if row.On == "" {
+			e.Faults = append(e.Faults, FieldFault{"on", "missing"})
+			continue
+		}
+		r := record.Entry{
+			Kind: record.Hours, Day: row.On, Person: e.ID, Drop: row.Drop, Note: row.Note,
+			Hours: &record.OnRope{Hours: row.Hours, Work: row.Kind, Site: row.Site, HeightM: row.HeightM},
+		}
+		if k := key(&r); stands[k] > 0 {
+			stands[k]--
+			e.State = "same"
+			continue
+		}
+		e.State = "new"
+		e.judgeHours(r.Hours)
+		if len(e.Faults) == 0 {
+			hours = append(hours, r)
+		}
+	}
+	return list, hours, mapping, nil
+}
+
+// judgeHours reads the figures of hours as strictly as a record is read.
+func (e *Entry) judgeHours(h *record.OnRope) {
+	text, _ := json.Marshal(h)
+	var refused *strict.Error
+	if errors.As(strict.Read(text, new(record.OnRope)), &refused) {
+		for _, f := range refused.Faults {
+			field := strings.TrimPrefix(f.Pointer, "/")
+			e.Faults = append(e.Faults, FieldFault{cmp.Or(map[string]string{"hours_h": "hours", "work": "kind"}[field], field), f.Detail})
+		}
+	}
 }
 
 // judgeEvent says whether an event is there, can be, or is wrong.

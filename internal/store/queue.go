@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"runtime/debug"
 	"slices"
@@ -31,6 +32,32 @@ func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b 
 		// It may still be recorded; sent again it is there once.
 		return nil, fmt.Errorf("%w: %w", ErrUnknown, ctx.Err())
 	}
+}
+
+// RecordWhole records entries of a table in one transaction: all of them, or none where one
+// is refused, unless the right ones alone are wanted. With try nothing is written.
+func (s *Store) RecordWhole(ctx context.Context, team Team, signer *record.Signer, entries []record.Entry, onlyRight, try bool) (outcomes []Outcome, written bool, err error) {
+	now := time.Now().UTC()
+	j := &job{signer: signer, batch: &record.Batch{SentAt: now.Format(time.RFC3339Nano), Records: entries}, sent: now}
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		if err := (&recorder{ledger: l, team: team, jobs: []*job{j}}).run(ctx); err != nil {
+			return err
+		}
+		wrong := slices.ContainsFunc(j.outcomes, func(o Outcome) bool { return o.State == "refused" })
+		if try || wrong && !onlyRight {
+			return errTried
+		}
+		written = true
+		return nil
+	})
+	if errors.Is(err, errTried) {
+		err = nil
+	}
+	return j.outcomes, written && err == nil, err
 }
 
 // job is a batch with who gave it, and what became of it.

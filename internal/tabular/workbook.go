@@ -88,11 +88,14 @@ func (s *Sheet) lines(f *excelize.File, date1904 bool) error {
 
 // cellOf is what a cell says, of what it is kept as and shown as.
 func cellOf(raw, seen string, date1904 bool) string {
+	if raw == seen {
+		return raw // a text, or a number without more to it
+	}
 	n, err := strconv.ParseFloat(raw, 64)
 	if err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
 		return raw
 	}
-	if raw != seen && n >= 1 && n < 2958466 {
+	if n >= 1 && n < 2958466 {
 		if t, err := excelize.ExcelDateToTime(n, date1904); err == nil && shows(seen, t) {
 			return t.Format(time.DateOnly)
 		}

@@ -11,10 +11,13 @@ import (
 	"io"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/intake"
@@ -32,7 +35,7 @@ const (
 )
 
 type importIn struct {
-	Kind      string `path:"kind" enum:"models,items,people,events"`
+	Kind      string `path:"kind" enum:"models,items,people,events,hours"`
 	DryRun    bool   `query:"dry_run" doc:"write nothing"`
 	OnlyRight bool   `query:"only_right" doc:"write the rows that are right although others are not"`
 	Mapping   string `query:"mapping" maxLength:"8000" doc:"JSON object: header to field; \"\" for none; left out: by name"`
@@ -58,6 +61,7 @@ type importOut struct {
 		Rows    []importRow     `json:"rows"`
 		Counts  map[string]int  `json:"counts"`
 		Mapping intake.Mapping  `json:"mapping"`
+		Fields  []string        `json:"fields" doc:"what a column may be"`
 		Dialect tabular.Dialect `json:"dialect"`
 		// Written says that the rows are in the store now.
 		Written bool     `json:"written"`
@@ -67,7 +71,7 @@ type importOut struct {
 
 // registerFiles declares tables in and out.
 func (c *Config) registerFiles(api huma.API) {
-	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items, people or events (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items, people, events or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
 	o.MaxBodyBytes = maxImportBytes
 	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 		"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}},
@@ -75,7 +79,7 @@ func (c *Config) registerFiles(api huma.API) {
 	}}
 	huma.Register(api, o, c.importTable)
 	delete(o.RequestBody.Content, "application/octet-stream")
-	file(api, "export", "/exports/{kind}.csv", "What there is, as CSV; models, items, people and events come back in and change nothing", "text/csv", c.exportTable)
+	file(api, "export", "/exports/{kind}.csv", "What there is, as CSV; it comes back in and changes nothing", "text/csv", c.exportTable)
 }
 
 type exportIn struct {
@@ -130,7 +134,11 @@ func (c *Config) writeTable(ctx context.Context, kind string, w io.Writer) error
 // importTable reads a table and does with its rows what PUT does with rows.
 func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, error) {
 	i := who(ctx)
-	if r, _ := RightOf(map[string]string{"models": "put-gear", "events": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind]); !r.Has(i.Roles) {
+	r, _ := RightOf(map[string]string{"models": "put-gear", "events": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind])
+	if in.Kind == "hours" {
+		r = KindRights[record.Hours]
+	}
+	if !r.Has(i.Roles) {
 		return nil, NewProblem(http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
 	}
 	var said intake.Mapping
@@ -157,13 +165,17 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 		err = t.models(ctx, sheet, said)
 	case "events":
 		err = t.events(ctx, sheet, said)
+	case "hours":
+		err = t.hours(ctx, sheet, said)
 	default:
 		err = t.items(ctx, sheet, said)
 	}
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return t.answer(sheet, in.DryRun), nil
+	out := t.answer(sheet, in.DryRun)
+	out.Body.Fields = intake.Fields(in.Kind)
+	return out, nil
 }
 
 // intaking is a table on its way in.
@@ -192,6 +204,51 @@ func (t *intaking) events(ctx context.Context, sheet *tabular.Sheet, said intake
 	}
 	t.rows, t.plans, err = t.c.Store.PutGear(ctx, team, signer(ctx), all, t.tolerant())
 	return t.written(err)
+}
+
+// hours records what a table says, each row by itself, so that what is refused is known.
+func (t *intaking) hours(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	team := who(ctx).Team
+	people, err := t.c.Store.People(ctx, team.ID)
+	if err != nil {
+		return err
+	}
+	lines, err := t.c.Store.Hours(ctx, team.ID, reader(ctx))
+	if err != nil {
+		return err
+	}
+	standing := make([]record.Content, len(lines))
+	for i, l := range lines {
+		standing[i] = l.Says
+	}
+	var all []record.Entry
+	if t.entries, all, t.mapping, err = intake.Hours(sheet, said, people, standing); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	if t.wrong() && !t.put.OnlyRight && !t.put.Try {
+		return nil
+	}
+	for i := range all {
+		all[i].ID, all[i].GivenAt = uuid.NewString(), time.Now().UTC().Format(time.RFC3339Nano)
+	}
+	outcomes, written, err := t.c.Store.RecordWhole(ctx, team, signer(ctx), all, t.put.OnlyRight, t.put.Try)
+	if err != nil {
+		return err
+	}
+	next := 0
+	for i := range t.entries {
+		e := &t.entries[i]
+		if e.State != "new" || len(e.Faults) > 0 {
+			continue
+		}
+		for _, f := range outcomes[next].Errors {
+			at := strings.TrimPrefix(f.Pointer, fmt.Sprintf("/records/%d/", next))
+			e.Faults = append(e.Faults, intake.FieldFault{Field: cmp.Or(map[string]string{"hours/hours_h": "hours", "day": "on"}[at], at), Detail: f.Detail})
+		}
+		next++
+	}
+	t.kept = written
+	return nil
 }
 
 func (t *intaking) models(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"net/url"
 	"slices"
 	"strings"
@@ -15,7 +16,12 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/store"
+	"zealousknot/internal/tabular"
 )
 
 type imported struct {
@@ -193,6 +199,87 @@ func TestTables(t *testing.T) {
 	}
 	refused(t, 403, "", "POST", h.as(t, "ivo").URL+"/api/v1/imports/items", []byte("a,b\n1,2\n"), "Content-Type", "text/csv")
 }
+
+// A store of thrown values goes out as tables and comes back, as CSV and as a workbook, and
+// changes nothing; so does the whole team as an archive.
+func TestThrownStores(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	r := rand.New(rand.NewPCG(18, 5))
+	words := func() string {
+		return pick(r, []string{"", "shelf 4", "=1+1", "+cmd", "-", "@home", "'quoted", `a "b", c; d`, "Größe ½", "line\tbreak", "0012", "12.5", "1e5", "2026-01-02", "TRUE", " "})
+	}
+	day := func(from int) gear.Date {
+		return gear.Date(fmt.Sprintf("%d-%02d-%02d", from, 1+r.IntN(12), 1+r.IntN(28)))
+	}
+	all := &drop.Store{}
+	for n := range 300 {
+		i := gear.Item{
+			ID: fmt.Sprintf("thrown-%d", n), Model: pick(r, []string{"connector-oval", "rope-105", "helmet-a", "descender-a"}), Serial: fmt.Sprintf("%s %d", words(), n), Label: fmt.Sprintf("%s %d", words(), n),
+			State: gear.InService, Place: strings.TrimSpace(words()), Kit: strings.TrimSpace(words()), Owner: strings.TrimSpace(words()), MadeOn: day(2022), FirstUsedOn: day(2023), ExaminedOn: day(2026),
+		}
+		if i.Model == "rope-105" {
+			i.LengthM, i.MeasuredMM, i.Condition = quantity.Metres(r.IntN(4000))/16+0.1, quantity.Millimetres(90+r.IntN(30))/10, gear.Wet
+		}
+		if r.IntN(5) == 0 {
+			i.State, i.Reason = gear.Retired, "worn, "+words()+"."
+		}
+		for range r.IntN(3) {
+			i.Events = append(i.Events, gear.Event{Kind: pick(r, []string{"heat", "edge", "dropped"}), On: day(2025), CheckedOn: day(2026), Note: strings.TrimSpace(words())})
+		}
+		i.Serial, i.Label = strings.TrimSpace(i.Serial), strings.TrimSpace(i.Label)
+		all.Items = append(all.Items, i)
+	}
+	team, err := h.store.TeamNamed(t.Context(), demo.Team)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := h.store.PutGear(t.Context(), team, &record.Signer{Name: "Somebody"}, all, store.Put{}); err != nil {
+		t.Fatal(err)
+	}
+	before := asJSON(t, read[drop.Store](t, dov.URL+"/api/v1/gear"))
+	for _, kind := range []string{"models", "items", "people", "events", "hours"} {
+		_, table := call(t, "GET", dov.URL+"/api/v1/exports/"+kind+".csv", nil)
+		back := importCSV(t, dov.URL, kind, string(table))
+		if back.Counts["same"] != len(back.Rows) {
+			for _, row := range back.Rows {
+				if row.State != "same" {
+					t.Fatalf("%s: %+v", kind, row)
+				}
+			}
+		}
+		sheet, err := tabular.Read(table, tabular.Dialect{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		book := excelize.NewFile()
+		for n, cells := range append([][]string{sheet.Header}, sheet.Rows...) {
+			if err := book.SetSheetRow("Sheet1", fmt.Sprintf("A%d", n+1), &cells); err != nil {
+				t.Fatal(err)
+			}
+		}
+		var b bytes.Buffer
+		if err := book.Write(&b); err != nil {
+			t.Fatal(err)
+		}
+		answer, text := call(t, "POST", dov.URL+"/api/v1/imports/"+kind, b.Bytes(), "Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+		asBook := new(imported)
+		if err := json.Unmarshal(text, asBook); err != nil || answer.StatusCode != 200 || asBook.Counts["same"] != len(sheet.Rows) {
+			t.Errorf("%s as a workbook: %s %v", kind, answer.Status, asBook.Counts)
+			for _, row := range asBook.Rows {
+				if row.State != "same" {
+					t.Fatalf("%+v", row)
+				}
+			}
+		}
+	}
+	if after := asJSON(t, read[drop.Store](t, dov.URL+"/api/v1/gear")); after != before {
+		t.Error("what came back changed something")
+	}
+	refused(t, 413, "", "POST", dov.URL+"/api/v1/imports/items", bytes.Repeat([]byte("a,b\n"), 3<<20), "Content-Type", "text/csv")
+}
+
+func pick[T any](r *rand.Rand, list []T) T { return list[r.IntN(len(list))] }
 
 // BenchmarkImport tries and writes a table of five thousand items.
 func BenchmarkImport(b *testing.B) {

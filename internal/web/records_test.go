@@ -331,6 +331,27 @@ func TestCountersignature(t *testing.T) {
 	if _, text := call(t, "GET", dov.URL+"/api/v1/exports/hours.csv", nil); !strings.Contains(string(text), row+"Dov Pellister\r\n") {
 		t.Errorf("%s", text)
 	}
+	// A table of hours is what stands, or is recorded: by a supervisor for anybody, by others for
+	// themselves; a row that makes a day too long keeps the others back.
+	_, table := call(t, "GET", dov.URL+"/api/v1/exports/hours.csv", nil)
+	if back := importCSV(t, dov.URL, "hours", string(table)); back.Counts["same"] != len(back.Rows) || len(back.Rows) < 2 {
+		t.Errorf("%+v", back)
+	}
+	const more = "person,on,hours,kind,height\nIvo Kestrane,2026-11-22,20,face,12\nivo,2026-11-22,3,face,12\nivo,2026-11-22,2,face,12\nivo,2026-11-23,0,face,12\nnobody,2026-11-23,1,face,12\n"
+	had := len(linesOf(t, dov.URL, "day=2026-11-22"))
+	tried := importCSV(t, dov.URL, "hours?dry_run=true", more)
+	if fmt.Sprint(tried.Counts) != "map[changes:0 new:2 same:0 wrong:3]" || tried.Rows[2].Errors[0].Field != "hours" || tried.Rows[3].Errors[0].Field != "hours" || tried.Rows[4].Errors[0].Field != "person" {
+		t.Errorf("%+v", tried)
+	}
+	if whole := importCSV(t, dov.URL, "hours", more); whole.Written || len(linesOf(t, dov.URL, "day=2026-11-22")) != had {
+		t.Errorf("written although rows are wrong: %+v", whole)
+	}
+	if some := importCSV(t, ivo.URL, "hours?only_right=true", more); !some.Written || len(linesOf(t, dov.URL, "day=2026-11-22")) != had+2 {
+		t.Errorf("%+v", some)
+	}
+	if other := importCSV(t, rhea.URL, "hours?dry_run=true", "person,on,hours,kind\nivo,2026-11-20,1,face\n"); other.Counts["wrong"] != 1 {
+		t.Errorf("%+v", other)
+	}
 	// Others see their own alone.
 	if _, text := call(t, "GET", rhea.URL+"/api/v1/exports/hours.csv", nil); strings.Contains(string(text), "ivo") {
 		t.Errorf("%s", text)

@@ -108,7 +108,7 @@ var Rights = map[string]Right{
 	"put-gear":      only(StoreKeeper),
 	"take-history":  only(StoreKeeper),
 	"put-people":    only(Supervisor),
-	"import":        {Roles: []Role{StoreKeeper, Supervisor}, Own: "items: store-keeper; people: supervisor"},
+	"import":        {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "models, items, events: store-keeper; people: supervisor; hours: one's own, those of others: supervisor"},
 	"export":        signedIn,
 
 	"export-archive": only(Supervisor),

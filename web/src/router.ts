@@ -29,6 +29,12 @@ export const router = createRouter({
       component: () => import('@/pages/ImportPage.vue'),
       props: { kind: 'people' },
     },
+    {
+      path: '/me/import',
+      name: 'import-hours',
+      component: () => import('@/pages/ImportPage.vue'),
+      props: { kind: 'hours' },
+    },
     { path: '/people/person/:id?', name: 'person', component: () => import('@/pages/PersonPage.vue'), props: true },
     { path: '/records', name: 'records', component: () => import('@/pages/RecordsPage.vue') },
     { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },

@@ -408,7 +408,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What there is, as CSV; models, items, people and events come back in and change nothing */
+        /** What there is, as CSV; it comes back in and changes nothing */
         get: operations["export"];
         put?: never;
         post?: never;
@@ -496,7 +496,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of models, items, people or events (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
+        /** Read a table of models, items, people, events or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -2863,6 +2863,8 @@ export interface components {
                 [key: string]: number;
             };
             dialect: components["schemas"]["Dialect"];
+            /** @description what a column may be */
+            fields: string[];
             mapping: {
                 [key: string]: string;
             };
@@ -10105,7 +10107,7 @@ export interface operations {
                 "Content-Type"?: string;
             };
             path: {
-                kind: "models" | "items" | "people" | "events";
+                kind: "models" | "items" | "people" | "events" | "hours";
             };
             cookie?: never;
         };

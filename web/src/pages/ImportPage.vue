@@ -2,11 +2,26 @@
 // A table of items or people, as it is kept: tried first, row by row; then all of it is
 // loaded, or the rows that are right.
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type ImportAnswer, type Problem } from '@/api/client'
 import { useSession } from '@/stores/session'
 
-const props = defineProps<{ kind: 'items' | 'people' }>()
+const props = defineProps<{ kind: 'items' | 'people' | 'hours' }>()
+const kinds = {
+  models: 'models',
+  items: 'items',
+  events: 'what happened to items',
+  people: 'people',
+  hours: 'hours on rope',
+} as const
+/** What the table is of: of the store one of three. */
+const kind = ref<keyof typeof kinds>(props.kind)
+const keeper = computed(() => props.kind === 'items')
+watch(kind, () => {
+  answer.value = undefined
+  mapping.value = {}
+  if (file.value) void ask(true)
+})
 const session = useSession()
 const client = useQueryClient()
 const file = shallowRef<File>()
@@ -16,28 +31,8 @@ const busy = ref(false)
 const mapping = ref<Record<string, string>>({})
 const dialect = ref<ImportAnswer['dialect']>({})
 
-const fields = {
-  items: [
-    'id',
-    'label',
-    'model',
-    'serial',
-    'state',
-    'reason',
-    'made_on',
-    'first_used_on',
-    'examined_on',
-    'owner',
-    'place',
-    'kit',
-    'length_m',
-    'measured_mm',
-    'condition',
-  ],
-  people: ['id', 'name', 'mass_kg', 'harness', 'reach_up_m', 'reach_out_m', 'hand_mm'],
-}
 const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
-const may = computed(() => session.may(props.kind === 'items' ? 'put-gear' : 'put-people'))
+const may = computed(() => session.may({ items: 'put-gear', people: 'put-people', hours: 'record:hours' }[props.kind]))
 const shape = { new: '+ new', changes: '→ changes', same: '= same', wrong: '■ wrong' } as const
 const worst = { wrong: 0, changes: 1, new: 2, same: 3 } as const
 const rows = computed(() =>
@@ -57,7 +52,7 @@ async function ask(trial: boolean, onlyRight = false) {
   }
   const got = await api
     .POST('/api/v1/imports/{kind}', {
-      params: { path: { kind: props.kind }, query },
+      params: { path: { kind: kind.value }, query },
       body: file.value as never,
       bodySerializer: (b: unknown) => b as File,
       headers: { 'Content-Type': file.value.name.toLowerCase().endsWith('.xlsx') ? workbook : 'text/csv' },
@@ -73,7 +68,8 @@ async function ask(trial: boolean, onlyRight = false) {
   if (!got?.data) return
   answer.value = got.data
   mapping.value = got.data.mapping
-  if (got.data.written) await client.invalidateQueries({ queryKey: [props.kind === 'items' ? 'gear' : 'people'] })
+  const touched = { items: 'gear', people: 'people', hours: 'log' }[props.kind]
+  if (got.data.written) await client.invalidateQueries({ queryKey: [touched] })
 }
 
 function choose(e: Event) {
@@ -106,10 +102,16 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
 
 <template>
   <main id="page" class="mx-auto max-w-5xl px-5 py-6">
-    <RouterLink :to="kind === 'items' ? '/store' : '/people'" class="quiet -ml-2"
-      >← {{ kind === 'items' ? 'Store' : 'People' }}</RouterLink
+    <RouterLink :to="{ items: '/store', people: '/people', hours: '/me' }[props.kind]" class="quiet -ml-2"
+      >← {{ { items: 'Store', people: 'People', hours: 'back' }[props.kind] }}</RouterLink
     >
-    <h1>Load a table of {{ kind }}</h1>
+    <h1>Load a table of {{ kinds[kind] }}</h1>
+    <label v-if="keeper" class="my-2 block max-w-80"
+      >What the table is of
+      <select v-model="kind" class="field" data-kind>
+        <option v-for="k in ['items', 'models', 'events'] as const" :key="k" :value="k">{{ kinds[k] }}</option>
+      </select>
+    </label>
     <p class="text-soft max-w-prose">
       A CSV file or a workbook (XLSX) with any header, as your spreadsheet saves it. It is tried first: nothing is
       loaded before you say so. A column that is not there leaves its field; an empty cell empties it.
@@ -128,7 +130,8 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
       </label>
       <a class="quiet" :href="`/api/v1/exports/${kind}.csv`" download>what is there, as CSV</a>
       <span v-if="!may" class="text-soft"
-        >{{ kind === 'items' ? 'A store keeper' : 'A supervisor' }} loads tables.</span
+        >{{ { items: 'A store keeper', people: 'A supervisor', hours: 'Who works on rope' }[props.kind] }} loads
+        tables.</span
       >
     </p>
     <p v-if="told" class="text-stop" role="alert">■ {{ told }}</p>
@@ -186,7 +189,7 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
                 @change="(e) => map(String(header), (e.target as HTMLSelectElement).value)"
               >
                 <option value="">not used</option>
-                <option v-for="f in fields[kind]" :key="f" :value="f">{{ f.replaceAll('_', ' ') }}</option>
+                <option v-for="f in answer.fields" :key="f" :value="f">{{ f.replaceAll('_', ' ') }}</option>
               </select>
             </label>
           </li>

@@ -106,6 +106,9 @@ async function end(id: string) {
         >.
       </p>
       <p v-else class="text-soft">None recorded yet.</p>
+      <RouterLink v-if="session.may('record:hours')" class="quiet -ml-2" to="/me/import" data-load-hours
+        >Load a table of hours</RouterLink
+      >
       <form v-if="session.may('record:hours')" class="mt-3 flex flex-wrap items-end gap-3" @submit.prevent="addHours">
         <label>Day<input v-model="day" type="date" class="field" :max="today()" required /></label>
         <label
