@@ -22,7 +22,8 @@ func WriteItems(w io.Writer, g *drop.Store, months int) error {
 		item := &g.Items[i]
 		m := models[item.Model]
 		end, _ := m.EndOfLife(item)
-		return item, map[string]string{"class": string(m.Class), "next_examination_on": string(m.ExaminationDue(item, months)), "end_of_life_on": string(end)}
+		due, _ := m.ExaminationDue(item, months)
+		return item, map[string]string{"class": string(m.Class), "next_examination_on": string(due), "end_of_life_on": string(end)}
 	})
 }
 

@@ -34,9 +34,21 @@ func TestModelTrial(t *testing.T) {
 		}
 		return found
 	}
-	tried := 0
+	tried, others := 0, map[gear.Class]int{}
 	for i := range g.Models {
 		m := &g.Models[i]
+		if m.Class.Links() || m.Class == gear.Harness || m.Class == gear.Rope {
+			others[m.Class]++
+			weak := *m
+			weak.StrengthKN = 0.5
+			if got := rules(&weak, "rope-s", 100); !slices.Contains(got["one person"], "load.margin") {
+				t.Errorf("%s of half a kilonewton: %v", m.ID, got)
+			}
+			if got := rules(m, "rope-s", 80); slices.Contains(got["one person"], "load.margin") {
+				t.Errorf("%s: %v", m.ID, got)
+			}
+			continue
+		}
 		if m.Device == nil || !m.Class.RidesRope() {
 			_, err := (&drop.ModelAsked{Model: *m, Rope: "rope-s", MassKg: 80}).Answer(t.Context(), g)
 			if refused, ok := err.(*strict.Error); !ok || refused.Faults[0].Pointer != "/model/class" {
@@ -67,8 +79,8 @@ func TestModelTrial(t *testing.T) {
 			}
 		}
 	}
-	if tried < 8 {
-		t.Errorf("%d models tried", tried)
+	if tried < 8 || len(others) < 6 {
+		t.Errorf("%d models tried on a rope, %v otherwise", tried, others)
 	}
 	bare := gear.Model{ID: "x", Class: gear.Descender, Maker: "m", Name: "n", Source: "s"}
 	for at, a := range map[string]drop.ModelAsked{

@@ -100,7 +100,7 @@ func (r *reader) fit(item string) bool {
 		return false
 	}
 	months := m.get("examination_months").num()
-	if months == 0 {
+	if months == 0 || months > 6 {
 		months = 6
 	}
 	last, err := time.Parse(time.DateOnly, i.get("examined_on").text())

@@ -179,6 +179,12 @@ func (r *rigged) rebelay(anchors ...string) {
 }
 
 // generations puts a second generation of the descender's class on site.
+func (r *rigged) guest(item string, until gear.Date) {
+	i := r.item(item)
+	i.Owner, i.ExaminedOn, i.FirstUsedOn, i.MadeOn = "somebody", "", "", ""
+	i.Guest = &gear.Guest{Certificate: "C", Examiner: "E", ValidUntil: until}
+}
+
 func (r *rigged) generations() {
 	first := r.model("descender-b")
 	first.Generation = "first"
@@ -559,6 +565,18 @@ var trials = map[string][]trial{
 		{"due today", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-24" }, look},
 		{"due in 14 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-08" }, look},
 		{"due in 15 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-09" }, quiet},
+		{"a longer leaflet does not put it off", func(r *rigged) {
+			r.item("lanyard-2").ExaminedOn, r.model("lanyard-60").ExaminationMonths = "2026-05-23", 12
+		}, stop},
+		{"a shorter leaflet binds", func(r *rigged) {
+			r.item("lanyard-2").ExaminedOn, r.model("lanyard-60").ExaminationMonths = "2026-08-23", 3
+		}, stop},
+		{"a shorter leaflet, on the day", func(r *rigged) {
+			r.item("lanyard-2").ExaminedOn, r.model("lanyard-60").ExaminationMonths = "2026-08-24", 3
+		}, look},
+		{"a guest's paper has ended", func(r *rigged) { r.guest("lanyard-2", "2026-11-23") }, stop},
+		{"a guest's paper ends today", func(r *rigged) { r.guest("lanyard-2", "2026-11-24") }, look},
+		{"a guest's paper holds", func(r *rigged) { r.guest("lanyard-2", "2027-11-24") }, quiet},
 		{"nothing known", func(r *rigged) { i := r.item("lanyard-2"); i.ExaminedOn, i.MadeOn, i.FirstUsedOn = "", "", "" }, look},
 	},
 	"service.function-check": {

@@ -83,12 +83,12 @@ func ServiceQuarantine(u use, c *Context) []finding.Finding {
 
 // ServiceExamination is service.examination: a thorough examination overdue is
 // a stop, due within the policy's days a look. On the due day itself it is due,
-// not overdue. Gloves, bags and edge protectors are not examined by interval.
+// not overdue. It is due by the earliest of all that bind. Gloves, bags and edge protectors are not examined by interval.
 func ServiceExamination(u use, c *Context) []finding.Finding {
 	if !u.Model.Class.Examined() {
 		return nil
 	}
-	due := u.Model.ExaminationDue(u.Item, c.Policy.ExaminationMonths)
+	due, by := u.Model.ExaminationDue(u.Item, c.Policy.ExaminationMonths)
 	left, known := c.Rig.Day.DaysTo(due)
 	f := finding.Finding{
 		Subject: u.subject,
@@ -96,8 +96,11 @@ func ServiceExamination(u use, c *Context) []finding.Finding {
 		Remedy:  "Have it examined by someone competent and record it, or take another.",
 		Source:  byPolicy(c.Policy),
 	}
-	if u.Model.ExaminationMonths > 0 {
+	switch by {
+	case gear.DueByLeaflet:
 		f.Source = manufacturer(u.Model)
+	case gear.DueByPaper:
+		f.Source = "the paper " + u.Item.Guest.Certificate + " by " + u.Item.Guest.Examiner
 	}
 	switch {
 	case !known:

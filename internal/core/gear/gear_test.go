@@ -179,12 +179,28 @@ func TestLifeOf(t *testing.T) {
 	}
 	for until, due := range map[Date]Date{"2027-03-13": "2027-03-13", "2027-03-14": "2027-03-14", "2027-03-15": "2027-03-14"} {
 		i.Guest = &Guest{ValidUntil: until}
-		if got := m.ExaminationDue(i, 6); got != due {
+		if got, _ := m.ExaminationDue(i, 6); got != due {
 			t.Errorf("paper until %s: due %s", until, got)
 		}
 	}
-	if got := m.ExaminationDue(&Item{Guest: i.Guest}, 6); got != i.Guest.ValidUntil {
-		t.Errorf("a paper alone: due %s", got)
+	if got, by := m.ExaminationDue(&Item{Guest: i.Guest}, 6); got != i.Guest.ValidUntil || by != DueByPaper {
+		t.Errorf("a paper alone: due %s by %s", got, by)
+	}
+	if got, by := m.ExaminationDue(&Item{}, 6); got != "" || by != "" {
+		t.Errorf("nothing known: due %s by %s", got, by)
+	}
+	// The earliest binds: neither a longer leaflet nor a longer team's interval puts it off.
+	for _, c := range []struct {
+		leaflet, team int
+		due           Date
+		by            string
+	}{
+		{12, 6, "2027-03-14", DueByTeam}, {6, 12, "2027-03-14", DueByLeaflet}, {6, 6, "2027-03-14", DueByLeaflet}, {0, 6, "2027-03-14", DueByTeam}, {3, 0, "2026-12-14", DueByLeaflet},
+	} {
+		got, by := (&Model{ExaminationMonths: c.leaflet}).ExaminationDue(&Item{ExaminedOn: "2026-09-14"}, c.team)
+		if got != c.due || by != c.by {
+			t.Errorf("leaflet %d, team %d: %s by %s", c.leaflet, c.team, got, by)
+		}
 	}
 	i.State = Retired
 	if l := m.LifeOf(i, 6, "2026-11-28", nil); l.Due != "" || l.End != "" || l.To != "2026-11-28" {

@@ -132,22 +132,32 @@ func (m *Model) EndOfLife(i *Item) (end Date, from string) {
 	return end, from
 }
 
-// ExaminationDue is the day the next thorough examination is due: the interval
-// after the last one, else after first use, else after manufacture; of a guest's item not
-// after its paper ends.
-func (m *Model) ExaminationDue(i *Item, defaultMonths int) Date {
-	months := m.ExaminationMonths
-	if months == 0 {
-		months = defaultMonths
+// What makes a thorough examination due.
+const (
+	DueByLeaflet = "the interval of the leaflet"
+	DueByTeam    = "the interval of the team"
+	DueByPaper   = "the end of its paper"
+)
+
+// ExaminationDue is the day the next thorough examination is due, the earliest of all that
+// bind, and what binds: the leaflet's interval or the team's, whichever is shorter, after the
+// last examination, else after first use, else after manufacture; of a guest's item the end
+// of its paper. Empty where nothing is known. Months is the team's interval; 0: none.
+func (m *Model) ExaminationDue(i *Item, months int) (due Date, by string) {
+	interval, by := months, DueByTeam
+	if l := m.ExaminationMonths; l > 0 && (months == 0 || l <= months) {
+		interval, by = l, DueByLeaflet
 	}
-	var due Date
-	if from := cmp.Or(i.ExaminedOn, i.FirstUsedOn, i.MadeOn); from != "" {
-		due = from.AddMonths(months)
+	if from := cmp.Or(i.ExaminedOn, i.FirstUsedOn, i.MadeOn); from != "" && interval > 0 {
+		due = from.AddMonths(interval)
 	}
 	if g := i.Guest; g != nil && (due == "" || g.ValidUntil < due) {
-		due = g.ValidUntil
+		due, by = g.ValidUntil, DueByPaper
 	}
-	return due
+	if due == "" {
+		return "", ""
+	}
+	return due, by
 }
 
 // Diameter is the rope diameter that counts, measured else nominal, and the

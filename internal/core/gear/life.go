@@ -33,6 +33,7 @@ type LifeLine struct {
 	// Due and End are the next that matter; empty where they are not known, or the item is
 	// retired.
 	Due     Date   `json:"due,omitempty" format:"date" doc:"next thorough examination"`
+	DueBy   string `json:"due_by,omitempty" doc:"what makes it due"`
 	End     Date   `json:"end,omitempty" format:"date" doc:"end of life"`
 	EndFrom string `json:"end_from,omitempty" doc:"which limit ends it: manufacture or first use"`
 }
@@ -56,7 +57,7 @@ func (m *Model) LifeOf(i *Item, months int, today Date, more []LifeMark) LifeLin
 	}
 	if i.State != Retired {
 		if m.Class.Examined() {
-			l.Due = m.ExaminationDue(i, months)
+			l.Due, l.DueBy = m.ExaminationDue(i, months)
 		}
 		l.End, l.EndFrom = m.EndOfLife(i)
 		add(l.Due, MarkDue, "examination due")

@@ -3174,6 +3174,8 @@ export interface components {
              * @description next thorough examination
              */
             due?: string;
+            /** @description what makes it due */
+            due_by?: string;
             /**
              * Format: date
              * @description end of life
@@ -3594,7 +3596,7 @@ export interface components {
             /** Format: double */
             mass_kg: number;
             model: components["schemas"]["Model"];
-            /** @description item id of a rope in the store */
+            /** @description item id of a rope in the store; of a model of a rope it is not looked at */
             rope: string;
         };
         ModelTrialOutBody: {
@@ -3604,7 +3606,10 @@ export interface components {
         ModelTried: {
             /** @description those that depend on which thing it is */
             findings: components["schemas"]["Finding"][];
+            /** @description of the model; of what has none, of the device it was tried with */
             mode: string;
+            /** @description label of the device that it was tried with */
+            with?: string;
         };
         MoveAnswer: {
             addition?: string[];

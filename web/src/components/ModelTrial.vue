@@ -74,7 +74,7 @@ watch(tried, () => (answered.value = asked.value))
       </p>
       <ul v-else-if="tried" :class="answered === asked ? '' : 'opacity-40'" role="status">
         <li v-for="t in tried" :key="t.mode" class="border-line border-b py-2 last:border-0" :data-tried="t.mode">
-          <b>{{ t.mode }}</b>
+          <b>{{ t.with ? `${t.with}, ${t.mode}` : t.mode }}</b>
           <span v-if="!t.findings.length"> · nothing found</span>
           <span v-for="f in t.findings" :key="f.rule + f.what" class="block">
             <b :class="ink[f.severity]">{{ shape[f.severity] }}</b> {{ say(f.what) }}

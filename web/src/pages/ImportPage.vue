@@ -2,6 +2,7 @@
 // A table of items or people, as it is kept: tried first, row by row; then all of it is
 // loaded, or the rows that are right.
 import { useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type ImportAnswer, type Problem } from '@/api/client'
 import { useSession } from '@/stores/session'
@@ -19,7 +20,7 @@ const kind = ref<keyof typeof kinds>(props.kind)
 const keeper = computed(() => props.kind === 'items')
 watch(kind, () => {
   answer.value = undefined
-  mapping.value = {}
+  mapping.value = before()
   if (file.value) void ask(true)
 })
 const session = useSession()
@@ -29,6 +30,14 @@ const answer = shallowRef<ImportAnswer>()
 const told = ref('')
 const busy = ref(false)
 const mapping = ref<Record<string, string>>({})
+/** What a column was said to be before, by the kind of table and its header: on this device. */
+const remembered = useLocalStorage<Record<string, string>>('columns', {})
+const before = () =>
+  Object.fromEntries(
+    Object.entries(remembered.value)
+      .filter(([k]) => k.startsWith(`${kind.value} `))
+      .map(([k, field]) => [k.slice(kind.value.length + 1), field]),
+  )
 const dialect = ref<ImportAnswer['dialect']>({})
 
 const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
@@ -75,12 +84,13 @@ async function ask(trial: boolean, onlyRight = false) {
 function choose(e: Event) {
   file.value = (e.target as HTMLInputElement).files?.[0]
   answer.value = undefined
-  mapping.value = {}
+  mapping.value = before()
   dialect.value = {}
   void ask(true)
 }
 
 function map(header: string, field: string) {
+  remembered.value = { ...remembered.value, [`${kind.value} ${header}`]: field }
   mapping.value = { ...mapping.value, [header]: field }
   void ask(true)
 }

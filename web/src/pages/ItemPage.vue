@@ -42,7 +42,7 @@ const facts = computed(() => {
     { name: 'condition', words: i.condition ?? '' },
     {
       name: 'next examination',
-      words: l.life.due ?? (i.state === 'retired' ? '' : 'not known'),
+      words: l.life.due ? `${l.life.due}, by ${l.life.due_by}` : i.state === 'retired' ? '' : 'not known',
       bad: late(l.life.due),
     },
     {

@@ -40,6 +40,12 @@ const parts = [
   'evacuation',
 ]
 const kind = computed(() => forms.data.value?.classes.find((c) => c.class === value.value.class))
+/** A model that a rule of a rig reads by itself. */
+const tried = computed(
+  () =>
+    kind.value?.needs.includes('device') ||
+    ['rope', 'connector', 'lanyard', 'sling', 'absorber', 'harness'].includes(kind.value?.class ?? ''),
+)
 /** What things of this class do not have. */
 const without = computed(() => [
   'revision',
@@ -117,7 +123,7 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
           :needed="kind?.needs"
         />
         <div class="grid content-start gap-5 @5xl:sticky @5xl:top-20 @5xl:self-start">
-          <ModelTrial v-if="kind?.needs.includes('device')" :model="body().models[0]!" />
+          <ModelTrial v-if="tried" :model="body().models[0]!" />
           <ModelDifferences
             v-if="like"
             :from="like as unknown as Value"
