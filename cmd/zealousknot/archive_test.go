@@ -197,6 +197,8 @@ func TestArchive(t *testing.T) {
 	} {
 		refused(what, c[0], c[1])
 	}
+	refused("a name that is none", first, "1 to 80 letters", "--team= ")
+	refused("a name that is too long", first, "1 to 80 letters", "--team="+strings.Repeat("ü", 81))
 	if now := contents(t, ownerInto); now != empty {
 		t.Fatalf("something was written:\n%s", now)
 	}

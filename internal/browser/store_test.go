@@ -262,7 +262,15 @@ func TestKits(t *testing.T) {
 	p.press("[data-save]")
 	p.says("[data-kit=rescue-bag]", "✓ complete")
 
+	// What is out of service stays.
+	if out, err := p.store.Record(t.Context(), p.team, somebody, &record.Batch{SentAt: now(), Records: []record.Entry{{
+		ID: uuid.NewString(), Kind: record.Quarantine, GivenAt: now(), Day: "2026-11-24", Item: "bag-1", Quarantine: &record.Quarantined{Event: "heat"},
+	}}}); err != nil || out[0].State != "kept" {
+		t.Fatal(out, err)
+	}
+	p.says("[data-kit=rescue-bag]", "not counted: bag 1")
 	p.press("[data-kit=rescue-bag] [data-move]")
+	p.until(`document.querySelector('[data-count=bag-1]').disabled`)
 	for _, item := range []string{"stretcher-1", "helmet-1", "helmet-2"} {
 		p.press(fmt.Sprintf("[data-count=%q]", item))
 	}

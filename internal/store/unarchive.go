@@ -9,7 +9,9 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -107,6 +109,9 @@ func (i *importing) team() error {
 	i.id = uuid.MustParse(i.about.Team.ID)
 	if i.how.Name != "" {
 		i.about.Team.Name = i.how.Name
+	}
+	if name := strings.TrimSpace(i.about.Team.Name); name == "" || utf8.RuneCountInString(name) > 80 {
+		return fmt.Errorf("%w: the team's name has 1 to 80 letters", ErrArchive)
 	}
 	tag, err := i.tx.Exec(i.ctx, "INSERT INTO teams (id, name, time_zone) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING", i.id, i.about.Team.Name, i.about.Team.TimeZone)
 	if err == nil && tag.RowsAffected() == 0 {

@@ -3,7 +3,7 @@
 // was not ticked is said before it is signed.
 import { computed, ref } from 'vue'
 import type { CountedKit } from '@/api/client'
-import { usePeople } from '@/lib/gear'
+import { useGear, usePeople } from '@/lib/gear'
 import { today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 
@@ -12,6 +12,7 @@ const emit = defineEmits<{ done: [] }>()
 
 const outbox = useOutbox()
 const people = usePeople()
+const gear = useGear()
 const to = ref('')
 const seen = ref<string[]>([])
 const back = computed(() => Boolean(props.kit.kit.issued_to))
@@ -20,6 +21,9 @@ const list = computed(() => {
   const out = back.value ? (props.kit.kit.out ?? []) : props.kit.items
   return [...new Set([...out, ...(props.kit.kit.missing ?? [])])]
 })
+/** What is out of service is not handed out; what went out comes back, whatever became of it. */
+const states = computed(() => new Map(gear.items.value.map((i) => [i.id, i.state])))
+const stays = (i: string) => !back.value && states.value.get(i) !== 'in-service'
 const missing = computed(() => list.value.filter((i) => !seen.value.includes(i)))
 const ready = computed(() => (back.value || to.value.trim()) && (back.value || seen.value.length))
 
@@ -46,8 +50,9 @@ function sign() {
     <ul class="grid gap-x-5 @2xl:grid-cols-2">
       <li v-for="i in list" :key="i">
         <label class="flex min-h-12 items-center gap-3">
-          <input v-model="seen" type="checkbox" class="size-6" :value="i" :data-count="i" />
+          <input v-model="seen" type="checkbox" class="size-6" :value="i" :disabled="stays(i)" :data-count="i" />
           {{ label(i) }}
+          <span v-if="stays(i)" class="text-stop text-sm">■ out of service: stays here</span>
           <span v-if="kit.kit.missing?.includes(i)" class="text-look text-sm">◆ was missing</span>
         </label>
       </li>
