@@ -3,11 +3,15 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"maps"
+	"runtime"
+	"runtime/debug"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"golang.org/x/sync/errgroup"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
@@ -232,12 +236,35 @@ func (l *ledger) takeBack(ctx context.Context, team Team, signer *record.Signer,
 	if err != nil {
 		return err
 	}
+	standings, err := l.standings(ctx, touched, rows)
+	if err != nil {
+		return err
+	}
 	for i := range rows {
-		if err := l.takeBackOne(ctx, signer, touched[rows[i].DropID], &rows[i], c); err != nil {
-			return err
+		if now := standings[i]; now.State == record.Draft {
+			d := touched[rows[i].DropID]
+			c.drop(d.ID)
+			c.takenBack = append(c.takenBack, d.ID)
+			if err := l.plan(signer, d, record.PlanGiven{State: record.Draft, Because: now.Because}); err != nil {
+				return err
+			}
 		}
 	}
 	return l.flush(ctx)
+}
+
+// standings says how some plans stand, looked at side by side: the team's ledger waits.
+func (l *ledger) standings(ctx context.Context, drops map[string]*Drop, rows []sqlc.LastPlanStatesOfRow) ([]drop.Standing, error) {
+	list := make([]drop.Standing, len(rows))
+	side, ctx := errgroup.WithContext(ctx)
+	side.SetLimit(runtime.GOMAXPROCS(0))
+	for i := range rows {
+		side.Go(func() (err error) {
+			list[i], err = l.standing(ctx, drops[rows[i].DropID], &rows[i])
+			return err
+		})
+	}
+	return list, side.Wait()
 }
 
 // touched reads those of some drops that a change touches, with what is the team's.
@@ -268,25 +295,27 @@ func (l *ledger) touched(ctx context.Context, team Team, ids []string, c *Change
 	return touched, nil
 }
 
-func (l *ledger) takeBackOne(ctx context.Context, signer *record.Signer, d *Drop, row *sqlc.LastPlanStatesOfRow, c *Change) error {
+// standing is how a plan stands with what is the team's now.
+func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStatesOfRow) (now drop.Standing, err error) {
+	// A panic here is this plan's alone: it must not end the program.
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("plan of %s: %v\n%s", d.ID, p, debug.Stack())
+		}
+	}()
 	last, err := readGiven(row)
 	if err != nil {
-		return err
+		return now, err
 	}
-	now, _, err := last.stands(ctx, l.env, d.Document)
+	now, _, err = last.stands(ctx, l.env, d.Document)
 	if ctx.Err() != nil {
-		return ctx.Err()
+		return now, ctx.Err()
 	}
 	if err != nil {
 		// It cannot even be read with the present records.
 		now = drop.Standing{State: record.Draft, Because: []string{err.Error()}}
 	}
-	if now.State != record.Draft {
-		return nil
-	}
-	c.drop(d.ID)
-	c.takenBack = append(c.takenBack, d.ID)
-	return l.plan(signer, d, record.PlanGiven{State: record.Draft, Because: now.Because})
+	return now, nil
 }
 
 // States gives the last state that each plan of a team was given, by the id of its

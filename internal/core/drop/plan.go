@@ -1,9 +1,11 @@
 package drop
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"maps"
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
@@ -27,26 +29,47 @@ var unrelated = []string{
 // Changes tells in words what of a drop's kit, masses, ropes, geometry and policy
 // is otherwise now than then; empty where nothing that matters is.
 func Changes(then, now *Document) ([]string, error) {
-	was, err := tree(then)
+	was, err := parts(then)
 	if err != nil {
 		return nil, err
 	}
-	is, err := tree(now)
+	is, err := parts(now)
 	if err != nil {
 		return nil, err
 	}
 	c := changes{}
-	c.compare(nil, "", was, is)
+	// Most of a drop is the same, byte for byte, and is not looked into: many plans are held
+	// against what they were at each change of the store.
+	names := maps.Clone(was)
+	maps.Copy(names, is)
+	for _, n := range slices.Sorted(maps.Keys(names)) {
+		if bytes.Equal(was[n], is[n]) {
+			continue
+		}
+		var w, i any
+		for _, side := range []struct {
+			text json.RawMessage
+			v    *any
+		}{{was[n], &w}, {is[n], &i}} {
+			if side.text == nil {
+				continue
+			}
+			if err := json.Unmarshal(side.text, side.v); err != nil {
+				return nil, err
+			}
+		}
+		c.compare([]string{n}, join("", strict.Stem(n)), w, i)
+	}
 	return c.list, nil
 }
 
-// tree is a document as plain JSON values.
-func tree(d *Document) (v any, err error) {
+// parts are the fields of a document as JSON.
+func parts(d *Document) (fields map[string]json.RawMessage, err error) {
 	text, err := json.Marshal(d)
 	if err != nil {
 		return nil, err
 	}
-	return v, json.Unmarshal(text, &v)
+	return fields, json.Unmarshal(text, &fields)
 }
 
 type changes struct{ list []string }
@@ -54,7 +77,7 @@ type changes struct{ list []string }
 // compare notes what differs between two values. Path is of the field names, to
 // tell whether it matters; at says where in words.
 func (c *changes) compare(path []string, at string, was, is any) {
-	if slices.Contains(unrelated, strings.Join(path, ".")) {
+	if reflect.DeepEqual(was, is) || slices.Contains(unrelated, strings.Join(path, ".")) {
 		return
 	}
 	switch w := was.(type) {
