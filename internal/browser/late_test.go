@@ -18,11 +18,14 @@ import (
 // the page does not have it.
 type held struct {
 	method, path string
-	// status is answered instead of what the site says, where it is not 0.
+	// status is answered instead of what the site says, where it is not 0; broken: nothing is.
 	status  int
 	given   chan struct{}
 	release chan struct{}
 }
+
+// broken is a line that breaks.
+const broken = -1
 
 // hold holds the next answer to a method and a path.
 func (p *page) hold(method, path string, status int) *held {
@@ -50,9 +53,11 @@ func (p *page) holds(site http.Handler) http.Handler {
 			return
 		}
 		answer := httptest.NewRecorder()
-		if h.status == 0 {
+		switch h.status {
+		case 0:
 			site.ServeHTTP(answer, r)
-		} else {
+		case broken:
+		default:
 			answer.WriteHeader(h.status)
 		}
 		close(h.given)
@@ -60,6 +65,9 @@ func (p *page) holds(site http.Handler) http.Handler {
 		case <-h.release:
 		case <-r.Context().Done():
 			return
+		}
+		if h.status == broken {
+			panic(http.ErrAbortHandler) // the line breaks without an answer
 		}
 		maps.Copy(w.Header(), answer.Header())
 		w.WriteHeader(answer.Code)
@@ -164,4 +172,18 @@ func TestLateAnswers(t *testing.T) {
 	p.gone("[data-strip]")
 	close(late.release)
 	p.says("[data-cover]", "It is not known who is reached")
+}
+
+// What changed before the first line for changes stood is seen once it stands, also where the
+// first one broke before it was answered.
+func TestFirstLineBreaks(t *testing.T) {
+	p := open(t, "/")
+	p.says("main", "Face 4")
+	late := p.hold("GET", "/api/v1/changes", broken)
+	p.do(chromedp.Navigate(p.url + "/drops/face-4"))
+	late.wait(p)
+	p.says(`[data-pointer='/people/0/mass_kg']`, "88")
+	p.changed("face-4", func(d *drop.Document) { d.People[0].MassKg = 66 })
+	close(late.release)
+	p.says(`[data-pointer='/people/0/mass_kg']`, "66")
 }

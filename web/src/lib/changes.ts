@@ -44,11 +44,14 @@ export function useChanges() {
   function listen(broken: boolean) {
     source = new EventSource('/api/v1/changes')
     source.addEventListener('open', () => {
+      // What is shown may be older than the line, also than the first one.
       if (broken) take({ all: true })
+      else void draft.refresh()
       broken = true
     })
     source.addEventListener('change', (e) => take(JSON.parse((e as MessageEvent<string>).data) as Change))
     source.addEventListener('error', () => {
+      broken = true
       // The browser tries again by itself, but for an answer that refuses.
       if (source?.readyState !== EventSource.CLOSED) return
       timer = setTimeout(() => listen(true), again)
