@@ -3,6 +3,7 @@ package browser_test
 import (
 	"errors"
 	"fmt"
+	"net/http"
 	"os"
 	"path/filepath"
 	"slices"
@@ -170,6 +171,13 @@ func TestModelEditor(t *testing.T) {
 	p.says("[data-tried='one person']", "nothing found")
 	p.do(chromedp.Evaluate(`(() => { const m = document.querySelector('[data-trial-mass]'); m.value = '151'; m.dispatchEvent(new Event('input')) })()`, nil))
 	p.until(`document.querySelector("[data-tried='one person']")?.innerText.includes('■')`)
+	// Where the server fails, nothing found is not what it says.
+	late := p.hold("POST", "/api/v1/gear/trial", http.StatusServiceUnavailable)
+	p.do(chromedp.Evaluate(`(() => { const m = document.querySelector('[data-trial-mass]'); m.value = '150'; m.dispatchEvent(new Event('input')) })()`, nil))
+	late.wait(p)
+	p.gone("[data-tried]")
+	close(late.release)
+	p.says("[data-trial-lost]", "not tried")
 	p.gone(`[data-field="/models/0/strength_kN"] [data-silent]`)
 	p.fill("/models/0/strength_kN", "")
 	p.says(`[data-field="/models/0/strength_kN"]`, "empty: not judged whether")
@@ -196,7 +204,7 @@ func TestLoadATable(t *testing.T) {
 	if err := os.WriteFile(file, []byte("Label;Rope type;Serial number;Length\nrope 81;rope-105;N-81;60,5\nrope 82;rope-105;N-82;sixty\nrope 83;rope-105;N-83;40\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	// Items are found by class, place and letters, and stand in the order that is asked for.
+	// The page filters items by class, place and letters, and sorts them.
 	choose := func(selector, value string) {
 		p.do(chromedp.SetValue(selector, value), chromedp.Evaluate(fmt.Sprintf(`document.querySelector(%q).dispatchEvent(new Event('change'))`, selector), nil))
 	}

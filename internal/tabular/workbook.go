@@ -16,7 +16,7 @@ import (
 // into memory.
 const (
 	maxUnpacked, inMemory = 64 << 20, 8 << 20
-	// maxLines is how many lines of a sheet are looked at; most of a workbook's are empty.
+	// maxLines is how many lines of a sheet are read, empty ones too.
 	maxLines = MaxRows + 1000
 )
 

@@ -109,7 +109,7 @@ func TestHarm(t *testing.T) {
 }
 
 // Whatever is in a kit is counted once: on a line of its model, else of its class, else as
-// more than was asked for; what is out of service or missing fills no line.
+// more than the list wants. What is out of service or missing fills no line.
 func TestKitCount(t *testing.T) {
 	models := map[string]*Model{"a": {ID: "a", Class: Helmet}, "b": {ID: "b", Class: Helmet}, "c": {ID: "c", Class: Bag}}
 	r := rand.New(rand.NewPCG(7, 18))

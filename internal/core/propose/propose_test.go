@@ -200,6 +200,9 @@ func TestProposeTakes(t *testing.T) {
 	if where := s.Where("hand-1"); where != "in Maren's bag, with Maren Oake" {
 		t.Error(where)
 	}
+	if where := s.Where("hand-4"); where != "missing: it did not come back with bag 2" {
+		t.Error(where)
+	}
 	d := bare(24, "rhea", "ivo")
 	d.People[0].Moves = []string{"ascend", "descend"}
 	a := ask(t, d, s)

@@ -30,6 +30,8 @@ func (s *Stock) Where(item string) string {
 	i := slices.IndexFunc(s.Store.Items, func(i gear.Item) bool { return i.ID == item })
 	switch {
 	case i < 0:
+	case slices.Contains(s.kitOf(&s.Store.Items[i]).Missing, item):
+		return "missing: it did not come back with " + s.Store.Items[i].Kit
 	case s.kitOf(&s.Store.Items[i]).IssuedTo != "":
 		k := s.kitOf(&s.Store.Items[i])
 		return "in " + k.Name + ", with " + k.IssuedTo

@@ -29,6 +29,8 @@ watch(
 )
 const asked = computed(() => JSON.stringify({ model: props.model, rope: rope.value, mass_kg: mass.value }))
 let last = 0
+/** What the answer is of: while something else is typed nothing of it is shown. */
+const answered = ref('')
 watchDebounced(
   asked,
   async (body) => {
@@ -38,15 +40,14 @@ watchDebounced(
       .POST('/api/v1/gear/trial', { body: JSON.parse(body) as { model: Model; rope: string; mass_kg: number } })
       .catch(() => undefined)
     if (n !== last) return
-    lost.value = !answer
+    answered.value = body
     tried.value = answer?.data?.tried
     faults.value = (answer?.error as Problem | undefined)?.errors ?? []
+    // An answer that says neither what was found nor what is wrong is none.
+    lost.value = !tried.value && !faults.value.length
   },
   { debounce: 300, immediate: true },
 )
-/** It is of what is typed now. */
-const answered = ref('')
-watch(tried, () => (answered.value = asked.value))
 </script>
 
 <template>
@@ -67,12 +68,13 @@ watch(tried, () => (answered.value = asked.value))
           >under, kg<input v-model.number="mass" class="field figure w-24!" inputmode="decimal" data-trial-mass
         /></label>
       </div>
-      <p v-if="lost" class="text-look mt-2" role="status">◆ No connection: not tried.</p>
+      <p v-if="answered !== asked" class="text-soft mt-2" role="status">Not tried yet as it is typed now.</p>
+      <p v-else-if="lost" class="text-look mt-2" role="status" data-trial-lost>◆ No answer: not tried.</p>
       <p v-else-if="faults.length" class="text-soft mt-2" role="status" data-not-tried>
         Not tried yet: {{ faults[0]!.pointer?.replace('/model/', '').replaceAll('/', ', ').replaceAll('_', ' ') }}
         {{ faults[0]!.detail }}
       </p>
-      <ul v-else-if="tried" :class="answered === asked ? '' : 'opacity-40'" role="status">
+      <ul v-else-if="tried" role="status">
         <li v-for="t in tried" :key="t.mode" class="border-line border-b py-2 last:border-0" :data-tried="t.mode">
           <b>{{ t.with ? `${t.with}, ${t.mode}` : t.mode }}</b>
           <span v-if="!t.findings.length"> · nothing found</span>

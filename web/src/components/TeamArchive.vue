@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// The whole team in one file, out and in: what a file holds is looked at before it is taken.
+// Exports the whole team as one file, and imports one after a dry run.
 import { ref } from 'vue'
 import { api, type ArchiveAnswer, type Problem } from '@/api/client'
 import { useSession } from '@/stores/session'
