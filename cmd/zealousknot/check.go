@@ -9,6 +9,8 @@ import (
 	"os"
 	"strings"
 
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/strict"
@@ -26,7 +28,11 @@ func (c *checkCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	d, report, err := drop.ReadAndCheck(ctx, drop.Env{}, data, drop.Detail{Figures: c.Figures, Curves: c.Curves})
+	d := new(drop.Document)
+	if err := strict.Read(data, d); err != nil {
+		return badInput(c.File, err)
+	}
+	report, err := ask.Check(ctx, ask.NewEnv(), ask.CheckOptions{Figures: c.Figures, Curves: c.Curves}, d)
 	if err != nil {
 		return badInput(c.File, err)
 	}
@@ -68,7 +74,7 @@ func badInput(file string, err error) error {
 // shapes go with the words of severity, so that neither stands alone.
 var shapes = map[finding.Severity]string{finding.Stop: "■ stop", finding.Look: "◆ look", finding.Note: "● note"}
 
-func text(d *drop.Document, r *drop.Report) string {
+func text(d *drop.Document, r *check.Report) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s, checked for %s\n%s\n\n", d.Name, d.Day, caution)
 	for _, f := range r.Findings {

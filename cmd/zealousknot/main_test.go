@@ -10,7 +10,7 @@ import (
 	"strings"
 	"testing"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
@@ -45,7 +45,7 @@ func TestCheck(t *testing.T) {
 		t.Errorf("%d %s %s", code, out, errs)
 	}
 	code, out, _ = command(t, document(t, "face-4"), "check", "--json", "-")
-	var report drop.Report
+	var report check.Report
 	if err := json.Unmarshal([]byte(out), &report); err != nil || code != 1 || report.Stops != 1 || report.Holds != nil {
 		t.Errorf("%d %v %s", code, err, out)
 	}

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
@@ -88,21 +89,21 @@ func (c *planCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	ask := moves.Ask{Move: c.Move, From: metres(c.From), To: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged, MaxStates: c.MaxStates}
-	plan, err := d.Plan(ctx, c.Person, ask, ways, nil)
-	var none *drop.Impossible
+	asked := ask.MoveAsked{Drop: *d, Person: c.Person, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Set: c.Set, ToSet: c.ToSet, AsRigged: c.Rigged, Schools: ways, MaxStates: c.MaxStates}
+	answer, err := asked.Answer(ctx, ask.Env{})
 	var refused *strict.Error
 	switch {
-	case errors.As(err, &none):
-		return noPlan(s, none.Answer(), none.Outcome, none.Error(), c.JSON)
 	case errors.As(err, &refused):
 		return &exit{exitBadInput, refused.Error()}
 	case err != nil:
 		return err
 	}
+	plan := answer.Plan
 	switch {
+	case plan == nil:
+		return noPlan(s, answer, answer.Outcome, answer.Impossible, c.JSON)
 	case c.Whole:
-		return json.NewEncoder(s.out).Encode(drop.ReplayAsked{Drop: *d, List: *drop.StepsOf(plan)})
+		return json.NewEncoder(s.out).Encode(ask.ReplayAsked{Drop: *d, List: *moves.StepsOf(plan)})
 	case c.JSON:
 		return json.NewEncoder(s.out).Encode(plan)
 	}
@@ -168,7 +169,7 @@ type replayCommand struct {
 }
 
 // Run replays a step list. Exit 0: nothing broken; 1: something is; 2: bad input.
-func (c *replayCommand) Run(s streams) error {
+func (c *replayCommand) Run(ctx context.Context, s streams) error {
 	ways, err := c.read()
 	if err != nil {
 		return err
@@ -177,16 +178,17 @@ func (c *replayCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	found, err := asked.Drop.Replay(&asked.List, ways.With(asked.Schools))
+	asked.Schools = ways.With(asked.Schools)
+	answer, err := asked.Answer(ctx, ask.Env{})
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
-	return tellFound(s.out, found, len(asked.List.Steps), c.JSON)
+	return tellFound(s.out, answer.Found, len(asked.List.Steps), c.JSON)
 }
 
 // asked reads the drop and the list, from one file or from two.
-func (c *replayCommand) asked(s streams) (*drop.ReplayAsked, error) {
-	asked := new(drop.ReplayAsked)
+func (c *replayCommand) asked(s streams) (*ask.ReplayAsked, error) {
+	asked := new(ask.ReplayAsked)
 	if c.List == "" {
 		text, err := readInput(c.File, s.in)
 		if err == nil {
@@ -205,7 +207,7 @@ func (c *replayCommand) asked(s streams) (*drop.ReplayAsked, error) {
 	if err != nil {
 		return nil, &exit{exitBadInput, err.Error()}
 	}
-	list, err := drop.ReadSteps(text)
+	list, err := moves.ReadSteps(text)
 	if err != nil {
 		return nil, badInput(c.List, err)
 	}

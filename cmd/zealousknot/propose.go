@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/strict"
@@ -28,14 +29,18 @@ func (c *proposeCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return badInput(c.File, err)
 	}
-	stock := propose.Stock{Store: &drop.Store{Models: d.Models, Items: d.Items}}
+	var env ask.Env
 	if c.Store != "" {
 		text, err := readInput(c.Store, s.in)
 		if err != nil {
 			return &exit{exitBadInput, err.Error()}
 		}
-		if stock.Store, err = drop.ReadStore(text, new(drop.Store)); err != nil {
+		store, err := drop.ReadStore(text, new(drop.Store))
+		if err != nil {
 			return badInput(c.Store, err)
+		}
+		env.Stock = func(context.Context, *drop.Document, string) (propose.Stock, error) {
+			return propose.Stock{Store: store}, nil
 		}
 	}
 	asked, err := json.Marshal(propose.RigAsked{Drop: *d, Parts: c.Part})
@@ -46,7 +51,7 @@ func (c *proposeCommand) Run(ctx context.Context, s streams) error {
 	if err := strict.Read(asked, &a); err != nil {
 		return badInput("--part", err)
 	}
-	answer, err := a.Answer(ctx, stock)
+	answer, err := ask.Propose(ctx, env, ask.StockOptions{}, &a)
 	if err != nil {
 		return badInput(c.File, err)
 	}

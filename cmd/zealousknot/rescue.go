@@ -7,7 +7,7 @@ import (
 	"io"
 	"slices"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/search"
@@ -29,8 +29,8 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	asked := drop.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1), MaxStates: c.MaxStates}
-	answer, err := asked.Answer(ctx, drop.NewEnv(), nil, nil)
+	asked := ask.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1), MaxStates: c.MaxStates}
+	answer, err := asked.Answer(ctx, ask.NewEnv())
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}
 	}
@@ -50,7 +50,7 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 
 // reached gives the exit code: a metre that nobody reaches weighs more than one that was
 // not decided.
-func (c *rescueCommand) reached(a *drop.RescueAnswer) int {
+func (c *rescueCommand) reached(a *ask.RescueAnswer) int {
 	has := func(state string) bool {
 		return slices.ContainsFunc(a.Cover.Gaps, func(g rescue.Gap) bool { return g.State == state })
 	}
@@ -66,7 +66,7 @@ func (c *rescueCommand) reached(a *drop.RescueAnswer) int {
 	return 0
 }
 
-func printRescue(w io.Writer, a *drop.RescueAnswer) error {
+func printRescue(w io.Writer, a *ask.RescueAnswer) error {
 	fmt.Fprintf(w, "%s\nA casualty hanging still is a medical emergency; medical decisions belong to a medical provider.\n", caution)
 	for _, g := range a.Cover.Gaps {
 		fmt.Fprintf(w, "\n%s: %s from %v to %v\n", g.State, g.Name, g.FromM, g.ToM)

@@ -6,7 +6,8 @@ import (
 	"fmt"
 	"io"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
@@ -30,7 +31,7 @@ func (c *teamCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	asked := drop.TeamAsked{Drop: *d, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio, MaxStates: c.MaxStates}
+	asked := ask.TeamAsked{Drop: *d, Move: c.Move, FromM: metres(c.From), ToM: metres(c.To), Ratio: c.Ratio, MaxStates: c.MaxStates}
 	if c.List != "" {
 		text, err := readInput(c.List, s.in)
 		if err == nil {
@@ -40,12 +41,12 @@ func (c *teamCommand) Run(ctx context.Context, s streams) error {
 			return badInput(c.List, err)
 		}
 	}
-	answer, err := asked.Answer(ctx)
+	answer, err := asked.Answer(ctx, ask.Env{})
 	switch {
 	case err != nil:
 		return &exit{exitBadInput, err.Error()}
 	case answer.Impossible != "":
-		answer.Figures, answer.Heights, answer.Curves, answer.Calls = nil, drop.Values{}, []drop.Curve{}, []rig.TeamCall{}
+		answer.Figures, answer.Heights, answer.Curves, answer.Calls = nil, check.Values{}, []check.Curve{}, []rig.TeamCall{}
 		return noPlan(s, answer, answer.Outcome, answer.Impossible, c.JSON)
 	case c.JSON && c.Move == "":
 		return json.NewEncoder(s.out).Encode(answer.Figures)

@@ -10,6 +10,7 @@ import (
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/demo"
 )
@@ -180,7 +181,7 @@ func TestRigIt(t *testing.T) {
 	if err := p.store.Present(t.Context(), p.team, list[0].Document); err != nil {
 		t.Fatal(err)
 	}
-	report, err := list[0].Document.Check()
+	report, err := check.Drop(t.Context(), list[0].Document, nil, check.WithFigures)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,6 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 )
 
@@ -22,14 +23,14 @@ func (p *page) about(selector string, want float64) {
 }
 
 // curveOf is a curve of the demo's face as the core computes it.
-func curveOf(t testing.TB, d *drop.Document, id string) (c drop.Curve, heights drop.Values) {
+func curveOf(t testing.TB, d *drop.Document, id string) (c check.Curve, heights check.Values) {
 	t.Helper()
-	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Curves: true})
+	report, err := check.Drop(t.Context(), d, nil, check.Detail{Curves: true})
 	if err != nil {
 		t.Fatal(err)
 	}
 	all := report.Curves
-	i := slices.IndexFunc(all.Curves, func(c drop.Curve) bool { return c.ID == id })
+	i := slices.IndexFunc(all.Curves, func(c check.Curve) bool { return c.ID == id })
 	return all.Curves[i], all.Heights
 }
 

@@ -6,6 +6,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
@@ -30,7 +31,7 @@ func Drops() map[string]*drop.Document {
 		d.Refresh(Gear())
 	}
 	shaft := drops["gate-shaft"]
-	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: shaft.Rigging("ivo"), On: day, By: "Dov Pellister"}}
+	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: procedure.RiggingOn(shaft, "ivo"), On: day, By: "Dov Pellister"}}
 	return drops
 }
 

@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -16,7 +16,7 @@ import (
 type RescueSheet struct {
 	Team, Drop, Site, Day string
 	Rescue                *rig.Rescue
-	Answer                *drop.RescueAnswer
+	Answer                *ask.RescueAnswer
 	// Person and AtM are whose plan it is, Way which of the ways; no height: the cover
 	// alone.
 	Person    string

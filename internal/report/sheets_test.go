@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -89,8 +90,8 @@ func TestSheets(t *testing.T) {
 	for name, d := range demo.Drops() {
 		if d.Team != nil {
 			for _, move := range []string{"", "prove-brake", "edge", "walk-away"} {
-				asked := drop.TeamAsked{Drop: *d, Move: move}
-				a, err := asked.Answer(t.Context())
+				asked := ask.TeamAsked{Drop: *d, Move: move}
+				a, err := asked.Answer(t.Context(), ask.Env{})
 				if err != nil {
 					t.Fatal(name, err)
 				}
@@ -110,8 +111,8 @@ func TestSheets(t *testing.T) {
 			continue
 		}
 		for _, h := range []quantity.Metres{5, 20, 50, 70} {
-			asked := drop.RescueAsked{Drop: *d, Person: d.People[0].ID, AtM: &h}
-			a, err := asked.Answer(t.Context(), drop.Env{}, nil, nil)
+			asked := ask.RescueAsked{Drop: *d, Person: d.People[0].ID, AtM: &h}
+			a, err := asked.Answer(t.Context(), ask.Env{})
 			if err != nil {
 				t.Fatal(name, err)
 			}

@@ -9,19 +9,20 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/store/sqlc"
 )
 
 // ledger adds records to a team's chain within one transaction. While it is open
 // nobody else adds to that chain, so that numbers have no gaps.
 type ledger struct {
-	q     *sqlc.Queries
-	env   drop.Env
-	chain record.Chain
-	now   time.Time
+	q *sqlc.Queries
+	// rescues is what the process keeps of what was found.
+	rescues *rescue.Cache
+	chain   record.Chain
+	now     time.Time
 	// today is the team's day.
 	today gear.Date
 	rows  []sqlc.AddRecordsParams
@@ -39,7 +40,7 @@ func (s *Store) openLedger(ctx context.Context, q *sqlc.Queries, team uuid.UUID)
 	if err != nil {
 		return nil, missing(err)
 	}
-	l := &ledger{q: q, env: s.Env, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
+	l := &ledger{q: q, rescues: s.Rescues, chain: record.Chain{Team: team, Number: end.Number}, now: end.Now.Time.UTC().Truncate(time.Microsecond)}
 	l.today = gear.Date(l.now.In(Team{TimeZone: end.TimeZone}.Location()).Format(time.DateOnly))
 	copy(l.chain.Last[:], end.Seal)
 	return l, nil

@@ -13,16 +13,18 @@ import (
 	"github.com/google/uuid"
 	"golang.org/x/sync/errgroup"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
 
 // Plan is how the plan of a drop stands.
 type Plan struct {
-	drop.Standing
+	check.Standing
 	// Version is of the drop as it is now.
 	Version int `json:"version"`
 	// Number, By and At are of the record that gave the last state.
@@ -77,15 +79,15 @@ func readGiven(row *sqlc.LastPlanStatesOfRow) (*given, error) {
 }
 
 // stands says how a plan stands, given the drop as it is with what is the team's.
-func (g *given) stands(ctx context.Context, env drop.Env, now *drop.Document) (drop.Standing, *drop.Report, error) {
-	report, err := now.CheckIn(ctx, env, drop.FindingsOnly)
+func (g *given) stands(ctx context.Context, known *rescue.Cache, now *drop.Document) (check.Standing, *check.Report, error) {
+	report, err := check.Drop(ctx, now, known, check.FindingsOnly)
 	if err != nil {
-		return drop.Standing{}, nil, err
+		return check.Standing{}, nil, err
 	}
 	if g.State == record.Draft {
-		return drop.Standing{State: record.Draft, Because: g.Because}, report, nil
+		return check.Standing{State: record.Draft, Because: g.Because}, report, nil
 	}
-	s, err := drop.Stand(g.State, g.Rules, g.document, now, report)
+	s, err := check.Stand(g.State, g.Rules, g.document, now, report)
 	return s, report, err
 }
 
@@ -102,12 +104,12 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	standing, report, err := g.stands(ctx, s.Env, d.Document)
+	standing, report, err := g.stands(ctx, s.Rescues, d.Document)
 	if err != nil {
 		return nil, err
 	}
 	p := &Plan{
-		Alone: g.Alone, ToCheck: d.Document.Missing(record.Checked, report), ToRelease: d.Document.Missing(record.Released, report),
+		Alone: g.Alone, ToCheck: report.Missing(d.Document, record.Checked), ToRelease: report.Missing(d.Document, record.Released),
 		ChangedBy: d.ChangedBy, ChangedByID: d.ChangedByID, MayCheckAlone: d.Document.Policy.CheckedAlone,
 		Standing: standing, Version: d.Version, Number: g.number, By: g.by, Reasons: append([]record.Reason{}, g.Reasons...)}
 	if g.number > 0 {
@@ -143,11 +145,11 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		if err != nil {
 			return err
 		}
-		from, report, err := last.stands(ctx, s.Env, d.Document)
+		from, report, err := last.stands(ctx, s.Rescues, d.Document)
 		if err != nil {
 			return err
 		}
-		if err := d.Document.MaySet(to, from.State, report, reasons); err != nil {
+		if err := report.MaySet(d.Document, to, from.State, reasons); err != nil {
 			return err
 		}
 		alone := to == record.Checked && row.ChangedBy != nil && *row.ChangedBy == signer.Account
@@ -254,8 +256,8 @@ func (l *ledger) takeBack(ctx context.Context, team Team, signer *record.Signer,
 }
 
 // standings says how some plans stand, looked at side by side: the team's ledger waits.
-func (l *ledger) standings(ctx context.Context, drops map[string]*Drop, rows []sqlc.LastPlanStatesOfRow) ([]drop.Standing, error) {
-	list := make([]drop.Standing, len(rows))
+func (l *ledger) standings(ctx context.Context, drops map[string]*Drop, rows []sqlc.LastPlanStatesOfRow) ([]check.Standing, error) {
+	list := make([]check.Standing, len(rows))
 	side, ctx := errgroup.WithContext(ctx)
 	side.SetLimit(runtime.GOMAXPROCS(0))
 	for i := range rows {
@@ -296,7 +298,7 @@ func (l *ledger) touched(ctx context.Context, team Team, ids []string, c *Change
 }
 
 // standing is how a plan stands with what is the team's now.
-func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStatesOfRow) (now drop.Standing, err error) {
+func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStatesOfRow) (now check.Standing, err error) {
 	// A panic here is this plan's alone: it must not end the program.
 	defer func() {
 		if p := recover(); p != nil {
@@ -307,13 +309,13 @@ func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStates
 	if err != nil {
 		return now, err
 	}
-	now, _, err = last.stands(ctx, l.env, d.Document)
+	now, _, err = last.stands(ctx, l.rescues, d.Document)
 	if ctx.Err() != nil {
 		return now, ctx.Err()
 	}
 	if err != nil {
 		// It cannot even be read with the present records.
-		now = drop.Standing{State: record.Draft, Because: []string{err.Error()}}
+		now = check.Standing{State: record.Draft, Because: []string{err.Error()}}
 	}
 	return now, nil
 }
@@ -331,11 +333,11 @@ func (s *Store) States(ctx context.Context, team uuid.UUID) (map[string]record.S
 
 // Stands says how the plan of a drop stands; the drop has what is the team's
 // (Present).
-func (s *Store) Stands(ctx context.Context, team uuid.UUID, d *Drop) (drop.Standing, error) {
+func (s *Store) Stands(ctx context.Context, team uuid.UUID, d *Drop) (check.Standing, error) {
 	g, err := lastGiven(ctx, s.q, team, d.ID)
 	if err != nil {
-		return drop.Standing{}, err
+		return check.Standing{}, err
 	}
-	standing, _, err := g.stands(ctx, s.Env, d.Document)
+	standing, _, err := g.stands(ctx, s.Rescues, d.Document)
 	return standing, err
 }

@@ -171,7 +171,7 @@ func readPolicy(ctx context.Context, q *sqlc.Queries, team Team) (p *policy.Poli
 	if err != nil {
 		return nil, 0, err
 	}
-	if p, err = drop.ReadPolicy(row.Body); err != nil {
+	if p, err = policy.Read(row.Body); err != nil {
 		return nil, 0, fmt.Errorf("policy in the database: %w", err)
 	}
 	return p, int(row.Version), nil

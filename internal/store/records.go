@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
@@ -389,7 +390,7 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		if err := present(ctx, r.q, r.team, d.Document); err != nil {
 			return nil, err
 		}
-		f.Rigging = d.Document.Rigging(e.Person)
+		f.Rigging = procedure.RiggingOn(d.Document, e.Person)
 	}
 	return f, nil
 }

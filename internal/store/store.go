@@ -23,7 +23,7 @@ import (
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -58,8 +58,8 @@ func (e *ConflictError) Error() string {
 
 // Store is a connection to the database; it is safe for concurrent use.
 type Store struct {
-	// Env is what the process keeps of what was found.
-	Env drop.Env
+	// Rescues is what the process keeps of what searches of rescues found.
+	Rescues *rescue.Cache
 
 	pool   *pgxpool.Pool
 	q      *sqlc.Queries
@@ -76,7 +76,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{Env: drop.NewEnv(), pool: pool, q: sqlc.New(pool)}, nil
+	return &Store{Rescues: new(rescue.Cache), pool: pool, q: sqlc.New(pool)}, nil
 }
 
 // Wait is Open for a database that may come late: it is asked again until it answers or ctx

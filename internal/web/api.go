@@ -6,24 +6,19 @@ import (
 	"net/http"
 	"net/url"
 	"reflect"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
-	"zealousknot/internal/core/finding"
-	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
-	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/record"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
-	"zealousknot/internal/core/team"
 	"zealousknot/internal/store"
 )
 
@@ -36,7 +31,8 @@ func Register(api huma.API, c *Config) {
 	api.UseMiddleware(allow(api))
 	c.registerPeople(api)
 	c.registerRecords(api)
-	c.registerMoves(api)
+	c.registerQuestions(api)
+	c.registerSheets(api)
 	c.registerFiles(api)
 	c.registerArchive(api)
 	c.registerPrints(api)
@@ -46,18 +42,12 @@ func Register(api huma.API, c *Config) {
 	get(api, "item-life", "/items/{id}/life", "The life of an item: its days, past and to come, and where it is planned", c.itemLife)
 	get(api, "people", "/people", "Everybody of the team", c.people)
 	get(api, "forms", "/forms", "What screens ask of a model, an item and a person, by the tags they are read by", forms)
-	get(api, "rules", "/rules", "Every rule: id, severity and when it fires", rules)
 	get(api, "comparison", "/comparison", "Two or three models side by side, differences first", c.comparison)
 	get(api, "policy", "/policy", "The team's policy: factors, ceilings and the tables that figures use", c.policy)
 	get(api, "drops", "/drops", "The team's drops, last changed first", c.drops)
 	get(api, "drop", "/drops/{id}", "A drop, with the store's present record of its items", c.drop)
 
 	document := reflect.TypeFor[drop.Document]()
-	post(api, "check", "/check", "Check a drop document; nothing is kept", document, c.check)
-	post(api, "propose", "/propose", "What a drop lacks, proposed from the team's store; nothing is kept", reflect.TypeFor[propose.RigAsked](), heavy(c, c.propose))
-	post(api, "choices", "/choices", "Which items of the store fit a place in a drop, and why others do not", reflect.TypeFor[choicesBody](), c.choices)
-	post(api, "model-trial", "/gear/trial", "What would be found of a model on a rope of the store, in each of its modes; nothing is kept", reflect.TypeFor[drop.ModelAsked](), c.tryModel)
-	registerCalc(api)
 	add := operation(http.MethodPost, "add-drop", "/drops", "Keep a new drop")
 	add.DefaultStatus = http.StatusCreated
 	withBody(api, add, document, c.addDrop)
@@ -232,27 +222,6 @@ func (c *Config) people(ctx context.Context, _ *struct{}) (*peopleOut, error) {
 	return &peopleOut{people}, nil
 }
 
-type ruleOut struct {
-	ID    string             `json:"id"`
-	Gives []finding.Severity `json:"gives" enum:"stop,look,note"`
-	Fires string             `json:"fires"`
-}
-
-type rulesOut struct {
-	Body []ruleOut
-}
-
-func rules(context.Context, *struct{}) (*rulesOut, error) {
-	out := &rulesOut{}
-	for _, r := range fit.Rules {
-		out.Body = append(out.Body, ruleOut{r.ID, r.Gives, r.Fires})
-	}
-	for _, r := range slices.Concat(team.RigRules, rescue.RigRules) {
-		out.Body = append(out.Body, ruleOut{r.ID, []finding.Severity{r.Gives}, r.Fires})
-	}
-	return out, nil
-}
-
 type comparisonIn struct {
 	Models []string `query:"model,explode" minItems:"2" maxItems:"3" doc:"ids of two or three models of one class"`
 }
@@ -298,55 +267,6 @@ func find(models []gear.Model, id string) *gear.Model {
 
 type rawIn struct {
 	RawBody []byte
-}
-
-type reportOut struct {
-	Body *drop.Report
-}
-
-type checkIn struct {
-	Figures bool   `query:"figures" doc:"give the figures of anchors, strands and holds too, each with its working"`
-	Curves  bool   `query:"curves" doc:"give the figures of one person's set at every height too"`
-	Checks  bool   `query:"checks" doc:"give the function checks that the rig needs today too"`
-	Person  string `query:"person" maxLength:"64" doc:"whose curves; left out: the first who hangs"`
-	RawBody []byte
-}
-
-func (c *Config) check(ctx context.Context, in *checkIn) (*reportOut, error) {
-	_, report, err := drop.ReadAndCheck(ctx, c.env(), in.RawBody, drop.Detail{Figures: in.Figures, Curves: in.Curves, Person: in.Person, Checks: in.Checks})
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	return &reportOut{report}, nil
-}
-
-type choicesBody struct {
-	Drop  drop.Document `json:"drop"`
-	Place drop.Place    `json:"place"`
-}
-
-type choicesOut struct {
-	Body *drop.Choices
-}
-
-func (c *Config) choices(ctx context.Context, in *proposeIn) (*choicesOut, error) {
-	var body choicesBody
-	if err := strict.Read(in.RawBody, &body); err != nil {
-		return nil, failed(ctx, err)
-	}
-	stock, err := c.Store.Stock(ctx, who(ctx).Team, &body.Drop, in.ID)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	choices, err := body.Drop.Choose(body.Place, stock.Store)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	for i := range choices.Choices {
-		choice := &choices.Choices[i]
-		choice.Elsewhere = stock.Where(choice.Item)
-	}
-	return &choicesOut{choices}, nil
 }
 
 type dropLine struct {
@@ -403,7 +323,7 @@ func (c *Config) drops(ctx context.Context, in *dropsIn) (*dropsOut, error) {
 	}
 	for i, d := range list {
 		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt, Plan: record.Draft}
-		if report, err := d.Document.CheckIn(ctx, c.env(), drop.FindingsOnly); err != nil {
+		if report, err := check.Drop(ctx, d.Document, c.Store.Rescues, check.FindingsOnly); err != nil {
 			line.Refused = err.Error()
 		} else {
 			line.Stops, line.Looks, line.Empty = report.Stops, report.Looks, report.Empty()

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
@@ -27,29 +26,6 @@ type classForm struct {
 	Words string     `json:"words"`
 	Needs []string   `json:"needs"`
 	May   []string   `json:"may"`
-}
-
-type modelTrialOut struct {
-	Body struct {
-		Tried []drop.ModelTried `json:"tried" doc:"one for each mode"`
-	}
-}
-
-// tryModel says what would be found of a model on a rope of the store.
-func (c *Config) tryModel(ctx context.Context, in *rawIn) (*modelTrialOut, error) {
-	var asked drop.ModelAsked
-	if err := strict.Read(in.RawBody, &asked); err != nil {
-		return nil, failed(ctx, err)
-	}
-	g, err := c.Store.Gear(ctx, who(ctx).Team.ID)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	out := &modelTrialOut{}
-	if out.Body.Tried, err = asked.Answer(ctx, g); err != nil {
-		return nil, failed(ctx, err)
-	}
-	return out, nil
 }
 
 // forms gives what the screens ask of a model, an item and a person.

@@ -127,16 +127,24 @@ func (t *turns) busy() int {
 	return len(t.waiting)
 }
 
-// heavy has a handler that may compute for seconds take turns, so that what answers in
-// milliseconds never waits behind it. Its turn begins when its body is read: only from then
-// on the server sees that a client has gone.
+// turn waits until what may take seconds may compute, so that what answers in milliseconds
+// never waits behind it; leave ends it. It begins when a body is read: only from then on the
+// server sees that a client has gone.
+func (c *Config) turn(ctx context.Context) (leave func(), err error) {
+	i := who(ctx)
+	if leave, err = c.turns.enter(ctx, i.Team.ID, i.Account); err != nil {
+		p := NewProblem(http.StatusServiceUnavailable, "others are computing; try again in a moment, nothing was changed")
+		return nil, huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"5"}})
+	}
+	return leave, nil
+}
+
+// heavy has a handler take turns.
 func heavy[I, O any](c *Config, handler func(context.Context, *I) (*O, error)) func(context.Context, *I) (*O, error) {
 	return func(ctx context.Context, in *I) (*O, error) {
-		i := who(ctx)
-		leave, err := c.turns.enter(ctx, i.Team.ID, i.Account)
+		leave, err := c.turn(ctx)
 		if err != nil {
-			p := NewProblem(http.StatusServiceUnavailable, "others are computing; try again in a moment, nothing was changed")
-			return nil, huma.ErrorWithHeaders(p, http.Header{"Retry-After": {"5"}})
+			return nil, err
 		}
 		defer leave()
 		return handler(ctx, in)
@@ -150,8 +158,8 @@ const lines = "application/x-ndjson"
 const sayEvery = 100 * time.Millisecond
 
 type heavyIn struct {
-	Accept  string `header:"Accept" doc:"application/x-ndjson: lines {\"progress\": …} while it computes, then one {\"answer\": …} or {\"problem\": …}"`
-	RawBody []byte
+	Accept string `header:"Accept" doc:"application/x-ndjson: lines {\"progress\": …} while it computes, then one {\"answer\": …} or {\"problem\": …}"`
+	askedIn
 }
 
 // line is one of an answer that says how far it is.
@@ -161,25 +169,22 @@ type line struct {
 	Problem  any              `json:"problem,omitempty"`
 }
 
-// heavyPost declares an operation that may compute for seconds: it takes turns, stops when
-// its client has gone, and says how far it is to whoever accepts lines.
-func heavyPost[A any](api huma.API, c *Config, id, path, summary string, body reflect.Type, answer func(context.Context, *rawIn) (A, error)) {
-	o := operation(http.MethodPost, id, path, summary)
-	schema := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[A](), true, "")
-	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"application/json": {Schema: schema}}}}
-	inTurn := heavy(c, func(ctx context.Context, in *rawIn) (*A, error) {
-		found, err := answer(ctx, in)
-		if err != nil {
-			return nil, failed(ctx, err)
+// registerHeavy declares a question that may take seconds: it takes turns, stops when its
+// client has gone, and says how far it is to whoever accepts lines.
+func registerHeavy(api huma.API, c *Config, o huma.Operation, options []reflect.StructField, body *huma.Schema, answer func(ctx context.Context, options, request []byte) (any, error)) {
+	withSchema(api, o, body, func(ctx context.Context, in *heavyIn) (*huma.StreamResponse, error) {
+		asked := func(ctx context.Context) (any, error) {
+			leave, err := c.turn(ctx)
+			if err != nil {
+				return nil, err
+			}
+			defer leave()
+			return answer(ctx, in.options(options), in.RawBody)
 		}
-		return &found, nil
-	})
-	withBody(api, o, body, func(ctx context.Context, in *heavyIn) (*huma.StreamResponse, error) {
-		ask := func(ctx context.Context) (any, error) { return inTurn(ctx, &rawIn{in.RawBody}) }
 		if in.Accept == lines {
-			return &huma.StreamResponse{Body: func(hc huma.Context) { sayLines(ctx, api, hc, ask) }}, nil
+			return &huma.StreamResponse{Body: func(hc huma.Context) { sayLines(ctx, api, hc, asked) }}, nil
 		}
-		found, err := ask(ctx)
+		found, err := asked(ctx)
 		if err != nil {
 			return nil, err
 		}

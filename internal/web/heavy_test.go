@@ -16,7 +16,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/web"
 )
@@ -158,7 +158,7 @@ func TestHeavyLines(t *testing.T) {
 			t.Errorf("%s: %d lines", name, len(all))
 		}
 		if answer.StatusCode == 200 {
-			var a, b drop.RescueAnswer
+			var a, b ask.RescueAnswer
 			if c.path == "/rescue" {
 				if err := errors.Join(json.Unmarshal(whole, &a), json.Unmarshal(last.Answer, &b)); err != nil {
 					t.Fatal(err)

@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/strict"
 )
@@ -12,10 +12,10 @@ import (
 type policyOut struct {
 	ETag string `header:"ETag"`
 	Body struct {
-		Own     *policy.Policy    `json:"own" doc:"what the team decided; what it leaves out is as shipped"`
-		InForce *policy.Policy    `json:"in_force" doc:"with everything filled in"`
-		Shipped *policy.Policy    `json:"shipped" doc:"defaults, to be checked against the manufacturer's instructions and local rules"`
-		Times   []drop.ActionTime `json:"times" doc:"how long each action takes as shipped"`
+		Own     *policy.Policy   `json:"own" doc:"what the team decided; what it leaves out is as shipped"`
+		InForce *policy.Policy   `json:"in_force" doc:"with everything filled in"`
+		Shipped *policy.Policy   `json:"shipped" doc:"defaults, to be checked against the manufacturer's instructions and local rules"`
+		Times   []ask.ActionTime `json:"times" doc:"how long each action takes as shipped"`
 	}
 }
 
@@ -26,7 +26,7 @@ func (c *Config) policy(ctx context.Context, _ *struct{}) (*policyOut, error) {
 	}
 	out := &policyOut{ETag: etag(version)}
 	out.Body.Own, out.Body.InForce, out.Body.Shipped = own, own.With(), policy.Default()
-	out.Body.Times = drop.ActionTimes()
+	out.Body.Times = ask.ActionTimes()
 	return out, nil
 }
 
@@ -63,7 +63,7 @@ func (c *Config) putPolicy(ctx context.Context, in *putPolicyIn) (*putPolicyOut,
 	if err != nil {
 		return nil, err
 	}
-	p, err := drop.ReadPolicy(in.RawBody)
+	p, err := policy.Read(in.RawBody)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

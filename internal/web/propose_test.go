@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/propose"
 	"zealousknot/internal/demo"
@@ -60,8 +61,8 @@ func TestPropose(t *testing.T) {
 	refused(t, 422, "/parts/0", "POST", s.URL+"/api/v1/propose", []byte(`{"drop":`+string(document(t, "gate-shaft", nil))+`,"parts":["weather"]}`))
 
 	_, text := call(t, "POST", s.URL+"/api/v1/choices?id=face-4", []byte(`{"drop":`+string(document(t, "face-4", nil))+`,"place":{"person":"rhea","hold":"rhea-main"}}`))
-	var choices drop.Choices
-	if err := json.Unmarshal(text, &choices); err != nil || !slices.ContainsFunc(choices.Choices, func(c drop.Choice) bool { return strings.Contains(c.Elsewhere, "that day") }) {
+	var choices check.Choices
+	if err := json.Unmarshal(text, &choices); err != nil || !slices.ContainsFunc(choices.Choices, func(c check.Choice) bool { return strings.Contains(c.Elsewhere, "that day") }) {
 		t.Errorf("no choice says where it is besides: %v", err)
 	}
 }

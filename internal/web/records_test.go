@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -41,7 +42,7 @@ func batch(entries ...string) []byte {
 }
 
 // check is the entry of a function check with some of its proofs.
-func check(item, rope string, passed bool, proofs ...string) string {
+func checked(item, rope string, passed bool, proofs ...string) string {
 	list := make([]string, len(proofs))
 	for i, p := range proofs {
 		did := passed || i < len(proofs)-1
@@ -94,7 +95,7 @@ func TestRecords(t *testing.T) {
 	h := newHouse(t)
 	rhea, dov := h.as(t, "rhea"), h.as(t, "dov")
 	before := len(linesOf(t, rhea.URL, "day=2026-11-24"))
-	body := batch(check("backup-7", "rope-4", true, wheelProofs...), check("backup-7", "rope-4", false, "look", "rolls"))
+	body := batch(checked("backup-7", "rope-4", true, wheelProofs...), checked("backup-7", "rope-4", false, "look", "rolls"))
 	first := send(t, rhea.URL, body)
 	if first[0].State != "kept" || first[1].State != "kept" || first[1].Number != first[0].Number+1 {
 		t.Fatalf("%+v", first)
@@ -109,7 +110,7 @@ func TestRecords(t *testing.T) {
 		t.Fatalf("%d of %d: %+v", len(lines), before+3, lines[0])
 	}
 	d := read[drop.Document](t, rhea.URL+"/api/v1/drops/face-4")
-	report, err := d.Check()
+	report, err := check.Drop(t.Context(), &d, nil, check.WithFigures)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -119,7 +120,7 @@ func TestRecords(t *testing.T) {
 		}
 	}
 	// Somebody who did not know passes it: recorded, with what they could not know.
-	late := send(t, h.as(t, "ivo").URL, batch(check("backup-7", "rope-4", true, wheelProofs...)))
+	late := send(t, h.as(t, "ivo").URL, batch(checked("backup-7", "rope-4", true, wheelProofs...)))
 	if late[0].State != "kept" || !strings.Contains(late[0].Conflict, "quarantine: failed-check: proof rolls") {
 		t.Errorf("%+v", late)
 	}
@@ -151,11 +152,11 @@ func TestRecordsRefused(t *testing.T) {
 		refused(t, 422, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(`"kind":"`+kind+`","change":{"count":0,"rows":[]}`))
 	}
 	for pointer, entry := range map[string]string{
-		"/records/1/item":           check("none", "rope-4", true),
-		"/records/1/check/rope":     check("backup-7", "backup-8", true),
-		"/records/1/check/passed":   strings.Replace(check("backup-7", "rope-4", false, "look", "jerk"), `"passed":false`, `"passed":true`, 1),
+		"/records/1/item":           checked("none", "rope-4", true),
+		"/records/1/check/rope":     checked("backup-7", "backup-8", true),
+		"/records/1/check/passed":   strings.Replace(checked("backup-7", "rope-4", false, "look", "jerk"), `"passed":false`, `"passed":true`, 1),
 		"/records/1/check":          `"kind":"function-check","item":"backup-7"`,
-		"/records/1/quarantine":     check("backup-7", "rope-4", true) + `,"quarantine":{"event":"heat"}`,
+		"/records/1/quarantine":     checked("backup-7", "rope-4", true) + `,"quarantine":{"event":"heat"}`,
 		"/records/1/person":         `"kind":"partner-check","drop":"face-4","person":"rhea","partner":{"rigging":"a","passed":true}`,
 		"/records/1/partner/passed": `"kind":"partner-check","drop":"face-4","person":"ivo","partner":{"rigging":"a","passed":true,"proofs":[{"proof":"hold-1","did":false}]}`,
 		"/records/1/corrects":       `"kind":"withdrawal","note":"wrong item","corrects":"` + uuid.NewString() + `"`,
@@ -183,7 +184,7 @@ func TestRecordsRefused(t *testing.T) {
 			t.Errorf("a clock that is off by %v: %+v", off, out)
 		}
 	}
-	refused(t, 422, "/records", "POST", rhea.URL+"/api/v1/records", batch(slices.Repeat([]string{check("backup-7", "rope-4", true)}, 101)...))
+	refused(t, 422, "/records", "POST", rhea.URL+"/api/v1/records", batch(slices.Repeat([]string{checked("backup-7", "rope-4", true)}, 101)...))
 	refused(t, 413, "", "POST", rhea.URL+"/api/v1/records", bytes.Repeat([]byte(" "), 300<<10))
 	if g := read[drop.Store](t, rhea.URL+"/api/v1/gear"); slices.ContainsFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-3" && i.State != gear.InService }) {
 		t.Error("what was refused had an effect")
@@ -395,7 +396,7 @@ func TestPartnerCheck(t *testing.T) {
 	ivo := h.as(t, "ivo")
 	state := func() procedure.Due {
 		d := read[drop.Document](t, ivo.URL+"/api/v1/drops/face-4")
-		r, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Checks: true})
+		r, err := check.Drop(t.Context(), &d, nil, check.Detail{Checks: true})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -421,7 +422,7 @@ func TestPartnerCheck(t *testing.T) {
 func TestSheets(t *testing.T) {
 	h := newHouse(t)
 	rhea := h.as(t, "rhea")
-	send(t, rhea.URL, batch(strings.Replace(check("backup-7", "rope-4", false, "look", "rolls"), `"kind"`, `"note":"=1+1","kind"`, 1)))
+	send(t, rhea.URL, batch(strings.Replace(checked("backup-7", "rope-4", false, "look", "rolls"), `"kind"`, `"note":"=1+1","kind"`, 1)))
 	answer, text := call(t, "GET", rhea.URL+"/api/v1/drops/face-4/checks.pdf", nil)
 	for _, path := range []string{"/gear/list.pdf", "/kits/rescue-bag/list.pdf", "/items/backup-34/record.pdf"} {
 		printed, body := call(t, "GET", rhea.URL+"/api/v1"+path, nil)

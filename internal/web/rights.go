@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store"
 )
@@ -46,7 +47,7 @@ func only(roles ...Role) Right { return Right{Roles: roles} }
 
 // Rights says of every operation of the API who may do it. One that is not named
 // here is refused when the program starts.
-var Rights = map[string]Right{
+var Rights = withQuestions(map[string]Right{
 	"session":         open,
 	"sign-in":         open,
 	"join":            open,
@@ -64,28 +65,15 @@ var Rights = map[string]Right{
 	"item-pdf":         signedIn,
 	"item-history":     signedIn,
 	"people":           signedIn,
-	"rules":            signedIn,
 	"forms":            signedIn,
 	"comparison":       signedIn,
 	"policy":           signedIn,
 	"drops":            signedIn,
 	"drop":             signedIn,
-	"check":            signedIn,
-	"choices":          signedIn,
-	"propose":          signedIn,
-	"model-trial":      signedIn,
-	"calc-*":           signedIn,
-	"moves":            signedIn,
-	"schools":          signedIn,
-	"team-moves":       signedIn,
-	"plan-team":        signedIn,
-	"rescue":           signedIn,
 	"rescue-sheet-pdf": signedIn,
 	"rescue-sheet-svg": signedIn,
 	"team-sheet-pdf":   signedIn,
 	"team-sheet-svg":   signedIn,
-	"plan-move":        signedIn,
-	"replay-moves":     signedIn,
 	"changes":          signedIn,
 	"plan":             signedIn,
 	"records":          signedIn,
@@ -120,6 +108,14 @@ var Rights = map[string]Right{
 	"invitations":       only(Supervisor),
 	"invite":            only(Supervisor),
 	"remove-invitation": only(Supervisor),
+})
+
+// withQuestions adds what only computes: whoever is signed in may ask it.
+func withQuestions(rights map[string]Right) map[string]Right {
+	for _, q := range ask.Questions() {
+		rights[q.ID] = signedIn
+	}
+	return rights
 }
 
 // KindRights says who may record what.
@@ -138,9 +134,6 @@ var KindRights = map[record.Kind]Right{
 
 // RightOf is the right of an operation; ok is false for one that has none.
 func RightOf(operation string) (r Right, ok bool) {
-	if strings.HasPrefix(operation, "calc-") {
-		operation = "calc-*"
-	}
 	r, ok = Rights[operation]
 	return r, ok
 }

@@ -51,7 +51,7 @@ func BenchmarkThousandTeams(b *testing.B) {
 		},
 		"drops": func(*rand.Rand) *http.Request { return httptest.NewRequest("GET", "/api/v1/drops", nil) },
 		"record": func(*rand.Rand) *http.Request {
-			return httptest.NewRequest("POST", "/api/v1/records", strings.NewReader(string(batch(check("backup-7", "rope-4", true, wheelProofs...)))))
+			return httptest.NewRequest("POST", "/api/v1/records", strings.NewReader(string(batch(checked("backup-7", "rope-4", true, wheelProofs...)))))
 		},
 	} {
 		b.Run(name, func(b *testing.B) {

@@ -18,7 +18,6 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/google/uuid"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/store"
 	"zealousknot/internal/web/ui"
 )
@@ -42,14 +41,6 @@ type Config struct {
 	metrics   *metrics
 	turns     *turns
 	done      <-chan struct{}
-}
-
-// env is what the process keeps of what was found.
-func (c *Config) env() drop.Env {
-	if c.Store == nil {
-		return drop.Env{}
-	}
-	return c.Store.Env
 }
 
 // Handler gives the whole site: screens, API and health. What it does beside

@@ -13,7 +13,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/report"
@@ -123,7 +123,7 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 	if err := c.Store.Present(ctx, i.Team, d.Document); err != nil {
 		return nil, err
 	}
-	r, err := d.Document.CheckIn(ctx, c.env(), drop.Detail{Checks: true})
+	r, err := check.Drop(ctx, d.Document, c.Store.Rescues, check.Detail{Checks: true})
 	if err != nil {
 		return nil, err
 	}

@@ -84,11 +84,11 @@ func TestStatesAndActions(t *testing.T) {
 			map[gear.State]string{gear.InService: "not in quarantine", gear.Retired: "not in quarantine"},
 		},
 		{
-			"a check that failed", signed(check("ITEM", "rope-4", false, "look", "rolls")), "function-check",
+			"a check that failed", signed(checked("ITEM", "rope-4", false, "look", "rolls")), "function-check",
 			map[gear.State]gear.State{gear.InService: gear.Quarantine, gear.Quarantine: gear.Quarantine, gear.Retired: gear.Retired}, nil,
 		},
 		{
-			"a check that passed", signed(check("ITEM", "rope-4", true, wheelProofs...)), "function-check",
+			"a check that passed", signed(checked("ITEM", "rope-4", true, wheelProofs...)), "function-check",
 			map[gear.State]gear.State{gear.InService: gear.InService, gear.Quarantine: gear.Quarantine, gear.Retired: gear.Retired},
 			map[gear.State]string{gear.Quarantine: "is in state quarantine", gear.Retired: "is in state retired"},
 		},

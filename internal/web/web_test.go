@@ -15,7 +15,9 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/calc"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
@@ -516,13 +518,13 @@ func TestTeamsAreApart(t *testing.T) {
 func TestCheckAndChoose(t *testing.T) {
 	s, _ := site(t)
 	_, text := call(t, "POST", s.URL+"/api/v1/check", document(t, "face-4", nil))
-	var report drop.Report
+	var report check.Report
 	if err := json.Unmarshal(text, &report); err != nil || report.Stops != 1 || report.Findings[0].Rule != "rope.diameter" {
 		t.Errorf("%v %s", err, text)
 	}
 	place := `,"place":{"person":"rhea","hold":"rhea-main"}}`
 	_, text = call(t, "POST", s.URL+"/api/v1/choices", []byte(`{"drop":`+string(document(t, "face-4", nil))+place))
-	var choices drop.Choices
+	var choices check.Choices
 	if err := json.Unmarshal(text, &choices); err != nil || choices.Fit != 2 {
 		t.Errorf("%v %s", err, text)
 	}
@@ -540,7 +542,7 @@ func TestCheckAndChoose(t *testing.T) {
 func TestRescueIsSearchedOnce(t *testing.T) {
 	demoSite, _ := site(t)
 	body := []byte(`{"drop":` + string(document(t, "face-7", func(*drop.Document) {})) + `,"person":"ivo","at_m":50}`)
-	var answers [2]drop.RescueAnswer
+	var answers [2]ask.RescueAnswer
 	for i := range answers {
 		r, text := call(t, "POST", demoSite.URL+"/api/v1/rescue", body)
 		if err := json.Unmarshal(text, &answers[i]); r.StatusCode != 200 || err != nil {
@@ -600,7 +602,7 @@ func TestFigures(t *testing.T) {
 	}
 	refused(t, 422, "/offset_m", "POST", s.URL+"/api/v1/calc/swing", []byte(`{"rope_length_m":30,"offset_m":40}`))
 	refused(t, 404, "", "POST", s.URL+"/api/v1/calc/fly", []byte(in))
-	var report drop.Report
+	var report check.Report
 	if _, text := call(t, "POST", s.URL+"/api/v1/check?curves=true&person=rhea", document(t, "face-4", nil)); json.Unmarshal(text, &report) != nil ||
 		report.Curves == nil || report.Curves.Person != "rhea" || len(report.Curves.Curves) < 9 || report.Holds != nil {
 		t.Errorf("%.300s", text)

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 )
 
@@ -35,7 +36,12 @@ func TestFirstDocuments(t *testing.T) {
 		t.Fatal(err, len(then))
 	}
 	for name, was := range then {
-		_, report, err := drop.ReadAndCheck(t.Context(), drop.Env{}, read(name), drop.FindingsOnly)
+		d, err := drop.Read(read(name))
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		report, err := check.Drop(t.Context(), d, nil, check.FindingsOnly)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue

@@ -125,16 +125,6 @@ var (
 	stopsOrLooks = []finding.Severity{finding.Stop, finding.Look}
 )
 
-// Known reports whether a rule with this id exists.
-func Known(id string) bool {
-	for i := range Rules {
-		if Rules[i].ID == id {
-			return true
-		}
-	}
-	return false
-}
-
 // Looked says how many things a rule looked at.
 type Looked struct {
 	Rule   string `json:"rule"`

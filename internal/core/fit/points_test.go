@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -118,7 +119,7 @@ func TestPointsTwoReplayed(t *testing.T) {
 	for range *replays {
 		c := clean()
 		shake(r, c)
-		report, err := c.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
+		report, err := check.Drop(t.Context(), c.Document, nil, check.FindingsOnly)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -110,7 +111,7 @@ func TestRemediesClear(t *testing.T) {
 // remediesOf are those of all findings of a rule, but for notes.
 func remediesOf(t *testing.T, d *drop.Document, rule string) (list []string) {
 	t.Helper()
-	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
+	report, err := check.Drop(t.Context(), d, nil, check.FindingsOnly)
 	if err != nil {
 		t.Fatal(err)
 	}

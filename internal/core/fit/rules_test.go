@@ -1,10 +1,12 @@
 package fit_test
 
 import (
+	"context"
 	"math"
 	"slices"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -45,7 +47,7 @@ func (r *rigged) model(id string) *gear.Model {
 
 // figure is a computed figure of a hold.
 func (r *rigged) figure(hold *rig.Hold, name string) float64 {
-	report, err := r.Check()
+	report, err := check.Drop(context.Background(), r.Document, nil, check.WithFigures)
 	if err != nil {
 		panic(err)
 	}
@@ -649,7 +651,7 @@ var trials = map[string][]trial{
 }
 
 func TestRules(t *testing.T) {
-	report, err := clean().Check()
+	report, err := check.Drop(t.Context(), clean().Document, nil, check.WithFigures)
 	if err != nil || len(report.Findings) > 0 {
 		t.Fatalf("the clean drop: %v, %v", report, err)
 	}
@@ -676,7 +678,7 @@ func TestRules(t *testing.T) {
 // worst is the worst severity a rule gives for a drop, quiet where it gives none.
 func worst(t *testing.T, d *drop.Document, rule string) finding.Severity {
 	t.Helper()
-	report, err := d.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
+	report, err := check.Drop(t.Context(), d, nil, check.FindingsOnly)
 	if err != nil {
 		t.Fatal(err)
 	}

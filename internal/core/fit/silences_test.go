@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -80,7 +81,7 @@ func silenced(t *testing.T, rule string, c trial, model, path string) bool {
 		return false
 	}
 	r.Models[i] = *m
-	report, err := r.CheckIn(t.Context(), drop.Env{}, drop.FindingsOnly)
+	report, err := check.Drop(t.Context(), r.Document, nil, check.FindingsOnly)
 	if err != nil {
 		return false
 	}

@@ -214,7 +214,7 @@ func TestRope(t *testing.T) {
 	_, err = Rope(in)
 	refused(t, "an edge without", err, "/items/5/m", "missing")
 
-	reach, err := Reach(ReachIn{Top: 30, Offset: 16, Rope: 40, Diameter: 10, Items: []RopeItem{{EndLoop, 1, nil}, {Tail, 1, nil}}}, &DefaultKnots)
+	reach, err := Reach(ReachIn{Top: 30, Offset: 16, Rope: 40, Diameter: 10, Items: []RopeItem{{EndLoop, 1, nil}, {Tail, 1, nil}}}, new(DefaultKnots()))
 	if err != nil {
 		t.Fatal(err)
 	}

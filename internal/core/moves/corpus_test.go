@@ -7,7 +7,6 @@ import (
 	"regexp"
 	"testing"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
@@ -37,7 +36,7 @@ func TestCorpus(t *testing.T) {
 		var refused *strict.Error
 		for again := true; again; again = errors.As(err, &refused) && r.IntN(6) > 0 {
 			d, move, ways := random(r)
-			if sc, at, err = d.Scene("", ways); err != nil {
+			if sc, at, err = sceneOn(d, ways); err != nil {
 				t.Fatal(err)
 			}
 			name, ask = fmt.Sprintf("%03d %s", n, move), asking(move)
@@ -109,8 +108,8 @@ func TestAdditionsCorpus(t *testing.T) {
 		r := rand.New(rand.NewPCG(44, uint64(n)))
 		d, move, ways := random(r)
 		ask := moves.Gridded(moves.Ask{Move: move, MaxStates: 8000}, 15)
-		_, err := d.Plan(t.Context(), "", ask, ways, demo.Gear())
-		if none := (*drop.Impossible)(nil); errors.As(err, &none) {
+		_, err := planOn(t.Context(), d, ask, ways, demo.Gear())
+		if none := (*moves.Impossible)(nil); errors.As(err, &none) {
 			lines = append(lines, corpus.Line(t, fmt.Sprintf("%03d %s", n, move), string(none.Outcome), none))
 		}
 	}

@@ -181,7 +181,7 @@ func TestPlansReadByOthers(t *testing.T) {
 	plans, stances := 0, 0
 	for range *drops {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}

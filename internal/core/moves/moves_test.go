@@ -65,7 +65,7 @@ func carry(d *drop.Document, changes ...string) *drop.Document {
 
 func plan(t *testing.T, d *drop.Document, move string, s school.Schools) *moves.MovePlan {
 	t.Helper()
-	p, err := d.Plan(t.Context(), "", moves.Ask{Move: move}, s, demo.Gear())
+	p, err := planOn(t.Context(), d, moves.Ask{Move: move}, s, demo.Gear())
 	if err != nil {
 		t.Fatalf("%s: %v", move, err)
 	}
@@ -79,11 +79,11 @@ func replay(t *testing.T, d *drop.Document, p *moves.MovePlan) []moves.Breach {
 	if err != nil {
 		t.Fatal(err)
 	}
-	list, err := drop.ReadSteps(text)
+	list, err := moves.ReadSteps(text)
 	if err != nil {
 		t.Fatalf("the plan cannot be read again: %v\n%s", err, text)
 	}
-	found, err := d.Replay(list, p.Schools)
+	_, found, err := walkOn(d, list, p.Schools)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -192,7 +192,7 @@ func TestPlansReplay(t *testing.T) {
 	none, found := 0, map[string]int{}
 	for range *drops {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -239,7 +239,7 @@ func TestLeast(t *testing.T) {
 	r := chance.Rand(5, 3)
 	for range *drops / 2 {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -256,7 +256,7 @@ func TestMutations(t *testing.T) {
 	tally := caught.New(catches)
 	for range *drops {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -414,8 +414,8 @@ func TestKitDecides(t *testing.T) {
 		t.Errorf("by the loop: %+v", byLoop.Actions())
 	}
 	for _, without := range [][]string{{"-backup-9", "-lanyard"}, {"-foot-loop"}, {"-hand-2"}} {
-		_, err := carry(knots(), without...).Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down", MaxStates: 60_000}, school.Schools{}, demo.Gear())
-		var none *drop.Impossible
+		_, err := planOn(t.Context(), carry(knots(), without...), moves.Ask{Move: "pass-knots-down", MaxStates: 60_000}, school.Schools{}, demo.Gear())
+		var none *moves.Impossible
 		if !errors.As(err, &none) {
 			t.Errorf("without %v: %v", without, err)
 			continue
@@ -433,23 +433,23 @@ func TestKitDecides(t *testing.T) {
 		for i := range d.Strands[1].Marks {
 			d.Strands[1].Marks[i].Eye = false
 		}
-		var none *drop.Impossible
-		_, err := d.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil)
+		var none *moves.Impossible
+		_, err := planOn(t.Context(), d, moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil)
 		if !errors.As(err, &none) || none.Outcome != search.None || !slices.Contains(none.Addition, "eyes to clip into left at the knots") {
 			t.Errorf("no eye: %v", err)
 		}
 		for i := range d.Strands[1].Marks {
 			d.Strands[1].Marks[i].Eye = true
 		}
-		if _, err := d.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil); err != nil {
+		if _, err := planOn(t.Context(), d, moves.Ask{Move: "pass-knots-down"}, school.Schools{KnotCover: "eye"}, nil); err != nil {
 			t.Errorf("an eye: %v", err)
 		}
 	}
 	// A longer loop at a wide re-belay is a change of the rigging.
 	short := carry(relayed(2, 1.2), "-lanyard")
 	short.People[0].AtM = 12
-	_, err := short.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
-	var none *drop.Impossible
+	_, err := planOn(t.Context(), short, moves.Ask{Move: "rebelay-up"}, school.Schools{}, demo.Gear())
+	var none *moves.Impossible
 	if !errors.As(err, &none) || len(none.Addition) != 1 || !strings.HasPrefix(none.Addition[0], "loops of") {
 		t.Errorf("a short loop: %v", err)
 	}
@@ -484,7 +484,7 @@ func TestKitDecides(t *testing.T) {
 // there is put right first.
 func TestAsRigged(t *testing.T) {
 	d := demo.Drops()["face-4"]
-	p, err := d.Plan(t.Context(), "", moves.Ask{Move: "descend", AsRigged: true}, school.Schools{}, nil)
+	p, err := planOn(t.Context(), d, moves.Ask{Move: "descend", AsRigged: true}, school.Schools{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -497,11 +497,11 @@ func TestAsRigged(t *testing.T) {
 		lip.Strands[i].Anchors = []string{"bridge", "other"}
 	}
 	lip.Anchors = append(lip.Anchors, rig.Anchor{ID: "other", Name: "other", HeightM: 14.8, Legs: []rig.Leg{{ID: "o", YM: 0.3}}})
-	p, err = lip.Plan(t.Context(), "", moves.Ask{Move: "short-work", AsRigged: true}, school.Schools{}, nil)
+	p, err = planOn(t.Context(), lip, moves.Ask{Move: "short-work", AsRigged: true}, school.Schools{}, nil)
 	if err != nil || p.Steps[0].Action.Do != stance.Lock || p.Steps[0].Action.Item != "backup-10" {
 		t.Errorf("%v %+v", err, p)
 	}
-	if _, err := d.Plan(t.Context(), "", moves.Ask{Move: "ascend", AsRigged: true}, school.Schools{}, nil); err == nil || !strings.Contains(err.Error(), "/as_rigged") {
+	if _, err := planOn(t.Context(), d, moves.Ask{Move: "ascend", AsRigged: true}, school.Schools{}, nil); err == nil || !strings.Contains(err.Error(), "/as_rigged") {
 		t.Error(err)
 	}
 }
@@ -521,7 +521,7 @@ func TestThereAndBack(t *testing.T) {
 	to := quantity.Metres(35)
 	for _, n := range []int{0, 1, 3, 6} {
 		d := marked(n)
-		p, err := d.Plan(t.Context(), "", moves.Ask{Move: "there-and-back", To: &to}, school.Schools{}, nil)
+		p, err := planOn(t.Context(), d, moves.Ask{Move: "there-and-back", To: &to}, school.Schools{}, nil)
 		if err != nil {
 			t.Fatal(n, err)
 		}
@@ -544,7 +544,7 @@ func BenchmarkThereAndBack(b *testing.B) {
 	to := quantity.Metres(35)
 	for _, n := range []int{1, 2, 4, 6, 8, 16} {
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
-			sc, at, err := marked(n).Scene("", school.Schools{})
+			sc, at, err := sceneOn(marked(n), school.Schools{})
 			if err != nil {
 				b.Fatal(err)
 			}
@@ -588,7 +588,7 @@ func BenchmarkPlan(b *testing.B) {
 		b.Run(c.name, func(b *testing.B) {
 			d := c.drop()
 			d.People[0].AtM = quantity.Metres(c.at)
-			sc, at, err := d.Scene("", school.Schools{})
+			sc, at, err := sceneOn(d, school.Schools{})
 			if err != nil {
 				b.Fatal(err)
 			}
@@ -613,7 +613,7 @@ func TestCutOffInventsNothing(t *testing.T) {
 	early := 0
 	for range *drops / 3 {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -641,8 +641,8 @@ func TestCutOffInventsNothing(t *testing.T) {
 	// Additions that nothing is left to try are said not to be decided.
 	short := relayed(2, 1.2)
 	short.People[0].AtM = 12
-	_, err := short.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up", MaxStates: 3000}, school.Schools{}, demo.Gear())
-	var none *drop.Impossible
+	_, err := planOn(t.Context(), short, moves.Ask{Move: "rebelay-up", MaxStates: 3000}, school.Schools{}, demo.Gear())
+	var none *moves.Impossible
 	if !errors.As(err, &none) || none.Outcome != search.Undecided || !none.AdditionsCut || len(none.Addition) > 0 {
 		t.Errorf("%+v", none)
 	}
@@ -652,7 +652,7 @@ func TestCutOffInventsNothing(t *testing.T) {
 // and two knots of the main with one of the backup between are passed.
 func TestOutcomes(t *testing.T) {
 	close := shaft(24, []rig.Mark{knot("m1", 20, false), knot("m2", 19.6, false)}, []rig.Mark{knot("b1", 19.8, false)})
-	sc, at, err := carry(close, "+absorber-8").Scene("", school.Schools{})
+	sc, at, err := sceneOn(carry(close, "+absorber-8"), school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -672,8 +672,8 @@ func TestOutcomes(t *testing.T) {
 	}
 	// Without anything to stand in nobody gets off the descender: proved, not cut off.
 	bare := carry(close, "-hand-2", "-foot-loop", "-chest-2")
-	_, err = bare.Plan(t.Context(), "", moves.Ask{Move: "pass-knots-down"}, school.Schools{}, nil)
-	var none *drop.Impossible
+	_, err = planOn(t.Context(), bare, moves.Ask{Move: "pass-knots-down"}, school.Schools{}, nil)
+	var none *moves.Impossible
 	if !errors.As(err, &none) || none.Outcome != search.None {
 		t.Errorf("with nothing to stand in: %v", err)
 	}
@@ -681,7 +681,7 @@ func TestOutcomes(t *testing.T) {
 	cancel()
 	wide := relayed(2, 1.2)
 	wide.People[0].AtM = 12
-	if sc, at, err = wide.Scene("", school.Schools{}); err != nil {
+	if sc, at, err = sceneOn(wide, school.Schools{}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := moves.For(done, sc, at, moves.Ask{Move: "rebelay-up"}); !errors.Is(err, context.Canceled) {
@@ -776,7 +776,7 @@ func TestDecided(t *testing.T) {
 	foot := func(loop float64) error {
 		d := relayed(0, loop)
 		d.People[0].AtM = 24
-		sc, _, err := d.Scene("", school.Schools{Sides: "fewer"})
+		sc, _, err := sceneOn(d, school.Schools{Sides: "fewer"})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -798,7 +798,7 @@ func TestDecided(t *testing.T) {
 	// Whoever climbs with one backup device alone stops before it is below the attachment.
 	knots := shaft(24, nil, []rig.Mark{knot("b", 18, false)})
 	knots.People[0].AtM = 16
-	sc, at, err := knots.Scene("", school.Schools{})
+	sc, at, err := sceneOn(knots, school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -833,8 +833,8 @@ func TestDecided(t *testing.T) {
 	// Under damage it is damage that is spoken of, not kit.
 	hung := shaft(24, []rig.Mark{damage(20, false)}, nil)
 	hung.People[0].AtM = 10
-	_, err = hung.Plan(t.Context(), "", moves.Ask{Move: "descend", MaxStates: 20_000}, school.Schools{}, demo.Gear())
-	var none *drop.Impossible
+	_, err = planOn(t.Context(), hung, moves.Ask{Move: "descend", MaxStates: 20_000}, school.Schools{}, demo.Gear())
+	var none *moves.Impossible
 	if !errors.As(err, &none) || !strings.Contains(err.Error(), "damaged at 20 m above you") || !strings.Contains(err.Error(), "call for rescue") || none.Addition != nil {
 		t.Errorf("under damage: %v", err)
 	}

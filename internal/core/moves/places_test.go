@@ -105,7 +105,7 @@ func TestWideRebelay(t *testing.T) {
 	} {
 		d := relayed(c.aside, c.loop)
 		d.People[0].AtM = quantity.Metres(c.at)
-		sc, at, err := d.Scene("", school.Schools{})
+		sc, at, err := sceneOn(d, school.Schools{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -121,7 +121,7 @@ func TestWideRebelay(t *testing.T) {
 	// Where the loop is too short to hang below the anchor on both sides there is none.
 	d := relayed(2, 0.3)
 	d.People[0].AtM = 10
-	if p, err := d.Plan(t.Context(), "", moves.Ask{Move: "rebelay-up", MaxStates: 10_000}, school.Schools{}, nil); err == nil {
+	if p, err := planOn(t.Context(), d, moves.Ask{Move: "rebelay-up", MaxStates: 10_000}, school.Schools{}, nil); err == nil {
 		t.Errorf("%d steps past a loop that lets nobody across", len(p.Steps))
 	}
 }
@@ -133,7 +133,7 @@ func TestOnAnotherSet(t *testing.T) {
 		for set, suffix := range map[int]string{1: "", 2: "-2"} {
 			d := beside(1.4)
 			d.People[0].AtM = 12
-			p, err := d.Plan(t.Context(), "", moves.Ask{Move: move, Set: set}, school.Schools{}, nil)
+			p, err := planOn(t.Context(), d, moves.Ask{Move: move, Set: set}, school.Schools{}, nil)
 			if err != nil {
 				t.Errorf("%s on set %d: %v", move, set, err)
 				continue
@@ -155,7 +155,7 @@ func TestOnAnotherSet(t *testing.T) {
 func TestLevelWithTheOtherStrand(t *testing.T) {
 	d := carry(shaft(28.46, []rig.Mark{damage(29.18, false), knot("k", 23.45, false)}, []rig.Mark{damage(26.62, false)}), "+absorber-8")
 	d.People[0].ReachUpM = 0.85
-	sc, at, err := d.Scene("", school.Schools{KnotUp: "descender", Sides: "four"})
+	sc, at, err := sceneOn(d, school.Schools{KnotUp: "descender", Sides: "four"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -173,7 +173,7 @@ func TestIsolateFromBothSides(t *testing.T) {
 	for _, at := range []quantity.Metres{17.3, 24} {
 		d := hurt(0, rig.Mark{}, damage(18, false))
 		d.People[0].AtM = at
-		p, err := d.Plan(t.Context(), "", moves.Ask{Move: "isolate-damage"}, school.Schools{}, nil)
+		p, err := planOn(t.Context(), d, moves.Ask{Move: "isolate-damage"}, school.Schools{}, nil)
 		if err != nil {
 			t.Errorf("from %v: %v", at, err)
 			continue

@@ -176,7 +176,7 @@ func TestRefusals(t *testing.T) {
 
 // A start that is written by somebody is read whole or refused with its place.
 func TestWrittenStart(t *testing.T) {
-	sc, _, err := carry(knotted(20.5)(), "+absorber-8").Scene("", school.Schools{})
+	sc, _, err := sceneOn(carry(knotted(20.5)(), "+absorber-8"), school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -224,13 +224,13 @@ func TestWrittenStart(t *testing.T) {
 // As many tools are planned with as a stance holds, and no more.
 func TestMostTools(t *testing.T) {
 	d := plain()
-	sc, _, err := d.Scene("", school.Schools{})
+	sc, _, err := sceneOn(d, school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	hand := *itemOf(d, "hand-2")
 	for n := len(sc.Tools); n <= stance.MaxTools; n++ {
-		sc, _, err := d.Scene("", school.Schools{})
+		sc, _, err := sceneOn(d, school.Schools{})
 		if err != nil || len(sc.Tools) != n {
 			t.Fatalf("%d tools: %v", n, err)
 		}
@@ -238,7 +238,7 @@ func TestMostTools(t *testing.T) {
 		d.Items = append(d.Items, hand)
 		d.People[0].Carries = append(d.People[0].Carries, hand.ID)
 	}
-	if _, _, err := d.Scene("", school.Schools{}); err == nil || !strings.Contains(err.Error(), "17 things") {
+	if _, _, err := sceneOn(d, school.Schools{}); err == nil || !strings.Contains(err.Error(), "17 things") {
 		t.Errorf("one more: %v", err)
 	}
 }

@@ -93,7 +93,7 @@ func TestSchools(t *testing.T) {
 		d := c.drop()
 		d.People[0].AtM = quantity.Metres(c.at)
 		if c.does == nil {
-			if _, err := d.Plan(t.Context(), "", moves.Ask{Move: c.move, MaxStates: 20_000}, ways, nil); err == nil {
+			if _, err := planOn(t.Context(), d, moves.Ask{Move: c.move, MaxStates: 20_000}, ways, nil); err == nil {
 				t.Errorf("%s %s: a plan", c.question, c.way)
 			}
 		} else if p := plan(t, d, c.move, ways); !c.does(p) {
@@ -105,9 +105,9 @@ func TestSchools(t *testing.T) {
 		if err := others.Set(c.question, c.other); err != nil {
 			t.Fatal(err)
 		}
-		list := drop.StepsOf(plan(t, d, c.move, others))
+		list := moves.StepsOf(plan(t, d, c.move, others))
 		list.Schools = school.Schools{}
-		found, err := d.Replay(list, ways)
+		_, found, err := walkOn(d, list, ways)
 		if err != nil || !slices.ContainsFunc(found, func(f moves.Breach) bool {
 			return slices.ContainsFunc(f.Broken, func(v stance.Violation) bool { return v.Rule == c.breaks })
 		}) {

@@ -361,8 +361,8 @@ func TestSequences(t *testing.T) {
 			names = onFace
 		}
 		p := plan(t, d, q.move, q.schools)
-		list := &drop.StepList{Move: q.move, ToM: p.ToM, Start: p.Start, Steps: parse(t, names, q.steps)}
-		found, err := d.Replay(list, q.schools)
+		list := &moves.StepList{Move: q.move, ToM: p.ToM, Start: p.Start, Steps: parse(t, names, q.steps)}
+		_, found, err := walkOn(d, list, q.schools)
 		if err != nil {
 			t.Fatal(q.name, err)
 		}

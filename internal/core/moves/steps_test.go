@@ -4,7 +4,8 @@ import (
 	"encoding/json"
 	"testing"
 
-	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/demo"
 )
@@ -14,15 +15,15 @@ import (
 func FuzzSteps(f *testing.F) {
 	for name, move := range map[string]string{"face-4": "rebelay-down", "gate-shaft": "there-and-back", "crown-gallery": "aid"} {
 		d := demo.Drops()[name]
-		asked := drop.MoveAsked{Drop: *d, Move: move, ToM: &d.People[0].AtM}
+		asked := ask.MoveAsked{Drop: *d, Move: move, ToM: &d.People[0].AtM}
 		if move != "there-and-back" {
 			asked.ToM = nil
 		}
-		answer, err := asked.Answer(f.Context(), nil)
+		answer, err := asked.Answer(f.Context(), ask.Env{})
 		if err != nil || answer.Plan == nil {
 			f.Fatal(move, err)
 		}
-		text, err := json.Marshal(drop.StepsOf(answer.Plan))
+		text, err := json.Marshal(moves.StepsOf(answer.Plan))
 		if err != nil {
 			f.Fatal(err)
 		}
@@ -34,15 +35,15 @@ func FuzzSteps(f *testing.F) {
 		if !known {
 			return
 		}
-		list, err := drop.ReadSteps(text)
+		list, err := moves.ReadSteps(text)
 		if err != nil {
 			return
 		}
-		walked, found, err := d.Walk(list, school.Schools{})
+		walked, found, err := walkOn(d, list, school.Schools{})
 		if err != nil {
 			return
 		}
-		again, _, err := d.Walk(drop.StepsOf(walked), school.Schools{})
+		again, _, err := walkOn(d, moves.StepsOf(walked), school.Schools{})
 		if err != nil || len(again.Steps) != len(walked.Steps) {
 			t.Fatalf("walked again: %v, %d of %d steps", err, len(again.Steps), len(walked.Steps))
 		}

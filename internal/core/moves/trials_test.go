@@ -7,6 +7,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
@@ -22,7 +23,7 @@ type hung struct {
 
 func hang(t *testing.T, d *drop.Document, ways school.Schools, at stance.Cm, bears string) *hung {
 	t.Helper()
-	sc, _, err := d.Scene("", ways)
+	sc, _, err := sceneOn(d, ways)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -354,11 +355,11 @@ func peaking(name string, want finding.Severity, times float64) stepTrial {
 func leading(whole bool) func(*testing.T) []stance.Violation {
 	return func(t *testing.T) []stance.Violation {
 		d := plain()
-		list := drop.StepsOf(plan(t, d, "descend-to-ascend", school.Schools{}))
+		list := moves.StepsOf(plan(t, d, "descend-to-ascend", school.Schools{}))
 		if !whole {
 			list.Steps = list.Steps[:len(list.Steps)-1]
 		}
-		_, found, err := d.Walk(list, school.Schools{})
+		_, found, err := walkOn(d, list, school.Schools{})
 		if err != nil {
 			t.Fatal(err)
 		}

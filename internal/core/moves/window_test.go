@@ -21,7 +21,7 @@ func TestWindow(t *testing.T) {
 	compared := 0
 	for range max(12, *drops/20) {
 		d, _, ways := random(r)
-		sc, _, err := d.Scene("", ways)
+		sc, _, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -55,7 +55,7 @@ func TestWindow(t *testing.T) {
 		for i := range d.Anchors {
 			d.Anchors[i].HeightM += quantity.Metres(up)
 		}
-		sc, _, err := d.Scene("", school.Schools{})
+		sc, _, err := sceneOn(d, school.Schools{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -74,7 +74,7 @@ func TestFinerAgrees(t *testing.T) {
 	none, finer := 0, 0
 	for range *drops {
 		d, move, ways := random(r)
-		sc, at, err := d.Scene("", ways)
+		sc, at, err := sceneOn(d, ways)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -173,7 +173,7 @@ type Raise struct {
 // manufacturer's instructions and local rules.
 func Default() *Policy {
 	air := quantity.Celsius(20)
-	knots := mechanics.DefaultKnots
+	knots := mechanics.DefaultKnots()
 	damping, share, slack := quantity.Ratio(0.1), quantity.Ratio(0.5), quantity.Metres(0.3)
 	alarm, walk := 60.0, 120.0
 	loss := quantity.Metres(0.05)
@@ -283,10 +283,21 @@ func (p *Policy) Severity(rule string, s finding.Severity) finding.Severity {
 	return s
 }
 
+// Read reads a team's policy as strictly as the one in a drop is read.
+func Read(data []byte) (*Policy, error) {
+	p := new(Policy)
+	if err := strict.Read(data, p); err != nil {
+		return nil, err
+	}
+	var faults strict.Faults
+	p.Validate("", &faults)
+	return p, faults.Err()
+}
+
 // Validate reports raises of rules that do not exist.
-func (p *Policy) Validate(at string, known func(rule string) bool, faults *strict.Faults) {
+func (p *Policy) Validate(at string, faults *strict.Faults) {
 	for i, r := range p.Raises {
-		if !known(r.Rule) {
+		if !finding.Rule(r.Rule) {
 			faults.Addf(fmt.Sprintf("%s/raises/%d/rule", at, i), "no rule %q", r.Rule)
 		}
 	}

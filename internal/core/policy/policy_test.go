@@ -45,22 +45,23 @@ func TestWith(t *testing.T) {
 func TestSeverity(t *testing.T) {
 	of := []finding.Severity{finding.Note, finding.Look, finding.Stop}
 	for _, to := range of {
-		p := Policy{Raises: []Raise{{Rule: "a", To: to}}}
+		p := Policy{Raises: []Raise{{Rule: "rope.short", To: to}}}
 		for _, s := range of {
-			got := p.Severity("a", s)
+			got := p.Severity("rope.short", s)
 			if s.Worse(got) || to.Worse(got) || got != s && got != to {
 				t.Errorf("%s raised to %s is %s", s, to, got)
 			}
-			if p.Severity("b", s) != s {
+			if p.Severity("rope.kit", s) != s {
 				t.Errorf("another rule's %s is raised", s)
 			}
 		}
 		var faults strict.Faults
-		p.Validate("/policy", func(rule string) bool { return rule == "a" }, &faults)
+		p.Validate("/policy", &faults)
 		if faults.Err() != nil {
 			t.Error(faults.Err())
 		}
-		p.Validate("/policy", func(string) bool { return false }, &faults)
+		p.Raises[0].Rule = "rope.shorter"
+		p.Validate("/policy", &faults)
 		if err := faults.Err(); err == nil || err.Error() == "" {
 			t.Error("a rule there is not is raised")
 		}

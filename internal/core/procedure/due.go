@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 )
@@ -206,4 +207,19 @@ func Rigging(p *rig.PersonView) string {
 		}
 	}
 	return fmt.Sprintf("%016x", h.Sum64())
+}
+
+// RiggingOn names the rigging of a person as it is in a document; empty for nobody of this
+// id.
+func RiggingOn(d *drop.Document, person string) string {
+	r, err := d.Rig()
+	if err != nil {
+		return ""
+	}
+	for _, p := range r.People {
+		if p.ID == person {
+			return Rigging(p)
+		}
+	}
+	return ""
 }

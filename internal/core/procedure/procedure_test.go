@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -16,7 +17,7 @@ import (
 
 func today(t *testing.T, d *drop.Document) []procedure.Due {
 	t.Helper()
-	r, err := d.CheckIn(t.Context(), drop.Env{}, drop.Detail{Checks: true})
+	r, err := check.Drop(t.Context(), d, nil, check.Detail{Checks: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -130,7 +131,7 @@ func TestToday(t *testing.T) {
 			t.Errorf("%s: %s, %s", name, due.State, due.Why)
 		}
 		// The rule and the list never differ.
-		r, err := d.Check()
+		r, err := check.Drop(t.Context(), d, nil, check.WithFigures)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -14,6 +14,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
@@ -196,7 +197,7 @@ func (s *search) answer() (*Proposal, error) {
 		}
 		return false
 	}
-	report, err := d.CheckIn(s.ctx, drop.Env{}, drop.Detail{})
+	report, err := check.Drop(s.ctx, d, nil, check.FindingsOnly)
 	if err != nil {
 		return nil, err
 	}

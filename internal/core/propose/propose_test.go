@@ -12,6 +12,7 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -49,7 +50,7 @@ func ask(t testing.TB, d *drop.Document, s propose.Stock, parts ...string) *prop
 // rules are the stops of a drop that no check on the day clears.
 func rules(t testing.TB, d *drop.Document) (list []string) {
 	t.Helper()
-	r, err := d.Check()
+	r, err := check.Drop(t.Context(), d, nil, check.WithFigures)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -134,7 +135,7 @@ func TestPropose(t *testing.T) {
 			b.Strands = slices.Clone(b.Strands)
 			b.Strands[0].Ropes = []string{i.ID}
 			b.Include(&i, &m)
-			if r, err := b.Check(); err != nil || !slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
+			if r, err := check.Drop(t.Context(), &b, nil, check.WithFigures); err != nil || !slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
 				return strings.HasPrefix(f.Rule, "rope.") || strings.HasPrefix(f.Rule, "service.quar")
 			}) {
 				t.Errorf("%s would have done, and %s is proposed", i.Label, chosen.Label)
@@ -142,7 +143,7 @@ func TestPropose(t *testing.T) {
 		}
 	}
 	looks := func(d *drop.Document, rule string) (n int) {
-		r, _ := d.Check()
+		r, _ := check.Drop(t.Context(), d, nil, check.WithFigures)
 		for _, f := range r.Findings {
 			if f.Rule == rule {
 				n++
@@ -369,7 +370,7 @@ func everything(t *testing.T, d *drop.Document, s *drop.Store) bool {
 		put(d, rope)
 	}
 	short := func(d *drop.Document) bool {
-		r, _ := d.Check()
+		r, _ := check.Drop(t.Context(), d, nil, check.WithFigures)
 		return slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Rule == "rope.short" })
 	}
 	// chains of up to three links, of different things.

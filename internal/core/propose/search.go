@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -366,7 +367,7 @@ func (s *search) goes(p *pick) bool {
 // have.
 func (s *search) stops(d *drop.Document, extra []string) (found []finding.Finding) {
 	d.Rescue, d.Team, d.PartnerChecks = nil, nil, nil
-	report, err := d.CheckIn(s.ctx, drop.Env{}, drop.Detail{})
+	report, err := check.Drop(s.ctx, d, nil, check.FindingsOnly)
 	if err != nil {
 		s.err = cmp.Or(s.err, err)
 		return nil

@@ -19,7 +19,6 @@ import (
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
-	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
@@ -28,16 +27,10 @@ import (
 
 // Setting is what a rescue is planned in.
 type Setting struct {
-	Policy  *policy.Policy
-	Schools school.Schools
+	Policy *policy.Policy
 	// Team is what is rigged at the top; nil for nothing.
 	Team *team.Rig
-	// Paced gives a scene the policy's times.
-	Paced func(*stance.Scene)
-	// Cache keeps what is found; nil for nothing.
-	Cache *Cache
-	// MaxStates bounds the states that are expanded in sum; 0: MaxStates.
-	MaxStates int
+	Options
 }
 
 // MaxStates bounds the states that one request expands in sum.
@@ -161,13 +154,11 @@ func (pl *Planner) Expanded() (expanded, bound int) {
 }
 
 func (pl *Planner) scene(p *rig.PersonView) (*stance.Scene, error) {
-	sc, err := stance.NewScene(pl.rig, p, pl.in.Policy.ConnectorM, pl.in.Schools)
+	sc, err := stance.NewScene(pl.rig, p, pl.in.Policy.ConnectorM, pl.in.Policy.Schools)
 	if err != nil {
 		return nil, fault("/people", "%v", err)
 	}
-	if pl.in.Paced != nil {
-		pl.in.Paced(sc)
-	}
+	sc.Follow(pl.in.Policy)
 	return sc, nil
 }
 
@@ -1139,11 +1130,6 @@ var RigRules = []stance.Rule{
 	{ID: "rescue.uncovered", Gives: finding.Stop, Fires: "somebody on the drop is reached by no way at some height with the people, kit and rigging planned"},
 	{ID: "rescue.slow", Gives: finding.Look, Fires: "somebody would hang still longer than the policy's limit"},
 	{ID: "rescue.last-resort", Gives: finding.Look, Fires: "a last resort is the only way to somebody at some height"},
-}
-
-// Known reports whether a rule on cover has this id.
-func Known(id string) bool {
-	return slices.ContainsFunc(RigRules, func(r stance.Rule) bool { return r.ID == id })
 }
 
 // Findings are what a drop's cover asks for, one for each person and kind.

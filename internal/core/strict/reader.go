@@ -379,7 +379,7 @@ func (r *reader) text(v reflect.Value, l *limits) bool {
 
 func (l *limits) wrongText(s string, escaped bool) string {
 	if l == nil {
-		l = &noLimits
+		l = &limits{maxLen: maxText}
 	}
 	// Only an escape can bring a control character in.
 	if escaped && strings.ContainsFunc(s, func(c rune) bool { return c < ' ' && c != '\n' && c != '\t' }) {
@@ -403,9 +403,6 @@ func (l *limits) wrongText(s string, escaped bool) string {
 	}
 	return ""
 }
-
-// noLimits are those of a text without tags of its own.
-var noLimits = limits{maxLen: maxText}
 
 // Date reads a day written 2026-03-14; ok is false for anything else and for a day
 // that is not in its month.

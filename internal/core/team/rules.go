@@ -33,13 +33,3 @@ var RigRules = []stance.Rule{
 	{ID: "team.slip", Gives: finding.Stop, Fires: "a grab bears more than it slips at"},
 	{ID: "team.jam", Gives: finding.Look, Fires: "haulers who pull their most at a caught load pass a limit on the way"},
 }
-
-// Known reports whether a rule on a team's rig has this id.
-func Known(id string) bool {
-	for _, r := range RigRules {
-		if r.ID == id {
-			return true
-		}
-	}
-	return false
-}

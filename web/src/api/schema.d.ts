@@ -1288,20 +1288,6 @@ export interface components {
             /** @description give the working */
             working?: boolean;
         };
-        Answer: {
-            Out: unknown;
-            /** @description for each numeric output */
-            band?: {
-                [key: string]: components["schemas"]["Band"];
-            };
-            /** @description at most 400 points */
-            course?: components["schemas"]["CoursePoint"][];
-            /** @description for each numeric output, largest first */
-            drivers?: {
-                [key: string]: components["schemas"]["Driver"][];
-            };
-            working?: components["schemas"]["Working"][];
-        };
         ArchiveOutBody: {
             /** @description the last record of the archive */
             chain: components["schemas"]["End"];
@@ -1465,7 +1451,7 @@ export interface components {
              */
             fit: number;
         };
-        ChoicesBody: {
+        ChoicesAsked: {
             drop: components["schemas"]["Document"];
             place: components["schemas"]["Place"];
         };
@@ -3599,7 +3585,7 @@ export interface components {
             /** @description item id of a rope in the store; of a model of a rope it is not looked at */
             rope: string;
         };
-        ModelTrialOutBody: {
+        ModelTrial: {
             /** @description one for each mode */
             tried: components["schemas"]["ModelTried"][];
         };
@@ -7807,7 +7793,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChoicesBody"];
+                "application/json": components["schemas"]["ChoicesAsked"];
             };
         };
         responses: {
@@ -9997,7 +9983,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelTrialOutBody"];
+                    "application/json": components["schemas"]["ModelTrial"];
                 };
             };
             /** @description Unauthorized */
@@ -12720,7 +12706,10 @@ export interface operations {
                 /** @description the drop's own id, so that what is on it as it is kept is not elsewhere */
                 id?: string;
             };
-            header?: never;
+            header?: {
+                /** @description application/x-ndjson: lines {"progress": …} while it computes, then one {"answer": …} or {"problem": …} */
+                Accept?: string;
+            };
             path?: never;
             cookie?: never;
         };

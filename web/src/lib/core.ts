@@ -1,16 +1,13 @@
-import type { Fault, MoveAnswer, Progress, ReplayAnswer, Report, RescueAnswer, TeamAnswer } from '@/api/client'
+import type { Fault, Progress } from '@/api/client'
 import type { FromCore, ToCore } from './core.worker'
-
-/** What a check is to give, by the names of the API. */
-export type Asked = { figures: boolean; curves: boolean; checks: boolean; person?: string }
-type Answer = { report?: Report; errors?: Fault[] }
 
 /** How somebody who asks is told how far it is, and stops it. */
 export type Listening = { signal?: AbortSignal; tell?: (p: Progress) => void }
 
 type Open = {
-  name: string
-  args: string[]
+  question: string
+  options: string
+  request: string
   done: (text: string | null) => void
   failed: (e: Error) => void
   tell?: (p: Progress) => void
@@ -40,7 +37,7 @@ function start() {
   }
   w.onerror = () => fail('the core could not be fetched')
   post({ module })
-  for (const [id, a] of open) post({ id, name: a.name, args: a.args })
+  for (const [id, a] of open) post({ id, question: a.question, options: a.options, request: a.request })
 }
 
 function fail(why: string) {
@@ -54,13 +51,25 @@ function end() {
   worker = undefined
 }
 
-/** Asks the core; what is stopped ends its worker, and the others are asked of a new one. */
-async function answered<T>(name: string, args: string[], how: Listening = {}): Promise<T> {
+/** What the core answers, or what it refused. */
+export type Here<T> = { answer?: T; errors?: Fault[] }
+
+/**
+ * Asks the core on this device a question by its id, the operation of the API; options are
+ * what the API has in the address. What is stopped ends its worker, and the others are asked
+ * of a new one.
+ */
+export async function askHere<T>(
+  question: string,
+  request: unknown,
+  how: Listening & { options?: object } = {},
+): Promise<Here<T>> {
   how.signal?.throwIfAborted()
   const id = ++last
+  const asked = { question, options: how.options ? JSON.stringify(how.options) : '', request: JSON.stringify(request) }
   const text = await new Promise<string | null>((done, failed) => {
-    open.set(id, { name, args, done, failed, tell: how.tell })
-    if (worker) post({ id, name, args })
+    open.set(id, { ...asked, done, failed, tell: how.tell })
+    if (worker) post({ id, ...asked })
     else start()
     how.signal?.addEventListener('abort', () => {
       if (!open.delete(id)) return
@@ -70,25 +79,5 @@ async function answered<T>(name: string, args: string[], how: Listening = {}): P
     })
   })
   if (text === null) throw new Error('the core gave no answer')
-  return JSON.parse(text) as T
+  return JSON.parse(text) as Here<T>
 }
-
-/** Checks a drop on this device, by the same core as the server's. */
-export const checkHere = (drop: unknown, asked: Asked) =>
-  answered<Answer>('zealousKnotCheck', [JSON.stringify(drop), JSON.stringify(asked)])
-
-/** Finds a move on this device. */
-export const planHere = (asked: unknown, how?: Listening) =>
-  answered<MoveAnswer & { errors?: Fault[] }>('zealousKnotPlan', [JSON.stringify(asked)], how)
-
-/** Finds a move of a team on this device. */
-export const teamHere = (asked: unknown, how?: Listening) =>
-  answered<TeamAnswer & { errors?: Fault[] }>('zealousKnotTeam', [JSON.stringify(asked)], how)
-
-/** Looks for rescues on this device. */
-export const rescueHere = (asked: unknown, how?: Listening) =>
-  answered<RescueAnswer & { errors?: Fault[] }>('zealousKnotRescue', [JSON.stringify(asked)], how)
-
-/** Walks a list of actions by the rules on this device. */
-export const replayHere = (asked: unknown) =>
-  answered<ReplayAnswer & { errors?: Fault[] }>('zealousKnotReplay', [JSON.stringify(asked)])

@@ -4,7 +4,8 @@ import coreUrl from '../../core/core.wasm?url'
 import '../../core/wasm_exec.js'
 
 /** What the page asks: to begin, with the core where it has it already, or for an answer. */
-export type ToCore = { module?: WebAssembly.Module } | { id: number; name: string; args: string[] }
+export type ToCore =
+  { module?: WebAssembly.Module } | { id: number; question: string; options: string; request: string }
 /** What the page is told. */
 export type FromCore =
   | { module: WebAssembly.Module }
@@ -17,8 +18,11 @@ declare class Go {
   run(instance: WebAssembly.Instance): Promise<void>
 }
 
-type Core = Record<string, ((...args: string[]) => string | null) | undefined>
-const core = globalThis as unknown as Core & { zealousKnotTell: (progress: string) => void }
+type Core = {
+  zealousKnotAsk?: (question: string, options: string, request: string) => string | null
+  zealousKnotTell: (progress: string) => void
+}
+const core = globalThis as unknown as Core
 const post = (m: FromCore) => postMessage(m)
 let ready: Promise<void> | undefined
 
@@ -40,7 +44,7 @@ onmessage = async (e: MessageEvent<ToCore>) => {
   core.zealousKnotTell = (progress) => post({ id: ask.id, progress })
   let text: string | null = null
   try {
-    text = core[ask.name]?.(...ask.args) ?? null
+    text = core.zealousKnotAsk?.(ask.question, ask.options, ask.request) ?? null
   } finally {
     post({ id: ask.id, text })
   }

@@ -1,31 +1,18 @@
 import {
   api,
   type Action,
-  type Drop,
   type Fault,
   type MoveAnswer,
+  type MoveAsked,
   type Progress,
   type ReplayAnswer,
+  type ReplayAsked,
   type RescueAnswer,
   type RescueAsked,
-  type Schools,
   type TeamAnswer,
   type TeamAsked,
 } from '@/api/client'
-import { planHere, replayHere, rescueHere, teamHere, type Listening } from './core'
-
-/** What is asked for: a move of a person on a drop. */
-export type Asked = {
-  drop: Drop
-  person: string
-  move: string
-  from_m?: number
-  to_m?: number
-  set?: number
-  to_set?: number
-  as_rigged?: boolean
-  schools: Schools
-}
+import { askHere, type Listening } from './core'
 
 export type Told<T> = { data?: T; faults: Fault[]; here: boolean }
 
@@ -47,16 +34,18 @@ const faultsOf = (p: Problem | undefined): Fault[] =>
 
 /** Asks the server, and the core on this device where there is no connection. */
 async function ask<T>(
+  question: string,
+  request: unknown,
   server: () => Promise<{ data?: T; error?: unknown }>,
-  core: () => Promise<T & { errors?: Fault[] }>,
+  how: Listening = {},
 ): Promise<Told<T>> {
   const answer = await server().catch((e: unknown) => {
     if (e instanceof DOMException && e.name === 'AbortError') throw e
     return undefined
   })
   if (answer) return { data: answer.data, faults: faultsOf(answer.error as Problem | undefined), here: false }
-  const here = await core()
-  return here.errors ? { faults: here.errors, here: true } : { data: here, faults: [], here: true }
+  const here = await askHere<T>(question, request, how)
+  return { data: here.answer, faults: here.errors ?? [], here: true }
 }
 
 /** What the server says while it computes, a line each. */
@@ -92,36 +81,30 @@ const inLines = (how: Listening) => ({
 })
 
 /** Finds a move. */
-export const findMove = (body: Asked, how: Listening = {}) =>
+export const findMove = (body: MoveAsked, how: Listening = {}) =>
   ask<MoveAnswer>(
+    'plan-move',
+    body,
     () => fromLines(api.POST('/api/v1/moves/plan', { body, ...inLines(how) }), how),
-    () => planHere(body, how),
+    how,
   )
 
 /** Walks a list of actions by the rules. */
-export const walk = (body: {
-  drop: Drop
-  list: { person: string; move: string; to_m: number; start: ReplayAnswer['walked']['start']; steps: Action[] }
-  schools: Schools
-}) =>
-  ask<ReplayAnswer>(
-    () => api.POST('/api/v1/moves/replay', { body }),
-    () => replayHere(body),
-  )
+export const walk = (body: ReplayAsked) =>
+  ask<ReplayAnswer>('replay-moves', body, () => api.POST('/api/v1/moves/replay', { body }))
 
 /** Finds a move of a team. */
 export const findTeamMove = (body: TeamAsked, how: Listening = {}) =>
   ask<TeamAnswer>(
+    'plan-team',
+    body,
     () => fromLines(api.POST('/api/v1/team/plan', { body, ...inLines(how) }), how),
-    () => teamHere(body, how),
+    how,
   )
 
 /** Looks who is reached from where. */
 export const askRescue = (body: RescueAsked, how: Listening = {}) =>
-  ask<RescueAnswer>(
-    () => fromLines(api.POST('/api/v1/rescue', { body, ...inLines(how) }), how),
-    () => rescueHere(body, how),
-  )
+  ask<RescueAnswer>('rescue', body, () => fromLines(api.POST('/api/v1/rescue', { body, ...inLines(how) }), how), how)
 
 /** What an action is called. */
 export const doWords: Record<Action['do'], string> = {

@@ -4,7 +4,7 @@
 import { computed, onBeforeUnmount, ref, shallowRef, toRaw, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
-import { api, must, type Action, type Breach, type Fault, type MovePlan, type Schools } from '@/api/client'
+import { api, must, type Action, type Breach, type Fault, type MoveAsked, type MovePlan, type Schools } from '@/api/client'
 import AskProgress from '@/components/AskProgress.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
@@ -19,7 +19,7 @@ import SchoolLines from '@/components/SchoolLines.vue'
 import StepButtons from '@/components/StepButtons.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
 import { useAsking } from '@/lib/asking'
-import { findMove, nobody, walk, type Asked } from '@/lib/moves'
+import { findMove, nobody, walk } from '@/lib/moves'
 import { stances } from '@/lib/score'
 import { canonical } from '@/lib/same'
 import { useStepping } from '@/lib/stepping'
@@ -90,7 +90,7 @@ watch(
 )
 
 /** What is asked: the move that is chosen, by some ways. */
-function asks(by: Schools): Asked {
+function asks(by: Schools): MoveAsked {
   return {
     drop: toRaw(draft.drop!),
     person: person.value!.id,

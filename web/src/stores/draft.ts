@@ -4,10 +4,13 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
 import { keptMark } from '@/lib/behind'
-import { checkHere, type Asked } from '@/lib/core'
+import { askHere } from '@/lib/core'
 import { canonical } from '@/lib/same'
 import { aboutKeys } from '@/lib/words'
 import { useOutbox } from './outbox'
+
+/** What a check is to give beside findings. */
+type CheckQuery = { figures: boolean; curves: boolean; checks: boolean; person?: string }
 import { useSession } from './session'
 
 type Kept = { version: number; drop: Drop }
@@ -240,7 +243,7 @@ export const useDraft = defineStore('draft', () => {
   }
 
   /** Asks the server, and without a connection the core on this device. */
-  async function ask(asked: Asked): Promise<{ report?: Report; errors?: Fault[] }> {
+  async function ask(asked: CheckQuery): Promise<{ report?: Report; errors?: Fault[] }> {
     const document = toRaw(drop.value!)
     try {
       const answer = await api.POST('/api/v1/check', { params: { query: asked }, body: document })
@@ -251,9 +254,9 @@ export const useDraft = defineStore('draft', () => {
     } catch {
       online.value = false
     }
-    const answer = await checkHere(document, asked)
+    const { answer, errors } = await askHere<Report>('check', document, { options: asked })
     here.value = true
-    return answer
+    return { report: answer, errors }
   }
 
   watch(wanted, () => void check())

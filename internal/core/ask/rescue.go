@@ -1,0 +1,226 @@
+package ask
+
+import (
+	"context"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/progress"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+// RescueAsked asks who is reached from where on a drop, and by which way; with a height
+// also for the best way's plan.
+type RescueAsked struct {
+	Drop   drop.Document    `json:"drop"`
+	Person string           `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who needs it; left out: the first"`
+	AtM    *quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000" doc:"where they hang; left out: the cover alone"`
+	// Way is the index of the way, in the order in which the ways are answered, whose
+	// plan is wanted; left out: the best.
+	Way int `json:"way,omitempty" minimum:"0" maximum:"60"`
+	// Steps are walked in place of planning.
+	Steps []rescue.RescueAction `json:"steps,omitempty" maxItems:"200"`
+	// MaxStates bounds the searches.
+	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most, in sum; left out: 400 000; of changes, for each"`
+	// Changes asks for single changes that would cover more, ranked.
+	Changes bool `json:"changes,omitempty"`
+	// Apply is the number of a change, from 1, whose drop is wanted.
+	Apply int `json:"apply,omitempty" minimum:"0" maximum:"60"`
+}
+
+// RescueAnswer is what was found.
+type RescueAnswer struct {
+	Cover *rescue.Cover      `json:"cover"`
+	Ways  []rescue.RescueWay `json:"ways,omitempty" doc:"to the person at the height, the best first"`
+	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was asked for, from beside the casualty on"`
+	// Passes are the moves of both past what is in the way down.
+	Passes []*moves.MovePlan       `json:"passes,omitempty"`
+	Last   []rescue.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
+	Team   *team.TeamPlan          `json:"team,omitempty" doc:"where the team does it"`
+	// Outcome is of the plan that was asked for.
+	Outcome search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the plan: undecided where the search was cut off"`
+	// Expanded and Bound are of all searches that were not known already.
+	Expanded int `json:"expanded" doc:"states that were expanded; what was known already counts nothing"`
+	Bound    int `json:"bound" doc:"how many could have been"`
+	// Impossible says why there is no plan.
+	Impossible string                `json:"impossible,omitempty"`
+	Found      []stance.Breach       `json:"found,omitempty" doc:"of steps that were walked"`
+	Unfinished string                `json:"unfinished,omitempty" doc:"why steps that were walked do not end where a pick-off does; left out: they do"`
+	Gear       []GearLine            `json:"gear,omitempty" doc:"what the way wants, and who has it"`
+	Changes    []rescue.RescueChange `json:"changes,omitempty" doc:"what covers most first"`
+	Drop       *drop.Document        `json:"drop,omitempty" doc:"with the change that was to be applied"`
+	Alarm      rescue.Wait           `json:"alarm" doc:"until it is seen and told"`
+	Walks      []rescue.Wait         `json:"walks,omitempty" doc:"until each rescuer is at the strands"`
+	LimitMin   float64               `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
+	Findings   []finding.Finding     `json:"findings"`
+}
+
+// GearLine is one thing of a way.
+type GearLine struct {
+	What string `json:"what"`
+	Who  string `json:"who"`
+}
+
+// Answer works it out. A *strict.Error names what cannot be asked. Changes take from the
+// store and from the team's people.
+func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error) {
+	if a.Drop.Rescue == nil {
+		return nil, site.Refused("/drop/rescue", "missing: nobody is told to come on this drop")
+	}
+	s, err := site.Open(&a.Drop)
+	if err != nil {
+		return nil, err
+	}
+	o := rescue.Options{Cache: env.Rescues, MaxStates: a.MaxStates}
+	if o.Cache == nil {
+		// What is tried one after the other has most in common.
+		o.Cache = new(rescue.Cache)
+	}
+	first := ctx
+	if a.Changes || a.Apply > 0 {
+		first = progress.Part(ctx, 0, 0.1)
+	}
+	pl, err := rescue.Open(first, s, o)
+	if err != nil {
+		return nil, err
+	}
+	out := &RescueAnswer{LimitMin: s.Policy.HangLimitMin}
+	if out.Cover, err = pl.Cover(); err != nil {
+		return nil, err
+	}
+	out.Expanded, out.Bound = pl.Expanded()
+	out.Alarm, out.Walks = pl.Waits()
+	out.Findings = pl.Findings(out.Cover)
+	if a.AtM != nil {
+		if err := a.at(ctx, s, pl, out); err != nil {
+			return nil, err
+		}
+	}
+	if a.Changes || a.Apply > 0 {
+		list, err := a.changes(progress.Part(ctx, 0.1, 1), env, s, o, out.Cover)
+		if err != nil {
+			return nil, err
+		}
+		out.Changes = list
+		if a.Apply > len(list) {
+			return nil, site.Refused("/apply", "there is no such change")
+		}
+		if a.Apply > 0 {
+			out.Drop = list[a.Apply-1].Drop()
+		}
+	}
+	// Half an answer is none.
+	return out, ctx.Err()
+}
+
+// changes tries what would cover more.
+func (a *RescueAsked) changes(ctx context.Context, env Env, s *site.Site, o rescue.Options, now *rescue.Cover) ([]rescue.RescueChange, error) {
+	g, err := env.store(ctx)
+	if err != nil {
+		return nil, err
+	}
+	people, err := env.people(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return rescue.Changes(ctx, s, o, now, g, people, a.Person, a.AtM)
+}
+
+// at works out the ways to somebody at a height, and the plan of one.
+func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, out *RescueAnswer) error {
+	out.Ways = pl.Ways(a.Person, *a.AtM)
+	if len(out.Ways) == 0 {
+		return nil
+	}
+	if a.Way >= len(out.Ways) {
+		return site.Refused("/way", "there is no such way")
+	}
+	w := &out.Ways[a.Way]
+	out.Gear = append(gearOf(&a.Drop, w), liftGear(pl, w, a.Person)...)
+	if w.Rescuer == "" {
+		return a.byTeam(ctx, s, w, out)
+	}
+	if w.Kind == "evacuate" {
+		out.Last = pl.Evacuation(w, a.Person, *a.AtM)
+		return nil
+	}
+	sc, start, err := pl.Scene(w, a.Person, *a.AtM)
+	if a.Steps != nil && err == nil {
+		out.Plan, out.Found = sc.Walk(w.Kind, start, a.Steps)
+		if end, done := sc.End(start, a.Steps); done && !sc.Done(&end) {
+			out.Unfinished = "the list ends before both hang ready to go down: nobody stays on a lift, nothing of the casualty's stays on but a backup that is kept, and the descender is unparked"
+		}
+		return nil
+	}
+	out.Passes = pl.Passes(w, a.Person, *a.AtM)
+	if err != nil {
+		out.Impossible = err.Error()
+		return nil
+	}
+	out.Plan, err = pl.Plan(w, a.Person, *a.AtM)
+	if out.Outcome = search.OutcomeOf(err); out.Outcome != "" && err != nil {
+		out.Impossible, err = err.Error(), nil
+	}
+	return err
+}
+
+// byTeam is the team's own move: down to the landing, or up to the edge.
+func (a *RescueAsked) byTeam(ctx context.Context, s *site.Site, w *rescue.RescueWay, out *RescueAnswer) error {
+	r := team.On(s)
+	if r == nil {
+		return site.Refused("/drop/team", "missing: nothing is rigged for a team on this drop")
+	}
+	of := team.Ask{Move: "lower", FromM: a.AtM, ToM: new(quantity.Metres)}
+	if w.Kind == "raise" {
+		edge := r.EdgeM
+		of = team.Ask{Move: "raise", FromM: a.AtM, ToM: &edge}
+		if list, best := r.Hauls(); best >= 0 {
+			of.Ratio = list[best].Ratio
+		}
+	}
+	var err error
+	out.Team, err = r.For(ctx, of)
+	if err != nil {
+		out.Team, out.Outcome = nil, search.OutcomeOf(err)
+		out.Impossible = w.Kind + ": " + err.Error()
+	}
+	return nil
+}
+
+// gearOf is what a way wants, and who has it.
+func gearOf(d *drop.Document, w *rescue.RescueWay) []GearLine {
+	var list []GearLine
+	for i := range d.People {
+		p := &d.People[i]
+		if p.ID != w.Rescuer {
+			continue
+		}
+		for _, h := range p.Holds {
+			list = append(list, GearLine{d.Label(h.Device), p.Name})
+		}
+		for _, id := range p.Carries {
+			list = append(list, GearLine{d.Label(id), p.Name})
+		}
+	}
+	if t := d.Team; t != nil && (w.Rescuer == "" || w.Kind == "lowered") {
+		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
+			list = append(list, GearLine{d.Label(id), "at the anchors"})
+		}
+	}
+	return list
+}
+
+// liftGear is what a lift takes, where it is not on the rescuer.
+func liftGear(pl *rescue.Planner, w *rescue.RescueWay, person string) []GearLine {
+	var list []GearLine
+	for _, g := range pl.LiftGear(w, person) {
+		list = append(list, GearLine{g.Label + " for the lift", g.Who})
+	}
+	return list
+}

@@ -1,0 +1,211 @@
+package ask_test
+
+import (
+	"math"
+	"testing"
+
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/check"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/team"
+	"zealousknot/internal/demo"
+)
+
+// What hauling asks is by the kit's own pulleys, in closed form for 1:1, 2:1 and 3:1;
+// the schools are the springs of package mechanics, and a lost strand drops less the
+// higher the load hangs.
+func TestTeamFigures(t *testing.T) {
+	asked := ask.TeamAsked{Drop: *demo.Drops()["basin-wall"], Move: "prove-brake"}
+	weight := float64(asked.Drop.Team.Load.MassKg) * 9.80665 / 1000
+	for _, e := range []float64{1, 0.92, 0.5} {
+		for i := range asked.Drop.Models {
+			m := &asked.Drop.Models[i]
+			if m.Pulley != nil {
+				m.Pulley.Efficiency = quantity.Ratio(e)
+			}
+			if m.ID == "brake-a" {
+				m.Device.Friction.TakeInPart = quantity.Ratio(e)
+			}
+		}
+		asked.Drop.Policy.EdgePart = &policy.EdgePart{Roller: 1, Pad: 1, Sleeve: 1, None: 1}
+		answer, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		pull := map[int]float64{2: 1 + e, 3: 1 + e + e*e}
+		for _, h := range answer.Figures.Hauls {
+			if factor, known := pull[h.Ratio]; known && math.Abs(float64(h.HandKN)-weight/factor) > 1e-6 {
+				t.Errorf("%d:1 with pulleys of %v: %v, closed form %v", h.Ratio, e, h.HandKN, weight/factor)
+			}
+			if float64(h.Needed) != math.Ceil(float64(h.HandKN)/0.2-1e-9) {
+				t.Errorf("%d:1: %v takes %d haulers", h.Ratio, h.HandKN, h.Needed)
+			}
+		}
+		last := answer.Figures.Schools[0]
+		for _, s := range answer.Figures.Schools[1:] {
+			if s.AtM >= last.AtM || s.Slack.DropM <= last.Slack.DropM || s.Shared.DropM <= last.Shared.DropM || s.Shared.DropM >= s.Slack.DropM {
+				t.Errorf("%+v after %+v", s, last)
+			}
+			last = s
+		}
+	}
+	asked.Drop.Team = nil
+	if _, err := asked.Answer(t.Context(), ask.Env{}); err == nil {
+		t.Error("a team where nothing is rigged")
+	}
+}
+
+// A knot's figures by springs of one's own, what the schools' crossings say by the
+// figures beside them on both sides, and the hands by the rope that hangs with the load.
+func TestTeamKnotsAndHeights(t *testing.T) {
+	asked := ask.TeamAsked{Drop: *demo.Drops()["basin-wall"]}
+	answer, err := asked.Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := answer.Figures
+	kg := float64(asked.Drop.Team.Load.MassKg)
+	near := func(what string, got, want float64) {
+		t.Helper()
+		if math.Abs(got-want) > 0.011 {
+			t.Errorf("%s: %g, by hand %g", what, got, want)
+		}
+	}
+	// A rope of e % between 50 and 150 kg is a spring of 1 kN·kg/(e/100); 2 m on the level
+	// and 1.4 m up lie before the edge, which takes 0.3 m, and 80 diameters go into the knot
+	// at the load: a knot 22 m from the load is at its brake with that much less below.
+	stretch := func(m, pct float64) float64 { return m * kg / 100 * pct / 100 }
+	k := f.Knots[0]
+	near("settle", float64(k.SettleM), 0.05+stretch(0.4, 4)+stretch(0.7, 3.6)+0.005)
+	near("stop", float64(k.AtM), 47.4-(22-math.Hypot(2, 1.4)-0.3-80*0.0105)+float64(k.SettleM)+0.03)
+	near("needs", float64(k.NeedsM), 0.03+0.2+0.1+stretch(0.7, 3.6))
+	if !k.Settles || !k.Ready || len(f.Knots) != 1 {
+		t.Errorf("%+v", f.Knots)
+	}
+	// A knot that is marked on a strand counts as one of its line: so far from the rope's end,
+	// of 60 m from 48.8 m high, with 170 diameters in knots and tails and 0.3 m at the edge.
+	marked := copyOf(t, demo.Drops()["basin-wall"])
+	marked.Strands[1].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 10}}
+	itemOf(marked, "rope-6").LengthM = 60
+	with, err := (&ask.TeamAsked{Drop: *marked}).Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	knots := with.Figures.Knots
+	if len(knots) != 2 || knots[1].Line != "belay" {
+		t.Fatalf("%+v", knots)
+	}
+	near("a knot that is marked", float64(knots[1].KnotM), 10-48.8+60-0.3-170*0.011)
+	// Each crossing is where one thing is so above and not below.
+	at := func(h float64) (slack, shared, peak float64) {
+		best, list := 0, answer.Heights
+		for i := range list {
+			if math.Abs(list[i]-h) < math.Abs(list[best]-h) {
+				best = i
+			}
+		}
+		return answer.Curves[1].Lines[0].Values[best], answer.Curves[1].Lines[1].Values[best], answer.Curves[0].Lines[0].Values[best]
+	}
+	edge := float64(f.Schools[0].Slack.DropM)
+	for i, over := range map[int]func(h float64) bool{
+		1: func(h float64) bool { _, _, peak := at(h); return peak > float64(f.CeilingKN) },
+		2: func(h float64) bool { slack, _, _ := at(h); return slack < h },
+		3: func(h float64) bool { _, shared, _ := at(h); return shared < h },
+		4: func(h float64) bool { _, shared, _ := at(h); return shared < edge },
+	} {
+		c := f.Crosses[i]
+		if c.AtM == nil {
+			if over(0.5) != over(46) {
+				t.Errorf("%+v", c)
+			}
+			continue
+		}
+		if h := float64(*c.AtM); over(h-1) == over(h+1) && i != 1 || over(h-1) {
+			t.Errorf("%s at %g", c.Words, h)
+		}
+	}
+	if f.Crosses[0].AtM != nil {
+		t.Errorf("%+v", f.Crosses[0])
+	}
+	hands := answer.Curves[2].Lines[0].Values
+	hanging := 47.4 * 71.0 / 1000 / kg
+	near("hands at the landing against those at the edge", hands[0]/hands[len(hands)-1], 1+hanging)
+	// What is asked of one's own list of calls is what is called.
+	asked.Drop.Team.Calls = []rig.TeamCall{{Do: "lower", Call: "Easy down"}}
+	asked.Move, asked.FromM = "lower-past-knot", new(quantity.Metres)
+	*asked.FromM = 40
+	if answer, err = asked.Answer(t.Context(), ask.Env{}); err != nil || answer.Plan.Steps[0].Call != "Easy down" || answer.Plan.Steps[0].Answer != "Easy down" {
+		t.Errorf("%v %+v", err, answer.Plan.Steps[0])
+	}
+}
+
+// What is wrong with a team's rig is found by its rule, and by no other way it is not:
+// each fault alone, put into a rig in which nothing but the haulers is short.
+func TestTeamFindings(t *testing.T) {
+	model := func(d *drop.Document, id string) *gear.Model {
+		for i := range d.Models {
+			if d.Models[i].ID == id {
+				return &d.Models[i]
+			}
+		}
+		t.Fatal(id)
+		return nil
+	}
+	rules := func(d *drop.Document) map[string]bool {
+		report, err := check.Drop(t.Context(), d, nil, check.WithFigures)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fired := map[string]bool{}
+		for _, f := range report.Findings {
+			fired[f.Rule] = true
+			if f.What == "" || f.Remedy == "" || f.Source == "" {
+				t.Errorf("%+v says too little", f)
+			}
+		}
+		return fired
+	}
+	sound := rules(demo.Drops()["basin-wall"])
+	spoils := map[string]func(*drop.Document){
+		"team.sight":      func(d *drop.Document) { d.Team.OutOfSight, d.Team.Lowering = true, "shared" },
+		"load.rated":      func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].MaxKg = 160 },
+		"rope.diameter":   func(d *drop.Document) { model(d, "brake-a").Device.Modes[1].Ropes[0].MinMM = 10.8 },
+		"load.two-person": func(d *drop.Document) { d.Team.Kit = d.Team.Kit[:5] },
+		"load.margin":     func(d *drop.Document) { model(d, "rope-105").StrengthKN = 25 },
+		"load.wll":        func(d *drop.Document) { model(d, "brake-a").WorkingLoads[1].Mass = 150 },
+		"kit.missing":     func(d *drop.Document) { d.Team.Haul = &rig.TeamHaul{System: "9:1"} },
+		"team.grip":       func(d *drop.Document) { model(d, "brake-a").Device.Friction.BaseRatio = 8 },
+		"team.jam":        func(d *drop.Document) { d.Team.Haulers = 20 },
+		"team.haul":       func(d *drop.Document) { loss := quantity.Metres(2); d.Policy.ResetLossM = &loss },
+		"team.rope":       func(d *drop.Document) { d.Team.BackM = new(quantity.Metres); *d.Team.BackM = 61 },
+		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
+		"load.teeth": func(d *drop.Document) {
+			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}
+		},
+		"device.descent-limit": func(d *drop.Document) {
+			model(d, "brake-a").Device.Heat = &gear.DeviceHeat{SpecificHeat: 100, CoolingWK: 0.1, Share: 1}
+		},
+		"service.function-check": func(d *drop.Document) { d.Checks = nil },
+	}
+	for _, r := range team.RigRules {
+		if spoils[r.ID] == nil && r.ID != "team.haulers" {
+			t.Errorf("%s has no trial", r.ID)
+		}
+	}
+	enough := copyOf(t, demo.Drops()["basin-wall"])
+	enough.Team.Haulers = 6
+	if !sound["team.haulers"] || rules(enough)["team.haulers"] {
+		t.Error("team.haulers fires with six, or does not with three")
+	}
+	for rule, spoil := range spoils {
+		d := copyOf(t, demo.Drops()["basin-wall"])
+		spoil(d)
+		if fired := rules(d); !fired[rule] || sound[rule] {
+			t.Errorf("%s: fires %v, and %v on the sound rig", rule, fired[rule], sound[rule])
+		}
+	}
+}

@@ -1,0 +1,167 @@
+package moves
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// Impossible is returned where a move has no way that keeps every rule, among the heights
+// that are considered, or where that was not decided.
+type Impossible struct {
+	Move string
+	// Outcome is none, or undecided.
+	Outcome search.Outcome
+	// Expanded are the states that were expanded for the move, of at most Bound.
+	Expanded, Bound int
+	// Damage says that who asks hangs below damage, and what then; empty where they do not.
+	Damage string
+	// Addition is the smallest addition to the kit that gives a way; empty where none was
+	// found. AdditionsCut: not every addition was decided.
+	Addition     []string
+	AdditionsCut bool
+}
+
+func (e *Impossible) Error() string {
+	if e.Damage != "" {
+		return fmt.Sprintf("%s: %s", e.Move, e.Damage)
+	}
+	if e.Outcome == search.Undecided {
+		with := ""
+		if len(e.Addition) > 0 {
+			with = "; with " + strings.Join(e.Addition, " and ") + " there is a way"
+		}
+		return fmt.Sprintf("%s: %v; %d states were expanded, of at most %d%s", e.Move, search.ErrUndecided, e.Expanded, e.Bound, with)
+	}
+	switch {
+	case len(e.Addition) > 0:
+		return fmt.Sprintf("%s: %v; with %s there is one", e.Move, search.ErrNone, strings.Join(e.Addition, " and "))
+	case e.AdditionsCut:
+		return fmt.Sprintf("%s: %v; whether an addition gives one is not decided", e.Move, search.ErrNone)
+	}
+	return fmt.Sprintf("%s: %v; no addition of one or two things that are known here gives one", e.Move, search.ErrNone)
+}
+
+// On finds a move of a person on a site; an *Impossible where there is none. An addition is
+// looked for among the models of the drop and more, which are asked for only then.
+func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*MovePlan, error) {
+	sc, p, err := stance.On(s, person, schools)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := For(ctx, sc, p.AtM, ask)
+	var refused *strict.Error
+	lacks := errors.As(err, &refused) && refused.Faults[0].Pointer == "/kit"
+	bound := cmp.Or(ask.MaxStates, MaxStates)
+	outcome := search.OutcomeOf(err)
+	if outcome == search.Undecided || outcome == search.None {
+		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, Damage: BelowDamage(sc, p.AtM, ask)}
+		if none.Damage != "" || outcome == search.Undecided && plan.Expanded >= bound {
+			none.AdditionsCut = none.Damage == ""
+			return nil, none
+		}
+		err = ErrNone
+	}
+	if errors.Is(err, ErrNone) || lacks {
+		none := &Impossible{Move: ask.Move, Outcome: cmp.Or(outcome, search.None), Expanded: plan.Expanded, Bound: bound}
+		var models []gear.Model
+		if more != nil {
+			if models, err = more(); err != nil {
+				return nil, err
+			}
+		}
+		found := Missing(ctx, sc, p.AtM, ask, spares(s, models), bound-plan.Expanded)
+		none.Addition, none.AdditionsCut = found.List, found.Cut
+		return nil, none
+	}
+	return plan, err
+}
+
+// addable are the classes that an addition is looked for in, the commonest first.
+var addable = []gear.Class{gear.BackupDevice, gear.Lanyard, gear.HandAscender, gear.ChestAscender, gear.Descender}
+
+// spares are things that could be added to a person's kit: one of each class.
+func spares(s *site.Site, more []gear.Model) []stance.Tool {
+	var list []stance.Tool
+	models := slices.Concat(s.Drop.Models, more)
+	for _, class := range addable {
+		for i := range models {
+			if m := &models[i]; m.Class == class {
+				item := &gear.Item{ID: "another-" + m.ID, Label: "a further " + m.Title()}
+				list = append(list, stance.ToolOf(&rig.Piece{Item: item, Model: m}, s.Policy.ConnectorM))
+				break
+			}
+		}
+	}
+	return list
+}
+
+// StepList is a move as a list of actions, to be replayed.
+type StepList struct {
+	// Move and ToM say what it is to lead to; without, only the rules are looked at.
+	Move   string          `json:"move,omitempty" maxLength:"40"`
+	ToM    quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000"`
+	Person string          `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"left out: the first"`
+	Start  ShownStance     `json:"start"`
+	Steps  []stance.Action `json:"steps" maxItems:"500"`
+	// Schools are those that it follows; what is left out is the policy's.
+	Schools school.Schools `json:"schools,omitzero"`
+}
+
+// ReadSteps reads a step list strictly: a start with its steps, or a whole plan as
+// it is printed, of which the start and the actions count.
+func ReadSteps(text []byte) (*StepList, error) {
+	list := new(StepList)
+	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
+		return list, strict.Read(text, list)
+	}
+	var plan MovePlan
+	if err := strict.Read(text, &plan); err != nil {
+		return nil, err
+	}
+	return StepsOf(&plan), nil
+}
+
+// StepsOf is a plan as a step list.
+func StepsOf(p *MovePlan) *StepList {
+	return &StepList{Move: p.Move, ToM: p.ToM, Start: p.Start, Steps: p.Actions(), Schools: p.Schools}
+}
+
+// Walk walks the list on a site by the rules alone: the steps that can be done, told like a
+// plan's, and at which step which rule is broken.
+func (list *StepList) Walk(s *site.Site, schools school.Schools) (*MovePlan, []Breach, error) {
+	sc, _, err := stance.On(s, list.Person, schools.With(list.Schools))
+	if err != nil {
+		return nil, nil, err
+	}
+	start, err := list.Start.Read(sc)
+	if err != nil {
+		return nil, nil, err
+	}
+	m := Find(list.Move)
+	if m == nil && list.Move != "" {
+		return nil, nil, site.Refused("/move", "no move "+list.Move+" is known")
+	}
+	walked, found, end := Walk(sc, start, list.Steps)
+	walked.Move, walked.ToM = list.Move, list.ToM
+	done := len(walked.Steps) == len(list.Steps)
+	if m != nil && done && !m.Reached(sc, &start, &end, Ask{To: &list.ToM}) {
+		why := "the steps do not lead to where " + m.Name + " ends"
+		found = append(found, Breach{Step: len(list.Steps), Broken: []stance.Violation{{Rule: "moves.goal", Why: why, Severity: finding.Stop}}})
+	}
+	return walked, found, nil
+}

@@ -1,0 +1,19 @@
+package team
+
+import "zealousknot/internal/core/site"
+
+// On ties the rig of a site's team to the edge that it works over; nil where nothing is
+// rigged for a team.
+func On(s *site.Site) *Rig {
+	if s.Rig.Team == nil {
+		return nil
+	}
+	g := s.Rig.Geometry
+	in := Setting{EdgeM: g.TopM, Edges: g.Edges, OffsetM: g.OffsetM, Anchors: s.Rig.Anchors, LandingName: g.LandingName, Policy: s.Policy}
+	for i, e := range g.Edges {
+		if i == 0 || e.HeightM > in.EdgeM {
+			in.EdgeM, in.EdgeName, in.EdgePart = e.HeightM, e.Name, s.Policy.EdgePart.Of(e.Protection)
+		}
+	}
+	return New(s.Rig.Team, in)
+}
