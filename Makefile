@@ -57,7 +57,7 @@ SEED ?= $(shell date +%Y%m%d)
 soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats a day's)
 	@echo "… seed $(SEED)"
 	@{ SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/moves -drops 2000 && \
-	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/drop -covers 120 -rigs 300 && \
+	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/ask -covers 120 -rigs 300 && \
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/fit -replays 20000 && \
 	  go test -count=1 -timeout 20m ./cmd/zealousknot -several && \
 	  SEED=$(SEED) go test -count=1 ./internal/core/... && $(MAKE) -s fuzz TIME=20s && \

@@ -14,7 +14,6 @@ import (
 	"path/filepath"
 	"reflect"
 	"regexp"
-	"runtime"
 	"slices"
 	"strings"
 	"testing"
@@ -202,7 +201,7 @@ func ownCore(t *testing.T, site http.Handler) func(question, options, request st
 			w.Header().Set("Content-Type", "application/wasm")
 			_, _ = w.Write(get("/" + core))
 		case "/wasm_exec.js":
-			http.ServeFile(w, r, filepath.Join(runtime.GOROOT(), "lib", "wasm", "wasm_exec.js"))
+			http.ServeFile(w, r, "../../web/core/wasm_exec.js")
 		default:
 			_, _ = io.WriteString(w, `<script src="/wasm_exec.js"></script><script>
 				globalThis.zealousKnotTell = () => {}

@@ -5,6 +5,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
@@ -91,7 +92,7 @@ func face() *drop.Document {
 		},
 	}
 	rhea.Carries = append(number("connector", 63, 64, 65, 66), "chest-1", "hand-1", "foot-loop-1", "backup-8", "lanyard-1", "lanyard-11", "gloves-1")
-	rhea.Moves = []string{"descend", "rebelay-down", "rebelay-up", "ascend-to-descend", "pick-off"}
+	rhea.Moves = []manoeuvre.MoveName{"descend", "rebelay-down", "rebelay-up", "ascend-to-descend", "pick-off"}
 	return &drop.Document{
 		Name: "Face 4", WindMS: 5,
 		Note: "Inspection of the downstream face below block 4, crest to apron. Rhea goes down rigged to bring a second person with her.",
@@ -138,7 +139,7 @@ func shaft() *drop.Document {
 		},
 	}
 	ivo.Carries = append(number("connector", 69, 70, 43), "chest-2", "hand-2", "foot-loop-2", "lanyard-3", "lanyard-12", "gloves-2", "backup-9", "absorber-8")
-	ivo.Moves = []string{"descend", "pass-knots-down", "descend-to-ascend", "ascend", "pass-knots-up"}
+	ivo.Moves = []manoeuvre.MoveName{"descend", "pass-knots-down", "descend-to-ascend", "ascend", "pass-knots-up"}
 	return &drop.Document{
 		Name:     "Gate shaft",
 		Note:     "To the sill of the lower gate. The main is a joined pair: a knot hangs at 18 m, and beside it one in the backup.",
@@ -176,7 +177,7 @@ func gallery() *drop.Document {
 		},
 	}
 	dov.Carries = append(number("connector", 75, 76, 77, 78, 47, 48), "chest-3", "hand-3", "foot-loop-3", "foot-loop-4", "foot-loop-5", "lanyard-6", "lanyard-13", "lanyard-14", "backup-33", "absorber-9", "gloves-4")
-	dov.Moves = []string{"ascend", "aid", "transfer", "isolate-damage", "short-work"}
+	dov.Moves = []manoeuvre.MoveName{"ascend", "aid", "transfer", "isolate-damage", "short-work"}
 	d := &drop.Document{
 		Name:     "Crown gallery",
 		Note:     "Two sets in front of the gallery ports, slings on the handrail between them. The main of the left set is chafed at 9 m.",
@@ -331,7 +332,7 @@ func lip() *drop.Document {
 		},
 	}
 	maren.Carries = []string{"lanyard-4", "connector-45", "gloves-3"}
-	maren.Moves = []string{"descend", "short-work"}
+	maren.Moves = []manoeuvre.MoveName{"descend", "short-work"}
 	return &drop.Document{
 		Name:     "Spillway lip",
 		Note:     "Half rigged: look through it as an exercise.",

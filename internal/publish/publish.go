@@ -25,13 +25,18 @@ import (
 	"zealousknot/internal/web"
 )
 
-// Files gives every generated file by its path from the top of the project.
-func Files() (map[string][]byte, error) {
+// Files gives every generated file by its path from the top of the project, which is at
+// root.
+func Files(root string) (map[string][]byte, error) {
 	contracts, err := calcDoc()
 	if err != nil {
 		return nil, err
 	}
-	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts}
+	house, err := architecture(root)
+	if err != nil {
+		return nil, err
+	}
+	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts, "docs/architecture.md": house, "web/src/api/actions.ts": actions()}
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":            openAPI,
 		"docs/formats/drop.schema.json":        dropSchema,
@@ -94,6 +99,7 @@ func rescuePlanSchema() (any, error) {
 func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
 	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
+	web.ListValues(registry)
 	top := registry.Schema(reflect.TypeFor[T](), true, "")
 	defs := map[string]any{}
 	for name, s := range registry.Map() {

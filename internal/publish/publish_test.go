@@ -26,7 +26,7 @@ func shorten(figure []byte) []byte {
 
 // The kept files are what the code would write now.
 func TestKeptFilesAreFresh(t *testing.T) {
-	files, err := publish.Files()
+	files, err := publish.Files("../..")
 	if err != nil {
 		t.Fatal(err)
 	}

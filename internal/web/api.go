@@ -363,7 +363,7 @@ func (c *Config) drop(ctx context.Context, in *idIn) (*dropOut, error) {
 // read reads a drop document that is to be kept: with the store's records in
 // the place of whatever it says of the store's items, and the team's policy.
 func (c *Config) read(ctx context.Context, body []byte) (*drop.Document, error) {
-	d, err := drop.Read(body)
+	d, err := drop.ReadKept(body)
 	if err != nil {
 		return nil, err
 	}

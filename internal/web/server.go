@@ -102,7 +102,9 @@ func NewAPI(r chi.Router) huma.API {
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.OpenAPIPath = "/api/v1/openapi"
-	return humachi.New(r, config)
+	api := humachi.New(r, config)
+	ListValues(api.OpenAPI().Components.Schemas)
+	return api
 }
 
 func (c *Config) ready(w http.ResponseWriter, r *http.Request) {

@@ -11,7 +11,7 @@ import (
 )
 
 func main() {
-	files, err := publish.Files()
+	files, err := publish.Files(".")
 	for path, content := range files {
 		if err == nil {
 			err = os.MkdirAll(filepath.Dir(path), 0o755)

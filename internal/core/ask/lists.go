@@ -5,6 +5,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/school"
@@ -21,7 +22,7 @@ type MoveLine struct {
 func Moves() []MoveLine {
 	list := make([]MoveLine, 0, len(moves.Catalogue))
 	for _, m := range moves.Catalogue {
-		list = append(list, MoveLine{m.Name, m.Does})
+		list = append(list, MoveLine{m.Name, manoeuvre.MoveName(m.Name).Find().Does})
 	}
 	return list
 }

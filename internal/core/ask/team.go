@@ -6,6 +6,7 @@ import (
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
@@ -98,9 +99,9 @@ func (a *TeamAsked) Answer(ctx context.Context, _ Env) (*TeamAnswer, error) {
 // callsOf are the calls of every kind of step that has one.
 func callsOf(r *team.Rig) []rig.TeamCall {
 	list := []rig.TeamCall{}
-	for _, do := range team.Called() {
-		call, answer := r.Call(do)
-		list = append(list, rig.TeamCall{Do: string(do), Call: call, Answer: answer})
+	for _, a := range manoeuvre.Team.Called() {
+		call, answer := r.Call(team.Do(a.Do))
+		list = append(list, rig.TeamCall{Do: manoeuvre.CalledDo(a.Do), Call: call, Answer: answer})
 	}
 	return list
 }

@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -63,7 +64,7 @@ func random(r *rand.Rand) *drop.Document {
 		for j := range r.IntN(4) {
 			p.Holds = append(p.Holds, hold(r, items, fmt.Sprint(m.ID, j), pick(r, d.Strands).ID))
 		}
-		p.Moves = []string{"descend", "pass-knots-up", "evacuate"}[:r.IntN(4)]
+		p.Moves = []manoeuvre.MoveName{"descend", "pass-knots-up", "evacuate"}[:r.IntN(4)]
 		d.People = append(d.People, p)
 	}
 	g := demo.Gear()

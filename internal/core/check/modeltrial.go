@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -126,7 +127,7 @@ func (t *modelTrial) rigged(mode string) *drop.Document {
 		h.Leaves = &rig.Leaves{Side: s.Riding, SeenFrom: "front"}
 	}
 	person := rig.Person{
-		ID: "person", Name: "somebody", MassKg: a.MassKg, AtM: deep / 2, Moves: []string{"descend"},
+		ID: "person", Name: "somebody", MassKg: a.MassKg, AtM: deep / 2, Moves: []manoeuvre.MoveName{"descend"},
 		Familiar: []rig.Familiarity{{Model: device.ID, On: d.Day}},
 	}
 	d.Include(fresh(t.rope), t.models[t.rope.Model])

@@ -8,6 +8,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
@@ -155,7 +156,7 @@ var (
 )
 
 // moveNeeds is what each move needs at the least, whichever school it follows.
-var moveNeeds = map[string][]need{
+var moveNeeds = map[manoeuvre.MoveName][]need{
 	"leave-ground":      {needChest, needHand, needFootLoop, needBackup},
 	"ascend":            {needHand, needFootLoop, needBackup},
 	"ascend-to-descend": {needDescender, needChest, needHand, needFootLoop, needBackup},
@@ -170,6 +171,8 @@ var moveNeeds = map[string][]need{
 	"deviation-up":      {needChest, needHand, needFootLoop, needBackup, needLanyard},
 	"deviation-down":    {needDescender, needBackup, needLanyard},
 	"aid":               {needThreeTails, needBackup},
+	"over-edge":         {needDescender, needBackup},
+	"there-and-back":    {needDescender, needChest, needHand, needFootLoop, needBackup},
 	"short-work":        {needDescender, needBackup},
 	"pick-off":          {needDescender, needBackup, needCasualty},
 	"evacuate":          {needKit},
@@ -183,7 +186,7 @@ type Need struct {
 }
 
 // Needs is what moves need at the least, each thing once, in the order of the moves.
-func Needs(moves []string) (list []Need) {
+func Needs(moves []manoeuvre.MoveName) (list []Need) {
 	seen := map[string]bool{}
 	for _, move := range moves {
 		for _, n := range moveNeeds[move] {
@@ -191,7 +194,7 @@ func Needs(moves []string) (list []Need) {
 				continue
 			}
 			seen[n.words] = true
-			all := Need{Rule: "kit.missing", Move: move, Words: n.words}
+			all := Need{Rule: "kit.missing", Move: string(move), Words: n.words}
 			for _, b := range n.anyOf {
 				all.AnyOf = append(all.AnyOf, maps.Clone(b))
 			}
@@ -213,7 +216,7 @@ func KitMissing(p *rig.PersonView, _ *Context) []finding.Finding {
 			found = append(found, finding.Finding{
 				Severity: finding.Stop, Subject: p.Subject(),
 				What:    fmt.Sprintf("%s plans %s and does not carry %s.", p.Name, move, n.words),
-				Figures: []finding.Figure{finding.State("move", move), finding.State("missing", n.words)},
+				Figures: []finding.Figure{finding.State("move", string(move)), finding.State("missing", n.words)},
 				Why:     "Found missing on the rope, it means a rescue.",
 				Remedy:  fmt.Sprintf("Add %s to the kit, or take the move off the plan.", n.words),
 				Source:  byRule,

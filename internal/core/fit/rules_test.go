@@ -11,6 +11,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -311,8 +312,8 @@ var trials = map[string][]trial{
 	},
 	"device.park-before-descent": {
 		{"going down", func(r *rigged) { r.wheel("parked"); r.main.Position = "hold" }, stop},
-		{"to go down", func(r *rigged) { r.wheel("parked"); r.ivo.Moves = []string{"descend"} }, stop},
-		{"stays and works", func(r *rigged) { r.wheel("parked"); r.ivo.Moves = []string{"short-work", "descend"} }, quiet},
+		{"to go down", func(r *rigged) { r.wheel("parked"); r.ivo.Moves = []manoeuvre.MoveName{"descend"} }, stop},
+		{"stays and works", func(r *rigged) { r.wheel("parked"); r.ivo.Moves = []manoeuvre.MoveName{"short-work", "descend"} }, quiet},
 		{"rolling", func(r *rigged) { r.wheel("rolling"); r.main.Position = "hold" }, quiet},
 	},
 	"body.ground": {
@@ -641,7 +642,7 @@ var trials = map[string][]trial{
 	},
 	"kit.missing": {
 		{"foot loop missing", func(r *rigged) { r.uncarry("foot-loop-2") }, stop},
-		{"foot loop missing, nothing needs it", func(r *rigged) { r.uncarry("foot-loop-2"); r.ivo.Moves = []string{"descend"} }, quiet},
+		{"foot loop missing, nothing needs it", func(r *rigged) { r.uncarry("foot-loop-2"); r.ivo.Moves = []manoeuvre.MoveName{"descend"} }, quiet},
 		{"second backup missing, lanyard there", func(r *rigged) { r.uncarry("backup-9") }, quiet},
 		{"neither", func(r *rigged) {
 			r.uncarry("backup-9", "lanyard-3", "lanyard-12")

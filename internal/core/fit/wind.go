@@ -6,6 +6,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/rig"
 )
 
@@ -34,7 +35,7 @@ func WindSlack(h *rig.HoldView, c *Context) []finding.Finding {
 }
 
 // goesDown are moves that end lower than they begin.
-var goesDown = []string{"descend", "pass-knots-down", "rebelay-down", "deviation-down"}
+var goesDown = []manoeuvre.MoveName{"descend", "over-edge", "pass-knots-down", "rebelay-down", "deviation-down"}
 
 // ParkBeforeDescent is device.park-before-descent: no wheel is parked on the strand of
 // somebody who goes down: whose descender is not parked, or whose plan is to go down
@@ -60,5 +61,5 @@ func descends(p *rig.PersonView) bool {
 			return true
 		}
 	}
-	return !slices.Contains(p.Moves, "short-work") && slices.ContainsFunc(p.Moves, func(m string) bool { return slices.Contains(goesDown, m) })
+	return !slices.Contains(p.Moves, "short-work") && slices.ContainsFunc(p.Moves, func(m manoeuvre.MoveName) bool { return slices.Contains(goesDown, m) })
 }

@@ -18,8 +18,8 @@ import (
 // A Move is a named manoeuvre: from one way of hanging to another, up or down. What
 // is done between is found.
 type Move struct {
+	// Name is that of its row in manoeuvre.Moves.
 	Name  string
-	Does  string
 	start rest
 	goal  rest
 	// way is +1 up, -1 down, 0 where it is.
@@ -30,23 +30,23 @@ type Move struct {
 
 // Catalogue are the moves of one person that are planned.
 var Catalogue = []Move{
-	{"leave-ground", "off the ground onto the ascenders", onGround, onAscenders, 0, false},
-	{"ascend", "up on the ascenders, as far as the next mark", onAscenders, onAscenders, 1, false},
-	{"ascend-to-descend", "from the ascenders onto the descender", onAscenders, onDescender, 0, false},
-	{"descend-to-ascend", "from the descender onto the ascenders", onDescender, onAscenders, 0, false},
-	{"descend", "down on the descender, as far as the next mark", onDescender, onDescender, -1, false},
-	{"pass-knots-up", "past the knots above", onAscenders, onAscenders, 1, true},
-	{"pass-knots-down", "past the knots below", onDescender, onDescender, -1, true},
-	{"rebelay-up", "past the re-belay above", onAscenders, onAscenders, 1, true},
-	{"rebelay-down", "past the re-belay below", onDescender, onDescender, -1, true},
-	{"deviation-up", "past the deviation above", onAscenders, onAscenders, 1, true},
-	{"deviation-down", "past the deviation below", onDescender, onDescender, -1, true},
-	{isolateDamage, "damage tied out of the line, or the weight on what is sound", onDescender, onDescender, -1, false},
-	{transfer, "onto another set of strands", onDescender, onAscenders, 0, false},
-	{aid, "along the structure on slings, and onto the strands there", onAscenders, onSlings, 0, false},
-	{overEdge, "from the top over the edge, onto the descender", onTop, onDescender, -1, false},
-	{shortWork, "stop, park, work, go on", onDescender, onDescender, 0, false},
-	{thereAndBack, "from the ground to the work place and back, past every mark", onGround, onGround, 0, false},
+	{"leave-ground", onGround, onAscenders, 0, false},
+	{"ascend", onAscenders, onAscenders, 1, false},
+	{"ascend-to-descend", onAscenders, onDescender, 0, false},
+	{"descend-to-ascend", onDescender, onAscenders, 0, false},
+	{"descend", onDescender, onDescender, -1, false},
+	{"pass-knots-up", onAscenders, onAscenders, 1, true},
+	{"pass-knots-down", onDescender, onDescender, -1, true},
+	{"rebelay-up", onAscenders, onAscenders, 1, true},
+	{"rebelay-down", onDescender, onDescender, -1, true},
+	{"deviation-up", onAscenders, onAscenders, 1, true},
+	{"deviation-down", onDescender, onDescender, -1, true},
+	{isolateDamage, onDescender, onDescender, -1, false},
+	{transfer, onDescender, onAscenders, 0, false},
+	{aid, onAscenders, onSlings, 0, false},
+	{overEdge, onTop, onDescender, -1, false},
+	{shortWork, onDescender, onDescender, 0, false},
+	{thereAndBack, onGround, onGround, 0, false},
 }
 
 const (

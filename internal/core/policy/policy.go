@@ -8,6 +8,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/school"
@@ -67,8 +68,8 @@ type Policy struct {
 
 // MoveTime is how long one action of a move takes, where it is not the shipped time.
 type MoveTime struct {
-	Do string  `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass,tie-off,untie-off,work,isolate"`
-	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
+	Do manoeuvre.PersonDo `json:"do"`
+	S  float64            `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
 }
 
 // MoveWeights are what counts beside time when plans of moves are compared, in
@@ -104,14 +105,14 @@ func (e *EdgePart) Of(protection string) quantity.Ratio {
 
 // TeamTime is how long one action of a team takes, where it is not the shipped time.
 type TeamTime struct {
-	Do string  `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,over-knot,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
-	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre, of a haul more for each pulley"`
+	Do manoeuvre.TeamDo `json:"do"`
+	S  float64          `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre, of a haul more for each pulley"`
 }
 
 // RescueTime is how long one action of a rescue takes, where it is not the shipped time.
 type RescueTime struct {
-	Do string  `json:"do" enum:"park,tie-off,untie-off,unpark,clear-legs,long-lanyard,chain,lock,take-strand,unpark-theirs,lower-theirs,rig-lift,lift,let-up,take-off,bend,descend,land"`
-	S  float64 `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
+	Do manoeuvre.RescueDo `json:"do"`
+	S  float64            `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
 }
 
 // Unsure is how far from the truth what is told of a fall may be, for bands.

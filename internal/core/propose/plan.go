@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/rig"
 )
 
@@ -98,19 +99,15 @@ func (s *search) planMoves(i int) {
 	if len(p.Moves) > 0 {
 		return
 	}
-	p.Moves = []string{"descend"}
+	p.Moves = []manoeuvre.MoveName{"descend"}
 	if p.AtM < s.doc.Geometry.TopM/2 && p.Grounded {
-		p.Moves = []string{"leave-ground", "ascend-to-descend"}
+		p.Moves = []manoeuvre.MoveName{"leave-ground", "ascend-to-descend"}
 	}
-	passes := map[rig.MarkKind]string{rig.KnotMark: "pass-knots", rig.JoinMark: "pass-knots", rig.RebelayMark: "rebelay", rig.DeviationMark: "deviation"}
 	for _, st := range s.doc.Strands {
 		for _, m := range st.Marks {
-			way := "-down"
-			if m.HeightM > p.AtM {
-				way = "-up"
-			}
-			if pass := passes[m.Kind]; pass != "" && !slices.Contains(p.Moves, pass+way) {
-				p.Moves = append(p.Moves, pass+way)
+			// Whether damage is tied out, or kept away from, is for somebody to decide.
+			if pass := manoeuvre.Past(string(m.Kind), m.HeightM > p.AtM); m.Kind != rig.DamageMark && pass != "" && !slices.Contains(p.Moves, pass) {
+				p.Moves = append(p.Moves, pass)
 			}
 		}
 	}

@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -205,7 +206,7 @@ func TestProposeTakes(t *testing.T) {
 		t.Error(where)
 	}
 	d := bare(24, "rhea", "ivo")
-	d.People[0].Moves = []string{"ascend", "descend"}
+	d.People[0].Moves = []manoeuvre.MoveName{"ascend", "descend"}
 	a := ask(t, d, s)
 	sound(t, d, s, a)
 	if !slices.Contains(a.Drop.People[0].Carries, "hand-3") {
@@ -221,7 +222,7 @@ func TestProposeTakes(t *testing.T) {
 	a.Drop.People[0].Moves, a.Drop.People[0].Carries = nil, nil
 	b := ask(t, a.Drop, s)
 	sound(t, a.Drop, s, b)
-	if !slices.Equal(b.Drop.People[0].Moves, []string{"descend", "pass-knots-down"}) || len(b.Drop.People[0].Carries) < 4 || b.Drop.Strands[0].Ropes[0] != a.Drop.Strands[0].Ropes[0] {
+	if !slices.Equal(b.Drop.People[0].Moves, []manoeuvre.MoveName{"descend", "pass-knots-down"}) || len(b.Drop.People[0].Carries) < 4 || b.Drop.Strands[0].Ropes[0] != a.Drop.Strands[0].Ropes[0] {
 		t.Errorf("past a knot: %v carrying %v", b.Drop.People[0].Moves, b.Drop.People[0].Carries)
 	}
 	// A strand that comes to another one has an anchor of its own, not its and not a re-belay's.
@@ -252,7 +253,7 @@ func TestProposeTakes(t *testing.T) {
 		return i.Model == "backup-cam" || class == "lanyard" && there[class] > 1 || class == "backup" && there[class] > 3
 	})
 	pair := bare(24, "rhea", "ivo")
-	pair.People[0].Moves, pair.People[1].Moves = []string{"isolate-damage"}, []string{"transfer"}
+	pair.People[0].Moves, pair.People[1].Moves = []manoeuvre.MoveName{"isolate-damage"}, []manoeuvre.MoveName{"transfer"}
 	if e := ask(t, pair, propose.Stock{Store: one}); len(e.Missing) > 0 {
 		t.Errorf("three backup devices and a lanyard for two: %+v", e.Missing)
 	}

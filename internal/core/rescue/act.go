@@ -5,12 +5,13 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
 
-// Do is what an action of a rescue is.
-type Do string
+// Do is what an action of a rescue is: a row of manoeuvre.Rescue.
+type Do = manoeuvre.RescueDo
 
 const (
 	Park     Do = "park"
@@ -40,7 +41,7 @@ const (
 
 // RescueAction is one action of a rescue.
 type RescueAction struct {
-	Do   Do     `json:"do" enum:"park,tie-off,untie-off,unpark,clear-legs,long-lanyard,chain,lock,take-strand,unpark-theirs,lower-theirs,rig-lift,lift,let-up,take-off,bend,descend,land"`
+	Do   Do     `json:"do"`
 	Item string `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"of take-off: which of the casualty's"`
 	// Links are connectors of a chain.
 	Links int `json:"links,omitempty" minimum:"0" maximum:"12"`

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
@@ -80,9 +81,7 @@ type RescuePlan struct {
 type Times map[Do]float64
 
 // ShippedTimes are the shipped ones.
-func ShippedTimes() Times {
-	return Times{Park: 3, TieOff: 8, UntieOff: 6, Unpark: 4, ClearAll: 20, LongOn: 12, ChainOn: 20, LockIt: 4, TakeStrand: 4, FreeTheirs: 4, LowerTheirs: 15, RigLift: 60, Lift: 10, LetUp: 15, TakeOff: 15, Bend: 15, Descend: 5, Land: 10}
-}
+func ShippedTimes() Times { return manoeuvre.Seconds[Do](manoeuvre.Rescue) }
 
 // pairSpeedMS is how fast two go down.
 const pairSpeedMS = 0.3

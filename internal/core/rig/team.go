@@ -4,6 +4,7 @@ import (
 	"errors"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
@@ -69,9 +70,9 @@ type TeamGear struct {
 
 // TeamCall is what is said before a step, and what is answered.
 type TeamCall struct {
-	Do     string `json:"do" enum:"over-edge,lower,settle,extend,haul,capture,share,unshare,swap,strip,free-teeth,turn,free-lock"`
-	Call   string `json:"call" minLength:"1" maxLength:"60"`
-	Answer string `json:"answer,omitempty" maxLength:"60"`
+	Do     manoeuvre.CalledDo `json:"do"`
+	Call   string             `json:"call" minLength:"1" maxLength:"60"`
+	Answer string             `json:"answer,omitempty" maxLength:"60"`
 }
 
 // TeamView is a team's rig with its names tied to things.
@@ -115,7 +116,7 @@ func (r *resolver) team(t *TeamRig, strands map[string]*StrandView, used map[str
 		}
 	}
 	r.teamHaul(v)
-	calls := ids{}
+	calls := map[manoeuvre.CalledDo]bool{}
 	for i, c := range t.Calls {
 		if calls[c.Do] {
 			r.p.Addf(entry("/team", "calls", i)+"/do", "the call of %q is told twice", c.Do)

@@ -3,12 +3,13 @@ package stance
 import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
 
-// Do is what an action is.
-type Do string
+// Do is what an action is: a row of manoeuvre.Person.
+type Do = manoeuvre.PersonDo
 
 const (
 	PutOn     Do = "put-on"
@@ -42,7 +43,7 @@ const (
 // Action is one action with what it needs to be told; a list of them is a step
 // list, as it is written, typed and exchanged.
 type Action struct {
-	Do Do `json:"do" enum:"put-on,take-off,lock,prove,clip,unclip,move,stand,sit,lower-onto,climb,descend,park,unpark,tie,untie,land,pass,tie-off,untie-off,work,isolate"`
+	Do Do `json:"do"`
 	// Item is the tool; of stand, the hand ascender, or none for a re-belay's loop.
 	Item string `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Line string `json:"strand,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`

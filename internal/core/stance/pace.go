@@ -1,5 +1,7 @@
 package stance
 
+import "zealousknot/internal/core/manoeuvre"
+
 // Pace is how long actions take and what counts beside the time when plans are
 // compared.
 type Pace struct {
@@ -15,11 +17,7 @@ type Pace struct {
 // DefaultPace is the shipped one.
 func DefaultPace() Pace {
 	return Pace{
-		Seconds: map[Do]float64{
-			PutOn: 25, TakeOff: 12, Clip: 10, Unclip: 8, Move: 6, Stand: 5, Sit: 4, LowerOnto: 10, Climb: 10, Descend: 8, Park: 3, Unpark: 4,
-			Tie: 40, Untie: 20, Land: 3, Pass: 15, Lock: 4, Prove: 8, TieOff: 8, UntieOff: 6, Work: 60, Isolate: 60,
-		},
-		Handled: 10, Effort: 2, FallMetre: 12, Look: 5,
+		Seconds: manoeuvre.Seconds[Do](manoeuvre.Person), Handled: 10, Effort: 2, FallMetre: 12, Look: 5,
 	}
 }
 

@@ -108,6 +108,9 @@ func joined(values []reflect.Value) *plan {
 	return p
 }
 
+// lister is a type that lists the values it may have, in the place of the tag enum.
+type lister interface{ Enum() []string }
+
 func makeField(sf reflect.StructField, index int) (field, bool) {
 	tag, ok := sf.Tag.Lookup("json")
 	if !ok || tag == "-" {
@@ -115,6 +118,15 @@ func makeField(sf reflect.StructField, index int) (field, bool) {
 	}
 	name, options, _ := strings.Cut(tag, ",")
 	fallback := number(sf.Tag, "default")
+	limits := makeLimits(sf.Tag)
+	// The values of a list are limited like those of a field.
+	of := sf.Type
+	if of.Kind() == reflect.Slice {
+		of = of.Elem()
+	}
+	if e, ok := reflect.Zero(of).Interface().(lister); ok {
+		limits.enum = e.Enum()
+	}
 	return field{
 		name:     name,
 		quoted:   `"` + name + `"`,
@@ -122,7 +134,7 @@ func makeField(sf reflect.StructField, index int) (field, bool) {
 		required: fallback == nil && !strings.Contains(options, "omit"),
 		fallback: fallback,
 		plan:     planOf(sf.Type),
-		limits:   makeLimits(sf.Tag),
+		limits:   limits,
 	}, true
 }
 

@@ -8,7 +8,8 @@
 // published JSON Schema is made too: required unless omitempty, omitzero or default,
 // minimum, exclusiveMinimum, maximum, enum, minLength, maxLength, minItems,
 // maxItems, pattern, format:"date", format:"date-time", default (of a figure) and nullable, where
-// null means the same as leaving the field out.
+// null means the same as leaving the field out. A type with a method Enum() []string lists
+// its values itself.
 //
 // It knows JSON and tags. It knows nothing of the job.
 package strict

@@ -4,12 +4,13 @@ import (
 	"fmt"
 	"math"
 
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
 
-// Do is what an action of the team is.
-type Do string
+// Do is what an action of the team is: a row of manoeuvre.Team.
+type Do = manoeuvre.TeamDo
 
 const (
 	LoadRope Do = "load-rope" // into the brake, closed
@@ -56,7 +57,7 @@ const (
 
 // TeamAction is one action of the team.
 type TeamAction struct {
-	Do   Do     `json:"do" enum:"load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,over-knot,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel"`
+	Do   Do     `json:"do"`
 	Line string `json:"line,omitempty" enum:"main,belay"`
 	// By is the operator, from 1.
 	By    int             `json:"by,omitempty" minimum:"0" maximum:"6"`

@@ -5,25 +5,13 @@ import (
 	"fmt"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 )
 
 // knots are what is tied when an operator leaves, by school.
 var knots = map[string]string{
 	"overhand": "an overhand in a bight round the load strand", "stopped-eight": "a stopped figure-eight", "connector": "the bight with a connector to the anchor",
-}
-
-// calls are what is said before a step that moves the load, or what bears it, with the
-// answer that is waited for: the shipped words.
-var calls = map[Do][2]string{
-	Over: {"Ready to go over", "Ready"}, Lower: {"Down", "Down"}, Settle: {"Settling", "Settle"}, Extend: {"Onto the brake", "Onto the brake"}, Haul: {"Haul", "Haul"},
-	Capture: {"Stop", "Stopped"}, Strip: {"Haul coming off", "Brake has it"}, Share: {"Sharing", "Sharing"}, Unshare: {"On the main", "On the main"}, Swap: {"I have it", "You have it"},
-	FreeTeeth: {"Taking in, capture open", "Open"}, Turn: {"Winding up", "Wind"}, FreeLock: {"Lock free", "Free"},
-}
-
-// Called are the kinds of step that have a call.
-func Called() []Do {
-	return []Do{Over, Lower, Settle, Extend, Haul, Capture, Strip, Share, Unshare, Swap, FreeTeeth, Turn, FreeLock}
 }
 
 // Call is what is said before a kind of step, and answered: the team's own words, else
@@ -34,7 +22,11 @@ func (r *Rig) Call(do Do) (call, answer string) {
 			return c.Call, cmp.Or(c.Answer, c.Call)
 		}
 	}
-	return calls[do][0], calls[do][1]
+	a := manoeuvre.Team.Find(string(do))
+	if a == nil {
+		return "", ""
+	}
+	return a.Call, a.Answer
 }
 
 // named is an operator by number; one that nobody is named for says so.

@@ -2,9 +2,9 @@ package team
 
 import (
 	"cmp"
-	"maps"
 	"math"
 
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 )
@@ -100,15 +100,8 @@ func (r *Rig) fixed(a *TeamAction) float64 {
 	return s
 }
 
-// ShippedTimes are how long actions take, in seconds, where a policy does not tell;
-// of a way and of pulleys more is counted.
-func ShippedTimes() map[Do]float64 { return maps.Clone(took) }
-
-var took = map[Do]float64{
-	LoadRope: 30, Prove: 8, Park: 3, Unpark: 4, Tie: 12, Untie: 10, HandOn: 2, HandOff: 1, BendIn: 15, BendOut: 10, Over: 60, Lower: 5, PutGrab: 40, Settle: 10, Through: 45, Extend: 30,
-	TakeGrab: 20, Build: 45, Haul: 10, Capture: 4, Advance: 12, FreeTeeth: 30, SetLock: 10, HandleOut: 3, FoldHandle: 3, DrawSlack: 6, GripWheel: 3, FreeLock: 4, LetGoWheel: 2, Turn: 5, Strip: 40,
-	Share: 15, Unshare: 15, Leave: 5, Return: 5, Swap: 10, OverKnot: 25,
-}
+// took is how long actions take where a policy does not tell.
+var took = manoeuvre.Seconds[Do](manoeuvre.Team)
 
 // space is what is searched in.
 type space struct {

@@ -3877,7 +3877,7 @@ export interface components {
              */
             mass_kg: number;
             /** @description moves on this person's plan */
-            moves?: ("leave-ground" | "ascend" | "ascend-to-descend" | "descend-to-ascend" | "descend" | "pass-knots-up" | "pass-knots-down" | "isolate-damage" | "transfer" | "rebelay-up" | "rebelay-down" | "deviation-up" | "deviation-down" | "aid" | "short-work" | "pick-off" | "evacuate")[];
+            moves?: ("leave-ground" | "ascend" | "ascend-to-descend" | "descend-to-ascend" | "descend" | "pass-knots-up" | "pass-knots-down" | "rebelay-up" | "rebelay-down" | "deviation-up" | "deviation-down" | "isolate-damage" | "transfer" | "aid" | "over-edge" | "short-work" | "there-and-back" | "pick-off" | "evacuate")[];
             name: string;
             /**
              * Format: double
@@ -5523,7 +5523,7 @@ export interface components {
             answer?: string;
             call: string;
             /** @enum {string} */
-            do: "over-edge" | "lower" | "settle" | "extend" | "haul" | "capture" | "share" | "unshare" | "swap" | "strip" | "free-teeth" | "turn" | "free-lock";
+            do: "over-edge" | "lower" | "settle" | "extend" | "haul" | "capture" | "strip" | "share" | "unshare" | "swap" | "free-teeth" | "turn" | "free-lock";
         };
         TeamFigures: {
             /** Format: int64 */

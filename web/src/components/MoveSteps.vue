@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Action, Breach, Drop, MovePlan } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
-import { doWords, needs } from '@/lib/moves'
+import { personActions } from '@/api/actions'
 import { show } from '@/lib/units'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
@@ -37,14 +37,14 @@ const strands = computed(() => [
   ...(props.drop.strands ?? []).map((s) => ({ value: s.id, words: s.name })),
   ...(props.drop.anchors?.some((a) => a.sling) ? [{ value: 'structure', words: 'slings' }] : []),
 ])
-const wants = computed(() => needs[draft.value.do] ?? [])
-const kinds = Object.entries(doWords).map(([value, words]) => ({ value: value as Action['do'], words }))
+const wants = computed(() => personActions[draft.value.do].needs)
+const kinds = Object.entries(personActions).map(([value, a]) => ({ value: value as Action['do'], words: a.label }))
 const broken = (n: number) => props.breaches.filter((b) => b.step === n)
 
 function words(a: Action) {
   const where = a.strand && (strands.value.find((s) => s.value === a.strand)?.words ?? a.strand)
   return [
-    doWords[a.do],
+    personActions[a.do].label,
     a.item && labelOf(props.drop, a.item),
     a.into === 'mark' ? `into ${a.strand === 'structure' ? `sling ${a.span}` : `the mark above span ${a.span}`}` : '',
     where && a.strand !== 'structure' ? `on ${where}` : '',

@@ -1,6 +1,5 @@
 import {
   api,
-  type Action,
   type Fault,
   type MoveAnswer,
   type MoveAsked,
@@ -105,52 +104,3 @@ export const findTeamMove = (body: TeamAsked, how: Listening = {}) =>
 /** Looks who is reached from where. */
 export const askRescue = (body: RescueAsked, how: Listening = {}) =>
   ask<RescueAnswer>('rescue', body, () => fromLines(api.POST('/api/v1/rescue', { body, ...inLines(how) }), how), how)
-
-/** What an action is called. */
-export const doWords: Record<Action['do'], string> = {
-  'put-on': 'put on',
-  'take-off': 'take off',
-  lock: 'lock',
-  prove: 'prove',
-  clip: 'clip in',
-  unclip: 'unclip',
-  move: 'move along the rope',
-  stand: 'stand up',
-  sit: 'sit onto',
-  'lower-onto': 'lower onto',
-  climb: 'climb to',
-  descend: 'descend to',
-  park: 'park',
-  unpark: 'unpark',
-  tie: 'tie a loop',
-  untie: 'untie the loop',
-  land: 'stand on the ground',
-  pass: 'pass the deviation',
-  'tie-off': 'tie off',
-  'untie-off': 'untie',
-  work: 'work',
-  isolate: 'tie damage out',
-}
-
-/** What an action must be told: an item, a strand, a height. */
-export const needs: Partial<Record<Action['do'], ('item' | 'strand' | 'span' | 'at' | 'into')[]>> = {
-  'put-on': ['item', 'strand', 'span', 'at'],
-  'take-off': ['item'],
-  lock: ['item'],
-  prove: ['item'],
-  clip: ['item', 'strand', 'span', 'into'],
-  unclip: ['item'],
-  move: ['item', 'at'],
-  stand: ['item'],
-  sit: ['item'],
-  'lower-onto': ['item'],
-  climb: ['at'],
-  descend: ['at'],
-  park: ['item'],
-  unpark: ['item'],
-  tie: ['strand', 'span', 'at'],
-  pass: ['strand', 'span'],
-  'tie-off': ['item'],
-  'untie-off': ['item'],
-  isolate: ['strand', 'span'],
-}

@@ -4,6 +4,7 @@
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Drop, Hold, Item, Model, Person, Place } from '@/api/client'
+import { personMoves } from '@/api/actions'
 import FindingNote from '@/components/FindingNote.vue'
 import HoldEditor from '@/components/HoldEditor.vue'
 import ItemChooser from '@/components/ItemChooser.vue'
@@ -137,27 +138,7 @@ function wear(item: Item, model: Model) {
   })
 }
 
-const moves = [
-  'leave-ground',
-  'ascend',
-  'ascend-to-descend',
-  'descend-to-ascend',
-  'descend',
-  'pass-knots-up',
-  'pass-knots-down',
-  'isolate-damage',
-  'transfer',
-  'rebelay-up',
-  'rebelay-down',
-  'deviation-up',
-  'deviation-down',
-  'aid',
-  'short-work',
-  'pick-off',
-  'evacuate',
-] as NonNullable<Person['moves']>
-
-function toggleMove(m: (typeof moves)[number]) {
+function toggleMove(m: (typeof personMoves)[number]) {
   editPerson((p) => (p.moves = p.moves?.includes(m) ? p.moves.filter((o) => o !== m) : [...(p.moves ?? []), m]))
 }
 
@@ -277,7 +258,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
         </ul>
         <h2 class="mt-6">Moves on {{ person.name.split(' ')[0] }}'s plan</h2>
         <ul class="mt-2 flex flex-wrap gap-2">
-          <li v-for="m in moves" :key="m">
+          <li v-for="m in personMoves" :key="m">
             <button
               type="button"
               class="plain"

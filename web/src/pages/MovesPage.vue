@@ -4,7 +4,16 @@
 import { computed, onBeforeUnmount, ref, shallowRef, toRaw, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
-import { api, must, type Action, type Breach, type Fault, type MoveAsked, type MovePlan, type Schools } from '@/api/client'
+import {
+  api,
+  must,
+  type Action,
+  type Breach,
+  type Fault,
+  type MoveAsked,
+  type MovePlan,
+  type Schools,
+} from '@/api/client'
 import AskProgress from '@/components/AskProgress.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
