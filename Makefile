@@ -30,11 +30,12 @@ test: check-go check-sql check-web build ## Set everything up and run every chec
 	@go test -vet=off ./...
 	@$(MAKE) -s bin/mutants-killed
 
-check-go: bin/staticcheck
+check-go: bin/staticcheck bin/errcheck
 	@echo "… checking the Go code"
 	@test -z "$$(gofmt -l cmd internal tools)" || { echo "not formatted (make format):"; gofmt -l cmd internal tools; exit 1; }
 	@go vet ./...
 	@bin/staticcheck ./...
+	@bin/errcheck -ignoretests -ignoregenerated -exclude tools/errcheck.txt ./...
 
 check-sql: bin/sqlc
 	@echo "… checking the queries against the tables and the generated code"
@@ -116,3 +117,7 @@ bin/sqlc: tools/sqlc.mod tools/sqlc.sum
 bin/staticcheck: tools/staticcheck.mod tools/staticcheck.sum
 	@echo "… building staticcheck (once)"
 	@go build -modfile=tools/staticcheck.mod -o $@ honnef.co/go/tools/cmd/staticcheck
+
+bin/errcheck: tools/errcheck.mod tools/errcheck.sum
+	@echo "… building errcheck (once)"
+	@go build -modfile=tools/errcheck.mod -o $@ github.com/kisielk/errcheck

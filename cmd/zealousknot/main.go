@@ -26,7 +26,8 @@ const (
 	exitStop      = 1
 	exitBadInput  = 2
 	exitUndecided = 3
-	// exitUnanswered is of a database that does not answer: nothing is known of it.
+	// exitUnanswered is of a database that does not answer, or of an answer that could not be
+	// printed: nothing is known of it.
 	exitUnanswered = 3
 )
 
@@ -64,6 +65,22 @@ type streams struct {
 	out, err io.Writer
 }
 
+// output keeps the first error of what is printed: a plan that is cut off must not look
+// like a whole one.
+type output struct {
+	to  io.Writer
+	err error
+}
+
+func (p *output) Write(text []byte) (int, error) {
+	if p.err != nil {
+		return 0, p.err
+	}
+	n, err := p.to.Write(text)
+	p.err = err
+	return n, err
+}
+
 // exit is an error that ends the program with a code; its message is printed
 // unless it is empty.
 type exit struct {
@@ -81,6 +98,14 @@ func main() {
 }
 
 func run(ctx context.Context, args []string, s streams) (code int) {
+	out := &output{to: s.out}
+	s.out = out
+	defer func() {
+		if out.err != nil {
+			fmt.Fprintln(s.err, "zealousknot: what was printed is not whole:", out.err)
+			code = exitUnanswered
+		}
+	}()
 	var c commands
 	ended := -1
 	parser, err := kong.New(&c, kong.Name("zealousknot"), kong.Description("Checks rope access rigs. "+caution),

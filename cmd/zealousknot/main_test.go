@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"os"
 	"path/filepath"
 	"slices"
@@ -261,5 +262,31 @@ func TestBadInput(t *testing.T) {
 	}
 	if code, out, _ := command(t, "", "version"); code != 0 || !strings.HasPrefix(out, "zealousknot ") {
 		t.Errorf("%d %s", code, out)
+	}
+}
+
+// full takes so many bytes and then no more, as a disk that is full.
+type full struct{ left int }
+
+func (f *full) Write(text []byte) (int, error) {
+	if f.left -= len(text); f.left < 0 {
+		return 0, errors.New("no space is left")
+	}
+	return len(text), nil
+}
+
+// What could be printed in part only ends with an error, never as if it were whole.
+func TestPrintedInPart(t *testing.T) {
+	for _, args := range [][]string{
+		{"check", "-"}, {"check", "--json", "-"}, {"plan", "--move", "descend", "-"}, {"plan", "--move", "descend", "--json", "-"}, {"rescue", "-"}, {"schools"},
+	} {
+		_, whole, _ := command(t, document(t, "face-7"), args...)
+		for _, room := range []int{0, len(whole) / 2, len(whole) - 1, len(whole)} {
+			var e bytes.Buffer
+			code := run(t.Context(), args, streams{strings.NewReader(document(t, "face-7")), &full{room}, &e})
+			if (code == exitUnanswered) != (room < len(whole)) || (room < len(whole)) != strings.Contains(e.String(), "not whole") {
+				t.Errorf("%v with room for %d of %d bytes: exit %d %s", args, room, len(whole), code, &e)
+			}
+		}
 	}
 }

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net"
@@ -95,16 +96,14 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 	db, err := c.database.ready(ctx, s)
 	if err != nil {
 		stop()
-		<-ended
-		return err
+		return errors.Join(err, <-ended)
 	}
 	defer db.Close()
 	config := &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}
 	gate.Open(web.Handler(ctx, config))
 	if err := c.serveInternal(ctx, config); err != nil {
 		stop()
-		<-ended
-		return err
+		return errors.Join(err, <-ended)
 	}
 	fmt.Fprintf(s.out, "Zealous Knot is at http://%s\n%s\n", l.Addr(), caution)
 	return <-ended

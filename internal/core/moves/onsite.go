@@ -1,7 +1,6 @@
 package moves
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -126,7 +125,7 @@ type StepList struct {
 // it is printed, of which the start and the actions count.
 func ReadSteps(text []byte) (*StepList, error) {
 	list := new(StepList)
-	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
+	if !strict.Has(text, "seconds_s") {
 		return list, strict.Read(text, list)
 	}
 	var plan MovePlan

@@ -16,6 +16,7 @@ package strict
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"reflect"
 	"strings"
@@ -107,6 +108,13 @@ func Pointer(parts ...any) string {
 type Union interface{ Union() }
 
 var unionType = reflect.TypeFor[Union]()
+
+// Has reports whether text is a JSON object with a field of a name; of text that is none, it
+// reports that it has not.
+func Has(text []byte, name string) bool {
+	var fields map[string]json.RawMessage
+	return json.Unmarshal(text, &fields) == nil && fields[name] != nil
+}
 
 // Read reads one JSON value into the value that into points to; into several
 // structs, one object that has the fields of all. On any problem it returns an

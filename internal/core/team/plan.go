@@ -1,7 +1,6 @@
 package team
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -452,7 +451,7 @@ func ReadSteps(text []byte) ([]TeamAction, error) {
 	var list struct {
 		Steps []TeamAction `json:"steps" maxItems:"500"`
 	}
-	if !bytes.Contains(text, []byte(`"seconds_s"`)) {
+	if !strict.Has(text, "seconds_s") {
 		err := strict.Read(text, &list)
 		return list.Steps, err
 	}

@@ -1,0 +1,313 @@
+package rescue
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+)
+
+// byRescuer are the ways in which one rescuer goes to the casualty.
+func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
+	var list []RescueWay
+	for _, set := range pl.sets() {
+		w := RescueWay{Rescuer: c.ID, Name: c.Name, Set: set, Phases: []Phase{}}
+		switch {
+		case slices.Contains(pl.setup.Sets, set):
+			w.Kind, w.Prepared, w.Words = "set-beforehand", true, fmt.Sprintf("%s on set %d, rigged for it beforehand", c.Name, set)
+		case set == h.set:
+			w.Kind, w.Words = "own-strands", fmt.Sprintf("%s down the casualty's own strands", c.Name)
+		default:
+			w.Kind, w.Words = "second-set", fmt.Sprintf("%s on set %d", c.Name, set)
+		}
+		if who := pl.works(set, c, h); who != "" {
+			w.block("%s works on set %d", who, set)
+		}
+		if c.conf.From == "landing" && !c.hangs() {
+			w.Kind, w.Words = "from-below", w.Words+", from below"
+		}
+		pl.along(&w, c, h, at)
+		list = append(list, w)
+	}
+	if w, ok := pl.lowered(c, h, at); ok {
+		list = append(list, w)
+	}
+	if w, ok := pl.evacuate(c, h, at); ok {
+		list = append(list, w)
+	}
+	return list
+}
+
+// works names somebody else who hangs on a set; empty for nobody.
+func (pl *Planner) works(set int, c *comer, h *hanger) string {
+	for _, o := range pl.rig.People {
+		if o.ID != c.ID && o.ID != h.ID && len(o.Holds) > 0 && setOf(o) == set {
+			return o.Name
+		}
+	}
+	return ""
+}
+
+// sets are those with strands on the drop.
+func (pl *Planner) sets() []int {
+	var list []int
+	for _, s := range pl.rig.Strands {
+		if !slices.Contains(list, s.Set) {
+			list = append(list, s.Set)
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+func (pl *Planner) walk(w *RescueWay, c *comer) {
+	wait := pl.wait(c)
+	w.phase("walk", c.Name, wait.S, wait.Source)
+	if c.wont != "" {
+		w.block("%s", c.wont)
+	}
+	if c.note != "" {
+		w.Notes = append(w.Notes, c.note)
+	}
+}
+
+// along is a rescuer who goes along strands to the casualty, takes them off and brings
+// them down: on a casualty's own strands with the descender on the backup strand, since
+// the main is tight; on others on the main, and where that is blocked on the backup strand.
+func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+	pl.begin(w)
+	pl.walk(w, c)
+	main := lineOf(c.sc, "main", w.Set)
+	if main < 0 || lineOf(c.sc, "backup", w.Set) < 0 {
+		w.block("set %d has not both strands", w.Set)
+		return
+	}
+	pl.reaches(w, c, at)
+	theirs := lineOf(h.sc, "main", h.set)
+	if theirs >= 0 {
+		span := spanAt(h.sc, theirs, at)
+		own := spanAt(c.sc, main, at)
+		if aside := h.sc.X(theirs, span) - c.sc.X(main, own); max(aside, -aside) > 2*c.sc.Out {
+			w.block("set %d hangs %v aside of them: out of reach", w.Set, max(aside, -aside).M())
+		}
+	}
+	start := *w
+	start.Phases = slices.Clone(w.Phases)
+	pl.goes(w, c, h, at, w.Set == h.set)
+	if w.Blocked == "" || start.Blocked != "" || w.Set == h.set || c.hangs() {
+		return
+	}
+	other := start
+	if pl.goes(&other, c, h, at, true); other.Blocked == "" || other.Undecided && !w.Undecided {
+		*w = other
+	}
+}
+
+// goes is the way itself, with the descender on the main or across on the backup strand.
+func (pl *Planner) goes(w *RescueWay, c *comer, h *hanger, at stance.Cm, across bool) {
+	if w.Across = across; across && w.Set != h.set {
+		w.Words += ", the descender on the backup strand"
+	}
+	pl.reach(w, c, h, at, lineOf(c.sc, "main", w.Set))
+	list, why := pl.hangs(c, h, w.Set, at, across)
+	if why != "" {
+		w.block("%s", why)
+	}
+	if w.Blocked != "" && !w.Undecided {
+		return // what does not work is not searched for
+	}
+	free, _ := pl.pickOff(c, h, w.Set, at, list)
+	w.stop(free.stopped)
+	w.phase("free", c.Name, free.seconds, "by the pick-off")
+	pl.pairDown(w, c, h, at)
+}
+
+// reaches blocks a way on a set of which a strand ends above the casualty, or above the
+// landing: both bodies hang on both.
+func (pl *Planner) reaches(w *RescueWay, c *comer, at stance.Cm) {
+	for _, role := range []string{"main", "backup"} {
+		l := &c.sc.Lines[lineOf(c.sc, role, w.Set)]
+		switch {
+		case l.End > at:
+			w.block("the %s of set %d ends at %v, above them", l.Name, w.Set, l.End.M())
+		case l.End > c.sc.Ground:
+			w.block("the %s of set %d ends at %v, above the landing", l.Name, w.Set, l.End.M())
+		}
+	}
+}
+
+// hangs are the variants that may be hung on a set with a casualty at a height, or why
+// there are none.
+func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm, across bool) (list []*fitted, why string) {
+	j := pl.fits(c, h, set, at.M(), across)
+	why = j.why
+	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
+	for _, f := range j.list {
+		switch {
+		case f.pairM > 0 && at.M() > f.pairM:
+			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time with two, and %v are left to the landing", f.descender.Item.Label, f.pairM, at.M()))
+		case f.soloM > 0 && !c.hangs() && c.conf.From != "landing" && (top-at).M() > f.soloM:
+			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time, and it is %v down to them", f.descender.Item.Label, f.soloM, (top-at).M()))
+		default:
+			list = append(list, f)
+		}
+	}
+	if len(list) > 0 {
+		return list, ""
+	}
+	return nil, why
+}
+
+// reach is the way of a rescuer along a set: from where they hang, from the landing up,
+// or from the top down.
+func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main int) {
+	from, how := c.sc.Lines[main].Top, "by the moves, down"
+	low, high, up := at, from, false
+	switch here := stance.ToCm(c.AtM); {
+	case c.hangs():
+		if w.Set != setOf(c.PersonView) {
+			w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
+		}
+		low, high, up = min(here, at), max(here, at), here < at
+	case c.conf.From == "landing":
+		low, high, up = 0, at, true
+	}
+	if up && w.Set == h.set {
+		w.block("the strands below a casualty hang from what holds them")
+	}
+	metre := downMetre
+	if up {
+		metre, how = upMetre, "by the moves, up"
+	}
+	sc := c.way
+	if w.Across {
+		sc = c.acrossOn(w.Set)
+	}
+	p := pl.profile(sc, w.Set, up, false)
+	s, past, stop := p.between(low, high, over(w, h), metre)
+	if c.hangs() {
+		s -= p.begin // on the strands already
+	}
+	w.phase("reach", c.Name, max(0, s), how, past...)
+	w.stop(stop)
+}
+
+// over is how far above a casualty a rescuer's descender is beside them.
+func over(w *RescueWay, h *hanger) stance.Cm {
+	if w.Set == h.set {
+		return besideOwn + stance.DeviceLen
+	}
+	return stance.DeviceLen
+}
+
+// hangs reports whether a rescuer is on strands when it happens.
+func (c *comer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
+
+// pairDown is the way down with both.
+func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+	pair := pl.pairOn(c, h, w.Set, at, w.Across)
+	if pair == nil {
+		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
+		return
+	}
+	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, over(w, h), 1/pairSpeedMS)
+	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
+	w.stop(stop)
+}
+
+func spanAt(sc *stance.Scene, line int, at stance.Cm) int {
+	span := 0
+	for span < len(sc.Lines[line].Marks) && sc.Lines[line].Marks[span].At > at {
+		span++
+	}
+	return span
+}
+
+// profile is what is in the way along a set, searched for once.
+func (pl *Planner) profile(sc *stance.Scene, set int, up, pair bool) *profile {
+	w := way{sc, set, up, pair}
+	if pl.profiles[w] == nil {
+		pl.profiles[w] = pl.profileOf(sc, set, up, pair)
+	}
+	return pl.profiles[w]
+}
+
+// takenOver gives a rescuer's scene with what is stripped off a casualty added: it is of
+// use further down.
+func takenOver(own, theirs *stance.Scene) *stance.Scene {
+	var more []stance.Tool
+	for _, t := range theirs.Tools {
+		if (t.Class == gear.Descender || t.Class == gear.BackupDevice) && own.Tool(t.Item) < 0 {
+			more = append(more, t)
+		}
+	}
+	if with := own.With(more); with != nil {
+		return with
+	}
+	return own
+}
+
+// inTens gives a scene with its mass in tens of kilograms, up.
+func inTens(sc *stance.Scene) *stance.Scene {
+	tens := *sc
+	tens.MassKg = quantity.Kilograms(10 * math.Ceil(float64(sc.MassKg)/10))
+	return &tens
+}
+
+// pairOn is a rescuer's scene on a set with a casualty along, with those of their devices
+// and of the casualty's that may be hung there with both; nil where there is none.
+func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm, across bool) *stance.Scene {
+	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across}
+	if p, known := pl.pairs[key]; known {
+		return p
+	}
+	may := map[string]bool{}
+	for _, o := range slices.Concat(c.devices(), h.devices()) {
+		good := true
+		for _, s := range []*rig.StrandView{main, backup} {
+			_, why := pl.would(c, &variant{}, o, s, h.MassKg, at.M())
+			good = good && why == ""
+		}
+		may[o.Item.ID] = good
+	}
+	var p *stance.Scene
+	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
+		if p = inTens(sc); across {
+			p = p.Crossed(set)
+		}
+	}
+	pl.pairs[key] = p
+	return p
+}
+
+// acrossOn is the scene of a rescuer whose descender runs on the backup strand of a set.
+func (c *comer) acrossOn(set int) *stance.Scene {
+	if c.crossed[set] == nil {
+		if c.crossed == nil {
+			c.crossed = map[int]*stance.Scene{}
+		}
+		c.crossed[set] = c.way.Crossed(set)
+	}
+	return c.crossed[set]
+}
+
+// devices are somebody's descenders and backup devices.
+func (h *hanger) devices() []*rig.Piece { return devices(h.PersonView) }
+
+func (c *comer) devices() []*rig.Piece { return devices(c.PersonView) }
+
+func devices(p *rig.PersonView) []*rig.Piece {
+	var list []*rig.Piece
+	for _, h := range p.Holds {
+		list = append(list, h.Device)
+	}
+	return slices.DeleteFunc(append(list, p.Carries...), func(o *rig.Piece) bool {
+		return o.Model.Class != gear.Descender && o.Model.Class != gear.BackupDevice
+	})
+}

@@ -1,0 +1,276 @@
+package rescue
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+
+	"zealousknot/internal/core/digest"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
+)
+
+// freed is what a pick-off takes, or why there is none.
+type freed struct {
+	seconds float64
+	stopped
+}
+
+// pickOffRoom is how far around both the strands decide a pick-off: further than
+// either moves and reaches.
+const pickOffRoom stance.Cm = 250
+
+// pickOff is the fastest pick-off at a height by any of some variants, and by which.
+func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, list []*fitted) (least freed, by *fitted) {
+	for _, f := range list {
+		got := pl.pickOffBy(c, h, set, at, f)
+		switch {
+		case by == nil, got.why == "" && (least.why != "" || got.seconds < least.seconds), got.undecided && least.why != "" && !least.undecided:
+			least, by = got, f
+		}
+	}
+	return least, by
+}
+
+// pickOffBy is the pick-off by one variant; nil for who is lowered by the team. It is
+// searched for with what is near alone, so that heights that are alike are searched for
+// once.
+func (pl *Planner) pickOffBy(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+	sets := []int{set, h.set}
+	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
+	if !empty {
+		return pl.searchPickOff(c, h, set, at, f)
+	}
+	short := pickOff{c, f.variant, h, set, f.across, place}
+	found, known := pl.freed[short]
+	if !known {
+		found = pl.searchPickOff(c, h, set, at, f)
+		pl.freed[short] = found
+	}
+	return found
+}
+
+func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+	sc, err := pl.pair(c, h, f)
+	if err != nil {
+		return freed{stopped: stopped{why: detail(err)}}
+	}
+	kits := digest.Of(pl.kit(sc.R), pl.kit(sc.C))
+	sets := []int{set, h.set}
+	whole := *sc
+	var lift stance.Cm
+	sc.R, _ = sc.R.Window(sets, at, pickOffRoom, pickOffRoom)
+	sc.C, lift = sc.C.Window(sets, at, pickOffRoom, pickOffRoom)
+	if sc.R == nil || sc.C == nil {
+		return freed{stopped: stopped{"there are more anchors than are planned with", true}}
+	}
+	start, err := pl.startOf(sc, set, h.set, at+lift)
+	if err != nil {
+		return freed{stopped: stopped{why: detail(err)}}
+	}
+	// The scenes by their digests, the rest as it is.
+	rest := *sc
+	rest.R, rest.C = nil, nil
+	// Where both begin follows from these.
+	key := digest.Of("pick-off", kits, sc.R.Digest(kits), sc.C.Digest(kits), rest, set, h.set, at+lift, pl.setup.Rescue.On)
+	found := pl.in.Cache.recall(pl.ctx, key, func() searched { return outcome(sc.seconds(pl.ctx, start)) })
+	out := freed{seconds: found.seconds}
+	switch {
+	case found.outcome == search.Undecided:
+		out.stopped = stopped{search.ErrUndecided.Error(), true}
+	case found.outcome == search.None:
+		lacks := pl.in.Cache.recall(pl.ctx, digest.Of("lacks", key), func() searched {
+			start, err := pl.startOf(&whole, set, h.set, at)
+			if err != nil {
+				return searched{refused: detail(err)}
+			}
+			return searched{refused: whole.lacks(pl.ctx, start)}
+		})
+		out.stopped = stopped{why: lacks.refused}
+	}
+	return out
+}
+
+// detail is what an error says of its first fault, without where it stands.
+func detail(err error) string {
+	var refused *strict.Error
+	if errors.As(err, &refused) && len(refused.Faults) > 0 {
+		return refused.Faults[0].Detail
+	}
+	return err.Error()
+}
+
+// LiftPart is a thing that a lift takes, and who has it.
+type LiftPart struct{ Label, Who string }
+
+// LiftGear is what takes the weight of who hangs in what grips, off whom it is taken.
+func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	if h == nil || i < 0 || cmp.Or(On(pl.setup.Rescue.On), OnDescender) == OnDescender {
+		return nil
+	}
+	var list []LiftPart
+	for _, o := range lifts(pl.rescuers[i].PersonView, h.PersonView) {
+		who := pl.rescuers[i].Name
+		if !slices.Contains(pl.rescuers[i].All, o) {
+			who = h.Name
+		}
+		list = append(list, LiftPart{o.Item.Label, who})
+	}
+	return list
+}
+
+// Scene is the scene of a pick-off by one of the ways, with the pair as it begins: the
+// rescuer parked beside the casualty.
+func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Scene, Pair, error) {
+	rescuer := w.Rescuer
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == rescuer })
+	if h == nil || i < 0 {
+		return nil, Pair{}, fault("/rescuer", "there is nobody of this id to come, or to be fetched")
+	}
+	return pl.begins(pl.rescuers[i], h, w, stance.ToCm(at))
+}
+
+func (pl *Planner) begins(c *comer, h *hanger, w *RescueWay, at stance.Cm) (*Scene, Pair, error) {
+	by, set := &fitted{variant: loweredBy}, w.Set
+	if w.Kind != "lowered" {
+		list, why := pl.hangs(c, h, set, at, w.Across)
+		if len(list) == 0 {
+			return nil, Pair{}, fault("/rescuer", "%s", why)
+		}
+		_, by = pl.pickOff(c, h, set, at, list)
+	}
+	sc, err := pl.pair(c, h, by)
+	if err != nil {
+		return nil, Pair{}, err
+	}
+	p, err := pl.startOf(sc, set, h.set, at)
+	return sc, p, err
+}
+
+// pair is the scene of a rescuer with a casualty, by a variant; without its scene they are
+// lowered by the team.
+func (pl *Planner) pair(c *comer, h *hanger, f *fitted) (*Scene, error) {
+	own, lowered := f.sc, f.sc == nil
+	if lowered {
+		if c.lowered == nil {
+			t := pl.rig.Team
+			c.lowered = c.sc.Lowered(t.Main.Brake, t.Belay.Brake, stance.ToCm(*pl.in.Policy.BelaySlackM))
+		}
+		if own = c.lowered; own == nil {
+			return nil, fault("/team", "there are more things than are planned with")
+		}
+	}
+	sc := &Scene{
+		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own, pl.strongFor(h)), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
+		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
+	}
+	for _, t := range pl.in.Policy.RescueTimes {
+		sc.Times[Do(t.Do)] = t.S
+	}
+	sc.Straps = pl.straps(c.PersonView, h, own, sc.LongTool)
+	return sc, nil
+}
+
+// startOf is the pair as a pick-off begins.
+func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, error) {
+	p, err := sc.Begin(at, set, theirs, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
+	for _, length := range sc.Straps {
+		// The shortest that reaches.
+		if sc.StrapCm = length; sc.slack(&p, 1, true) >= 0 {
+			break
+		}
+	}
+	// What is on and the long lanyard take theirs from the spare connectors.
+	for i := range sc.R.Tools {
+		if p.R.Holds[i].There || i == sc.LongTool {
+			sc.Connectors -= sc.R.Tools[i].Connectors
+		}
+	}
+	return p, err
+}
+
+// straps are the other lanyards and slings that somebody carries and that bear a casualty,
+// the shortest first.
+func (pl *Planner) straps(p *rig.PersonView, h *hanger, sc *stance.Scene, long int) []stance.Cm {
+	var list []stance.Cm
+	for i := range sc.Tools {
+		if i != long && sc.Tools[i].Class == gear.Lanyard && pl.strongFor(h)(&sc.Tools[i]) {
+			list = append(list, sc.Tools[i].Length)
+		}
+	}
+	for _, c := range p.Carries {
+		if c.Model.Class == gear.Sling && pl.tooWeak(c.Model, c.Item.Label, h) == "" {
+			list = append(list, stance.ToCm(c.Model.LengthM))
+		}
+	}
+	slices.Sort(list)
+	return slices.DeleteFunc(list, func(c stance.Cm) bool { return c <= 0 })
+}
+
+// lifts are what both carry together for a lift, of what may be used: a hand ascender, a
+// foot loop and a pulley; nothing where one is missing.
+func lifts(people ...*rig.PersonView) []*rig.Piece {
+	var list []*rig.Piece
+	for _, classes := range [][]gear.Class{{gear.HandAscender}, {gear.FootLoop}, {gear.Pulley, gear.CapturePulley}} {
+		var found *rig.Piece
+		for _, p := range people {
+			for _, o := range p.All {
+				if found == nil && slices.Contains(classes, o.Model.Class) {
+					found = o
+				}
+			}
+		}
+		if found == nil {
+			return nil
+		}
+		list = append(list, found)
+	}
+	return list
+}
+
+// Passes are the moves of the pair past what is in the way down below a height: nobody
+// stands up with two, every device is rated for two.
+func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*moves.MovePlan {
+	h := pl.casualty(casualty)
+	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
+		return nil
+	}
+	pair := pl.pairOn(pl.rescuers[i], h, w.Set, stance.ToCm(at), w.Across)
+	if pair == nil {
+		return nil
+	}
+	var list []*moves.MovePlan
+	for _, group := range marksOf(pair, w.Set) {
+		if group[0].At >= stance.ToCm(at) {
+			continue
+		}
+		ask := passing(group, w.Set, false, pair.Ground, 0)
+		if plan, err := moves.For(pl.ctx, pair, *ask.From, ask); err == nil {
+			list = append(list, plan)
+		}
+	}
+	return list
+}
+
+// Plan finds the pick-off of a way at a height.
+func (pl *Planner) Plan(w *RescueWay, casualty string, at quantity.Metres) (*RescuePlan, error) {
+	sc, start, err := pl.Scene(w, casualty, at)
+	if err != nil {
+		return nil, err
+	}
+	p, err := sc.Find(pl.ctx, w.Kind, start)
+	if errors.Is(err, search.ErrNone) {
+		return nil, fmt.Errorf("%s: %w", sc.lacks(pl.ctx, start), err)
+	}
+	return p, err
+}

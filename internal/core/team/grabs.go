@@ -1,0 +1,116 @@
+package team
+
+import (
+	"fmt"
+	"math"
+
+	"zealousknot/internal/core/stance"
+)
+
+// grabs does what is done with a grab and its hitch, on the load side of the brake.
+func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	hangs := s.Hangs && (a.Line == "main" || s.Shared)
+	switch a.Do {
+	case PutGrab:
+		if h.Grab != NoGrab || r.hitched(s) >= r.Kit.Grabs || r.used(s) >= r.Kit.Grabs+r.Kit.Plain {
+			return nil, fmt.Errorf("no grab with its hitch is left")
+		}
+		if !h.Parked {
+			found = broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
+		}
+		if a.Behind {
+			found = append(found, broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
+		}
+		if a.Loose {
+			found = append(found, broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
+		}
+		h.Grab, h.Extended = OnSlack, false
+		if !hangs {
+			// A belay that carries nothing hangs in its grab at once.
+			h.Grab = Holding
+		}
+	case Settle:
+		if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
+			return nil, fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
+		}
+		if err := r.into(s, s.At-r.settle()); err != nil {
+			return nil, err
+		}
+		h.Grab = Holding
+		s.At -= r.settle()
+	case Through:
+		by := r.goesThrough(s, h, a.Line)
+		if h.Grab != Holding || by == 0 {
+			return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
+		}
+		if h.Parked {
+			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+		}
+		h.Passed += by
+		h.Proved, h.Beyond = false, false
+	case Extend:
+		out := r.slackIn(a.Line, h, s.At) + r.stretchBehind()
+		to := s.At - stance.Cm(math.Ceil(float64(out/r.path(a.Line).slant())*100-1e-6))
+		switch {
+		case h.Grab != Holding || h.Extended:
+			return nil, fmt.Errorf("nothing is to be let out")
+		case !hangs:
+			return nil, fmt.Errorf("the %s carries nothing: its grab is taken off", a.Line)
+		case r.Kit.HitchOutM < out:
+			return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, out)
+		case !h.Loaded:
+			return nil, fmt.Errorf("no rope is in the brake")
+		}
+		if err := r.into(s, to); err != nil {
+			return nil, err
+		}
+		if !h.Proved {
+			found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
+		}
+		if h.Hand == 0 && !h.Parked {
+			found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
+		}
+		h.Grab, h.Extended, s.At = OnSlack, true, to
+	case TakeGrab:
+		if h.Grab == NoGrab {
+			return nil, fmt.Errorf("no grab is on it")
+		}
+		if h.Grab == Holding && hangs {
+			found = broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
+		}
+		h.Grab, h.Extended = NoGrab, false
+	}
+	return found, nil
+}
+
+// goesThrough is by how much the knots that are through change where a brake is opened: 1
+// for the next one down that is close enough, -1 for one that was raised past its brake,
+// 0 for none.
+func (r *Rig) goesThrough(s *TeamState, h *Half, line string) int8 {
+	if rope, ok := r.pastKnot(line, h, s.At); ok && rope <= -r.gap() {
+		return -1
+	}
+	if gap, ok := r.toKnot(line, h, s.At); ok && gap <= r.ready() {
+		return 1
+	}
+	return 0
+}
+
+// used counts the grabs that are on, hitched those with a hitch.
+func (r *Rig) used(s *TeamState) int {
+	n := r.hitched(s)
+	if s.Main.Haul > 1 {
+		n++
+	}
+	return n
+}
+
+func (r *Rig) hitched(s *TeamState) int {
+	n := 0
+	for _, h := range []*Half{&s.Main, &s.Belay} {
+		if h.Grab != NoGrab {
+			n++
+		}
+	}
+	return n
+}
