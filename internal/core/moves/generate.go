@@ -150,42 +150,46 @@ func (g *generator) withHold(s *stance.Stance, t int) {
 	if g.relaxed {
 		return
 	}
-	switch tool.Class {
-	case gear.Descender:
-		if h.Parked {
-			if bears && !h.Tied {
-				g.add(stance.Action{Do: stance.Unpark, Item: item})
-			}
-			if bears && g.goal.worked {
-				do := stance.TieOff
-				if h.Tied {
-					do = stance.UntieOff
-				}
-				g.add(stance.Action{Do: do, Item: item})
-			}
-		} else {
-			g.add(stance.Action{Do: stance.Park, Item: item})
-		}
-	case gear.BackupDevice:
-		if h.Parked {
+	switch {
+	case tool.Class == gear.BackupDevice:
+		g.withBackup(s, t)
+	case tool.Class != gear.Descender:
+	case !h.Parked:
+		g.add(stance.Action{Do: stance.Park, Item: item})
+	case bears:
+		if !h.Tied {
 			g.add(stance.Action{Do: stance.Unpark, Item: item})
-			return
 		}
-		low, high := g.span(int(h.Line), int(h.Span))
-		if s.Standing || s.Grounded {
-			return
-		}
-		if marks := g.sc.Lines[h.Line].Marks; int(h.Span) < len(marks) && marks[h.Span].Kind == rig.DeviationMark && g.near(s, &marks[h.Span]) {
-			// As high as it may be when the deviation is passed.
-			if to := marks[h.Span].UpTo - stance.Snug; to >= low && to < h.At {
-				g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
+		if g.goal.worked {
+			do := stance.TieOff
+			if h.Tied {
+				do = stance.UntieOff
 			}
+			g.add(stance.Action{Do: do, Item: item})
 		}
-		best := g.sc.High(t)
-		for _, above := range []stance.Cm{best, stance.SmallLift} {
-			if to := min(high, max(low, g.sc.Along(s, int(h.Line), int(h.Span), s.At+stance.Sternal+above))); to != h.At {
-				g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
-			}
+	}
+}
+
+// withBackup is what is done with a backup device that is on.
+func (g *generator) withBackup(s *stance.Stance, t int) {
+	h, item := &s.Holds[t], g.sc.Tools[t].Item
+	if h.Parked {
+		g.add(stance.Action{Do: stance.Unpark, Item: item})
+		return
+	}
+	low, high := g.span(int(h.Line), int(h.Span))
+	if s.Standing || s.Grounded {
+		return
+	}
+	if marks := g.sc.Lines[h.Line].Marks; int(h.Span) < len(marks) && marks[h.Span].Kind == rig.DeviationMark && g.near(s, &marks[h.Span]) {
+		// As high as it may be when the deviation is passed.
+		if to := marks[h.Span].UpTo - stance.Snug; to >= low && to < h.At {
+			g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
+		}
+	}
+	for _, above := range []stance.Cm{g.sc.High(t), stance.SmallLift} {
+		if to := min(high, max(low, g.sc.Along(s, int(h.Line), int(h.Span), s.At+stance.Sternal+above))); to != h.At {
+			g.add(stance.Action{Do: stance.Move, Item: item, AtM: to.M()})
 		}
 	}
 }
@@ -268,8 +272,34 @@ func (g *generator) ways(s *stance.Stance) {
 	d := g.sc.Tools[b].Class == gear.Descender
 	h := &s.Holds[b]
 	low, high := g.span(int(h.Line), int(h.Span))
-	ups := []stance.Cm{high - stance.DeviceLen, high - stance.DeviceLen - stance.Apart}
-	downs := []stance.Cm{max(low-stance.DeviceLen, g.sc.Ground)}
+	ups, downs := g.places(s, h, low, high)
+	if d && g.sc.Schools.Ascent != "descender" {
+		// By school one climbs on the ascenders.
+		ups = nil
+	}
+	for _, to := range ups {
+		if to > s.At && (g.goal.way >= 0 || to <= g.from+back) {
+			g.way(stance.Climb, to.M())
+		}
+	}
+	if to := low - stance.DeviceLen; !d && to < s.At {
+		// Small steps down, to close above a mark.
+		g.way(stance.Climb, to.M())
+	}
+	if d {
+		for _, to := range downs {
+			if to < s.At && to >= g.sc.Ground && (g.goal.way <= 0 || to >= g.from-back) {
+				g.way(stance.Descend, to.M())
+			}
+		}
+	}
+}
+
+// places are where a body that hangs in a hold could go: as far as its span and those of the
+// backups let it, and to where what is in the way is dealt with.
+func (g *generator) places(s *stance.Stance, h *stance.Hold, low, high stance.Cm) (ups, downs []stance.Cm) {
+	ups = []stance.Cm{high - stance.DeviceLen, high - stance.DeviceLen - stance.Apart}
+	downs = []stance.Cm{max(low-stance.DeviceLen, g.sc.Ground)}
 	for i := range g.sc.Tools {
 		o := &s.Holds[i]
 		if !o.There || g.sc.Tools[i].Class != gear.BackupDevice || o.Clip != stance.NoClip {
@@ -297,27 +327,7 @@ func (g *generator) ways(s *stance.Stance) {
 			}
 		}
 	}
-	ups = append(ups, g.stations...)
-	if d && g.sc.Schools.Ascent != "descender" {
-		// By school one climbs on the ascenders.
-		ups = nil
-	}
-	for _, to := range ups {
-		if to > s.At && (g.goal.way >= 0 || to <= g.from+back) {
-			g.way(stance.Climb, to.M())
-		}
-	}
-	if to := low - stance.DeviceLen; !d && to < s.At {
-		// Small steps down, to close above a mark.
-		g.way(stance.Climb, to.M())
-	}
-	if d {
-		for _, to := range append(downs, g.stations...) {
-			if to < s.At && to >= g.sc.Ground && (g.goal.way <= 0 || to >= g.from-back) {
-				g.way(stance.Descend, to.M())
-			}
-		}
-	}
+	return append(ups, g.stations...), append(downs, g.stations...)
 }
 
 func (g *generator) way(do stance.Do, to quantity.Metres) {

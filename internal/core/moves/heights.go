@@ -17,10 +17,25 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 		}
 		return anywhere
 	}
-	at := s.At
-	var want []stance.Cm
 	// At a height, or as near to it as the span goes: close to its mark.
 	across := func(h stance.Cm) stance.Cm { return min(high, max(low, g.sc.Along(s, line, span, h))) }
+	want := g.wanted(s, t, line, span, across)
+	if g.sc.Aside(s, line, span) != 0 {
+		// Where one is lowered across, how much rope there is to either side decides.
+		want = append(want, high, low)
+	}
+	var list []stance.Cm
+	for _, w := range want {
+		if w >= low && w <= high && (s.Grounded || g.sc.Reaches(s, line, span, w)) && !slices.Contains(list, w) {
+			list = append(list, w)
+		}
+	}
+	return list
+}
+
+// wanted are heights at which a device is put on by what else is on.
+func (g *generator) wanted(s *stance.Stance, t, line, span int, across func(stance.Cm) stance.Cm) (want []stance.Cm) {
+	at := s.At
 	// Who stood up just to take the weight off sits down where they sat.
 	seat := at
 	if s.Standing && at-s.Sat <= stance.SmallLift {
@@ -54,17 +69,7 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 			want = append(want, l.At+stance.KnotHalf, l.At-stance.KnotHalf)
 		}
 	}
-	if g.sc.Aside(s, line, span) != 0 {
-		// Where one is lowered across, how much rope there is to either side decides.
-		want = append(want, high, low)
-	}
-	var list []stance.Cm
-	for _, w := range want {
-		if w >= low && w <= high && (s.Grounded || g.sc.Reaches(s, line, span, w)) && !slices.Contains(list, w) {
-			list = append(list, w)
-		}
-	}
-	return list
+	return want
 }
 
 // gridCm is how far apart the heights are at which a device is put, from the nearer of

@@ -44,17 +44,7 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 	case stance.TakeOff:
 		return fmt.Sprintf("%s %s.%s", label, procedure.Off(tool.Model), pushed(sc, st, tool)), "It bears nothing, and the others hold without it."
 	case stance.Clip:
-		into := "the loop"
-		if a.Into == "mark" {
-			into = sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Name
-		}
-		if a.Line == stance.Structure {
-			return fmt.Sprintf("%s into %s. Look at the sling and what it goes round; gate shut, locked; press it.", label, into), "Two are always in, at two points."
-		}
-		if a.Into == "mark" && sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Kind == rig.DeviationMark {
-			return fmt.Sprintf("%s into the sling of the deviation, as a restraint; it is no hold.", label), "You would swing when the connector comes off the ropes."
-		}
-		return fmt.Sprintf("%s into %s on the %s strand. Gate shut, locked; press it.", label, into, line), "It covers you while another hold is changed."
+		return clipping(sc, &a, label, line)
 	case stance.Pass:
 		return fmt.Sprintf("Connector of the deviation off the %s strand on the near side, on again beyond you, locked.", line),
 			"Devices cannot slide past it; the lanyard in its sling keeps you from swinging."
@@ -65,25 +55,8 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 			return fmt.Sprintf("%s down to %v.", label, a.AtM), "Left as high as it is, its links would come tight when you sit lower."
 		}
 		return fmt.Sprintf("%s up to %v.", label, a.AtM), "The higher it is, the shorter the fall."
-	case stance.Stand:
-		if tool == nil {
-			return "Stand up in the slack loop of the re-belay.", "The weight comes off what you sat in."
-		}
-		return fmt.Sprintf("Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
-	case stance.Sit:
-		if at.Grounded && at.At > sc.Ground {
-			return fmt.Sprintf("Ease over the edge until %s bears. Below it look at the protectors.", label), overEdgeWhy(sc)
-		}
-		return fmt.Sprintf("Sit onto %s. Look: nothing cross-loaded, no gate pressed.", label), ""
-	case stance.LowerOnto:
-		if st.after.X != at.X {
-			return fmt.Sprintf("Control strand in hand: lower yourself across until %s bears and the descender is slack. The backups come along, a cam by its cord.", label), "Lowered across you do not swing."
-		}
-		return fmt.Sprintf("Lower until %s bears and the descender is slack.", label), ""
-	case stance.Climb:
-		return climbing(sc, at, st), ""
-	case stance.Descend:
-		return fmt.Sprintf("Down to %v, hand on the control strand; the backup comes along.", a.AtM), ""
+	case stance.Stand, stance.Sit, stance.LowerOnto, stance.Climb, stance.Descend:
+		return shifting(sc, at, st, tool, label)
 	case stance.Park:
 		return fmt.Sprintf("Park %s. See that it seats.", label), "The hand is about to leave the control strand."
 	case stance.TieOff:
@@ -111,6 +84,45 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		return fmt.Sprintf("Prove %s.", label), ""
 	}
 	return string(a.Do), ""
+}
+
+// clipping says what a lanyard is clipped into, and what is looked at.
+func clipping(sc *stance.Scene, a *stance.Action, label, line string) (words, reason string) {
+	into := "the loop"
+	if a.Into == "mark" {
+		into = sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Name
+	}
+	if a.Line == stance.Structure {
+		return fmt.Sprintf("%s into %s. Look at the sling and what it goes round; gate shut, locked; press it.", label, into), "Two are always in, at two points."
+	}
+	if a.Into == "mark" && sc.Lines[sc.Line(a.Line)].Marks[a.Span-1].Kind == rig.DeviationMark {
+		return fmt.Sprintf("%s into the sling of the deviation, as a restraint; it is no hold.", label), "You would swing when the connector comes off the ropes."
+	}
+	return fmt.Sprintf("%s into %s on the %s strand. Gate shut, locked; press it.", label, into, line), "It covers you while another hold is changed."
+}
+
+// shifting says how the weight is moved: from one hold to another, up, down.
+func shifting(sc *stance.Scene, at *stance.Stance, st *step, tool *stance.Tool, label string) (words, reason string) {
+	switch st.action.Do {
+	case stance.Stand:
+		if tool == nil {
+			return "Stand up in the slack loop of the re-belay.", "The weight comes off what you sat in."
+		}
+		return fmt.Sprintf("Stand up in the foot loop of %s.", label), "The weight comes off what you sat in."
+	case stance.Sit:
+		if at.Grounded && at.At > sc.Ground {
+			return fmt.Sprintf("Ease over the edge until %s bears. Below it look at the protectors.", label), overEdgeWhy(sc)
+		}
+		return fmt.Sprintf("Sit onto %s. Look: nothing cross-loaded, no gate pressed.", label), ""
+	case stance.LowerOnto:
+		if st.after.X != at.X {
+			return fmt.Sprintf("Control strand in hand: lower yourself across until %s bears and the descender is slack. The backups come along, a cam by its cord.", label), "Lowered across you do not swing."
+		}
+		return fmt.Sprintf("Lower until %s bears and the descender is slack.", label), ""
+	case stance.Climb:
+		return climbing(sc, at, st), ""
+	}
+	return fmt.Sprintf("Down to %v, hand on the control strand; the backup comes along.", st.action.AtM), ""
 }
 
 // climbing says how one goes up, or a little way down, on what bears.

@@ -16,12 +16,7 @@ import (
 
 // evacuate is the last resort: a sealed kit from the top, brought by a rescuer.
 func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
-	var kit *rig.Piece
-	for _, o := range slices.Concat(h.Carries, c.Carries) {
-		if m := o.Model.Evacuation; m != nil && (kit == nil || m.MaxM >= pl.rig.Geometry.TopM && h.MassKg >= m.MinKg && h.MassKg <= m.MaxKg) {
-			kit = o
-		}
-	}
+	kit := pl.kitFor(c, h)
 	if kit == nil {
 		return RescueWay{}, false
 	}
@@ -35,18 +30,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	if h.MassKg < m.MinKg || h.MassKg > m.MaxKg {
 		w.block("%s is rated from %v to %v", kit.Item.Label, m.MinKg, m.MaxKg)
 	}
-	fewest, reached, undecided := 1e9, false, false
-	for _, set := range pl.sets() {
-		main, backup := lineOf(c.sc, "main", set), lineOf(c.sc, "backup", set)
-		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
-			continue
-		}
-		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, stance.DeviceLen, downMetre)
-		if stop.why == "" && s < fewest {
-			fewest, reached, w.Set = s, true, set
-		}
-		undecided = undecided || stop.undecided
-	}
+	fewest, reached, undecided := pl.fromTop(&w, c, h, at)
 	if !reached {
 		w.stop(stopped{"nobody reaches them from the top", undecided})
 		fewest = 0
@@ -71,6 +55,34 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	w.phase("lower", "the kit", lower, "by the kit's own brake")
 	w.Notes = append(w.Notes, "one person is held once only while it lowers; medical go-ahead first; look down before and while")
 	return w, true
+}
+
+// kitFor is the evacuation kit that is there: one that is rated for it, where there are
+// several.
+func (pl *Planner) kitFor(c *comer, h *hanger) (kit *rig.Piece) {
+	for _, o := range slices.Concat(h.Carries, c.Carries) {
+		if m := o.Model.Evacuation; m != nil && (kit == nil || m.MaxM >= pl.rig.Geometry.TopM && h.MassKg >= m.MinKg && h.MassKg <= m.MaxKg) {
+			kit = o
+		}
+	}
+	return kit
+}
+
+// fromTop is the shortest way down to somebody from the top, by any set.
+func (pl *Planner) fromTop(w *RescueWay, c *comer, h *hanger, at stance.Cm) (fewest float64, reached, undecided bool) {
+	fewest = 1e9
+	for _, set := range pl.sets() {
+		main, backup := lineOf(c.sc, "main", set), lineOf(c.sc, "backup", set)
+		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
+			continue
+		}
+		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, stance.DeviceLen, downMetre)
+		if stop.why == "" && s < fewest {
+			fewest, reached, w.Set = s, true, set
+		}
+		undecided = undecided || stop.undecided
+	}
+	return fewest, reached, undecided
 }
 
 // evacuated is the scene of an evacuation with a kit.

@@ -87,16 +87,8 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 	h, tool := &s.Holds[t], &sc.Tools[t]
 	to := h.At - tool.taut()
 	from := s.Bears
-	switch {
-	case tool.Class == gear.HandAscender:
-		return s, nil, sc.no("%s is stood in, not sat in", tool.Label)
-	case a.Do == Sit && !s.Standing && !s.Grounded:
-		return s, nil, sc.no("the weight comes off by standing up first")
-	case a.Do == LowerOnto && (s.Standing || from < 0 || int(from) == t || sc.Tools[from].Class != gear.Descender):
-		return s, nil, sc.no("only a descender lowers onto another hold")
-	case sc.relaxed:
-	case a.Do == LowerOnto && to >= s.At, !s.Grounded && a.Do == Sit && to > s.At:
-		return s, nil, sc.no("%s is too high to take the weight", tool.Label)
+	if err := sc.comesOnto(&s, a.Do, t, to); err != nil {
+		return s, nil, err
 	}
 	broken := append(sc.ready(&s, t), sc.loads(&s, t)...)
 	broken = append(broken, sc.crosses(&s, t, a.Do == LowerOnto)...)
@@ -128,6 +120,23 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 		sc.follow(&s)
 	}
 	return s, broken, nil
+}
+
+// comesOnto refuses what does not bring the weight onto a hold.
+func (sc *Scene) comesOnto(s *Stance, do Do, t int, to Cm) error {
+	tool, from := &sc.Tools[t], s.Bears
+	switch {
+	case tool.Class == gear.HandAscender:
+		return sc.no("%s is stood in, not sat in", tool.Label)
+	case do == Sit && !s.Standing && !s.Grounded:
+		return sc.no("the weight comes off by standing up first")
+	case do == LowerOnto && (s.Standing || from < 0 || int(from) == t || sc.Tools[from].Class != gear.Descender):
+		return sc.no("only a descender lowers onto another hold")
+	case sc.relaxed:
+	case do == LowerOnto && to >= s.At, !s.Grounded && do == Sit && to > s.At:
+		return sc.no("%s is too high to take the weight", tool.Label)
+	}
+	return nil
 }
 
 // settle is moves.settle: how far the body drops when the weight moves on, beyond

@@ -93,3 +93,5 @@ func (r *reader) digits() int {
 	}
 	return r.pos - start
 }
+
+func beginsFigure(c byte) bool { return c == '-' || c >= '0' && c <= '9' }

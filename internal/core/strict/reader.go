@@ -118,7 +118,7 @@ func (r *reader) value(v reflect.Value, p *plan, l *limits) bool {
 	case (c == 't' || c == 'f') && p.kind == reflect.Bool:
 		v.SetBool(c == 't')
 		return r.skip()
-	case (c == '-' || c >= '0' && c <= '9') && (p.kind == reflect.Float64 || p.kind == reflect.Int):
+	case beginsFigure(c) && (p.kind == reflect.Float64 || p.kind == reflect.Int):
 		return r.figure(v, p, l)
 	}
 	return r.mismatch(p, c)

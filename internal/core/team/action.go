@@ -145,17 +145,8 @@ func (r *Rig) bends(s *TeamState) int {
 
 // setBrake does what is done to a brake alone.
 func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err error) {
-	switch {
-	case a.Do != LoadRope && !h.Loaded:
-		return nil, fmt.Errorf("no rope is in the brake of the %s", a.Line)
-	case a.Do == LoadRope && h.Loaded, a.Do == Prove && h.Proved, a.Do == Park && h.Parked, a.Do == Unpark && !h.Parked, a.Do == Tie && h.Tied, a.Do == Untie && !h.Tied:
-		return nil, fmt.Errorf("that is done already")
-	case a.Do == Unpark && r.line(a.Line).Winding != nil:
-		return nil, fmt.Errorf("its lock is freed with a hand on the wheel")
-	case a.Do == Prove && r.line(a.Line).Winding != nil && !h.Wheel.Set:
-		return nil, fmt.Errorf("it runs free until its lock is set for the loaded side")
-	case a.Do == Unpark && h.Tied:
-		return nil, fmt.Errorf("it is knotted: untie it first")
+	if err := r.settable(h, a); err != nil {
+		return nil, err
 	}
 	switch a.Do {
 	case LoadRope:
@@ -192,6 +183,23 @@ func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err er
 		h.Bend = a.Do == BendIn
 	}
 	return found, nil
+}
+
+// settable refuses what cannot be done to a brake as it is.
+func (r *Rig) settable(h *Half, a *TeamAction) error {
+	switch {
+	case a.Do != LoadRope && !h.Loaded:
+		return fmt.Errorf("no rope is in the brake of the %s", a.Line)
+	case a.Do == LoadRope && h.Loaded, a.Do == Prove && h.Proved, a.Do == Park && h.Parked, a.Do == Unpark && !h.Parked, a.Do == Tie && h.Tied, a.Do == Untie && !h.Tied:
+		return fmt.Errorf("that is done already")
+	case a.Do == Unpark && r.line(a.Line).Winding != nil:
+		return fmt.Errorf("its lock is freed with a hand on the wheel")
+	case a.Do == Prove && r.line(a.Line).Winding != nil && !h.Wheel.Set:
+		return fmt.Errorf("it runs free until its lock is set for the loaded side")
+	case a.Do == Unpark && h.Tied:
+		return fmt.Errorf("it is knotted: untie it first")
+	}
+	return nil
 }
 
 // hands does what operators do.

@@ -12,74 +12,97 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	hangs := s.Hangs && (a.Line == "main" || s.Shared)
 	switch a.Do {
 	case PutGrab:
-		if h.Grab != NoGrab || r.hitched(s) >= r.Kit.Grabs || r.used(s) >= r.Kit.Grabs+r.Kit.Plain {
-			return nil, fmt.Errorf("no grab with its hitch is left")
-		}
-		if !h.Parked {
-			found = broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
-		}
-		if a.Behind {
-			found = append(found, broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
-		}
-		if a.Loose {
-			found = append(found, broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
-		}
-		h.Grab, h.Extended = OnSlack, false
-		if !hangs {
-			// A belay that carries nothing hangs in its grab at once.
-			h.Grab = Holding
-		}
+		return r.putGrab(s, h, a, hangs)
 	case Settle:
-		if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
-			return nil, fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
-		}
-		if err := r.into(s, s.At-r.settle()); err != nil {
-			return nil, err
-		}
-		h.Grab = Holding
-		s.At -= r.settle()
+		return nil, r.settles(s, h)
 	case Through:
-		by := r.goesThrough(s, h, a.Line)
-		if h.Grab != Holding || by == 0 {
-			return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
-		}
-		if h.Parked {
-			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
-		}
-		h.Passed += by
-		h.Proved, h.Beyond = false, false
+		return r.through(s, h, a)
 	case Extend:
-		out := r.slackIn(a.Line, h, s.At) + r.stretchBehind()
-		to := s.At - stance.Cm(math.Ceil(float64(out/r.path(a.Line).slant())*100-1e-6))
-		switch {
-		case h.Grab != Holding || h.Extended:
-			return nil, fmt.Errorf("nothing is to be let out")
-		case !hangs:
-			return nil, fmt.Errorf("the %s carries nothing: its grab is taken off", a.Line)
-		case r.Kit.HitchOutM < out:
-			return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, out)
-		case !h.Loaded:
-			return nil, fmt.Errorf("no rope is in the brake")
-		}
-		if err := r.into(s, to); err != nil {
-			return nil, err
-		}
-		if !h.Proved {
-			found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
-		}
-		if h.Hand == 0 && !h.Parked {
-			found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
-		}
-		h.Grab, h.Extended, s.At = OnSlack, true, to
-	case TakeGrab:
-		if h.Grab == NoGrab {
-			return nil, fmt.Errorf("no grab is on it")
-		}
-		if h.Grab == Holding && hangs {
-			found = broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
-		}
-		h.Grab, h.Extended = NoGrab, false
+		return r.extend(s, h, a, hangs)
 	}
+	if h.Grab == NoGrab {
+		return nil, fmt.Errorf("no grab is on it")
+	}
+	if h.Grab == Holding && hangs {
+		found = broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
+	}
+	h.Grab, h.Extended = NoGrab, false
+	return found, nil
+}
+
+// putGrab puts a grab with its hitch on.
+func (r *Rig) putGrab(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []stance.Violation, err error) {
+	if h.Grab != NoGrab || r.hitched(s) >= r.Kit.Grabs || r.used(s) >= r.Kit.Grabs+r.Kit.Plain {
+		return nil, fmt.Errorf("no grab with its hitch is left")
+	}
+	if !h.Parked {
+		found = broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
+	}
+	if a.Behind {
+		found = append(found, broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
+	}
+	if a.Loose {
+		found = append(found, broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
+	}
+	h.Grab, h.Extended = OnSlack, false
+	if !hangs {
+		// A belay that carries nothing hangs in its grab at once.
+		h.Grab = Holding
+	}
+	return found, nil
+}
+
+// settles lets the load down until the grab holds.
+func (r *Rig) settles(s *TeamState, h *Half) error {
+	if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
+		return fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
+	}
+	if err := r.into(s, s.At-r.settle()); err != nil {
+		return err
+	}
+	h.Grab = Holding
+	s.At -= r.settle()
+	return nil
+}
+
+// through opens a brake that bears nothing for a knot.
+func (r *Rig) through(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	by := r.goesThrough(s, h, a.Line)
+	if h.Grab != Holding || by == 0 {
+		return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
+	}
+	if h.Parked {
+		found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+	}
+	h.Passed += by
+	h.Proved, h.Beyond = false, false
+	return found, nil
+}
+
+// extend lets the hitch out until the brake bears.
+func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []stance.Violation, err error) {
+	out := r.slackIn(a.Line, h, s.At) + r.stretchBehind()
+	to := s.At - stance.Cm(math.Ceil(float64(out/r.path(a.Line).slant())*100-1e-6))
+	switch {
+	case h.Grab != Holding || h.Extended:
+		return nil, fmt.Errorf("nothing is to be let out")
+	case !hangs:
+		return nil, fmt.Errorf("the %s carries nothing: its grab is taken off", a.Line)
+	case r.Kit.HitchOutM < out:
+		return nil, fmt.Errorf("the hitch lets out %v and %v are needed", r.Kit.HitchOutM, out)
+	case !h.Loaded:
+		return nil, fmt.Errorf("no rope is in the brake")
+	}
+	if err := r.into(s, to); err != nil {
+		return nil, err
+	}
+	if !h.Proved {
+		found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
+	}
+	if h.Hand == 0 && !h.Parked {
+		found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
+	}
+	h.Grab, h.Extended, s.At = OnSlack, true, to
 	return found, nil
 }
 

@@ -13,76 +13,104 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	}
 	switch a.Do {
 	case Build:
-		need, known := pulleysFor[a.Ratio]
-		switch {
-		case !known:
-			return nil, fmt.Errorf("no haul of %d:1", a.Ratio)
-		case int8(a.Ratio) == h.Haul:
-			return nil, fmt.Errorf("that is built already")
-		case h.Grab != NoGrab:
-			return nil, fmt.Errorf("a grab is on it")
-		case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs+r.Kit.Plain:
-			return nil, fmt.Errorf("%d:1 needs %d pulleys and a grab", a.Ratio, need)
-		}
-		if !h.Parked && r.Schools.ParkAt != "hand" {
-			found = broken("team.park", "the main is not parked while the haul is built")
-		}
-		if h.Pull {
-			found = append(found, broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
-		}
-		h.Haul, h.Spent = int8(a.Ratio), false
-		rope, ok := r.pastKnot(a.Line, h, s.At)
-		h.Beyond = ok && rope < knotLen.M()+toGrabM
+		return r.build(s, h, a)
 	case Capture:
-		if !h.Pull {
-			return nil, fmt.Errorf("the haulers bear nothing")
-		}
-		if h.Grab == OnSlack {
-			if err := r.into(s, s.At-r.settle()); err != nil {
-				return nil, err
-			}
-			h.Grab = Holding
-			s.At -= r.settle()
-		}
-		if !h.holds() {
-			found = broken("moves.bearing", "slack is given, and the brake of the main does not hold")
-		}
-		h.Pull = false
+		return r.captures(s, h)
 	case OverKnot:
-		rope, ok := r.pastKnot(a.Line, h, s.At)
-		switch {
-		case h.Haul < 2 || h.Beyond:
-			return nil, fmt.Errorf("no grab of a haul stands before a knot")
-		case !ok || rope > knotLen.M()+2*toGrabM:
-			return nil, fmt.Errorf("no knot has come up to the grab")
-		}
-		if h.Pull {
-			found = broken("moves.bearing", "the grab of the haul bears the load and is taken off")
-		}
-		if !h.holds() {
-			found = append(found, broken("moves.bearing", "the brake of the main does not hold while the grab is moved")...)
-		}
-		h.Beyond = true
+		return r.overKnot(s, h, a)
 	case Advance:
-		if !h.Spent {
-			return nil, fmt.Errorf("the grab has its way before it")
-		}
-		if h.Pull {
-			found = broken("moves.bearing", "the grab of the haul bears the load and is set out")
-		}
-		h.Spent = false
-	case Strip:
-		if h.Haul == 0 {
-			return nil, fmt.Errorf("no haul is on it")
-		}
-		if h.Pull {
-			found = broken("moves.bearing", "the haulers bear the load while the haul comes off: the brake bears it first")
-		}
-		if !h.holds() {
-			found = append(found, broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
-		}
-		h.Haul, h.Spent, h.Beyond = 0, false, false
+		return advance(h)
 	}
+	return strip(h)
+}
+
+// build puts a haul on the load side, or another in its place.
+func (r *Rig) build(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	need, known := pulleysFor[a.Ratio]
+	switch {
+	case !known:
+		return nil, fmt.Errorf("no haul of %d:1", a.Ratio)
+	case int8(a.Ratio) == h.Haul:
+		return nil, fmt.Errorf("that is built already")
+	case h.Grab != NoGrab:
+		return nil, fmt.Errorf("a grab is on it")
+	case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs+r.Kit.Plain:
+		return nil, fmt.Errorf("%d:1 needs %d pulleys and a grab", a.Ratio, need)
+	}
+	if !h.Parked && r.Schools.ParkAt != "hand" {
+		found = broken("team.park", "the main is not parked while the haul is built")
+	}
+	if h.Pull {
+		found = append(found, broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
+	}
+	h.Haul, h.Spent = int8(a.Ratio), false
+	rope, ok := r.pastKnot(a.Line, h, s.At)
+	h.Beyond = ok && rope < knotLen.M()+toGrabM
+	return found, nil
+}
+
+// captures gives slack until the brake, or the grab behind a knot, bears.
+func (r *Rig) captures(s *TeamState, h *Half) (found []stance.Violation, err error) {
+	if !h.Pull {
+		return nil, fmt.Errorf("the haulers bear nothing")
+	}
+	if h.Grab == OnSlack {
+		if err := r.into(s, s.At-r.settle()); err != nil {
+			return nil, err
+		}
+		h.Grab = Holding
+		s.At -= r.settle()
+	}
+	if !h.holds() {
+		found = broken("moves.bearing", "slack is given, and the brake of the main does not hold")
+	}
+	h.Pull = false
+	return found, nil
+}
+
+// overKnot puts the grab of the haul on again beyond a knot that came up to it.
+func (r *Rig) overKnot(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+	rope, ok := r.pastKnot(a.Line, h, s.At)
+	switch {
+	case h.Haul < 2 || h.Beyond:
+		return nil, fmt.Errorf("no grab of a haul stands before a knot")
+	case !ok || rope > knotLen.M()+2*toGrabM:
+		return nil, fmt.Errorf("no knot has come up to the grab")
+	}
+	if h.Pull {
+		found = broken("moves.bearing", "the grab of the haul bears the load and is taken off")
+	}
+	if !h.holds() {
+		found = append(found, broken("moves.bearing", "the brake of the main does not hold while the grab is moved")...)
+	}
+	h.Beyond = true
+	return found, nil
+}
+
+// advance sets the grab of the haul out again.
+func advance(h *Half) (found []stance.Violation, err error) {
+	if !h.Spent {
+		return nil, fmt.Errorf("the grab has its way before it")
+	}
+	if h.Pull {
+		found = broken("moves.bearing", "the grab of the haul bears the load and is set out")
+	}
+	h.Spent = false
+	return found, nil
+}
+
+// strip takes the haul off.
+func strip(h *Half) (found []stance.Violation, err error) {
+	if h.Haul == 0 {
+		return nil, fmt.Errorf("no haul is on it")
+	}
+	if h.Pull {
+		found = broken("moves.bearing", "the haulers bear the load while the haul comes off: the brake bears it first")
+	}
+	if !h.holds() {
+		found = append(found, broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
+	}
+	h.Haul, h.Spent, h.Beyond = 0, false, false
 	return found, nil
 }
 

@@ -241,43 +241,18 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 	ratio := int8(cmp.Or(ask.Ratio, 3))
 	g := goal{to: s.At, parked: true, hangs: s.Hangs, shared: s.Shared, haul: s.Main.Haul}
-	to := func(up bool) error {
-		if ask.ToM == nil {
-			return fault("/to_m", "missing: the height that it is to come to")
-		}
-		if g.to = stance.ToCm(*ask.ToM); up != (g.to > s.At) || g.to == s.At {
-			return fault("/to_m", "%v is not on the way from %v", g.to.M(), s.At.M())
-		}
-		return nil
+	if m.Name == "lower" || m.Name == "lower-past-knot" || m.Name == "raise" || m.Name == "wind-up" {
+		return r.onTheWay(m, s, g, ask)
 	}
 	switch m.Name {
 	case "prove-brake":
 		g.hangs = false
 	case "edge":
 		g.hangs, g.shared, g.parked = true, r.Schools.Lowering == "shared", false
-	case "lower":
-		if err := to(false); err != nil {
-			return nil, err
-		}
-		g.shared = g.shared || r.Schools.Lowering == "mixed"
-		return r.downTo(s, g), nil
-	case "lower-past-knot":
-		next := r.nextKnot(s)
-		if next < 0 {
-			return nil, fault("/move", "no knot is in the way below %v", s.At.M())
-		}
-		g.to = next - 1
-		return r.downTo(s, g), nil
 	case "share", "unshare":
 		g.shared, g.parked = m.Name == "share", false
 	case "lower-to-raise":
 		g.haul, g.parked = ratio, false
-	case "raise":
-		if err := to(true); err != nil {
-			return nil, err
-		}
-		g.haul, g.up = ratio, true
-		return r.upTo(s, g), nil
 	case "change-ratio":
 		if g.haul = int8(cmp.Or(ask.Ratio, 5)); g.haul == s.Main.Haul {
 			return nil, fault("/ratio", "it is %d:1 already", g.haul)
@@ -292,18 +267,11 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		}
 		g.parked, g.freed = false, true
 		g.to = s.At + stance.ToCm(r.Kit.CaptureM)
-	case "wind-up", "wind-down":
+	case "wind-down":
 		if r.Main.Winding == nil {
-			return nil, fault("/team/main/brake", "%s is not a winding descender", r.Main.Brake)
+			return nil, r.noWinding()
 		}
-		if m.Name == "wind-down" {
-			g.parked = false
-			break
-		}
-		if err := to(true); err != nil {
-			return nil, err
-		}
-		return r.turns(s, g), nil
+		g.parked = false
 	case "swap-operator":
 		g.parked, g.operator = false, 3
 		if len(r.Operators) < 3 {
@@ -315,6 +283,51 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		g.parked = false
 	}
 	return []goal{g}, nil
+}
+
+func (r *Rig) noWinding() error {
+	return fault("/team/main/brake", "%s is not a winding descender", r.Main.Brake)
+}
+
+// onTheWay are the goals of a move that leads to a height: one at each thing in the way.
+func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
+	to := func(up bool) error {
+		if ask.ToM == nil {
+			return fault("/to_m", "missing: the height that it is to come to")
+		}
+		if g.to = stance.ToCm(*ask.ToM); up != (g.to > s.At) || g.to == s.At {
+			return fault("/to_m", "%v is not on the way from %v", g.to.M(), s.At.M())
+		}
+		return nil
+	}
+	switch m.Name {
+	case "lower":
+		if err := to(false); err != nil {
+			return nil, err
+		}
+		g.shared = g.shared || r.Schools.Lowering == "mixed"
+		return r.downTo(s, g), nil
+	case "lower-past-knot":
+		next := r.nextKnot(s)
+		if next < 0 {
+			return nil, fault("/move", "no knot is in the way below %v", s.At.M())
+		}
+		g.to = next - 1
+		return r.downTo(s, g), nil
+	case "raise":
+		if err := to(true); err != nil {
+			return nil, err
+		}
+		g.haul, g.up = int8(cmp.Or(ask.Ratio, 3)), true
+		return r.upTo(s, g), nil
+	}
+	if r.Main.Winding == nil {
+		return nil, r.noWinding()
+	}
+	if err := to(true); err != nil {
+		return nil, err
+	}
+	return r.turns(s, g), nil
 }
 
 // turns are the lifts of a winding descender: slack is drawn after each.

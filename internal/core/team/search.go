@@ -41,16 +41,15 @@ func (g *goal) is(s *TeamState) bool {
 	case s.Main.Passed < g.passed[0], s.Belay.Passed < g.passed[1], g.operator != 0 && s.Main.Hand != g.operator:
 		return false
 	}
-	for i, h := range []*Half{&s.Main, &s.Belay} {
-		parked := g.parked && (i == 0 || !g.liveBelay)
-		if h.Wheel.Grip || h.Wheel.Slack || h.Wheel.Handle != (g.handle && i == 0) {
-			return false
-		}
-		if !h.Loaded || !h.Proved || h.Grab != NoGrab || h.Parked != parked || h.Away != g.away || h.Tied != g.away || h.Away && h.Hand > 0 || !parked && h.Hand == 0 {
-			return false
-		}
+	return g.left(&s.Main, g.parked, g.handle) && g.left(&s.Belay, g.parked && !g.liveBelay, false)
+}
+
+// left reports whether a strand is as the goal leaves it.
+func (g *goal) left(h *Half, parked, handle bool) bool {
+	if h.Wheel.Grip || h.Wheel.Slack || h.Wheel.Handle != handle {
+		return false
 	}
-	return true
+	return h.Loaded && h.Proved && h.Grab == NoGrab && h.Parked == parked && h.Away == g.away && h.Tied == g.away && !(h.Away && h.Hand > 0) && (parked || h.Hand > 0)
 }
 
 // seconds is how long an action takes.
