@@ -90,7 +90,7 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	fmt.Fprintf(s.out, "\nZealous Knot is at %s\n%s\nCtrl-C stops it and its database.\n", address, caution)
-	config := &web.Config{Store: db, Version: version, Demo: true, DemoAccounts: scenario.Accounts()}
+	config := &web.Config{Store: db, Version: version, PublicURL: address, Demo: true, DemoAccounts: scenario.Accounts()}
 	return web.Serve(ctx, l, web.Handler(ctx, config))
 }
 

@@ -73,6 +73,7 @@ type serveCommand struct {
 	Address   string `default:"127.0.0.1:8137" help:"Address to listen on."`
 	PlainHTTP bool   `help:"Let sessions over plain http: on this machine alone, never over a network."`
 	Internal  string `name:"internal-address" help:"Loopback address for metrics (/metrics) and profiles (/debug/pprof), such as 127.0.0.1:9137. None by default."`
+	PublicURL string `name:"public-url" env:"PUBLIC_URL" help:"Where people reach the program, such as https://knots.example.org: it stands on labels. Without, no labels are made."`
 	// TrustedProxy is checked as it is read: a word of a proxy that is not meant opens doors.
 	TrustedProxy []netip.Prefix `help:"Address of a proxy in front, as a prefix such as 10.0.0.5/32: its X-Forwarded-For then says where requests come from. None by default."`
 }
@@ -99,7 +100,7 @@ func (c *serveCommand) Run(ctx context.Context, s streams) error {
 		return errors.Join(err, <-ended)
 	}
 	defer db.Close()
-	config := &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, TrustedProxies: texts(c.TrustedProxy)}
+	config := &web.Config{Store: db, Version: version, Secure: !c.PlainHTTP, PublicURL: strings.TrimRight(c.PublicURL, "/"), TrustedProxies: texts(c.TrustedProxy)}
 	gate.Open(web.Handler(ctx, config))
 	if err := c.serveInternal(ctx, config); err != nil {
 		stop()

@@ -77,7 +77,7 @@ func instance(t testing.TB) *page {
 		t.Fatal(err)
 	}
 	ctx, stop := context.WithCancel(context.Background())
-	p := &page{TB: t, store: s, team: team, site: web.Handler(ctx, &web.Config{Store: s, Version: "test", Demo: true, DemoAccounts: scenario.Accounts()})}
+	p := &page{TB: t, store: s, team: team, site: web.Handler(ctx, &web.Config{Store: s, Version: "test", PublicURL: "http://127.0.0.1", Demo: true, DemoAccounts: scenario.Accounts()})}
 	// Streams of changes end first.
 	t.Cleanup(stop)
 	return p

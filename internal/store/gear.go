@@ -220,6 +220,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 			TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
 			MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
 			LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)), Guest: i.Guest,
+			AgainBy: toDate(i.AgainBy), Code: pointer(i.Code),
 		}
 	}
 	var failed error
@@ -298,7 +299,8 @@ func item(r sqlc.Item) gear.Item {
 		ID: r.ID, Model: r.ModelID, Serial: r.Serial, Label: r.Label, State: gear.State(r.State), Reason: r.Reason,
 		MadeOn: fromDate(r.MadeOn), FirstUsedOn: fromDate(r.FirstUsedOn), ExaminedOn: fromDate(r.ExaminedOn),
 		Owner: r.Owner, Place: r.Place, Kit: r.Kit, LengthM: quantity.Metres(value(r.LengthM)),
-		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Guest: r.Guest, Revision: int(r.Revision),
+		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Guest: r.Guest,
+		AgainBy: fromDate(r.AgainBy), Code: r.Code, Revision: int(r.Revision),
 	}
 }
 

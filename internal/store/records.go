@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -48,6 +49,8 @@ type recorder struct {
 	people map[string]*rig.Member
 	kits   map[string]*gear.Kit
 	days   map[string]gear.Date
+	// examiners are the team's people, where something was examined.
+	examiners []rig.Member
 	// hours are those that stand, by person and day.
 	hours map[personDay]quantity.Hours
 }
@@ -146,6 +149,12 @@ func (r *recorder) gather(ctx context.Context) error {
 	}
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
+	}
+	if slices.ContainsFunc(r.entries(), func(e *record.Entry) bool { return e.Examined != nil }) {
+		var err error
+		if r.examiners, err = readPeople(ctx, r.q, r.team.ID); err != nil {
+			return err
+		}
 	}
 	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx), r.gatherKits(ctx, kits))
 }
@@ -354,6 +363,9 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]
 	}
+	if e.Examined != nil && f.Model != nil {
+		f.MayNotExamine = rig.MayNotExamine(r.examiners, f.Signer.Person, f.Signer.Keeps, f.Model.Class, e.Day)
+	}
 	if e.Kit != nil {
 		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
 		for _, id := range e.Kit.Items {
@@ -405,7 +417,8 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.hours[personDay{c.Person, c.Day}] -= c.Hours.Hours
 	}
 	switch e.Kind {
-	case record.FunctionCheck:
+	case record.Examination, record.Inspection, record.FunctionCheck:
+		r.examined(e)
 		next, err := r.followUp(ctx, e)
 		if err != nil {
 			return err
@@ -453,6 +466,18 @@ func (r *recorder) moveKit(e *record.Entry) {
 		TeamID: r.team.ID, ID: k.ID, IssuedTo: k.IssuedTo, IssuedOn: toDate(k.IssuedOn), WentOut: append([]string{}, k.Out...), Missing: append([]string{}, k.Missing...),
 	}
 	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.MoveKit(ctx, move) })
+}
+
+// examined notes the day of a thorough examination that found an item fit for use.
+func (r *recorder) examined(e *record.Entry) {
+	x, i := e.Examined, r.items[e.Item]
+	if x == nil || e.Kind != record.Examination || !x.Fit() || i.State != gear.InService || e.Day < i.ExaminedOn {
+		return
+	}
+	r.changed.item(e.Item)
+	i.ExaminedOn, i.AgainBy = e.Day, x.AgainBy
+	day := sqlc.ExamineItemParams{TeamID: r.team.ID, ID: e.Item, ExaminedOn: toDate(e.Day), AgainBy: toDate(x.AgainBy)}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.ExamineItem(ctx, day) })
 }
 
 // stop puts an item out of service.

@@ -19,6 +19,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -59,6 +60,10 @@ func TestRoundTrip(t *testing.T) {
 	}
 	for i := range g.Items {
 		g.Items[i].Revision--
+		if _, err := care.ReadCode(g.Items[i].Code); err != nil {
+			t.Errorf("%s has the code %q: %v", g.Items[i].ID, g.Items[i].Code, err)
+		}
+		g.Items[i].Code = ""
 	}
 	for i := range g.Models {
 		g.Models[i].Revision--

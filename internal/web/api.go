@@ -35,6 +35,7 @@ func Register(api huma.API, c *Config) {
 	c.registerSheets(api)
 	c.registerFiles(api)
 	c.registerArchive(api)
+	c.registerCare(api)
 	c.registerPrints(api)
 	c.registerHistory(api)
 	get(api, "gear", "/gear", "All models, items and kits of the team's store", c.gear)

@@ -64,6 +64,17 @@ var Rights = withQuestions(map[string]Right{
 	"kit-pdf":          signedIn,
 	"item-pdf":         signedIn,
 	"item-history":     signedIn,
+	"due":              signedIn,
+	"due-ics":          signedIn,
+	"due-pdf":          signedIn,
+	"points":           signedIn,
+	"wear":             signedIn,
+	"item-by-code":     signedIn,
+	"labels":           signedIn,
+	"feeds":            only(Supervisor, StoreKeeper),
+	"add-feed":         only(Supervisor, StoreKeeper),
+	"revoke-feed":      only(Supervisor, StoreKeeper),
+	"feed":             {Open: true, Own: "who knows the secret address"},
 	"people":           signedIn,
 	"forms":            signedIn,
 	"comparison":       signedIn,
@@ -129,6 +140,8 @@ var KindRights = map[record.Kind]Right{
 	record.KitReturn:        only(StoreKeeper),
 	record.Hours:            {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
 	record.Countersignature: {Roles: []Role{Supervisor}, Own: "never of one's own hours"},
+	record.Examination:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},
+	record.Inspection:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},
 	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }
 
@@ -153,7 +166,7 @@ func who(ctx context.Context) *store.Identity {
 // signer is who is signed in, as records know them.
 func signer(ctx context.Context) *record.Signer {
 	i := who(ctx)
-	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Nobody: i.Nobody, Others: is(i, Supervisor)}
+	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Nobody: i.Nobody, Others: is(i, Supervisor), Keeps: is(i, StoreKeeper)}
 }
 
 func is(i *store.Identity, role Role) bool { return slices.Contains(i.Roles, role) }

@@ -5,6 +5,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 )
 
@@ -26,5 +27,6 @@ func ListValues(r huma.Registry) {
 	r.RegisterTypeAlias(reflect.TypeFor[manoeuvre.TeamDo](), reflect.TypeFor[oneOf[manoeuvre.TeamDo]]())
 	r.RegisterTypeAlias(reflect.TypeFor[manoeuvre.RescueDo](), reflect.TypeFor[oneOf[manoeuvre.RescueDo]]())
 	r.RegisterTypeAlias(reflect.TypeFor[manoeuvre.MoveName](), reflect.TypeFor[oneOf[manoeuvre.MoveName]]())
+	r.RegisterTypeAlias(reflect.TypeFor[gear.Class](), reflect.TypeFor[oneOf[gear.Class]]())
 	r.RegisterTypeAlias(reflect.TypeFor[manoeuvre.CalledDo](), reflect.TypeFor[oneOf[manoeuvre.CalledDo]]())
 }

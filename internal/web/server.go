@@ -26,6 +26,8 @@ import (
 type Config struct {
 	Store   *store.Store
 	Version string
+	// PublicURL is where people reach the program, for labels; no slash at its end.
+	PublicURL string
 	// Secure lets session cookies over https alone.
 	Secure bool
 	// TrustedProxies are the addresses, as prefixes, of proxies whose word of where a

@@ -9,6 +9,7 @@ import (
 	"maps"
 	"net/http"
 	"net/http/httptest"
+	neturl "net/url"
 	"net/url"
 	"os"
 	"slices"
@@ -59,7 +60,7 @@ func newHouse(t testing.TB) *house {
 	if _, _, err := s.Load(ctx, &store.Scenario{Team: "another team", Members: []store.ScenarioMember{stranger}}); err != nil {
 		t.Fatal(err)
 	}
-	return &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test", Demo: true})}
+	return &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test", PublicURL: "https://knots.example.org", Demo: true})}
 }
 
 // as is the site as somebody has it who is signed in.
@@ -428,6 +429,20 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
+			case "due", "due-ics", "due-pdf", "points", "feeds":
+				// Of the caller's own team alone, which has nothing.
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || strings.Contains(string(text), "rope") {
+					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+			case "wear":
+				refused(t, 404, "", method, strings.ReplaceAll(url, "face-4", "rope-3"), nil)
+			case "item-by-code":
+				g := read[drop.Store](t, s.URL+"/api/v1/gear")
+				refused(t, 404, "", method, strings.ReplaceAll(url, "{code}", neturl.PathEscape(g.Items[0].Code)), nil)
+			case "labels":
+				refused(t, 422, "/items/0", method, url, []byte(`{"items":["rope-3"],"sheet":"70x37"}`))
+			case "add-feed", "revoke-feed", "feed":
+				// Tried in TestFeed.
 			case "moves", "schools", "team-moves":
 				// Of no team.
 			case "plan-move":

@@ -99,10 +99,16 @@ func ServiceExamination(u use, c *Context) []finding.Finding {
 	switch by {
 	case gear.DueByLeaflet:
 		f.Source = manufacturer(u.Model)
+	case gear.DueByExaminer:
+		f.Source = "the record of its last examination"
 	case gear.DueByPaper:
 		f.Source = "the paper " + u.Item.Guest.Certificate + " by " + u.Item.Guest.Examiner
 	}
 	switch {
+	case by == gear.DueBeforeUse:
+		f.Severity = finding.Stop
+		f.What = fmt.Sprintf("%s has been neither used nor examined: it is examined before its first use.", u.Item.Label)
+		f.Figures = []finding.Figure{finding.State("due", "before first use")}
 	case !known:
 		f.Severity = finding.Look
 		f.What = fmt.Sprintf("When %s is due for examination is not known: no date of manufacture, first use or examination is recorded.", u.Item.Label)

@@ -42,6 +42,20 @@ const (
 	Other        Class = "other"
 )
 
+// inOrder are all classes, in the order in which they are told.
+var inOrder = []Class{
+	Rope, Descender, ChestAscender, HandAscender, BackupDevice, AnchorBrake, RopeGrab, WindingDev, Pulley, CapturePulley, Hitch, Evacuation, Connector, Lanyard, Sling, Absorber, Harness, FootLoop, Gloves, EdgeProtector, Helmet, Stretcher, RiggingPlate, Swivel, FixedAnchor, Tripod, Bag, Other,
+}
+
+// Enum are the ids of all classes: no other is read.
+func (Class) Enum() []string {
+	ids := make([]string, len(inOrder))
+	for i, c := range inOrder {
+		ids[i] = string(c)
+	}
+	return ids
+}
+
 // part names a block of a model that only some classes have.
 type part string
 

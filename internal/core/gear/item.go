@@ -1,7 +1,6 @@
 package gear
 
 import (
-	"cmp"
 	"time"
 
 	"zealousknot/internal/core/quantity"
@@ -48,6 +47,15 @@ func (d Date) AddYears(years float64) Date {
 	return dateOf(t.AddDate(0, 0, int(years*365.25)))
 }
 
+// AddDays is the day so many days later.
+func (d Date) AddDays(days int) Date {
+	t, ok := d.Time()
+	if !ok {
+		return ""
+	}
+	return dateOf(t.AddDate(0, 0, days))
+}
+
 // AddMonths is the day so many months later, held to the end of a shorter
 // month (31 August + 6 months is 28 February).
 func (d Date) AddMonths(months int) Date {
@@ -80,9 +88,12 @@ type Item struct {
 	MadeOn      Date   `json:"made_on,omitempty" format:"date"`
 	FirstUsedOn Date   `json:"first_used_on,omitempty" format:"date"`
 	ExaminedOn  Date   `json:"examined_on,omitempty" format:"date" doc:"last thorough examination"`
-	Owner       string `json:"owner,omitempty" maxLength:"80"`
-	Place       string `json:"place,omitempty" maxLength:"80"`
-	Kit         string `json:"kit,omitempty" maxLength:"80" doc:"label or colour of the kit it is dedicated to"`
+	AgainBy     Date   `json:"again_by,omitempty" format:"date" doc:"day by which the examiner wants it again; it binds beside the intervals"`
+	// Code is the store's: given once, never changed.
+	Code  string `json:"code,omitempty" pattern:"^[0-9A-HJKMNP-TV-Z]{6}[0-9A-HJKMNP-TV-Z*~$=U]$" doc:"on its label; the store gives it once and never changes it"`
+	Owner string `json:"owner,omitempty" maxLength:"80"`
+	Place string `json:"place,omitempty" maxLength:"80"`
+	Kit   string `json:"kit,omitempty" maxLength:"80" doc:"label or colour of the kit it is dedicated to"`
 	// The following belong to ropes.
 	LengthM    quantity.Metres      `json:"length_m,omitempty" minimum:"0" maximum:"2000"`
 	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`
@@ -93,9 +104,9 @@ type Item struct {
 	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
 }
 
-// Unrevised is the item without its revision.
+// Unrevised is the item without what is the store's alone: its revision and its code.
 func (i Item) Unrevised() Item {
-	i.Revision = 0
+	i.Revision, i.Code = 0, ""
 	return i
 }
 
@@ -134,30 +145,45 @@ func (m *Model) EndOfLife(i *Item) (end Date, from string) {
 
 // What makes a thorough examination due.
 const (
-	DueByLeaflet = "the interval of the leaflet"
-	DueByTeam    = "the interval of the team"
-	DueByPaper   = "the end of its paper"
+	DueByLeaflet  = "the interval of the leaflet"
+	DueByTeam     = "the interval of the team"
+	DueByPaper    = "the end of its paper"
+	DueByExaminer = "the examiner's own date"
+	DueBeforeUse  = "first use: it has been neither used nor examined"
 )
 
 // ExaminationDue is the day the next thorough examination is due, the earliest of all that
 // bind, and what binds: the leaflet's interval or the team's, whichever is shorter, after the
-// last examination, else after first use, else after manufacture; of a guest's item the end
-// of its paper. Empty where nothing is known. Months is the team's interval; 0: none.
+// last examination, else after first use; the examiner's own date; of a guest's item the end
+// of its paper. Stock that was neither used nor examined has no day, whenever it was made: it
+// is examined before first use. Both are empty where nothing is known. Months is the team's
+// interval; 0: none.
 func (m *Model) ExaminationDue(i *Item, months int) (due Date, by string) {
 	interval, by := months, DueByTeam
 	if l := m.ExaminationMonths; l > 0 && (months == 0 || l <= months) {
 		interval, by = l, DueByLeaflet
 	}
-	if from := cmp.Or(i.ExaminedOn, i.FirstUsedOn, i.MadeOn); from != "" && interval > 0 {
+	from := i.ExaminedOn
+	if from == "" && i.Guest == nil {
+		// Whoever brought it had it examined: its paper says until when.
+		from = i.FirstUsedOn
+	}
+	if from != "" && interval > 0 {
 		due = from.AddMonths(interval)
+	}
+	if i.AgainBy != "" && (due == "" || i.AgainBy < due) {
+		due, by = i.AgainBy, DueByExaminer
 	}
 	if g := i.Guest; g != nil && (due == "" || g.ValidUntil < due) {
 		due, by = g.ValidUntil, DueByPaper
 	}
-	if due == "" {
-		return "", ""
+	switch {
+	case due != "":
+		return due, by
+	case i.ExaminedOn == "" && i.FirstUsedOn == "" && i.MadeOn != "":
+		return "", DueBeforeUse
 	}
-	return due, by
+	return "", ""
 }
 
 // Diameter is the rope diameter that counts, measured else nominal, and the

@@ -6,7 +6,7 @@ import "zealousknot/internal/core/quantity"
 // the team. Only the blocks its class needs are present.
 type Model struct {
 	ID         string               `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"lower-case letters, digits and hyphens"`
-	Class      Class                `json:"class" enum:"rope,descender,chest-ascender,hand-ascender,backup-device,anchor-brake,rope-grab,winding-descender,pulley,capture-pulley,load-releasing-hitch,evacuation-kit,connector,lanyard,sling,absorber,harness,foot-loop,gloves,edge-protector,helmet,stretcher,rigging-plate,swivel,fixed-anchor,tripod,bag,other"`
+	Class      Class                `json:"class"`
 	Maker      string               `json:"maker" minLength:"1" maxLength:"80"`
 	Name       string               `json:"name" minLength:"1" maxLength:"80"`
 	Generation string               `json:"generation,omitempty" maxLength:"40" doc:"where generations of one model differ in handling"`
@@ -18,7 +18,10 @@ type Model struct {
 	Standards         []string      `json:"standards,omitempty" maxLength:"40" doc:"standards and classes marked on it, by number"`
 	Life              *Life         `json:"life,omitempty"`
 	ExaminationMonths int           `json:"examination_months,omitempty" minimum:"0" maximum:"120" doc:"interval of the thorough examination; 0: the team's default"`
-	Cautions          []string      `json:"cautions,omitempty" maxLength:"400"`
+	// Examine are the leaflet's points of a thorough examination, Wear the parts that it limits.
+	Examine  []string   `json:"examine,omitempty" maxItems:"30" minLength:"1" maxLength:"200" doc:"points of a thorough examination; left out: those of its class"`
+	Wear     []WearPart `json:"wear,omitempty" maxItems:"12" doc:"parts that wear, with the limit of the leaflet"`
+	Cautions []string   `json:"cautions,omitempty" maxLength:"400"`
 	// Proofs are the function check's as its own instructions tell them: one with
 	// the id of a part of its class takes that part's place, others come first.
 	Proofs []Proof `json:"proofs,omitempty" maxItems:"30"`
@@ -37,6 +40,13 @@ type Model struct {
 	Harness    *HarnessModel    `json:"harness,omitempty"`
 	Hitch      *HitchModel      `json:"hitch,omitempty"`
 	Evacuation *EvacuationModel `json:"evacuation,omitempty"`
+}
+
+// WearPart is a part that wears, and how far it may.
+type WearPart struct {
+	Part    string               `json:"part" minLength:"1" maxLength:"40" doc:"such as groove or post"`
+	LimitMM quantity.Millimetres `json:"limit_mm" exclusiveMinimum:"0" maximum:"500"`
+	Grows   bool                 `json:"grows,omitempty" doc:"the reading grows with wear, as the depth of a groove; left out: it shrinks, as the width of a post"`
 }
 
 // Unrevised is the model without its revision.

@@ -29,6 +29,9 @@ const (
 	Withdrawal      Kind = "withdrawal"
 	KitIssue        Kind = "kit-issue"
 	KitReturn       Kind = "kit-return"
+	// Examination is a thorough one, Inspection an interim one.
+	Examination Kind = "examination"
+	Inspection  Kind = "inspection"
 	// Countersignature is a supervisor's, of hours that somebody else recorded.
 	Countersignature Kind = "countersignature"
 	// PlanState is written by the program alone, when somebody sets a plan's state
@@ -51,7 +54,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -67,6 +70,7 @@ type Entry struct {
 	Familiar   *Familiar    `json:"familiar,omitempty"`
 	Hours      *OnRope      `json:"hours,omitempty"`
 	Kit        *KitMoved    `json:"kit,omitempty"`
+	Examined   *Examined    `json:"examined,omitempty"`
 }
 
 // Proved is the function check of a device or rope.
@@ -173,6 +177,9 @@ type Reason struct {
 // goes into quarantine in the same breath. Its id comes from the check's, so that
 // it too is there once.
 func (e *Entry) FollowUp() *Entry {
+	if e.Examined != nil && e.Examined.Stops() {
+		return e.stopsItem()
+	}
 	if e.Kind != FunctionCheck || e.Check == nil || e.Check.Passed {
 		return nil
 	}

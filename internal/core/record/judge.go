@@ -34,6 +34,8 @@ type Signer struct {
 	// Others says that the signer may correct what others recorded, and record hours
 	// for them.
 	Others bool
+	// Keeps says that the signer keeps the store.
+	Keeps bool
 }
 
 // Facts are what the store has about the things an entry names; what it does not
@@ -50,6 +52,8 @@ type Facts struct {
 	Kit    *gear.Kit
 	// Counted are the items of the store that the entry counts.
 	Counted map[string]*gear.Item
+	// MayNotExamine says why the signer may not examine the item; empty where they may.
+	MayNotExamine string
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
 	DropDay gear.Date
 	Rigging string
@@ -100,6 +104,8 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		return e.judgeKit(f, at, p)
 	case Countersignature:
 		e.judgeCountersignature(f, at, p)
+	case Examination, Inspection:
+		return e.judgeExamined(f, at, p)
 	}
 	if e.Confirms != "" && e.Kind != Countersignature {
 		p.Addf(at+"/confirms", "does not belong to a %s", e.Kind)
@@ -142,10 +148,14 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"familiar", Familiarisation, e.Familiar != nil},
 		{"hours", Hours, e.Hours != nil},
 		{"kit", KitIssue, e.Kit != nil},
+		{"examined", Examination, e.Examined != nil},
 	} {
 		kind := e.Kind
-		if kind == KitReturn {
-			kind = KitIssue // the same part
+		switch kind { // two kinds, the same part
+		case KitReturn:
+			kind = KitIssue
+		case Inspection:
+			kind = Examination
 		}
 		switch {
 		case part.there && part.kind != kind:

@@ -6,6 +6,8 @@
 package rig
 
 import (
+	"slices"
+
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
@@ -159,10 +161,41 @@ type Member struct {
 
 // Paper is something that a person holds and that somebody has seen.
 type Paper struct {
-	Kind   string    `json:"kind" enum:"qualification,medical,first-aid,induction"`
+	Kind   string    `json:"kind" enum:"qualification,medical,first-aid,induction,examiner"`
 	Name   string    `json:"name" minLength:"1" maxLength:"80" doc:"such as the scheme with its level, or the site"`
 	Until  gear.Date `json:"until,omitempty" format:"date" doc:"its last day; left out: it does not end"`
 	SeenBy string    `json:"seen_by,omitempty" maxLength:"80" doc:"who has seen it"`
+	// Classes are what an examiner may examine.
+	Classes []gear.Class `json:"classes,omitempty" maxItems:"40" doc:"of an examiner: classes of gear that they may examine; left out: all"`
+}
+
+// Examines reports whether the paper lets its holder examine things of a class on a day.
+func (p *Paper) Examines(c gear.Class, on gear.Date) bool {
+	return p.Kind == "examiner" && (p.Until == "" || on <= p.Until) && (len(p.Classes) == 0 || slices.Contains(p.Classes, c))
+}
+
+// MayNotExamine says why somebody may not examine things of a class on a day; empty where
+// they may. Until somebody of the team is an examiner, whoever keeps the store may.
+func MayNotExamine(team []Member, person string, keeps bool, c gear.Class, on gear.Date) string {
+	any := false
+	for i := range team {
+		for j := range team[i].Papers {
+			p := &team[i].Papers[j]
+			if p.Kind != "examiner" {
+				continue
+			}
+			if any = true; team[i].ID == person && p.Examines(c, on) {
+				return ""
+			}
+		}
+	}
+	switch {
+	case any:
+		return "is examined by somebody who holds an examiner's paper for a " + c.Words()
+	case !keeps:
+		return "is examined by a store keeper, until somebody of the team holds an examiner's paper"
+	}
+	return ""
 }
 
 // Unrevised is the member without their revision.

@@ -20,13 +20,13 @@ ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItems :batchexec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest, again_by, code)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, sqlc.narg(again_by), sqlc.narg(code)::text)
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
     owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest;
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest, again_by = EXCLUDED.again_by;
 
 -- name: Items :many
 SELECT * FROM items WHERE team_id = $1 ORDER BY id;
@@ -131,6 +131,29 @@ UPDATE items SET state = CASE state WHEN 'in-service' THEN 'quarantine' ELSE sta
     reason = CASE state WHEN 'in-service' THEN sqlc.arg(reason) ELSE reason END
 WHERE team_id = $1 AND id = $2
 RETURNING state;
+
+-- name: ExamineItem :exec
+-- What is out of service keeps its days.
+UPDATE items SET examined_on = sqlc.arg(examined_on), again_by = sqlc.narg(again_by)
+WHERE team_id = $1 AND id = $2 AND state = 'in-service' AND (examined_on IS NULL OR examined_on <= sqlc.arg(examined_on));
+
+-- name: DropsSince :many
+SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' >= sqlc.arg(since)::text ORDER BY document ->> 'day', id;
+
+-- name: ItemByCode :one
+SELECT id FROM items WHERE team_id = $1 AND code = $2;
+
+-- name: AddFeed :exec
+INSERT INTO feeds (team_id, id, secret, made_by) VALUES ($1, $2, $3, $4);
+
+-- name: Feeds :many
+SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL ORDER BY made_at DESC, id;
+
+-- name: RevokeFeed :one
+UPDATE feeds SET revoked_at = now() WHERE team_id = $1 AND id = $2 AND revoked_at IS NULL RETURNING id;
+
+-- name: FeedTeam :one
+SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL;
 
 -- name: AddEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, note)

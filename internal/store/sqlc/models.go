@@ -60,6 +60,15 @@ type Familiarisation struct {
 	ShownBy  string
 }
 
+type Feed struct {
+	TeamID    uuid.UUID
+	ID        uuid.UUID
+	Secret    []byte
+	MadeBy    string
+	MadeAt    pgtype.Timestamptz
+	RevokedAt pgtype.Timestamptz
+}
+
 type Invitation struct {
 	ID        uuid.UUID
 	TeamID    uuid.UUID
@@ -93,6 +102,8 @@ type Item struct {
 	Condition   *string
 	Revision    int32
 	Guest       *gear.Guest
+	AgainBy     pgtype.Date
+	Code        string
 }
 
 type ItemEvent struct {

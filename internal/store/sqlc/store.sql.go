@@ -68,6 +68,27 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
+const addFeed = `-- name: AddFeed :exec
+INSERT INTO feeds (team_id, id, secret, made_by) VALUES ($1, $2, $3, $4)
+`
+
+type AddFeedParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+	Secret []byte
+	MadeBy string
+}
+
+func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
+	_, err := q.db.Exec(ctx, addFeed,
+		arg.TeamID,
+		arg.ID,
+		arg.Secret,
+		arg.MadeBy,
+	)
+	return err
+}
+
 const addPolicy = `-- name: AddPolicy :one
 INSERT INTO policies (team_id, body) VALUES ($1, $2)
 ON CONFLICT (team_id) DO NOTHING
@@ -360,6 +381,41 @@ func (q *Queries) DropsOfDay(ctx context.Context, arg DropsOfDayParams) ([]Drops
 	return items, nil
 }
 
+const dropsSince = `-- name: DropsSince :many
+SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' >= $2::text ORDER BY document ->> 'day', id
+`
+
+type DropsSinceParams struct {
+	TeamID uuid.UUID
+	Since  string
+}
+
+type DropsSinceRow struct {
+	ID       string
+	Name     string
+	Document []byte
+}
+
+func (q *Queries) DropsSince(ctx context.Context, arg DropsSinceParams) ([]DropsSinceRow, error) {
+	rows, err := q.db.Query(ctx, dropsSince, arg.TeamID, arg.Since)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropsSinceRow
+	for rows.Next() {
+		var i DropsSinceRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const dropsWithItem = `-- name: DropsWithItem :many
 SELECT id, name, (document ->> 'day')::text AS day FROM drops
 WHERE team_id = $1 AND document ->> 'day' >= $2::text
@@ -431,6 +487,29 @@ func (q *Queries) Events(ctx context.Context, teamID uuid.UUID) ([]ItemEvent, er
 	return items, nil
 }
 
+const examineItem = `-- name: ExamineItem :exec
+UPDATE items SET examined_on = $3, again_by = $4
+WHERE team_id = $1 AND id = $2 AND state = 'in-service' AND (examined_on IS NULL OR examined_on <= $3)
+`
+
+type ExamineItemParams struct {
+	TeamID     uuid.UUID
+	ID         string
+	ExaminedOn pgtype.Date
+	AgainBy    pgtype.Date
+}
+
+// What is out of service keeps its days.
+func (q *Queries) ExamineItem(ctx context.Context, arg ExamineItemParams) error {
+	_, err := q.db.Exec(ctx, examineItem,
+		arg.TeamID,
+		arg.ID,
+		arg.ExaminedOn,
+		arg.AgainBy,
+	)
+	return err
+}
+
 const familiarisations = `-- name: Familiarisations :many
 SELECT team_id, person_id, model_id, shown_on, shown_by FROM familiarisations WHERE team_id = $1 ORDER BY person_id, model_id, shown_on
 `
@@ -461,6 +540,69 @@ func (q *Queries) Familiarisations(ctx context.Context, teamID uuid.UUID) ([]Fam
 	return items, nil
 }
 
+const feedTeam = `-- name: FeedTeam :one
+SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL
+`
+
+type FeedTeamRow struct {
+	ID       uuid.UUID
+	Name     string
+	TimeZone string
+}
+
+func (q *Queries) FeedTeam(ctx context.Context, secret []byte) (FeedTeamRow, error) {
+	row := q.db.QueryRow(ctx, feedTeam, secret)
+	var i FeedTeamRow
+	err := row.Scan(&i.ID, &i.Name, &i.TimeZone)
+	return i, err
+}
+
+const feeds = `-- name: Feeds :many
+SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL ORDER BY made_at DESC, id
+`
+
+type FeedsRow struct {
+	ID     uuid.UUID
+	MadeBy string
+	MadeAt pgtype.Timestamptz
+}
+
+func (q *Queries) Feeds(ctx context.Context, teamID uuid.UUID) ([]FeedsRow, error) {
+	rows, err := q.db.Query(ctx, feeds, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []FeedsRow
+	for rows.Next() {
+		var i FeedsRow
+		if err := rows.Scan(&i.ID, &i.MadeBy, &i.MadeAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const itemByCode = `-- name: ItemByCode :one
+SELECT id FROM items WHERE team_id = $1 AND code = $2
+`
+
+type ItemByCodeParams struct {
+	TeamID uuid.UUID
+	Code   string
+}
+
+func (q *Queries) ItemByCode(ctx context.Context, arg ItemByCodeParams) (string, error) {
+	row := q.db.QueryRow(ctx, itemByCode, arg.TeamID, arg.Code)
+	var id string
+	err := row.Scan(&id)
+	return id, err
+}
+
 const itemIDs = `-- name: ItemIDs :many
 SELECT id FROM items WHERE team_id = $1
 `
@@ -486,7 +628,7 @@ func (q *Queries) ItemIDs(ctx context.Context, teamID uuid.UUID) ([]string, erro
 }
 
 const items = `-- name: Items :many
-SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest FROM items WHERE team_id = $1 ORDER BY id
+SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest, again_by, code FROM items WHERE team_id = $1 ORDER BY id
 `
 
 func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
@@ -518,6 +660,8 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 			&i.Condition,
 			&i.Revision,
 			&i.Guest,
+			&i.AgainBy,
+			&i.Code,
 		); err != nil {
 			return nil, err
 		}
@@ -873,6 +1017,22 @@ func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, 
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const revokeFeed = `-- name: RevokeFeed :one
+UPDATE feeds SET revoked_at = now() WHERE team_id = $1 AND id = $2 AND revoked_at IS NULL RETURNING id
+`
+
+type RevokeFeedParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) RevokeFeed(ctx context.Context, arg RevokeFeedParams) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, revokeFeed, arg.TeamID, arg.ID)
+	var id uuid.UUID
+	err := row.Scan(&id)
+	return id, err
 }
 
 const saveDrop = `-- name: SaveDrop :one

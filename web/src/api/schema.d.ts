@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/codes/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The item with a code, as it is typed or scanned */
+        get: operations["item-by-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/comparison": {
         parameters: {
             query?: never;
@@ -401,6 +418,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What items need by a day, and which planned drops that blocks */
+        get: operations["due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/due.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due, as iCalendar */
+        get: operations["due-ics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/due.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due, as PDF */
+        get: operations["due-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/due/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The secret addresses at which the calendar is read */
+        get: operations["feeds"];
+        put?: never;
+        /** Make a secret address for the calendar; it is told once */
+        post: operations["add-feed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/due/feeds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Shut a secret address */
+        delete: operations["revoke-feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/examinations/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a thorough examination looks at, by model */
+        get: operations["points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/exports/{kind}.csv": {
         parameters: {
             query?: never;
@@ -410,6 +530,23 @@ export interface paths {
         };
         /** What there is, as CSV; it comes back in and changes nothing */
         get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due, as iCalendar, at a secret address */
+        get: operations["feed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -607,6 +744,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items/{id}/wear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the parts of an item wear */
+        get: operations["wear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/join": {
         parameters: {
             query?: never;
@@ -652,6 +806,23 @@ export interface paths {
         get: operations["kit-pdf"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Labels of items, as PDF */
+        post: operations["labels"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1333,6 +1504,14 @@ export interface components {
             /** Format: double */
             p95: number | null;
         };
+        BandPoint: {
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: date */
+            on: string;
+        };
         Batch: {
             records: components["schemas"]["Entry"][];
             /**
@@ -1444,7 +1623,8 @@ export interface components {
         Choices: {
             /** @description those that fit first */
             choices: components["schemas"]["Choice"][];
-            class: string;
+            /** @enum {string} */
+            class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             /**
              * Format: int64
              * @description how many fit
@@ -1456,10 +1636,15 @@ export interface components {
             place: components["schemas"]["Place"];
         };
         ClassForm: {
-            class: string;
+            /** @enum {string} */
+            class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             may: string[];
             needs: string[];
             words: string;
+        };
+        CodeOutBody: {
+            code: string;
+            item: string;
         };
         ComparisonOutBody: {
             rows: components["schemas"]["Row"][];
@@ -1503,6 +1688,7 @@ export interface components {
              */
             day: string;
             drop?: string;
+            examined?: components["schemas"]["Examined"];
             familiar?: components["schemas"]["Familiar"];
             /**
              * Format: date-time
@@ -1514,7 +1700,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -1788,6 +1974,42 @@ export interface components {
             /** @description why it is stale or failed, or who passed it */
             why?: string;
         };
+        DueLine: {
+            /** @description drops planned for a day after it, with the item on them */
+            blocks?: components["schemas"]["PlannedDrop"][];
+            /** @description what binds */
+            by: string;
+            /** @enum {string} */
+            class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
+            code?: string;
+            /**
+             * Format: int64
+             * @description from today; below 0: overdue. 0 before first use
+             */
+            days: number;
+            holder?: string;
+            item: string;
+            /** @enum {string} */
+            kind: "examination" | "end-of-life";
+            kit?: string;
+            label: string;
+            /**
+             * Format: date
+             * @description the last day on which it may be used without; left out: before first use
+             */
+            on?: string;
+            place?: string;
+            /** @description of its model */
+            title: string;
+        };
+        DueOutBody: {
+            /** @description the first first */
+            due: components["schemas"]["DueLine"][];
+            /** Format: date */
+            today: string;
+            /** Format: date */
+            until: string;
+        };
         Edge: {
             /** Format: double */
             height_m: number;
@@ -1830,6 +2052,7 @@ export interface components {
              */
             day: string;
             drop?: string;
+            examined?: components["schemas"]["Examined"];
             familiar?: components["schemas"]["Familiar"];
             /**
              * Format: date-time
@@ -1841,7 +2064,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
@@ -1888,6 +2111,33 @@ export interface components {
             note?: string;
             /** Format: date */
             on: string;
+        };
+        ExaminationPoint: {
+            id: string;
+            text: string;
+        };
+        Examined: {
+            /**
+             * Format: date
+             * @description the day by which the examiner wants it again
+             */
+            again_by?: string;
+            /** @description id of the session that it belongs to, made by the device */
+            batch: string;
+            /** @description colour of the period that it was marked with */
+            colour?: string;
+            /** @description from outside, who examined it; left out: who signs */
+            examiner?: string;
+            /** @description of what is stopped: where it is tagged and kept apart */
+            kept?: string;
+            /** @description each that was looked at; fit and observation want them all */
+            points?: components["schemas"]["PointResult"][];
+            readings?: components["schemas"]["PartReading"][];
+            /**
+             * @description retire: it is stopped, to be destroyed
+             * @enum {string}
+             */
+            result: "fit" | "observation" | "quarantine" | "retire" | "not-presented";
         };
         Extras: {
             /** @description for each numeric output */
@@ -2185,6 +2435,14 @@ export interface components {
             /** @description JSON Pointer of the place; empty for the whole input */
             pointer: string;
         };
+        Feed: {
+            id: string;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            /** @description given once, when it is made */
+            secret?: string;
+        };
         FieldChange: {
             field: string;
             from: unknown;
@@ -2222,6 +2480,29 @@ export interface components {
             /** @description why it matters */
             why: string;
             working?: components["schemas"]["Working"][];
+        };
+        Fit: {
+            /**
+             * Format: date
+             * @description measure again by: the early end
+             */
+            again?: string;
+            /** @description low and high edge from the first day to the last */
+            band: components["schemas"]["BandPoint"][];
+            /** Format: date */
+            from: string;
+            line_mm: number[];
+            /** @description between which days the band meets the limit; empty: not within ten years */
+            meets?: string[];
+            /** Format: double */
+            mm_per_year: number;
+            /**
+             * Format: double
+             * @description of the readings about the line
+             */
+            spread_mm: number;
+            /** Format: date */
+            to: string;
         };
         FormField: {
             /**
@@ -2902,6 +3183,13 @@ export interface components {
         };
         Item: {
             /**
+             * Format: date
+             * @description day by which the examiner wants it again; it binds beside the intervals
+             */
+            again_by?: string;
+            /** @description on its label; the store gives it once and never changes it */
+            code?: string;
+            /**
              * @description left out: dry
              * @enum {string}
              */
@@ -3006,8 +3294,11 @@ export interface components {
             words: string;
         };
         KitLine: {
-            /** @description as of models */
-            class?: string;
+            /**
+             * @description as of models
+             * @enum {string}
+             */
+            class?: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             /** Format: int64 */
             count: number;
             /** @description id; instead of a class */
@@ -3080,6 +3371,16 @@ export interface components {
             stopper: number;
             /** Format: double */
             tail: number;
+        };
+        LabelsBody: {
+            items: string[];
+            /** @enum {string} */
+            sheet: "70x37" | "64x34" | "38x21" | "48x17";
+            /**
+             * Format: int64
+             * @description places that are left free: a sheet that was begun
+             */
+            skip?: number;
         };
         Leaves: {
             /** @enum {string} */
@@ -3535,6 +3836,8 @@ export interface components {
              * @description interval of the thorough examination; 0: the team's default
              */
             examination_months?: number;
+            /** @description points of a thorough examination; left out: those of its class */
+            examine?: string[];
             /** @description id of the model of which it is the next generation */
             follows?: string;
             /** @description where generations of one model differ in handling */
@@ -3570,6 +3873,8 @@ export interface components {
              * @description breaking strength; 0 or left out: not typed in
              */
             strength_kN?: number;
+            /** @description parts that wear, with the limit of the leaflet */
+            wear?: components["schemas"]["WearPart"][];
             winding?: components["schemas"]["Winding"];
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
@@ -3808,8 +4113,10 @@ export interface components {
             records: components["schemas"]["Outcome"][];
         };
         Paper: {
+            /** @description of an examiner: classes of gear that they may examine; left out: all */
+            classes?: ("rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other")[];
             /** @enum {string} */
-            kind: "qualification" | "medical" | "first-aid" | "induction";
+            kind: "qualification" | "medical" | "first-aid" | "induction" | "examiner";
             /** @description such as the scheme with its level, or the site */
             name: string;
             /** @description who has seen it */
@@ -3819,6 +4126,11 @@ export interface components {
              * @description its last day; left out: it does not end
              */
             until?: string;
+        };
+        PartReading: {
+            /** Format: double */
+            mm: number;
+            part: string;
         };
         PartnerCheck: {
             /** @description the other person */
@@ -3989,10 +4301,22 @@ export interface components {
             id: string;
             name: string;
         };
+        PlannedDrop: {
+            /** Format: date */
+            day: string;
+            drop: string;
+            name: string;
+        };
         Point: {
             id: string;
             /** @enum {string} */
             kind: "hold" | "strand" | "anchor";
+        };
+        PointResult: {
+            note?: string;
+            point: string;
+            /** @enum {string} */
+            result: "pass" | "observation" | "fail";
         };
         Policy: {
             /** Format: double */
@@ -4279,6 +4603,13 @@ export interface components {
             /** Format: int64 */
             to: number;
             why: string;
+        };
+        Reading: {
+            /** Format: double */
+            mm: number;
+            /** Format: date */
+            on: string;
+            part: string;
         };
         Reason: {
             reason: string;
@@ -5778,6 +6109,21 @@ export interface components {
         Travel: number | {
             [key: string]: number;
         };
+        Trend: {
+            beyond?: boolean;
+            fit?: components["schemas"]["Fit"];
+            /** @description the reading grows with wear */
+            grows?: boolean;
+            /**
+             * Format: double
+             * @description of the leaflet; left out: none is typed in
+             */
+            limit_mm?: number;
+            part: string;
+            /** @description by day */
+            points: components["schemas"]["Reading"][];
+            why?: string;
+        };
         Unsure: {
             /**
              * Format: double
@@ -5830,6 +6176,14 @@ export interface components {
             deepens?: boolean;
             /** Format: double */
             limit_mm: number;
+            part: string;
+        };
+        WearPart: {
+            /** @description the reading grows with wear, as the depth of a groove; left out: it shrinks, as the width of a post */
+            grows?: boolean;
+            /** Format: double */
+            limit_mm: number;
+            /** @description such as groove or post */
             part: string;
         };
         Wheel: {
@@ -7898,6 +8252,118 @@ export interface operations {
             };
         };
     };
+    "item-by-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     comparison: {
         parameters: {
             query?: {
@@ -9399,6 +9865,788 @@ export interface operations {
             };
         };
     };
+    due: {
+        parameters: {
+            query?: {
+                /** @description left out: ninety days from today */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "due-ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "due-pdf": {
+        parameters: {
+            query?: {
+                /** @description left out: ninety days from today */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    feeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feed"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "revoke-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["ExaminationPoint"][];
+                    };
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -9419,6 +10667,121 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description as it was told when the address was made, with .ics */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             /** @description Unauthorized */
@@ -10998,6 +12361,118 @@ export interface operations {
             };
         };
     };
+    wear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trend"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     join: {
         parameters: {
             query?: never;
@@ -11233,6 +12708,122 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelsBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,0 +1,82 @@
+package care
+
+import (
+	"cmp"
+	"slices"
+
+	"zealousknot/internal/core/gear"
+)
+
+// What is due of an item.
+const (
+	Examination = "examination"
+	EndOfLife   = "end-of-life"
+)
+
+// PlannedDrop is a drop that an item is on.
+type PlannedDrop struct {
+	Drop string    `json:"drop"`
+	Name string    `json:"name"`
+	Day  gear.Date `json:"day" format:"date"`
+}
+
+// DueLine is something that an item needs by a day.
+type DueLine struct {
+	Item  string     `json:"item"`
+	Code  string     `json:"code,omitempty"`
+	Label string     `json:"label"`
+	Title string     `json:"title" doc:"of its model"`
+	Class gear.Class `json:"class"`
+	Kind  string     `json:"kind" enum:"examination,end-of-life"`
+	// On is the last day; empty: before first use.
+	On   gear.Date `json:"on,omitempty" format:"date" doc:"the last day on which it may be used without; left out: before first use"`
+	By   string    `json:"by" doc:"what binds"`
+	Days int       `json:"days" doc:"from today; below 0: overdue. 0 before first use"`
+	// Place and Holder say where it is, and with whom.
+	Place  string `json:"place,omitempty"`
+	Holder string `json:"holder,omitempty"`
+	Kit    string `json:"kit,omitempty"`
+	// Blocks are planned drops that it may not be on.
+	Blocks []PlannedDrop `json:"blocks,omitempty" doc:"drops planned for a day after it, with the item on them"`
+}
+
+// DueUntil lists what items in service need by a day, the first first: thorough examinations
+// and ends of life. Months is the team's interval of examinations; planned are the coming
+// drops by item.
+func DueUntil(items []gear.Item, models map[string]*gear.Model, months int, today, until gear.Date, planned map[string][]PlannedDrop) []DueLine {
+	list := []DueLine{}
+	for n := range items {
+		i := &items[n]
+		m := models[i.Model]
+		if m == nil || i.State != gear.InService {
+			continue
+		}
+		add := func(kind string, on gear.Date, by string) {
+			d := DueLine{Item: i.ID, Code: i.Code, Label: i.Label, Title: m.Title(), Class: m.Class, Kind: kind, On: on, By: by, Place: i.Place, Holder: i.Owner, Kit: i.Kit}
+			if left, ok := today.DaysTo(on); ok {
+				d.Days = int(left)
+			}
+			for _, p := range planned[i.ID] {
+				if p.Day > on {
+					d.Blocks = append(d.Blocks, p)
+				}
+			}
+			// What is not used is due when it is to be.
+			if on != "" && on <= until || on == "" && len(d.Blocks) > 0 {
+				list = append(list, d)
+			}
+		}
+		if m.Class.Examined() {
+			if on, by := m.ExaminationDue(i, months); by != "" {
+				add(Examination, on, by)
+			}
+		}
+		if on, from := m.EndOfLife(i); on != "" {
+			add(EndOfLife, on, "life from "+from)
+		}
+	}
+	slices.SortFunc(list, func(a, b DueLine) int {
+		return cmp.Or(cmp.Compare(a.On, b.On), cmp.Compare(a.Label, b.Label), cmp.Compare(a.Item, b.Item), cmp.Compare(a.Kind, b.Kind))
+	})
+	return list
+}

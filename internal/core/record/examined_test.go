@@ -1,0 +1,109 @@
+package record_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"zealousknot/internal/core/care"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+)
+
+// What is called fit was looked at, point by point; what is not says why; each refusal names
+// its place, and each has a sound neighbour.
+func TestExamined(t *testing.T) {
+	now := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
+	m := &gear.Model{ID: "connector-a", Class: gear.Connector}
+	every := func() []record.PointResult {
+		var list []record.PointResult
+		for _, p := range care.Points(m) {
+			list = append(list, record.PointResult{Point: p.ID, Result: "pass"})
+		}
+		return list
+	}
+	fit := func(x *record.Examined) { x.Result, x.Points = record.Fit, every() }
+	for name, c := range map[string]struct {
+		change   func(e *record.Entry, f *record.Facts)
+		at       string // of the refusal; empty: kept
+		conflict string
+	}{
+		"all pass":           {func(e *record.Entry, _ *record.Facts) { fit(e.Examined) }, "", ""},
+		"one point left out": {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Points = e.Examined.Points[1:] }, "/examined/points", ""},
+		"left out of an interim look": {func(e *record.Entry, _ *record.Facts) {
+			e.Kind = record.Inspection
+			fit(e.Examined)
+			e.Examined.Points = nil
+		}, "", ""},
+		"one fails, and it is fit": {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Points[2].Result = "fail" }, "/examined/points/2/result", ""},
+		"one fails, and it is stopped": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Points[2].Result = "fail"
+			e.Examined.Result = record.ToQuarantine
+		}, "", ""},
+		"stopped for nothing":       {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Result = record.ToRetire }, "/examined/result", ""},
+		"stopped with a note":       {func(e *record.Entry, _ *record.Facts) { e.Examined.Result, e.Note = record.ToRetire, "burnt" }, "", ""},
+		"an observation of nothing": {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Result = record.Observed }, "/examined/result", ""},
+		"an observation": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Result = record.Observed
+			e.Examined.Points[1].Result = "observation"
+		}, "", ""},
+		"not presented":                {func(e *record.Entry, _ *record.Facts) { e.Examined.Result = record.NotPresented }, "", ""},
+		"not presented, and looked at": {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Result = record.NotPresented }, "/examined/result", ""},
+		"a point of another class": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Points = append(e.Examined.Points, record.PointResult{Point: "sheath", Result: "pass"})
+		}, "/examined/points/5/point", ""},
+		"a point twice": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Points = append(e.Examined.Points, e.Examined.Points[0])
+		}, "/examined/points/5/point", ""},
+		"a part measured twice": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Readings = []record.PartReading{{Part: "nose", MM: 9}, {Part: "nose", MM: 8}}
+		}, "/examined/readings/1/part", ""},
+		"again by a day after":    {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.AgainBy = "2026-11-29" }, "", ""},
+		"again by the same day":   {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.AgainBy = "2026-11-28" }, "/examined/again_by", ""},
+		"kept apart, and fit":     {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Kept = "red box" }, "/examined/kept", ""},
+		"by somebody who may not": {func(e *record.Entry, f *record.Facts) { fit(e.Examined); f.MayNotExamine = "no paper" }, "/item", ""},
+		"of nothing":              {func(e *record.Entry, f *record.Facts) { fit(e.Examined); f.Item, f.Model = nil, nil }, "/item", ""},
+		"on a day to come":        {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Day = "2026-11-30" }, "/day", ""},
+		"without its part":        {func(e *record.Entry, _ *record.Facts) { e.Examined = nil }, "/examined", ""},
+		"its part in another kind": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Kind, e.Quarantine = record.Quarantine, &record.Quarantined{Event: "heat"}
+		}, "/examined", ""},
+		"in quarantine it stays there": {func(e *record.Entry, f *record.Facts) { fit(e.Examined); f.Item.State = gear.Quarantine }, "", "stays there"},
+		"of what is retired": {func(e *record.Entry, f *record.Facts) {
+			fit(e.Examined)
+			f.Item.State, f.Item.Reason = gear.Retired, "cut"
+		}, "", "retired already: cut"},
+		"examined later since":          {func(e *record.Entry, f *record.Facts) { fit(e.Examined); f.Item.ExaminedOn = "2026-11-29" }, "", "examined later"},
+		"examined earlier the same day": {func(e *record.Entry, f *record.Facts) { fit(e.Examined); f.Item.ExaminedOn = "2026-11-28" }, "", ""},
+	} {
+		e := &record.Entry{ID: "00000000-0000-4000-8000-000000000001", Kind: record.Examination, GivenAt: now.Format(time.RFC3339), Day: "2026-11-28", Item: "i", Examined: &record.Examined{Batch: "00000000-0000-4000-8000-000000000002"}}
+		f := &record.Facts{Arrived: now, Sent: now, Item: &gear.Item{ID: "i", Label: "i", State: gear.InService, ExaminedOn: "2026-05-01"}, Model: m}
+		c.change(e, f)
+		var p strict.Faults
+		conflict := e.Judge(f, "", &p)
+		var refused *strict.Error
+		if errors.As(p.Err(), &refused) {
+			if c.at == "" || refused.Faults[0].Pointer != c.at {
+				t.Errorf("%s: %v", name, refused)
+			}
+			continue
+		}
+		if c.at != "" || (conflict == "") != (c.conflict == "") || !strings.Contains(conflict, c.conflict) {
+			t.Errorf("%s: kept, conflict %q", name, conflict)
+		}
+		next := e.FollowUp()
+		if stops := e.Examined.Stops(); (next != nil) != stops {
+			t.Errorf("%s: followed by %+v", name, next)
+		} else if stops && (next.Kind != record.Quarantine || next.Item != "i" || next.Note == "") {
+			t.Errorf("%s: followed by %+v", name, next)
+		}
+	}
+}

@@ -1,0 +1,71 @@
+-- +goose Up
+-- The day by which an examiner wants an item again, and the code on its label.
+ALTER TABLE items ADD COLUMN again_by date, ADD COLUMN code text;
+
+-- A code is a number below 2^30, six symbols of 32, with a check symbol: the remainder by 37.
+-- The number comes from the item's own name, and the next where that is taken: nobody has to
+-- draw one.
+-- +goose StatementBegin
+CREATE FUNCTION code_of(n bigint) RETURNS text LANGUAGE sql IMMUTABLE AS $$
+    SELECT string_agg(substr('0123456789ABCDEFGHJKMNPQRSTVWXYZ', (n >> (25 - 5 * i) & 31)::int + 1, 1), '' ORDER BY i)
+        || substr('0123456789ABCDEFGHJKMNPQRSTVWXYZ*~$=U', (n % 37)::int + 1, 1)
+    FROM generate_series(0, 5) i
+$$;
+
+CREATE FUNCTION free_code(team uuid, item text) RETURNS text LANGUAGE plpgsql STABLE AS $$
+DECLARE
+    n bigint;
+BEGIN
+    FOR try IN 0..1000 LOOP
+        n := ('x' || substr(md5(team || '/' || item || '/' || try), 1, 8))::bit(32)::bigint & 1073741823;
+        IF NOT EXISTS (SELECT FROM items i WHERE i.team_id = team AND i.code = code_of(n)) THEN
+            RETURN code_of(n);
+        END IF;
+    END LOOP;
+    RAISE EXCEPTION 'no code is free';
+END $$;
+
+-- A code is given once: whatever a row says of it, the first one stays.
+CREATE FUNCTION code_stays() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    IF TG_OP = 'UPDATE' THEN
+        NEW.code := OLD.code;
+    ELSIF NEW.code IS NULL OR EXISTS (SELECT FROM items i WHERE i.team_id = NEW.team_id AND i.code = NEW.code) THEN
+        NEW.code := free_code(NEW.team_id, NEW.id);
+    END IF;
+    RETURN NEW;
+END $$;
+-- +goose StatementEnd
+ALTER TABLE items DISABLE TRIGGER USER;
+-- One by one: each has to see those before it.
+-- +goose StatementBegin
+DO $$
+DECLARE
+    i record;
+BEGIN
+    FOR i IN SELECT team_id, id FROM items ORDER BY team_id, id LOOP
+        UPDATE items SET code = free_code(i.team_id, i.id) WHERE team_id = i.team_id AND id = i.id;
+    END LOOP;
+END $$;
+-- +goose StatementEnd
+ALTER TABLE items ENABLE TRIGGER USER;
+ALTER TABLE items ALTER COLUMN code SET NOT NULL, ADD UNIQUE (team_id, code);
+CREATE TRIGGER code_stays BEFORE INSERT OR UPDATE ON items FOR EACH ROW EXECUTE FUNCTION code_stays();
+
+-- Secret addresses at which a calendar is read without signing in; only a sum over the secret
+-- is kept.
+CREATE TABLE feeds (
+    team_id    uuid        NOT NULL REFERENCES teams,
+    id         uuid        NOT NULL,
+    secret     bytea       NOT NULL UNIQUE CHECK (length(secret) = 32),
+    made_by    text        NOT NULL CHECK (length(made_by) <= 80),
+    made_at    timestamptz NOT NULL DEFAULT now(),
+    revoked_at timestamptz,
+    PRIMARY KEY (team_id, id)
+);
+
+-- +goose Down
+DROP TABLE feeds;
+DROP TRIGGER code_stays ON items;
+DROP FUNCTION code_stays, free_code, code_of;
+ALTER TABLE items DROP COLUMN code, DROP COLUMN again_by;

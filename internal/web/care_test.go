@@ -1,0 +1,201 @@
+package web_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/care"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
+)
+
+// examined is the entry of an examination of an item with every point of its model passed.
+func examined(t *testing.T, url, item, result, more string) string {
+	t.Helper()
+	g := read[drop.Store](t, url+"/api/v1/gear")
+	i := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == item })]
+	var points []string
+	for _, p := range read[map[string][]care.ExaminationPoint](t, url+"/api/v1/examinations/points")[i.Model] {
+		points = append(points, fmt.Sprintf(`{"point":%q,"result":"pass"}`, p.ID))
+	}
+	return fmt.Sprintf(`"kind":"examination","day":"2026-11-24","item":%q,"examined":{"batch":"00000000-0000-4000-8000-000000000002","result":%q,"points":[%s]%s}`, item, result, strings.Join(points, ","), more)
+}
+
+// An examination moves the day it is due; one that fails stops the item in the same breath;
+// who may sign is the team's examiners, and the store keepers until there is one.
+func TestExaminations(t *testing.T) {
+	h := newHouse(t)
+	dov, rhea := h.as(t, "dov"), h.as(t, "rhea")
+	item := func(id string) gear.Item {
+		g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+		return g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id })]
+	}
+	due := func(id string) care.DueLine {
+		var body struct{ Due []care.DueLine }
+		body = read[struct{ Due []care.DueLine }](t, dov.URL+"/api/v1/due?until=2028-01-01")
+		for _, d := range body.Due {
+			if d.Item == id && d.Kind == care.Examination {
+				return d
+			}
+		}
+		return care.DueLine{}
+	}
+	before := due("connector-63")
+	if before.On == "" || before.Blocks == nil && before.Days < 0 {
+		t.Fatalf("%+v", before)
+	}
+	out := send(t, dov.URL, batch(examined(t, dov.URL, "connector-63", "fit", `,"again_by":"2026-12-24","readings":[{"part":"nose","mm":9.2}]`)))[0]
+	if out.State != "kept" || out.Conflict != "" {
+		t.Fatalf("%+v", out)
+	}
+	if i, d := item("connector-63"), due("connector-63"); i.ExaminedOn != "2026-11-24" || i.AgainBy != "2026-12-24" || d.On != "2026-12-24" || d.By != gear.DueByExaminer {
+		t.Errorf("%+v %+v", i, d)
+	}
+	// A later one without a day of the examiner's leaves the intervals.
+	if out := send(t, dov.URL, batch(strings.Replace(examined(t, dov.URL, "connector-63", "fit", ""), "2026-11-24", "2026-11-25", 1)))[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	if i := item("connector-63"); i.ExaminedOn != "2026-11-25" || i.AgainBy != "" {
+		t.Errorf("%+v", i)
+	}
+	// An older one that arrives later changes no day.
+	if out := send(t, dov.URL, batch(strings.Replace(examined(t, dov.URL, "connector-63", "fit", ""), "2026-11-24", "2026-11-20", 1)))[0]; out.State != "kept" || !strings.Contains(out.Conflict, "later") {
+		t.Errorf("%+v", out)
+	}
+	if i := item("connector-63"); i.ExaminedOn != "2026-11-25" {
+		t.Errorf("%+v", i)
+	}
+	// It fails: out of service, with a record of its own, and once however often it is sent.
+	failing := batch(strings.Replace(examined(t, dov.URL, "descender-21", "quarantine", `,"kept":"red box"`), `"result":"pass"`, `"result":"fail","note":"cracked"`, 1))
+	if out := send(t, dov.URL, failing)[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	if out := send(t, dov.URL, failing)[0]; out.State != "already" {
+		t.Errorf("%+v", out)
+	}
+	if i := item("descender-21"); i.State != gear.Quarantine || !strings.Contains(i.Reason, "cracked") || !strings.Contains(i.Reason, "red box") || due("descender-21").Item != "" {
+		t.Errorf("%+v", i)
+	}
+	lines := linesOf(t, dov.URL, "item=descender-21")
+	if len(lines) < 2 || lines[0].Says.Kind != "quarantine" || lines[1].Says.Kind != "examination" {
+		t.Errorf("%+v", lines)
+	}
+	// In quarantine it stays there, whatever is found.
+	if out := send(t, dov.URL, batch(examined(t, dov.URL, "descender-21", "fit", "")))[0]; out.State != "kept" || out.Conflict == "" {
+		t.Errorf("%+v", out)
+	}
+	if i := item("descender-21"); i.State != gear.Quarantine || i.ExaminedOn == "2026-11-24" {
+		t.Errorf("%+v", i)
+	}
+	// A technician who is no store keeper may not; with a paper for the class they may, and the
+	// store keeper without one may no longer.
+	byRhea := func(id string) string {
+		out := send(t, rhea.URL, batch(examined(t, dov.URL, id, "fit", "")))[0]
+		for _, e := range out.Errors {
+			return e.Pointer + " " + e.Detail
+		}
+		return out.State
+	}
+	if got := byRhea("connector-61"); !strings.HasPrefix(got, "/records/0/item") {
+		t.Errorf("%s", got)
+	}
+	people := read[[]rig.Member](t, dov.URL+"/api/v1/people")
+	p := people[slices.IndexFunc(people, func(p rig.Member) bool { return p.ID == "rhea" })]
+	p.Papers = append(p.Papers, rig.Paper{Kind: "examiner", Name: "gear examiner", Until: "2026-12-31", Classes: []gear.Class{gear.Connector}})
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/people", []byte(`{"people":[`+asJSON(t, p)+`]}`)); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	if got := byRhea("connector-61"); got != "kept" {
+		t.Errorf("%s", got)
+	}
+	if got := byRhea("descender-14"); !strings.HasPrefix(got, "/records/0/item") {
+		t.Errorf("of another class: %s", got)
+	}
+	if out := send(t, dov.URL, batch(examined(t, dov.URL, "connector-62", "fit", "")))[0]; out.State != "refused" {
+		t.Errorf("%+v", out)
+	}
+	// Wear is told from what was measured.
+	trend := read[[]care.Trend](t, dov.URL+"/api/v1/items/connector-63/wear")
+	if len(trend) != 1 || trend[0].Part != "nose" || len(trend[0].Points) != 1 || trend[0].Fit != nil || trend[0].Why == "" {
+		t.Errorf("%+v", trend)
+	}
+}
+
+// A code finds its item however it is typed, and is given once.
+func TestCodesOfItems(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+	i := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-3" })]
+	for _, typed := range []string{i.Code, strings.ToLower(i.Code)} {
+		if got := read[struct{ Item string }](t, dov.URL+"/api/v1/codes/"+strings.NewReplacer("*", "%2A", "=", "%3D").Replace(typed)); got.Item != "rope-3" {
+			t.Errorf("%s finds %q", typed, got.Item)
+		}
+	}
+	last := i.Code[len(i.Code)-1:]
+	refused(t, 422, "/path/code", "GET", dov.URL+"/api/v1/codes/"+i.Code[:6]+map[bool]string{true: "1", false: "0"}[last == "0"], nil)
+	// What somebody says of a code changes none.
+	was := i.Code
+	i.Code, i.Place, i.Events = "0000000", "shelf 9", nil
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, i)+`]}`)); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	g = read[drop.Store](t, dov.URL+"/api/v1/gear")
+	if i := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-3" })]; i.Code != was || i.Place != "shelf 9" {
+		t.Errorf("%+v", i)
+	}
+	answer, pdf := call(t, "POST", dov.URL+"/api/v1/labels.pdf", []byte(`{"items":["rope-3","rope-4"],"sheet":"38x21","skip":64}`))
+	if answer.StatusCode != 200 || !strings.HasPrefix(string(pdf), "%PDF") || strings.Count(string(pdf), "/Type /Page\n") != 2 {
+		t.Errorf("%s, %d pages", answer.Status, strings.Count(string(pdf), "/Type /Page\n"))
+	}
+	refused(t, 422, "/skip", "POST", dov.URL+"/api/v1/labels.pdf", []byte(`{"items":["rope-3"],"sheet":"70x37","skip":24}`))
+	refused(t, 422, "/items/1", "POST", dov.URL+"/api/v1/labels.pdf", []byte(`{"items":["rope-3","none"],"sheet":"70x37"}`))
+}
+
+// The calendar is read at its secret address by whoever knows it, until it is revoked.
+func TestFeed(t *testing.T) {
+	h := newHouse(t)
+	dov, stranger := h.as(t, "dov"), h.as(t, "stranger")
+	anybody := httptest.NewServer(h.handler)
+	defer anybody.Close()
+	_, text := call(t, "POST", dov.URL+"/api/v1/due/feeds", nil)
+	var made struct{ ID, Secret string }
+	readJSON(t, text, &made)
+	address := anybody.URL + "/api/v1/feeds/" + made.Secret + ".ics"
+	answer, calendar := call(t, "GET", address, nil)
+	if answer.StatusCode != http.StatusOK || !strings.HasPrefix(answer.Header.Get("Content-Type"), "text/calendar") || !strings.Contains(string(calendar), "BEGIN:VEVENT") || !strings.Contains(string(calendar), "connector 63") {
+		t.Errorf("%s %s %.300s", answer.Status, answer.Header.Get("Content-Type"), calendar)
+	}
+	for _, line := range strings.Split(strings.TrimSuffix(string(calendar), "\r\n"), "\r\n") {
+		if len(line) > 75 || strings.Contains(line, "\n") {
+			t.Errorf("a line of %d bytes: %q", len(line), line)
+		}
+	}
+	if list := read[[]struct{ ID, Secret string }](t, dov.URL+"/api/v1/due/feeds"); len(list) != 1 || list[0].ID != made.ID || list[0].Secret != "" {
+		t.Errorf("%+v", list)
+	}
+	// Nobody else's to see, or to shut.
+	if list := read[[]struct{ ID string }](t, stranger.URL+"/api/v1/due/feeds"); len(list) != 0 {
+		t.Errorf("%+v", list)
+	}
+	refused(t, 404, "", "DELETE", stranger.URL+"/api/v1/due/feeds/"+made.ID, nil)
+	refused(t, 404, "", "GET", anybody.URL+"/api/v1/feeds/"+made.Secret[1:]+".ics", nil)
+	if answer, text := call(t, "DELETE", dov.URL+"/api/v1/due/feeds/"+made.ID, nil); answer.StatusCode != http.StatusNoContent {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	refused(t, 404, "", "GET", address, nil)
+	refused(t, 404, "", "DELETE", dov.URL+"/api/v1/due/feeds/"+made.ID, nil)
+}
+
+func readJSON(t *testing.T, text []byte, into any) {
+	t.Helper()
+	if err := json.Unmarshal(text, into); err != nil {
+		t.Fatalf("%v: %s", err, text)
+	}
+}
