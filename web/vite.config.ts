@@ -33,7 +33,8 @@ export default defineConfig({
         navigateFallbackDenylist: [/^\/api\//, /^\/(healthz|readyz)$/],
         runtimeCaching: [
           {
-            urlPattern: /\/api\/v1\/(session|gear|people|policy|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
+            urlPattern:
+              /\/api\/v1\/(session|gear|people|policy|due|examinations\/points|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
             handler: 'NetworkFirst',
             options: {
               cacheName: 'answers',

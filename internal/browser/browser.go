@@ -11,8 +11,8 @@ import (
 	"github.com/chromedp/chromedp"
 )
 
-// Start starts Chromium; done ends it and removes what it wrote.
-func Start(ctx context.Context, timeout time.Duration) (browser context.Context, done func(), err error) {
+// Start starts Chromium with more options of its own; done ends it and removes what it wrote.
+func Start(ctx context.Context, timeout time.Duration, more ...chromedp.ExecAllocatorOption) (browser context.Context, done func(), err error) {
 	dir, err := os.MkdirTemp("", "zealousknot-chromium-")
 	if err != nil {
 		return nil, nil, err
@@ -21,6 +21,7 @@ func Start(ctx context.Context, timeout time.Duration) (browser context.Context,
 		chromedp.ExecPath("chromium"), chromedp.UserDataDir(dir), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"))
+	options = append(options, more...)
 	ctx, stopTime := context.WithTimeout(ctx, timeout)
 	allocated, stopAllocator := chromedp.NewExecAllocator(ctx, options...)
 	browser, stopBrowser := chromedp.NewContext(allocated)

@@ -91,9 +91,9 @@ func open(t testing.TB, path string) *page {
 
 // browse opens a browser of its own, on a line of its own, with somebody signed in;
 // nobody for "".
-func (p *page) browse(t testing.TB, login, path string) *page {
+func (p *page) browse(t testing.TB, login, path string, options ...chromedp.ExecAllocatorOption) *page {
 	t.Helper()
-	ctx, done, err := browser.Start(context.Background(), 5*time.Minute)
+	ctx, done, err := browser.Start(context.Background(), 5*time.Minute, options...)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,17 +2,22 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"net/http"
 	"reflect"
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/wear"
 	"zealousknot/internal/report"
 	"zealousknot/internal/store"
 )
@@ -26,8 +31,10 @@ func (c *Config) registerCare(api huma.API) {
 	huma.Register(api, operation(http.MethodPost, "add-feed", "/due/feeds", "Make a secret address for the calendar; it is told once"), c.addFeed)
 	huma.Register(api, operation(http.MethodDelete, "revoke-feed", "/due/feeds/{id}", "Shut a secret address"), c.revokeFeed)
 	file(api, "feed", "/feeds/{secret}", "What is due, as iCalendar, at a secret address", "text/calendar", c.feed)
+	file(api, "batch-pdf", "/examinations/{id}/report.pdf", "The report of a session of examinations, as PDF", "application/pdf", c.batchPDF)
+	file(api, "batch-csv", "/examinations/{id}/report.csv", "The examinations of a session, as CSV", "text/csv", c.batchCSV)
 	get(api, "points", "/examinations/points", "What a thorough examination looks at, by model", c.points)
-	get(api, "wear", "/items/{id}/wear", "How the parts of an item wear", c.wear)
+	get(api, "wear", "/items/{id}/wear", "How the parts of an item wear", c.itemWear)
 	get(api, "item-by-code", "/codes/{code}", "The item with a code, as it is typed or scanned", c.itemByCode)
 	fileOf(api, "labels", "/labels.pdf", "Labels of items, as PDF", "application/pdf", reflect.TypeFor[labelsBody](), c.labels)
 }
@@ -151,6 +158,88 @@ func (c *Config) feed(ctx context.Context, in *secretIn) (*fileOut, error) {
 	return c.calendarOf(ctx, team)
 }
 
+// batch gathers the examinations of a session, first one first.
+func (c *Config) batch(ctx context.Context, id string) ([]report.ExaminationRow, error) {
+	team := who(ctx).Team
+	lines, err := c.Store.RecordsAbout(ctx, team.ID, record.Subject{Kind: "batch", ID: id}, store.Page{Limit: whole})
+	if err != nil {
+		return nil, err
+	}
+	if len(lines) == 0 {
+		return nil, store.ErrNotFound
+	}
+	g, err := c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return nil, err
+	}
+	models, items := gear.ModelsByID(g.Models), map[string]*gear.Item{}
+	for i := range g.Items {
+		items[g.Items[i].ID] = &g.Items[i]
+	}
+	months, err := c.months(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var rows []report.ExaminationRow
+	for _, l := range slices.Backward(lines) {
+		s := &l.Says
+		if s.Examined == nil {
+			continue
+		}
+		r := report.ExaminationRow{
+			Number: l.Number, Item: s.Item, Label: s.Item, On: string(s.Day), By: cmp.Or(s.Examined.Examiner, l.By), Result: s.Examined.Result, Note: s.Note,
+			Points: examinedWords(s.Examined), Readings: readingsOf(s.Examined), Colour: s.Examined.Colour, Seal: l.Seal,
+		}
+		if s.Examined.Stops() {
+			r.Stopped = cmp.Or(s.Examined.Kept, "not said")
+		}
+		if i := items[s.Item]; i != nil {
+			m := models[i.Model]
+			r.Label, r.Serial, r.Title = i.Label, i.Serial, m.Title()
+			// As it was found then, whatever was found since.
+			then := gear.Item{ExaminedOn: s.Day, AgainBy: s.Examined.AgainBy, Guest: i.Guest}
+			if due, _ := m.ExaminationDue(&then, months); s.Examined.Fit() && s.Kind == record.Examination {
+				r.NextDue = string(due)
+			}
+		}
+		rows = append(rows, r)
+	}
+	return rows, nil
+}
+
+// readingsOf are the readings as files for exchange have them: groove_mm=1.2;post_mm=7.9.
+func readingsOf(x *record.Examined) string {
+	list := make([]string, len(x.Readings))
+	for i, r := range x.Readings {
+		list[i] = strings.ReplaceAll(r.Part, " ", "_") + "_mm=" + strconv.FormatFloat(float64(r.MM), 'f', -1, 64)
+	}
+	return strings.Join(list, ";")
+}
+
+type batchIn struct {
+	ID string `path:"id" maxLength:"64"`
+}
+
+func (c *Config) batchPDF(ctx context.Context, in *batchIn) (*fileOut, error) {
+	rows, err := c.batch(ctx, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return c.printed(ctx, "examinations", report.ExaminationList(rows))
+}
+
+func (c *Config) batchCSV(ctx context.Context, in *batchIn) (*fileOut, error) {
+	rows, err := c.batch(ctx, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	var b bytes.Buffer
+	if err := report.ExaminationsCSV(&b, rows); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return attached("examinations.csv", &b), nil
+}
+
 type pointsOut struct {
 	Body map[string][]care.ExaminationPoint
 }
@@ -169,33 +258,33 @@ func (c *Config) points(ctx context.Context, _ *struct{}) (*pointsOut, error) {
 	return out, nil
 }
 
-type wearOut struct{ Body []care.Trend }
+type wearOut struct{ Body []wear.Trend }
 
-func (c *Config) wear(ctx context.Context, in *idIn) (*wearOut, error) {
+func (c *Config) itemWear(ctx context.Context, in *idIn) (*wearOut, error) {
 	k, err := c.known(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	return &wearOut{Body: append([]care.Trend{}, trends(k)...)}, nil
+	return &wearOut{Body: append([]wear.Trend{}, trends(k)...)}, nil
 }
 
 // trends are of every part that the leaflet limits or that was measured.
-func trends(k *knownItem) (list []care.Trend) {
+func trends(k *knownItem) (list []wear.Trend) {
 	parts := slices.Clone(k.model.Wear)
-	readings := map[string][]care.Reading{}
+	readings := map[string][]wear.Reading{}
 	for _, l := range slices.Backward(k.lines) {
 		if l.Says.Examined == nil || l.CorrectedBy > 0 {
 			continue
 		}
 		for _, r := range l.Says.Examined.Readings {
-			readings[r.Part] = append(readings[r.Part], care.Reading{On: l.Says.Day, Part: r.Part, MM: r.MM})
+			readings[r.Part] = append(readings[r.Part], wear.Reading{On: l.Says.Day, Part: r.Part, MM: r.MM})
 			if !slices.ContainsFunc(parts, func(p gear.WearPart) bool { return p.Part == r.Part }) {
 				parts = append(parts, gear.WearPart{Part: r.Part})
 			}
 		}
 	}
 	for _, p := range parts {
-		list = append(list, care.TrendOf(readings[p.Part], p))
+		list = append(list, wear.TrendOf(readings[p.Part], p))
 	}
 	return list
 }

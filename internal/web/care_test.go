@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/wear"
 )
 
 // examined is the entry of an examination of an item with every point of its model passed.
@@ -120,8 +121,16 @@ func TestExaminations(t *testing.T) {
 	if out := send(t, dov.URL, batch(examined(t, dov.URL, "connector-62", "fit", "")))[0]; out.State != "refused" {
 		t.Errorf("%+v", out)
 	}
+	// The session's report has each once, first one first, as it was found then.
+	_, csv := call(t, "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/report.csv", nil)
+	if rows := strings.Split(strings.TrimSpace(string(csv)), "\r\n"); len(rows) != 7 || rows[0] != "item,on,by,result,next_due,note,readings,record" || !strings.Contains(rows[1], "connector-63,2026-11-24,Dov Pellister,fit,2026-12-24,,nose_mm=9.2,") || !strings.Contains(rows[4], ",quarantine,,") {
+		t.Errorf("%s", csv)
+	}
+	if answer, pdf := call(t, "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/report.pdf", nil); answer.StatusCode != 200 || !strings.HasPrefix(string(pdf), "%PDF") {
+		t.Errorf("%s", answer.Status)
+	}
 	// Wear is told from what was measured.
-	trend := read[[]care.Trend](t, dov.URL+"/api/v1/items/connector-63/wear")
+	trend := read[[]wear.Trend](t, dov.URL+"/api/v1/items/connector-63/wear")
 	if len(trend) != 1 || trend[0].Part != "nose" || len(trend[0].Points) != 1 || trend[0].Fit != nil || trend[0].Why == "" {
 		t.Errorf("%+v", trend)
 	}

@@ -68,6 +68,8 @@ var Rights = withQuestions(map[string]Right{
 	"due-ics":          signedIn,
 	"due-pdf":          signedIn,
 	"points":           signedIn,
+	"batch-pdf":        signedIn,
+	"batch-csv":        signedIn,
 	"wear":             signedIn,
 	"item-by-code":     signedIn,
 	"labels":           signedIn,

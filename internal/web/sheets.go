@@ -221,10 +221,37 @@ func inWords(s *record.Content, label func(string) string) (what, on, result str
 		if len(s.Missing) > 0 {
 			result += "; MISSING: " + named(s.Missing, label)
 		}
+	case s.Examined != nil:
+		result = examinedWords(s.Examined)
 	case s.Corrects != "":
 		what = "record " + s.Corrects
 	}
 	return what, on, result
+}
+
+// examinedWords says what an examination found: its result, and what did not simply pass.
+func examinedWords(x *record.Examined) string {
+	words := []string{resultWords[x.Result]}
+	for _, p := range x.Points {
+		if p.Result != "pass" {
+			words = append(words, strings.TrimSpace(p.Point+" "+p.Result+" "+p.Note))
+		}
+	}
+	for _, r := range x.Readings {
+		words = append(words, r.Part+" "+r.MM.String())
+	}
+	if x.AgainBy != "" {
+		words = append(words, "again by "+string(x.AgainBy))
+	}
+	if x.Examiner != "" {
+		words = append(words, "examined by "+x.Examiner)
+	}
+	return strings.Join(words, "; ")
+}
+
+// resultWords are the results of examinations in words.
+var resultWords = map[string]string{
+	record.Fit: "fit for use", record.Observed: "fit, with an observation", record.ToQuarantine: "STOPPED, into quarantine", record.ToRetire: "STOPPED, to be destroyed", record.NotPresented: "not presented",
 }
 
 func named(items []string, label func(string) string) string {

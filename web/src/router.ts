@@ -14,6 +14,10 @@ export const router = createRouter({
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
     { path: '/store/model/:id?', name: 'model', component: () => import('@/pages/ModelPage.vue'), props: true },
     { path: '/store/item/:id', name: 'item', component: () => import('@/pages/ItemPage.vue'), props: true },
+    { path: '/due', name: 'due', component: () => import('@/pages/DuePage.vue') },
+    { path: '/examine', name: 'examine', component: () => import('@/pages/ExaminePage.vue') },
+    { path: '/labels', name: 'labels', component: () => import('@/pages/LabelsPage.vue') },
+    { path: '/i/:code', name: 'code', component: () => import('@/pages/CodePage.vue'), props: true },
     { path: '/store/kits', name: 'kits', component: () => import('@/pages/KitsPage.vue') },
     { path: '/store/kits/kit/:id?', name: 'kit-edit', component: () => import('@/pages/KitEditPage.vue'), props: true },
     { path: '/store/items/:id?', name: 'items', component: () => import('@/pages/ItemsPage.vue'), props: true },
@@ -75,6 +79,7 @@ export const pages = [
 export const teamPages = [
   { name: 'drops', words: 'Drops' },
   { name: 'store', words: 'Store' },
+  { name: 'due', words: 'Due' },
   { name: 'records', words: 'Records' },
   { name: 'people', words: 'People' },
 ] as const

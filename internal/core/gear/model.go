@@ -49,6 +49,14 @@ type WearPart struct {
 	Grows   bool                 `json:"grows,omitempty" doc:"the reading grows with wear, as the depth of a groove; left out: it shrinks, as the width of a post"`
 }
 
+// Worn reports whether a reading of the part is at its limit, or past it.
+func (w *WearPart) Worn(mm quantity.Millimetres) bool {
+	if w.Grows {
+		return mm >= w.LimitMM
+	}
+	return mm <= w.LimitMM
+}
+
 // Unrevised is the model without its revision.
 func (m Model) Unrevised() Model {
 	m.Revision = 0

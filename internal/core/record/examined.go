@@ -79,6 +79,11 @@ func (e *Entry) judgeExamined(f *Facts, at string, p *strict.Faults) (conflict s
 		if slices.ContainsFunc(x.Readings[:i], func(o PartReading) bool { return o.Part == r.Part }) {
 			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is measured twice", r.Part)
 		}
+		for _, w := range f.Model.Wear {
+			if w.Part == r.Part && w.Worn(r.MM) && x.Fit() {
+				p.Addf(fmt.Sprintf("%s/readings/%d/mm", at, i), "%s is at the limit of the leaflet, %v, or past it: not fit for use", r.Part, w.LimitMM)
+			}
+		}
 	}
 	switch {
 	case f.Item.State == gear.Retired:

@@ -16,7 +16,7 @@ import (
 // its place, and each has a sound neighbour.
 func TestExamined(t *testing.T) {
 	now := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
-	m := &gear.Model{ID: "connector-a", Class: gear.Connector}
+	m := &gear.Model{ID: "connector-a", Class: gear.Connector, Wear: []gear.WearPart{{Part: "groove", LimitMM: 2, Grows: true}, {Part: "post", LimitMM: 8}}}
 	every := func() []record.PointResult {
 		var list []record.PointResult
 		for _, p := range care.Points(m) {
@@ -65,6 +65,21 @@ func TestExamined(t *testing.T) {
 			fit(e.Examined)
 			e.Examined.Readings = []record.PartReading{{Part: "nose", MM: 9}, {Part: "nose", MM: 8}}
 		}, "/examined/readings/1/part", ""},
+		"worn to just before its limits": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 1.99}, {Part: "post", MM: 8.01}}
+		}, "", ""},
+		"worn to a limit that is not passed": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 2}}
+		}, "/examined/readings/0/mm", ""},
+		"worn past a limit": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 1}, {Part: "post", MM: 7.9}}
+		}, "/examined/readings/1/mm", ""},
+		"worn, and stopped": {func(e *record.Entry, _ *record.Facts) {
+			e.Examined.Result, e.Note, e.Examined.Readings = record.ToRetire, "worn", []record.PartReading{{Part: "post", MM: 7.9}}
+		}, "", ""},
 		"again by a day after":    {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.AgainBy = "2026-11-29" }, "", ""},
 		"again by the same day":   {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.AgainBy = "2026-11-28" }, "/examined/again_by", ""},
 		"kept apart, and fit":     {func(e *record.Entry, _ *record.Facts) { fit(e.Examined); e.Examined.Kept = "red box" }, "/examined/kept", ""},

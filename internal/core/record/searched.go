@@ -33,6 +33,9 @@ func ReadSearched(content []byte) (*Searched, error) {
 			Kit   string   `json:"kit"`
 			Items []string `json:"items"`
 		} `json:"kit"`
+		Examined struct {
+			Batch string `json:"batch"`
+		} `json:"examined"`
 		Missing []string `json:"missing"`
 		Change  struct {
 			Rows []struct {
@@ -45,7 +48,7 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}

@@ -52,6 +52,23 @@ ALTER TABLE items ENABLE TRIGGER USER;
 ALTER TABLE items ALTER COLUMN code SET NOT NULL, ADD UNIQUE (team_id, code);
 CREATE TRIGGER code_stays BEFORE INSERT OR UPDATE ON items FOR EACH ROW EXECUTE FUNCTION code_stays();
 
+-- What was examined together is found by its session.
+-- +goose StatementBegin
+CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LANGUAGE sql IMMUTABLE AS $$
+    SELECT s.kind, s.id FROM (VALUES
+        ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'),
+        ('model', content #>> '{familiar,model}'), ('person', content ->> 'person'), ('kit', content #>> '{kit,kit}'),
+        ('batch', content #>> '{examined,batch}')) s (kind, id)
+    WHERE s.id IS NOT NULL
+    UNION
+    SELECT 'item', i FROM json_array_elements_text(content #> '{kit,items}') i
+    UNION
+    SELECT 'item', i FROM json_array_elements_text(content -> 'missing') i
+    UNION
+    SELECT r ->> 'kind', r ->> 'id' FROM json_array_elements(content #> '{change,rows}') r
+$$;
+-- +goose StatementEnd
+
 -- Secret addresses at which a calendar is read without signing in; only a sum over the secret
 -- is kept.
 CREATE TABLE feeds (
@@ -65,6 +82,20 @@ CREATE TABLE feeds (
 );
 
 -- +goose Down
+-- +goose StatementBegin
+CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LANGUAGE sql IMMUTABLE AS $$
+    SELECT s.kind, s.id FROM (VALUES
+        ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'),
+        ('model', content #>> '{familiar,model}'), ('person', content ->> 'person'), ('kit', content #>> '{kit,kit}')) s (kind, id)
+    WHERE s.id IS NOT NULL
+    UNION
+    SELECT 'item', i FROM json_array_elements_text(content #> '{kit,items}') i
+    UNION
+    SELECT 'item', i FROM json_array_elements_text(content -> 'missing') i
+    UNION
+    SELECT r ->> 'kind', r ->> 'id' FROM json_array_elements(content #> '{change,rows}') r
+$$;
+-- +goose StatementEnd
 DROP TABLE feeds;
 DROP TRIGGER code_stays ON items;
 DROP FUNCTION code_stays, free_code, code_of;

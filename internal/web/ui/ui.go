@@ -46,8 +46,9 @@ func serve(w http.ResponseWriter, r *http.Request, app fs.FS, name string) {
 	h.Set("Content-Type", contentType(name))
 	h.Set("Vary", "Accept-Encoding")
 	h.Set("Cache-Control", "no-cache")
-	if strings.HasPrefix(name, "assets/core.worker-") {
-		// A worker obeys the policy of its own script; the core is WebAssembly.
+	if strings.HasPrefix(name, "assets/core.worker-") || strings.HasPrefix(name, "assets/scan.worker-") {
+		// A worker obeys the policy of its own script; the core and the reader of codes are
+		// WebAssembly.
 		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'")
 	}
 	if strings.HasPrefix(name, "assets/") {

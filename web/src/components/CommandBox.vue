@@ -6,11 +6,13 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, must, type Drop } from '@/api/client'
+import { codeIn, isCode } from '@/lib/codes'
 import { labelOf } from '@/lib/gear'
 import { firstDrops } from '@/lib/offline'
 import { system, systems } from '@/lib/units'
 import { pages, teamPages } from '@/router'
 import { useDraft } from '@/stores/draft'
+import CameraScan from './CameraScan.vue'
 
 const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
@@ -22,6 +24,7 @@ const draft = useDraft()
 const route = useRoute()
 const router = useRouter()
 const text = ref('')
+const camera = ref(false)
 const find = refDebounced(
   computed(() => text.value.trim()),
   150,
@@ -64,6 +67,18 @@ function goalsOf(drop: Drop): Goal[] {
   ]
 }
 
+/** A code that was typed, or scanned by a scanner that types, leads to its item. */
+const byCode = (code: string): Goal[] =>
+  isCode(code)
+    ? [{ key: 'code', words: `Item with the code ${code}`, what: 'code', to: `/i/${encodeURIComponent(code)}` }]
+    : []
+
+function scanned(read: string) {
+  camera.value = false
+  const [goal] = byCode(codeIn(read))
+  if (goal) go(goal)
+}
+
 const goals = computed<Goal[]>(() => {
   const here = route.params.id && draft.drop ? goalsOf(draft.drop) : []
   const others = (drops.data.value ?? []).map((d) => ({
@@ -74,6 +89,8 @@ const goals = computed<Goal[]>(() => {
   }))
   const always: Goal[] = [
     ...teamPages.map((p) => ({ key: p.name, words: p.words, what: 'page', to: { name: p.name } })),
+    { key: 'examine', words: 'Examine', what: 'page', to: '/examine' },
+    { key: 'labels', words: 'Labels', what: 'page', to: '/labels' },
     { key: 'me', words: 'My hours, checks and sign-ins', what: 'page', to: '/me' },
     { key: 'tables', words: 'Tables behind the figures', what: 'page', to: '/tables' },
     ...systems
@@ -81,8 +98,8 @@ const goals = computed<Goal[]>(() => {
       .map((s) => ({ key: s, words: `Units: ${s}`, what: 'display', act: () => (system.value = s) })),
   ]
   const wanted = text.value.trim().toLowerCase()
-  return [...here, ...others, ...always]
-    .filter((g) => `${g.words} ${g.what}`.toLowerCase().includes(wanted))
+  return [...byCode(codeIn(text.value)), ...here, ...others, ...always]
+    .filter((g) => g.key === 'code' || `${g.words} ${g.what}`.toLowerCase().includes(wanted))
     .slice(0, most)
 })
 
@@ -101,9 +118,10 @@ function go(g: Goal | null) {
     <div class="fixed inset-x-0 top-[12vh] z-50 mx-auto max-w-lg px-4">
       <DialogPanel class="bg-ground rounded-lg p-3 shadow-2xl">
         <Combobox :model-value="null" @update:model-value="go">
+          <button type="button" class="quiet float-right mt-0.5" data-camera @click="camera = !camera">camera</button>
           <ComboboxInput
             class="border-soft bg-raised h-12 w-full rounded-md border px-3 text-lg"
-            placeholder="A page, person, item or drop"
+            placeholder="A page, person, item, drop or code"
             aria-label="Find"
             @change="text = $event.target.value"
           />
@@ -119,6 +137,7 @@ function go(g: Goal | null) {
             <li v-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>
           </ComboboxOptions>
         </Combobox>
+        <CameraScan v-if="camera" @read="scanned" @close="camera = false" />
       </DialogPanel>
     </div>
   </Dialog>

@@ -13,12 +13,37 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   withdrawal: 'withdrawal',
   'kit-issue': 'kit handed out',
   'kit-return': 'kit counted back',
+  examination: 'examination',
+  inspection: 'interim inspection',
   retirement: 'retired',
   'plan-state': 'plan',
   'gear-change': 'gear changed',
   'person-change': 'person changed',
   'member-change': 'member changed',
   'policy-change': 'policy changed',
+}
+
+/** What an examination found, in words. */
+export function examinedWords(x: Omit<NonNullable<Entry['examined']>, 'batch'>): string {
+  const result = {
+    fit: '✓ fit for use',
+    observation: '◆ fit, with an observation',
+    quarantine: '■ stopped, into quarantine',
+    retire: '■ stopped, to be destroyed',
+    'not-presented': '◆ not presented',
+  }[x.result]
+  const seen = (x.points ?? [])
+    .filter((p) => p.result !== 'pass')
+    .map((p) => `${p.point} ${p.result}${p.note ? `: ${p.note}` : ''}`)
+  const read = (x.readings ?? []).map((r) => `${r.part} ${r.mm} mm`)
+  const more = [
+    ...seen,
+    ...read,
+    x.again_by ? `again by ${x.again_by}` : '',
+    x.examiner ? `examined by ${x.examiner}` : '',
+    x.kept ? `kept at ${x.kept}` : '',
+  ].filter(Boolean)
+  return [result, ...more].join('; ')
 }
 
 /** What a record says, in words: about what, and with what result. */
@@ -44,6 +69,7 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     const more = [h.site, h.height_m ? `to ${h.height_m} m` : ''].filter(Boolean).join(', ')
     return { about: name(s.person ?? ''), result: `${h.hours_h} h, ${h.work}${more ? `; ${more}` : ''}` }
   }
+  if (s.examined) return { about: label(s.item ?? ''), result: examinedWords(s.examined) + note }
   if (s.confirms) return { about: `hours of ${name(s.person ?? '')}`, result: '✓' }
   if (s.kit) {
     const things = s.kit.items?.map(label).join(', ') || 'nothing'

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { api, must } from '@/api/client'
 import LifeLine from '@/components/LifeLine.vue'
 import RecordList from '@/components/RecordList.vue'
+import WearPanel from '@/components/WearPanel.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { useGear } from '@/lib/gear'
 import { show } from '@/lib/units'
@@ -34,6 +35,7 @@ const facts = computed(() => {
     : (i.place ?? '')
   return [
     { name: 'serial', words: i.serial },
+    { name: 'code', words: i.code ?? '' },
     { name: 'where it is', words: where || 'not said' },
     { name: 'owner', words: i.owner ?? '' },
     { name: 'kit', words: i.kit ?? '' },
@@ -89,6 +91,7 @@ const facts = computed(() => {
           </dd>
         </template>
       </dl>
+      <WearPanel :id="item.id" />
       <h2 class="mt-5">Planned on</h2>
       <p v-if="!life.data.value.drops.length">No drop of today or later names it.</p>
       <ul>
@@ -97,6 +100,9 @@ const facts = computed(() => {
         </li>
       </ul>
       <p class="no-print mt-3 -ml-2 flex flex-wrap gap-x-4">
+        <RouterLink v-if="session.may('record:examination')" class="quiet" :to="`/examine?item=${item.id}`" data-examine
+          >examine {{ item.label }}</RouterLink
+        >
         <a class="quiet" :href="`/api/v1/items/${item.id}/record.pdf`" download>all of it, PDF</a>
         <a class="quiet" :href="`/api/v1/items/${item.id}/history.json`" download>its history, for another team</a>
         <template v-if="session.may('put-gear')">

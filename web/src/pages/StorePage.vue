@@ -115,6 +115,10 @@ function stop(i: Item) {
         Nothing in the store yet. First type a model from its leaflet, then the items that you have of it.
       </p>
       <p class="mt-3 flex flex-wrap gap-3">
+        <RouterLink v-if="session.may('record:examination')" class="plain" to="/examine" data-examine
+          >Examine</RouterLink
+        >
+        <RouterLink class="plain" to="/labels" data-labels>Labels</RouterLink>
         <template v-if="session.may('put-gear')">
           <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
           <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>

@@ -1,4 +1,8 @@
-package care
+// Package wear says how a part wears: the line through its readings, and by when it is
+// measured again.
+//
+// It knows readings and limits. Whether something is still fit for use is for who looks at it.
+package wear
 
 import (
 	"errors"
@@ -73,7 +77,7 @@ func TrendOf(readings []Reading, wear gear.WearPart) Trend {
 	t := Trend{Part: wear.Part, LimitMM: float64(wear.LimitMM), Grows: wear.Grows, Points: slices.Clone(readings)}
 	slices.SortStableFunc(t.Points, func(a, b Reading) int { return compare(a.On, b.On) })
 	if n := len(t.Points); n > 0 && t.LimitMM > 0 {
-		t.Beyond = past(float64(t.Points[n-1].MM), t.LimitMM, t.Grows)
+		t.Beyond = wear.Worn(t.Points[n-1].MM)
 	}
 	if len(daysOf(t.Points)) < 3 {
 		t.Why = ErrFew.Error()

@@ -1,0 +1,188 @@
+package browser_test
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/boombuler/barcode/qr"
+	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/gear"
+)
+
+// The examiner's day on a phone without signal: everything that passes waits for the
+// signature, survives a reload, and arrives once and in order; what fails is stopped at once,
+// in another browser too.
+func TestExaminersDay(t *testing.T) {
+	p := open(t, "/examine")
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.onDevice()
+	p.until(`!!document.querySelector('[data-scan]') && ['/examinations/points', '/due'].every((u) => window.onDevice?.includes(u))`)
+	desk := p.browse(t, "dov", "/store/item/descender-21")
+	desk.until(`!!document.querySelector('[aria-label="Planned on"], h2')`)
+	p.cut(true)
+	var items []gear.Item
+	for _, i := range p.gear().Items {
+		if strings.HasPrefix(i.ID, "connector-") && i.State == gear.InService {
+			items = append(items, i)
+		}
+	}
+	items = items[:min(12, len(items))]
+	for n, i := range items {
+		// A hand scanner types the address on the label, of whatever host.
+		p.scan("https://elsewhere.example/i/"+i.Code)
+		p.until(fmt.Sprintf(`!!document.querySelector('[data-under=%q]')`, i.ID))
+		if n == 1 {
+			// Nothing is fit that was not looked at.
+			p.gone(`[data-give="fit"]`)
+			p.press(`[data-point="gate"] [data-result="observation"]`)
+			p.typed(`[data-point="gate"] input`, "stiff, cleaned")
+		}
+		p.press(`[data-rest]`)
+		p.press(map[bool]string{true: `[data-give="observation"]`, false: `[data-give="fit"]`}[n == 1])
+		p.until(fmt.Sprintf(`!!document.querySelector('[data-looked=%q]')`, i.ID))
+	}
+	// One that nobody has, and one that is looked at again and left out.
+	p.scan("0000000")
+	p.says(`[data-said]`, "No item has the code 0000000")
+	// Half done, the page goes and comes back.
+	p.again()
+	p.until(fmt.Sprintf(`document.querySelectorAll('[data-looked]').length === %d`, len(items)))
+	p.pressed(fmt.Sprintf(`document.querySelector('[data-looked=%q] button[aria-label^="leave"]')`, items[2].ID))
+	p.until(fmt.Sprintf(`document.querySelectorAll('[data-looked]').length === %d`, len(items)-1))
+	// One fails: it is recorded there and then, before anything is signed.
+	p.scan("descender 21")
+	p.press(`[data-under="descender-21"] [data-point="body"] [data-result="fail"]`)
+	p.gone(`[data-give="fit"]`)
+	p.typed(`[data-kept]`, "red box")
+	p.press(`[data-give="quarantine"]`)
+	p.says(`[data-waiting]`, "1 not yet sent")
+	p.press(`[data-sign]`)
+	p.says(`[data-waiting]`, fmt.Sprintf("%d not yet sent", len(items)))
+	p.cut(false)
+	desk.says(`[data-stopped]`, "red box")
+	p.until(`!document.querySelector('[data-waiting]') && [...document.querySelectorAll('a')].some((a) => a.textContent === 'report, PDF')`)
+	// Once each, in the order in which they were given.
+	var signed []string
+	for _, i := range append(slices.Clone(items), gear.Item{ID: "descender-21"}) {
+		lines := p.kindsOf(i.ID)
+		n := slices.Index(lines, "examination")
+		if i.ID == items[2].ID {
+			if n >= 0 {
+				t.Errorf("%s was left out, and is recorded", i.ID)
+			}
+			continue
+		}
+		if n < 0 || slices.Contains(lines[n+1:], "examination") {
+			t.Errorf("%s: %v", i.ID, lines)
+		}
+		signed = append(signed, i.ID)
+	}
+	if len(signed) != len(items) {
+		t.Errorf("%v", signed)
+	}
+}
+
+// kindsOf gives the kinds of the records of an item, last first.
+func (p *page) kindsOf(item string) (kinds []string) {
+	p.Helper()
+	p.do(chromedp.Evaluate(fmt.Sprintf(`fetch('/api/v1/records?item=%s').then((r) => r.json()).then((b) => b.records.map((r) => r.says.kind))`, item), &kinds, waits))
+	return kinds
+}
+
+// scan types as a hand scanner does: all of it, then Enter.
+func (p *page) scan(text string) {
+	p.Helper()
+	p.until(fmt.Sprintf(`(() => {
+		const i = document.querySelector('[data-scan]')
+		if (!i) return false
+		i.value = %q
+		i.dispatchEvent(new Event('input', { bubbles: true }))
+		i.form.requestSubmit()
+		return true
+	})()`, text))
+}
+
+// typed types into what a selector names.
+func (p *page) typed(selector, text string) {
+	p.Helper()
+	p.do(chromedp.WaitVisible(selector, chromedp.ByQuery), chromedp.SendKeys(selector, text, chromedp.ByQuery))
+}
+
+// The camera reads a real picture of a label, and nothing is fetched from elsewhere; without a
+// camera the code is typed.
+func TestScan(t *testing.T) {
+	p := serve(t)
+	item := p.gear().Items[3]
+	file := filepath.Join(t.TempDir(), "label.y4m")
+	if err := os.WriteFile(file, film(t, "https://knots.example.org/i/"+item.Code), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	b := p.browse(t, "dov", "/store", chromedp.Flag("use-fake-ui-for-media-stream", true), chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-file-for-fake-video-capture", file))
+	b.until(`!!document.querySelector('[data-examine]')`)
+	b.do(chromedp.KeyEvent("/"))
+	b.press(`[data-camera]`)
+	b.until(fmt.Sprintf(`location.pathname === '/store/item/%s'`, item.ID))
+	if b.mu.Lock(); len(b.outside) > 0 {
+		t.Errorf("asked for elsewhere: %v", b.outside)
+	}
+	b.mu.Unlock()
+	none := p.browse(t, "dov", "/examine")
+	none.press(`[data-camera]`)
+	none.says(`[data-camera-scan]`, "type the code")
+}
+
+// film is a QR code before a camera, as raw pictures (YUV4MPEG2, 4:2:0).
+func film(t *testing.T, text string) []byte {
+	t.Helper()
+	code, err := qr.Encode(text, qr.M, qr.Auto)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const wide, high, unit = 640, 480, 8
+	luma := bytes.Repeat([]byte{235}, wide*high)
+	n := code.Bounds().Dx()
+	left, top := (wide-n*unit)/2, (high-n*unit)/2
+	for y := range n * unit {
+		for x := range n * unit {
+			if r, _, _, _ := code.At(x/unit, y/unit).RGBA(); r < 0x8000 {
+				luma[(top+y)*wide+left+x] = 16
+			}
+		}
+	}
+	var b bytes.Buffer
+	fmt.Fprintf(&b, "YUV4MPEG2 W%d H%d F10:1 Ip A1:1 C420jpeg\n", wide, high)
+	for range 5 {
+		b.WriteString("FRAME\n")
+		b.Write(luma)
+		b.Write(bytes.Repeat([]byte{128}, wide*high/2))
+	}
+	return b.Bytes()
+}
+
+// What is due shows what it blocks; its calendar's address is told once and shut for good.
+func TestDueBoard(t *testing.T) {
+	p := open(t, "/due")
+	p.until(`!!document.querySelector('[data-group="Within 30 days"] [data-due="connector-63"]')`)
+	p.press(`[data-add-feed]`)
+	p.until(`!!document.querySelector('[data-secret]')`)
+	var address string
+	p.do(chromedp.Text(`[data-secret] code`, &address))
+	read := func() (status int) {
+		p.do(chromedp.Evaluate(fmt.Sprintf(`fetch(%q, { credentials: 'omit' }).then((r) => r.status)`, strings.TrimSpace(address)), &status, waits))
+		return status
+	}
+	if status := read(); status != 200 {
+		t.Fatalf("the calendar at its address: %d", status)
+	}
+	p.pressed(`document.querySelector('[data-feed] button')`)
+	p.gone(`[data-feed]`)
+	if status := read(); status != 404 {
+		t.Errorf("the calendar at an address that was shut: %d", status)
+	}
+}

@@ -1,0 +1,59 @@
+package report
+
+import (
+	"encoding/csv"
+	"io"
+	"strconv"
+	"strings"
+
+	"zealousknot/internal/tabular"
+)
+
+// ExaminationRow is an examination as it is listed in the report of its session.
+type ExaminationRow struct {
+	Number                            int64
+	Item, Label, Serial, Title        string
+	On, By, Result, NextDue, Note     string
+	Points, Readings, Colour, Stopped string
+	Seal                              string
+}
+
+// ExaminationsCSV writes the rows as a file for exchange: RFC 4180 with a header row.
+func ExaminationsCSV(w io.Writer, rows []ExaminationRow) error {
+	c := csv.NewWriter(w)
+	c.UseCRLF = true
+	if err := c.Write([]string{"item", "on", "by", "result", "next_due", "note", "readings", "record"}); err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if err := c.Write([]string{tabular.Plain(r.Item), r.On, tabular.Plain(r.By), r.Result, r.NextDue, tabular.Plain(r.Note), r.Readings, strconv.FormatInt(r.Number, 10)}); err != nil {
+			return err
+		}
+	}
+	c.Flush()
+	return c.Error()
+}
+
+// ExaminationList is the report of a session, to be printed.
+func ExaminationList(rows []ExaminationRow) *List {
+	part := ListPart{
+		Heading: "What was examined", Widths: []float64{2.1, 2.4, 1.3, 1.6, 3.2, 1.3}, Head: []string{"item, serial", "model", "on", "result", "points and readings", "next by"},
+		Empty: "Nothing was examined in this session.",
+	}
+	urgent := ListPart{Heading: "Stopped at once", Widths: []float64{2, 4, 3}, Head: []string{"item, serial", "why", "where it is kept"}, Empty: "Nothing was stopped."}
+	for _, r := range rows {
+		told := strings.Trim(strings.Join([]string{r.Points, r.Readings, r.Note}, "; "), "; ")
+		part.Rows = append(part.Rows, []string{r.Label + ", " + r.Serial, r.Title, r.On, r.Result, told, r.NextDue})
+		if r.Stopped != "" {
+			urgent.Rows = append(urgent.Rows, []string{r.Label + ", " + r.Serial, told, r.Stopped})
+		}
+	}
+	about := []string{}
+	if len(rows) > 0 {
+		about = append(about, "Signed by "+rows[0].By+".")
+		if rows[0].Colour != "" {
+			about = append(about, "Marked with "+rows[0].Colour+" for the period.")
+		}
+	}
+	return &List{Title: "Report of examinations", About: about, Parts: []ListPart{urgent, part}}
+}
