@@ -35,7 +35,7 @@ func TestExaminersDay(t *testing.T) {
 	items = items[:min(12, len(items))]
 	for n, i := range items {
 		// A hand scanner types the address on the label, of whatever host.
-		p.scan("https://elsewhere.example/i/"+i.Code)
+		p.scan("https://elsewhere.example/i/" + i.Code)
 		p.until(fmt.Sprintf(`!!document.querySelector('[data-under=%q]')`, i.ID))
 		if n == 1 {
 			// Nothing is fit that was not looked at.
@@ -185,4 +185,25 @@ func TestDueBoard(t *testing.T) {
 	if status := read(); status != 404 {
 		t.Errorf("the calendar at an address that was shut: %d", status)
 	}
+}
+
+// A recall shows what it is about before it is signed, stops it in another browser, and is
+// acknowledged once.
+func TestRecall(t *testing.T) {
+	p := open(t, "/store/recalls")
+	p.press(`[data-recall]`)
+	item := p.gear().Items[slices.IndexFunc(p.gear().Items, func(i gear.Item) bool { return i.ID == "connector-63" })]
+	desk := p.browse(t, "rhea", "/store/item/connector-63")
+	desk.until(`!!document.querySelector('h1')`)
+	p.do(chromedp.SetValue(`[data-model]`, item.Model, chromedp.ByQuery), chromedp.SetValue(`[data-asks]`, "inspect", chromedp.ByQuery))
+	p.typed(`[data-serials]`, item.Serial)
+	p.says(`[data-affected]`, "It is about 1 in the store")
+	p.until(`document.querySelector('[data-sign]').disabled`)
+	p.typed(`[data-source]`, "maker, notice 4")
+	p.press(`[data-sign]`)
+	p.says(`[data-notice]`, "■ in quarantine")
+	desk.says(`[data-stopped]`, "inspect before use: maker, notice 4")
+	p.press(`[data-acknowledge]`)
+	p.says(`[data-read]`, "Dov Pellister")
+	p.gone(`[data-acknowledge]`)
 }

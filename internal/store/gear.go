@@ -235,7 +235,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 	for _, i := range items {
 		for n, e := range i.Events {
 			event := sqlc.PutEventParams{
-				TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note,
+				TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note, PersonIn: pointer(e.In),
 			}
 			if err := q.PutEvent(ctx, event); err != nil {
 				return fmt.Errorf("event of item %s: %w", i.ID, err)
@@ -291,7 +291,7 @@ func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store
 }
 
 func event(e sqlc.ItemEvent) gear.Event {
-	return gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), Note: e.Note}
+	return gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), Note: e.Note, In: value(e.PersonIn)}
 }
 
 func item(r sqlc.Item) gear.Item {

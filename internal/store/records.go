@@ -139,6 +139,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Familiar != nil {
 			models = append(models, e.Familiar.Model)
 		}
+		if e.Recall != nil {
+			models = append(models, e.Recall.Model)
+		}
 		if e.Kit != nil {
 			items, kits = append(items, e.Kit.Items...), append(kits, e.Kit.Kit)
 		}
@@ -150,7 +153,7 @@ func (r *recorder) gather(ctx context.Context) error {
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}
-	if slices.ContainsFunc(r.entries(), func(e *record.Entry) bool { return e.Examined != nil }) {
+	if slices.ContainsFunc(r.entries(), func(e *record.Entry) bool { return e.Examined != nil || e.Kind == record.BackInService }) {
 		var err error
 		if r.examiners, err = readPeople(ctx, r.q, r.team.ID); err != nil {
 			return err
@@ -191,13 +194,62 @@ func (r *recorder) gatherItems(ctx context.Context, ids []string) error {
 	}
 	r.items = make(map[string]*storedItem, len(rows))
 	for _, row := range rows {
-		i := &storedItem{Item: item(row.Item)}
-		if err := strict.Read(row.Body, &i.model); err != nil {
-			return fmt.Errorf("model in the database: %w", err)
+		if err := r.have(row.Item, row.Body); err != nil {
+			return err
 		}
-		r.items[i.ID] = i
 	}
+	if recalled := r.recalled(); recalled != nil {
+		rows, err := r.q.ItemsOfModels(ctx, sqlc.ItemsOfModelsParams{TeamID: r.team.ID, Models: recalled})
+		if err != nil {
+			return err
+		}
+		for _, row := range rows {
+			if err := r.have(row.Item, row.Body); err != nil {
+				return err
+			}
+		}
+	}
+	return r.gatherEvents(ctx)
+}
+
+// have notes an item with its model.
+func (r *recorder) have(row sqlc.Item, model []byte) error {
+	i := &storedItem{Item: item(row)}
+	if err := strict.Read(model, &i.model); err != nil {
+		return fmt.Errorf("model in the database: %w", err)
+	}
+	r.items[i.ID] = i
 	return nil
+}
+
+// recalled are the models that entries recall; nil for none.
+func (r *recorder) recalled() (models []string) {
+	for _, e := range r.entries() {
+		if e.Recall != nil {
+			models = append(models, e.Recall.Model)
+		}
+	}
+	return models
+}
+
+// gatherEvents reads what happened to the items that are to come back.
+func (r *recorder) gatherEvents(ctx context.Context) error {
+	var back []string
+	for _, e := range r.entries() {
+		if e.Kind == record.BackInService {
+			back = append(back, e.Item)
+		}
+	}
+	if back == nil {
+		return nil
+	}
+	rows, err := r.q.EventsOf(ctx, sqlc.EventsOfParams{TeamID: r.team.ID, Ids: back})
+	for _, row := range rows {
+		if i := r.items[row.ItemID]; i != nil {
+			i.Events = append(i.Events, event(row))
+		}
+	}
+	return err
 }
 
 func (r *recorder) gatherModels(ctx context.Context, ids []string) error {
@@ -318,6 +370,9 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	if e.Kind == record.KitReturn {
 		content.Missing = e.NotBack(facts.Kit)
 	}
+	if e.Recall != nil {
+		content.Affected = r.affected(e)
+	}
 	if out.Number, err = r.sign(content); err != nil {
 		return out, err
 	}
@@ -363,8 +418,11 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]
 	}
-	if e.Examined != nil && f.Model != nil {
+	if (e.Examined != nil || e.Kind == record.BackInService) && f.Model != nil {
 		f.MayNotExamine = rig.MayNotExamine(r.examiners, f.Signer.Person, f.Signer.Keeps, f.Model.Class, e.Day)
+	}
+	if e.Recall != nil {
+		f.Model = r.models[e.Recall.Model]
 	}
 	if e.Kit != nil {
 		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
@@ -429,6 +487,8 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 			}
 			return r.follow(ctx, next)
 		}
+	case record.RecallNotice:
+		return r.recall(ctx, e)
 	case record.Quarantine:
 		r.changed.item(e.Item)
 		r.stop(e)
@@ -449,6 +509,41 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.moveKit(e)
 	case record.Withdrawal:
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
+	}
+	return nil
+}
+
+// affected are the items that a recall is about, by id.
+func (r *recorder) affected(e *record.Entry) []string {
+	of, list := e.Recall.Of(), []string{}
+	for id, i := range r.items {
+		if of.Affects(&i.Item) {
+			list = append(list, id)
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+// recall stops each item that a recall is about and that is in service.
+func (r *recorder) recall(ctx context.Context, e *record.Entry) error {
+	for _, id := range r.affected(e) {
+		next := e.StopsFor(id)
+		if next == nil || r.items[id].State != gear.InService {
+			continue
+		}
+		if err := r.gatherKept(ctx, uuid.MustParse(next.ID)); err != nil {
+			return err
+		}
+		if _, taken := r.kept[next.ID]; taken {
+			next.Another()
+		}
+		if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
+			return err
+		}
+		if err := r.follow(ctx, next); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -483,7 +578,7 @@ func (r *recorder) examined(e *record.Entry) {
 // stop puts an item out of service.
 func (r *recorder) stop(e *record.Entry) {
 	i := r.items[e.Item]
-	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Note}
+	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Note, In: e.Quarantine.In}
 	if i.State == gear.InService {
 		i.State, i.Reason = gear.Quarantine, reasonOf(event)
 	}
@@ -536,5 +631,5 @@ func quarantine(ctx context.Context, q *sqlc.Queries, team uuid.UUID, item strin
 	if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: reasonOf(e)}); err != nil {
 		return missing(err)
 	}
-	return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note})
+	return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note, PersonIn: pointer(e.In)})
 }

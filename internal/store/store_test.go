@@ -38,7 +38,7 @@ func TestMain(m *testing.M) { pgtest.Main(m) }
 const hash = "$argon2id$"
 
 // by signs in tests that are not about who does it.
-var by = &record.Signer{Account: uuid.New(), Name: "Dov Pellister", Person: "dov", Others: true}
+var by = &record.Signer{Account: uuid.New(), Name: "Dov Pellister", Person: "dov", Others: true, Keeps: true}
 
 func loaded(t testing.TB) (*store.Store, store.Team) {
 	t.Helper()

@@ -33,6 +33,8 @@ func (c *Config) registerCare(api huma.API) {
 	file(api, "feed", "/feeds/{secret}", "What is due, as iCalendar, at a secret address", "text/calendar", c.feed)
 	file(api, "batch-pdf", "/examinations/{id}/report.pdf", "The report of a session of examinations, as PDF", "application/pdf", c.batchPDF)
 	file(api, "batch-csv", "/examinations/{id}/report.csv", "The examinations of a session, as CSV", "text/csv", c.batchCSV)
+	get(api, "recalls", "/recalls", "Recalls, last first: what each affects and who has read it", c.recalls)
+	post(api, "affected", "/recalls/affected", "Which items a recall would be about; nothing is kept", reflect.TypeFor[record.Recalled](), c.affected)
 	get(api, "points", "/examinations/points", "What a thorough examination looks at, by model", c.points)
 	get(api, "wear", "/items/{id}/wear", "How the parts of an item wear", c.itemWear)
 	get(api, "item-by-code", "/codes/{code}", "The item with a code, as it is typed or scanned", c.itemByCode)

@@ -38,8 +38,7 @@ func TestExaminations(t *testing.T) {
 		return g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id })]
 	}
 	due := func(id string) care.DueLine {
-		var body struct{ Due []care.DueLine }
-		body = read[struct{ Due []care.DueLine }](t, dov.URL+"/api/v1/due?until=2028-01-01")
+		body := read[struct{ Due []care.DueLine }](t, dov.URL+"/api/v1/due?until=2028-01-01")
 		for _, d := range body.Due {
 			if d.Item == id && d.Kind == care.Examination {
 				return d
@@ -206,5 +205,106 @@ func readJSON(t *testing.T, text []byte, into any) {
 	t.Helper()
 	if err := json.Unmarshal(text, into); err != nil {
 		t.Fatalf("%v: %s", err, text)
+	}
+}
+
+// A recall stops what it is about, once and at once, also what nobody knows the day of; what
+// it only tells stops nothing; each reads it once, and who was in an event brings nothing back.
+func TestRecalls(t *testing.T) {
+	h := newHouse(t)
+	dov, rhea := h.as(t, "dov"), h.as(t, "rhea")
+	g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+	model := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "connector-63" })].Model
+	var all []gear.Item
+	for _, i := range g.Items {
+		if i.Model == model && i.State != gear.Retired {
+			all = append(all, i)
+		}
+	}
+	if len(all) < 3 {
+		t.Fatal(model, len(all))
+	}
+	notice := func(asks, more string) string {
+		return fmt.Sprintf(`"kind":"recall","day":"2026-11-24","note":"gates","recall":{"model":%q,"asks":%q,"source":"maker, notice 4"%s}`, model, asks, more)
+	}
+	refused(t, 403, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(notice("stop", "")))
+	for at, entry := range map[string]string{
+		"/records/0/recall":         `"kind":"recall","day":"2026-11-24"`,
+		"/records/0/recall/model":   strings.Replace(notice("stop", ""), model, "none", 1),
+		"/records/0/recall/serials": notice("stop", `,"serials":["a"],"from":"2020-01-01"`),
+		"/records/0/recall/to":      notice("stop", `,"from":"2020-01-02","to":"2020-01-01"`),
+		"/records/0/day":            strings.Replace(notice("stop", ""), "2026-11-24", "2199-01-01", 1),
+	} {
+		out := send(t, dov.URL, batch(entry))[0]
+		if out.State != "refused" || out.Errors[0].Pointer != at {
+			t.Errorf("%s: %+v", at, out)
+		}
+	}
+	state := func(id string) gear.State {
+		g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+		return g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id })].State
+	}
+	if out := send(t, dov.URL, batch(notice("information", "")))[0]; out.State != "kept" || state(all[0].ID) != gear.InService {
+		t.Fatalf("%+v", out)
+	}
+	// By serial, however it is written.
+	typed := strings.ToLower(strings.Join(strings.Split(all[0].Serial, "-"), " "))
+	stop := batch(notice("inspect", fmt.Sprintf(`,"serials":[%q]`, typed)))
+	if out := send(t, dov.URL, stop)[0]; out.State != "kept" || state(all[0].ID) != gear.Quarantine || state(all[1].ID) != gear.InService {
+		t.Fatalf("%+v: %s %s", out, state(all[0].ID), state(all[1].ID))
+	}
+	if out := send(t, dov.URL, stop)[0]; out.State != "already" {
+		t.Errorf("%+v", out)
+	}
+	// Between days that none was made in: those without a day are affected, the others not.
+	_, text := call(t, "POST", dov.URL+"/api/v1/recalls/affected", []byte(fmt.Sprintf(`{"model":%q,"asks":"stop","source":"x","from":"1990-01-01","to":"1990-12-31"}`, model)))
+	for _, i := range all {
+		if strings.Contains(string(text), `"item":"`+i.ID+`"`) != (i.MadeOn == "") {
+			t.Errorf("%s made on %q: %s", i.ID, i.MadeOn, text)
+		}
+	}
+	if out := send(t, dov.URL, batch(notice("stop", "")))[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	for _, i := range all {
+		if state(i.ID) != gear.Quarantine {
+			t.Errorf("%s is %s", i.ID, state(i.ID))
+		}
+	}
+	list := read[[]struct {
+		ID       string
+		Affected []struct{ Item string }
+		Mine     bool
+		ReadBy   []string `json:"read_by"`
+	}](t, rhea.URL+"/api/v1/recalls")
+	if len(list) != 3 || len(list[0].Affected) != len(all) || len(list[1].Affected) != 1 || list[0].Mine {
+		t.Fatalf("%+v", list)
+	}
+	if out := send(t, rhea.URL, batch(`"kind":"acknowledgement","confirms":"`+list[0].ID+`"`))[0]; out.State != "kept" {
+		t.Errorf("%+v", out)
+	}
+	list = read[[]struct {
+		ID       string
+		Affected []struct{ Item string }
+		Mine     bool
+		ReadBy   []string `json:"read_by"`
+	}](t, rhea.URL+"/api/v1/recalls")
+	if !list[0].Mine || len(list[0].ReadBy) != 1 || list[1].Mine {
+		t.Errorf("%+v", list)
+	}
+	lines := linesOf(t, dov.URL, "item="+all[1].ID)
+	if len(lines) < 2 || lines[0].Says.Kind != "quarantine" || !strings.Contains(lines[0].Says.Note, "notice 4") || lines[1].Says.Kind != "recall" {
+		t.Errorf("%+v", lines)
+	}
+	// Who was in the event does not bring it back; somebody else does.
+	if out := send(t, dov.URL, batch(`"kind":"quarantine","item":"descender-21","quarantine":{"event":"shock-load","in":"dov"}`))[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	back := batch(`"kind":"back-in-service","item":"descender-21","note":"looked at, as new"`)
+	if out := send(t, dov.URL, back)[0]; out.State != "refused" || !strings.Contains(out.Errors[0].Detail, "somebody else") {
+		t.Errorf("%+v", out)
+	}
+	if out := send(t, dov.URL, batch(fmt.Sprintf(`"kind":"back-in-service","item":%q,"note":"gates whole"`, all[0].ID)))[0]; out.State != "kept" || state(all[0].ID) != gear.InService {
+		t.Errorf("%+v", out)
 	}
 }

@@ -67,6 +67,8 @@ var Rights = withQuestions(map[string]Right{
 	"due":              signedIn,
 	"due-ics":          signedIn,
 	"due-pdf":          signedIn,
+	"recalls":          signedIn,
+	"affected":         signedIn,
 	"points":           signedIn,
 	"batch-pdf":        signedIn,
 	"batch-csv":        signedIn,
@@ -136,7 +138,7 @@ var KindRights = map[record.Kind]Right{
 	record.FunctionCheck:    only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.PartnerCheck:     {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
 	record.Quarantine:       only(Technician, Supervisor, StoreKeeper, Trainer),
-	record.BackInService:    only(StoreKeeper),
+	record.BackInService:    {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper; never who was in the event"},
 	record.Familiarisation:  only(Supervisor, Trainer),
 	record.KitIssue:         only(StoreKeeper),
 	record.KitReturn:        only(StoreKeeper),
@@ -144,6 +146,8 @@ var KindRights = map[record.Kind]Right{
 	record.Countersignature: {Roles: []Role{Supervisor}, Own: "never of one's own hours"},
 	record.Examination:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},
 	record.Inspection:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},
+	record.RecallNotice:     only(StoreKeeper, Supervisor),
+	record.Acknowledgement:  only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }
 

@@ -208,6 +208,10 @@ func inWords(s *record.Content, label func(string) string) (what, on, result str
 		if s.Hours.HeightM > 0 {
 			result += ", to " + s.Hours.HeightM.String()
 		}
+	case s.Recall != nil:
+		what, result = s.Recall.Model, fmt.Sprintf("%s: %s; %d in the store", s.Recall.Asks, s.Recall.Source, len(s.Affected))
+	case s.Kind == record.Acknowledgement:
+		what, result = "recall "+s.Confirms, "read"
 	case s.Confirms != "":
 		what, result = s.Person, "hours of record "+s.Confirms+" countersigned"
 	case s.Plan != nil:

@@ -10,7 +10,6 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
-	neturl "net/url"
 	"os"
 	"slices"
 	"strings"
@@ -429,10 +428,14 @@ func TestTeamsAreApart(t *testing.T) {
 			case "put-people":
 				// A harness that only the first team has.
 				refused(t, 409, "", method, url, []byte(`{"people":[`+asJSON(t, demo.People()[0])+`]}`))
-			case "due", "due-ics", "due-pdf", "points", "feeds":
+			case "due", "due-ics", "due-pdf", "points", "feeds", "recalls":
 				// Of the caller's own team alone, which has nothing.
 				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || strings.Contains(string(text), "rope") {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+			case "affected":
+				if answer, text := call(t, method, url, []byte(`{"model":"rope-110","asks":"stop","source":"x"}`)); answer.StatusCode != 200 || string(text) != "[]\n" {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
 				}
 			case "batch-pdf", "batch-csv":
 				refused(t, 404, "", method, url, nil)
@@ -440,7 +443,7 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 404, "", method, strings.ReplaceAll(url, "face-4", "rope-3"), nil)
 			case "item-by-code":
 				g := read[drop.Store](t, s.URL+"/api/v1/gear")
-				refused(t, 404, "", method, strings.ReplaceAll(url, "{code}", neturl.PathEscape(g.Items[0].Code)), nil)
+				refused(t, 404, "", method, strings.ReplaceAll(url, "{code}", g.Items[0].Code), nil)
 			case "labels":
 				refused(t, 422, "/items/0", method, url, []byte(`{"items":["rope-3"],"sheet":"70x37"}`))
 			case "add-feed", "revoke-feed", "feed":

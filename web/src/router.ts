@@ -18,6 +18,7 @@ export const router = createRouter({
     { path: '/examine', name: 'examine', component: () => import('@/pages/ExaminePage.vue') },
     { path: '/labels', name: 'labels', component: () => import('@/pages/LabelsPage.vue') },
     { path: '/i/:code', name: 'code', component: () => import('@/pages/CodePage.vue'), props: true },
+    { path: '/store/recalls', name: 'recalls', component: () => import('@/pages/RecallsPage.vue') },
     { path: '/store/kits', name: 'kits', component: () => import('@/pages/KitsPage.vue') },
     { path: '/store/kits/kit/:id?', name: 'kit-edit', component: () => import('@/pages/KitEditPage.vue'), props: true },
     { path: '/store/items/:id?', name: 'items', component: () => import('@/pages/ItemsPage.vue'), props: true },

@@ -124,6 +124,7 @@ type Event struct {
 	On        Date   `json:"on" format:"date"`
 	CheckedOn Date   `json:"checked_on,omitempty" format:"date" doc:"when the named check was done; left out: not yet"`
 	Note      string `json:"note,omitempty" maxLength:"400"`
+	In        string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in it"`
 }
 
 // EndOfLife is the day an item of this model passes its life, whichever limit

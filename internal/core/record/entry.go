@@ -32,6 +32,9 @@ const (
 	// Examination is a thorough one, Inspection an interim one.
 	Examination Kind = "examination"
 	Inspection  Kind = "inspection"
+	// RecallNotice is about things of a model, Acknowledgement by somebody who has read it.
+	RecallNotice    Kind = "recall"
+	Acknowledgement Kind = "acknowledgement"
 	// Countersignature is a supervisor's, of hours that somebody else recorded.
 	Countersignature Kind = "countersignature"
 	// PlanState is written by the program alone, when somebody sets a plan's state
@@ -54,14 +57,14 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Item     string    `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Person   string    `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"whose rigging, familiarisation or hours"`
 	Corrects string    `json:"corrects,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"id of the record in whose place this one stands"`
-	Confirms string    `json:"confirms,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"of a countersignature: id of the hours that it confirms"`
+	Confirms string    `json:"confirms,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"of a countersignature: id of the hours, of an acknowledgement: of the recall"`
 	Note     string    `json:"note,omitempty" maxLength:"380"`
 
 	Check      *Proved      `json:"check,omitempty"`
@@ -71,6 +74,7 @@ type Entry struct {
 	Hours      *OnRope      `json:"hours,omitempty"`
 	Kit        *KitMoved    `json:"kit,omitempty"`
 	Examined   *Examined    `json:"examined,omitempty"`
+	Recall     *Recalled    `json:"recall,omitempty"`
 }
 
 // Proved is the function check of a device or rope.
@@ -91,6 +95,8 @@ type Touched struct {
 // Quarantined says what stops an item.
 type Quarantined struct {
 	Event string `json:"event" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
+	// In is who was in the event: somebody else brings the item back.
+	In string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in the event: somebody else brings the item back"`
 }
 
 // Familiar is that a person was shown a model.
@@ -122,9 +128,11 @@ type Content struct {
 	ClockOffS int    `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
 	Conflict  string `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
 	// Missing are the items that did not come back with a kit.
-	Missing []string   `json:"missing,omitempty" doc:"items that went out with a kit, or were missing before, and were not counted back"`
-	Plan    *PlanGiven `json:"plan,omitempty"`
-	Change  *Changed   `json:"change,omitempty"`
+	Missing []string `json:"missing,omitempty" doc:"items that went out with a kit, or were missing before, and were not counted back"`
+	// Affected are the items that a recall is about, as the store was then.
+	Affected []string   `json:"affected,omitempty" doc:"items that a recall is about, as the store was then"`
+	Plan     *PlanGiven `json:"plan,omitempty"`
+	Change   *Changed   `json:"change,omitempty"`
 }
 
 // Changed is what somebody changed at once.

@@ -106,8 +106,12 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeCountersignature(f, at, p)
 	case Examination, Inspection:
 		return e.judgeExamined(f, at, p)
+	case RecallNotice:
+		e.judgeRecall(f, at, p)
+	case Acknowledgement:
+		e.judgeAcknowledgement(f, at, p)
 	}
-	if e.Confirms != "" && e.Kind != Countersignature {
+	if e.Confirms != "" && e.Kind != Countersignature && e.Kind != Acknowledgement {
 		p.Addf(at+"/confirms", "does not belong to a %s", e.Kind)
 	}
 	return ""
@@ -149,6 +153,7 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"hours", Hours, e.Hours != nil},
 		{"kit", KitIssue, e.Kit != nil},
 		{"examined", Examination, e.Examined != nil},
+		{"recall", RecallNotice, e.Recall != nil},
 	} {
 		kind := e.Kind
 		switch kind { // two kinds, the same part
@@ -260,8 +265,23 @@ func (e *Entry) otherDay(f *Facts) string {
 
 func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	e.wantItem(f, at, p)
-	if f.Item != nil && f.Item.State != gear.Quarantine {
+	if f.Item == nil {
+		return
+	}
+	if f.Item.State != gear.Quarantine {
 		p.Addf(at+"/item", "%s is in state %s, not in quarantine", f.Item.Label, f.Item.State)
+	}
+	if f.MayNotExamine != "" {
+		p.Addf(at+"/item", "%s", f.MayNotExamine)
+	}
+	for _, v := range f.Item.Events {
+		switch {
+		case v.CheckedOn != "" || v.In == "":
+		case v.In == f.Signer.Person:
+			p.Addf(at+"/item", "you were in the event: somebody else brings it back")
+		case f.Signer.Person == "" && !f.Signer.Nobody:
+			p.Addf(at+"/item", "it is not known who on the drops you are, and somebody was in the event")
+		}
 	}
 }
 

@@ -15,6 +15,14 @@ type Searched struct {
 	Subjects []Subject
 }
 
+// recalls is the name under which recalls and what answers them are found.
+func recalls(kind string) string {
+	if k := Kind(kind); k == RecallNotice || k == Acknowledgement {
+		return "recall"
+	}
+	return ""
+}
+
 // ReadSearched reads it from a record's content; what else the content says is passed over.
 func ReadSearched(content []byte) (*Searched, error) {
 	var said struct {
@@ -36,8 +44,13 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Examined struct {
 			Batch string `json:"batch"`
 		} `json:"examined"`
-		Missing []string `json:"missing"`
-		Change  struct {
+		Kind   string `json:"kind"`
+		Recall struct {
+			Model string `json:"model"`
+		} `json:"recall"`
+		Affected []string `json:"affected"`
+		Missing  []string `json:"missing"`
+		Change   struct {
 			Rows []struct {
 				Kind string `json:"kind"`
 				ID   string `json:"id"`
@@ -48,12 +61,12 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}
 	}
-	for _, id := range slices.Concat(said.Kit.Items, said.Missing) {
+	for _, id := range slices.Concat(said.Kit.Items, said.Missing, said.Affected) {
 		if one := (Subject{"item", id}); !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}

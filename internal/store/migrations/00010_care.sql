@@ -58,16 +58,22 @@ CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, i
     SELECT s.kind, s.id FROM (VALUES
         ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'),
         ('model', content #>> '{familiar,model}'), ('person', content ->> 'person'), ('kit', content #>> '{kit,kit}'),
-        ('batch', content #>> '{examined,batch}')) s (kind, id)
+        ('batch', content #>> '{examined,batch}'), ('model', content #>> '{recall,model}'),
+        ('recall', CASE WHEN content ->> 'kind' IN ('recall', 'acknowledgement') THEN 'recall' END)) s (kind, id)
     WHERE s.id IS NOT NULL
     UNION
     SELECT 'item', i FROM json_array_elements_text(content #> '{kit,items}') i
     UNION
     SELECT 'item', i FROM json_array_elements_text(content -> 'missing') i
     UNION
+    SELECT 'item', i FROM json_array_elements_text(content -> 'affected') i
+    UNION
     SELECT r ->> 'kind', r ->> 'id' FROM json_array_elements(content #> '{change,rows}') r
 $$;
 -- +goose StatementEnd
+
+-- Who was in an event: somebody else brings the item back.
+ALTER TABLE item_events ADD COLUMN person_in text CHECK (length(person_in) <= 64);
 
 -- Secret addresses at which a calendar is read without signing in; only a sum over the secret
 -- is kept.
@@ -97,6 +103,7 @@ CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, i
 $$;
 -- +goose StatementEnd
 DROP TABLE feeds;
+ALTER TABLE item_events DROP COLUMN person_in;
 DROP TRIGGER code_stays ON items;
 DROP FUNCTION code_stays, free_code, code_of;
 ALTER TABLE items DROP COLUMN code, DROP COLUMN again_by;

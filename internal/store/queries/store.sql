@@ -45,7 +45,7 @@ SELECT * FROM kits WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
 UPDATE kits SET issued_to = $3, issued_on = $4, went_out = $5, missing = $6 WHERE team_id = $1 AND id = $2;
 
 -- name: PutEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
+INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in) VALUES ($1, $2, $3, $4, $5, $6, $7, sqlc.narg(person_in))
 ON CONFLICT DO NOTHING;
 
 -- name: ItemIDs :many
@@ -137,6 +137,10 @@ RETURNING state;
 UPDATE items SET examined_on = sqlc.arg(examined_on), again_by = sqlc.narg(again_by)
 WHERE team_id = $1 AND id = $2 AND state = 'in-service' AND (examined_on IS NULL OR examined_on <= sqlc.arg(examined_on));
 
+-- name: ItemsOfModels :many
+SELECT sqlc.embed(i), m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+WHERE i.team_id = $1 AND i.model_id = ANY (sqlc.arg(models)::text[]) ORDER BY i.id;
+
 -- name: DropsSince :many
 SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' >= sqlc.arg(since)::text ORDER BY document ->> 'day', id;
 
@@ -156,8 +160,8 @@ UPDATE feeds SET revoked_at = now() WHERE team_id = $1 AND id = $2 AND revoked_a
 SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL;
 
 -- name: AddEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
-SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2;
+INSERT INTO item_events (team_id, item_id, number, kind, happened, note, person_in)
+SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5, sqlc.narg(person_in)::text FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2;
 
 -- name: DropsWithItem :many
 SELECT id, name, (document ->> 'day')::text AS day FROM drops

@@ -114,6 +114,7 @@ type ItemEvent struct {
 	Happened  pgtype.Date
 	CheckedOn pgtype.Date
 	Note      string
+	PersonIn  *string
 }
 
 type Kit struct {

@@ -184,7 +184,7 @@ func (q *Queries) DropDays(ctx context.Context, arg DropDaysParams) ([]DropDaysR
 }
 
 const eventsOf = `-- name: EventsOf :many
-SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 AND item_id = ANY ($2::text[]) ORDER BY item_id, number
+SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in FROM item_events WHERE team_id = $1 AND item_id = ANY ($2::text[]) ORDER BY item_id, number
 `
 
 type EventsOfParams struct {
@@ -209,6 +209,7 @@ func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent
 			&i.Happened,
 			&i.CheckedOn,
 			&i.Note,
+			&i.PersonIn,
 		); err != nil {
 			return nil, err
 		}

@@ -45,8 +45,8 @@ func (q *Queries) AddDrop(ctx context.Context, arg AddDropParams) (int32, error)
 }
 
 const addEvent = `-- name: AddEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, note)
-SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5 FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2
+INSERT INTO item_events (team_id, item_id, number, kind, happened, note, person_in)
+SELECT $1, $2, coalesce(max(e.number), 0) + 1, $3, $4, $5, $6::text FROM item_events e WHERE e.team_id = $1 AND e.item_id = $2
 `
 
 type AddEventParams struct {
@@ -55,6 +55,7 @@ type AddEventParams struct {
 	Kind     string
 	Happened pgtype.Date
 	Note     string
+	PersonIn *string
 }
 
 func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
@@ -64,6 +65,7 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 		arg.Kind,
 		arg.Happened,
 		arg.Note,
+		arg.PersonIn,
 	)
 	return err
 }
@@ -456,7 +458,7 @@ func (q *Queries) DropsWithItem(ctx context.Context, arg DropsWithItemParams) ([
 }
 
 const events = `-- name: Events :many
-SELECT team_id, item_id, number, kind, happened, checked_on, note FROM item_events WHERE team_id = $1 ORDER BY item_id, number
+SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in FROM item_events WHERE team_id = $1 ORDER BY item_id, number
 `
 
 func (q *Queries) Events(ctx context.Context, teamID uuid.UUID) ([]ItemEvent, error) {
@@ -476,6 +478,7 @@ func (q *Queries) Events(ctx context.Context, teamID uuid.UUID) ([]ItemEvent, er
 			&i.Happened,
 			&i.CheckedOn,
 			&i.Note,
+			&i.PersonIn,
 		); err != nil {
 			return nil, err
 		}
@@ -673,6 +676,64 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 	return items, nil
 }
 
+const itemsOfModels = `-- name: ItemsOfModels :many
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+WHERE i.team_id = $1 AND i.model_id = ANY ($2::text[]) ORDER BY i.id
+`
+
+type ItemsOfModelsParams struct {
+	TeamID uuid.UUID
+	Models []string
+}
+
+type ItemsOfModelsRow struct {
+	Item Item
+	Body []byte
+}
+
+func (q *Queries) ItemsOfModels(ctx context.Context, arg ItemsOfModelsParams) ([]ItemsOfModelsRow, error) {
+	rows, err := q.db.Query(ctx, itemsOfModels, arg.TeamID, arg.Models)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ItemsOfModelsRow
+	for rows.Next() {
+		var i ItemsOfModelsRow
+		if err := rows.Scan(
+			&i.Item.TeamID,
+			&i.Item.ID,
+			&i.Item.ModelID,
+			&i.Item.Class,
+			&i.Item.Serial,
+			&i.Item.Label,
+			&i.Item.State,
+			&i.Item.Reason,
+			&i.Item.MadeOn,
+			&i.Item.FirstUsedOn,
+			&i.Item.ExaminedOn,
+			&i.Item.Owner,
+			&i.Item.Place,
+			&i.Item.Kit,
+			&i.Item.LengthM,
+			&i.Item.MeasuredMm,
+			&i.Item.Condition,
+			&i.Item.Revision,
+			&i.Item.Guest,
+			&i.Item.AgainBy,
+			&i.Item.Code,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const kits = `-- name: Kits :many
 SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision FROM kits WHERE team_id = $1 ORDER BY name, id
 `
@@ -852,7 +913,7 @@ func (q *Queries) Policy(ctx context.Context, teamID uuid.UUID) (PolicyRow, erro
 }
 
 const putEvent = `-- name: PutEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note) VALUES ($1, $2, $3, $4, $5, $6, $7)
+INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
 ON CONFLICT DO NOTHING
 `
 
@@ -864,6 +925,7 @@ type PutEventParams struct {
 	Happened  pgtype.Date
 	CheckedOn pgtype.Date
 	Note      string
+	PersonIn  *string
 }
 
 func (q *Queries) PutEvent(ctx context.Context, arg PutEventParams) error {
@@ -875,6 +937,7 @@ func (q *Queries) PutEvent(ctx context.Context, arg PutEventParams) error {
 		arg.Happened,
 		arg.CheckedOn,
 		arg.Note,
+		arg.PersonIn,
 	)
 	return err
 }

@@ -1036,6 +1036,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recalls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recalls, last first: what each affects and who has read it */
+        get: operations["recalls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recalls/affected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which items a recall would be about; nothing is kept */
+        post: operations["affected"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records": {
         parameters: {
             query?: never;
@@ -1703,6 +1737,8 @@ export interface components {
             shape: "oval" | "offset" | "pear" | "symmetric" | "ring" | "link";
         };
         Content: {
+            /** @description items that a recall is about, as the store was then */
+            affected?: string[];
             change?: components["schemas"]["Changed"];
             check?: components["schemas"]["Proved"];
             /**
@@ -1710,7 +1746,7 @@ export interface components {
              * @description how far the device's clock was behind the server's
              */
             clock_off_s?: number;
-            /** @description of a countersignature: id of the hours that it confirms */
+            /** @description of a countersignature: id of the hours, of an acknowledgement: of the recall */
             confirms?: string;
             /** @description what was otherwise in the store when it came */
             conflict?: string;
@@ -1734,7 +1770,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -1744,6 +1780,7 @@ export interface components {
             person?: string;
             plan?: components["schemas"]["PlanGiven"];
             quarantine?: components["schemas"]["Quarantined"];
+            recall?: components["schemas"]["Recalled"];
         };
         Counts: {
             /** Format: int64 */
@@ -2076,7 +2113,7 @@ export interface components {
         };
         Entry: {
             check?: components["schemas"]["Proved"];
-            /** @description of a countersignature: id of the hours that it confirms */
+            /** @description of a countersignature: id of the hours, of an acknowledgement: of the recall */
             confirms?: string;
             /** @description id of the record in whose place this one stands */
             corrects?: string;
@@ -2098,13 +2135,14 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
             person?: string;
             quarantine?: components["schemas"]["Quarantined"];
+            recall?: components["schemas"]["Recalled"];
         };
         EvacuationAction: {
             /** @enum {string} */
@@ -2140,6 +2178,8 @@ export interface components {
              * @description when the named check was done; left out: not yet
              */
             checked_on?: string;
+            /** @description person who was in it */
+            in?: string;
             /** @enum {string} */
             kind: "shock-load" | "dropped" | "heat" | "chemical" | "edge" | "failed-check" | "recall";
             note?: string;
@@ -4615,6 +4655,8 @@ export interface components {
         Quarantined: {
             /** @enum {string} */
             event: "shock-load" | "dropped" | "heat" | "chemical" | "edge" | "failed-check" | "recall";
+            /** @description person who was in the event: somebody else brings the item back */
+            in?: string;
         };
         Question: {
             /** @description the first is the shipped one */
@@ -4650,6 +4692,57 @@ export interface components {
             rule: string;
             /** @description the finding's own words */
             what: string;
+        };
+        RecallLine: {
+            /** @description as they were then, with their state now */
+            affected: components["schemas"]["RecalledItem"][];
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: date */
+            day: string;
+            id: string;
+            /** @description who asks has acknowledged it */
+            mine: boolean;
+            note?: string;
+            /** Format: int64 */
+            number: number;
+            /** @description who has acknowledged it */
+            read_by: string[];
+            recall: components["schemas"]["Recalled"];
+            /** @description of the model */
+            title: string;
+        };
+        Recalled: {
+            /**
+             * @description inspect: before the next use; stop and inspect put what is affected into quarantine
+             * @enum {string}
+             */
+            asks: "stop" | "inspect" | "information";
+            /**
+             * Format: date
+             * @description made on this day or later; what has no day of manufacture is affected
+             */
+            from?: string;
+            model: string;
+            /** @description in place of days; compared without spaces, hyphens and case */
+            serials?: string[];
+            /** @description whose notice, with its number and date */
+            source: string;
+            /**
+             * Format: date
+             * @description made on this day or earlier
+             */
+            to?: string;
+        };
+        RecalledItem: {
+            /** @description with whom it is */
+            holder?: string;
+            item: string;
+            label: string;
+            serial: string;
+            /** @enum {string} */
+            state: "in-service" | "quarantine" | "retired";
         };
         RecordLine: {
             /** @description who signed it */
@@ -14579,6 +14672,230 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    affected: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recalled"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecalledItem"][];
                 };
             };
             /** @description Unauthorized */

@@ -118,7 +118,6 @@ function go(g: Goal | null) {
     <div class="fixed inset-x-0 top-[12vh] z-50 mx-auto max-w-lg px-4">
       <DialogPanel class="bg-ground rounded-lg p-3 shadow-2xl">
         <Combobox :model-value="null" @update:model-value="go">
-          <button type="button" class="quiet float-right mt-0.5" data-camera @click="camera = !camera">camera</button>
           <ComboboxInput
             class="border-soft bg-raised h-12 w-full rounded-md border px-3 text-lg"
             placeholder="A page, person, item, drop or code"
@@ -137,6 +136,9 @@ function go(g: Goal | null) {
             <li v-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>
           </ComboboxOptions>
         </Combobox>
+        <button type="button" class="quiet mt-1 -ml-1" data-camera @click="camera = !camera">
+          scan a label with the camera
+        </button>
         <CameraScan v-if="camera" @read="scanned" @close="camera = false" />
       </DialogPanel>
     </div>

@@ -19,15 +19,21 @@ async function ask(parts?: string[]) {
   if (!draft.drop || asking.value) return
   asking.value = true
   failed.value = ''
-  const now = canonical(draft.drop)
   try {
-    const body = { drop: toRaw(draft.drop), ...(parts ? { parts } : {}) }
-    const answer = await api.POST('/api/v1/propose', { params: { query: { id: props.id } }, body })
-    if (now !== canonical(draft.drop)) failed.value = 'The drop was changed meanwhile. Ask again.'
-    else if (answer.data) {
-      proposal.value = answer.data
-      of = now
-    } else failed.value = answer.error.errors?.map((e) => `${e.pointer} ${e.detail}`).join('; ') ?? answer.error.title
+    // What was saved comes back with the store's records: it is asked for as it is then.
+    for (let tries = 0; ; tries++) {
+      const now = canonical(draft.drop)
+      const body = { drop: toRaw(draft.drop), ...(parts ? { parts } : {}) }
+      const answer = await api.POST('/api/v1/propose', { params: { query: { id: props.id } }, body })
+      if (now !== canonical(draft.drop)) {
+        if (tries < 3 && draft.drop) continue
+        failed.value = 'The drop was changed meanwhile. Ask again.'
+      } else if (answer.data) {
+        proposal.value = answer.data
+        of = now
+      } else failed.value = answer.error.errors?.map((e) => `${e.pointer} ${e.detail}`).join('; ') ?? answer.error.title
+      break
+    }
   } catch {
     failed.value = 'No connection: the proposal is made by the server.'
   }

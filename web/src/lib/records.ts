@@ -15,6 +15,8 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   'kit-return': 'kit counted back',
   examination: 'examination',
   inspection: 'interim inspection',
+  recall: 'recall',
+  acknowledgement: 'recall read',
   retirement: 'retired',
   'plan-state': 'plan',
   'gear-change': 'gear changed',
@@ -70,6 +72,12 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     return { about: name(s.person ?? ''), result: `${h.hours_h} h, ${h.work}${more ? `; ${more}` : ''}` }
   }
   if (s.examined) return { about: label(s.item ?? ''), result: examinedWords(s.examined) + note }
+  if (s.recall)
+    return {
+      about: s.recall.model,
+      result: `${s.recall.asks}: ${s.recall.source}${note}; ${s.affected?.length ?? 0} in the store`,
+    }
+  if (s.kind === 'acknowledgement') return { about: 'a recall', result: '✓ read' }
   if (s.confirms) return { about: `hours of ${name(s.person ?? '')}`, result: '✓' }
   if (s.kit) {
     const things = s.kit.items?.map(label).join(', ') || 'nothing'

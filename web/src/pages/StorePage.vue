@@ -7,7 +7,7 @@ import { api, must, type Item } from '@/api/client'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import RecordList from '@/components/RecordList.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import { useGear } from '@/lib/gear'
+import { useGear, usePeople } from '@/lib/gear'
 import { today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -18,6 +18,9 @@ const outbox = useOutbox()
 const wanted = ref('')
 const chosen = ref('')
 const note = ref('')
+/** Who was in the event: somebody else brings the item back. */
+const inIt = ref('')
+const people = usePeople()
 const event = ref<'dropped' | 'shock-load' | 'heat' | 'chemical' | 'edge' | 'recall'>('dropped')
 const events = {
   dropped: 'dropped from height',
@@ -97,8 +100,15 @@ function back(i: Item) {
 
 function stop(i: Item) {
   const more = note.value.trim() ? { note: note.value.trim() } : {}
-  outbox.record(i.label, { kind: 'quarantine', day: today(), item: i.id, quarantine: { event: event.value }, ...more })
-  note.value = ''
+  const was = inIt.value ? { in: inIt.value } : {}
+  outbox.record(i.label, {
+    kind: 'quarantine',
+    day: today(),
+    item: i.id,
+    quarantine: { event: event.value, ...was },
+    ...more,
+  })
+  note.value = inIt.value = ''
 }
 </script>
 
@@ -119,6 +129,7 @@ function stop(i: Item) {
           >Examine</RouterLink
         >
         <RouterLink class="plain" to="/labels" data-labels>Labels</RouterLink>
+        <RouterLink class="plain" to="/store/recalls" data-recalls>Recalls</RouterLink>
         <template v-if="session.may('put-gear')">
           <RouterLink class="plain" to="/store/items" data-add-items>Add items</RouterLink>
           <RouterLink class="plain" to="/store/model" data-add-model>Add a model</RouterLink>
@@ -208,6 +219,10 @@ function stop(i: Item) {
                 class="my-3 grid gap-2"
                 @submit.prevent="back(i)"
               >
+                <p class="text-soft text-sm">
+                  By whoever may examine it, and never by who was in the event. Say what was looked at and what was
+                  found; where it was tagged and kept is in its reason.
+                </p>
                 <label>
                   What was checked, and found
                   <input v-model="note" class="field" maxlength="380" required />
@@ -224,6 +239,13 @@ function stop(i: Item) {
                   What happened
                   <select v-model="event" class="field">
                     <option v-for="(words, key) in events" :key="key" :value="key">{{ words }}</option>
+                  </select>
+                </label>
+                <label>
+                  Who was in it
+                  <select v-model="inIt" class="field" data-in>
+                    <option value="">nobody, or not known</option>
+                    <option v-for="p in people.data.value ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
                   </select>
                 </label>
                 <label class="min-w-52 flex-1">Note<input v-model="note" class="field" maxlength="380" /></label>
