@@ -138,7 +138,7 @@ var KindRights = map[record.Kind]Right{
 	record.FunctionCheck:    only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.PartnerCheck:     {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
 	record.Quarantine:       only(Technician, Supervisor, StoreKeeper, Trainer),
-	record.BackInService:    {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper; never who was in the event"},
+	record.BackInService:    {Roles: []Role{StoreKeeper}, Own: "where the team has examiners, with a paper for the class; never who was in the event"},
 	record.Familiarisation:  only(Supervisor, Trainer),
 	record.KitIssue:         only(StoreKeeper),
 	record.KitReturn:        only(StoreKeeper),

@@ -27,8 +27,17 @@ const choices: { value: PointResult; words: string; mark: string }[] = [
 ]
 const left = computed(() => props.points.filter((p) => !results.value[p.id]))
 const of = (r: PointResult) => props.points.filter((p) => results.value[p.id] === r)
-const failed = computed(() => of('fail').length > 0)
 const observed = computed(() => of('observation').length > 0)
+/** Parts that are at the leaflet's limit, or past it: not fit, whatever else passes. */
+const worn = computed(() =>
+  (props.model.wear ?? []).filter((w) => {
+    const mm = Number((measured.value[w.part] ?? '').replace(',', '.'))
+    return mm > 0 && (w.grows ? mm >= w.limit_mm : mm <= w.limit_mm)
+  }),
+)
+const failed = computed(() => of('fail').length > 0 || worn.value.length > 0)
+/** Stopped for a reason: a point that fails, or a note beside what is worn. */
+const reasoned = computed(() => of('fail').length > 0 || observed.value || note.value.trim() !== '')
 const wrong = computed(() =>
   Object.entries(measured.value).filter(([, v]) => v.trim() && !(Number(v.replace(',', '.')) > 0)),
 )
@@ -115,6 +124,9 @@ const notPresented = () =>
         <input v-model="measured[w.part]" class="field w-28" inputmode="decimal" :data-part="w.part" />
         <span class="text-soft text-sm">limit {{ w.grows ? 'below' : 'above' }} {{ w.limit_mm }}</span>
       </label>
+      <p v-for="w in worn" :key="w.part" class="text-stop" role="alert">
+        ■ {{ w.part }}: at the limit of the leaflet, or past it. Not fit for use; say in the note what it is.
+      </p>
       <p v-for="[part] in wrong" :key="part" class="text-stop" role="alert">■ {{ part }}: a number of millimetres.</p>
     </fieldset>
     <label class="border-line block border-t py-2">
@@ -134,7 +146,7 @@ const notPresented = () =>
           type="button"
           class="strong min-h-14!"
           data-give="quarantine"
-          :disabled="wrong.length > 0"
+          :disabled="wrong.length > 0 || !reasoned"
           @click="give('quarantine')"
         >
           ■ Stop it: into quarantine
@@ -143,7 +155,7 @@ const notPresented = () =>
           type="button"
           class="plain min-h-14!"
           data-give="retire"
-          :disabled="wrong.length > 0"
+          :disabled="wrong.length > 0 || !reasoned"
           @click="give('retire')"
         >
           ■ Stop it: to be destroyed

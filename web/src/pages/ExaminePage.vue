@@ -10,7 +10,7 @@ import ItemScan from '@/components/ItemScan.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { useGear } from '@/lib/gear'
-import { examinedWords } from '@/lib/records'
+import { examinedWords, today } from '@/lib/records'
 import { useExamining, type Found } from '@/stores/examining'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -124,7 +124,10 @@ function found(f: Found) {
             class="border-line flex flex-wrap items-center gap-x-3 border-t"
             :data-looked="l.item"
           >
-            <span class="min-w-0 flex-1">{{ l.label }}: {{ examinedWords(l.found) }}</span>
+            <span class="min-w-0 flex-1"
+              >{{ l.label }}: {{ examinedWords(l.found)
+              }}<b v-if="l.day !== today()" class="text-look">, ◆ on {{ l.day }}</b></span
+            >
             <button type="button" class="quiet" @click="chosen = l.item">look again</button>
             <button
               type="button"
