@@ -207,3 +207,27 @@ func TestRecall(t *testing.T) {
 	p.says(`[data-read]`, "Dov Pellister")
 	p.gone(`[data-acknowledge]`)
 }
+
+// What lies on a rope is noted by metre and drawn; cut, the rope is shorter and the other part
+// has what lay on it.
+func TestRopeMap(t *testing.T) {
+	p := open(t, "/store/item/rope-3")
+	p.press(`[data-note-rope]`)
+	p.typed(`[data-from]`, "12")
+	p.press(`[data-sign-note]`)
+	p.until(`!!document.querySelector('[data-noted="damage"]') && !!document.querySelector('path[data-at="12"]')`)
+	p.press(`[data-cut-rope]`)
+	p.typed(`[data-at-m]`, "999")
+	p.until(`document.querySelector('[data-sign-cut]').disabled`)
+	p.do(chromedp.Evaluate(`(() => { const i = document.querySelector('[data-at-m]'); i.value = ''; i.dispatchEvent(new Event('input')) })()`, nil))
+	p.typed(`[data-at-m]`, "10")
+	p.typed(`[data-part-label]`, "rope 3 b")
+	p.says(`[data-becomes]`, "Plans that count on it go back to draft")
+	p.press(`[data-sign-cut]`)
+	p.gone(`[data-noted]`)
+	p.says(`dl`, "10 m")
+	items := p.gear().Items
+	part := items[slices.IndexFunc(items, func(i gear.Item) bool { return i.Label == "rope 3 b" })]
+	p.do(chromedp.Navigate(p.url + "/store/item/" + part.ID))
+	p.until(`!!document.querySelector('path[data-at="2"]')`)
+}

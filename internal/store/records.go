@@ -136,6 +136,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Check != nil {
 			items = append(items, e.Check.Rope)
 		}
+		if e.Cut != nil && e.Cut.Into != "" {
+			items = append(items, e.Cut.Into)
+		}
 		if e.Familiar != nil {
 			models = append(models, e.Familiar.Model)
 		}
@@ -424,6 +427,9 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	if e.Recall != nil {
 		f.Model = r.models[e.Recall.Model]
 	}
+	if e.Cut != nil {
+		_, f.Taken = r.items[e.Cut.Into]
+	}
 	if e.Kit != nil {
 		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
 		for _, id := range e.Kit.Items {
@@ -487,6 +493,8 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 			}
 			return r.follow(ctx, next)
 		}
+	case record.RopeCutting:
+		r.cut(e)
 	case record.RecallNotice:
 		return r.recall(ctx, e)
 	case record.Quarantine:
@@ -511,6 +519,21 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
 	}
 	return nil
+}
+
+// cut makes a rope shorter, and the part that is cut off an item of its own.
+func (r *recorder) cut(e *record.Entry) {
+	c, rope := e.Cut, r.items[e.Item]
+	r.changed.item(e.Item)
+	if c.Into != "" {
+		part := *rope
+		part.ID, part.Label, part.LengthM = c.Into, c.Label, rope.LengthM-c.AtM
+		r.items[c.Into] = &part
+		r.changed.item(c.Into)
+	}
+	rope.LengthM = c.AtM
+	cut := sqlc.CutRopeParams{Team: r.team.ID, Rope: e.Item, At: float64(c.AtM), Part: c.Into, Called: strings.TrimSpace(c.Label)}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.CutRope(ctx, cut) })
 }
 
 // affected are the items that a recall is about, by id.

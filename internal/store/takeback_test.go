@@ -4,7 +4,9 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -94,6 +96,30 @@ func TestTakesBackWhatItTouches(t *testing.T) {
 	}
 	if _, err := s.Record(ctx, team, by, stop(item, "torn")); err != nil || states() != half {
 		t.Errorf("an item of every other drop: %s %v", states(), err)
+	}
+}
+
+// A cut takes back the plans that counted on the rope, and says why.
+func TestCutTakesBack(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	rope := demo.Drops()["gate-shaft"].Strands[0].Ropes[0]
+	ids := checkedPlans(t, s, team, 1, func(int, *drop.Document) {})
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	long := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == rope })].LengthM
+	now := time.Now().UTC().Format(time.RFC3339Nano)
+	out, err := s.Record(ctx, team, by, &record.Batch{SentAt: now, Records: []record.Entry{{
+		ID: uuid.NewString(), Kind: record.RopeCutting, GivenAt: now, Day: "2026-11-24", Item: rope, Cut: &record.RopeCut{LengthM: long, AtM: long - 1},
+	}}})
+	if err != nil || out[0].State != "kept" {
+		t.Fatal(out, err)
+	}
+	p, err := s.Plan(ctx, team, ids[0])
+	if err != nil || p.State != record.Draft || !slices.ContainsFunc(p.Because, func(b string) bool { return strings.Contains(b, "length") }) {
+		t.Errorf("%+v %v", p, err)
 	}
 }
 

@@ -15,6 +15,7 @@ import (
 
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/wear"
@@ -36,6 +37,7 @@ func (c *Config) registerCare(api huma.API) {
 	get(api, "recalls", "/recalls", "Recalls, last first: what each affects and who has read it", c.recalls)
 	post(api, "affected", "/recalls/affected", "Which items a recall would be about; nothing is kept", reflect.TypeFor[record.Recalled](), c.affected)
 	get(api, "points", "/examinations/points", "What a thorough examination looks at, by model", c.points)
+	get(api, "rope-map", "/items/{id}/rope", "What is on a rope, by metre from its end A", c.ropeMap)
 	get(api, "wear", "/items/{id}/wear", "How the parts of an item wear", c.itemWear)
 	get(api, "item-by-code", "/codes/{code}", "The item with a code, as it is typed or scanned", c.itemByCode)
 	fileOf(api, "labels", "/labels.pdf", "Labels of items, as PDF", "application/pdf", reflect.TypeFor[labelsBody](), c.labels)
@@ -289,6 +291,38 @@ func trends(k *knownItem) (list []wear.Trend) {
 		list = append(list, wear.TrendOf(readings[p.Part], p))
 	}
 	return list
+}
+
+type ropeOut struct {
+	Body struct {
+		LengthM quantity.Metres   `json:"length_m"`
+		Marks   []record.RopeMark `json:"marks" doc:"first recorded first; what a part had before it was cut off is among them"`
+	}
+}
+
+// ropeMap is made from the records about a rope, and about the ropes it was cut off.
+func (c *Config) ropeMap(ctx context.Context, in *idIn) (*ropeOut, error) {
+	k, err := c.known(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	if k.model.Rope == nil {
+		return nil, NewProblem(http.StatusNotFound, "it is no rope")
+	}
+	out := &ropeOut{}
+	out.Body.LengthM = k.item.LengthM
+	out.Body.Marks, err = record.RopeMap(in.ID, func(rope string) ([]record.RopeRecord, error) {
+		lines, err := c.Store.RecordsAbout(ctx, who(ctx).Team.ID, record.Subject{Kind: "item", ID: rope}, store.Page{Limit: whole})
+		var list []record.RopeRecord
+		for n := range slices.Backward(lines) {
+			list = append(list, record.RopeRecord{Number: lines[n].Number, Says: &lines[n].Says})
+		}
+		return list, err
+	})
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return out, nil
 }
 
 type codeIn struct {

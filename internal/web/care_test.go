@@ -308,3 +308,67 @@ func TestRecalls(t *testing.T) {
 		t.Errorf("%+v", out)
 	}
 }
+
+// A rope that is cut is shorter everywhere; the part that is cut off is as old, has the same
+// history and its own map; drops that counted on the rope go back to draft and say why.
+func TestCutRope(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	item := func(id string) gear.Item {
+		g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+		return g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id })]
+	}
+	kept := func(entry string) {
+		t.Helper()
+		if out := send(t, dov.URL, batch(entry))[0]; out.State != "kept" || out.Conflict != "" {
+			t.Fatalf("%s: %+v", entry, out)
+		}
+	}
+	was := item("rope-3")
+	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"edge-contact","from_m":8,"to_m":14}`)
+	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"damage","from_m":12},"note":"fluff"`)
+	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"wash"}`)
+	kept(`"kind":"quarantine","item":"rope-3","quarantine":{"event":"edge"},"note":"fluff at 12 m"`)
+	cut := func(more string) string {
+		return fmt.Sprintf(`"kind":"rope-cut","item":"rope-3","cut":{"length_m":%v,"at_m":10%s}`, float64(was.LengthM), more)
+	}
+	for at, entry := range map[string]string{
+		"/records/0/cut/into":     cut(`,"into":"rope-4","label":"rope 3b"`),
+		"/records/0/cut/length_m": strings.Replace(cut(""), fmt.Sprint(float64(was.LengthM)), "7", 1),
+	} {
+		if out := send(t, dov.URL, batch(entry))[0]; out.State != "refused" || out.Errors[0].Pointer != at {
+			t.Errorf("%s: %+v", at, out)
+		}
+	}
+	kept(cut(`,"into":"rope-3b","label":"rope 3 b"`))
+	a, b := item("rope-3"), item("rope-3b")
+	if a.LengthM != 10 || b.LengthM != was.LengthM-10 || b.Model != was.Model || b.MadeOn != was.MadeOn || b.ExaminedOn != was.ExaminedOn || b.State != gear.Quarantine || len(b.Events) != len(a.Events) || b.Serial == a.Serial || b.Code == a.Code || a.Code != was.Code {
+		t.Errorf("%+v\n%+v\nof %+v", a, b, was)
+	}
+	type marks struct {
+		LengthM float64 `json:"length_m"`
+		Marks   []struct {
+			What  string
+			FromM float64 `json:"from_m"`
+			ToM   float64 `json:"to_m"`
+		}
+	}
+	onA, onB := read[marks](t, dov.URL+"/api/v1/items/rope-3/rope"), read[marks](t, dov.URL+"/api/v1/items/rope-3b/rope")
+	if len(onA.Marks) != 2 || onA.Marks[0].FromM != 8 || onA.Marks[0].ToM != 10 || onA.Marks[1].What != "wash" {
+		t.Errorf("%+v", onA)
+	}
+	if len(onB.Marks) != 3 || onB.Marks[0].FromM != 0 || onB.Marks[0].ToM != 4 || onB.Marks[1].What != "damage" || onB.Marks[1].FromM != 2 {
+		t.Errorf("%+v", onB)
+	}
+	refused(t, 404, "", "GET", dov.URL+"/api/v1/items/connector-63/rope", nil)
+	// The rest of that part is cut off as waste; nothing new comes into the store.
+	n := len(read[drop.Store](t, dov.URL+"/api/v1/gear").Items)
+	kept(fmt.Sprintf(`"kind":"rope-cut","item":"rope-3b","cut":{"length_m":%v,"at_m":1}`, float64(b.LengthM)))
+	if got := read[drop.Store](t, dov.URL+"/api/v1/gear"); len(got.Items) != n || item("rope-3b").LengthM != 1 {
+		t.Errorf("%d items of %d, %v", len(got.Items), n, item("rope-3b").LengthM)
+	}
+	// The records of both name the cut.
+	if lines := linesOf(t, dov.URL, "item=rope-3b"); len(lines) != 2 || lines[1].Says.Kind != "rope-cut" {
+		t.Errorf("%+v", lines)
+	}
+}

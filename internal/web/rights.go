@@ -69,6 +69,7 @@ var Rights = withQuestions(map[string]Right{
 	"due-pdf":          signedIn,
 	"recalls":          signedIn,
 	"affected":         signedIn,
+	"rope-map":         signedIn,
 	"points":           signedIn,
 	"batch-pdf":        signedIn,
 	"batch-csv":        signedIn,
@@ -148,6 +149,8 @@ var KindRights = map[record.Kind]Right{
 	record.Inspection:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},
 	record.RecallNotice:     only(StoreKeeper, Supervisor),
 	record.Acknowledgement:  only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.RopeNote:         only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.RopeCutting:      only(StoreKeeper),
 	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }
 

@@ -208,6 +208,10 @@ func inWords(s *record.Content, label func(string) string) (what, on, result str
 		if s.Hours.HeightM > 0 {
 			result += ", to " + s.Hours.HeightM.String()
 		}
+	case s.Rope != nil:
+		result = strings.TrimSpace(fmt.Sprintf("%s at %v to %v", strings.ReplaceAll(s.Rope.What, "-", " "), s.Rope.FromM, max(s.Rope.FromM, s.Rope.ToM)))
+	case s.Cut != nil:
+		result = fmt.Sprintf("cut at %v of %v; the other part: %s", s.Cut.AtM, s.Cut.LengthM, cmp.Or(s.Cut.Label, "waste"))
 	case s.Recall != nil:
 		what, result = s.Recall.Model, fmt.Sprintf("%s: %s; %d in the store", s.Recall.Asks, s.Recall.Source, len(s.Affected))
 	case s.Kind == record.Acknowledgement:

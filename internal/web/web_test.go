@@ -439,7 +439,7 @@ func TestTeamsAreApart(t *testing.T) {
 				}
 			case "batch-pdf", "batch-csv":
 				refused(t, 404, "", method, url, nil)
-			case "wear":
+			case "wear", "rope-map":
 				refused(t, 404, "", method, strings.ReplaceAll(url, "face-4", "rope-3"), nil)
 			case "item-by-code":
 				g := read[drop.Store](t, s.URL+"/api/v1/gear")

@@ -63,10 +63,13 @@ var shots = []shot{
 	{name: "proof-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"),
 	}},
-	{name: "sign-in", path: "/", as: "nobody", wait: "[data-account]", width: 390, height: 844},
+	{name: "examine-phone", path: "/examine?item=connector-63", wait: "[data-under]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Click("[data-point=marks] [data-result=pass]"), chromedp.Click("[data-point=history] [data-result=pass]"),
+		chromedp.Evaluate("document.querySelector('[data-under]').scrollIntoView({ block: 'start' })", nil),
+	}},
 	{name: "records", path: "/records?day=2026-11-24", wait: "[data-record]", width: 1280, height: 800},
 	{name: "people", path: "/people", wait: "[data-familiar]", width: 1280, height: 800},
-	{name: "tables", path: "/tables", wait: "[data-row]", width: 1280, height: 800},
+	{name: "due", path: "/due", wait: "[data-group]", width: 1280, height: 800},
 	{name: "kit", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800},
 	{name: "store", path: "/store", wait: "[data-item]", width: 1280, height: 800},
 	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{

@@ -32,6 +32,9 @@ const (
 	// Examination is a thorough one, Inspection an interim one.
 	Examination Kind = "examination"
 	Inspection  Kind = "inspection"
+	// RopeNote is of what is on a rope, RopeCutting of a rope that was cut.
+	RopeNote    Kind = "rope-note"
+	RopeCutting Kind = "rope-cut"
 	// RecallNotice is about things of a model, Acknowledgement by somebody who has read it.
 	RecallNotice    Kind = "recall"
 	Acknowledgement Kind = "acknowledgement"
@@ -57,7 +60,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -75,6 +78,8 @@ type Entry struct {
 	Kit        *KitMoved    `json:"kit,omitempty"`
 	Examined   *Examined    `json:"examined,omitempty"`
 	Recall     *Recalled    `json:"recall,omitempty"`
+	Rope       *RopeNoted   `json:"rope,omitempty"`
+	Cut        *RopeCut     `json:"cut,omitempty"`
 }
 
 // Proved is the function check of a device or rope.

@@ -54,6 +54,8 @@ type Facts struct {
 	Counted map[string]*gear.Item
 	// MayNotExamine says why the signer may not examine the item; empty where they may.
 	MayNotExamine string
+	// Taken says that the id of the part that is cut off is another item's.
+	Taken bool
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
 	DropDay gear.Date
 	Rigging string
@@ -106,6 +108,8 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeCountersignature(f, at, p)
 	case Examination, Inspection:
 		return e.judgeExamined(f, at, p)
+	case RopeNote, RopeCutting:
+		e.judgeRope(f, at, p)
 	case RecallNotice:
 		e.judgeRecall(f, at, p)
 	case Acknowledgement:
@@ -154,6 +158,8 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"kit", KitIssue, e.Kit != nil},
 		{"examined", Examination, e.Examined != nil},
 		{"recall", RecallNotice, e.Recall != nil},
+		{"rope", RopeNote, e.Rope != nil},
+		{"cut", RopeCutting, e.Cut != nil},
 	} {
 		kind := e.Kind
 		switch kind { // two kinds, the same part

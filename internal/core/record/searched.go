@@ -48,6 +48,9 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Recall struct {
 			Model string `json:"model"`
 		} `json:"recall"`
+		Cut struct {
+			Into string `json:"into"`
+		} `json:"cut"`
 		Affected []string `json:"affected"`
 		Missing  []string `json:"missing"`
 		Change   struct {
@@ -61,7 +64,7 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"item", said.Cut.Into}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}

@@ -56,7 +56,7 @@ CREATE TRIGGER code_stays BEFORE INSERT OR UPDATE ON items FOR EACH ROW EXECUTE 
 -- +goose StatementBegin
 CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LANGUAGE sql IMMUTABLE AS $$
     SELECT s.kind, s.id FROM (VALUES
-        ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'),
+        ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'), ('item', content #>> '{cut,into}'),
         ('model', content #>> '{familiar,model}'), ('person', content ->> 'person'), ('kit', content #>> '{kit,kit}'),
         ('batch', content #>> '{examined,batch}'), ('model', content #>> '{recall,model}'),
         ('recall', CASE WHEN content ->> 'kind' IN ('recall', 'acknowledgement') THEN 'recall' END)) s (kind, id)
@@ -70,6 +70,53 @@ CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, i
     UNION
     SELECT r ->> 'kind', r ->> 'id' FROM json_array_elements(content #> '{change,rows}') r
 $$;
+-- +goose StatementEnd
+
+-- A rope that is cut is shorter, in quarantine too: damage is cut out there. The part that is
+-- cut off is as old as the rope, has had the same happen to it, and stands as it does; its
+-- serial is the rope's with a letter behind it that no other has.
+-- +goose StatementBegin
+CREATE OR REPLACE FUNCTION stopped_stays_as_it_is() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    IF OLD.state <> 'in-service' AND to_jsonb(OLD) - '{state,reason,place,revision}'::text[] <> to_jsonb(NEW) - '{state,reason,place,revision}'::text[]
+        AND NOT (OLD.state = 'quarantine' AND NEW.length_m < OLD.length_m AND current_setting('knot.cutting', true) = OLD.id
+            AND to_jsonb(OLD) - '{length_m,revision}'::text[] = to_jsonb(NEW) - '{length_m,revision}'::text[]) THEN
+        RAISE EXCEPTION 'item % is out of service', OLD.id USING ERRCODE = 'check_violation', CONSTRAINT = 'stopped_stays_as_it_is';
+    END IF;
+    RETURN NEW;
+END $$;
+
+CREATE FUNCTION cut_rope(team uuid, rope text, at double precision, part text, called text) RETURNS void
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+DECLARE
+    r items;
+    number text;
+BEGIN
+    SELECT * INTO STRICT r FROM items i WHERE i.team_id = team AND i.id = rope FOR UPDATE;
+    IF at <= 0 OR at >= r.length_m THEN
+        RAISE EXCEPTION 'rope % is % m long', rope, r.length_m USING ERRCODE = 'check_violation';
+    END IF;
+    PERFORM set_config('knot.cutting', rope, true);
+    UPDATE items i SET length_m = at WHERE i.team_id = team AND i.id = rope;
+    PERFORM set_config('knot.cutting', '', true);
+    IF part = '' THEN
+        RETURN;
+    END IF;
+    FOR n IN 1..1000 LOOP
+        number := left(r.serial, 70) || '/B' || CASE n WHEN 1 THEN '' ELSE n::text END;
+        EXIT WHEN NOT EXISTS (SELECT FROM serials s WHERE s.team_id = team AND s.model_id = r.model_id AND s.serial = number);
+    END LOOP;
+    r.id := part;
+    r.label := called;
+    r.serial := number;
+    r.length_m := r.length_m - at;
+    r.code := NULL;
+    r.revision := 1;
+    INSERT INTO items SELECT r.*;
+    INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in)
+    SELECT e.team_id, part, e.number, e.kind, e.happened, e.checked_on, e.note, e.person_in
+    FROM item_events e WHERE e.team_id = team AND e.item_id = rope;
+END $$;
 -- +goose StatementEnd
 
 -- Who was in an event: somebody else brings the item back.
@@ -89,6 +136,15 @@ CREATE TABLE feeds (
 
 -- +goose Down
 -- +goose StatementBegin
+CREATE OR REPLACE FUNCTION stopped_stays_as_it_is() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    IF OLD.state <> 'in-service' AND to_jsonb(OLD) - '{state,reason,place,revision}'::text[] <> to_jsonb(NEW) - '{state,reason,place,revision}'::text[] THEN
+        RAISE EXCEPTION 'item % is out of service', OLD.id USING ERRCODE = 'check_violation', CONSTRAINT = 'stopped_stays_as_it_is';
+    END IF;
+    RETURN NEW;
+END $$;
+-- +goose StatementEnd
+-- +goose StatementBegin
 CREATE OR REPLACE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LANGUAGE sql IMMUTABLE AS $$
     SELECT s.kind, s.id FROM (VALUES
         ('drop', content ->> 'drop'), ('item', content ->> 'item'), ('item', content #>> '{check,rope}'),
@@ -105,5 +161,5 @@ $$;
 DROP TABLE feeds;
 ALTER TABLE item_events DROP COLUMN person_in;
 DROP TRIGGER code_stays ON items;
-DROP FUNCTION code_stays, free_code, code_of;
+DROP FUNCTION cut_rope, code_stays, free_code, code_of;
 ALTER TABLE items DROP COLUMN code, DROP COLUMN again_by;

@@ -141,6 +141,9 @@ WHERE team_id = $1 AND id = $2 AND state = 'in-service' AND (examined_on IS NULL
 SELECT sqlc.embed(i), m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.model_id = ANY (sqlc.arg(models)::text[]) ORDER BY i.id;
 
+-- name: CutRope :exec
+SELECT cut_rope($1, sqlc.arg(rope)::text, sqlc.arg(at)::double precision, sqlc.arg(part)::text, sqlc.arg(called)::text);
+
 -- name: DropsSince :many
 SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' >= sqlc.arg(since)::text ORDER BY document ->> 'day', id;
 

@@ -128,6 +128,29 @@ func (q *Queries) AddTeam(ctx context.Context, name string) (AddTeamRow, error) 
 	return i, err
 }
 
+const cutRope = `-- name: CutRope :exec
+SELECT cut_rope($1, $2::text, $3::double precision, $4::text, $5::text)
+`
+
+type CutRopeParams struct {
+	Team   uuid.UUID
+	Rope   string
+	At     float64
+	Part   string
+	Called string
+}
+
+func (q *Queries) CutRope(ctx context.Context, arg CutRopeParams) error {
+	_, err := q.db.Exec(ctx, cutRope,
+		arg.Team,
+		arg.Rope,
+		arg.At,
+		arg.Part,
+		arg.Called,
+	)
+	return err
+}
+
 const drop = `-- name: Drop :one
 SELECT id, version, document, changed_at, changed_by, changed_by_name FROM drops WHERE team_id = $1 AND id = $2
 `

@@ -778,6 +778,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items/{id}/rope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is on a rope, by metre from its end A */
+        get: operations["rope-map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/items/{id}/wear": {
         parameters: {
             query?: never;
@@ -1752,6 +1769,7 @@ export interface components {
             conflict?: string;
             /** @description id of the record in whose place this one stands */
             corrects?: string;
+            cut?: components["schemas"]["RopeCut"];
             /**
              * Format: date
              * @description the day it counts for; of checks the drop's
@@ -1770,7 +1788,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -1781,6 +1799,7 @@ export interface components {
             plan?: components["schemas"]["PlanGiven"];
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
+            rope?: components["schemas"]["RopeNoted"];
         };
         Counts: {
             /** Format: int64 */
@@ -2117,6 +2136,7 @@ export interface components {
             confirms?: string;
             /** @description id of the record in whose place this one stands */
             corrects?: string;
+            cut?: components["schemas"]["RopeCut"];
             /**
              * Format: date
              * @description the day it counts for; of checks the drop's
@@ -2135,7 +2155,7 @@ export interface components {
             id: string;
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
@@ -2143,6 +2163,7 @@ export interface components {
             person?: string;
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
+            rope?: components["schemas"]["RopeNoted"];
         };
         EvacuationAction: {
             /** @enum {string} */
@@ -5125,6 +5146,22 @@ export interface components {
             parts: components["schemas"]["RopePart"][];
             working?: components["schemas"]["Working"][];
         };
+        RopeCut: {
+            /**
+             * Format: double
+             * @description from end A
+             */
+            at_m: number;
+            /** @description item id of the part on the side of end B; left out: it is waste */
+            into?: string;
+            /** @description what that part is called */
+            label?: string;
+            /**
+             * Format: double
+             * @description of the rope before, as who cuts it knows it
+             */
+            length_m: number;
+        };
         RopeEffect: {
             /** @enum {string} */
             change: "less-friction" | "more-friction" | "may-not-lock" | "locks-late" | "locks-early" | "no-change";
@@ -5198,6 +5235,30 @@ export interface components {
              */
             m?: number;
         };
+        RopeMark: {
+            /**
+             * Format: double
+             * @description from end A
+             */
+            from_m?: number;
+            /**
+             * Format: double
+             * @description of a diameter
+             */
+            mm?: number;
+            note?: string;
+            /** Format: date */
+            on: string;
+            /** Format: int64 */
+            record: number;
+            /**
+             * Format: double
+             * @description from end A; left out: at one place
+             */
+            to_m?: number;
+            /** @enum {string} */
+            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn";
+        };
         RopeModel: {
             /** @enum {string} */
             construction: "low-stretch-a" | "low-stretch-b" | "static" | "dynamic" | "accessory-cord" | "tape";
@@ -5220,11 +5281,36 @@ export interface components {
              */
             sheath_limit_C?: number;
         };
+        RopeNoted: {
+            /**
+             * Format: double
+             * @description from end A
+             */
+            from_m?: number;
+            /**
+             * Format: double
+             * @description of a diameter
+             */
+            mm?: number;
+            /**
+             * Format: double
+             * @description from end A; left out: at one place
+             */
+            to_m?: number;
+            /** @enum {string} */
+            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn";
+        };
         RopeOut: {
             /** Format: double */
             length_needed_m: number;
             /** @description their sum is the length */
             parts: components["schemas"]["RopePart"][];
+        };
+        RopeOutBody: {
+            /** Format: double */
+            length_m: number;
+            /** @description first recorded first; what a part had before it was cut off is among them */
+            marks: components["schemas"]["RopeMark"][];
         };
         RopePart: {
             /** @description drop, a kind of item, or reserve */
@@ -12622,6 +12708,118 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rope-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RopeOutBody"];
                 };
             };
             /** @description Unauthorized */

@@ -8,7 +8,7 @@ import { show } from '@/lib/units'
 
 const props = defineProps<{ id: string }>()
 const wear = useQuery({
-  queryKey: computed(() => ['gear', 'wear', props.id]),
+  queryKey: computed(() => ['records', 'wear', props.id]),
   queryFn: async () => must(await api.GET('/api/v1/items/{id}/wear', { params: { path: { id: props.id } } })),
 })
 const trends = computed(() => (wear.data.value ?? []).filter((t) => t.points.length || t.limit_mm))

@@ -15,6 +15,8 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   'kit-return': 'kit counted back',
   examination: 'examination',
   inspection: 'interim inspection',
+  'rope-note': 'noted on a rope',
+  'rope-cut': 'rope cut',
   recall: 'recall',
   acknowledgement: 'recall read',
   retirement: 'retired',
@@ -72,6 +74,16 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     return { about: name(s.person ?? ''), result: `${h.hours_h} h, ${h.work}${more ? `; ${more}` : ''}` }
   }
   if (s.examined) return { about: label(s.item ?? ''), result: examinedWords(s.examined) + note }
+  if (s.rope)
+    return {
+      about: label(s.item ?? ''),
+      result: `${s.rope.what.replace('-', ' ')}${s.rope.from_m !== undefined || s.rope.to_m ? ` at ${s.rope.from_m ?? 0}${s.rope.to_m ? ` to ${s.rope.to_m}` : ''} m` : ''}${note}`,
+    }
+  if (s.cut)
+    return {
+      about: label(s.item ?? ''),
+      result: `cut at ${s.cut.at_m} of ${s.cut.length_m} m; the other part: ${s.cut.label ?? 'waste'}${note}`,
+    }
   if (s.recall)
     return {
       about: s.recall.model,

@@ -9,7 +9,7 @@ import { useSession } from '@/stores/session'
 
 const session = useSession()
 const client = useQueryClient()
-const due = useQuery({ queryKey: ['gear', 'due'], queryFn: async () => must(await api.GET('/api/v1/due')) })
+const due = useQuery({ queryKey: ['drops', 'due'], queryFn: async () => must(await api.GET('/api/v1/due')) })
 const feeds = useQuery({
   queryKey: ['feeds'],
   queryFn: async () => must(await api.GET('/api/v1/due/feeds')),

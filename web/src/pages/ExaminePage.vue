@@ -24,7 +24,7 @@ const points = useQuery({
   queryKey: ['gear', 'points'],
   queryFn: async () => must(await api.GET('/api/v1/examinations/points')),
 })
-const due = useQuery({ queryKey: ['gear', 'due'], queryFn: async () => must(await api.GET('/api/v1/due')) })
+const due = useQuery({ queryKey: ['drops', 'due'], queryFn: async () => must(await api.GET('/api/v1/due')) })
 const chosen = ref(typeof route.query.item === 'string' ? route.query.item : '')
 const place = ref('')
 const more = ref(false)

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { api, must } from '@/api/client'
 import LifeLine from '@/components/LifeLine.vue'
 import RecordList from '@/components/RecordList.vue'
+import RopeMap from '@/components/RopeMap.vue'
 import WearPanel from '@/components/WearPanel.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { useGear } from '@/lib/gear'
@@ -91,6 +92,7 @@ const facts = computed(() => {
           </dd>
         </template>
       </dl>
+      <RopeMap v-if="model?.class === 'rope'" :key="`${item.id} ${item.length_m}`" :item="item" />
       <WearPanel :id="item.id" />
       <h2 class="mt-5">Planned on</h2>
       <p v-if="!life.data.value.drops.length">No drop of today or later names it.</p>
