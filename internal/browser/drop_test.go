@@ -360,6 +360,8 @@ func TestEditInPlace(t *testing.T) {
 func TestLostConnectionAndConflict(t *testing.T) {
 	p := open(t, "/drops/face-4")
 	p.says("[data-found]", "1 stop")
+	const holdTimers = `{ window.held = []; window.wait = setTimeout; window.setTimeout = (f, ms, ...a) => (ms === 500 ? held.push(f) : wait(f, ms, ...a)) }`
+	p.do(chromedp.Evaluate(holdTimers, nil))
 	p.cut(true)
 	p.typeInto("/people/0/mass_kg", "91")
 	p.says("[data-keeping]", "no connection")
@@ -381,7 +383,11 @@ func TestLostConnectionAndConflict(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
+	// Also where the timer that keeps goes off only after all was kept.
+	p.cut(true)
 	save(79)
+	p.do(chromedp.Evaluate(`held.forEach((f) => f())`, nil), chromedp.Evaluate(`window.setTimeout = wait`, nil))
+	p.cut(false)
 	p.says("[data-pointer='/people/0/mass_kg']", "79")
 	p.cut(true)
 	p.typeInto("/people/0/at_m", "70")

@@ -267,7 +267,8 @@ export const useDraft = defineStore('draft', () => {
   }
 
   async function keep() {
-    if (!drop.value || conflict.value !== undefined || sending) return
+    clearTimeout(keepTimer)
+    if (!drop.value || conflict.value !== undefined || sending || keeping.value !== 'waiting') return
     const edit = edits
     const of = id.value
     sending = true
