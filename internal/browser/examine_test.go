@@ -88,6 +88,13 @@ func TestExaminersDay(t *testing.T) {
 	}
 }
 
+// Whoever may not examine is told so before they look, not after.
+func TestMayNotExamine(t *testing.T) {
+	p := serve(t).browse(t, "rhea", "/examine?item=connector-63")
+	p.says(`[data-may-not]`, "store keeper")
+	p.gone(`[data-under]`)
+}
+
 // kindsOf gives the kinds of the records of an item, last first.
 func (p *page) kindsOf(item string) (kinds []string) {
 	p.Helper()

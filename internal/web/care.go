@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/wear"
 	"zealousknot/internal/report"
@@ -245,7 +246,11 @@ func (c *Config) batchCSV(ctx context.Context, in *batchIn) (*fileOut, error) {
 }
 
 type pointsOut struct {
-	Body map[string][]care.ExaminationPoint
+	Body struct {
+		Models map[string][]care.ExaminationPoint `json:"models" doc:"by model id"`
+		// MayNot says, for classes of which who asks may examine nothing today, why.
+		MayNot map[gear.Class]string `json:"may_not" doc:"by class: why who asks may not examine things of it today"`
+	}
 }
 
 // points are those of every model of the store, so that a session can go on without a
@@ -255,9 +260,18 @@ func (c *Config) points(ctx context.Context, _ *struct{}) (*pointsOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	out := &pointsOut{map[string][]care.ExaminationPoint{}}
-	for i := range g.Models {
-		out.Body[g.Models[i].ID] = care.Points(&g.Models[i])
+	people, err := c.Store.People(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	i, out := who(ctx), &pointsOut{}
+	out.Body.Models, out.Body.MayNot = map[string][]care.ExaminationPoint{}, map[gear.Class]string{}
+	for n := range g.Models {
+		m := &g.Models[n]
+		out.Body.Models[m.ID] = care.Points(m)
+		if why := rig.MayNotExamine(people, i.Person, is(i, StoreKeeper), m.Class, today(i.Team)); why != "" {
+			out.Body.MayNot[m.Class] = why
+		}
 	}
 	return out, nil
 }

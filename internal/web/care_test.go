@@ -16,13 +16,19 @@ import (
 	"zealousknot/internal/core/wear"
 )
 
+// examinable is what may be examined.
+type examinable struct {
+	Models map[string][]care.ExaminationPoint
+	MayNot map[gear.Class]string `json:"may_not"`
+}
+
 // examined is the entry of an examination of an item with every point of its model passed.
 func examined(t *testing.T, url, item, result, more string) string {
 	t.Helper()
 	g := read[drop.Store](t, url+"/api/v1/gear")
 	i := g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == item })]
 	var points []string
-	for _, p := range read[map[string][]care.ExaminationPoint](t, url+"/api/v1/examinations/points")[i.Model] {
+	for _, p := range read[examinable](t, url+"/api/v1/examinations/points").Models[i.Model] {
 		points = append(points, fmt.Sprintf(`{"point":%q,"result":"pass"}`, p.ID))
 	}
 	return fmt.Sprintf(`"kind":"examination","day":"2026-11-24","item":%q,"examined":{"batch":"00000000-0000-4000-8000-000000000002","result":%q,"points":[%s]%s}`, item, result, strings.Join(points, ","), more)
@@ -105,6 +111,12 @@ func TestExaminations(t *testing.T) {
 	if got := byRhea("connector-61"); !strings.HasPrefix(got, "/records/0/item") {
 		t.Errorf("%s", got)
 	}
+	mayNot := func(url string, c gear.Class) bool {
+		return read[examinable](t, url+"/api/v1/examinations/points").MayNot[c] != ""
+	}
+	if mayNot(dov.URL, gear.Connector) || !mayNot(rhea.URL, gear.Connector) {
+		t.Error("who may examine is told otherwise than it is judged")
+	}
 	people := read[[]rig.Member](t, dov.URL+"/api/v1/people")
 	p := people[slices.IndexFunc(people, func(p rig.Member) bool { return p.ID == "rhea" })]
 	p.Papers = append(p.Papers, rig.Paper{Kind: "examiner", Name: "gear examiner", Until: "2026-12-31", Classes: []gear.Class{gear.Connector}})
@@ -119,6 +131,9 @@ func TestExaminations(t *testing.T) {
 	}
 	if out := send(t, dov.URL, batch(examined(t, dov.URL, "connector-62", "fit", "")))[0]; out.State != "refused" {
 		t.Errorf("%+v", out)
+	}
+	if !mayNot(dov.URL, gear.Connector) || mayNot(rhea.URL, gear.Connector) || !mayNot(rhea.URL, gear.Descender) || mayNot(dov.URL, gear.Descender) != true {
+		t.Error("who may examine is told otherwise than it is judged")
 	}
 	// The session's report has each once, first one first, as it was found then.
 	_, csv := call(t, "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/report.csv", nil)

@@ -37,6 +37,7 @@ BEGIN
 END $$;
 -- +goose StatementEnd
 ALTER TABLE items DISABLE TRIGGER USER;
+ALTER TABLE items ADD UNIQUE (team_id, code);
 -- One by one: each has to see those before it.
 -- +goose StatementBegin
 DO $$
@@ -49,7 +50,7 @@ BEGIN
 END $$;
 -- +goose StatementEnd
 ALTER TABLE items ENABLE TRIGGER USER;
-ALTER TABLE items ALTER COLUMN code SET NOT NULL, ADD UNIQUE (team_id, code);
+ALTER TABLE items ALTER COLUMN code SET NOT NULL;
 CREATE TRIGGER code_stays BEFORE INSERT OR UPDATE ON items FOR EACH ROW EXECUTE FUNCTION code_stays();
 
 -- What was examined together is found by its session.

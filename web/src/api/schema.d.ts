@@ -4413,6 +4413,16 @@ export interface components {
             /** @enum {string} */
             result: "pass" | "observation" | "fail";
         };
+        PointsOutBody: {
+            /** @description by class: why who asks may not examine things of it today */
+            may_not: {
+                [key: string]: string;
+            };
+            /** @description by model id */
+            models: {
+                [key: string]: components["schemas"]["ExaminationPoint"][];
+            };
+        };
         Policy: {
             /** Format: double */
             air_C?: number;
@@ -10763,9 +10773,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["ExaminationPoint"][];
-                    };
+                    "application/json": components["schemas"]["PointsOutBody"];
                 };
             };
             /** @description Unauthorized */

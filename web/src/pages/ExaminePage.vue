@@ -32,7 +32,9 @@ const s = computed(() => examining.sitting)
 const items = computed(() => new Map(gear.items.value.map((i) => [i.id, i])))
 const item = computed(() => items.value.get(chosen.value))
 const model = computed(() => gear.models.value.get(item.value?.model ?? ''))
-const own = computed(() => points.data.value?.[item.value?.model ?? ''] ?? [])
+const own = computed(() => points.data.value?.models[item.value?.model ?? ''] ?? [])
+/** Why who is signed in may not examine what is chosen; empty where they may. */
+const mayNot = computed(() => (model.value ? (points.data.value?.may_not[model.value.class] ?? '') : ''))
 const lookedAt = (id: string) => s.value.looked.find((l) => l.item === id)
 const stateOf = (id: string) => (lookedAt(id) ? 'looked' : s.value.recorded.includes(id) ? 'recorded' : '')
 const places = computed(() =>
@@ -104,8 +106,12 @@ function found(f: Found) {
         </label>
       </div>
       <ItemScan :items="gear.items.value" class="mt-3" @item="choose" />
+      <p v-if="item && mayNot" class="border-look mt-3 border-l-4 pl-3" role="alert" data-may-not>
+        ◆ {{ item.label }} {{ mayNot }}.
+        <button type="button" class="quiet" @click="chosen = ''">another</button>
+      </p>
       <ItemExamination
-        v-if="item && model"
+        v-else-if="item && model"
         :key="item.id"
         :item="item"
         :model="model"
