@@ -37,10 +37,11 @@ const (
 	People   = "people.jsonl"
 	Kits     = "kits.jsonl"
 	Versions = "versions.jsonl"
+	Photos   = "photos.jsonl"
 	Records  = "records.jsonl"
 )
 
-var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Records}
+var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Records}
 
 var dropFile = regexp.MustCompile(`^drops/[a-z0-9][a-z0-9-]{0,63}\.json$`)
 
@@ -178,6 +179,7 @@ type Counts struct {
 	Kits     int `json:"kits"`
 	Drops    int `json:"drops"`
 	Versions int `json:"versions"`
+	Photos   int `json:"photos,omitempty"`
 	Records  int `json:"records"`
 }
 

@@ -1,6 +1,7 @@
 package intake
 
 import (
+	"cmp"
 	"encoding/csv"
 	"encoding/json"
 	"io"
@@ -77,6 +78,27 @@ func WriteEvents(w io.Writer, items []gear.Item) error {
 		e := all[i].event
 		return struct{}{}, map[string]string{
 			"item": all[i].item, "kind": e.Kind, "happened": string(e.On), "note": tabular.Plain(e.Note), "checked_on": string(e.CheckedOn),
+		}
+	})
+}
+
+// ExaminedThen is an examination as it was recorded.
+type ExaminedThen struct {
+	Number int64
+	By     string
+	Says   record.Content
+	// NextDue is by when it was due again, as it was found then.
+	NextDue gear.Date
+}
+
+// WriteExaminations writes examinations as CSV.
+func WriteExaminations(w io.Writer, list []ExaminedThen) error {
+	return write(w, examinationColumns, len(list), func(i int) (any, map[string]string) {
+		e := &list[i]
+		x := e.Says.Examined
+		return struct{}{}, map[string]string{
+			"item": e.Says.Item, "on": string(e.Says.Day), "by": tabular.Plain(cmp.Or(x.Examiner, e.By)), "result": x.Result, "next_due": string(e.NextDue),
+			"note": tabular.Plain(e.Says.Note), "readings": x.ReadingsText(), "record": strconv.FormatInt(e.Number, 10),
 		}
 	})
 }

@@ -43,12 +43,13 @@ type column struct {
 // Columns of items and people, in the order in which they are written.
 var (
 	itemColumns = []column{
-		{"id", text, nil}, {"label", text, []string{"name", "designation", "item"}}, {"class", shown, nil}, {"model", text, []string{"type", "product"}},
+		{"code", shown, nil}, {"id", text, nil}, {"label", text, []string{"name", "designation", "item"}}, {"class", shown, nil}, {"model", text, []string{"type", "product"}},
 		{"serial", text, []string{"serial number", "serial no", "sn", "number"}}, {"state", text, []string{"status"}}, {"reason", text, nil},
 		{"made_on", date, []string{"made", "manufactured", "date of manufacture"}}, {"first_used_on", date, []string{"first use", "first used", "in use since"}},
 		{"examined_on", date, []string{"examined", "last examination", "inspected"}}, {"next_examination_on", shown, nil}, {"end_of_life_on", shown, nil},
 		{"owner", text, nil}, {"place", text, []string{"location", "store"}}, {"kit", text, []string{"set"}},
 		{"length_m", number, []string{"length"}}, {"measured_mm", number, []string{"measured", "diameter"}}, {"condition", text, nil},
+		{"lot", text, []string{"batch", "lot number", "batch number"}},
 	}
 	modelColumns = []column{
 		{"id", text, nil}, {"class", text, []string{"kind"}}, {"maker", text, []string{"manufacturer", "make"}}, {"name", text, []string{"model"}}, {"generation", text, []string{"version"}},
@@ -58,6 +59,10 @@ var (
 	eventColumns = []column{
 		{"item", text, []string{"label", "id"}}, {"kind", text, []string{"event", "what happened"}}, {"happened", date, []string{"on", "date"}}, {"note", text, nil},
 		{"checked_on", date, []string{"checked"}},
+	}
+	examinationColumns = []column{
+		{"item", text, []string{"label", "id"}}, {"on", date, []string{"date", "examined on"}}, {"by", text, []string{"examiner", "examined by"}}, {"result", text, nil},
+		{"next_due", date, []string{"next", "again by", "next examination"}}, {"note", text, []string{"remarks"}}, {"readings", text, nil}, {"record", shown, nil},
 	}
 	hoursColumns = []column{
 		{"person", text, []string{"name", "who"}}, {"on", date, []string{"date", "day"}}, {"hours", number, []string{"hours on rope", "time"}}, {"kind", text, []string{"work", "kind of work"}},
@@ -72,7 +77,7 @@ var (
 
 // Fields are what a column of a table of a kind may be.
 func Fields(kind string) (list []string) {
-	for _, c := range map[string][]column{"models": modelColumns, "items": itemColumns, "people": peopleColumns, "events": eventColumns, "hours": hoursColumns}[kind] {
+	for _, c := range map[string][]column{"models": modelColumns, "items": itemColumns, "people": peopleColumns, "events": eventColumns, "examinations": examinationColumns, "hours": hoursColumns}[kind] {
 		if c.kind != shown {
 			list = append(list, c.name)
 		}

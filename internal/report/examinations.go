@@ -34,6 +34,25 @@ func ExaminationsCSV(w io.Writer, rows []ExaminationRow) error {
 	return c.Error()
 }
 
+// DefectNotice says of what was stopped at once that nobody may use it, to be handed to who
+// has it.
+func DefectNotice(rows []ExaminationRow) *List {
+	l := &List{Title: "Urgent defects", About: []string{
+		"Nobody may use what stands here. It was put out of service at once when it was examined.",
+		"It is tagged and kept apart until somebody competent has checked it and recorded that it may be used again, or it is destroyed.",
+	}}
+	for _, r := range rows {
+		l.Parts = append(l.Parts, ListPart{
+			Heading: r.Label + ", " + r.Serial, Widths: []float64{2, 7},
+			Rows: [][]string{
+				{"model", r.Title}, {"found", strings.Trim(strings.Join([]string{r.Result, r.Points, r.Readings, r.Note}, "; "), "; ")}, {"on, by", r.On + ", " + r.By},
+				{"tagged, kept at", r.Stopped}, {"record", strconv.FormatInt(r.Number, 10) + ", seal " + r.Seal}, {"received by, on", ""},
+			},
+		})
+	}
+	return l
+}
+
 // ExaminationList is the report of a session, to be printed.
 func ExaminationList(rows []ExaminationRow) *List {
 	part := ListPart{

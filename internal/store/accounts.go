@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
@@ -201,7 +202,9 @@ type Membership struct {
 	// NobodyBy is the supervisor who has said that they are nobody there.
 	NobodyBy string   `json:"nobody_by,omitempty" doc:"supervisor who has said that they are nobody on the team's drops"`
 	Roles    []string `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
-	Revision int      `json:"revision,omitempty"`
+	// Until is the last day on which somebody from outside is in the team.
+	Until    gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team, by its own time; left out: for good"`
+	Revision int       `json:"revision,omitempty"`
 }
 
 // Members gives who may sign in to a team.
@@ -215,7 +218,7 @@ func (s *Store) Members(ctx context.Context, team uuid.UUID) ([]Membership, erro
 }
 
 func membership(r sqlc.MemberRow) Membership {
-	return Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), NobodyBy: value(r.NobodyBy), Roles: r.Roles, Revision: int(r.Revision)}
+	return Membership{Account: r.ID, Login: r.Login, Name: r.Name, Person: value(r.PersonID), NobodyBy: value(r.NobodyBy), Roles: r.Roles, Until: fromDate(r.Until), Revision: int(r.Revision)}
 }
 
 // SetMember changes the roles of a member and who on the drops it is: a person, or
@@ -229,10 +232,10 @@ func (s *Store) SetMember(ctx context.Context, team Team, signer *record.Signer,
 		if m.Revision != 0 && m.Revision != was.Revision {
 			return &ConflictError{Version: was.Revision}
 		}
-		if slices.Equal(m.Roles, was.Roles) && m.Person == was.Person && (m.NobodyBy == "") == (was.NobodyBy == "") {
+		if slices.Equal(m.Roles, was.Roles) && m.Until == was.Until && m.Person == was.Person && (m.NobodyBy == "") == (was.NobodyBy == "") {
 			return nil
 		}
-		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team.ID, Roles: m.Roles, PersonID: pointer(m.Person), NobodyBy: pointer(m.NobodyBy)})
+		_, err := q.SetRoles(ctx, sqlc.SetRolesParams{AccountID: account, TeamID: team.ID, Roles: m.Roles, PersonID: pointer(m.Person), NobodyBy: pointer(m.NobodyBy), Until: toDate(m.Until)})
 		return missing(err)
 	})
 }
@@ -322,13 +325,14 @@ type Invitation struct {
 	Person string    `json:"person,omitempty"`
 	Roles  []string  `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
 	MadeBy string    `json:"made_by"`
+	Until  gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team; left out: for good"`
 	EndsAt time.Time `json:"ends_at"`
 }
 
 // Invite keeps an invitation to a team. Only the token's hash is kept.
 func (s *Store) Invite(ctx context.Context, team uuid.UUID, token string, i Invitation) (*Invitation, error) {
 	row, err := s.q.AddInvitation(ctx, sqlc.AddInvitationParams{
-		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy,
+		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy, Until: toDate(i.Until),
 	})
 	i.ID, i.EndsAt = row.ID, row.EndsAt.Time
 	return &i, refused(err)
@@ -339,7 +343,7 @@ func (s *Store) Invitations(ctx context.Context, team uuid.UUID) ([]Invitation, 
 	rows, err := s.q.Invitations(ctx, team)
 	list := make([]Invitation, len(rows))
 	for i, r := range rows {
-		list[i] = Invitation{ID: r.ID, Name: r.Name, Person: value(r.PersonID), Roles: r.Roles, MadeBy: r.MadeBy, EndsAt: r.EndsAt.Time}
+		list[i] = Invitation{ID: r.ID, Name: r.Name, Person: value(r.PersonID), Roles: r.Roles, MadeBy: r.MadeBy, Until: fromDate(r.Until), EndsAt: r.EndsAt.Time}
 	}
 	return list, err
 }
@@ -378,7 +382,7 @@ func (s *Store) comeIn(ctx context.Context, q *sqlc.Queries, account uuid.UUID, 
 	if err != nil {
 		return err
 	}
-	m := sqlc.AddMembershipParams{AccountID: account, TeamID: team.ID, PersonID: i.PersonID, Roles: i.Roles}
+	m := sqlc.AddMembershipParams{AccountID: account, TeamID: team.ID, PersonID: i.PersonID, Roles: i.Roles, Until: i.Until}
 	if err := q.AddMembership(ctx, m); err != nil {
 		return err
 	}

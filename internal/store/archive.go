@@ -47,6 +47,15 @@ type archivedSerial struct {
 	Item   string `json:"item"`
 }
 
+// archivedPhoto is a picture that records name by a sum over it.
+type archivedPhoto struct {
+	Sum  string    `json:"sum"`
+	Type string    `json:"type"`
+	By   uuid.UUID `json:"by"`
+	At   time.Time `json:"at"`
+	Body []byte    `json:"body"`
+}
+
 type archivedPolicy struct {
 	Version   int             `json:"version" minimum:"1"`
 	ChangedAt time.Time       `json:"changed_at"`
@@ -60,7 +69,7 @@ func (s *Store) Export(ctx context.Context, team Team, w io.Writer, made time.Ti
 		e := &exporting{ctx: ctx, tx: tx, s: s, team: team, out: archive.NewWriter(w)}
 		e.about.Format, e.about.MadeAt = archive.Format, made.UTC().Format(time.RFC3339)
 		e.about.Team.ID, e.about.Team.Name, e.about.Team.TimeZone = team.ID.String(), team.Name, team.TimeZone
-		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.records} {
+		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.records} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -191,6 +200,21 @@ func (e *exporting) versions() error {
 		v, err := scanDrop(row)
 		return &v, err
 	}, &e.about.Counts.Versions)
+}
+
+// photos are left out where there is none: archives were made before there were any.
+func (e *exporting) photos() error {
+	var n int
+	if err := e.tx.QueryRow(e.ctx, "SELECT count(*) FROM photos WHERE team_id = $1", e.team.ID).Scan(&n); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT encode(sum, 'hex'), type, by_id, at, body FROM photos WHERE team_id = $1 ORDER BY sum"
+	return rowsOf(e, archive.Photos, query, func(row pgx.Rows) (any, error) {
+		var v archivedPhoto
+		err := row.Scan(&v.Sum, &v.Type, &v.By, &v.At, &v.Body)
+		v.At = v.At.UTC()
+		return &v, err
+	}, &e.about.Counts.Photos)
 }
 
 func (e *exporting) records() error {

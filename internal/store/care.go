@@ -5,6 +5,8 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -15,6 +17,7 @@ import (
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -42,6 +45,55 @@ func (s *Store) PlannedByItem(ctx context.Context, team Team, since gear.Date) (
 func (s *Store) ItemByCode(ctx context.Context, team uuid.UUID, code string) (string, error) {
 	id, err := s.q.ItemByCode(ctx, sqlc.ItemByCodeParams{TeamID: team, Code: code})
 	return id, missing(err)
+}
+
+// ErrTooLarge is returned for a picture that is larger than is kept.
+var ErrTooLarge = errors.New("a picture has at most 200 kB")
+
+// MaxPhoto is the size of the largest picture, in bytes.
+const MaxPhoto = 200_000
+
+// Photo is a picture that records name by a sum over it.
+type Photo struct {
+	// Type is image/jpeg or image/webp.
+	Type string
+	Body []byte
+}
+
+// photoSum reads a SHA-256, 64 figures of base 16.
+func photoSum(text string) (sum [sha256.Size]byte, ok bool) {
+	raw, err := hex.DecodeString(text)
+	return sum, err == nil && copy(sum[:], raw) == len(sum) && len(raw) == len(sum)
+}
+
+// AddPhoto keeps a picture; one that is there already stays.
+func (s *Store) AddPhoto(ctx context.Context, team uuid.UUID, by uuid.UUID, p *Photo) error {
+	if len(p.Body) > MaxPhoto {
+		return ErrTooLarge
+	}
+	sum := sha256.Sum256(p.Body)
+	return refused(s.q.AddPhoto(ctx, sqlc.AddPhotoParams{TeamID: team, Sum: sum[:], Type: p.Type, Body: p.Body, ByID: by}))
+}
+
+// Photo gives a picture by its sum; ErrNotFound where there is none.
+func (s *Store) Photo(ctx context.Context, team uuid.UUID, sum string) (*Photo, error) {
+	raw, ok := photoSum(sum)
+	if !ok {
+		return nil, ErrNotFound
+	}
+	row, err := s.q.Photo(ctx, sqlc.PhotoParams{TeamID: team, Sum: raw[:]})
+	return &Photo{row.Type, row.Body}, missing(err)
+}
+
+// Frozen is what an incident was about, as it was when it was recorded; ErrNotFound for a
+// record that is none.
+func (s *Store) Frozen(ctx context.Context, team uuid.UUID, number int64) (*record.Frozen, error) {
+	text, err := s.q.Frozen(ctx, sqlc.FrozenParams{TeamID: team, Number: number})
+	if err != nil {
+		return nil, missing(err)
+	}
+	f := new(record.Frozen)
+	return f, json.Unmarshal([]byte(text), f)
 }
 
 // Feed is a secret address at which the team's calendar is read.

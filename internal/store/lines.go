@@ -122,6 +122,14 @@ type HoursLine struct {
 	ConfirmedBy string
 }
 
+// Examinations gives the thorough examinations of a team that stand, first ones first.
+func (s *Store) Examinations(ctx context.Context, team uuid.UUID) ([]RecordLine, error) {
+	rows, err := s.q.Examinations(ctx, team)
+	return lines(rows, err, func(r sqlc.ExaminationsRow) line {
+		return line{Number: r.Number, ByID: r.ByID, ByName: r.ByName, At: r.At, Seal: r.Seal, Content: r.Content}
+	})
+}
+
 // Hours gives the hours on rope that stand, first ones first; a reader sees their own alone.
 func (s *Store) Hours(ctx context.Context, team uuid.UUID, r *Reader) ([]HoursLine, error) {
 	ask := sqlc.HoursParams{TeamID: team}

@@ -51,6 +51,9 @@ type recorder struct {
 	days   map[string]gear.Date
 	// examiners are the team's people, where something was examined.
 	examiners []rig.Member
+	photos    map[string]bool
+	// incidents are what those among the entries are about, by drop; "" for what is on no drop.
+	incidents *frozenStore
 	// hours are those that stand, by person and day.
 	hours map[personDay]quantity.Hours
 }
@@ -145,6 +148,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Recall != nil {
 			models = append(models, e.Recall.Model)
 		}
+		if e.Rope != nil {
+			items = named(items, e.Rope.With)
+		}
 		if e.Kit != nil {
 			items, kits = append(items, e.Kit.Items...), append(kits, e.Kit.Kit)
 		}
@@ -162,7 +168,7 @@ func (r *recorder) gather(ctx context.Context) error {
 			return err
 		}
 	}
-	return errors.Join(r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx), r.gatherKits(ctx, kits))
+	return errors.Join(r.gatherPhotos(ctx), r.gatherIncidents(ctx), r.gatherModels(ctx, models), r.gatherPeople(ctx, people), r.gatherDays(ctx, drops), r.gatherHours(ctx), r.gatherKits(ctx, kits))
 }
 
 // gatherKept reads which of some ids are records already.
@@ -376,6 +382,11 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	if e.Recall != nil {
 		content.Affected = r.affected(e)
 	}
+	if e.Incident != nil {
+		if content.Frozen, err = r.freeze(ctx, e); err != nil {
+			return out, err
+		}
+	}
 	if out.Number, err = r.sign(content); err != nil {
 		return out, err
 	}
@@ -423,12 +434,27 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	}
 	if (e.Examined != nil || e.Kind == record.BackInService) && f.Model != nil {
 		f.MayNotExamine = rig.MayNotExamine(r.examiners, f.Signer.Person, f.Signer.Keeps, f.Model.Class, e.Day)
+		if x := e.Examined; x != nil && x.Source != "" {
+			// Somebody else has examined it, as a paper says; who keeps the store enters that.
+			if f.MayNotExamine = "is entered by a store keeper"; f.Signer.Keeps {
+				f.MayNotExamine = ""
+			}
+		}
 	}
 	if e.Recall != nil {
 		f.Model = r.models[e.Recall.Model]
 	}
 	if e.Cut != nil {
 		_, f.Taken = r.items[e.Cut.Into]
+	}
+	f.Photos = r.photos
+	if e.Rope != nil {
+		if i := r.items[e.Rope.With]; i != nil && i.model.Rope != nil {
+			f.With = &i.Item
+		}
+	}
+	if e.Incident != nil {
+		f.Counted, f.Present = r.incidents.items, r.incidents.people
 	}
 	if e.Kit != nil {
 		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
@@ -497,6 +523,10 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.cut(e)
 	case record.RecallNotice:
 		return r.recall(ctx, e)
+	case record.Incident:
+		return r.incident(ctx, e)
+	case record.Retirement:
+		r.retire(e)
 	case record.Quarantine:
 		r.changed.item(e.Item)
 		r.stop(e)
@@ -555,20 +585,41 @@ func (r *recorder) recall(ctx context.Context, e *record.Entry) error {
 		if next == nil || r.items[id].State != gear.InService {
 			continue
 		}
-		if err := r.gatherKept(ctx, uuid.MustParse(next.ID)); err != nil {
-			return err
-		}
-		if _, taken := r.kept[next.ID]; taken {
-			next.Another()
-		}
-		if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
-			return err
-		}
-		if err := r.follow(ctx, next); err != nil {
+		if err := r.signNext(ctx, next); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// signNext signs what follows from an entry about several items.
+func (r *recorder) signNext(ctx context.Context, next *record.Entry) error {
+	for {
+		if err := r.gatherKept(ctx, uuid.MustParse(next.ID)); err != nil {
+			return err
+		}
+		if _, taken := r.kept[next.ID]; !taken {
+			break
+		}
+		next.Another()
+	}
+	if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
+		return err
+	}
+	return r.follow(ctx, next)
+}
+
+// retire takes an item out of service for good, and says how it was made useless.
+func (r *recorder) retire(e *record.Entry) {
+	r.changed.item(e.Item)
+	reason := fmt.Sprintf("%s; destroyed by %s: %s", e.Note, e.Destroyed.By, e.Destroyed.How)
+	for len(reason) > 400 {
+		reason = strings.ToValidUTF8(reason[:400], "")
+	}
+	i := r.items[e.Item]
+	i.State, i.Reason = gear.Retired, reason
+	out := sqlc.RetireItemParams{TeamID: r.team.ID, ID: e.Item, Reason: reason}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.RetireItem(ctx, out) })
 }
 
 // moveKit hands a kit out, or takes it back.
@@ -601,7 +652,7 @@ func (r *recorder) examined(e *record.Entry) {
 // stop puts an item out of service.
 func (r *recorder) stop(e *record.Entry) {
 	i := r.items[e.Item]
-	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Note, In: e.Quarantine.In}
+	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Why(), In: e.Quarantine.In}
 	if i.State == gear.InService {
 		i.State, i.Reason = gear.Quarantine, reasonOf(event)
 	}

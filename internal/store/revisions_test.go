@@ -220,7 +220,7 @@ func TestNoWayRound(t *testing.T) {
 	// s, i, u, d, t: may select, insert, update, delete, truncate.
 	may := map[string]string{
 		"records": "si", "sent": "siu", "record_subjects": "s", "chains": "s", "drop_versions": "s", "serials": "", "goose_db_version": "s", "teams": "si",
-		"accounts": "siu", "invitations": "siud", "sign_ins": "siu", "attempts": "sid", "sessions": "siud", "memberships": "siud", "models": "siu", "items": "siu", "kits": "siu", "feeds": "siu",
+		"accounts": "siu", "invitations": "siud", "sign_ins": "siu", "attempts": "sid", "sessions": "siud", "memberships": "siud", "models": "siu", "items": "siu", "kits": "siu", "feeds": "siu", "photos": "si",
 		"item_events": "siu", "people": "siu", "familiarisations": "sid", "drops": "siud", "policies": "siu",
 	}
 	rows, err := asOwner.Query(ctx, `SELECT c.relname, string_agg(CASE WHEN has_table_privilege($1, c.oid, r.name) THEN left(lower(r.name), 1) ELSE '' END, '' ORDER BY r.at)

@@ -50,7 +50,7 @@ func (s *Store) Import(ctx context.Context, r io.ReaderAt, size int64, how Impor
 	}
 	err = s.inTransaction(ctx, func(tx pgx.Tx) error {
 		i := &importing{ctx: ctx, tx: tx, s: s, in: a, how: how, models: map[string]*gear.Model{}}
-		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.records, i.whole, i.supervisor} {
+		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.records, i.whole, i.supervisor} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -189,7 +189,7 @@ func (i *importing) gear() error {
 	var events [][]any
 	columns := []string{
 		"team_id", "id", "model_id", "class", "serial", "label", "state", "reason", "made_on", "first_used_on", "examined_on", "owner", "place", "kit",
-		"length_m", "measured_mm", "condition", "guest", "again_by", "code", "revision",
+		"length_m", "measured_mm", "condition", "guest", "again_by", "code", "lot", "revision",
 	}
 	err = i.copied(archive.Items, "items", columns, &i.got.Items, func(data []byte) ([]any, error) {
 		item := new(gear.Item)
@@ -209,7 +209,7 @@ func (i *importing) gear() error {
 		return []any{
 			i.id, item.ID, item.Model, string(m.Class), item.Serial, item.Label, string(item.State), item.Reason, toDate(item.MadeOn), toDate(item.FirstUsedOn),
 			toDate(item.ExaminedOn), item.Owner, item.Place, item.Kit, pointer(float64(item.LengthM)), pointer(float64(item.MeasuredMM)),
-			pointer(string(item.Condition)), item.Guest, toDate(item.AgainBy), pointer(item.Code), revision,
+			pointer(string(item.Condition)), item.Guest, toDate(item.AgainBy), pointer(item.Code), item.Lot, revision,
 		}, errors.Join(faults.Err(), err)
 	})
 	if err != nil {
@@ -354,6 +354,20 @@ func (i *importing) keep(v *archivedDrop, there bool) error {
 	}
 	_, err = i.tx.Exec(i.ctx, statement, i.id, v.Drop, v.Name, version, v.ChangedAt, v.By, v.ByName, string(v.Document))
 	return refused(err)
+}
+
+// photos keeps the pictures that records name.
+func (i *importing) photos() error {
+	columns := []string{"team_id", "sum", "type", "body", "by_id", "at"}
+	return i.copied(archive.Photos, "photos", columns, &i.got.Photos, func(data []byte) ([]any, error) {
+		var v archivedPhoto
+		err := json.Unmarshal(data, &v)
+		sum, ok := photoSum(v.Sum)
+		if err == nil && (!ok || sha256.Sum256(v.Body) != sum) {
+			err = fmt.Errorf("%q is not the sum of this picture", v.Sum)
+		}
+		return []any{i.id, sum[:], v.Type, v.Body, v.By, v.At}, err
+	})
 }
 
 // records walks the chain as it comes in: none is written that does not follow the one

@@ -7,8 +7,6 @@ import (
 	"net/http"
 	"reflect"
 	"slices"
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -35,6 +33,8 @@ func (c *Config) registerCare(api huma.API) {
 	file(api, "feed", "/feeds/{secret}", "What is due, as iCalendar, at a secret address", "text/calendar", c.feed)
 	file(api, "batch-pdf", "/examinations/{id}/report.pdf", "The report of a session of examinations, as PDF", "application/pdf", c.batchPDF)
 	file(api, "batch-csv", "/examinations/{id}/report.csv", "The examinations of a session, as CSV", "text/csv", c.batchCSV)
+	file(api, "batch-notice", "/examinations/{id}/notice.pdf", "What a session of examinations stopped at once, as a notice to hand over", "application/pdf", c.batchNotice)
+	registerPhotos(api, c)
 	get(api, "recalls", "/recalls", "Recalls, last first: what each affects and who has read it", c.recalls)
 	post(api, "affected", "/recalls/affected", "Which items a recall would be about; nothing is kept", reflect.TypeFor[record.Recalled](), c.affected)
 	get(api, "points", "/examinations/points", "What a thorough examination looks at, by model", c.points)
@@ -193,32 +193,18 @@ func (c *Config) batch(ctx context.Context, id string) ([]report.ExaminationRow,
 		}
 		r := report.ExaminationRow{
 			Number: l.Number, Item: s.Item, Label: s.Item, On: string(s.Day), By: cmp.Or(s.Examined.Examiner, l.By), Result: s.Examined.Result, Note: s.Note,
-			Points: examinedWords(s.Examined), Readings: readingsOf(s.Examined), Colour: s.Examined.Colour, Seal: l.Seal,
+			Points: examinedWords(s.Examined), Readings: s.Examined.ReadingsText(), Colour: s.Examined.Colour, Seal: l.Seal,
 		}
 		if s.Examined.Stops() {
 			r.Stopped = cmp.Or(s.Examined.Kept, "not said")
 		}
 		if i := items[s.Item]; i != nil {
-			m := models[i.Model]
-			r.Label, r.Serial, r.Title = i.Label, i.Serial, m.Title()
-			// As it was found then, whatever was found since.
-			then := gear.Item{ExaminedOn: s.Day, AgainBy: s.Examined.AgainBy, Guest: i.Guest}
-			if due, _ := m.ExaminationDue(&then, months); s.Examined.Fit() && s.Kind == record.Examination {
-				r.NextDue = string(due)
-			}
+			r.Label, r.Serial, r.Title = i.Label, i.Serial, models[i.Model].Title()
+			r.NextDue = string(nextDue(s, i, models, months))
 		}
 		rows = append(rows, r)
 	}
 	return rows, nil
-}
-
-// readingsOf are the readings as files for exchange have them: groove_mm=1.2;post_mm=7.9.
-func readingsOf(x *record.Examined) string {
-	list := make([]string, len(x.Readings))
-	for i, r := range x.Readings {
-		list[i] = strings.ReplaceAll(r.Part, " ", "_") + "_mm=" + strconv.FormatFloat(float64(r.MM), 'f', -1, 64)
-	}
-	return strings.Join(list, ";")
 }
 
 type batchIn struct {
@@ -231,6 +217,19 @@ func (c *Config) batchPDF(ctx context.Context, in *batchIn) (*fileOut, error) {
 		return nil, failed(ctx, err)
 	}
 	return c.printed(ctx, "examinations", report.ExaminationList(rows))
+}
+
+// batchNotice answers 404 where nothing was stopped: there is nothing to hand over.
+func (c *Config) batchNotice(ctx context.Context, in *batchIn) (*fileOut, error) {
+	rows, err := c.batch(ctx, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	rows = slices.DeleteFunc(rows, func(r report.ExaminationRow) bool { return r.Stopped == "" })
+	if len(rows) == 0 {
+		return nil, NewProblem(http.StatusNotFound, "nothing was stopped in this session")
+	}
+	return c.printed(ctx, "urgent-defects", report.DefectNotice(rows))
 }
 
 func (c *Config) batchCSV(ctx context.Context, in *batchIn) (*fileOut, error) {
@@ -325,18 +324,24 @@ func (c *Config) ropeMap(ctx context.Context, in *idIn) (*ropeOut, error) {
 	}
 	out := &ropeOut{}
 	out.Body.LengthM = k.item.LengthM
-	out.Body.Marks, err = record.RopeMap(in.ID, func(rope string) ([]record.RopeRecord, error) {
-		lines, err := c.Store.RecordsAbout(ctx, who(ctx).Team.ID, record.Subject{Kind: "item", ID: rope}, store.Page{Limit: whole})
-		var list []record.RopeRecord
-		for n := range slices.Backward(lines) {
-			list = append(list, record.RopeRecord{Number: lines[n].Number, Says: &lines[n].Says})
-		}
-		return list, err
-	})
-	if err != nil {
+	if out.Body.Marks, err = record.RopeMap(in.ID, c.standing(ctx)); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return out, nil
+}
+
+// standing gives the records about a thing that stand, first one first.
+func (c *Config) standing(ctx context.Context) func(item string) ([]record.RopeRecord, error) {
+	return func(item string) ([]record.RopeRecord, error) {
+		lines, err := c.Store.RecordsAbout(ctx, who(ctx).Team.ID, record.Subject{Kind: "item", ID: item}, store.Page{Limit: whole})
+		var list []record.RopeRecord
+		for n := range slices.Backward(lines) {
+			if lines[n].CorrectedBy == 0 {
+				list = append(list, record.RopeRecord{Number: lines[n].Number, Says: &lines[n].Says})
+			}
+		}
+		return list, err
+	}
 }
 
 type codeIn struct {

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -35,7 +36,7 @@ const (
 )
 
 type importIn struct {
-	Kind      string `path:"kind" enum:"models,items,people,events,hours"`
+	Kind      string `path:"kind" enum:"models,items,people,events,examinations,hours"`
 	DryRun    bool   `query:"dry_run" doc:"write nothing"`
 	OnlyRight bool   `query:"only_right" doc:"write the rows that are right although others are not"`
 	Mapping   string `query:"mapping" maxLength:"8000" doc:"JSON object: header to field; \"\" for none; left out: by name"`
@@ -71,7 +72,7 @@ type importOut struct {
 
 // registerFiles declares tables in and out.
 func (c *Config) registerFiles(api huma.API) {
-	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items, people, events or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
+	o := operation(http.MethodPost, "import", "/imports/{kind}", "Read a table of models, items, people, events, examinations or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only")
 	o.MaxBodyBytes = maxImportBytes
 	o.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 		"text/csv": {Schema: &huma.Schema{Type: huma.TypeString}},
@@ -83,7 +84,7 @@ func (c *Config) registerFiles(api huma.API) {
 }
 
 type exportIn struct {
-	Kind string `path:"kind" enum:"models,items,people,events,hours"`
+	Kind string `path:"kind" enum:"models,items,people,events,examinations,hours"`
 }
 
 func (c *Config) exportTable(ctx context.Context, in *exportIn) (*fileOut, error) {
@@ -119,6 +120,12 @@ func (c *Config) writeTable(ctx context.Context, kind string, w io.Writer) error
 		return err
 	}
 	switch kind {
+	case "examinations":
+		list, err := c.examinations(ctx, g)
+		if err != nil {
+			return err
+		}
+		return intake.WriteExaminations(w, list)
 	case "models":
 		return intake.WriteModels(w, g.Models)
 	case "events":
@@ -134,7 +141,7 @@ func (c *Config) writeTable(ctx context.Context, kind string, w io.Writer) error
 // importTable reads a table and does with its rows what PUT does with rows.
 func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, error) {
 	i := who(ctx)
-	r, _ := RightOf(map[string]string{"models": "put-gear", "events": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind])
+	r, _ := RightOf(map[string]string{"models": "put-gear", "events": "put-gear", "examinations": "put-gear", "items": "put-gear", "people": "put-people"}[in.Kind])
 	if in.Kind == "hours" {
 		r = KindRights[record.Hours]
 	}
@@ -165,6 +172,8 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 		err = t.models(ctx, sheet, said)
 	case "events":
 		err = t.events(ctx, sheet, said)
+	case "examinations":
+		err = t.examinations(ctx, sheet, said)
 	case "hours":
 		err = t.hours(ctx, sheet, said)
 	default:
@@ -225,13 +234,66 @@ func (t *intaking) hours(ctx context.Context, sheet *tabular.Sheet, said intake.
 	if t.entries, all, t.mapping, err = intake.Hours(sheet, said, people, standing); err != nil {
 		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
 	}
+	return t.record(ctx, all, map[string]string{"hours/hours_h": "hours"})
+}
+
+// examinations records what a table says, as who keeps the store knows it from a paper.
+func (t *intaking) examinations(ctx context.Context, sheet *tabular.Sheet, said intake.Mapping) error {
+	g, err := t.c.Store.Gear(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return err
+	}
+	standing, err := t.c.examinations(ctx, g)
+	if err != nil {
+		return err
+	}
+	var all []record.Entry
+	if t.entries, all, t.mapping, err = intake.Examinations(sheet, said, g.Items, standing, uuid.NewString(), t.put.Reason); err != nil {
+		return &strict.Error{Faults: []strict.Fault{{Pointer: "/query/mapping", Detail: err.Error()}}}
+	}
+	return t.record(ctx, all, map[string]string{"examined/again_by": "next_due", "examined/result": "result", "examined/examiner": "by"})
+}
+
+// examinations are the thorough ones of a team that stand, first ones first.
+func (c *Config) examinations(ctx context.Context, g *drop.Store) ([]intake.ExaminedThen, error) {
+	months, err := c.months(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lines, err := c.Store.Examinations(ctx, who(ctx).Team.ID)
+	if err != nil {
+		return nil, err
+	}
+	models, items := gear.ModelsByID(g.Models), map[string]*gear.Item{}
+	for i := range g.Items {
+		items[g.Items[i].ID] = &g.Items[i]
+	}
+	list := make([]intake.ExaminedThen, len(lines))
+	for n, l := range lines {
+		list[n] = intake.ExaminedThen{Number: l.Number, By: l.By, Says: l.Says, NextDue: nextDue(&l.Says, items[l.Says.Item], models, months)}
+	}
+	return list, nil
+}
+
+// nextDue is by when an item was due again, as it was found, whatever was found since.
+func nextDue(s *record.Content, i *gear.Item, models map[string]*gear.Model, months int) gear.Date {
+	if i == nil || !s.Examined.Fit() || s.Kind != record.Examination {
+		return ""
+	}
+	due, _ := models[i.Model].ExaminationDue(&gear.Item{ExaminedOn: s.Day, AgainBy: s.Examined.AgainBy, Guest: i.Guest}, months)
+	return due
+}
+
+// record records entries of a table, each by itself, so that what is refused is known; fields
+// names the columns of what is refused.
+func (t *intaking) record(ctx context.Context, all []record.Entry, fields map[string]string) error {
 	if t.wrong() && !t.put.OnlyRight && !t.put.Try {
 		return nil
 	}
 	for i := range all {
 		all[i].ID, all[i].GivenAt = uuid.NewString(), time.Now().UTC().Format(time.RFC3339Nano)
 	}
-	outcomes, written, err := t.c.Store.RecordWhole(ctx, team, signer(ctx), all, t.put.OnlyRight, t.put.Try)
+	outcomes, written, err := t.c.Store.RecordWhole(ctx, who(ctx).Team, signer(ctx), all, t.put.OnlyRight, t.put.Try)
 	if err != nil {
 		return err
 	}
@@ -243,7 +305,7 @@ func (t *intaking) hours(ctx context.Context, sheet *tabular.Sheet, said intake.
 		}
 		for _, f := range outcomes[next].Errors {
 			at := strings.TrimPrefix(f.Pointer, fmt.Sprintf("/records/%d/", next))
-			e.Faults = append(e.Faults, intake.FieldFault{Field: cmp.Or(map[string]string{"hours/hours_h": "hours", "day": "on"}[at], at), Detail: f.Detail})
+			e.Faults = append(e.Faults, intake.FieldFault{Field: cmp.Or(fields[at], map[string]string{"day": "on"}[at], at), Detail: f.Detail})
 		}
 		next++
 	}

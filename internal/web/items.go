@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/store"
@@ -46,6 +47,7 @@ type lifeOut struct {
 		Life  gear.LifeLine   `json:"life"`
 		Kit   *gear.Kit       `json:"kit,omitempty" doc:"the kit it is in"`
 		Drops []store.Planned `json:"drops" doc:"drops of today and later that name it"`
+		Used  care.Counters   `json:"used" doc:"its use in sum, of the days that it covers"`
 	}
 }
 
@@ -60,6 +62,11 @@ func (c *Config) itemLife(ctx context.Context, in *idIn) (*lifeOut, error) {
 	if out.Body.Drops, err = c.Store.DropsWith(ctx, who(ctx).Team, in.ID, known.life.Today); err != nil {
 		return nil, failed(ctx, err)
 	}
+	uses, err := record.UsedOf(in.ID, c.standing(ctx))
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out.Body.Used = care.Count(uses, known.item.Events)
 	if k := slices.IndexFunc(known.store.Kits, func(k gear.Kit) bool { return k.Name == known.item.Kit }); k >= 0 {
 		out.Body.Kit = &known.store.Kits[k]
 	}

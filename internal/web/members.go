@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
 )
@@ -28,9 +29,10 @@ func (c *Config) members(ctx context.Context, _ *struct{}) (*membersOut, error) 
 }
 
 type memberBody struct {
-	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: not known"`
-	Nobody bool   `json:"nobody,omitempty" doc:"they are nobody on the team's drops; nobody says so of themself"`
-	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	Person string    `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: not known"`
+	Nobody bool      `json:"nobody,omitempty" doc:"they are nobody on the team's drops; nobody says so of themself"`
+	Roles  []Role    `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	Until  gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team; left out: for good"`
 	// Revision guards against overwriting what somebody else changed meanwhile.
 	Revision int `json:"revision,omitempty" minimum:"1" doc:"the one that was read; left out: whatever is there"`
 }
@@ -56,7 +58,7 @@ func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error)
 	if body.Nobody {
 		by = i.Name
 	}
-	m := store.Membership{Person: body.Person, NobodyBy: by, Roles: roles(body.Roles), Revision: body.Revision}
+	m := store.Membership{Person: body.Person, NobodyBy: by, Roles: roles(body.Roles), Until: body.Until, Revision: body.Revision}
 	return nil, c.memberProblem(ctx, c.Store.SetMember(ctx, i.Team, signer(ctx), in.ID, m))
 }
 
@@ -90,9 +92,10 @@ func (c *Config) invitations(ctx context.Context, _ *struct{}) (*invitationsOut,
 }
 
 type inviteBody struct {
-	Name   string `json:"name" minLength:"1" maxLength:"80" doc:"who is invited"`
-	Person string `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: nobody"`
-	Roles  []Role `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	Name   string    `json:"name" minLength:"1" maxLength:"80" doc:"who is invited"`
+	Person string    `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who on the team's drops this is; left out: nobody"`
+	Roles  []Role    `json:"roles" minItems:"1" maxItems:"5" enum:"technician,supervisor,store-keeper,trainer,reader"`
+	Until  gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team, such as that of an examiner's session; left out: for good"`
 }
 
 type inviteOut struct {
@@ -108,7 +111,10 @@ func (c *Config) invite(ctx context.Context, in *rawIn) (*inviteOut, error) {
 		return nil, failed(ctx, err)
 	}
 	i := who(ctx)
-	path, made, err := Invite(ctx, c.Store, i.Team.ID, store.Invitation{Name: body.Name, Person: body.Person, Roles: roles(body.Roles), MadeBy: i.Name})
+	if body.Until != "" && body.Until < today(i.Team) {
+		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/until", Detail: "is over"}}})
+	}
+	path, made, err := Invite(ctx, c.Store, i.Team.ID, store.Invitation{Name: body.Name, Person: body.Person, Roles: roles(body.Roles), Until: body.Until, MadeBy: i.Name})
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

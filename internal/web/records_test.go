@@ -148,7 +148,7 @@ func TestRecordsRefused(t *testing.T) {
 	h := newHouse(t)
 	rhea := h.as(t, "rhea")
 	ours := firstRecord(t, rhea.URL)
-	for _, kind := range []string{"gear-change", "person-change", "member-change", "policy-change", "plan-state", "retirement"} {
+	for _, kind := range []string{"gear-change", "person-change", "member-change", "policy-change", "plan-state"} {
 		refused(t, 422, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(`"kind":"`+kind+`","change":{"count":0,"rows":[]}`))
 	}
 	for pointer, entry := range map[string]string{

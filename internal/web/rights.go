@@ -72,6 +72,10 @@ var Rights = withQuestions(map[string]Right{
 	"rope-map":         signedIn,
 	"points":           signedIn,
 	"batch-pdf":        signedIn,
+	"batch-notice":     signedIn,
+	"photo":            signedIn,
+	"put-photo":        only(Technician, Supervisor, StoreKeeper, Trainer),
+	"frozen":           signedIn,
 	"batch-csv":        signedIn,
 	"wear":             signedIn,
 	"item-by-code":     signedIn,
@@ -151,6 +155,9 @@ var KindRights = map[record.Kind]Right{
 	record.Acknowledgement:  only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.RopeNote:         only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.RopeCutting:      only(StoreKeeper),
+	record.Retirement:       only(StoreKeeper),
+	record.Use:              only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.Incident:         only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }
 

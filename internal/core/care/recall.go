@@ -1,6 +1,7 @@
 package care
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -8,21 +9,27 @@ import (
 )
 
 // A Recall names the things that somebody asks about: of a model, all of them, or those with
-// some serials, or those made between two days.
+// some serials or of some lots, or those made between two days.
 type Recall struct {
 	Model    string
 	Serials  []string
+	Lots     []string
 	From, To gear.Date
 }
 
 // Affects reports whether a thing is meant. Serials are held against each other without
-// spaces, hyphens and case; one whose day of manufacture is not known is meant.
+// spaces, hyphens and case; what was cut off a rope is meant with the rope. One whose lot, or
+// day of manufacture, is not known is meant.
 func (r *Recall) Affects(i *gear.Item) bool {
 	switch {
 	case i.Model != r.Model || i.State == gear.Retired:
 		return false
 	case len(r.Serials) > 0:
-		return slices.ContainsFunc(r.Serials, func(s string) bool { return bare(s) == bare(i.Serial) })
+		return slices.ContainsFunc(r.Serials, func(s string) bool {
+			return bare(s) == bare(i.Serial) || bare(s) == bare(uncut.ReplaceAllString(i.Serial, ""))
+		})
+	case len(r.Lots) > 0:
+		return i.Lot == "" || slices.ContainsFunc(r.Lots, func(l string) bool { return bare(l) == bare(i.Lot) })
 	case r.From == "" && r.To == "":
 		return true
 	case i.MadeOn == "":
@@ -30,6 +37,9 @@ func (r *Recall) Affects(i *gear.Item) bool {
 	}
 	return (r.From == "" || i.MadeOn >= r.From) && (r.To == "" || i.MadeOn <= r.To)
 }
+
+// uncut is what is behind the serial of a part that was cut off a rope.
+var uncut = regexp.MustCompile(`(/B[0-9]*)+$`)
 
 func bare(serial string) string {
 	return strings.ToUpper(strings.NewReplacer(" ", "", "-", "", "/", "", ".", "").Replace(serial))

@@ -18,7 +18,7 @@ import (
 var unrelated = []string{
 	"name", "site", "note", "format", "version", "checks", "partner_checks",
 	"people.at_m", "people.grounded", "people.holds.position", "people.familiar",
-	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
+	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
 	"policy.name",
 }
 

@@ -82,6 +82,7 @@ type Item struct {
 	ID          string `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Model       string `json:"model" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Serial      string `json:"serial" minLength:"1" maxLength:"80"`
+	Lot         string `json:"lot,omitempty" maxLength:"80" doc:"batch that it was made in, as its marking or paper says"`
 	Label       string `json:"label" minLength:"1" maxLength:"80" doc:"what people call it, such as descender 14"`
 	State       State  `json:"state" enum:"in-service,quarantine,retired"`
 	Reason      string `json:"reason,omitempty" maxLength:"400" doc:"why it is not in service"`

@@ -35,6 +35,11 @@ const (
 	// RopeNote is of what is on a rope, RopeCutting of a rope that was cut.
 	RopeNote    Kind = "rope-note"
 	RopeCutting Kind = "rope-cut"
+	// Use is how an item was used on some days.
+	Use Kind = "use"
+	// Incident is one, or a near miss; the plan, the kit and who was there are kept with it as
+	// they were.
+	Incident Kind = "incident"
 	// RecallNotice is about things of a model, Acknowledgement by somebody who has read it.
 	RecallNotice    Kind = "recall"
 	Acknowledgement Kind = "acknowledgement"
@@ -60,7 +65,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -69,6 +74,7 @@ type Entry struct {
 	Corrects string    `json:"corrects,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"id of the record in whose place this one stands"`
 	Confirms string    `json:"confirms,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"of a countersignature: id of the hours, of an acknowledgement: of the recall"`
 	Note     string    `json:"note,omitempty" maxLength:"380"`
+	Photos   []string  `json:"photos,omitempty" maxItems:"4" pattern:"^[0-9a-f]{64}$" doc:"SHA-256 of pictures that were sent before"`
 
 	Check      *Proved      `json:"check,omitempty"`
 	Partner    *Touched     `json:"partner,omitempty"`
@@ -80,6 +86,9 @@ type Entry struct {
 	Recall     *Recalled    `json:"recall,omitempty"`
 	Rope       *RopeNoted   `json:"rope,omitempty"`
 	Cut        *RopeCut     `json:"cut,omitempty"`
+	Destroyed  *Destroyed   `json:"destroyed,omitempty"`
+	Use        *Used        `json:"use,omitempty"`
+	Incident   *Happened    `json:"incident,omitempty"`
 }
 
 // Proved is the function check of a device or rope.
@@ -102,6 +111,14 @@ type Quarantined struct {
 	Event string `json:"event" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
 	// In is who was in the event: somebody else brings the item back.
 	In string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in the event: somebody else brings the item back"`
+	// Kept is where it is tagged and kept apart.
+	Kept string `json:"kept,omitempty" maxLength:"80" doc:"where it is tagged and kept apart"`
+}
+
+// Destroyed is how an item that is retired was made useless.
+type Destroyed struct {
+	How string `json:"how" minLength:"1" maxLength:"120" doc:"such as: cut into pieces of a metre"`
+	By  string `json:"by" minLength:"1" maxLength:"80" doc:"who did it"`
 }
 
 // Familiar is that a person was shown a model.
@@ -135,9 +152,11 @@ type Content struct {
 	// Missing are the items that did not come back with a kit.
 	Missing []string `json:"missing,omitempty" doc:"items that went out with a kit, or were missing before, and were not counted back"`
 	// Affected are the items that a recall is about, as the store was then.
-	Affected []string   `json:"affected,omitempty" doc:"items that a recall is about, as the store was then"`
-	Plan     *PlanGiven `json:"plan,omitempty"`
-	Change   *Changed   `json:"change,omitempty"`
+	Affected []string `json:"affected,omitempty" doc:"items that a recall is about, as the store was then"`
+	// Frozen is what an incident was about, as it was then.
+	Frozen *Frozen    `json:"frozen,omitempty" hidden:"true"`
+	Plan   *PlanGiven `json:"plan,omitempty"`
+	Change *Changed   `json:"change,omitempty"`
 }
 
 // Changed is what somebody changed at once.

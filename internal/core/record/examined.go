@@ -3,6 +3,7 @@ package record
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"zealousknot/internal/core/care"
@@ -32,6 +33,8 @@ type Examined struct {
 	Colour  string    `json:"colour,omitempty" maxLength:"30" doc:"colour of the period that it was marked with"`
 	// Examiner is who examined it where that is not who signs.
 	Examiner string `json:"examiner,omitempty" maxLength:"80" doc:"from outside, who examined it; left out: who signs"`
+	// Source is the paper or table that it was taken from: nobody looked at points here.
+	Source string `json:"source,omitempty" maxLength:"120" doc:"paper or table that it was taken from, where what was looked at stands; then points are left out and examiner is given"`
 	// Kept is where an item that is stopped is tagged and kept apart.
 	Kept string `json:"kept,omitempty" maxLength:"80" doc:"of what is stopped: where it is tagged and kept apart"`
 }
@@ -47,6 +50,32 @@ type PointResult struct {
 type PartReading struct {
 	Part string               `json:"part" minLength:"1" maxLength:"40"`
 	MM   quantity.Millimetres `json:"mm" exclusiveMinimum:"0" maximum:"500"`
+}
+
+// ReadingsText are the readings as files for exchange have them: groove_mm=1.2;post_mm=7.9.
+func (x *Examined) ReadingsText() string {
+	list := make([]string, len(x.Readings))
+	for i, r := range x.Readings {
+		list[i] = strings.ReplaceAll(r.Part, " ", "_") + "_mm=" + strconv.FormatFloat(float64(r.MM), 'f', -1, 64)
+	}
+	return strings.Join(list, ";")
+}
+
+// ReadReadings reads what ReadingsText writes.
+func ReadReadings(text string) (list []PartReading, err error) {
+	for part := range strings.SplitSeq(text, ";") {
+		if part = strings.TrimSpace(part); part == "" {
+			continue
+		}
+		name, figure, _ := strings.Cut(part, "=")
+		name, isMM := strings.CutSuffix(strings.TrimSpace(name), "_mm")
+		mm, err := strconv.ParseFloat(strings.TrimSpace(figure), 64)
+		if !isMM || name == "" || err != nil {
+			return nil, fmt.Errorf("%q: a reading is written groove_mm=1.2", part)
+		}
+		list = append(list, PartReading{strings.ReplaceAll(name, "_", " "), quantity.Millimetres(mm)})
+	}
+	return list, nil
 }
 
 // Stops reports whether the item is out of service from then on.
@@ -117,6 +146,13 @@ func (e *Entry) judgePoints(f *Facts, at string, p *strict.Faults) {
 	switch {
 	case x.Result == NotPresented && len(x.Points)+len(x.Readings) > 0:
 		p.Addf(at+"/result", "what was looked at was presented")
+	case x.Source != "":
+		if len(x.Points) > 0 {
+			p.Addf(at+"/points", "what was taken from elsewhere has none")
+		}
+		if strings.TrimSpace(x.Examiner) == "" {
+			p.Addf(at+"/examiner", "missing: who examined it")
+		}
 	case x.Fit() && e.Kind == Examination:
 		for _, o := range points {
 			if looked[o.ID] == "" {
@@ -144,18 +180,25 @@ func (e *Entry) stopsItem() *Entry {
 	if e.Note != "" {
 		why = append(why, e.Note)
 	}
-	if x.Kept != "" {
-		why = append(why, "kept at "+x.Kept)
-	}
-	note := strings.Join(why, "; ")
-	if len(note) > maxNote {
-		note = strings.ToValidUTF8(note[:maxNote], "")
-	}
 	return &Entry{
-		ID: derived(e.ID), Kind: Quarantine, GivenAt: e.GivenAt, Day: e.Day, Item: e.Item, Note: note,
-		Quarantine: &Quarantined{Event: "failed-check"},
+		ID: derived(e.ID), Kind: Quarantine, GivenAt: e.GivenAt, Day: e.Day, Item: e.Item, Note: cutOff(strings.Join(why, "; ")),
+		Quarantine: &Quarantined{Event: "failed-check", Kept: x.Kept},
 	}
 }
 
-// maxNote is the longest note, in bytes.
-const maxNote = 380
+// Why says what happened and where the item is kept, as its event has it.
+func (e *Entry) Why() string {
+	if e.Quarantine == nil || e.Quarantine.Kept == "" {
+		return e.Note
+	}
+	return cutOff(strings.TrimPrefix(e.Note+"; kept at "+e.Quarantine.Kept, "; "))
+}
+
+// cutOff shortens a text to the longest note, in bytes.
+func cutOff(note string) string {
+	const longest = 380
+	if len(note) > longest {
+		note = strings.ToValidUTF8(note[:longest], "")
+	}
+	return note
+}

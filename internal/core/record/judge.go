@@ -54,6 +54,11 @@ type Facts struct {
 	Counted map[string]*gear.Item
 	// MayNotExamine says why the signer may not examine the item; empty where they may.
 	MayNotExamine string
+	// With is the other rope of a joint.
+	With *gear.Item
+	// Present are the people of the team that the entry names; Photos the pictures that are there.
+	Present map[string]*rig.Member
+	Photos  map[string]bool
 	// Taken says that the id of the part that is cut off is another item's.
 	Taken bool
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
@@ -77,7 +82,7 @@ type Corrected struct {
 }
 
 // correctable are the kinds that a later record may correct.
-var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours}
+var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours, Use}
 
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
@@ -86,6 +91,7 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 	e.judgeClock(f, at, p)
 	e.judgeParts(at, p)
 	e.judgeCorrection(f, at, p)
+	e.judgePhotos(f, at, p)
 	switch e.Kind {
 	case FunctionCheck:
 		return e.judgeCheck(f, at, p)
@@ -110,6 +116,12 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		return e.judgeExamined(f, at, p)
 	case RopeNote, RopeCutting:
 		e.judgeRope(f, at, p)
+	case Retirement:
+		e.judgeRetirement(f, at, p)
+	case Use:
+		e.judgeUse(f, at, p)
+	case Incident:
+		e.judgeIncident(f, at, p)
 	case RecallNotice:
 		e.judgeRecall(f, at, p)
 	case Acknowledgement:
@@ -160,6 +172,9 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"recall", RecallNotice, e.Recall != nil},
 		{"rope", RopeNote, e.Rope != nil},
 		{"cut", RopeCutting, e.Cut != nil},
+		{"destroyed", Retirement, e.Destroyed != nil},
+		{"use", Use, e.Use != nil},
+		{"incident", Incident, e.Incident != nil},
 	} {
 		kind := e.Kind
 		switch kind { // two kinds, the same part
@@ -175,7 +190,7 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 			p.Addf(at+"/"+part.name, "missing")
 		}
 	}
-	if (e.Kind == BackInService || e.Kind == Withdrawal) && strings.TrimSpace(e.Note) == "" {
+	if (e.Kind == BackInService || e.Kind == Withdrawal || e.Kind == Retirement) && strings.TrimSpace(e.Note) == "" {
 		p.Addf(at+"/note", "missing: say what was checked, or why")
 	}
 }
@@ -287,6 +302,29 @@ func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 			p.Addf(at+"/item", "you were in the event: somebody else brings it back")
 		case f.Signer.Person == "" && !f.Signer.Nobody:
 			p.Addf(at+"/item", "it is not known who on the drops you are, and somebody was in the event")
+		}
+	}
+}
+
+// judgeRetirement wants an item that is not retired yet: that is final.
+func (e *Entry) judgeRetirement(f *Facts, at string, p *strict.Faults) {
+	e.wantItem(f, at, p)
+	e.notLater(f, at, p)
+	if f.Item != nil && f.Item.State == gear.Retired {
+		p.Addf(at+"/item", "is retired already: %s", f.Item.Reason)
+	}
+}
+
+// judgePhotos wants pictures that were sent before, with what is looked at.
+func (e *Entry) judgePhotos(f *Facts, at string, p *strict.Faults) {
+	for i, sum := range e.Photos {
+		switch where := fmt.Sprintf("%s/photos/%d", at, i); {
+		case !slices.Contains([]Kind{Examination, Inspection, Quarantine, Retirement, RopeNote, Incident}, e.Kind):
+			p.Addf(where, "does not belong to a %s", e.Kind)
+		case slices.Contains(e.Photos[:i], sum):
+			p.Addf(where, "is given twice")
+		case !f.Photos[sum]:
+			p.Addf(where, "is not here: it is sent first")
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
@@ -18,15 +19,20 @@ const (
 	RopeMarking  = "mark"
 	RopeWash     = "wash"
 	RopeTurn     = "turn"
+	// RopeJoint is where another rope is joined to it, RopeApart that the two are apart again.
+	RopeJoint = "joint"
+	RopeApart = "apart"
 )
 
 // RopeNoted is something on a rope, by metre from its end A; a wash and a turn are of all of
 // it.
 type RopeNoted struct {
-	What  string               `json:"what" enum:"damage,edge-contact,diameter,mark,wash,turn"`
+	What  string               `json:"what" enum:"damage,edge-contact,diameter,mark,wash,turn,joint,apart"`
 	FromM quantity.Metres      `json:"from_m,omitempty" minimum:"0" maximum:"2000" doc:"from end A"`
 	ToM   quantity.Metres      `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"from end A; left out: at one place"`
 	MM    quantity.Millimetres `json:"mm,omitempty" exclusiveMinimum:"0" maximum:"60" doc:"of a diameter"`
+	With  string               `json:"with,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"of a joint and of its end: item id of the other rope"`
+	WithM quantity.Metres      `json:"with_m,omitempty" minimum:"0" maximum:"2000" doc:"of a joint: where on the other rope, from its end A"`
 }
 
 // RopeCut is a cut: what is on the side of end A keeps the item, the other side becomes one of
@@ -40,7 +46,27 @@ type RopeCut struct {
 }
 
 // whole reports what is of all of a rope.
-func (n *RopeNoted) whole() bool { return n.What == RopeWash || n.What == RopeTurn }
+func (n *RopeNoted) whole() bool {
+	return n.What == RopeWash || n.What == RopeTurn || n.What == RopeApart
+}
+
+// judgeWith wants the other rope of a joint, and of its end.
+func (n *RopeNoted) judgeWith(e *Entry, f *Facts, at string, p *strict.Faults) {
+	joint := n.What == RopeJoint
+	switch {
+	case n.With == "" && n.WithM == 0 && !joint && n.What != RopeApart:
+	case !joint && n.What != RopeApart:
+		p.Addf(at+"/with", "does not belong to a %s", n.What)
+	case n.With == "":
+		p.Addf(at+"/with", "missing")
+	case n.With == e.Item:
+		p.Addf(at+"/with", "is the rope itself")
+	case f.With == nil:
+		p.Addf(at+"/with", "no rope %q in the store", n.With)
+	case n.WithM > f.With.LengthM:
+		p.Addf(at+"/with_m", "%s is %v long", f.With.Label, f.With.LengthM)
+	}
+}
 
 func (e *Entry) judgeRope(f *Facts, at string, p *strict.Faults) {
 	e.wantItem(f, at, p)
@@ -61,6 +87,7 @@ func (e *Entry) judgeRope(f *Facts, at string, p *strict.Faults) {
 		case n.ToM > 0 && n.ToM < n.FromM:
 			p.Addf(at+"/to_m", "is before %v", n.FromM)
 		}
+		n.judgeWith(e, f, at, p)
 		if (n.MM > 0) != (n.What == RopeDiameter) {
 			p.Addf(at+"/mm", "belongs to a diameter, and a diameter needs it")
 		}
@@ -128,11 +155,58 @@ func mapUntil(rope string, until int64, of func(string) ([]RopeRecord, error), d
 			_, marks = CutMarks(before, s.Cut.AtM)
 		case s.Cut != nil && s.Item == rope:
 			marks, _ = CutMarks(marks, s.Cut.AtM)
-		case s.Rope != nil && s.Item == rope:
-			marks = append(marks, RopeMark{*s.Rope, s.Day, s.Note, r.Number})
+		case s.Rope != nil:
+			marks = noted(marks, rope, r.Number, s)
 		}
 	}
 	return marks, nil
+}
+
+// noted adds to what is on a rope what a record says of it. A joint is on both ropes, until
+// they are apart.
+func noted(marks []RopeMark, rope string, number int64, s *Content) []RopeMark {
+	n := *s.Rope
+	if s.Item != rope {
+		if n.With != rope {
+			return marks
+		}
+		n.FromM, n.WithM, n.With = n.WithM, n.FromM, s.Item
+	}
+	if n.What == RopeApart {
+		return slices.DeleteFunc(marks, func(m RopeMark) bool { return m.What == RopeJoint && m.With == n.With })
+	}
+	return append(marks, RopeMark{n, s.Day, s.Note, number})
+}
+
+// UsedOf gives how a thing was used, first recorded first. What was cut off a rope was used as
+// the rope was, until then.
+func UsedOf(item string, of func(item string) ([]RopeRecord, error)) ([]care.Use, error) {
+	return usedUntil(item, 1<<62, of, 0)
+}
+
+func usedUntil(item string, until int64, of func(string) ([]RopeRecord, error), deep int) ([]care.Use, error) {
+	if deep > mostCuts {
+		return nil, fmt.Errorf("%s was cut off another rope more than %d times", item, mostCuts)
+	}
+	list, err := of(item)
+	if err != nil {
+		return nil, err
+	}
+	var uses []care.Use
+	for _, r := range list {
+		if r.Number >= until {
+			break
+		}
+		switch s := r.Says; {
+		case s.Cut != nil && s.Cut.Into == item:
+			if uses, err = usedUntil(s.Item, r.Number, of, deep+1); err != nil {
+				return nil, err
+			}
+		case s.Use != nil && s.Item == item:
+			uses = append(uses, s.Use.Of(s.Day))
+		}
+	}
+	return uses, nil
 }
 
 // CutMarks parts what is on a rope that is cut: each part has what lies on it, from its own

@@ -51,6 +51,17 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Cut struct {
 			Into string `json:"into"`
 		} `json:"cut"`
+		Rope struct {
+			With string `json:"with"`
+		} `json:"rope"`
+		Frozen struct {
+			People []struct {
+				ID string `json:"id"`
+			} `json:"people"`
+			Items []struct {
+				ID string `json:"id"`
+			} `json:"items"`
+		} `json:"frozen"`
 		Affected []string `json:"affected"`
 		Missing  []string `json:"missing"`
 		Change   struct {
@@ -64,13 +75,23 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"item", said.Cut.Into}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"item", said.Cut.Into}, {"item", said.Rope.With}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}
 	}
 	for _, id := range slices.Concat(said.Kit.Items, said.Missing, said.Affected) {
 		if one := (Subject{"item", id}); !slices.Contains(s.Subjects, one) {
+			s.Subjects = append(s.Subjects, one)
+		}
+	}
+	for _, i := range said.Frozen.Items {
+		if one := (Subject{"item", i.ID}); !slices.Contains(s.Subjects, one) {
+			s.Subjects = append(s.Subjects, one)
+		}
+	}
+	for _, p := range said.Frozen.People {
+		if one := (Subject{"person", p.ID}); !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}
 	}

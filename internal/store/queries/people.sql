@@ -13,10 +13,10 @@ SELECT password_hash FROM accounts WHERE id = $1;
 UPDATE accounts SET password_hash = $2 WHERE id = $1;
 
 -- name: AddMembership :exec
-INSERT INTO memberships (account_id, team_id, person_id, roles) VALUES ($1, $2, $3, $4);
+INSERT INTO memberships (account_id, team_id, person_id, roles, until) VALUES ($1, $2, $3, $4, sqlc.narg(until));
 
 -- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN sqlc.narg(nobody_by)::text IS NOT NULL THEN coalesce(nobody_by, sqlc.narg(nobody_by)) END
+UPDATE memberships SET roles = $3, person_id = $4, until = sqlc.narg(until), nobody_by = CASE WHEN sqlc.narg(nobody_by)::text IS NOT NULL THEN coalesce(nobody_by, sqlc.narg(nobody_by)) END
 WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
 
 -- name: LinkMember :one
@@ -27,18 +27,20 @@ WHERE a.id = m.account_id AND a.login = $1 AND m.team_id = $2 RETURNING m.accoun
 DELETE FROM memberships WHERE account_id = $1 AND team_id = $2 RETURNING account_id;
 
 -- name: Supervisors :one
-SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles);
+-- Who is there for good: others leave by themselves.
+SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles) AND until IS NULL;
 
 -- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.until, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login;
 
 -- name: Member :one
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.until, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 AND (m.account_id = sqlc.arg(account)::uuid OR a.login = sqlc.arg(login)::text);
 
 -- name: TeamsOf :many
-SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name;
+SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id
+WHERE m.account_id = $1 AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date) ORDER BY m.made_at, t.name;
 
 -- name: AddSignIn :one
 INSERT INTO sign_ins (account_id, team_id, device) VALUES ($1, $2, $3) RETURNING id;
@@ -49,14 +51,15 @@ FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id
 JOIN teams t ON t.id = s.team_id
-WHERE s.id = $1 AND s.ended_at IS NULL;
+WHERE s.id = $1 AND s.ended_at IS NULL AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date);
 
 -- name: Seen :exec
 UPDATE sign_ins SET seen_at = now() WHERE id = $1;
 
 -- name: SwitchTeam :one
 UPDATE sign_ins s SET team_id = $2
-WHERE s.id = $1 AND EXISTS (SELECT FROM memberships m WHERE m.account_id = s.account_id AND m.team_id = $2)
+WHERE s.id = $1 AND EXISTS (SELECT FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = s.account_id AND m.team_id = $2
+    AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date))
 RETURNING s.team_id;
 
 -- name: SignIns :many
@@ -84,19 +87,19 @@ DELETE FROM attempts WHERE key = $1;
 DELETE FROM attempts WHERE at < now() - interval '1 hour';
 
 -- name: AddInvitation :one
-INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, ends_at)
-VALUES ($1, $2, $3, $4, $5, $6, now() + interval '7 days')
+INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, until, ends_at)
+VALUES ($1, $2, $3, $4, $5, $6, sqlc.narg(until), now() + interval '7 days')
 RETURNING id, ends_at;
 
 -- name: Invitations :many
-SELECT id, name, person_id, roles, made_by, made_at, ends_at FROM invitations
+SELECT id, name, person_id, roles, made_by, made_at, until, ends_at FROM invitations
 WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() ORDER BY made_at DESC LIMIT 200;
 
 -- name: RemoveInvitation :one
 DELETE FROM invitations WHERE team_id = $1 AND id = $2 AND taken_by IS NULL RETURNING id;
 
 -- name: OpenInvitation :one
-SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles FROM invitations i JOIN teams t ON t.id = i.team_id
+SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles, i.until FROM invitations i JOIN teams t ON t.id = i.team_id
 WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() FOR UPDATE OF i;
 
 -- name: TakeInvitation :exec

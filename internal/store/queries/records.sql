@@ -13,6 +13,10 @@ SELECT r.number, r.id, r.kind, r.by_id, r.content,
     EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text) AS corrected
 FROM records r WHERE r.team_id = $1 AND r.id = ANY (sqlc.arg(ids)::uuid[]);
 
+-- name: Frozen :one
+-- What an incident was about, as it was then.
+SELECT (content -> 'frozen')::text AS frozen FROM records WHERE team_id = $1 AND number = $2 AND content -> 'frozen' IS NOT NULL;
+
 -- name: ChecksOfDays :many
 SELECT r.id, r.kind, r.by_name, r.content FROM records r
 WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('function-check', 'partner-check')
@@ -60,6 +64,11 @@ WHERE r.team_id = $1 AND r.kind = 'hours'
 AND (NOT sqlc.arg(own_hours)::bool OR r.by_id = sqlc.arg(reader)::uuid OR r.person_id = sqlc.arg(person)::text)
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.day, r.number;
+
+-- name: Examinations :many
+-- Thorough examinations that stand, first ones first.
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by
+FROM records r WHERE r.team_id = $1 AND r.kind = 'examination' ORDER BY r.number;
 
 -- name: HoursOfPerson :many
 SELECT (r.content -> 'hours' ->> 'work')::text AS work, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours,

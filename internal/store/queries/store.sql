@@ -20,13 +20,13 @@ ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItems :batchexec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest, again_by, code)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, sqlc.narg(again_by), sqlc.narg(code)::text)
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest, again_by, code, lot)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, sqlc.narg(again_by), sqlc.narg(code)::text, sqlc.arg(lot))
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
     owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest, again_by = EXCLUDED.again_by;
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest, again_by = EXCLUDED.again_by, lot = EXCLUDED.lot;
 
 -- name: Items :many
 SELECT * FROM items WHERE team_id = $1 ORDER BY id;
@@ -137,6 +137,9 @@ RETURNING state;
 UPDATE items SET examined_on = sqlc.arg(examined_on), again_by = sqlc.narg(again_by)
 WHERE team_id = $1 AND id = $2 AND state = 'in-service' AND (examined_on IS NULL OR examined_on <= sqlc.arg(examined_on));
 
+-- name: RetireItem :exec
+UPDATE items SET state = 'retired', reason = sqlc.arg(reason) WHERE team_id = $1 AND id = $2 AND state <> 'retired';
+
 -- name: ItemsOfModels :many
 SELECT sqlc.embed(i), m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.model_id = ANY (sqlc.arg(models)::text[]) ORDER BY i.id;
@@ -146,6 +149,15 @@ SELECT cut_rope($1, sqlc.arg(rope)::text, sqlc.arg(at)::double precision, sqlc.a
 
 -- name: DropsSince :many
 SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' >= sqlc.arg(since)::text ORDER BY document ->> 'day', id;
+
+-- name: AddPhoto :exec
+INSERT INTO photos (team_id, sum, type, body, by_id) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING;
+
+-- name: Photo :one
+SELECT type, body FROM photos WHERE team_id = $1 AND sum = $2;
+
+-- name: PhotosThere :many
+SELECT sum FROM photos WHERE team_id = $1 AND sum = ANY (sqlc.arg(sums)::bytea[]);
 
 -- name: ItemByCode :one
 SELECT id FROM items WHERE team_id = $1 AND code = $2;

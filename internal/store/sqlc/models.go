@@ -80,6 +80,7 @@ type Invitation struct {
 	MadeAt    pgtype.Timestamptz
 	EndsAt    pgtype.Timestamptz
 	TakenBy   *uuid.UUID
+	Until     pgtype.Date
 }
 
 type Item struct {
@@ -104,6 +105,7 @@ type Item struct {
 	Guest       *gear.Guest
 	AgainBy     pgtype.Date
 	Code        string
+	Lot         string
 }
 
 type ItemEvent struct {
@@ -137,6 +139,7 @@ type Membership struct {
 	MadeAt    pgtype.Timestamptz
 	NobodyBy  *string
 	Revision  int32
+	Until     pgtype.Date
 }
 
 type Model struct {
@@ -158,6 +161,15 @@ type Person struct {
 	ReachOutM *float64
 	HandMm    *float64
 	Papers    []byte
+}
+
+type Photo struct {
+	TeamID uuid.UUID
+	Sum    []byte
+	Type   string
+	Body   []byte
+	ByID   uuid.UUID
+	At     pgtype.Timestamptz
 }
 
 type Policy struct {

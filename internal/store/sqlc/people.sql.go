@@ -81,8 +81,8 @@ func (q *Queries) AddAttempts(ctx context.Context, keys []string) error {
 }
 
 const addInvitation = `-- name: AddInvitation :one
-INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, ends_at)
-VALUES ($1, $2, $3, $4, $5, $6, now() + interval '7 days')
+INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, until, ends_at)
+VALUES ($1, $2, $3, $4, $5, $6, $7, now() + interval '7 days')
 RETURNING id, ends_at
 `
 
@@ -93,6 +93,7 @@ type AddInvitationParams struct {
 	PersonID  *string
 	Roles     []string
 	MadeBy    string
+	Until     pgtype.Date
 }
 
 type AddInvitationRow struct {
@@ -108,6 +109,7 @@ func (q *Queries) AddInvitation(ctx context.Context, arg AddInvitationParams) (A
 		arg.PersonID,
 		arg.Roles,
 		arg.MadeBy,
+		arg.Until,
 	)
 	var i AddInvitationRow
 	err := row.Scan(&i.ID, &i.EndsAt)
@@ -115,7 +117,7 @@ func (q *Queries) AddInvitation(ctx context.Context, arg AddInvitationParams) (A
 }
 
 const addMembership = `-- name: AddMembership :exec
-INSERT INTO memberships (account_id, team_id, person_id, roles) VALUES ($1, $2, $3, $4)
+INSERT INTO memberships (account_id, team_id, person_id, roles, until) VALUES ($1, $2, $3, $4, $5)
 `
 
 type AddMembershipParams struct {
@@ -123,6 +125,7 @@ type AddMembershipParams struct {
 	TeamID    uuid.UUID
 	PersonID  *string
 	Roles     []string
+	Until     pgtype.Date
 }
 
 func (q *Queries) AddMembership(ctx context.Context, arg AddMembershipParams) error {
@@ -131,6 +134,7 @@ func (q *Queries) AddMembership(ctx context.Context, arg AddMembershipParams) er
 		arg.TeamID,
 		arg.PersonID,
 		arg.Roles,
+		arg.Until,
 	)
 	return err
 }
@@ -217,7 +221,7 @@ func (q *Queries) ForgetOldAttempts(ctx context.Context) error {
 }
 
 const invitations = `-- name: Invitations :many
-SELECT id, name, person_id, roles, made_by, made_at, ends_at FROM invitations
+SELECT id, name, person_id, roles, made_by, made_at, until, ends_at FROM invitations
 WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() ORDER BY made_at DESC LIMIT 200
 `
 
@@ -228,6 +232,7 @@ type InvitationsRow struct {
 	Roles    []string
 	MadeBy   string
 	MadeAt   pgtype.Timestamptz
+	Until    pgtype.Date
 	EndsAt   pgtype.Timestamptz
 }
 
@@ -247,6 +252,7 @@ func (q *Queries) Invitations(ctx context.Context, teamID uuid.UUID) ([]Invitati
 			&i.Roles,
 			&i.MadeBy,
 			&i.MadeAt,
+			&i.Until,
 			&i.EndsAt,
 		); err != nil {
 			return nil, err
@@ -294,7 +300,7 @@ func (q *Queries) LinkMember(ctx context.Context, arg LinkMemberParams) (uuid.UU
 }
 
 const member = `-- name: Member :one
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.until, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 AND (m.account_id = $2::uuid OR a.login = $3::text)
 `
 
@@ -311,6 +317,7 @@ type MemberRow struct {
 	PersonID *string
 	NobodyBy *string
 	Roles    []string
+	Until    pgtype.Date
 	Revision int32
 }
 
@@ -324,13 +331,14 @@ func (q *Queries) Member(ctx context.Context, arg MemberParams) (MemberRow, erro
 		&i.PersonID,
 		&i.NobodyBy,
 		&i.Roles,
+		&i.Until,
 		&i.Revision,
 	)
 	return i, err
 }
 
 const members = `-- name: Members :many
-SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
+SELECT a.id, a.login, a.name, m.person_id, m.nobody_by, m.roles, m.until, m.revision FROM memberships m JOIN accounts a ON a.id = m.account_id
 WHERE m.team_id = $1 ORDER BY a.name, a.login
 `
 
@@ -341,6 +349,7 @@ type MembersRow struct {
 	PersonID *string
 	NobodyBy *string
 	Roles    []string
+	Until    pgtype.Date
 	Revision int32
 }
 
@@ -360,6 +369,7 @@ func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, 
 			&i.PersonID,
 			&i.NobodyBy,
 			&i.Roles,
+			&i.Until,
 			&i.Revision,
 		); err != nil {
 			return nil, err
@@ -373,7 +383,7 @@ func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, 
 }
 
 const openInvitation = `-- name: OpenInvitation :one
-SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles FROM invitations i JOIN teams t ON t.id = i.team_id
+SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles, i.until FROM invitations i JOIN teams t ON t.id = i.team_id
 WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() FOR UPDATE OF i
 `
 
@@ -384,6 +394,7 @@ type OpenInvitationRow struct {
 	Name     string
 	PersonID *string
 	Roles    []string
+	Until    pgtype.Date
 }
 
 func (q *Queries) OpenInvitation(ctx context.Context, tokenHash []byte) (OpenInvitationRow, error) {
@@ -396,6 +407,7 @@ func (q *Queries) OpenInvitation(ctx context.Context, tokenHash []byte) (OpenInv
 		&i.Name,
 		&i.PersonID,
 		&i.Roles,
+		&i.Until,
 	)
 	return i, err
 }
@@ -456,7 +468,7 @@ func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) error 
 }
 
 const setRoles = `-- name: SetRoles :one
-UPDATE memberships SET roles = $3, person_id = $4, nobody_by = CASE WHEN $5::text IS NOT NULL THEN coalesce(nobody_by, $5) END
+UPDATE memberships SET roles = $3, person_id = $4, until = $5, nobody_by = CASE WHEN $6::text IS NOT NULL THEN coalesce(nobody_by, $6) END
 WHERE account_id = $1 AND team_id = $2 RETURNING account_id
 `
 
@@ -465,6 +477,7 @@ type SetRolesParams struct {
 	TeamID    uuid.UUID
 	Roles     []string
 	PersonID  *string
+	Until     pgtype.Date
 	NobodyBy  *string
 }
 
@@ -474,6 +487,7 @@ func (q *Queries) SetRoles(ctx context.Context, arg SetRolesParams) (uuid.UUID, 
 		arg.TeamID,
 		arg.Roles,
 		arg.PersonID,
+		arg.Until,
 		arg.NobodyBy,
 	)
 	var account_id uuid.UUID
@@ -523,7 +537,7 @@ FROM sign_ins s
 JOIN accounts a ON a.id = s.account_id
 JOIN memberships m ON m.account_id = s.account_id AND m.team_id = s.team_id
 JOIN teams t ON t.id = s.team_id
-WHERE s.id = $1 AND s.ended_at IS NULL
+WHERE s.id = $1 AND s.ended_at IS NULL AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date)
 `
 
 type SignedInRow struct {
@@ -560,9 +574,10 @@ func (q *Queries) SignedIn(ctx context.Context, id uuid.UUID) (SignedInRow, erro
 }
 
 const supervisors = `-- name: Supervisors :one
-SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles)
+SELECT count(*) FROM memberships WHERE team_id = $1 AND 'supervisor' = ANY (roles) AND until IS NULL
 `
 
+// Who is there for good: others leave by themselves.
 func (q *Queries) Supervisors(ctx context.Context, teamID uuid.UUID) (int64, error) {
 	row := q.db.QueryRow(ctx, supervisors, teamID)
 	var count int64
@@ -572,7 +587,8 @@ func (q *Queries) Supervisors(ctx context.Context, teamID uuid.UUID) (int64, err
 
 const switchTeam = `-- name: SwitchTeam :one
 UPDATE sign_ins s SET team_id = $2
-WHERE s.id = $1 AND EXISTS (SELECT FROM memberships m WHERE m.account_id = s.account_id AND m.team_id = $2)
+WHERE s.id = $1 AND EXISTS (SELECT FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = s.account_id AND m.team_id = $2
+    AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date))
 RETURNING s.team_id
 `
 
@@ -603,7 +619,8 @@ func (q *Queries) TakeInvitation(ctx context.Context, arg TakeInvitationParams) 
 }
 
 const teamsOf = `-- name: TeamsOf :many
-SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id WHERE m.account_id = $1 ORDER BY m.made_at, t.name
+SELECT t.id, t.name, t.time_zone, m.roles FROM memberships m JOIN teams t ON t.id = m.team_id
+WHERE m.account_id = $1 AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE t.time_zone)::date) ORDER BY m.made_at, t.name
 `
 
 type TeamsOfRow struct {

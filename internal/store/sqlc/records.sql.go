@@ -221,6 +221,67 @@ func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent
 	return items, nil
 }
 
+const examinations = `-- name: Examinations :many
+SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by
+FROM records r WHERE r.team_id = $1 AND r.kind = 'examination' ORDER BY r.number
+`
+
+type ExaminationsRow struct {
+	Number      int64
+	ByID        uuid.UUID
+	ByName      string
+	At          pgtype.Timestamptz
+	Seal        []byte
+	Content     []byte
+	CorrectedBy int64
+}
+
+// Thorough examinations that stand, first ones first.
+func (q *Queries) Examinations(ctx context.Context, teamID uuid.UUID) ([]ExaminationsRow, error) {
+	rows, err := q.db.Query(ctx, examinations, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ExaminationsRow
+	for rows.Next() {
+		var i ExaminationsRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.ByID,
+			&i.ByName,
+			&i.At,
+			&i.Seal,
+			&i.Content,
+			&i.CorrectedBy,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const frozen = `-- name: Frozen :one
+SELECT (content -> 'frozen')::text AS frozen FROM records WHERE team_id = $1 AND number = $2 AND content -> 'frozen' IS NOT NULL
+`
+
+type FrozenParams struct {
+	TeamID uuid.UUID
+	Number int64
+}
+
+// What an incident was about, as it was then.
+func (q *Queries) Frozen(ctx context.Context, arg FrozenParams) (string, error) {
+	row := q.db.QueryRow(ctx, frozen, arg.TeamID, arg.Number)
+	var frozen string
+	err := row.Scan(&frozen)
+	return frozen, err
+}
+
 const hours = `-- name: Hours :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by,
     coalesce((SELECT min(c.by_name) FROM records c WHERE c.team_id = r.team_id AND c.kind = 'countersignature' AND c.person_id = r.person_id
@@ -366,7 +427,7 @@ func (q *Queries) HoursOfPerson(ctx context.Context, arg HoursOfPersonParams) ([
 }
 
 const itemsByID = `-- name: ItemsByID :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.id = ANY ($2::text[])
 `
 
@@ -411,6 +472,7 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 			&i.Item.Guest,
 			&i.Item.AgainBy,
 			&i.Item.Code,
+			&i.Item.Lot,
 			&i.Body,
 		); err != nil {
 			return nil, err

@@ -91,6 +91,29 @@ func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
 	return err
 }
 
+const addPhoto = `-- name: AddPhoto :exec
+INSERT INTO photos (team_id, sum, type, body, by_id) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING
+`
+
+type AddPhotoParams struct {
+	TeamID uuid.UUID
+	Sum    []byte
+	Type   string
+	Body   []byte
+	ByID   uuid.UUID
+}
+
+func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
+	_, err := q.db.Exec(ctx, addPhoto,
+		arg.TeamID,
+		arg.Sum,
+		arg.Type,
+		arg.Body,
+		arg.ByID,
+	)
+	return err
+}
+
 const addPolicy = `-- name: AddPolicy :one
 INSERT INTO policies (team_id, body) VALUES ($1, $2)
 ON CONFLICT (team_id) DO NOTHING
@@ -654,7 +677,7 @@ func (q *Queries) ItemIDs(ctx context.Context, teamID uuid.UUID) ([]string, erro
 }
 
 const items = `-- name: Items :many
-SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest, again_by, code FROM items WHERE team_id = $1 ORDER BY id
+SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest, again_by, code, lot FROM items WHERE team_id = $1 ORDER BY id
 `
 
 func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
@@ -688,6 +711,7 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 			&i.Guest,
 			&i.AgainBy,
 			&i.Code,
+			&i.Lot,
 		); err != nil {
 			return nil, err
 		}
@@ -700,7 +724,7 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 }
 
 const itemsOfModels = `-- name: ItemsOfModels :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.model_id = ANY ($2::text[]) ORDER BY i.id
 `
 
@@ -745,6 +769,7 @@ func (q *Queries) ItemsOfModels(ctx context.Context, arg ItemsOfModelsParams) ([
 			&i.Item.Guest,
 			&i.Item.AgainBy,
 			&i.Item.Code,
+			&i.Item.Lot,
 			&i.Body,
 		); err != nil {
 			return nil, err
@@ -912,6 +937,56 @@ func (q *Queries) People(ctx context.Context, teamID uuid.UUID) ([]Person, error
 			return nil, err
 		}
 		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const photo = `-- name: Photo :one
+SELECT type, body FROM photos WHERE team_id = $1 AND sum = $2
+`
+
+type PhotoParams struct {
+	TeamID uuid.UUID
+	Sum    []byte
+}
+
+type PhotoRow struct {
+	Type string
+	Body []byte
+}
+
+func (q *Queries) Photo(ctx context.Context, arg PhotoParams) (PhotoRow, error) {
+	row := q.db.QueryRow(ctx, photo, arg.TeamID, arg.Sum)
+	var i PhotoRow
+	err := row.Scan(&i.Type, &i.Body)
+	return i, err
+}
+
+const photosThere = `-- name: PhotosThere :many
+SELECT sum FROM photos WHERE team_id = $1 AND sum = ANY ($2::bytea[])
+`
+
+type PhotosThereParams struct {
+	TeamID uuid.UUID
+	Sums   [][]byte
+}
+
+func (q *Queries) PhotosThere(ctx context.Context, arg PhotosThereParams) ([][]byte, error) {
+	rows, err := q.db.Query(ctx, photosThere, arg.TeamID, arg.Sums)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items [][]byte
+	for rows.Next() {
+		var sum []byte
+		if err := rows.Scan(&sum); err != nil {
+			return nil, err
+		}
+		items = append(items, sum)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -1103,6 +1178,21 @@ func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, 
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const retireItem = `-- name: RetireItem :exec
+UPDATE items SET state = 'retired', reason = $3 WHERE team_id = $1 AND id = $2 AND state <> 'retired'
+`
+
+type RetireItemParams struct {
+	TeamID uuid.UUID
+	ID     string
+	Reason string
+}
+
+func (q *Queries) RetireItem(ctx context.Context, arg RetireItemParams) error {
+	_, err := q.db.Exec(ctx, retireItem, arg.TeamID, arg.ID, arg.Reason)
+	return err
 }
 
 const revokeFeed = `-- name: RevokeFeed :one

@@ -521,6 +521,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/examinations/{id}/notice.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a session of examinations stopped at once, as a notice to hand over */
+        get: operations["batch-notice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/examinations/{id}/report.csv": {
         parameters: {
             query?: never;
@@ -667,7 +684,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of models, items, people, events or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
+        /** Read a table of models, items, people, events, examinations or hours (CSV or XLSX), as a trial first; all rows or none, or the right ones only */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -1018,6 +1035,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photos/{sum}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture that a record names */
+        get: operations["photo"];
+        /** Send a picture that a record will name; at most 200 kB, scaled down on the device */
+        put: operations["put-photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/policy": {
         parameters: {
             query?: never;
@@ -1099,6 +1134,23 @@ export interface paths {
         put?: never;
         /** Record checks and more, in order, each once */
         post: operations["add-records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/frozen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an incident was about, as it was when it was recorded */
+        get: operations["frozen"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1775,6 +1827,7 @@ export interface components {
              * @description the day it counts for; of checks the drop's
              */
             day: string;
+            destroyed?: components["schemas"]["Destroyed"];
             drop?: string;
             examined?: components["schemas"]["Examined"];
             familiar?: components["schemas"]["Familiar"];
@@ -1786,9 +1839,10 @@ export interface components {
             hours?: components["schemas"]["OnRope"];
             /** @description made by the device; an entry with the same id is kept once */
             id: string;
+            incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -1796,10 +1850,50 @@ export interface components {
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
             person?: string;
+            /** @description SHA-256 of pictures that were sent before */
+            photos?: string[];
             plan?: components["schemas"]["PlanGiven"];
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
             rope?: components["schemas"]["RopeNoted"];
+            use?: components["schemas"]["Used"];
+        };
+        Counters: {
+            /** @description days that are counted, first ones first; of other days nothing is known */
+            covers: components["schemas"]["Span"][];
+            /**
+             * Format: int64
+             * @description of use
+             */
+            days: number;
+            /** Format: int64 */
+            dirty_days: number;
+            /**
+             * Format: double
+             * @description descended and lowered
+             */
+            down_m: number;
+            /** Format: int64 */
+            loads: number;
+            /**
+             * Format: double
+             * @description greatest load that was measured; left out: none was
+             */
+            peak_kN?: number;
+            /**
+             * Format: int64
+             * @description shock loads that are recorded, of all days
+             */
+            shocks: number;
+            /** @description days that more than one entry is of: what is counted may be counted twice */
+            twice?: components["schemas"]["Span"][];
+            /**
+             * Format: double
+             * @description ascended and raised
+             */
+            up_m: number;
+            /** Format: int64 */
+            wet_days: number;
         };
         Counts: {
             /** Format: int64 */
@@ -1812,6 +1906,8 @@ export interface components {
             models: number;
             /** Format: int64 */
             people: number;
+            /** Format: int64 */
+            photos?: number;
             /** Format: int64 */
             records: number;
             /** Format: int64 */
@@ -1887,6 +1983,12 @@ export interface components {
             login: string;
             name: string;
             password: string;
+        };
+        Destroyed: {
+            /** @description who did it */
+            by: string;
+            /** @description such as: cut into pieces of a metre */
+            how: string;
         };
         Device: {
             /** @description a button is pressed before it moves */
@@ -2142,6 +2244,7 @@ export interface components {
              * @description the day it counts for; of checks the drop's
              */
             day: string;
+            destroyed?: components["schemas"]["Destroyed"];
             drop?: string;
             examined?: components["schemas"]["Examined"];
             familiar?: components["schemas"]["Familiar"];
@@ -2153,17 +2256,21 @@ export interface components {
             hours?: components["schemas"]["OnRope"];
             /** @description made by the device; an entry with the same id is kept once */
             id: string;
+            incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
             person?: string;
+            /** @description SHA-256 of pictures that were sent before */
+            photos?: string[];
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
             rope?: components["schemas"]["RopeNoted"];
+            use?: components["schemas"]["Used"];
         };
         EvacuationAction: {
             /** @enum {string} */
@@ -2233,6 +2340,8 @@ export interface components {
              * @enum {string}
              */
             result: "fit" | "observation" | "quarantine" | "retire" | "not-presented";
+            /** @description paper or table that it was taken from, where what was looked at stands; then points are left out and examiner is given */
+            source?: string;
         };
         Extras: {
             /** @description for each numeric output */
@@ -2657,6 +2766,13 @@ export interface components {
              */
             take_in_part?: number;
         };
+        Frozen: {
+            document?: unknown;
+            items: components["schemas"]["Item"][];
+            people: components["schemas"]["Member"][];
+            /** Format: int64 */
+            version?: number;
+        };
         FunctionCheck: {
             by: string;
             item: string;
@@ -2756,6 +2872,23 @@ export interface components {
              */
             toothed?: 0 | 1 | 2;
             wheel?: components["schemas"]["Wheel"];
+        };
+        Happened: {
+            /**
+             * @description what happened to what is stopped
+             * @enum {string}
+             */
+            event?: "shock-load" | "dropped" | "heat" | "chemical" | "edge";
+            /** @description what was there */
+            items?: string[];
+            /** @enum {string} */
+            kind: "incident" | "near-miss";
+            /** @description who was there */
+            people?: string[];
+            /** @description items that go into quarantine */
+            stop?: string[];
+            /** @description what happened, as it was seen */
+            what: string;
         };
         HarnessModel: {
             points: components["schemas"]["HarnessPoint"][];
@@ -3256,6 +3389,11 @@ export interface components {
             name: string;
             person?: string;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
+            /**
+             * Format: date
+             * @description the last day on which they are in the team; left out: for good
+             */
+            until?: string;
         };
         InviteBody: {
             /** @description who is invited */
@@ -3263,6 +3401,11 @@ export interface components {
             /** @description who on the team's drops this is; left out: nobody */
             person?: string;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
+            /**
+             * Format: date
+             * @description the last day on which they are in the team, such as that of an examiner's session; left out: for good
+             */
+            until?: string;
         };
         InviteOutBody: {
             /** Format: date-time */
@@ -3275,6 +3418,11 @@ export interface components {
             path: string;
             person?: string;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
+            /**
+             * Format: date
+             * @description the last day on which they are in the team; left out: for good
+             */
+            until?: string;
         };
         Item: {
             /**
@@ -3306,6 +3454,8 @@ export interface components {
             label: string;
             /** Format: double */
             length_m?: number;
+            /** @description batch that it was made in, as its marking or paper says */
+            lot?: string;
             /** Format: date */
             made_on?: string;
             /**
@@ -3587,6 +3737,8 @@ export interface components {
             /** @description the kit it is in */
             kit?: components["schemas"]["Kit"];
             life: components["schemas"]["LifeLine"];
+            /** @description its use in sum, of the days that it covers */
+            used: components["schemas"]["Counters"];
         };
         Limit: {
             name: string;
@@ -3876,6 +4028,11 @@ export interface components {
              */
             revision?: number;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
+            /**
+             * Format: date
+             * @description the last day on which they are in the team; left out: for good
+             */
+            until?: string;
         };
         Membership: {
             account: string;
@@ -3888,6 +4045,11 @@ export interface components {
             /** Format: int64 */
             revision?: number;
             roles: ("technician" | "supervisor" | "store-keeper" | "trainer" | "reader")[];
+            /**
+             * Format: date
+             * @description the last day on which they are in the team, by its own time; left out: for good
+             */
+            until?: string;
         };
         Missing: {
             /** @description of the rule that is not kept */
@@ -4688,6 +4850,8 @@ export interface components {
             event: "shock-load" | "dropped" | "heat" | "chemical" | "edge" | "failed-check" | "recall";
             /** @description person who was in the event: somebody else brings the item back */
             in?: string;
+            /** @description where it is tagged and kept apart */
+            kept?: string;
         };
         Question: {
             /** @description the first is the shipped one */
@@ -4755,6 +4919,8 @@ export interface components {
              * @description made on this day or later; what has no day of manufacture is affected
              */
             from?: string;
+            /** @description in place of serials and days; what has no lot is affected */
+            lots?: string[];
             model: string;
             /** @description in place of days; compared without spaces, hyphens and case */
             serials?: string[];
@@ -5267,7 +5433,14 @@ export interface components {
              */
             to_m?: number;
             /** @enum {string} */
-            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn";
+            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn" | "joint" | "apart";
+            /** @description of a joint and of its end: item id of the other rope */
+            with?: string;
+            /**
+             * Format: double
+             * @description of a joint: where on the other rope, from its end A
+             */
+            with_m?: number;
         };
         RopeModel: {
             /** @enum {string} */
@@ -5308,7 +5481,14 @@ export interface components {
              */
             to_m?: number;
             /** @enum {string} */
-            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn";
+            what: "damage" | "edge-contact" | "diameter" | "mark" | "wash" | "turn" | "joint" | "apart";
+            /** @description of a joint and of its end: item id of the other rope */
+            with?: string;
+            /**
+             * Format: double
+             * @description of a joint: where on the other rope, from its end A
+             */
+            with_m?: number;
         };
         RopeOut: {
             /** Format: double */
@@ -5744,6 +5924,12 @@ export interface components {
             present?: boolean;
             /** Format: date-time */
             seen_at: string;
+        };
+        Span: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
         };
         Spread: {
             /** Format: double */
@@ -6360,6 +6546,48 @@ export interface components {
             height_m: number;
             /** Format: double */
             mass_kg: number;
+        };
+        Used: {
+            /**
+             * Format: int64
+             * @description on how many of these days
+             */
+            days: number;
+            /**
+             * Format: int64
+             * @description on how many it was dirty
+             */
+            dirty_days?: number;
+            /**
+             * Format: double
+             * @description descended and lowered
+             */
+            down_m?: number;
+            /**
+             * Format: date
+             * @description first day; left out: the entry's day alone
+             */
+            from?: string;
+            /**
+             * Format: int64
+             * @description how often it was loaded
+             */
+            loads?: number;
+            /**
+             * Format: double
+             * @description greatest load that was measured
+             */
+            peak_kN?: number;
+            /**
+             * Format: double
+             * @description ascended and raised
+             */
+            up_m?: number;
+            /**
+             * Format: int64
+             * @description on how many it was wet
+             */
+            wet_days?: number;
         };
         Version: {
             account?: string;
@@ -10868,6 +11096,120 @@ export interface operations {
             };
         };
     };
+    "batch-notice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "batch-csv": {
         parameters: {
             query?: never;
@@ -11101,7 +11443,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "models" | "items" | "people" | "events" | "hours";
+                kind: "models" | "items" | "people" | "events" | "examinations" | "hours";
             };
             cookie?: never;
         };
@@ -11910,7 +12252,7 @@ export interface operations {
                 "Content-Type"?: string;
             };
             path: {
-                kind: "models" | "items" | "people" | "events" | "hours";
+                kind: "models" | "items" | "people" | "events" | "examinations" | "hours";
             };
             cookie?: never;
         };
@@ -14625,6 +14967,238 @@ export interface operations {
             };
         };
     };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description SHA-256 of the picture, 64 figures of base 16 */
+                sum: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/webp": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description SHA-256 of the picture, 64 figures of base 16 */
+                sum: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+                "image/webp": string;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     policy: {
         parameters: {
             query?: never;
@@ -15337,6 +15911,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutcomesOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    frozen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frozen"];
                 };
             };
             /** @description Unauthorized */

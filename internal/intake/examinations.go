@@ -1,0 +1,105 @@
+package intake
+
+import (
+	"cmp"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/tabular"
+)
+
+// Examinations gives thorough examinations by a table, as entries to record; those that stand
+// already are the same. An item may be named by id, by label or by code. Source says where the
+// table comes from: what was looked at point by point stands there. Batch is of all of them.
+func Examinations(s *tabular.Sheet, said Mapping, items []gear.Item, standing []ExaminedThen, batch, source string) (list []Entry, all []record.Entry, mapping Mapping, err error) {
+	list, mapping, err = entries(s, examinationColumns, said, func(map[string]any) (any, *FieldFault) { return nil, nil })
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	byName := map[string]string{}
+	for i := range items {
+		byName[strings.ToLower(items[i].Label)], byName[strings.ToLower(items[i].Code)] = items[i].ID, items[i].ID
+	}
+	for i := range items {
+		byName[items[i].ID] = items[i].ID
+	}
+	key := func(item string, on gear.Date, by string, x *record.Examined, note string) string {
+		return strings.Join([]string{item, string(on), by, x.Result, note, x.ReadingsText()}, "\n")
+	}
+	stands := map[string]bool{}
+	for i := range standing {
+		e := &standing[i]
+		stands[key(e.Says.Item, e.Says.Day, cmp.Or(e.Says.Examined.Examiner, e.By), e.Says.Examined, e.Says.Note)] = true
+	}
+	for n := range list {
+		e := &list[n]
+		e.Faults = slices.DeleteFunc(e.Faults, func(f FieldFault) bool { return f.Field == "id" }) // an item has several
+		if len(e.Faults) > 0 {
+			continue
+		}
+		r, err := e.examination(byName, batch, source)
+		if err != nil {
+			return nil, nil, nil, err
+		}
+		if len(e.Faults) > 0 {
+			continue
+		}
+		k := key(r.Item, r.Day, r.Examined.Examiner, r.Examined, r.Note)
+		if e.State = "same"; stands[k] {
+			continue
+		}
+		e.State, stands[k] = "new", true
+		all = append(all, *r)
+	}
+	return list, all, mapping, nil
+}
+
+// examination reads a row.
+func (e *Entry) examination(byName map[string]string, batch, source string) (*record.Entry, error) {
+	var row struct {
+		Item     string    `json:"item"`
+		On       gear.Date `json:"on"`
+		By       string    `json:"by"`
+		Result   string    `json:"result"`
+		NextDue  gear.Date `json:"next_due"`
+		Note     string    `json:"note"`
+		Readings string    `json:"readings"`
+	}
+	if err := json.Unmarshal(e.Value, &row); err != nil {
+		return nil, err
+	}
+	if e.ID = byName[strings.ToLower(row.Item)]; e.ID == "" {
+		e.Faults = append(e.Faults, FieldFault{"item", fmt.Sprintf("no item %q in the store", row.Item)})
+	}
+	for _, f := range []struct{ field, value string }{{"on", string(row.On)}, {"by", row.By}} {
+		if f.value == "" {
+			e.Faults = append(e.Faults, FieldFault{f.field, "missing"})
+		}
+	}
+	x := &record.Examined{Batch: batch, Result: row.Result, Examiner: row.By, Source: source}
+	if x.Fit() {
+		x.AgainBy = row.NextDue
+	}
+	var err error
+	if x.Readings, err = record.ReadReadings(row.Readings); err != nil {
+		e.Faults = append(e.Faults, FieldFault{"readings", err.Error()})
+	}
+	text, _ := json.Marshal(x)
+	var refused *strict.Error
+	if errors.As(strict.Read(text, new(record.Examined)), &refused) {
+		for _, f := range refused.Faults {
+			field := strings.TrimPrefix(f.Pointer, "/")
+			if strings.HasPrefix(field, "readings") {
+				field = "readings"
+			}
+			e.Faults = append(e.Faults, FieldFault{cmp.Or(map[string]string{"again_by": "next_due", "examiner": "by"}[field], field), f.Detail})
+		}
+	}
+	return &record.Entry{Kind: record.Examination, Day: row.On, Item: e.ID, Note: row.Note, Examined: x}, nil
+}
