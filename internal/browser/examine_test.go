@@ -12,7 +12,9 @@ import (
 	"github.com/boombuler/barcode/qr"
 	"github.com/chromedp/chromedp"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/store"
 )
 
 // The examiner's day on a phone without signal: everything that passes waits for the
@@ -93,6 +95,21 @@ func TestMayNotExamine(t *testing.T) {
 	p := serve(t).browse(t, "rhea", "/examine?item=connector-63")
 	p.says(`[data-may-not]`, "store keeper")
 	p.gone(`[data-under]`)
+}
+
+// A name may be shaped like a code, and finds its thing all the same.
+func TestNameShapedLikeACode(t *testing.T) {
+	p := serve(t)
+	i := gear.Item{ID: "many-100", Model: "connector-oval", Serial: "M-100", Label: "many 100", State: gear.InService, FirstUsedOn: "2026-06-01"}
+	if _, _, err := p.store.PutGear(t.Context(), p.team, somebody, &drop.Store{Items: []gear.Item{i}}, store.Put{}); err != nil {
+		t.Fatal(err)
+	}
+	p = p.browse(t, "dov", "/examine")
+	p.until(`!!document.querySelector('[data-scan]')`)
+	p.scan("many 101")
+	p.says(`[data-said]`, "misread")
+	p.scan("Many 100")
+	p.until(`!!document.querySelector('[data-under="many-100"]')`)
 }
 
 // kindsOf gives the kinds of the records of an item, last first.
@@ -237,4 +254,60 @@ func TestRopeMap(t *testing.T) {
 	part := items[slices.IndexFunc(items, func(i gear.Item) bool { return i.Label == "rope 3 b" })]
 	p.do(chromedp.Navigate(p.url + "/store/item/" + part.ID))
 	p.until(`!!document.querySelector('path[data-at="2"]')`)
+}
+
+// BenchmarkExamineSession examines 200 items in one session without a connection: how long each
+// step takes to its frame, and the signature of all of them.
+func BenchmarkExamineSession(b *testing.B) {
+	p := serve(b)
+	all := &drop.Store{}
+	for n := range 200 {
+		all.Items = append(all.Items, gear.Item{
+			ID: fmt.Sprintf("many-%d", n), Model: "connector-oval", Serial: fmt.Sprintf("M-%d", n), Label: fmt.Sprintf("many %d", n), State: gear.InService,
+			MadeOn: "2024-01-01", FirstUsedOn: "2024-02-01", ExaminedOn: "2026-06-01",
+		})
+	}
+	if _, _, err := p.store.PutGear(b.Context(), p.team, somebody, all, store.Put{}); err != nil {
+		b.Fatal(err)
+	}
+	p = p.browse(b, "dov", "/examine")
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.onDevice()
+	p.until(`!!document.querySelector('[data-scan]') && ['/examinations/points', '/due'].every((u) => window.onDevice?.includes(u))`)
+	var steps, signed []float64
+	for range b.N {
+		p.cut(true)
+		var ms []float64
+		p.do(chromedp.Evaluate(`(async () => {
+			const frame = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
+			const took = []
+			const step = async (f) => {
+				const a = performance.now()
+				f()
+				await frame()
+				took.push(performance.now() - a)
+			}
+			const press = (what) => step(() => document.querySelector(what).click())
+			for (let n = 0; n < 200; n++) {
+				await step(() => {
+					const i = document.querySelector('[data-scan]')
+					i.value = 'many ' + n
+					i.dispatchEvent(new Event('input', { bubbles: true }))
+					i.form.requestSubmit()
+				})
+				await press('[data-rest]')
+				await press('[data-give="fit"]')
+			}
+			await press('[data-sign]')
+			return took
+		})()`, &ms, waits))
+		signed, steps = append(signed, ms[len(ms)-1]), append(steps, ms[:len(ms)-1]...)
+		p.cut(false)
+		p.until(`!Object.keys(localStorage).some((k) => k.startsWith('outbox:'))`)
+		p.press(`[data-begin]`)
+	}
+	slices.Sort(steps)
+	b.ReportMetric(steps[len(steps)/2], "median-ms")
+	b.ReportMetric(steps[len(steps)-1], "longest-ms")
+	b.ReportMetric(slices.Max(signed), "sign-ms")
 }

@@ -49,7 +49,7 @@ var (
 		{"examined_on", date, []string{"examined", "last examination", "inspected"}}, {"next_examination_on", shown, nil}, {"end_of_life_on", shown, nil},
 		{"owner", text, nil}, {"place", text, []string{"location", "store"}}, {"kit", text, []string{"set"}},
 		{"length_m", number, []string{"length"}}, {"measured_mm", number, []string{"measured", "diameter"}}, {"condition", text, nil},
-		{"lot", text, []string{"batch", "lot number", "batch number"}},
+		{"lot", text, []string{"batch", "lot number", "batch number"}}, {"harsh_months", number, []string{"interval in harsh use"}},
 	}
 	modelColumns = []column{
 		{"id", text, nil}, {"class", text, []string{"kind"}}, {"maker", text, []string{"manufacturer", "make"}}, {"name", text, []string{"model"}}, {"generation", text, []string{"version"}},

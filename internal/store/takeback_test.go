@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
@@ -159,6 +160,36 @@ func BenchmarkLargeStore(b *testing.B) {
 		}
 		if err := s.Present(ctx, team, d.Document); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkDueBoard reads what the board of a team with five thousand items is made of, and
+// lists it.
+func BenchmarkDueBoard(b *testing.B) {
+	ctx := context.Background()
+	s, team := loaded(b)
+	like := demo.Items()[3]
+	g := &drop.Store{}
+	for i := range 5000 {
+		item := like
+		item.ID, item.Serial, item.Label, item.Events = fmt.Sprint("more-", i), fmt.Sprint("M-", i), fmt.Sprint("more ", i), nil
+		g.Items = append(g.Items, item)
+	}
+	if _, _, err := s.PutGear(ctx, team, by, g, store.Put{}); err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		g, err := s.Gear(ctx, team.ID)
+		if err != nil {
+			b.Fatal(err)
+		}
+		planned, err := s.PlannedByItem(ctx, team, "2026-11-24")
+		if err != nil {
+			b.Fatal(err)
+		}
+		if list := care.DueUntil(g.Items, gear.ModelsByID(g.Models), 6, "2026-11-24", "2028-01-01", planned); len(list) < 5000 {
+			b.Fatal(len(list))
 		}
 	}
 }

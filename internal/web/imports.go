@@ -280,7 +280,7 @@ func nextDue(s *record.Content, i *gear.Item, models map[string]*gear.Model, mon
 	if i == nil || !s.Examined.Fit() || s.Kind != record.Examination {
 		return ""
 	}
-	due, _ := models[i.Model].ExaminationDue(&gear.Item{ExaminedOn: s.Day, AgainBy: s.Examined.AgainBy, Guest: i.Guest}, months)
+	due, _ := models[i.Model].ExaminationDue(&gear.Item{ExaminedOn: s.Day, AgainBy: s.Examined.AgainBy, HarshMonths: i.HarshMonths, Guest: i.Guest}, months)
 	return due
 }
 

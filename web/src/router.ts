@@ -41,6 +41,7 @@ export const router = createRouter({
       props: { kind: 'hours' },
     },
     { path: '/people/person/:id?', name: 'person', component: () => import('@/pages/PersonPage.vue'), props: true },
+    { path: '/incident', name: 'incident', component: () => import('@/pages/IncidentPage.vue') },
     { path: '/records', name: 'records', component: () => import('@/pages/RecordsPage.vue') },
     { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },
     { path: '/me', name: 'me', component: () => import('@/pages/MePage.vue') },

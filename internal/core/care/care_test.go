@@ -98,6 +98,9 @@ func TestDueUntil(t *testing.T) {
 		blocked bool
 	}{
 		"the leaflet's six months":                   {in("six", gear.Item{ExaminedOn: "2026-05-31"}), "2026-11-30", gear.DueByLeaflet, care.Examination, true},
+		"harsh use, which is shorter than any":       {in("six", gear.Item{ExaminedOn: "2026-08-31", HarshMonths: 3}), "2026-11-30", gear.DueByUse, care.Examination, true},
+		"harsh use, which is longer":                 {in("six", gear.Item{ExaminedOn: "2026-05-31", HarshMonths: 7}), "2026-11-30", gear.DueByLeaflet, care.Examination, true},
+		"harsh use, as long as the team's":           {in("none", gear.Item{ExaminedOn: "2026-05-31", HarshMonths: 12}), "2027-05-31", gear.DueByTeam, care.Examination, false},
 		"on the day itself nothing is blocked":       {in("six", gear.Item{ExaminedOn: "2026-06-01"}), "2026-12-01", gear.DueByLeaflet, care.Examination, false},
 		"the team's twelve, which is less than 24":   {in("long", gear.Item{ExaminedOn: "2026-01-15"}), "2027-01-15", gear.DueByTeam, care.Examination, false},
 		"a month that ends before its day":           {in("six", gear.Item{ExaminedOn: "2026-08-31"}), "2027-02-28", gear.DueByLeaflet, care.Examination, false},

@@ -90,6 +90,8 @@ type Item struct {
 	FirstUsedOn Date   `json:"first_used_on,omitempty" format:"date"`
 	ExaminedOn  Date   `json:"examined_on,omitempty" format:"date" doc:"last thorough examination"`
 	AgainBy     Date   `json:"again_by,omitempty" format:"date" doc:"day by which the examiner wants it again; it binds beside the intervals"`
+	// HarshMonths is the interval that its conditions of use ask for.
+	HarshMonths int `json:"harsh_months,omitempty" minimum:"1" maximum:"60" doc:"used in harsh conditions (salt, grit, chemicals): interval of its thorough examination; it binds where it is the shortest"`
 	// Code is the store's: given once, never changed.
 	Code  string `json:"code,omitempty" pattern:"^[0-9A-HJKMNP-TV-Z]{6}[0-9A-HJKMNP-TV-Z*~$=U]$" doc:"on its label; the store gives it once and never changes it"`
 	Owner string `json:"owner,omitempty" maxLength:"80"`
@@ -149,14 +151,15 @@ func (m *Model) EndOfLife(i *Item) (end Date, from string) {
 const (
 	DueByLeaflet  = "the interval of the leaflet"
 	DueByTeam     = "the interval of the team"
+	DueByUse      = "the interval of its conditions of use"
 	DueByPaper    = "the end of its paper"
 	DueByExaminer = "the examiner's own date"
 	DueBeforeUse  = "first use: it has been neither used nor examined"
 )
 
 // ExaminationDue is the day the next thorough examination is due, the earliest of all that
-// bind, and what binds: the leaflet's interval or the team's, whichever is shorter, after the
-// last examination, else after first use; the examiner's own date; of a guest's item the end
+// bind, and what binds: the leaflet's interval, the team's or that of its conditions of use,
+// whichever is shortest, after the last examination, else after first use; the examiner's own date; of a guest's item the end
 // of its paper. Stock that was neither used nor examined has no day, whenever it was made: it
 // is examined before first use. Both are empty where nothing is known. Months is the team's
 // interval; 0: none.
@@ -164,6 +167,9 @@ func (m *Model) ExaminationDue(i *Item, months int) (due Date, by string) {
 	interval, by := months, DueByTeam
 	if l := m.ExaminationMonths; l > 0 && (months == 0 || l <= months) {
 		interval, by = l, DueByLeaflet
+	}
+	if h := i.HarshMonths; h > 0 && (interval == 0 || h < interval) {
+		interval, by = h, DueByUse
 	}
 	from := i.ExaminedOn
 	if from == "" && i.Guest == nil {

@@ -177,3 +177,29 @@ func TestJointsAndUse(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 }
+
+// Who was in an event that nobody has checked does not bring the thing back; others do, and
+// what was checked before is nobody's concern any more.
+func TestWhoBringsBack(t *testing.T) {
+	now := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
+	for name, c := range map[string]struct {
+		event  gear.Event
+		signer record.Signer
+		may    bool
+	}{
+		"who was in it":             {gear.Event{In: "p"}, record.Signer{Person: "p"}, false},
+		"who was in one checked":    {gear.Event{In: "p", CheckedOn: "2026-11-01"}, record.Signer{Person: "p"}, true},
+		"somebody else":             {gear.Event{In: "p"}, record.Signer{Person: "q"}, true},
+		"of nobody":                 {gear.Event{}, record.Signer{Person: "p"}, true},
+		"who is not known":          {gear.Event{In: "p"}, record.Signer{}, false},
+		"who is nobody there":       {gear.Event{In: "p"}, record.Signer{Nobody: true}, true},
+		"who is not known, of none": {gear.Event{}, record.Signer{}, true},
+	} {
+		e := &record.Entry{ID: "00000000-0000-4000-8000-000000000001", Kind: record.BackInService, GivenAt: now.Format(time.RFC3339), Day: "2026-11-28", Item: "i", Note: "whole"}
+		f := &record.Facts{Arrived: now, Sent: now, Signer: c.signer, Item: &gear.Item{ID: "i", State: gear.Quarantine, Events: []gear.Event{c.event}}, Model: &gear.Model{}}
+		var p strict.Faults
+		if e.Judge(f, "", &p); (p.Err() == nil) != c.may {
+			t.Errorf("%s: %v", name, p.Err())
+		}
+	}
+}

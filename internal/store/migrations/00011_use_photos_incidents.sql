@@ -1,5 +1,5 @@
 -- +goose Up
-ALTER TABLE items ADD COLUMN lot text NOT NULL DEFAULT '' CHECK (length(lot) <= 80);
+ALTER TABLE items ADD COLUMN lot text NOT NULL DEFAULT '' CHECK (length(lot) <= 80), ADD COLUMN harsh_months int CHECK (harsh_months BETWEEN 1 AND 60);
 
 -- Pictures that records name by a sum over them. They are small: devices scale them down.
 CREATE TABLE photos (
@@ -76,4 +76,4 @@ $$;
 ALTER TABLE invitations DROP COLUMN until;
 ALTER TABLE memberships DROP COLUMN until;
 DROP TABLE photos;
-ALTER TABLE items DROP COLUMN lot;
+ALTER TABLE items DROP COLUMN harsh_months, DROP COLUMN lot;

@@ -106,6 +106,7 @@ type Item struct {
 	AgainBy     pgtype.Date
 	Code        string
 	Lot         string
+	HarshMonths *int32
 }
 
 type ItemEvent struct {

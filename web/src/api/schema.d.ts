@@ -3447,6 +3447,11 @@ export interface components {
             first_used_on?: string;
             /** @description it belongs to somebody who works with the team for a while */
             guest?: components["schemas"]["Guest"];
+            /**
+             * Format: int64
+             * @description used in harsh conditions (salt, grit, chemicals): interval of its thorough examination; it binds where it is the shortest
+             */
+            harsh_months?: number;
             id: string;
             /** @description label or colour of the kit it is dedicated to */
             kit?: string;

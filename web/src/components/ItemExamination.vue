@@ -3,6 +3,7 @@
 // counts as looked at that nobody pressed.
 import { computed, ref } from 'vue'
 import type { ExaminationPoint, Item, Model } from '@/api/client'
+import PhotoTake from '@/components/PhotoTake.vue'
 import type { Found, PointResult } from '@/stores/examining'
 
 const props = defineProps<{ item: Item; model: Model; points: ExaminationPoint[]; interim: boolean; was?: Found }>()
@@ -20,6 +21,7 @@ const measured = ref<Record<string, string>>(
 const note = ref(props.was?.note ?? '')
 const again = ref(props.was?.again_by ?? '')
 const kept = ref(props.was?.kept ?? '')
+const photos = ref<string[]>(props.was?.photos ?? [])
 const choices: { value: PointResult; words: string; mark: string }[] = [
   { value: 'pass', words: 'pass', mark: '✓' },
   { value: 'observation', words: 'observe', mark: '◆' },
@@ -64,6 +66,7 @@ function give(result: Found['result']) {
   if (note.value.trim()) found.note = note.value.trim()
   if (again.value && (result === 'fit' || result === 'observation')) found.again_by = again.value
   if (kept.value.trim() && (result === 'quarantine' || result === 'retire')) found.kept = kept.value.trim()
+  if (photos.value.length) found.photos = photos.value
   emit('found', found)
 }
 const notPresented = () =>
@@ -133,6 +136,7 @@ const notPresented = () =>
       Note
       <input v-model="note" class="field" maxlength="380" data-note />
     </label>
+    <PhotoTake v-model="photos" class="py-2" />
     <button v-if="left.length && !failed" type="button" class="plain min-h-14! w-full" data-rest @click="restPasses">
       All {{ left.length === points.length ? 'points' : `other ${left.length}` }} looked at: pass
     </button>

@@ -3,7 +3,7 @@
 // the letters of its name.
 import { computed, ref } from 'vue'
 import type { Item } from '@/api/client'
-import { codeIn, isCode } from '@/lib/codes'
+import { codeIn, isShaped } from '@/lib/codes'
 import CameraScan from './CameraScan.vue'
 
 const props = defineProps<{ items: Item[] }>()
@@ -15,7 +15,8 @@ const camera = ref(false)
 const most = 8
 const found = computed(() => {
   const wanted = text.value.trim().toLowerCase()
-  if (!wanted || isCode(codeIn(text.value))) return []
+  const code = codeIn(text.value)
+  if (!wanted || props.items.some((i) => i.code === code)) return []
   return props.items
     .filter((i) => i.state !== 'retired' && `${i.label} ${i.serial}`.toLowerCase().includes(wanted))
     .sort((a, b) => a.label.localeCompare(b.label, undefined, { numeric: true }))
@@ -26,11 +27,13 @@ const found = computed(() => {
 function take(what: string): boolean {
   const code = codeIn(what)
   const wanted = what.trim().toLowerCase()
+  // A name may be shaped like a code; what is neither a name nor a code is not guessed at.
   const item =
+    props.items.find((i) => i.label.toLowerCase() === wanted) ??
     props.items.find((i) => i.code === code) ??
-    (isCode(code) ? undefined : (props.items.find((i) => i.label.toLowerCase() === wanted) ?? found.value[0]))
+    (isShaped(code) ? undefined : found.value[0])
   if (!item) {
-    said.value = isCode(code)
+    said.value = isShaped(code)
       ? `No item has the code ${code}: look whether it was misread.`
       : `No item is called ${what.trim()}.`
     return false

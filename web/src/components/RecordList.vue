@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // Records as they stand, last first. What was corrected stays to be seen.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { RecordLine } from '@/api/client'
+import FrozenPanel from '@/components/FrozenPanel.vue'
+import PhotoList from '@/components/PhotoList.vue'
 import { useGear, usePeople } from '@/lib/gear'
 import { kindWords, saysWords, timeWords } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
@@ -43,7 +45,10 @@ function confirm(r: RecordLine) {
   outbox.record(names.value.get(r.says.person ?? '') ?? '', { kind: 'countersignature', ...about })
 }
 
-const correctable = ['function-check', 'partner-check', 'familiarisation', 'hours']
+/** The incident of which is shown what was kept. */
+const opened = ref(0)
+
+const correctable = ['function-check', 'partner-check', 'familiarisation', 'hours', 'use']
 
 function mayWithdraw(r: RecordLine): boolean {
   if (r.corrected_by || !correctable.includes(r.says.kind) || !session.may('record:withdrawal')) return false
@@ -63,6 +68,18 @@ function mayWithdraw(r: RecordLine): boolean {
       <span class="min-w-56 flex-1" :class="r.corrected_by ? 'line-through' : ''">
         <b>{{ kindWords[r.says.kind as keyof typeof kindWords] ?? r.says.kind }}</b> {{ words(r).about }}
         <span class="block" :class="words(r).result.startsWith('■') ? 'text-stop' : ''">{{ words(r).result }}</span>
+        <PhotoList v-if="r.says.photos?.length" :sums="r.says.photos" />
+        <button
+          v-if="r.says.incident"
+          type="button"
+          class="quiet no-print -ml-2 text-sm"
+          :aria-expanded="opened === r.number"
+          data-open-frozen
+          @click="opened = opened === r.number ? 0 : r.number"
+        >
+          the plan, the kit and the people as they were
+        </button>
+        <FrozenPanel v-if="r.says.incident && opened === r.number" :number="r.number" />
         <span v-for="c in r.changes" :key="c" class="block" data-changed>{{ c }}</span>
         <span v-if="r.says.conflict" class="text-look block">◆ meanwhile: {{ r.says.conflict }}</span>
       </span>

@@ -28,6 +28,8 @@ const kinds: Record<Noted['what'], string> = {
   mark: 'a mark',
   wash: 'washed',
   turn: 'turned end for end',
+  joint: 'joined to another rope',
+  apart: 'taken apart from another rope',
 }
 const doing = ref<'' | 'note' | 'cut'>('')
 const what = ref<Noted['what']>('damage')
@@ -35,12 +37,25 @@ const from = ref('')
 const to = ref('')
 const mm = ref('')
 const note = ref('')
+const other = ref('')
+const otherAt = ref('')
 const at = ref('')
 const waste = ref(false)
 const label = ref('')
 const figure = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : undefined)
 const long = computed(() => props.item.length_m ?? 0)
-const whole = computed(() => what.value === 'wash' || what.value === 'turn')
+const whole = computed(() => ['wash', 'turn', 'apart'].includes(what.value))
+const joins = computed(() => what.value === 'joint' || what.value === 'apart')
+/** Ropes that it may be joined to; those that it is joined to, to take them apart. */
+const ropes = computed(() =>
+  gear.items.value.filter(
+    (i) =>
+      i.id !== props.item.id &&
+      gear.models.value.get(i.model)?.class === 'rope' &&
+      (what.value === 'joint' ? i.state !== 'retired' : placed.value.some((m) => m.with === i.id)),
+  ),
+)
+const labelOf = (id: string) => gear.items.value.find((i) => i.id === id)?.label ?? id
 const marks = computed(() => map.data.value?.marks ?? [])
 const placed = computed(() => marks.value.filter((m) => m.what !== 'wash' && m.what !== 'turn'))
 const dated = computed(() => marks.value.filter((m) => m.what === 'wash' || m.what === 'turn'))
@@ -49,7 +64,13 @@ const waits = computed(() =>
 )
 const wide = 700
 const x = (m: number) => 30 + (m / (long.value || 1)) * (wide - 60)
-const colour = { damage: 'var(--stop)', 'edge-contact': 'var(--look)', diameter: 'var(--accent)', mark: 'var(--soft)' }
+const colour = {
+  joint: 'var(--ink)',
+  damage: 'var(--stop)',
+  'edge-contact': 'var(--look)',
+  diameter: 'var(--accent)',
+  mark: 'var(--soft)',
+}
 const cutAt = computed(() => figure(at.value))
 const cutOk = computed(
   () =>
@@ -66,10 +87,12 @@ function writeNote() {
       ? {}
       : { from_m: figure(from.value) ?? 0, ...(figure(to.value) ? { to_m: figure(to.value)! } : {}) }),
     ...(what.value === 'diameter' ? { mm: figure(mm.value) ?? 0 } : {}),
+    ...(joins.value ? { with: other.value } : {}),
+    ...(what.value === 'joint' && figure(otherAt.value) ? { with_m: figure(otherAt.value)! } : {}),
   }
   const more = note.value.trim() ? { note: note.value.trim() } : {}
   if (!outbox.record(props.item.label, { kind: 'rope-note', day: today(), item: props.item.id, rope, ...more })) return
-  doing.value = from.value = to.value = mm.value = note.value = ''
+  doing.value = from.value = to.value = mm.value = note.value = other.value = otherAt.value = ''
 }
 
 function cut() {
@@ -136,7 +159,9 @@ function cut() {
         <span class="figure ml-1">
           {{
             m.to_m ? `from ${show(m.from_m ?? 0, 'm')} to ${show(m.to_m, 'm')}` : `at ${show(m.from_m ?? 0, 'm')}`
-          }}</span>{{ m.mm ? `, ${show(m.mm, 'mm')}` : '' }}, {{ m.on }}{{ m.note ? `: ${m.note}` : '' }}
+          }}</span>{{ m.mm ? `, ${show(m.mm, 'mm')}` : ''
+        }}{{ m.with ? `, ${labelOf(m.with)} at ${show(m.with_m ?? 0, 'm')}` : '' }}, {{ m.on
+        }}{{ m.note ? `: ${m.note}` : '' }}
       </li>
       <li v-for="m in dated" :key="m.record" :data-noted="m.what">
         ● {{ kinds[m.what] }}, {{ m.on }}{{ m.note ? `: ${m.note}` : '' }}
@@ -172,7 +197,19 @@ function cut() {
       </label>
       <div v-if="!whole" class="grid grid-cols-2 gap-2">
         <label>At, or from, m <input v-model="from" class="field" inputmode="decimal" required data-from /></label>
-        <label>to, m <input v-model="to" class="field" inputmode="decimal" data-to /></label>
+        <label v-if="what !== 'joint'">to, m <input v-model="to" class="field" inputmode="decimal" data-to /></label>
+      </div>
+      <div v-if="joins" class="grid grid-cols-2 gap-2">
+        <label>
+          The other rope
+          <select v-model="other" class="field" required data-other>
+            <option value="" disabled>choose</option>
+            <option v-for="r in ropes" :key="r.id" :value="r.id">{{ r.label }}</option>
+          </select>
+        </label>
+        <label v-if="what === 'joint'"
+          >there at, m <input v-model="otherAt" class="field" inputmode="decimal" required data-other-at
+        /></label>
       </div>
       <label v-if="what === 'diameter'"
         >Measured, mm <input v-model="mm" class="field" inputmode="decimal" required

@@ -1,7 +1,7 @@
 import type { Content, Entry } from '@/api/client'
 
 /** What a record is, in words. */
-type Written = 'plan-state' | 'retirement' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
+type Written = 'plan-state' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
 export const kindWords: Record<Entry['kind'] | Written, string> = {
   'function-check': 'function check',
   'partner-check': 'partner check',
@@ -20,12 +20,23 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   recall: 'recall',
   acknowledgement: 'recall read',
   retirement: 'retired',
+  use: 'use',
+  incident: 'incident',
   'plan-state': 'plan',
   'gear-change': 'gear changed',
   'person-change': 'person changed',
   'member-change': 'member changed',
   'policy-change': 'policy changed',
 }
+
+/** What may have happened to a thing that is stopped. */
+export const eventWords = {
+  'shock-load': 'shock load',
+  dropped: 'dropped from height',
+  heat: 'heat',
+  chemical: 'chemical contact',
+  edge: 'edge contact under load',
+} as const
 
 /** What an examination found, in words. */
 export function examinedWords(x: Omit<NonNullable<Entry['examined']>, 'batch'>): string {
@@ -46,6 +57,7 @@ export function examinedWords(x: Omit<NonNullable<Entry['examined']>, 'batch'>):
     x.again_by ? `again by ${x.again_by}` : '',
     x.examiner ? `examined by ${x.examiner}` : '',
     x.kept ? `kept at ${x.kept}` : '',
+    x.source ? `taken from ${x.source}` : '',
   ].filter(Boolean)
   return [result, ...more].join('; ')
 }
@@ -62,7 +74,11 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     }
   }
   if (s.partner) return { about: name(s.person ?? ''), result: s.partner.passed ? '✓ passed' : '■ not passed' }
-  if (s.quarantine) return { about: label(s.item ?? ''), result: s.quarantine.event.replace('-', ' ') + note }
+  if (s.quarantine)
+    return {
+      about: label(s.item ?? ''),
+      result: s.quarantine.event.replace('-', ' ') + note + (s.quarantine.kept ? `; kept at ${s.quarantine.kept}` : ''),
+    }
   if (s.familiar)
     return {
       about: name(s.person ?? ''),
@@ -74,6 +90,38 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     return { about: name(s.person ?? ''), result: `${h.hours_h} h, ${h.work}${more ? `; ${more}` : ''}` }
   }
   if (s.examined) return { about: label(s.item ?? ''), result: examinedWords(s.examined) + note }
+  if (s.destroyed)
+    return {
+      about: label(s.item ?? ''),
+      result: `destroyed by ${s.destroyed.by}: ${s.destroyed.how}${note}`,
+    }
+  if (s.use) {
+    const u = s.use
+    const more = [
+      u.down_m ? `${u.down_m} m down` : '',
+      u.up_m ? `${u.up_m} m up` : '',
+      u.loads ? `loaded ${u.loads} times` : '',
+      u.peak_kN ? `at most ${u.peak_kN} kN` : '',
+      u.wet_days ? `${u.wet_days} wet` : '',
+      u.dirty_days ? `${u.dirty_days} dirty` : '',
+    ].filter(Boolean)
+    const days = u.days === 1 ? '1 day' : `${u.days} days`
+    return {
+      about: label(s.item ?? ''),
+      result: `${days}, ${u.from && u.from !== s.day ? `${u.from} to ${s.day}` : s.day}${more.length ? `: ${more.join(', ')}` : ''}${note}`,
+    }
+  }
+  if (s.incident) {
+    const i = s.incident
+    const people = i.people?.length ? ` There: ${i.people.map(name).join(', ')}.` : ''
+    const stop = i.stop?.length ? ` ■ Stopped: ${i.stop.map(label).join(', ')}.` : ''
+    return { about: i.kind === 'near-miss' ? '(near miss)' : '', result: `${i.what}${people}${stop}` }
+  }
+  if (s.rope?.with)
+    return {
+      about: label(s.item ?? ''),
+      result: `${s.rope.what === 'joint' ? `joined at ${s.rope.from_m ?? 0} m to` : 'taken apart from'} ${label(s.rope.with)}${note}`,
+    }
   if (s.rope)
     return {
       about: label(s.item ?? ''),

@@ -35,8 +35,13 @@ const model = computed(() => gear.models.value.get(item.value?.model ?? ''))
 const own = computed(() => points.data.value?.models[item.value?.model ?? ''] ?? [])
 /** Why who is signed in may not examine what is chosen; empty where they may. */
 const mayNot = computed(() => (model.value ? (points.data.value?.may_not[model.value.class] ?? '') : ''))
-const lookedAt = (id: string) => s.value.looked.find((l) => l.item === id)
-const stateOf = (id: string) => (lookedAt(id) ? 'looked' : s.value.recorded.includes(id) ? 'recorded' : '')
+const looked = computed(() => new Map(s.value.looked.map((l) => [l.item, l])))
+const recorded = computed(() => new Set(s.value.recorded))
+const stateOf = (id: string) => (looked.value.has(id) ? 'looked' : recorded.value.has(id) ? 'recorded' : '')
+/** How many of what was looked at are listed at first, the last first. */
+const few = 20
+const all = ref(false)
+const listed = computed(() => (all.value ? s.value.looked : s.value.looked.slice(-few)).toReversed())
 const places = computed(() =>
   [...new Set((due.data.value?.due ?? []).map((d) => d.place ?? ''))].filter(Boolean).sort(),
 )
@@ -47,6 +52,7 @@ const list = computed(() =>
 const arrived = computed(
   () => s.value.recorded.length > 0 && !outbox.waiting.some((k) => k.entry.examined?.batch === s.value.batch),
 )
+const notice = computed(() => `/api/v1/examinations/${s.value.batch}/notice.pdf`)
 const report = (kind: string) => `/api/v1/examinations/${s.value.batch}/report.${kind}`
 
 function choose(i: Item) {
@@ -117,7 +123,7 @@ function found(f: Found) {
         :model="model"
         :points="own"
         :interim="s.kind === 'inspection'"
-        :was="lookedAt(item.id)?.found"
+        :was="looked.get(item.id)?.found"
         @found="found"
         @leave="chosen = ''"
       />
@@ -125,8 +131,9 @@ function found(f: Found) {
         <h2>Looked at, not signed yet</h2>
         <ul>
           <li
-            v-for="l in s.looked"
+            v-for="l in listed"
             :key="l.item"
+            v-memo="[l, today()]"
             class="border-line flex flex-wrap items-center gap-x-3 border-t"
             :data-looked="l.item"
           >
@@ -145,6 +152,9 @@ function found(f: Found) {
             </button>
           </li>
         </ul>
+        <button v-if="s.looked.length > few && !all" type="button" class="quiet -ml-2" data-all @click="all = true">
+          all {{ s.looked.length }}
+        </button>
       </section>
       <section v-if="s.recorded.length && !s.looked.length" class="mt-5" data-recorded>
         <h2>{{ s.recorded.length }} signed in this session</h2>
@@ -152,6 +162,10 @@ function found(f: Found) {
         <p v-else class="-ml-2 flex flex-wrap gap-x-4">
           <a class="quiet" :href="report('pdf')" download>report, PDF</a>
           <a class="quiet" :href="report('csv')" download>report, CSV</a>
+          <a v-if="s.stopped.length" class="quiet text-stop" :href="notice" download data-notice
+            >■ notice of {{ s.stopped.length === 1 ? 'an urgent defect' : `${s.stopped.length} urgent defects` }},
+            PDF</a
+          >
         </p>
         <button type="button" class="plain min-h-12!" data-begin @click="examining.begin()">
           Begin another session
@@ -173,7 +187,7 @@ function found(f: Found) {
         </p>
         <p v-else-if="due.data.value && !list.length" class="text-soft">Nothing is due there.</p>
         <ul>
-          <li v-for="d in list" :key="d.item" class="border-line border-t">
+          <li v-for="d in list" :key="d.item" v-memo="[d, stateOf(d.item)]" class="border-line border-t">
             <button
               type="button"
               class="flex min-h-12 w-full flex-wrap items-center gap-x-3 text-left"

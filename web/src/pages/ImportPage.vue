@@ -12,6 +12,7 @@ const kinds = {
   models: 'models',
   items: 'items',
   events: 'what happened to items',
+  examinations: 'examinations, from a paper',
   people: 'people',
   hours: 'hours on rope',
 } as const
@@ -119,7 +120,9 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
     <label v-if="keeper" class="my-2 block max-w-80"
       >What the table is of
       <select v-model="kind" class="field" data-kind>
-        <option v-for="k in ['items', 'models', 'events'] as const" :key="k" :value="k">{{ kinds[k] }}</option>
+        <option v-for="k in ['items', 'models', 'events', 'examinations'] as const" :key="k" :value="k">
+          {{ kinds[k] }}
+        </option>
       </select>
     </label>
     <p class="text-soft max-w-prose">

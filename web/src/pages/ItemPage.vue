@@ -5,7 +5,9 @@ import { computed } from 'vue'
 import { api, must } from '@/api/client'
 import LifeLine from '@/components/LifeLine.vue'
 import RecordList from '@/components/RecordList.vue'
+import RetireBox from '@/components/RetireBox.vue'
 import RopeMap from '@/components/RopeMap.vue'
+import UsePanel from '@/components/UsePanel.vue'
 import WearPanel from '@/components/WearPanel.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { useGear } from '@/lib/gear'
@@ -18,7 +20,7 @@ const session = useSession()
 const item = computed(() => gear.items.value.find((i) => i.id === props.id))
 const model = computed(() => gear.models.value.get(item.value?.model ?? ''))
 const life = useQuery({
-  queryKey: computed(() => ['gear', 'life', props.id]),
+  queryKey: computed(() => ['records', 'life', props.id]),
   queryFn: async () => must(await api.GET('/api/v1/items/{id}/life', { params: { path: { id: props.id } } })),
 })
 const records = useQuery({
@@ -36,6 +38,7 @@ const facts = computed(() => {
     : (i.place ?? '')
   return [
     { name: 'serial', words: i.serial },
+    { name: 'lot', words: i.lot ?? '' },
     { name: 'code', words: i.code ?? '' },
     { name: 'where it is', words: where || 'not said' },
     { name: 'owner', words: i.owner ?? '' },
@@ -94,6 +97,7 @@ const facts = computed(() => {
       </dl>
       <RopeMap v-if="model?.class === 'rope'" :key="`${item.id} ${item.length_m}`" :item="item" />
       <WearPanel :id="item.id" />
+      <UsePanel :item="item" :used="life.data.value.used" />
       <h2 class="mt-5">Planned on</h2>
       <p v-if="!life.data.value.drops.length">No drop of today or later names it.</p>
       <ul>
@@ -112,6 +116,7 @@ const facts = computed(() => {
           <RouterLink class="quiet" :to="`/store/model/${item.model}`">its model, from the leaflet</RouterLink>
         </template>
       </p>
+      <RetireBox v-if="item.state !== 'retired' && session.may('record:retirement')" :item="item" />
       <h2 class="mt-5">Recorded</h2>
       <RecordList v-if="records.data.value?.records.length" :records="records.data.value.records" />
       <p v-else-if="records.isError.value" class="text-look">◆ What was recorded could not be fetched.</p>

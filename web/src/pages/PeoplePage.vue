@@ -65,9 +65,10 @@ function mark() {
 
 const refused = ref('')
 const link = ref('')
-const invited = reactive<{ name: string; person: string; roles: Role[] }>({
+const invited = reactive<{ name: string; person: string; until: string; roles: Role[] }>({
   name: '',
   person: '',
+  until: '',
   roles: ['technician'],
 })
 
@@ -83,37 +84,34 @@ async function attempt(f: () => Promise<void>) {
 
 const invite = () =>
   attempt(async () => {
-    const { name, person, roles } = invited
-    const made = must(await api.POST('/api/v1/invitations', { body: { name, roles, ...(person ? { person } : {}) } }))
+    const { name, person, until, roles } = invited
+    const body = { name, roles, ...(person ? { person } : {}), ...(until ? { until } : {}) }
+    const made = must(await api.POST('/api/v1/invitations', { body }))
     link.value = location.origin + made.path
-    invited.name = ''
+    invited.name = invited.until = ''
   })
+type Said = { roles: Role[]; person: string; nobody: boolean; until: string }
 /** One change after the other, each of what is there then: one's own do not collide. */
 let changing = Promise.resolve()
-const setMember = (
-  account: string,
-  change: (m: Membership) => { roles: Role[]; person?: string; nobody?: boolean },
-) => {
+const setMember = (account: string, change: Partial<Said>) => {
   changing = changing.then(() =>
     attempt(async () => {
       const m = client.getQueryData<Membership[]>(['members'])?.find((x) => x.account === account)
       if (!m) return
-      const body = { ...change(m), revision: m.revision }
+      const was: Said = { roles: m.roles, person: m.person ?? '', nobody: Boolean(m.nobody_by), until: m.until ?? '' }
+      const { roles, person, nobody, until } = { ...was, ...change }
+      const who = person ? { person } : nobody ? { nobody } : {}
+      const body = { roles, ...who, ...(until ? { until } : {}), revision: m.revision }
       must(await api.PUT('/api/v1/members/{id}', { params: { path: { id: account } }, body }))
     }),
   )
 }
-const setRoles = (m: Membership, roles: Role[]) =>
-  setMember(m.account, (now) => ({
-    roles,
-    ...(now.person ? { person: now.person } : now.nobody_by ? { nobody: true } : {}),
-  }))
+const setRoles = (m: Membership, roles: Role[]) => setMember(m.account, { roles })
 /** Says who somebody is on the drops; "-" for nobody there. */
 const setPerson = (m: Membership, who: string) =>
-  setMember(m.account, (now) => ({
-    roles: now.roles,
-    ...(who === '-' ? { nobody: true } : who ? { person: who } : {}),
-  }))
+  setMember(m.account, { nobody: who === '-', person: who === '-' ? '' : who })
+/** Says until when somebody from outside is in the team; empty: for good. */
+const setUntil = (m: Membership, until: string) => setMember(m.account, { until })
 const unknown = computed(() => (members.data.value ?? []).filter((m) => !m.person && !m.nobody_by))
 const zones = ['UTC', ...Intl.supportedValuesOf('timeZone')]
 const setZone = (zone: string) =>
@@ -233,8 +231,9 @@ const takeBack = (id: string) =>
         <ul class="divide-line border-line divide-y border-y">
           <li v-for="m in members.data.value ?? []" :key="m.account" class="flex flex-wrap items-center gap-x-4 py-1">
             <span class="min-w-44 flex-1"
-              ><b>{{ m.name }}</b> <span class="text-soft text-sm">{{ m.login }}</span></span
-            >
+              ><b>{{ m.name }}</b> <span class="text-soft text-sm">{{ m.login }}</span>
+              <button type="button" class="quiet -ml-2 block text-sm" @click="takeOut(m)">take out of the team</button>
+            </span>
             <label class="text-sm">
               on the drops
               <select
@@ -251,7 +250,20 @@ const takeBack = (id: string) =>
               <span v-if="m.nobody_by" class="text-soft block">says {{ m.nobody_by }}</span>
             </label>
             <RolePicker :roles="m.roles" :who="m.name" @set="(r) => setRoles(m, r)" />
-            <button type="button" class="quiet text-sm" @click="takeOut(m)">take out of the team</button>
+            <label class="text-sm">
+              in the team until
+              <input
+                type="date"
+                class="field min-h-12!"
+                :value="m.until ?? ''"
+                :aria-label="`Until when ${m.name} is in the team`"
+                :data-until="m.login"
+                @change="(e) => setUntil(m, (e.target as HTMLInputElement).value)"
+              />
+              <span v-if="m.until" class="text-look block"
+                >◆ {{ m.until < today() ? 'over: signs in no more' : 'then leaves by themself' }}</span
+              >
+            </label>
           </li>
         </ul>
       </section>
@@ -274,7 +286,7 @@ const takeBack = (id: string) =>
         <h2>Invite somebody</h2>
         <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="invite">
           <label class="min-w-48 flex-1"
-            >Name<input v-model="invited.name" class="field" maxlength="80" required
+            >Name<input v-model="invited.name" class="field" maxlength="80" required data-invite-name
           /></label>
           <label>
             On the drops this is
@@ -282,6 +294,10 @@ const takeBack = (id: string) =>
               <option value="">not known yet</option>
               <option v-for="p in people.data.value ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
             </select>
+          </label>
+          <label>
+            In the team until, or empty: for good
+            <input v-model="invited.until" type="date" class="field" :min="today()" data-invite-until />
           </label>
           <RolePicker :roles="invited.roles" who="who is invited" @set="(r) => (invited.roles = r)" />
           <button type="submit" class="strong min-h-12!" :disabled="!invited.roles.length">Make an invitation</button>
@@ -292,7 +308,9 @@ const takeBack = (id: string) =>
         </p>
         <ul class="divide-line mt-3 divide-y">
           <li v-for="i in invitations.data.value ?? []" :key="i.id" class="flex flex-wrap items-center gap-x-4">
-            <span class="flex-1">{{ i.name }}, {{ i.roles.join(', ') }}</span>
+            <span class="flex-1"
+              >{{ i.name }}, {{ i.roles.join(', ') }}{{ i.until ? `, in the team until ${i.until}` : '' }}</span
+            >
             <span class="text-soft figure text-sm">by {{ i.made_by }}, until {{ timeWords(i.ends_at) }}</span>
             <button type="button" class="quiet text-sm" @click="takeBack(i.id)">take it back</button>
           </li>

@@ -25,6 +25,7 @@ const model = ref('')
 const asks = ref<Recall['asks']>('stop')
 const source = ref('')
 const serials = ref('')
+const lots = ref('')
 const from = ref('')
 const to = ref('')
 const note = ref('')
@@ -36,21 +37,26 @@ const asking = {
 const models = computed(() =>
   [...gear.models.value.values()].sort((a, b) => `${a.maker} ${a.name}`.localeCompare(`${b.maker} ${b.name}`)),
 )
-const list = computed(() =>
-  serials.value
+const linesOf = (text: string) =>
+  text
     .split(/[\n,;]+/)
     .map((s) => s.trim())
-    .filter(Boolean),
-)
+    .filter(Boolean)
+const list = computed(() => linesOf(serials.value))
+const lotList = computed(() => linesOf(lots.value))
+/** What is meant of the model: by serials, else by lots, else by days. */
+const meant = computed(() => {
+  if (list.value.length) return { serials: list.value }
+  if (lotList.value.length) return { lots: lotList.value }
+  return { ...(from.value ? { from: from.value } : {}), ...(to.value ? { to: to.value } : {}) }
+})
 const recall = computed<Recall | undefined>(() =>
   model.value
     ? {
         model: model.value,
         asks: asks.value,
         source: source.value.trim() || '…',
-        ...(list.value.length
-          ? { serials: list.value }
-          : { ...(from.value ? { from: from.value } : {}), ...(to.value ? { to: to.value } : {}) }),
+        ...meant.value,
       }
     : undefined,
 )
@@ -73,7 +79,7 @@ function sign() {
   const entry = { kind: 'recall' as const, day: today(), recall: recall.value, ...more }
   if (!outbox.record(`recall of ${title(model.value)}`, entry)) return
   open.value = false
-  model.value = source.value = serials.value = from.value = to.value = note.value = ''
+  model.value = source.value = serials.value = lots.value = from.value = to.value = note.value = ''
 }
 
 function read(id: string, name: string) {
@@ -114,10 +120,14 @@ function read(id: string, name: string) {
         <input v-model="source" class="field" required maxlength="120" data-source />
       </label>
       <label>
-        Serials, a line each; empty: by days, or all
+        Serials, a line each; empty: by lots, by days, or all
         <textarea v-model="serials" class="field min-h-24" data-serials />
       </label>
-      <div v-if="!list.length" class="grid grid-cols-2 gap-3">
+      <label v-if="!list.length">
+        Lots, a line each; what has none noted is affected
+        <textarea v-model="lots" class="field" data-lots />
+      </label>
+      <div v-if="!list.length && !lotList.length" class="grid grid-cols-2 gap-3">
         <label>Made from <input v-model="from" class="field" type="date" data-from /></label>
         <label>until <input v-model="to" class="field" type="date" data-to /></label>
       </div>

@@ -9,8 +9,10 @@ import RecordList from '@/components/RecordList.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import WithdrawBox from '@/components/WithdrawBox.vue'
 import { today } from '@/lib/records'
+import { useSession } from '@/stores/session'
 
 const route = useRoute()
+const session = useSession()
 const router = useRouter()
 const day = computed({
   get: () => (typeof route.query.day === 'string' ? route.query.day : today()),
@@ -34,6 +36,13 @@ const records = computed(() => query.data.value?.pages.flatMap((p) => p.records)
     <p class="text-soft max-w-prose">
       Signed, sealed one over the other, neither changed nor removed. A wrong one is followed by one that corrects it.
     </p>
+    <RouterLink
+      v-if="session.may('record:incident')"
+      class="plain mt-3 inline-flex min-h-11! items-center"
+      to="/incident"
+      data-incident
+      >Record an incident or near miss</RouterLink
+    >
     <label class="my-4 flex items-center gap-3">
       <span class="font-semibold">of the day</span>
       <input v-model="day" type="date" class="field w-44!" required />

@@ -5,10 +5,11 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, must, type Item } from '@/api/client'
 import OutboxNotice from '@/components/OutboxNotice.vue'
+import PhotoTake from '@/components/PhotoTake.vue'
 import RecordList from '@/components/RecordList.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { useGear, usePeople } from '@/lib/gear'
-import { today } from '@/lib/records'
+import { eventWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
@@ -19,17 +20,12 @@ const wanted = ref('')
 const chosen = ref('')
 const note = ref('')
 /** Who was in the event: somebody else brings the item back. */
+const kept = ref('')
+const photos = ref<string[]>([])
 const inIt = ref('')
 const people = usePeople()
 const event = ref<'dropped' | 'shock-load' | 'heat' | 'chemical' | 'edge' | 'recall'>('dropped')
-const events = {
-  dropped: 'dropped from height',
-  'shock-load': 'shock load',
-  heat: 'heat',
-  chemical: 'chemical contact',
-  edge: 'edge contact under load',
-  recall: 'recall notice',
-}
+const events = { ...eventWords, recall: 'recall notice' }
 
 const item = computed(() => gear.items.value.find((i) => i.id === chosen.value))
 const byLabel = (a: Item, b: Item) => a.label.localeCompare(b.label, undefined, { numeric: true })
@@ -90,7 +86,8 @@ const history = useQuery({
 
 function choose(id: string) {
   chosen.value = chosen.value === id ? '' : id
-  note.value = ''
+  note.value = kept.value = ''
+  photos.value = []
 }
 
 function back(i: Item) {
@@ -105,10 +102,12 @@ function stop(i: Item) {
     kind: 'quarantine',
     day: today(),
     item: i.id,
-    quarantine: { event: event.value, ...was },
+    quarantine: { event: event.value, ...was, ...(kept.value.trim() ? { kept: kept.value.trim() } : {}) },
+    ...(photos.value.length ? { photos: photos.value } : {}),
     ...more,
   })
-  note.value = inIt.value = ''
+  note.value = inIt.value = kept.value = ''
+  photos.value = []
 }
 </script>
 
@@ -249,6 +248,11 @@ function stop(i: Item) {
                   </select>
                 </label>
                 <label class="min-w-52 flex-1">Note<input v-model="note" class="field" maxlength="380" /></label>
+                <label class="min-w-52">
+                  Tagged and kept apart at
+                  <input v-model="kept" class="field" maxlength="80" data-kept-at />
+                </label>
+                <PhotoTake v-model="photos" />
                 <button type="submit" class="plain border-stop! text-stop! min-h-12!">Into quarantine</button>
               </form>
               <p class="my-2 flex flex-wrap gap-x-6">

@@ -2,13 +2,16 @@ import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import type { Entry } from '@/api/client'
 import { today } from '@/lib/records'
-import { useOutbox } from './outbox'
+import { useOutbox, type Given } from './outbox'
 import { useSession } from './session'
 
 type Examined = NonNullable<Entry['examined']>
 export type PointResult = NonNullable<Examined['points']>[number]['result']
 /** What was found of one item, as it is recorded. */
-export type Found = Pick<Examined, 'result' | 'points' | 'readings' | 'again_by' | 'kept'> & { note?: string }
+export type Found = Pick<Examined, 'result' | 'points' | 'readings' | 'again_by' | 'kept'> & {
+  note?: string
+  photos?: string[]
+}
 /** An item that was looked at and is not signed yet. */
 export type Looked = { item: string; label: string; day: string; found: Found }
 /** Looked at one after the other, signed together. */
@@ -18,8 +21,9 @@ type Sitting = {
   colour: string
   examiner: string
   looked: Looked[]
-  /** Items that are recorded, of this sitting. */
+  /** Items that are recorded, of this sitting, and which of them were stopped. */
   recorded: string[]
+  stopped: string[]
 }
 
 const fresh = (): Sitting => ({
@@ -29,6 +33,7 @@ const fresh = (): Sitting => ({
   examiner: '',
   looked: [],
   recorded: [],
+  stopped: [],
 })
 
 /**
@@ -61,14 +66,15 @@ export const useExamining = defineStore('examining', () => {
     }
   }
 
-  function entryOf(l: Looked): Omit<Entry, 'id' | 'given_at'> {
-    const { note, ...found } = l.found
+  function entryOf(l: Looked): Given {
+    const { note, photos, ...found } = l.found
     const { batch, kind, colour, examiner } = sitting.value
     return {
       kind,
       day: l.day,
       item: l.item,
       ...(note ? { note } : {}),
+      ...(photos?.length ? { photos } : {}),
       examined: {
         batch,
         ...found,
@@ -84,6 +90,7 @@ export const useExamining = defineStore('examining', () => {
     if (found.result === 'quarantine' || found.result === 'retire') {
       if (!outbox.record(label, entryOf(looked))) return false
       sitting.value.recorded.push(item)
+      sitting.value.stopped.push(item)
       leaveOut(item)
     } else sitting.value.looked = [...sitting.value.looked.filter((l) => l.item !== item), looked]
     keep()
@@ -98,11 +105,10 @@ export const useExamining = defineStore('examining', () => {
 
   /** Signs all that was looked at; what this device has no room for stays. */
   function sign() {
-    for (const l of [...sitting.value.looked]) {
-      if (!outbox.record(l.label, entryOf(l))) break
-      sitting.value.recorded.push(l.item)
-      sitting.value.looked = sitting.value.looked.filter((o) => o !== l)
-    }
+    const all = sitting.value.looked
+    const done = outbox.recordAll(all.map((l) => ({ label: l.label, entry: entryOf(l) })))
+    sitting.value.recorded.push(...all.slice(0, done).map((l) => l.item))
+    sitting.value.looked = all.slice(done)
     keep()
   }
 

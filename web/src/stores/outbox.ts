@@ -2,6 +2,7 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
+import { sendPhotos } from '@/lib/photos'
 import { useSession } from './session'
 
 /** An entry on this device: whose it is, and what became of it. */
@@ -17,6 +18,9 @@ type Kept = {
   conflict?: string
 }
 
+/** What is given, before this device adds when and under which id. */
+export type Given = Omit<Entry, 'id' | 'given_at'>
+
 /** As many as surely fit one batch. */
 const atOnce = 20
 /** Each entry has a key of its own, so that two windows never write over each other. */
@@ -29,11 +33,12 @@ function read(): Filed[] {
   return keys.sort().map((key) => ({ ...(JSON.parse(localStorage.getItem(key)!) as Kept), key }))
 }
 
-/** The key after the last one: entries are sent in the order of their keys. */
-function nextKey(id: string): string {
-  const last = read().at(-1)?.key.slice(prefix.length).split(':')[0]
-  return `${prefix}${String(Number(last ?? 0) + 1).padStart(9, '0')}:${id}`
+/** The number after the last key's: entries are sent in the order of their keys. */
+function nextNumber(): number {
+  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
+  return 1 + Math.max(0, ...keys.map((k) => Number(k.slice(prefix.length).split(':')[0])))
 }
+const keyOf = (n: number, id: string) => `${prefix}${String(n).padStart(9, '0')}:${id}`
 
 /**
  * What was recorded on this device. Entries are sent as soon as there is a
@@ -60,19 +65,29 @@ export const useOutbox = defineStore('outbox', () => {
   })
 
   /** Records something, signed by who is signed in; false where this device could not keep it. */
-  function record(label: string, entry: Omit<Entry, 'id' | 'given_at'>): boolean {
-    const full = { ...entry, id: crypto.randomUUID(), given_at: new Date().toISOString() }
-    const kept: Kept = { account: session.account, name: session.name, label, entry: full }
-    try {
-      localStorage.setItem(nextKey(full.id), JSON.stringify(kept))
-      failure.value = ''
-    } catch {
-      failure.value = `This device has no room left: ${label} is NOT recorded. Send what waits, then do it again.`
-      return false
+  function record(label: string, entry: Given): boolean {
+    return recordAll([{ label, entry }]) === 1
+  }
+
+  /** Records some things in their order; gives how many this device could keep, the first ones. */
+  function recordAll(all: { label: string; entry: Given }[]): number {
+    let n = nextNumber()
+    let done = 0
+    failure.value = ''
+    for (const { label, entry } of all) {
+      const full = { ...entry, id: crypto.randomUUID(), given_at: new Date().toISOString() }
+      const kept: Kept = { account: session.account, name: session.name, label, entry: full }
+      try {
+        localStorage.setItem(keyOf(n++, full.id), JSON.stringify(kept))
+      } catch {
+        failure.value = `This device has no room left: ${label} is NOT recorded. Send what waits, then do it again.`
+        break
+      }
+      done++
     }
     reread()
     void send()
-    return true
+    return done
   }
 
   /** Sends what waits; of several windows one does. */
@@ -87,6 +102,8 @@ export const useOutbox = defineStore('outbox', () => {
     try {
       let n = atOnce
       for (let batch = mine.value.slice(0, n); batch.length; batch = mine.value.slice(0, n)) {
+        // A picture is there before the record that names it.
+        if (!(await sendPhotos(batch.flatMap((k) => k.entry.photos ?? [])))) break
         const body = { sent_at: new Date().toISOString(), records: batch.map((k) => k.entry) }
         const answer = await api.POST('/api/v1/records', { body })
         const { status } = answer.response
@@ -142,6 +159,7 @@ export const useOutbox = defineStore('outbox', () => {
     troubled,
     failure,
     record,
+    recordAll,
     send,
     putAside,
     overlay,
