@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/boombuler/barcode/qr"
 	"github.com/chromedp/chromedp"
@@ -88,6 +89,22 @@ func TestExaminersDay(t *testing.T) {
 	if len(signed) != len(items) {
 		t.Errorf("%v", signed)
 	}
+}
+
+// What is due is narrowed by what it is and where.
+func TestDueIsNarrowed(t *testing.T) {
+	p := serve(t)
+	i := gear.Item{ID: "rope-99", Model: "rope-110", Serial: "R-99", Label: "rope 99", State: gear.InService, LengthM: 30, FirstUsedOn: "2025-01-01"}
+	i.ExaminedOn = gear.Date(time.Now().AddDate(0, -5, 0).Format(time.DateOnly))
+	if _, _, err := p.store.PutGear(t.Context(), p.team, somebody, &drop.Store{Items: []gear.Item{i}}, store.Put{}); err != nil {
+		t.Fatal(err)
+	}
+	p = p.browse(t, "dov", "/examine")
+	p.until(`document.querySelectorAll('[data-due]').length > 1 && !!document.querySelector('[data-only="class"]')`)
+	p.selected(`[data-only="class"]`, "rope")
+	p.until(`[...document.querySelectorAll('[data-due]')].every((e) => e.dataset.due.startsWith('rope-')) && !!document.querySelector('[data-due]')`)
+	p.selected(`[data-only="class"]`, "")
+	p.until(`!!document.querySelector('[data-due="connector-63"]')`)
 }
 
 // Whoever may not examine is told so before they look, not after.

@@ -26,7 +26,6 @@ const points = useQuery({
 })
 const due = useQuery({ queryKey: ['drops', 'due'], queryFn: async () => must(await api.GET('/api/v1/due')) })
 const chosen = ref(typeof route.query.item === 'string' ? route.query.item : '')
-const place = ref('')
 const more = ref(false)
 const s = computed(() => examining.sitting)
 const items = computed(() => new Map(gear.items.value.map((i) => [i.id, i])))
@@ -42,11 +41,22 @@ const stateOf = (id: string) => (looked.value.has(id) ? 'looked' : recorded.valu
 const few = 20
 const all = ref(false)
 const listed = computed(() => (all.value ? s.value.looked : s.value.looked.slice(-few)).toReversed())
-const places = computed(() =>
-  [...new Set((due.data.value?.due ?? []).map((d) => d.place ?? ''))].filter(Boolean).sort(),
+const examinations = computed(() => (due.data.value?.due ?? []).filter((d) => d.kind === 'examination'))
+const valuesOf = (of: (d: (typeof examinations.value)[number]) => string | undefined) =>
+  [...new Set(examinations.value.map((d) => of(d) ?? ''))].filter(Boolean).sort()
+/** By what the list is narrowed. */
+const only = ref({ place: '', class: '', holder: '' })
+const narrowing = computed(() =>
+  (
+    [
+      { name: 'place', words: 'every place', values: valuesOf((d) => d.place) },
+      { name: 'class', words: 'every class', values: valuesOf((d) => d.class) },
+      { name: 'holder', words: 'everybody', values: valuesOf((d) => d.holder) },
+    ] as const
+  ).filter((n) => n.values.length > 1),
 )
 const list = computed(() =>
-  (due.data.value?.due ?? []).filter((d) => d.kind === 'examination' && (!place.value || d.place === place.value)),
+  examinations.value.filter((d) => Object.entries(only.value).every(([k, v]) => !v || d[k as keyof typeof d] === v)),
 )
 /** Whether all that was signed here of this session has arrived, so that its report is whole. */
 const arrived = computed(
@@ -174,13 +184,17 @@ function found(f: Found) {
       <section class="mt-5" aria-label="Due">
         <div class="flex flex-wrap items-center gap-x-4">
           <h2>Due within 90 days</h2>
-          <label v-if="places.length" class="flex items-center gap-2">
-            at
-            <select v-model="place" class="field w-auto" aria-label="place">
-              <option value="">every place</option>
-              <option v-for="p in places" :key="p" :value="p">{{ p }}</option>
-            </select>
-          </label>
+          <select
+            v-for="n in narrowing"
+            :key="n.name"
+            v-model="only[n.name]"
+            class="field w-auto"
+            :aria-label="n.name"
+            :data-only="n.name"
+          >
+            <option value="">{{ n.words }}</option>
+            <option v-for="v in n.values" :key="v" :value="v">{{ v.replaceAll('-', ' ') }}</option>
+          </select>
         </div>
         <p v-if="due.isError.value" class="text-look">
           ◆ What is due could not be fetched: scan or type what is there.
