@@ -22,7 +22,7 @@ type answer struct {
 	Errors []strict.Fault `json:"errors,omitempty"`
 }
 
-// sayEvery is how often the page is told at most how far it is.
+// sayEvery is the shortest time between two messages of progress to the page.
 const sayEvery = 100 * time.Millisecond
 
 // teller tells the page how far it is.

@@ -16,7 +16,7 @@ type calcCommand struct {
 	Name string `arg:"" help:"What to compute: ${figures}."`
 }
 
-// Run reads one JSON object and writes one. What is refused is told as the API
+// Run reads one JSON object and writes one. What is refused is reported as the API
 // tells it: an RFC 9457 problem.
 func (c *calcCommand) Run(s streams) error {
 	answer, err := c.answer(s)

@@ -61,7 +61,7 @@ func TestUnit(t *testing.T) {
 	}
 }
 
-// Through the proxy that is shipped, over https: signing in holds, pages are told of
+// Through the proxy that is shipped, over https: signing in holds, pages receive
 // changes as they happen, and who guesses is known by their own address.
 func TestBehindNginx(t *testing.T) {
 	program, _ := pgtest.URLs(t)
@@ -101,7 +101,7 @@ func TestBehindNginx(t *testing.T) {
 	for lines.Scan() && !strings.Contains(lines.Text(), `"gear":true`) {
 	}
 	if err := lines.Err(); err != nil {
-		t.Errorf("not told: %v", err)
+		t.Errorf("not stated: %v", err)
 	}
 	if _, err := post("/api/v1/session", `{"login":"rhea","password":"a guess"}`); err != nil {
 		t.Fatal(err)
@@ -111,7 +111,7 @@ func TestBehindNginx(t *testing.T) {
 	}
 }
 
-// A role that was not given what a newer version needs is told so, and not served.
+// A database role that lacks a right which a newer version needs gets an error, and nothing is served.
 func TestLacksRights(t *testing.T) {
 	program, owner := pgtest.URLs(t)
 	if _, err := exec1(owner, "REVOKE ALL ON record_subjects, sent FROM zealousknot_program"); err != nil {

@@ -81,7 +81,7 @@ func TestCalc(t *testing.T) {
 }
 
 // A plan that is printed replays clean; one without its first step does not, and the
-// step is named. What there is no way for, and what is not asked for rightly, is told.
+// step is named. What there is no way for, and what is not asked for rightly, is reported.
 func TestPlanAndReplay(t *testing.T) {
 	dir := t.TempDir()
 	file, steps := filepath.Join(dir, "drop.json"), filepath.Join(dir, "plan.json")
@@ -126,7 +126,7 @@ func TestPlanAndReplay(t *testing.T) {
 	}
 }
 
-// A move of a team is found and walked again; what is left out of it is told.
+// A move of a team is found and walked again; what is left out of it is reported.
 func TestTeam(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "drop.json")
 	if err := os.WriteFile(file, []byte(document(t, "basin-wall")), 0o600); err != nil {
@@ -147,7 +147,7 @@ func TestTeam(t *testing.T) {
 	}
 }
 
-// Who is reached is told with exit 0, who is not with 1; what the rig of a team asks for
+// Who is reached is reported with exit 0, who is not with 1; what the rig of a team asks for
 // without a move; the file is a drop as it is read everywhere.
 func TestRescue(t *testing.T) {
 	dir := t.TempDir()

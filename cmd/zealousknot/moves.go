@@ -17,7 +17,7 @@ import (
 	"zealousknot/internal/core/strict"
 )
 
-// schools are the ways that a plan follows, as they are told on the command line.
+// schools are the ways that a plan follows, as they are stated on the command line.
 type schools struct {
 	School map[string]string `help:"Answers to where practitioners differ, such as knot-cover=second-device; \"zealousknot schools\" lists them."`
 }

@@ -17,7 +17,7 @@ type rescueCommand struct {
 	File   string   `arg:"" help:"Drop document that says who comes; - for standard input."`
 	Person string   `help:"Id of who needs it; left out: the first."`
 	At     *float64 `help:"Height at which they hang, in m; left out: the cover of the whole drop."`
-	Way    int      `help:"Number of the way, from 1, whose plan is told; left out: the best." default:"1"`
+	Way    int      `help:"Number of the way, from 1, whose plan is printed; left out: the best." default:"1"`
 	bound
 	JSON bool `name:"json" help:"Print all of it as JSON."`
 }

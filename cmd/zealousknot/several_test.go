@@ -134,7 +134,7 @@ func both(t *testing.T, a, b *pg.Server) string {
 }
 
 // Two instances behind the proxy that is shipped are one site: who signs in on one is in on
-// the other, each tells of what happens on the other, and a guess counts on both. One that
+// the other, each reports what happens on the other, and a guess counts on both. One that
 // ends takes nobody out.
 func TestTwoInstances(t *testing.T) {
 	if !*several {
@@ -182,7 +182,7 @@ func TestTwoInstances(t *testing.T) {
 					return
 				}
 			}
-			told <- fmt.Sprint("not told: ", lines.Err())
+			told <- fmt.Sprint("not stated: ", lines.Err())
 		}()
 	}
 	now := time.Now().UTC().Format(time.RFC3339Nano)

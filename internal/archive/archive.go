@@ -131,7 +131,7 @@ func (a *Reader) JSON(name string, read func(data []byte) error) error {
 }
 
 // Lines reads a part line by line; an error of each names the part and the line. A part that
-// is not there has no lines.
+// is missing has no lines.
 func (a *Reader) Lines(name string, each func(data []byte) error) error {
 	f := a.parts[name]
 	if f == nil {

@@ -272,7 +272,7 @@ func TestPlanStates(t *testing.T) {
 }
 
 // Signing in by the page, going over to another team and out again; what was kept
-// on the device for one person is not there for the next. A reader changes nothing.
+// on the device for one person is missing for the next. A reader changes nothing.
 func TestSignInPage(t *testing.T) {
 	p := serve(t).browse(t, "", "/drops/gate-shaft")
 	p.says("h1", "Sign in")

@@ -107,7 +107,7 @@ func TestDueIsNarrowed(t *testing.T) {
 	p.until(`!!document.querySelector('[data-due="connector-63"]')`)
 }
 
-// Whoever may not examine is told so before they look, not after.
+// Whoever may not examine learns it before they look, not after.
 func TestMayNotExamine(t *testing.T) {
 	p := serve(t).browse(t, "rhea", "/examine?item=connector-63")
 	p.says(`[data-may-not]`, "store keeper")
@@ -206,7 +206,7 @@ func film(t *testing.T, text string) []byte {
 	return b.Bytes()
 }
 
-// What is due shows what it blocks; its calendar's address is told once and shut for good.
+// What is due shows what it blocks; its calendar's address is shown once and shut for good.
 func TestDueBoard(t *testing.T) {
 	p := open(t, "/due")
 	p.until(`!!document.querySelector('[data-group="Within 30 days"] [data-due="connector-63"]')`)

@@ -59,7 +59,7 @@ func TestFirstDay(t *testing.T) {
 			fields[i] = strings.ReplaceAll(fields[i], "…", "/models/0")
 		}
 		for i := 0; i < len(fields); i += 2 {
-			// What a list begins with is asked for by a press.
+			// What a list begins with is shown after a press.
 			switch fields[i] {
 			case "+":
 				press(fmt.Sprintf("[data-add=%q]", fields[i+1]))

@@ -140,7 +140,7 @@ func TestIncident(t *testing.T) {
 	if state("rope-3") != gear.Quarantine || state("descender-14") != gear.InService {
 		t.Error(state("rope-3"), state("descender-14"))
 	}
-	// Who only reads is told so.
+	// Who only reads is notified.
 	p.browse(t, "sunniva", "/incident").says("main", "Your roles record no incidents")
 }
 

@@ -164,7 +164,7 @@ func TestLateAnswers(t *testing.T) {
 	p.button("Gate shaft")
 	p.says("header", "Gate shaft")
 	p.do(chromedp.KeyEvent("6"))
-	p.says("main", "Nobody is told to come")
+	p.says("main", "No rescuer is assigned")
 	late = p.hold("POST", rescue, http.StatusServiceUnavailable)
 	p.press("[data-begin]")
 	late.wait(p)

@@ -157,7 +157,7 @@ func TestFamiliar(t *testing.T) {
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))
 }
 
-// Who is shown a model is told in what it differs from what they know of its class.
+// Who is shown a model sees how it differs from what they know of its class.
 func TestShownDifferences(t *testing.T) {
 	p := open(t, "/people")
 	p.press(`[data-familiar="maren descender-b"] button`)

@@ -66,7 +66,7 @@ func TestRescuePage(t *testing.T) {
 
 	// Where nobody comes the page says so, and begins.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/rescue"))
-	p.says("main", "Nobody is told to come")
+	p.says("main", "No rescuer is assigned")
 	p.press("[data-begin]")
 	p.says("[data-planned]", "Ivo Kestrane")
 }

@@ -46,7 +46,7 @@ func TestTeamPage(t *testing.T) {
 }
 
 // The haul for three haulers is chosen by its figures, read, changed at a part of its
-// rope, written by hand; what is not there and what cannot be is said.
+// rope, written by hand; what is missing and what cannot be is said.
 func TestTeamRig(t *testing.T) {
 	p := open(t, "/drops/basin-wall/team")
 	p.press("[data-view=heights]")

@@ -170,7 +170,7 @@ func called(header string, columns []column) string {
 
 // Items gives the items of a table, over those that are there; models may be named by id or
 // by maker and name. A row without id is the item of its model and serial, else a new one
-// named by its label. A cell that is empty empties its field, a column that is not there
+// named by its label. A cell that is empty empties its field, a column that is missing
 // leaves it.
 func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mapping, error) {
 	models := map[string]string{}

@@ -34,7 +34,7 @@ type Options struct {
 	Dir string
 	// Durable keeps fsync on. Only tests that do not care turn it off.
 	Durable bool
-	// Progress is told what takes time.
+	// Progress receives what takes time.
 	Progress func(string)
 }
 

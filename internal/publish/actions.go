@@ -12,7 +12,7 @@ import (
 func actions() []byte {
 	var b strings.Builder
 	b.WriteString("// Generated from internal/core/manoeuvre by make generate.\nimport type { Action, Mark } from './client'\n\n")
-	b.WriteString("/** What an action is called in a list, and what it must be told. */\n")
+	b.WriteString("/** What an action is called in a list, and what it must be given. */\n")
 	b.WriteString("export type ActionRow = { label: string; needs: readonly ('item' | 'strand' | 'span' | 'at' | 'into')[] }\n\n")
 	b.WriteString("/** A person's actions. */\nexport const personActions: Record<Action['do'], ActionRow> = {\n")
 	for _, a := range manoeuvre.Person {

@@ -87,7 +87,7 @@ func (c *Change) add(o *Change) {
 	}
 }
 
-// channel is where changes are told.
+// channel is where changes are announced.
 const channel = "team_changes"
 
 type notice struct {
@@ -105,7 +105,7 @@ func (c *Change) tell(ctx context.Context, q *sqlc.Queries, team uuid.UUID) erro
 }
 
 // Listen calls told for every change of any team until ctx is done. After a lost
-// connection it begins again and calls missed, since what was told meanwhile
+// connection it begins again and calls missed, since what was announced meanwhile
 // never came.
 func (s *Store) Listen(ctx context.Context, told func(team uuid.UUID, c Change), missed func()) {
 	for first := true; ctx.Err() == nil; first = false {
@@ -113,7 +113,7 @@ func (s *Store) Listen(ctx context.Context, told func(team uuid.UUID, c Change),
 			pause(ctx, time.Second)
 		}
 		if err := s.listen(ctx, told, missed); err != nil && ctx.Err() == nil {
-			slog.WarnContext(ctx, "not told of changes for a moment", "error", err)
+			slog.WarnContext(ctx, "lost the LISTEN connection, reconnecting", "error", err)
 		}
 	}
 }

@@ -95,7 +95,7 @@ func (s *Store) Drops(ctx context.Context, team uuid.UUID, limit int) ([]*Drop, 
 	return s.DropsPage(ctx, team, DropsPage{Limit: limit})
 }
 
-// DropsPage is which drops of a list are wanted.
+// DropsPage is which drops of a list are needed.
 type DropsPage struct {
 	Limit int
 	// Find are letters of a name, a site or a day; "" for all.
@@ -220,7 +220,7 @@ func (s *Store) RemoveDrop(ctx context.Context, team uuid.UUID, id string, versi
 	})
 }
 
-// whoWon tells a drop that is not there from one that has another version.
+// whoWon tells a drop that is missing from one that has another version.
 func whoWon(ctx context.Context, q *sqlc.Queries, team uuid.UUID, id string, version int32, err error) (int, error) {
 	if !errors.Is(err, pgx.ErrNoRows) {
 		return int(version), err

@@ -23,7 +23,7 @@ import (
 )
 
 // PutGear writes models, items and kits, each if it is new or has the revision it was read with;
-// all or none unless the right ones alone are wanted (RowsError). Models must be valid. What
+// all or none unless the right ones alone are needed (RowsError). Models must be valid. What
 // changes is recorded with what was there before, and plans that it touches are taken back.
 func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g *drop.Store, put Put) (rows []RowOutcome, plans []string, err error) {
 	plans, err = s.writeRows(ctx, team, signer, put, func(w *writing) (Change, error) {

@@ -201,7 +201,7 @@ func (l *ledger) note(signer *record.Signer, e record.Entry) error {
 }
 
 // changed does what follows from a change of the team's things: plans that it
-// touches are taken back, the records are written, and everybody is told.
+// touches are taken back, the records are written, and everybody is notified.
 func (l *ledger) changed(ctx context.Context, team Team, signer *record.Signer, c Change) error {
 	if err := l.takeBack(ctx, team, signer, &c); err != nil {
 		return err
@@ -213,7 +213,7 @@ func (l *ledger) changed(ctx context.Context, team Team, signer *record.Signer, 
 	return c.tell(ctx, l.q, team.ID)
 }
 
-// takeBack takes every plan back that stands as checked or released and that
+// takeBack returns to draft every plan that is checked or released and that
 // something changed for. What it finds is recorded, so that the plan stays back
 // when the change is undone.
 func (l *ledger) takeBack(ctx context.Context, team Team, signer *record.Signer, c *Change) error {
@@ -321,7 +321,7 @@ func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStates
 }
 
 // States gives the last state that each plan of a team was given, by the id of its
-// drop; one that is not there is a draft.
+// drop; one that is missing is a draft.
 func (s *Store) States(ctx context.Context, team uuid.UUID) (map[string]record.State, error) {
 	rows, err := s.q.LastPlanStates(ctx, team)
 	states := make(map[string]record.State, len(rows))

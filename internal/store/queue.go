@@ -35,7 +35,7 @@ func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b 
 }
 
 // RecordWhole records entries of a table in one transaction: all of them, or none where one
-// is refused, unless the right ones alone are wanted. With try nothing is written.
+// is refused, unless the right ones alone are needed. With try nothing is written.
 func (s *Store) RecordWhole(ctx context.Context, team Team, signer *record.Signer, entries []record.Entry, onlyRight, try bool) (outcomes []Outcome, written bool, err error) {
 	now := time.Now().UTC()
 	j := &job{signer: signer, batch: &record.Batch{SentAt: now.Format(time.RFC3339Nano), Records: entries}, sent: now}

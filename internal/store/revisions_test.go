@@ -23,7 +23,7 @@ import (
 )
 
 // Of a set of rows each is judged by its revision; one that is wrong keeps all back, unless
-// the right ones alone are wanted; what was changed is one record, with what was there
+// the right ones alone are needed; what was changed is one record, with what was there
 // before, and is found from each thing.
 func TestRevisions(t *testing.T) {
 	ctx := context.Background()
@@ -75,14 +75,14 @@ func TestRevisions(t *testing.T) {
 	if n := number(t, s, team); n != before+1 {
 		t.Errorf("%d records were written", n-before)
 	}
-	// Conflicts alone are told from what is refused; the same again is the same.
+	// Conflicts are kept apart from refusals; the same again is the same.
 	if _, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{stale}}, store.Put{}); !errors.Is(err, store.ErrConflict) || errors.Is(err, store.ErrRefused) {
 		t.Error(err)
 	}
 	if rows, _, err := s.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{changed}}, store.Put{}); err != nil || rows[0].State != "same" || number(t, s, team) != before+1 {
 		t.Error(rows, err)
 	}
-	// A quarantine is a change too: who read the item before it is told.
+	// A quarantine is a change too: who read the item before gets a conflict.
 	if _, err := s.Record(ctx, team, by, stop("rope-4", "a knock")); err != nil {
 		t.Fatal(err)
 	}

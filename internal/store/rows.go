@@ -20,8 +20,8 @@ import (
 type RowOutcome struct {
 	Kind  string `json:"kind" enum:"model,item,kit,person,member,policy,team"`
 	ID    string `json:"id"`
-	State string `json:"state" enum:"new,changed,same,conflict,refused" doc:"conflict: it is there with another revision than was given, or is not there"`
-	// Revision is the one that is there now; 0 where the row is not there.
+	State string `json:"state" enum:"new,changed,same,conflict,refused" doc:"conflict: it is there with another revision than was given, or is missing"`
+	// Revision is the one that is there now; 0 where the row is missing.
 	Revision int            `json:"revision"`
 	Errors   []strict.Fault `json:"errors,omitempty"`
 }

@@ -37,7 +37,7 @@ var (
 	ErrExists = errors.New("already exists")
 	// ErrConflict is returned where a row has another revision than the one that was read.
 	ErrConflict = errors.New("changed by somebody else meanwhile")
-	// ErrUnknown is returned when the database was told to keep something and did not
+	// ErrUnknown is returned when the database was instructed to keep something and did not
 	// answer, or nobody waited for it: it may be kept or not.
 	ErrUnknown = errors.New("not known whether it was kept")
 	// ErrRefused is returned when a constraint of the database refuses a row;
@@ -288,7 +288,7 @@ func (s *Store) inTransaction(ctx context.Context, f func(pgx.Tx) error) error {
 	})
 	var pg *pgconn.PgError
 	if done && err != nil && !errors.As(err, &pg) {
-		// The database was told to keep it, and did not answer.
+		// The database was instructed to keep it, and did not answer.
 		return fmt.Errorf("%w: %w", ErrUnknown, err)
 	}
 	return refused(err)
@@ -329,7 +329,7 @@ func refused(err error) error {
 	}
 	switch pg.Code {
 	case "23503":
-		return fmt.Errorf("%w: something that it names is not there", ErrRefused)
+		return fmt.Errorf("%w: something that it names is missing", ErrRefused)
 	case "23505":
 		return fmt.Errorf("%w: there is one like it already", ErrRefused)
 	}

@@ -114,7 +114,7 @@ func asJSON(v any) string {
 	return string(b)
 }
 
-// Of many who save the same version one wins, and the others are told.
+// Of many who save the same version one wins, and the others get a conflict.
 func TestSaveRace(t *testing.T) {
 	ctx := context.Background()
 	s, team := loaded(t)

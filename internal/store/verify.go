@@ -176,7 +176,7 @@ func compareSubjects(ctx context.Context, tx pgx.Tx, c *Chain, last int64, named
 	return rows.Err()
 }
 
-// compareBeyond looks for subjects of records that are not there.
+// compareBeyond looks for subjects of records that are missing.
 func compareBeyond(ctx context.Context, tx pgx.Tx, c *Chain) error {
 	rows, err := tx.Query(ctx, `SELECT DISTINCT number FROM record_subjects WHERE team_id = $1 AND (number < 1 OR number > $2) ORDER BY 1 LIMIT $3`, c.Team.ID, c.Number, maxDiffers)
 	if err != nil {

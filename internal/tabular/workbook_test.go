@@ -40,7 +40,7 @@ func set(f *excelize.File, sheet, cell, format string, v any) error {
 }
 
 // Numbers are read as they are kept, days as days whatever they look like, and texts as they
-// stand; from the third line, and from the sheet that is wanted.
+// stand; from the third line, and from the sheet that is needed.
 func TestWorkbook(t *testing.T) {
 	day := time.Date(2026, 11, 28, 0, 0, 0, 0, time.UTC)
 	cells := []struct {

@@ -28,7 +28,7 @@ func (c *Config) registerCare(api huma.API) {
 	file(api, "due-ics", "/due.ics", "What is due, as iCalendar", "text/calendar", c.dueCalendar)
 	file(api, "due-pdf", "/due.pdf", "What is due, as PDF", "application/pdf", c.duePrinted)
 	get(api, "feeds", "/due/feeds", "The secret addresses at which the calendar is read", c.feeds)
-	huma.Register(api, operation(http.MethodPost, "add-feed", "/due/feeds", "Make a secret address for the calendar; it is told once"), c.addFeed)
+	huma.Register(api, operation(http.MethodPost, "add-feed", "/due/feeds", "Make a secret address for the calendar; it is shown once"), c.addFeed)
 	huma.Register(api, operation(http.MethodDelete, "revoke-feed", "/due/feeds/{id}", "Shut a secret address"), c.revokeFeed)
 	file(api, "feed", "/feeds/{secret}", "What is due, as iCalendar, at a secret address", "text/calendar", c.feed)
 	file(api, "batch-pdf", "/examinations/{id}/report.pdf", "The report of a session of examinations, as PDF", "application/pdf", c.batchPDF)
@@ -147,7 +147,7 @@ func (c *Config) revokeFeed(ctx context.Context, in *uuidIn) (*struct{}, error) 
 }
 
 type secretIn struct {
-	Secret string `path:"secret" maxLength:"80" doc:"as it was told when the address was made, with .ics"`
+	Secret string `path:"secret" maxLength:"80" doc:"as it was stated when the address was made, with .ics"`
 }
 
 // feed answers whoever knows the address; nobody is signed in.
@@ -384,7 +384,7 @@ func (c *Config) labels(ctx context.Context, in *rawIn) (*fileOut, error) {
 		return nil, failed(ctx, err)
 	}
 	if c.PublicURL == "" {
-		return nil, NewProblem(http.StatusConflict, "where the program is reached is not told: serve with --public-url")
+		return nil, NewProblem(http.StatusConflict, "where the program is reached is not stated: serve with --public-url")
 	}
 	var faults strict.Faults
 	var list []report.Label

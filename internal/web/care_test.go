@@ -115,7 +115,7 @@ func TestExaminations(t *testing.T) {
 		return read[examinable](t, url+"/api/v1/examinations/points").MayNot[c] != ""
 	}
 	if mayNot(dov.URL, gear.Connector) || !mayNot(rhea.URL, gear.Connector) {
-		t.Error("who may examine is told otherwise than it is judged")
+		t.Error("who may examine is shown and judged differently")
 	}
 	people := read[[]rig.Member](t, dov.URL+"/api/v1/people")
 	p := people[slices.IndexFunc(people, func(p rig.Member) bool { return p.ID == "rhea" })]
@@ -133,7 +133,7 @@ func TestExaminations(t *testing.T) {
 		t.Errorf("%+v", out)
 	}
 	if !mayNot(dov.URL, gear.Connector) || mayNot(rhea.URL, gear.Connector) || !mayNot(rhea.URL, gear.Descender) || mayNot(dov.URL, gear.Descender) != true {
-		t.Error("who may examine is told otherwise than it is judged")
+		t.Error("who may examine is shown and judged differently")
 	}
 	// The session's report has each once, first one first, as it was found then.
 	_, csv := call(t, "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/report.csv", nil)
@@ -143,7 +143,7 @@ func TestExaminations(t *testing.T) {
 	if answer, pdf := call(t, "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/report.pdf", nil); answer.StatusCode != 200 || !strings.HasPrefix(string(pdf), "%PDF") {
 		t.Errorf("%s", answer.Status)
 	}
-	// Wear is told from what was measured.
+	// Wear is computed from what was measured.
 	trend := read[[]wear.Trend](t, dov.URL+"/api/v1/items/connector-63/wear")
 	if len(trend) != 1 || trend[0].Part != "nose" || len(trend[0].Points) != 1 || trend[0].Fit != nil || trend[0].Why == "" {
 		t.Errorf("%+v", trend)

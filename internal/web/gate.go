@@ -5,7 +5,7 @@ import (
 	"sync/atomic"
 )
 
-// Gate answers while a site is not there yet: it lives, and is not ready. The zero Gate is
+// Gate answers while a site does not exist yet: it lives, and is not ready. The zero Gate is
 // shut.
 type Gate struct {
 	site atomic.Pointer[http.Handler]

@@ -121,7 +121,7 @@ func TestHeavy(t *testing.T) {
 	}
 }
 
-// Whoever accepts lines is told meanwhile how far it is, and at the end has the same answer
+// Whoever accepts lines sees meanwhile how far it is, and at the end has the same answer
 // or problem as everybody.
 func TestHeavyLines(t *testing.T) {
 	h := newHouse(t)

@@ -41,7 +41,7 @@ type historyRecord struct {
 // registerHistory declares an item out and in.
 func (c *Config) registerHistory(api huma.API) {
 	file(api, "item-history", "/items/{id}/history.json", "An item with its past, for another team", "application/json", c.itemHistory)
-	withBody(api, operation(http.MethodPost, "take-history", "/items/history", "Take in a guest's item with its past; its model too, if that is not there"), reflect.TypeFor[history](), c.takeHistory)
+	withBody(api, operation(http.MethodPost, "take-history", "/items/history", "Take in a guest's item with its past; its model too, if that is missing"), reflect.TypeFor[history](), c.takeHistory)
 }
 
 func (c *Config) itemHistory(ctx context.Context, in *idIn) (*fileOut, error) {

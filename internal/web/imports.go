@@ -146,7 +146,7 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 		r = KindRights[record.Hours]
 	}
 	if !r.Has(i.Roles) {
-		return nil, NewProblem(http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
+		return nil, NewProblem(http.StatusForbidden, "requires the role "+strings.Join(r.Roles, " or "))
 	}
 	var said intake.Mapping
 	if in.Mapping != "" {

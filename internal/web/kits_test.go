@@ -23,7 +23,7 @@ func TestKits(t *testing.T) {
 				return k
 			}
 		}
-		t.Fatal("the kit is not there")
+		t.Fatal("the kit is missing")
 		return gear.KitCount{}
 	}
 	first := kit()

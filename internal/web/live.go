@@ -13,14 +13,14 @@ import (
 	"zealousknot/internal/store"
 )
 
-// beat is how often a page that listens is told that the line still stands, and
+// beat is how often a page that listens is notified that the line still stands, and
 // how long a sign-in that was ended elsewhere may go on listening.
 const beat = 20 * time.Second
 
 // changesPath is the one request that lasts.
 const changesPath = "/api/v1/changes"
 
-// listeners are the pages that want to be told of changes.
+// listeners are the pages that want to receive changes.
 type listeners struct {
 	mu sync.Mutex
 	of map[chan store.Change]uuid.UUID
@@ -50,7 +50,7 @@ func (l *listeners) remove(ch chan store.Change) {
 }
 
 // tell tells every page of a team; of all teams where it is nil. A page that is too
-// slow to take one by one is told that it missed some.
+// slow to take one by one is notified that it missed some.
 func (l *listeners) tell(team uuid.UUID, c store.Change) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

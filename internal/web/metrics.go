@@ -31,7 +31,7 @@ func newMetrics(c *Config) *metrics {
 		wrong:   prometheus.NewCounter(prometheus.CounterOpts{Name: "zealousknot_wrong_sign_ins_total", Help: "Wrong passwords and invitations that are not open."}),
 	}
 	m.registry.MustRegister(m.requests, m.records, m.wrong, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
-		gauge("zealousknot_listeners", "Pages that wait to be told of changes.", func() int { return c.listeners.count() }),
+		gauge("zealousknot_listeners", "Pages that wait to receive changes.", func() int { return c.listeners.count() }),
 		gauge("zealousknot_heavy_waiting", "Heavy questions that wait for their turn.", func() int { return c.turns.busy() }))
 	if c.Store != nil {
 		m.registry.MustRegister(

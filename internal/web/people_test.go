@@ -45,7 +45,7 @@ func operations(t testing.TB, url string) map[string]struct{ method, path string
 }
 
 // Every operation in the API's own description, with every role and with none: who
-// may is let in, who may not is told so and changes nothing. An operation without a
+// may is let in, who may not is notified and changes nothing. An operation without a
 // right cannot be declared.
 func TestRoles(t *testing.T) {
 	h := newHouse(t)
@@ -72,7 +72,7 @@ func TestRoles(t *testing.T) {
 	list := operations(t, sites[""].URL)
 	for id := range web.Rights {
 		if _, there := list[id]; !there {
-			t.Errorf("%s has a right and is not there", id)
+			t.Errorf("%s has a right and is missing", id)
 		}
 	}
 	for id, op := range list {
@@ -138,7 +138,7 @@ func status(t testing.TB, method, url string) int {
 	return answer.StatusCode
 }
 
-// Signing in: the wrong password and the unknown login are told alike, guessing is
+// Signing in: the wrong password and the unknown login are answered alike, guessing is
 // stopped, a device is signed out from another one, a changed password signs out
 // all others, and one's teams are gone over between.
 func TestSignIn(t *testing.T) {
@@ -215,7 +215,7 @@ func TestSignIn(t *testing.T) {
 	}
 	try("rhea")
 	try("rhea")
-	// Even the right one is not looked at for a while, but on a device that rhea knows.
+	// Even the right one is not checked for a while, but on a device that rhea knows.
 	right := fmt.Appendf(nil, `{"login":"rhea","password":%q}`, password)
 	refused(t, 429, "", "POST", open.URL+"/api/v1/session", right)
 	if answer, _ := call(t, "POST", open.URL+"/api/v1/session", right, "Cookie", onDevice.Name+"="+onDevice.Value); answer.StatusCode != 204 {
@@ -476,7 +476,7 @@ func TestPlan(t *testing.T) {
 	}
 }
 
-// Pages are told of what changes in their team, at once, and of nothing else.
+// Pages receive what changes in their team, at once, and of nothing else.
 func TestChanges(t *testing.T) {
 	h := newHouse(t)
 	dov, stranger := h.as(t, "dov"), h.as(t, "stranger")

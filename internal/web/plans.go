@@ -36,7 +36,7 @@ type setPlanIn struct {
 	RawBody []byte
 }
 
-// setPlan gives a plan a state. What is in the way is told with its place.
+// setPlan gives a plan a state. What is in the way is reported with its place.
 func (c *Config) setPlan(ctx context.Context, in *setPlanIn) (*planOut, error) {
 	version, err := ifMatch(in.IfMatch)
 	if err != nil {
@@ -48,7 +48,7 @@ func (c *Config) setPlan(ctx context.Context, in *setPlanIn) (*planOut, error) {
 	}
 	i := who(ctx)
 	if body.State == record.Released && !is(i, Supervisor) {
-		return nil, NewProblem(http.StatusForbidden, "a plan is released by a supervisor", strict.Fault{Pointer: "/state", Detail: "for this one must be supervisor"})
+		return nil, NewProblem(http.StatusForbidden, "a plan is released by a supervisor", strict.Fault{Pointer: "/state", Detail: "requires the supervisor role"})
 	}
 	err = c.Store.SetPlan(ctx, i.Team, signer(ctx), in.ID, version, body.State, body.Reasons)
 	var refused *strict.Error

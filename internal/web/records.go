@@ -140,7 +140,7 @@ type logOut struct {
 	}
 }
 
-// personOf finds whose log is asked for, and refuses those of others to whom they
+// personOf finds whose log is requested, and refuses those of others to whom they
 // are no business of.
 func (c *Config) personOf(ctx context.Context, id string) (account uuid.UUID, person string, err error) {
 	i := who(ctx)

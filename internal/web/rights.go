@@ -198,7 +198,7 @@ func allow(api huma.API) func(huma.Context, func(huma.Context)) {
 		case !in:
 			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "sign in first")
 		default:
-			_ = huma.WriteErr(api, ctx, http.StatusForbidden, "for this one must be "+strings.Join(r.Roles, " or "))
+			_ = huma.WriteErr(api, ctx, http.StatusForbidden, "requires the role "+strings.Join(r.Roles, " or "))
 		}
 	}
 }

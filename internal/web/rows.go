@@ -60,7 +60,7 @@ func pick[T any](r *right, kind string, list []T, put *store.Put, id func(*T) st
 }
 
 // rightEnough gives err where something is wrong that keeps everything back: a row, unless
-// the right ones alone are wanted, or what is no row.
+// the right ones alone are needed, or what is no row.
 func rightEnough(err error, put *store.Put, lists ...*right) error {
 	if err == nil || !put.OnlyRight {
 		return err

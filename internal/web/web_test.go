@@ -177,7 +177,7 @@ func TestFillTheStore(t *testing.T) {
 	} {
 		refused(t, 422, pointer, "PUT", gear, []byte(strings.Replace(body, `"place":"rope store"`, `"place":"moved"`, 1)))
 	}
-	// The rows say what is with each; where the right ones alone are wanted, they are written.
+	// The rows say what is with each; where the right ones alone are needed, they are written.
 	mixed := []byte(`{"reason":"moved house","items":[` + item + `,` + strings.Replace(item, `"place":"rope store"`, `"place":"moved"`, 1) + `,{"id":"x","model":"none","serial":"1","label":"x","state":"in-service"},{"id":"y"}]}`)
 	mixed = bytes.Replace(mixed, []byte(`"id":"rope-3"`), []byte(`"id":"rope-4","revision":7`), 1)
 	refused(t, 422, "/items/2/model", "PUT", gear, mixed)
@@ -207,7 +207,7 @@ func TestFillTheStore(t *testing.T) {
 	}
 }
 
-// A drop is read, changed, saved, read again; who was slower is told.
+// A drop is read, changed, saved, read again; the slower one gets a conflict.
 func TestDropsAreVersioned(t *testing.T) {
 	s, _ := site(t)
 	url := s.URL + "/api/v1/drops/face-4"
@@ -225,7 +225,7 @@ func TestDropsAreVersioned(t *testing.T) {
 	}
 	refused(t, 412, "", "PUT", url, first, "If-Match", `"1"`)
 	if answer, _ := call(t, "PUT", url, first, "If-Match", `"1"`); answer.Header.Get("ETag") != `"2"` {
-		t.Error("the loser is not told which version is there")
+		t.Error("the loser does not learn which version is there")
 	}
 	refused(t, 428, "/header/If-Match", "PUT", url, first)
 	refused(t, 422, "/header/If-Match", "PUT", url, first, "If-Match", "2")
@@ -371,7 +371,7 @@ func TestTeamsAreApart(t *testing.T) {
 					}
 				}
 			case "import":
-				// The first team's item is new here, and its model is not there.
+				// The first team's item is new here, and its model is missing.
 				if _, text := call(t, method, url+"?dry_run=true", []byte("id,label,model,serial\nrope-3,rope 3,rope-110,R-3\n"), "Content-Type", "text/csv"); !strings.Contains(string(text), `"state":"wrong"`) {
 					t.Errorf("%s: %s", op.OperationID, text)
 				}
@@ -582,7 +582,7 @@ func TestRescueIsSearchedOnce(t *testing.T) {
 	}
 }
 
-// A team's own figures come into every drop at once; who was slower is told; what
+// A team's own figures come into every drop at once; the slower one gets a conflict; what
 // no rule has is refused and changes nothing.
 func TestPolicy(t *testing.T) {
 	s, _ := site(t)

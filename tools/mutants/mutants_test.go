@@ -58,7 +58,7 @@ func TestUnsound(t *testing.T) {
 		t.Error("tests that fail by themselves are taken")
 	}
 	if failed, err := trial(t.TempDir()).fails(t.Context(), stage{dir: dir}, 1); failed || err == nil {
-		t.Errorf("tests that are not there: %v, %v", failed, err)
+		t.Errorf("tests that are missing: %v, %v", failed, err)
 	}
 }
 

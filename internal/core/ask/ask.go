@@ -23,7 +23,7 @@ type Question struct {
 	ID, Method, Path, Summary string
 	// Heavy questions may take seconds: they take turns, and say how far they are.
 	Heavy bool
-	// Options are asked for beside the request: in the address of an HTTP request. Nil for
+	// Options are requested beside the request: in the address of an HTTP request. Nil for
 	// none.
 	Options reflect.Type
 	// Request and Answer are structs whose fields are read and written as one object. No

@@ -44,7 +44,7 @@ type MoveAnswer struct {
 	AdditionsCut bool `json:"additions_cut,omitempty" doc:"not every addition was decided: another one may do"`
 }
 
-// Answer plans what is asked for. A *strict.Error names what cannot be asked.
+// Answer plans what is requested. A *strict.Error names what cannot be asked.
 func (a *MoveAsked) Answer(ctx context.Context, env Env) (*MoveAnswer, error) {
 	s, err := site.Open(&a.Drop)
 	if err != nil {

@@ -22,7 +22,7 @@ type RescueAsked struct {
 	Person string           `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who needs it; left out: the first"`
 	AtM    *quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000" doc:"where they hang; left out: the cover alone"`
 	// Way is the index of the way, in the order in which the ways are answered, whose
-	// plan is wanted; left out: the best.
+	// plan is needed; left out: the best.
 	Way int `json:"way,omitempty" minimum:"0" maximum:"60"`
 	// Steps are walked in place of planning.
 	Steps []rescue.RescueAction `json:"steps,omitempty" maxItems:"200"`
@@ -30,7 +30,7 @@ type RescueAsked struct {
 	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most, in sum; left out: 400 000; of changes, for each"`
 	// Changes asks for single changes that would cover more, ranked.
 	Changes bool `json:"changes,omitempty"`
-	// Apply is the number of a change, from 1, whose drop is wanted.
+	// Apply is the number of a change, from 1, whose drop is needed.
 	Apply int `json:"apply,omitempty" minimum:"0" maximum:"60"`
 }
 
@@ -71,7 +71,7 @@ type GearLine struct {
 // store and from the team's people.
 func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error) {
 	if a.Drop.Rescue == nil {
-		return nil, site.Refused("/drop/rescue", "missing: nobody is told to come on this drop")
+		return nil, site.Refused("/drop/rescue", "missing: no rescuer is assigned to this drop")
 	}
 	s, err := site.Open(&a.Drop)
 	if err != nil {

@@ -383,7 +383,7 @@ func TestPairPasses(t *testing.T) {
 	}
 	asked.Drop.Team.Main.KnotsM = nil
 	asked.Drop.Team.Kit = nil
-	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "connectors for the bend") {
+	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "friction bend needs") {
 		t.Errorf("%+v", w)
 	}
 }

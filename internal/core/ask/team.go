@@ -58,7 +58,7 @@ type TeamAnswer struct {
 	Calls   []rig.TeamCall            `json:"calls" doc:"what is called before which step, in the team's words"`
 }
 
-// Answer plans or walks what is asked for. A *strict.Error names what cannot be asked.
+// Answer plans or walks what is requested. A *strict.Error names what cannot be asked.
 func (a *TeamAsked) Answer(ctx context.Context, _ Env) (*TeamAnswer, error) {
 	s, err := site.Open(&a.Drop)
 	if err != nil {

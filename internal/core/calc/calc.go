@@ -1,4 +1,4 @@
-// Package calc is how the figures of package mechanics are asked for from
+// Package calc is how the figures of package mechanics are requested from
 // outside: by name, one JSON object in and one out, the same for the command and
 // the API. To any figure it adds, when asked, its working, a band for inputs that
 // are not known exactly, and for falls the course in time.

@@ -7,7 +7,7 @@ import (
 	"zealousknot/internal/core/calc"
 )
 
-// A figure is asked for by name, as JSON.
+// A figure is requested by name, as JSON.
 func ExampleCalc_Run() {
 	answer, err := calc.Find("redirect").Run([]byte(`{"t1_kN": 2, "t2_kN": 1, "included_angle_deg": 90}`))
 	if err != nil {

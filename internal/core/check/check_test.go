@@ -242,7 +242,7 @@ func TestReadRefuses(t *testing.T) {
 		"a brake twice":            {func(d *drop.Document) { d.Team.Belay.Brake = "brake-1" }, "/team/belay/brake"},
 		"a pulley for a connector": {func(d *drop.Document) { d.Team.Kit, d.Team.Belay.Connector = nil, "pulley-1" }, "/team/belay/connector"},
 		"no connector":             {func(d *drop.Document) { d.Team.Belay.Connector = "" }, ""},
-		"kit that is not there":    {func(d *drop.Document) { d.Team.Kit[0] = "pulley-99" }, "/team/kit/0"},
+		"kit that is missing":      {func(d *drop.Document) { d.Team.Kit[0] = "pulley-99" }, "/team/kit/0"},
 		"knots the wrong way":      {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 21.9} }, "/team/main/knots_m/1"},
 		"two knots at one place":   {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 22} }, "/team/main/knots_m/1"},
 		"knots in their order":     {func(d *drop.Document) { d.Team.Main.KnotsM = []quantity.Metres{22, 22.1} }, ""},

@@ -138,7 +138,7 @@ func teamSlot(d *drop.Document, place string) (*string, error) {
 	if s := slots[place]; s != nil && *s != "" {
 		return s, nil
 	}
-	return nil, site.Refused("/place/team", "nothing is told of it yet")
+	return nil, site.Refused("/place/team", "nothing is stated of it yet")
 }
 
 func (p Place) hold(d *drop.Document) *rig.Hold {

@@ -75,7 +75,7 @@ type AnchorFigures struct {
 	Whose  string         `json:"whose"`
 	Angle  finding.Figure `json:"angle" doc:"widest between taut legs"`
 	Legs   []LegFigures   `json:"legs"`
-	Untold string         `json:"untold,omitempty" doc:"why tensions cannot be told; each leg then counts with the whole load"`
+	Untold string         `json:"untold,omitempty" doc:"why tensions cannot be determined; each leg then counts with the whole load"`
 	// Working is that of all figures of the anchor.
 	Working []finding.Working `json:"working"`
 }
@@ -89,7 +89,7 @@ type LegFigures struct {
 	Lost    bool            `json:"lost,omitempty" doc:"nothing holds if it goes"`
 	Drop    *finding.Figure `json:"drop,omitempty" doc:"of the master point if it goes"`
 	Sway    *finding.Figure `json:"sway,omitempty" doc:"of the master point across the load"`
-	Peak    *finding.Figure `json:"peak,omitempty" doc:"left out where the elongation of a leg is not told"`
+	Peak    *finding.Figure `json:"peak,omitempty" doc:"left out where the elongation of a leg is not stated"`
 }
 
 func (report *Report) addFigures(c *fit.Context) {
@@ -232,7 +232,7 @@ func shortLanyard(p *rig.PersonView) (short *rig.Piece) {
 }
 
 // stretch gives the stretch on the longest stretch between anchors, and how far
-// apart re-belays may be for the stretch that is wanted.
+// apart re-belays may be for the stretch that is needed.
 func (f *StrandFigures) stretch(s *rig.StrandView, c *fit.Context) {
 	mass, whose := heaviest(c.Rig, func(h *rig.HoldView) bool { return h.Strand == s })
 	top, to := s.TopM(), max(s.ToM, s.Length.EndM, 0)
@@ -330,7 +330,7 @@ func (f *HoldFigures) backup(s site.Spot, c *fit.Context) {
 	}
 }
 
-// spreadOf is how far from the truth what is told of a fall may be.
+// spreadOf is how far from the truth what is stated about a fall may be.
 func spreadOf(in mechanics.FallIn, p *policy.Policy) map[string]calc.Spread {
 	plus := func(v float64) calc.Spread { return calc.Spread{PlusMinus: &v} }
 	list := map[string]calc.Spread{

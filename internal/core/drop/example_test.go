@@ -7,7 +7,7 @@ import (
 	"zealousknot/internal/demo"
 )
 
-// What changes a plan is told in words; a note changes nothing.
+// What changes a plan is stated in words; a note changes nothing.
 func ExampleChanges() {
 	then, now := demo.Drops()["face-4"], demo.Drops()["face-4"]
 	now.Note = "bring the long ladder"

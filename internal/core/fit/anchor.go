@@ -8,7 +8,7 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// Angles between anchor legs from which a look, and a stop, is asked for. At
+// Angles between anchor legs from which a look, and a stop, is requested. At
 // 120° each leg carries the whole load.
 const (
 	wideAngle    quantity.Degrees = 90

@@ -88,7 +88,7 @@ func DeviceOpen(h *rig.HoldView, _ *Context) []finding.Finding {
 
 // DevicePoint is device.point: a backup device hangs from a point marked A for
 // fall arrest; descender and chest ascender from the ventral point. Where no
-// harness is told, sternal and dorsal points are taken as marked A.
+// harness is stated, sternal and dorsal points are taken as marked A.
 func DevicePoint(h *rig.HoldView, _ *Context) []finding.Finding {
 	role := h.Role()
 	arrest := h.Point == gear.Sternal || h.Point == gear.Dorsal
@@ -302,7 +302,7 @@ func slower(h *rig.HoldView) string {
 
 // DeviceTurned is device.turned, for models whose load strand leaves one side
 // when the device is fixed to the anchor and the other when it rides on the
-// person: the side must be told, and be the one for a device that rides.
+// person: the side must be given, and be the one for a device that rides.
 func DeviceTurned(h *rig.HoldView, _ *Context) []finding.Finding {
 	sides := h.Device.Model.Device.Sides
 	if sides == nil || sides.Anchored == sides.Riding {

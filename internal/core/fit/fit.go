@@ -79,7 +79,7 @@ var Rules = []Rule{
 	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},
 	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
 	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", perPerson(PersonFamiliar)},
-	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not told or not as it should be", "hold", perHold(DeviceTurned)},
+	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not stated or not as it should be", "hold", perHold(DeviceTurned)},
 	{"rope.kit", looks, "a rope dedicated to a kit is used with another, or another rope in the kit", "device on rope", perRope(RopeKit)},
 	{"brake.seat", looks, "a wet or muddy rope in a brake whose park position may then need a further push to seat", "device on rope", perRope(BrakeSeat)},
 	{"hands.gloves", looks, "a live load is handled and no gloves are on the kit list", "person", both(perPerson(HandsGloves), teamGloves)},

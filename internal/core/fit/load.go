@@ -71,7 +71,7 @@ func LoadTwoPerson(h *rig.HoldView, _ *Context) []finding.Finding {
 	}
 	return one(finding.Finding{
 		Severity: finding.Look, Subject: h.Subject(), Figures: append(persons, finding.State("missing", missing)),
-		What:   fmt.Sprintf("%s in mode %q needs %s for two persons; it is not there.", h.Device.Item.Label, h.Mode.Name, missing),
+		What:   fmt.Sprintf("%s in mode %q needs %s for two persons; it is missing.", h.Device.Item.Label, h.Mode.Name, missing),
 		Why:    "Without it one hand cannot hold two persons.",
 		Remedy: fmt.Sprintf("Put %s in before the second weight comes on.", missing),
 		Source: manufacturer(h.Device.Model),
@@ -129,7 +129,7 @@ type PathPart struct {
 }
 
 // Path gives the components of a hold's load path with their margins, and the
-// label of the one whose margin is the smallest part of what is asked for.
+// label of the one whose margin is the smallest part of what is requested.
 func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 	least := math.Inf(1)
 	for _, p := range path(h, c) {
@@ -152,7 +152,7 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 
 // path gives every component between the harness and the structure: device,
 // links, harness (which bears its own wearer only), the ropes with their weakest knot, and each leg of each
-// anchor with its tension by statics; where that cannot be told, a leg is taken
+// anchor with its tension by statics; where that cannot be determined, a leg is taken
 // to see the whole load.
 //
 // A team's brakes have none here: what their parts bear is worked out with the rig that

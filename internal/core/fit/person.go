@@ -155,7 +155,7 @@ var (
 	needKit        = need{"an evacuation kit", []bundle{{gear.Evacuation: 1}}}
 )
 
-// moveNeeds is what each move needs at the least, whichever school it follows.
+// moveNeeds is what each move needs at least, whichever school it follows.
 var moveNeeds = map[manoeuvre.MoveName][]need{
 	"leave-ground":      {needChest, needHand, needFootLoop, needBackup},
 	"ascend":            {needHand, needFootLoop, needBackup},
@@ -185,7 +185,7 @@ type Need struct {
 	AnyOf             []map[gear.Class]int
 }
 
-// Needs is what moves need at the least, each thing once, in the order of the moves.
+// Needs is what moves need at least, each thing once, in the order of the moves.
 func Needs(moves []manoeuvre.MoveName) (list []Need) {
 	seen := map[string]bool{}
 	for _, move := range moves {
@@ -205,7 +205,7 @@ func Needs(moves []manoeuvre.MoveName) (list []Need) {
 }
 
 // KitMissing is kit.missing: a person carries what each move on their plan needs
-// at the least. What a move needs in a given place is for the search to say.
+// at least. What a move needs in a given place is for the search to say.
 func KitMissing(p *rig.PersonView, _ *Context) []finding.Finding {
 	var found []finding.Finding
 	for _, move := range p.Moves {

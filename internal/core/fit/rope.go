@@ -169,7 +169,7 @@ func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
 	}
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: s.Subject(),
-		What: fmt.Sprintf("%s has no end stop and %s; %v of spare is asked for without one.", s.Name, spare(s.Length.SpareM), c.Policy.ReserveM),
+		What: fmt.Sprintf("%s has no end stop and %s; without one, %v of spare rope is required.", s.Name, spare(s.Length.SpareM), c.Policy.ReserveM),
 		Figures: []finding.Figure{
 			finding.Fig("spare", s.Length.SpareM), finding.Fig("reserve asked for", c.Policy.ReserveM), finding.State("end stop", "none"),
 		},

@@ -408,7 +408,7 @@ var trials = map[string][]trial{
 		{"a connector across, strong enough", func(r *rigged) {
 			r.main.Links[0].Lie, r.model("connector-offset").Connector.AcrossKN = rig.LieAcross, 3.9717
 		}, quiet},
-		{"an anchor leg that cannot be told", func(r *rigged) {
+		{"an anchor leg that cannot be determined", func(r *rigged) {
 			r.Anchors[0].Legs = append(r.Anchors[0].Legs, rig.Leg{ID: "third", XM: 0, YM: 1, StrengthKN: 3.97})
 		}, stop},
 		{"not known", func(r *rigged) { r.Anchors[0].Legs[0].StrengthKN = 0 }, note},

@@ -42,7 +42,7 @@ const (
 	Other        Class = "other"
 )
 
-// inOrder are all classes, in the order in which they are told.
+// inOrder are all classes, in the order in which they are listed.
 var inOrder = []Class{
 	Rope, Descender, ChestAscender, HandAscender, BackupDevice, AnchorBrake, RopeGrab, WindingDev, Pulley, CapturePulley, Hitch, Evacuation, Connector, Lanyard, Sling, Absorber, Harness, FootLoop, Gloves, EdgeProtector, Helmet, Stretcher, RiggingPlate, Swivel, FixedAnchor, Tripod, Bag, Other,
 }

@@ -214,7 +214,7 @@ type DeviceHeat struct {
 type Friction struct {
 	BaseRatio quantity.Ratio `json:"base_ratio" minimum:"1" maximum:"10000" doc:"load to hand, fully open, hand at its reference place"`
 	// TakeInPart is for a brake that is hauled through as a pulley.
-	TakeInPart quantity.Ratio   `json:"take_in_part,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"part of a pull that gets round it while rope is taken in; left out: not told"`
+	TakeInPart quantity.Ratio   `json:"take_in_part,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"part of a pull that gets round it while rope is taken in; left out: not stated"`
 	BendDeg    quantity.Degrees `json:"bend_deg,omitempty" minimum:"0" maximum:"180" doc:"turn of the rope over its extra friction bend; left out: 180"`
 }
 

@@ -246,7 +246,7 @@ func (h *HarnessModel) Has(p Point) (has, fallArrest bool) {
 type HitchModel struct {
 	ExtendsM quantity.Metres `json:"extends_m" exclusiveMinimum:"0" maximum:"20" doc:"how far it lets out under load"`
 	// ElongationPct is that of its cord or tape.
-	ElongationPct quantity.Percent `json:"elongation_pct,omitempty" minimum:"0" maximum:"60" doc:"between 50 and 150 kg; left out: not told, the main's rope counts"`
+	ElongationPct quantity.Percent `json:"elongation_pct,omitempty" minimum:"0" maximum:"60" doc:"between 50 and 150 kg; left out: not stated, the main's rope counts"`
 	Sewn          bool             `json:"sewn,omitempty"`
 }
 

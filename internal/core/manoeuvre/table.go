@@ -1,6 +1,6 @@
 // Package manoeuvre has the tables of actions: of a person, of a team and of a rescuer. What
 // is said of an action anywhere (which there are, how they are called, how long they take,
-// what they must be told, what is called before them) is a row here; what an action does is
+// what they must be given, what is called before them) is a row here; what an action does is
 // a method of the engine that has it, and its sentence stands beside that.
 package manoeuvre
 
@@ -13,7 +13,7 @@ type Action struct {
 	// Seconds are how long it takes as shipped. Of a way along the rope, and of the pulleys
 	// of a haul, more is counted.
 	Seconds float64
-	// Needs are what it must be told: item, strand, span, at, into.
+	// Needs are what it must be given: item, strand, span, at, into.
 	Needs []string
 	// Call is said before it, Answer waited for; empty where it needs none.
 	Call, Answer string

@@ -55,7 +55,7 @@ type LegOut struct {
 type LostOut struct {
 	ID     string                `json:"id"`
 	DropM  *quantity.Metres      `json:"drop_m" doc:"of the master point, in the direction of the load; null where nothing holds it then"`
-	PeakKN *quantity.Kilonewtons `json:"peak_kN" doc:"on the master point; null where the elongation of a leg that then carries is not told"`
+	PeakKN *quantity.Kilonewtons `json:"peak_kN" doc:"on the master point; null where the elongation of a leg that then carries is not stated"`
 	// Sway is how far the master point moves across the load.
 	Sway quantity.Metres `json:"-"`
 }
@@ -155,7 +155,7 @@ func newAnchoring(in *AnchorIn) (*anchoring, error) {
 func (a *anchoring) inPlace() (*resting, error) {
 	all := a.all(-1)
 	if n := len(all); n > 3 || n == 3 && a.flat() {
-		return nil, refuse("/legs", "more legs than dimensions: the tensions of %s cannot be told apart by statics", quoted(a.names(all)))
+		return nil, refuse("/legs", "more legs than dimensions: the tensions of %s cannot be distinguished by statics", quoted(a.names(all)))
 	}
 	if len(all) == 1 {
 		return a.hanging(0), nil
@@ -220,7 +220,7 @@ func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
 }
 
 func (a *anchoring) illConditioned(legs []int) error {
-	return refuse("/legs", "the directions of legs %s lie too nearly in one line or plane: their tensions cannot be told", quoted(a.names(legs)))
+	return refuse("/legs", "the directions of legs %s lie too nearly in one line or plane: their tensions cannot be determined", quoted(a.names(legs)))
 }
 
 // solvePair solves two legs and a load in one plane.
@@ -380,8 +380,8 @@ func (a *anchoring) compliance(r *resting) (soft float64, told bool) {
 	return soft, soft > 0
 }
 
-// WidestAngle is the widest angle between any two legs as they are told, 0 for
-// one, where their tensions cannot be told.
+// WidestAngle is the widest angle between any two legs as they are stated, 0 for
+// one, where their tensions cannot be determined.
 func WidestAngle(legs []AnchorLeg) quantity.Degrees {
 	a := &anchoring{points: make([]r3.Vec, len(legs))}
 	all := &resting{taut: make([]bool, len(legs))}
@@ -408,7 +408,7 @@ func (out *AnchorOut) Working() []finding.Working {
 			w = finding.Work("tension of leg "+l.ID, "would have to push: slack, the others solved where they then rest", l.TensionKN, errs, inputs...)
 		}
 		list = append(list, w)
-		inputs = inputs[:1:1] // the geometry is told once
+		inputs = inputs[:1:1] // the geometry is shown once
 		if d := out.Lost[i].DropM; d != nil {
 			list = append(list, finding.Work("drop if "+l.ID+" goes", "rest on the other legs, lengths unchanged", *d, "low: legs stretch", inputs...))
 			if p := out.Lost[i].PeakKN; p != nil {

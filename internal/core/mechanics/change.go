@@ -17,7 +17,7 @@ type ReevingChange struct {
 
 // Changes lists what can be done at one part of a rope of a reeving: every change gives
 // a reeving that Haul can say and that raises the load. Index is the part's as in
-// HaulOut: 0 is the part at the hand. A rope or part that is not there gives none.
+// HaulOut: 0 is the part at the hand. A rope or part that is missing gives none.
 func Changes(ropes []Reeving, rope string, index int) []ReevingChange {
 	at := slices.IndexFunc(ropes, func(r Reeving) bool { return r.Rope == rope })
 	if at < 0 || index < 0 || index >= len(ropes[at].Path)-1 {

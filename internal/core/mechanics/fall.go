@@ -42,7 +42,7 @@ type FallOut struct {
 	AbsorberUsedUp   bool                 `json:"absorber_used_up"`
 	FallFactor       quantity.Ratio       `json:"fall_factor" doc:"h / rope length"`
 	ClearanceNeededM quantity.Metres      `json:"clearance_needed_m" doc:"down from the attachment"`
-	Clear            *bool                `json:"clear" doc:"null where no clearance is told"`
+	Clear            *bool                `json:"clear" doc:"null where no clearance is stated"`
 	in               FallIn
 	formula          string
 }

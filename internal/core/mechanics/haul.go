@@ -30,7 +30,7 @@ type HaulIn struct {
 	System       string                `json:"system,omitempty" maxLength:"20" doc:"1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving"`
 	Reeving      []Reeving             `json:"reeving,omitempty" maxItems:"12"`
 	Pulleys      map[string]HaulPulley `json:"pulleys,omitempty"`
-	Efficiency   *quantity.Ratio       `json:"efficiency,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"of every pulley that is not told by itself"`
+	Efficiency   *quantity.Ratio       `json:"efficiency,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"of every pulley that is not stated by itself"`
 	Haulers      *int                  `json:"haulers,omitempty" minimum:"1" maximum:"1000" doc:"left out: as many as are needed"`
 	HaulerKN     quantity.Kilonewtons  `json:"hauler_kN,omitempty" exclusiveMinimum:"0" default:"0.2" doc:"what one pulls steadily"`
 	HaulerPeakKN quantity.Kilonewtons  `json:"hauler_peak_kN,omitempty" exclusiveMinimum:"0" default:"0.4" doc:"what one pulls at most"`

@@ -245,7 +245,7 @@ func solved(ropes []Reeving, pointer string) (ideal float64, err error) {
 	return sol.load, nil
 }
 
-// PartsOf names the pulleys and grabs of a system, told by its name or its reeving, in
+// PartsOf names the pulleys and grabs of a system, stated by its name or its reeving, in
 // the order in which the hand's rope meets them.
 func PartsOf(name string, ropes []Reeving) (pulleys, grabs []string) {
 	if ropes == nil {

@@ -47,7 +47,7 @@ func (out *SwingOut) Working() []finding.Working {
 	l, x := finding.Fig("L", in.RopeLengthM), finding.Fig("x", in.OffsetM)
 	const errs = "high: nothing brakes; low where the rope catches an edge"
 	return []finding.Working{
-		finding.Work("angle out of plumb", "θ = asin(x / L)", out.AngleDeg, "either way by how the offset was told", x, l),
+		finding.Work("angle out of plumb", "θ = asin(x / L)", out.AngleDeg, "either way by how the offset was stated", x, l),
 		finding.Work("equal straight drop", "L (1 − cos θ)", out.EqualDropM, errs, l, finding.Fig("θ", out.AngleDeg)),
 		finding.Work("speed at the bottom", "√(2 g L (1 − cos θ))", out.SpeedMS, errs, l, finding.Fig("θ", out.AngleDeg)),
 	}

@@ -33,7 +33,7 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 	s.At, s.Sat = at, at
 	main, backup := lineOf(sc, rig.Main, set), lineOf(sc, rig.Backup, set)
 	if main < 0 || backup < 0 {
-		return s, fault("/set", "set %d has not both strands", set)
+		return s, fault("/set", "set %d lacks a main or backup strand", set)
 	}
 	under, _, _ := place(sc, main, at+stance.DeviceLen)
 	s.On(sc, main, under)

@@ -100,7 +100,7 @@ func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
 // brings a height nearer; so much less is counted of each.
 const standSlack, sitSlack, lowerSlack = 1.5, 1.0, 1.5
 
-// weight is what moving the weight is left at the least: by standing up and sitting
+// weight is a lower bound on what is left of moving the weight: by standing up and sitting
 // down, or, from a descender onto something else, by lowering.
 func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	sit := max(0, sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort-sitSlack)
@@ -170,7 +170,7 @@ func (g *goal) both(sc *stance.Scene, on *onNow) float64 {
 	return c
 }
 
-// onMain is what a further hold on the main costs at the least: a lanyard in a knot of
+// onMain is a lower bound on the cost of a further hold on the main: a lanyard in a knot of
 // it, or another device.
 func (g *goal) onMain(sc *stance.Scene) float64 {
 	for i := range sc.Lines {
@@ -183,7 +183,7 @@ func (g *goal) onMain(sc *stance.Scene) float64 {
 	return sc.Pace.Hold(stance.PutOn) + sc.Pace.Hold(stance.TakeOff)
 }
 
-// further is what one more hold costs at the least, put on and taken off.
+// further is a lower bound on the cost of one more hold, put on and taken off.
 func further(sc *stance.Scene) float64 {
 	return min(sc.Pace.Hold(stance.Clip), sc.Pace.Hold(stance.PutOn)) + min(sc.Pace.Hold(stance.Unclip), sc.Pace.Hold(stance.TakeOff))
 }
@@ -202,7 +202,7 @@ func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 	return least + float64(max(0, short))*further(sc)
 }
 
-// alongSlings is what coming to a sling is left at the least: a lanyard in it and in
+// alongSlings is a lower bound on what is left of coming to a sling: a lanyard in it and in
 // the one ahead, the weight on it, and lanyards for that taken from where they are.
 func (g *goal) alongSlings(sc *stance.Scene, s *stance.Stance) float64 {
 	var in [2]bool

@@ -10,7 +10,7 @@ import (
 )
 
 // Consistent walks stances from where a move begins, the nearest first, and holds
-// what each costs at the least against what its actions cost: that is what makes the
+// the heuristic of each against what its actions cost: that is what makes the
 // first way found the cheapest.
 func Consistent(t testing.TB, sc *stance.Scene, at quantity.Metres, ask Ask, most int) {
 	t.Helper()

@@ -54,7 +54,7 @@ func (g *goal) lacks(sc *stance.Scene) bool {
 	return false
 }
 
-// stuck reports whether somebody who is held once only can never be held twice: nobody
+// stuck reports whether somebody who is on a single point of attachment can never be held twice: nobody
 // goes along the rope then, and the damage that holds them up is out of reach of where
 // they are, standing up and hanging in the longest tool included.
 func (m *Move) stuck(sc *stance.Scene, s *stance.Stance, g *goal) bool {
@@ -102,7 +102,7 @@ func BelowDamage(sc *stance.Scene, at quantity.Metres, ask Ask) string {
 		l := &sc.Lines[i]
 		for n := len(l.Marks) - 1; n >= 0; n-- {
 			if k := &l.Marks[n]; l.Set == ask.Set && k.Open && k.At > s.At {
-				return fmt.Sprintf("the %s strand is damaged at %v above you, and no knot covers it: you are held once only. Do not load it further and do not go on; hold still on what is sound and call for rescue", l.Name, k.At.M())
+				return fmt.Sprintf("the %s strand is damaged at %v above you, and no knot covers it: you are on a single point of attachment. Do not load it further and do not go on; hold still on what is sound and call for rescue", l.Name, k.At.M())
 			}
 		}
 	}

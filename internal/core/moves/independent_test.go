@@ -175,7 +175,7 @@ func (r *reader) crossed(before, after *moves.ShownStance) error {
 
 // Read by somebody else, no plan has a stance in which one thing lets the body go that
 // was not so before, none in which less than two hold, and no device slides over a
-// mark; and what is told of each failure is what is found by taking it away.
+// mark; and what is stated about each failure is what is found by taking it away.
 func TestPlansReadByOthers(t *testing.T) {
 	r := chance.Rand(5, 4)
 	plans, stances := 0, 0

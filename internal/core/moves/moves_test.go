@@ -186,7 +186,7 @@ func place(r *rand.Rand, move string) *drop.Document {
 
 // Whatever the knots and the kit: a plan that is found replays clean by what is
 // written of it, holds everybody at every step whatever fails, and is the same when
-// it is asked for again.
+// it is requested again.
 func TestPlansReplay(t *testing.T) {
 	r := chance.Rand(5, 1)
 	none, found := 0, map[string]int{}
@@ -233,7 +233,7 @@ func TestPlansReplay(t *testing.T) {
 	}
 }
 
-// What a stance costs at the least is never more than it does, by any action from any
+// The heuristic never exceeds what a stance costs, by any action from any
 // stance: the first way that is found is the cheapest.
 func TestLeast(t *testing.T) {
 	r := chance.Rand(5, 3)
@@ -312,7 +312,7 @@ func TestMutations(t *testing.T) {
 	}
 }
 
-// catches are the rules that must tell of a fault.
+// catches are the rules that must report a fault.
 var catches = caught.By{
 	"a connector is left unlocked":            {"connector.gate"},
 	"a device is not proved":                  {"service.function-check"},

@@ -56,7 +56,7 @@ func (e *Impossible) Error() string {
 }
 
 // On finds a move of a person on a site; an *Impossible where there is none. An addition is
-// looked for among the models of the drop and more, which are asked for only then.
+// looked for among the models of the drop and more, which are requested only then.
 func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*MovePlan, error) {
 	sc, p, err := stance.On(s, person, schools)
 	if err != nil {

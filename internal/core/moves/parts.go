@@ -20,7 +20,7 @@ type way struct {
 	expanded int
 }
 
-// search finds what is asked for.
+// search finds what is requested.
 func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (w way, err error) {
 	m := Find(a.Move)
 	if m == nil {

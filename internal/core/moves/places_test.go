@@ -34,7 +34,7 @@ func itemOf(d *drop.Document, id string) *gear.Item {
 }
 
 // hurt is a shaft with damage on both strands, or on the main alone, and a second set
-// where one is wanted.
+// where one is needed.
 func hurt(aside float64, main, backup rig.Mark) *drop.Document {
 	d := carry(shaft(20, nil, nil), "+absorber-8")
 	if aside > 0 {

@@ -126,7 +126,7 @@ var refusals = []refusal{
 		h.s.Loop = stance.Loop{There: true, Line: 1, At: 2000}
 		h.on(lanyard, 1, 2000).Clip = stance.IntoLoop
 	}, do: act(stance.Untie, "", 0), mend: off(lanyard)},
-	{words: "the ground is not there", has: func(h *hung) { h.s.At = h.Ground + stance.Apart + 1 }, do: act(stance.Land, "", 0), mend: func(h *hung) { h.s.At = h.Ground + stance.Apart }},
+	{words: "not on the ground yet", has: func(h *hung) { h.s.At = h.Ground + stance.Apart + 1 }, do: act(stance.Land, "", 0), mend: func(h *hung) { h.s.At = h.Ground + stance.Apart }},
 	{words: "no deviation", do: stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, may: to(stance.Work, "", 0)},
 	{words: "too far from the deviation", d: func() *drop.Document { return near(deviated(), 20.5) }, has: func(h *hung) { h.hold(cam).At = 2071 }, do: stance.Action{Do: stance.Pass, Line: "backup", Span: 1}, mend: func(h *hung) { h.hold(cam).At = 2070 }},
 	{words: "no damage to tie out", do: stance.Action{Do: stance.Isolate, Line: "backup", Span: 1}, may: to(stance.Work, "", 0)},

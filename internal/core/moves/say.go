@@ -173,7 +173,7 @@ func overEdgeWhy(sc *stance.Scene) string {
 
 func isolating(sc *stance.Scene, a *stance.Action, line string) string {
 	m := &sc.Lines[sc.Line(a.Line)].Marks[a.Span-1]
-	words := fmt.Sprintf("Tie a loop knot into the %s strand with %s in its loop, at %v; tails of %.0f mm at the least, every strand pulled.", line, m.Name, m.At.M(), float64(sc.TailMM(sc.Line(a.Line), m.At)))
+	words := fmt.Sprintf("Tie a loop knot into the %s strand with %s in its loop, at %v; tails at least %.0f mm; dress and set the knot.", line, m.Name, m.At.M(), float64(sc.TailMM(sc.Line(a.Line), m.At)))
 	if a.Eye {
 		words += " A second knot in the loop leaves an eye to clip into."
 	}

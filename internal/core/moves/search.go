@@ -272,7 +272,7 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	if g.rest == onSlings && (sc.Lines[s.Holds[s.Bears].Line].Role != stance.Structure || int(s.Holds[s.Bears].Span) != g.sling || !g.reaches(sc, s)) {
 		return false
 	}
-	// Nothing ends held once only, however it began; but where nothing better is left.
+	// Nothing ends on a single point of attachment, however it began; but where nothing better is left.
 	if (g.rest == onDescender || g.rest == onAscenders) && sc.InBreach(s) {
 		return false
 	}
@@ -290,7 +290,7 @@ func (g *goal) reaches(sc *stance.Scene, s *stance.Stance) bool {
 	return g.ahead == 0
 }
 
-// handling is what putting on, taking off and tying is left at the least.
+// handling is a lower bound on what is left of putting on, taking off and tying.
 func (g *goal) handling(sc *stance.Scene, s *stance.Stance, spans []int) float64 {
 	switch {
 	case g.rest == onSound, g.ahead > 0 && !g.off:
@@ -342,7 +342,7 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance, spans []int) float64
 	return left
 }
 
-// offRopes is what taking everything off the strands is left at the least.
+// offRopes is a lower bound on what is left of taking everything off the strands.
 func offRopes(sc *stance.Scene, s *stance.Stance) float64 {
 	left := 0.0
 	for i := range sc.Tools {

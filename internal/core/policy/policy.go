@@ -23,8 +23,8 @@ type Policy struct {
 	TextileFactor       quantity.Ratio           `json:"textile_factor,omitempty" minimum:"1" maximum:"50"`
 	MetalFactor         quantity.Ratio           `json:"metal_factor,omitempty" minimum:"1" maximum:"50"`
 	ArrestCeilingKN     quantity.Kilonewtons     `json:"arrest_ceiling_kN,omitempty" exclusiveMinimum:"0" maximum:"12"`
-	ReserveM            quantity.Metres          `json:"reserve_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"spare rope at the landing below which an end stop is asked for"`
-	TeethLook           quantity.Ratio           `json:"teeth_look,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"part of the sheath-harm force from which a look is asked for"`
+	ReserveM            quantity.Metres          `json:"reserve_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"spare rope at the landing below which an end stop is required"`
+	TeethLook           quantity.Ratio           `json:"teeth_look,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"part of the sheath-harm force from which it is a look"`
 	DescentSpeedMS      quantity.MetresPerSecond `json:"descent_speed_m_s,omitempty" exclusiveMinimum:"0" maximum:"10"`
 	AirC                *quantity.Celsius        `json:"air_C,omitempty" minimum:"-60" maximum:"60"`
 	ExaminationMonths   int                      `json:"examination_months,omitempty" minimum:"1" maximum:"60"`
@@ -33,7 +33,7 @@ type Policy struct {
 	MarginM             quantity.Metres          `json:"margin_m,omitempty" exclusiveMinimum:"0" maximum:"10" doc:"clearance kept below the feet"`
 	ConnectorM          quantity.Metres          `json:"connector_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"length of a connector whose model gives none"`
 	FoulGapM            quantity.Metres          `json:"foul_gap_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"gap kept between a lever's reach and another device"`
-	StretchM            quantity.Metres          `json:"stretch_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"stretch at rest above which a re-belay is wanted"`
+	StretchM            quantity.Metres          `json:"stretch_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"stretch at rest above which a re-belay is needed"`
 	WindSlackM          quantity.Metres          `json:"wind_slack_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"slack drawn by wind above which a wheel is parked"`
 	GripKN              quantity.Kilonewtons     `json:"grip_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for long"`
 	GripMostKN          quantity.Kilonewtons     `json:"grip_most_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for a moment"`
@@ -115,7 +115,7 @@ type RescueTime struct {
 	S  float64            `json:"s" minimum:"0" maximum:"7200" doc:"of a way along the rope more is counted by the metre"`
 }
 
-// Unsure is how far from the truth what is told of a fall may be, for bands.
+// Unsure is how far from the truth what is stated about a fall may be, for bands.
 type Unsure struct {
 	MassKg         quantity.Kilograms `json:"mass_kg" exclusiveMinimum:"0" maximum:"100"`
 	HeightM        quantity.Metres    `json:"height_m" exclusiveMinimum:"0" maximum:"5" doc:"of the device above the attachment"`
@@ -132,7 +132,7 @@ type RopeFriction struct {
 	Glazed quantity.Ratio `json:"glazed" minimum:"0" maximum:"1"`
 }
 
-// Of is the friction of a rope in a state; not told counts as dry.
+// Of is the friction of a rope in a state; not stated counts as dry.
 func (f *RopeFriction) Of(c gear.Condition) quantity.Ratio {
 	switch c {
 	case gear.Wet:

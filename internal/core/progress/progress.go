@@ -18,7 +18,7 @@ type Report struct {
 
 type key struct{}
 
-// listener is told of what happens between two parts of the whole.
+// listener receives what happens between two parts of the whole.
 type listener struct {
 	tell     func(Report)
 	from, to float64
@@ -61,7 +61,7 @@ func Say(ctx context.Context, done, total int, of string) {
 	}
 }
 
-// Searched tells how many states a search expanded of at most so many, where that is wanted
+// Searched tells how many states a search expanded of at most so many, where that is needed
 // (States).
 func Searched(ctx context.Context, expanded, bound int) {
 	if l, ok := ctx.Value(key{}).(listener); ok && l.states && bound > 0 {

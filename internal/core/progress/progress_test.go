@@ -7,7 +7,7 @@ import (
 	"zealousknot/internal/core/progress"
 )
 
-// Parts of parts are told as parts of the whole; searches where they are wanted; nobody
+// Parts of parts are reported as parts of the whole; searches where they are needed; nobody
 // where nobody listens.
 func TestParts(t *testing.T) {
 	var last progress.Report

@@ -87,7 +87,7 @@ func (a *RigAsked) Answer(ctx context.Context, stock Stock) (*Proposal, error) {
 	return s.answer()
 }
 
-// wants reports whether a part is asked for.
+// wants reports whether a part is requested.
 func (a *RigAsked) wants(part string) bool {
 	return len(a.Parts) == 0 || slices.ContainsFunc(a.Parts, func(p string) bool { return p == part || strings.HasPrefix(part, p+"/") })
 }
@@ -110,7 +110,7 @@ const railM = 1
 // roles are those of the two strands of a set.
 var roles = []rig.Role{rig.Main, rig.Backup}
 
-// anchors finds for each strand that is not there an anchor of its own, and proposes one
+// anchors finds for each strand that is missing an anchor of its own, and proposes one
 // where there is none. Whether they are independent is for somebody to see: until then
 // anchor.confirm says so.
 func (s *search) anchors() {

@@ -267,7 +267,7 @@ func (s *search) slots() []*slot {
 	return slices.Concat(s.ropes, s.holds, s.needs)
 }
 
-// items takes an item for each kind of an option; nil where one is not there.
+// items takes an item for each kind of an option; nil where one is missing.
 func (s *search) items(o *option, person int) []*gear.Item {
 	id := ""
 	if person >= 0 {

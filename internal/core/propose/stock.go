@@ -64,7 +64,7 @@ type shelf struct {
 }
 
 // shelve sorts out what may be used: in service, not on this drop and not on another one
-// that day. An item that the drop describes otherwise than the store is as the store says.
+// that day. Where the drop describes an item differently, the store counts.
 func shelve(d *drop.Document, stock Stock) *shelf {
 	s := &shelf{kinds: map[gear.Class][]*kind{}, kept: map[gear.Class][]string{}, holder: map[string]string{}}
 	models := gear.ModelsByID(stock.Store.Models)

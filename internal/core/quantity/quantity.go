@@ -1,5 +1,5 @@
 // Package quantity holds the units of the job as types, so that a length in
-// millimetres cannot be passed where metres are wanted. A value is kept in the
+// millimetres cannot be passed where metres are needed. A value is kept in the
 // unit its type names, which is also the unit its JSON field names
 // (diameter_mm, height_m, strength_kN).
 //

@@ -37,7 +37,7 @@ type Record struct {
 	Seal    Seal
 }
 
-// mark begins what is sealed, so that a later way of sealing is told apart.
+// mark begins what is sealed, so that a later way of sealing is distinguished.
 const mark = "zealousknot record 1\n"
 
 // A Chain follows a team's records from the first on. The zero Chain with its

@@ -277,7 +277,7 @@ func (e *Entry) otherDay(f *Facts) string {
 	case e.Drop == "":
 		return ""
 	case f.DropDay == "":
-		return "the drop is not there any more"
+		return "the drop no longer exists"
 	case f.DropDay != e.Day:
 		return fmt.Sprintf("the drop is for %s now", f.DropDay)
 	}

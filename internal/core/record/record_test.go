@@ -203,7 +203,7 @@ func TestFailedCheck(t *testing.T) {
 		"without a reason":      {faults: 1},
 		"on its drop":           {note: "x", drop: "d", day: "2026-11-24"},
 		"on a drop that moved":  {note: "x", drop: "d", day: "2026-11-25", conflict: "the drop is for 2026-11-25 now"},
-		"on a drop that is not": {note: "x", drop: "d", conflict: "the drop is not there any more"},
+		"on a drop that is not": {note: "x", drop: "d", conflict: "the drop no longer exists"},
 	} {
 		e := record.Entry{Kind: record.FunctionCheck, GivenAt: now.Format(time.RFC3339), Day: "2026-11-24", Item: "a", Drop: c.drop, Note: c.note, Check: &record.Proved{Rope: "r", Proofs: c.proofs}}
 		f := &record.Facts{Arrived: now, Sent: now, Item: item, Model: &gear.Model{ID: "m", Class: gear.Descender}, Rope: item, DropDay: c.day}

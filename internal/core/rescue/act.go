@@ -307,10 +307,10 @@ func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) 
 		found = broken("connector.gate", "a gate of the chain is not locked before it bears")
 	}
 	if !p.Clear {
-		found = append(found, broken("rescue.legs", "rope is between somebody's legs as the casualty comes onto the chain")...)
+		found = append(found, broken("rescue.legs", "rope is between somebody's legs as the casualty moves to the chain")...)
 	}
 	if p.Long != Joined {
-		found = append(found, broken("rescue.long", "the casualty comes onto the chain, and the long lanyard is not on and locked")...)
+		found = append(found, broken("rescue.long", "the casualty moves to the chain, and the long lanyard is not on and locked")...)
 	}
 	t := &sc.R.Tools[p.R.Bears]
 	if rated, _ := t.Rated(2, sc.Mass()); !rated {
@@ -335,7 +335,7 @@ func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 	switch a.Do {
 	case RigLift:
 		if p.Lift || !sc.CanLift {
-			return p, nil, fmt.Errorf("a hand ascender, its foot loop and a pulley are not there for a lift")
+			return p, nil, fmt.Errorf("a hand ascender, its foot loop and a pulley are missing for a lift")
 		}
 		p.Lift = true
 	case Lift:
@@ -415,7 +415,7 @@ func (sc *Scene) down(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 	}
 	if a.Do == Land {
 		if p.R.At > sc.R.Ground+stance.Apart+LiftCm {
-			return p, nil, fmt.Errorf("the landing is not there yet")
+			return p, nil, fmt.Errorf("not at the landing yet")
 		}
 		p.R.Grounded, p.C.Grounded, p.Bears = true, true, ByGround
 		return p, nil, nil

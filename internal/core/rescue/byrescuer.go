@@ -84,7 +84,7 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 	pl.walk(w, c)
 	main := lineOf(c.sc, "main", w.Set)
 	if main < 0 || lineOf(c.sc, "backup", w.Set) < 0 {
-		w.block("set %d has not both strands", w.Set)
+		w.block("set %d lacks a main or backup strand", w.Set)
 		return
 	}
 	pl.reaches(w, c, at)

@@ -15,13 +15,13 @@ var Rules = []stance.Rule{
 	{ID: "points.two", Gives: finding.Stop, Fires: "one anchor, strand, device or connection fails and rescuer or casualty is held by nothing that is rated for what then hangs on it; a look where it was so before the rescue began"},
 	{ID: "moves.bearing", Gives: finding.Stop, Fires: "what bears the casualty is taken off"},
 	{ID: "device.mode", Gives: finding.Stop, Fires: "both hands leave a descender that bears and is not parked and, by school, tied off; the casualty's is open and bears while something else is done"},
-	{ID: "device.two", Gives: finding.Stop, Fires: "the second weight comes onto a device that is not rated for it, or it is unparked before the friction for two is in"},
+	{ID: "device.two", Gives: finding.Stop, Fires: "the second weight moves to a device that is not rated for it, or it is unparked before the friction for two is in"},
 	{ID: "connector.gate", Gives: finding.Stop, Fires: "a gate of the chain is not locked before it bears"},
-	{ID: "rescue.long", Gives: finding.Stop, Fires: "the casualty is lifted, or comes onto the chain, and the long lanyard is not on and locked; lifted, and the chain is not"},
+	{ID: "rescue.long", Gives: finding.Stop, Fires: "the casualty is lifted, or moves to the chain, and the long lanyard is not on and locked; lifted, and the chain is not"},
 	{ID: "rescue.lift", Gives: finding.Stop, Fires: "the casualty hangs on the lift, and something else is done than to let up"},
 	{ID: "rescue.stripped", Gives: finding.Stop, Fires: "something of the casualty's comes off while they still hang on their own devices"},
 	{ID: "rescue.strand", Gives: finding.Stop, Fires: "a descender is opened with the other one's control strand in hand, or none; the bend is on the casualty's"},
-	{ID: "rescue.legs", Gives: finding.Stop, Fires: "the casualty is lifted or comes onto the chain, or two go down, and rope is between somebody's legs"},
+	{ID: "rescue.legs", Gives: finding.Stop, Fires: "the casualty is lifted or moves to the chain, or two go down, and rope is between somebody's legs"},
 }
 
 // Check applies the rules on a pair.

@@ -53,7 +53,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 	}
 	w.phase("attach", c.Name, attach, "by the steps of the kit, shipped times")
 	w.phase("lower", "the kit", lower, "by the kit's own brake")
-	w.Notes = append(w.Notes, "one person is held once only while it lowers; medical go-ahead first; look down before and while")
+	w.Notes = append(w.Notes, "one person is on a single point of attachment while it lowers; medical go-ahead first; look down before and while")
 	return w, true
 }
 
@@ -197,7 +197,7 @@ func (c *Cover) gap(h *hanger, at quantity.Metres, state string, ways []RescueWa
 		}
 	}
 	if len(ways) == 0 {
-		g.Blocked = append(g.Blocked, "nobody is told to come")
+		g.Blocked = append(g.Blocked, "no rescuer is assigned")
 	}
 	if n := len(c.Gaps); n > 0 {
 		// What blocks is the same all along a gap, but for its figures.

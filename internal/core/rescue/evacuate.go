@@ -56,7 +56,7 @@ var EvacuationRules = []stance.Rule{
 	{ID: "evacuate.gate", Gives: finding.Stop, Fires: "somebody is lifted over and the gate of the anchor is not locked"},
 	{ID: "evacuate.slack", Gives: finding.Stop, Fires: "somebody is let go into slack"},
 	{ID: "load.rated", Gives: finding.Stop, Fires: "the mass or the height is outside what the kit is rated for"},
-	{ID: "points.two", Gives: finding.Look, Fires: "one person is held once only: a last resort"},
+	{ID: "points.two", Gives: finding.Look, Fires: "one person hangs on a single point of attachment: a last resort"},
 }
 
 // Apply does an action: what cannot be done is in the error, what it breaks in the
@@ -122,7 +122,7 @@ func (ev *Evacuated) lifts(s *Evacuation) (found []stance.Violation) {
 	if ev.HeightM > k.MaxM {
 		found = append(found, broken("load.rated", "%v to lower, and %s reaches %v", ev.HeightM, ev.Label, k.MaxM)...)
 	}
-	return append(found, stance.Violation{Rule: "points.two", Why: "held once only: a last resort", Severity: finding.Look})
+	return append(found, stance.Violation{Rule: "points.two", Why: "on a single point of attachment: a last resort", Severity: finding.Look})
 }
 
 func (ev *Evacuated) lowers(s Evacuation, a EvacuationAction) (Evacuation, []stance.Violation, error) {

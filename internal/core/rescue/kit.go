@@ -192,7 +192,7 @@ type judgement struct {
 func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres, across bool) *judgement {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	if main == nil || backup == nil {
-		return &judgement{why: fmt.Sprintf("set %d has not both strands", set)}
+		return &judgement{why: fmt.Sprintf("set %d lacks a main or backup strand", set)}
 	}
 	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM, across: across}
 	if across {
@@ -369,8 +369,8 @@ func (pl *Planner) strongFor(h *hanger) func(*stance.Tool) bool {
 	return func(t *stance.Tool) bool { return pl.tooWeak(t.Model, t.Label, h) == "" }
 }
 
-// tooWeak says why a thing may not bear a casualty; empty where it may, or where nothing is
-// told of it.
+// tooWeak says why a thing may not bear a casualty; empty where it may, or where its strength is
+// not known.
 func (pl *Planner) tooWeak(m *gear.Model, label string, h *hanger) string {
 	load := quantity.Weight(h.MassKg)
 	want := pl.in.Policy.Factor(m.Class.Textile())

@@ -118,7 +118,7 @@ func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, acro
 	*s = stance.Stance{Bears: stance.NoTool, At: at, Sat: at}
 	main, backup := lineOf(sc, "main", set), lineOf(sc, "backup", set)
 	if main < 0 || backup < 0 {
-		return fault("/set", "set %d has not both strands", set)
+		return fault("/set", "set %d lacks a main or backup strand", set)
 	}
 	if across {
 		main, backup = backup, main

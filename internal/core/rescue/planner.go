@@ -83,7 +83,7 @@ type comer struct {
 	way *stance.Scene
 	// crossed are those with the descender on the backup strand, by set.
 	crossed map[int]*stance.Scene
-	// lowered is the scene of who is lowered by the team; nil until it is asked for.
+	// lowered is the scene of who is lowered by the team; nil until it is requested.
 	lowered *stance.Scene
 }
 
@@ -172,7 +172,7 @@ func (pl *Planner) able(c *comer) (wont, note string) {
 		}
 	}
 	if c.conf.PractisedOn == "" {
-		return wont, c.Name + ": no practised pick-off is told"
+		return wont, c.Name + ": no practised pick-off is stated"
 	}
 	then, err := time.Parse(time.DateOnly, string(c.conf.PractisedOn))
 	day, err2 := time.Parse(time.DateOnly, string(pl.rig.Day))

@@ -153,7 +153,7 @@ func (pl *Planner) profileOf(sc *stance.Scene, set int, up, pair bool) *profile 
 		p.begin = 0
 	}
 	if lineOf(sc, "main", set) < 0 || lineOf(sc, "backup", set) < 0 {
-		p.stops = fmt.Sprintf("set %d has not both strands", set)
+		p.stops = fmt.Sprintf("set %d lacks a main or backup strand", set)
 		return p
 	}
 	for _, group := range marksOf(sc, set) {

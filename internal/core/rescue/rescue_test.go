@@ -364,7 +364,7 @@ func TestRescues(t *testing.T) {
 	}
 }
 
-// catches are the rules that must tell of a fault.
+// catches are the rules that must report a fault.
 var catches = caught.By{
 	"a gate stays open":                {"connector.gate", "rescue.long"},
 	"the chain is far too long":        {caught.CannotBeDone},

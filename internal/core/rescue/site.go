@@ -15,7 +15,7 @@ type Options struct {
 	MaxStates int
 }
 
-// Open plans rescues on a site; nil where nobody is told to come.
+// Open plans rescues on a site; nil where no rescuer is assigned.
 func Open(ctx context.Context, s *site.Site, o Options) (*Planner, error) {
 	in := Setting{Policy: s.Policy, Options: o}
 	if s.Rig.Team != nil && s.Rig.Team.Body != nil {

@@ -144,7 +144,7 @@ type Wait struct {
 	Source string  `json:"source"`
 }
 
-// Waits are until the alarm is told and until each rescuer is at the strands.
+// Waits are until the alarm is raised and until each rescuer is at the strands.
 func (pl *Planner) Waits() (alarm Wait, walks []Wait) {
 	for _, c := range pl.rescuers {
 		walks = append(walks, pl.wait(c))

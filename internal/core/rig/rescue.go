@@ -49,7 +49,7 @@ func (r *resolver) rescue(p *Rescue) {
 	for i, who := range p.Rescuers {
 		at := entry("/rescue", "rescuers", i)
 		if seen[who.Person] {
-			r.p.Addf(at+"/person", "%q is told twice", who.Person)
+			r.p.Addf(at+"/person", "%q is stated twice", who.Person)
 		}
 		seen[who.Person] = true
 		var found *PersonView

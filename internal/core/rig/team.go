@@ -49,7 +49,7 @@ type TeamLine struct {
 	Brake  string            `json:"brake" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of an anchor brake, a descender or a winding descender"`
 	KnotsM []quantity.Metres `json:"knots_m,omitempty" maxItems:"8" exclusiveMinimum:"0" maximum:"2000" doc:"metres of rope at which there is a knot, counted along it from its end at the load, what is tied there included; knots marked on the strand, and joins, are added"`
 	// Connector fixes the brake to its anchor.
-	Connector string           `json:"connector,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id; left out: not told, and not looked at"`
+	Connector string           `json:"connector,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id; left out: not stated, and not checked"`
 	Place     string           `json:"place,omitempty" enum:"hanging,ground" doc:"how the brake lies; left out: hanging"`
 	HandDeg   quantity.Degrees `json:"hand_deg,omitempty" minimum:"0" maximum:"180" doc:"how far the hand turns the brake strand beyond its reference place"`
 }
@@ -119,7 +119,7 @@ func (r *resolver) team(t *TeamRig, strands map[string]*StrandView, used map[str
 	calls := map[manoeuvre.CalledDo]bool{}
 	for i, c := range t.Calls {
 		if calls[c.Do] {
-			r.p.Addf(entry("/team", "calls", i)+"/do", "the call of %q is told twice", c.Do)
+			r.p.Addf(entry("/team", "calls", i)+"/do", "the call of %q is stated twice", c.Do)
 		}
 		calls[c.Do] = true
 	}
@@ -151,7 +151,7 @@ func (r *resolver) teamLine(t *TeamRig, l *TeamLine, strands map[string]*StrandV
 	}
 	for i := 1; i < len(l.KnotsM); i++ {
 		if l.KnotsM[i] <= l.KnotsM[i-1] {
-			r.p.Addf(entry(at, "knots_m", i), "knots are told from the load on, each further than the one before")
+			r.p.Addf(entry(at, "knots_m", i), "knots are counted from the load, each further than the one before")
 		}
 	}
 	return v
@@ -197,7 +197,7 @@ func (r *resolver) teamHaul(v *TeamView) {
 		isPulley, isGrab := contains(pulleys, g.Part), contains(grabs, g.Part)
 		switch {
 		case parts[g.Part]:
-			r.p.Addf(at+"/part", "%q is told twice", g.Part)
+			r.p.Addf(at+"/part", "%q is stated twice", g.Part)
 		case items[g.Item]:
 			r.p.Addf(at+"/item", "item %q is two parts of the haul at once", g.Item)
 		case !isPulley && !isGrab:

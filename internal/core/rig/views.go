@@ -21,14 +21,14 @@ type AnchorView struct {
 	// WidestAngle is the widest angle between two of its taut legs.
 	WidestAngle quantity.Degrees
 	// Parts is the tension of each leg as a part of the load; nil where it cannot
-	// be told, and Untold then says why.
+	// be stated, and Untold then says why.
 	Parts   []quantity.Ratio
 	Untold  string
 	Working func() []finding.Working
 }
 
 // Part is the tension of a leg as a part of the load on the anchor; where it
-// cannot be told, the whole load.
+// cannot be determined, the whole load.
 func (a *AnchorView) Part(leg int) quantity.Ratio {
 	if a.Parts == nil {
 		return 1
@@ -179,7 +179,7 @@ func PointHeight(p gear.Point) quantity.Metres {
 func (h *HoldView) HeightM() quantity.Metres { return h.Person.AtM + PointHeight(h.Point) + h.AboveM }
 
 // Second is the second person that the hold is to bear: the heaviest told on any
-// hold of its person, since what one hold lets go of comes onto the others.
+// hold of its person, since what one hold lets go of moves to the others.
 func (h *HoldView) Second() quantity.Kilograms {
 	var most quantity.Kilograms
 	for _, o := range h.Person.Holds {

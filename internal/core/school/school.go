@@ -160,7 +160,7 @@ func Find(name string) *Question {
 	return nil
 }
 
-// Set answers a question, as it is told on a command line; the error says what could
+// Set answers a question, as it is stated on a command line; the error says what could
 // be answered.
 func (s *Schools) Set(name, value string) error {
 	name = strings.ReplaceAll(name, "-", "_")

@@ -24,7 +24,7 @@ var (
 	ErrUndecided = errors.New("not decided: the search was cut off before everything was tried")
 )
 
-// Outcome is how a search ended, as it is told.
+// Outcome is how a search ended, as it is reported.
 type Outcome string
 
 const (
@@ -221,7 +221,7 @@ func Find[S any, K comparable, A any](ctx context.Context, sp Space[S, K, A], fr
 	return nil, expanded, ErrNone
 }
 
-// unwind gives the path to a state; its actions are asked for again.
+// unwind gives the path to a state; its actions are requested again.
 func unwind[S any, K comparable, A any](sp Space[S, K, A], n *node[K]) []Step[S, A] {
 	length := 0
 	for m := n; m.prev != nil; m = m.prev {

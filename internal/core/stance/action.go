@@ -39,7 +39,7 @@ const (
 	Isolate Do = "isolate"
 )
 
-// Action is one action with what it needs to be told; a list of them is a step
+// Action is one action with what it needs to be given; a list of them is a step
 // list, as it is written, typed and exchanged.
 type Action struct {
 	Do Do `json:"do"`

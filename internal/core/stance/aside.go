@@ -169,7 +169,7 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	}
 	aside := max(to.x-s.X, s.X-to.x)
 	if aside > sc.Out && !lowered {
-		return sc.broken("moves.swing", "%s swings %v aside when the weight comes onto %s", sc.Name, aside.M(), sc.Tools[t].Label)
+		return sc.broken("moves.swing", "%s swings %v aside when the weight moves to %s", sc.Name, aside.M(), sc.Tools[t].Label)
 	}
 	// Along slings two are always in; that is the two-line rule.
 	if !sc.Four(s.Side, to.id) {

@@ -122,7 +122,7 @@ func LoopToStandIn(lanyard quantity.Metres) (least, most quantity.Metres) {
 	return 2 * (lanyard + StropNear.M()), 2 * (lanyard + StropFar.M())
 }
 
-// TailMM is how long the tails of a knot in a strand are at the least, by school.
+// TailMM is how long the tails of a knot in a strand are at least, by school.
 func (sc *Scene) TailMM(line int, at Cm) quantity.Millimetres {
 	if sc.Schools.Tails == "hand" {
 		return sc.HandMM

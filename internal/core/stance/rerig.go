@@ -71,7 +71,7 @@ func (sc *Scene) WithLanyardLoop() *Scene {
 	return &with
 }
 
-// Rerigged gives the scene with every mark changed as is told.
+// Rerigged gives the scene with every mark changed as is stated.
 func (sc *Scene) Rerigged(change func(*Mark)) *Scene {
 	with := *sc
 	with.Lines = slices.Clone(sc.Lines)

@@ -8,7 +8,7 @@ import (
 )
 
 // Rigged is the stance of the person as the drop has them: every hold where it is,
-// with its gates and its position. The error says why it cannot be told.
+// with its gates and its position. The error says why it cannot be determined.
 func (sc *Scene) Rigged() (Stance, error) {
 	s := Stance{Bears: NoTool, At: ToCm(sc.person.AtM), Grounded: sc.person.Grounded}
 	if len(sc.person.Holds) == 0 && !s.Grounded {

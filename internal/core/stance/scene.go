@@ -17,14 +17,14 @@ import (
 	"zealousknot/internal/core/school"
 )
 
-// Cm is a height or a length in whole centimetres: moves are told apart no finer,
+// Cm is a height or a length in whole centimetres: moves are distinguished no finer,
 // and stances can be compared.
 type Cm int32
 
 // M gives it in metres.
 func (c Cm) M() quantity.Metres { return quantity.Metres(c) / 100 }
 
-// MM gives it in millimetres, as body measures are told.
+// MM gives it in millimetres, as body measures are stated.
 func (c Cm) MM() quantity.Millimetres { return quantity.Millimetres(c) * 10 }
 
 // ToCm rounds to whole centimetres.
@@ -135,7 +135,7 @@ type Scene struct {
 
 	// Pace is how plans are timed and compared.
 	Pace Pace
-	// CeilingKN is the force that nobody is to be caught with.
+	// CeilingKN is the maximum permitted arrest force.
 	CeilingKN quantity.Kilonewtons
 	// HandMM is the width of the hand.
 	HandMM quantity.Millimetres

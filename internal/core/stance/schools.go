@@ -9,7 +9,7 @@ import (
 func (sc *Scene) kind(t int) []Violation {
 	b := sc.Tools[t].Model.Backup
 	if asked := sc.Schools.BackupKind; asked != "any" && sc.Tools[t].Class == gear.BackupDevice && b != nil && string(b.Kind) != asked {
-		return sc.broken("moves.backup-kind", "%s is a %s, and a %s is asked for", sc.Tools[t].Label, b.Kind, asked)
+		return sc.broken("moves.backup-kind", "%s is a %s, and a %s is required", sc.Tools[t].Label, b.Kind, asked)
 	}
 	return nil
 }
@@ -45,14 +45,14 @@ func (sc *Scene) loads(s *Stance, t int) []Violation {
 	return sc.broken("rope.damage", "%s loads a strand that is damaged above", sc.Tools[t].Label)
 }
 
-// stays is moves.breach: who is held once only does not go along the rope, nor works,
+// stays is moves.breach: who is on a single point of attachment does not go along the rope, nor works,
 // but puts that right or waits for help; except for going past a hurt sheath, by
 // school.
 func (sc *Scene) stays(s *Stance) []Violation {
 	if !sc.InBreach(s) || !sc.bearable(s, &s.Holds[s.Bears]) {
 		return nil
 	}
-	return sc.broken("moves.breach", "%s is held once only: put that right first, or stay and wait", sc.Name)
+	return sc.broken("moves.breach", "%s is on a single point of attachment: add a second one first, or stay and wait", sc.Name)
 }
 
 // knotOrder is moves.knot-order: by school the main's knot is passed first, or the

@@ -8,7 +8,7 @@ import (
 )
 
 // On is the scene of a person on a site; an empty id is the first person's. What schools
-// leave out is the policy's. A *strict.Error says who or what is not there.
+// leave out is the policy's. A *strict.Error says who or what is missing.
 func On(s *site.Site, person string, schools school.Schools) (*Scene, *rig.PersonView, error) {
 	p := s.Person(person)
 	if p == nil {

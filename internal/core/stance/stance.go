@@ -123,7 +123,7 @@ var (
 	errCannot = errors.New("cannot be done")
 )
 
-// Quiet gives the scene for a search: what is wrong is told without words.
+// Quiet gives the scene for a search: what is wrong is stated without words.
 func (sc *Scene) Quiet() *Scene {
 	q := *sc
 	q.quiet = true
@@ -148,7 +148,7 @@ func (sc *Scene) Relaxed() (r *Scene, ok bool) {
 	return r, true
 }
 
-// Flat packs a stance without heights and parking, as those of a relaxed scene are told apart.
+// Flat packs a stance without heights and parking, as those of a relaxed scene are distinguished.
 func (s *Stance) Flat() Packed {
 	f := *s
 	f.At, f.Sat, f.Loop.At = 0, 0, 0

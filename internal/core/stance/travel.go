@@ -198,7 +198,7 @@ func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 // land stands on the ground, after parking.
 func (sc *Scene) land(s Stance) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing || !sc.relaxed && s.At > sc.Ground+Apart {
-		return s, nil, sc.no("the ground is not there yet")
+		return s, nil, sc.no("not on the ground yet")
 	}
 	s.Grounded, s.Bears, s.At, s.Sat = true, NoTool, sc.Ground, sc.Ground
 	return s, nil, nil

@@ -6,7 +6,7 @@ import (
 )
 
 // stand puts the weight into the foot loop of a hand ascender, or into the slack
-// loop of a re-belay; nothing else bears then. The body goes as high as is told, or
+// loop of a re-belay; nothing else bears then. The body goes as high as is stated, or
 // as it can.
 func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing {

@@ -60,7 +60,7 @@ func form(t reflect.Type) (list []FormField) {
 	return list
 }
 
-// kindOf is how a type is asked for.
+// kindOf is how a form asks for a type.
 func kindOf(t reflect.Type, l *limits) string {
 	switch t.Kind() {
 	case reflect.Pointer:

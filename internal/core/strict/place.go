@@ -28,7 +28,7 @@ func (p *Place) Whole() bool { return p.whole }
 // Locate finds a figure in the struct that v points to. Names of fields within
 // fields stand behind a dot ("absorber.force_kN"); an entry of a list is named by
 // its id or its index, one of a table by its key. A figure that was left out and
-// has no default is not there.
+// has no default is missing.
 func Locate(v any, name string) (*Place, error) {
 	value := reflect.ValueOf(v).Elem()
 	return locate(value, planOf(value.Type()), nil, strings.Split(name, "."))

@@ -167,14 +167,14 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 			return true
 		}
 		if c != '"' {
-			return r.fail("a field name is wanted here")
+			return r.fail("a field name is expected here")
 		}
 		name, field, ok := r.member(p, last)
 		if !ok {
 			return false
 		}
 		if r.peek() != ':' {
-			return r.fail("a colon is wanted after %q", name)
+			return r.fail("a colon is expected after %q", name)
 		}
 		r.pos++
 		r.path = append(r.path, step{name, -1})
@@ -190,7 +190,7 @@ func (r *reader) members(p *plan, each func(field int) bool) bool {
 			r.shut()
 			return true
 		default:
-			return r.fail("a comma or } is wanted here")
+			return r.fail("a comma or } is expected here")
 		}
 	}
 }
@@ -325,7 +325,7 @@ func (r *reader) list(v reflect.Value, p *plan, l *limits) bool {
 			break
 		}
 		if c != ',' {
-			return r.fail("a comma or ] is wanted here")
+			return r.fail("a comma or ] is expected here")
 		}
 		r.pos++
 	}
@@ -378,7 +378,7 @@ func (r *reader) skipList() bool {
 			r.shut()
 			return true
 		default:
-			return r.fail("a comma or ] is wanted here")
+			return r.fail("a comma or ] is expected here")
 		}
 	}
 	return false

@@ -284,7 +284,7 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 	return r.sight(s), nil
 }
 
-// sight is team.sight: a load that both strands bear is moved, or comes onto both, only
+// sight is team.sight: a load that both strands bear is moved, or moves to both, only
 // where the operators see each other.
 func (r *Rig) sight(s *TeamState) []stance.Violation {
 	if s.Shared && r.OutOfSight {

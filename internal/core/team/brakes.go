@@ -137,7 +137,7 @@ func (r *Rig) heat(name string, out *Braking, top quantity.Kilonewtons) {
 
 // Findings are those on the rig as it is built, beside those of the gear's fit: what a
 // hand cannot hold, what gets too hot, what breaks too soon, what a jammed load does,
-// and what is not there.
+// and what is missing.
 func (r *Rig) Findings() []finding.Finding {
 	found := []finding.Finding{}
 	for _, name := range []string{"main", "belay"} {
@@ -157,7 +157,7 @@ func (r *Rig) Findings() []finding.Finding {
 	}
 	for _, c := range b.Chosen {
 		if c.Item == "" {
-			found = append(found, r.found("kit.missing", finding.Look, c.Part, "haul, part "+c.Part, "", fmt.Sprintf("The kit has nothing for %s of the haul; it counts with a usual figure.", c.Part), "What is not there is not hauled with.", "Put it in the kit, or choose a simpler haul."))
+			found = append(found, r.found("kit.missing", finding.Look, c.Part, "haul, part "+c.Part, "", fmt.Sprintf("The kit has no %s for the haul; a typical figure is used.", c.Part), "What is missing is not hauled with.", "Put it in the kit, or choose a simpler haul."))
 		}
 	}
 	if short > 0 {

@@ -31,7 +31,7 @@ type TeamFigures struct {
 	Schools []SchoolFigures `json:"schools" doc:"from the edge down"`
 	Crosses []Crossing      `json:"crosses" doc:"where the schools, or one of them and a limit, cross"`
 	Roles   []Role          `json:"roles"`
-	// CeilingKN is the force that nobody is to be caught with.
+	// CeilingKN is the maximum permitted arrest force.
 	CeilingKN quantity.Kilonewtons `json:"ceiling_kN"`
 }
 

@@ -100,7 +100,7 @@ func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []
 		found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
 	}
 	if h.Hand == 0 && !h.Parked {
-		found = append(found, broken("team.hand", "the load comes onto the %s and no hand is on its brake strand", a.Line)...)
+		found = append(found, broken("team.hand", "the load moves to the %s and no hand is on its brake strand", a.Line)...)
 	}
 	h.Grab, h.Extended, s.At = OnSlack, true, to
 	return found, nil

@@ -239,7 +239,7 @@ func (w *watcher) do(a map[string]any, call, answer string) string {
 				}
 			case k >= r.at:
 				if k-p > 0.75 {
-					return "a knot goes through that is not there yet"
+					return "a knot goes through before it arrives"
 				}
 				r.at = k + 0.3
 				return ""

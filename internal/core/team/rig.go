@@ -54,7 +54,7 @@ type Line struct {
 	ElongationPct quantity.Percent
 	// Path is the way of its rope; the zero one: plumb down from the rig's anchors.
 	Path Path
-	// LengthM is all its rope, 0: not told. KnotM is what each knot takes of it, KeptM what
+	// LengthM is all its rope, 0: not stated. KnotM is what each knot takes of it, KeptM what
 	// end stop and walk-away knot need behind the brake.
 	LengthM, KnotM, KeptM quantity.Metres
 }
@@ -66,10 +66,10 @@ type Kit struct {
 	HitchOutM quantity.Metres
 	// Plain are grabs without a hitch: good for a haul, not for a knot.
 	Plain int
-	// HitchPct is the elongation of that hitch; 0: not told.
+	// HitchPct is the elongation of that hitch; 0: not stated.
 	HitchPct quantity.Percent
 	Pulleys  int
-	// PulleyPart is the part of a pull that gets round the worst of them; 0: not told.
+	// PulleyPart is the part of a pull that gets round the worst of them; 0: not stated.
 	PulleyPart quantity.Ratio
 	// Bends are connectors for the added bend.
 	Bends int

@@ -190,9 +190,9 @@ func (l *Line) roped(v *rig.TeamLineView, back quantity.Metres, in *Setting) {
 }
 
 // joined adds a knot, of two ropes that are joined or marked on the strand, where the line
-// tells of none.
+// states none.
 func (l *Line) joined(at quantity.Metres) {
-	const told = 3 // m: somebody who tells of a join has measured it as it is tied
+	const told = 3 // m: somebody who states a join has measured it as it is tied
 	for _, k := range l.KnotsM {
 		if k > at-told && k < at+told {
 			return

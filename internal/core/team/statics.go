@@ -186,7 +186,7 @@ func (r *Rig) operator(name string) string {
 	return r.Operators[i]
 }
 
-// Reeving is that of the haul, 3:1 where nothing is told.
+// Reeving is that of the haul, 3:1 where nothing is stated.
 func (r *Rig) Reeving() []mechanics.Reeving {
 	switch h := r.view.Haul; {
 	case h == nil:
@@ -205,7 +205,7 @@ type part struct {
 	brake bool
 }
 
-// chosen says what each part of the haul is: as it is told, else the capture is the
+// chosen says what each part of the haul is: as it is stated, else the capture is the
 // brake of the main, the pulleys of the kit come best first from the hands on, and the
 // grabs in the kit's order. A part without a piece is missing.
 func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part {
@@ -251,7 +251,7 @@ func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part 
 	return list
 }
 
-// untold is the part of a pull that gets round a pulley of which nothing is told.
+// untold is the part of a pull that gets round a pulley of which nothing is stated.
 const untold = 0.9
 
 // efficiency is the part of a pull that gets round a pulley of the haul.

@@ -222,7 +222,7 @@ func random(r *rand.Rand) (*team.Rig, team.Ask) {
 }
 
 // Whatever the rig: a plan that is found replays clean, holds the load whatever one
-// thing or person fails, and is the same when it is asked for again. What is
+// thing or person fails, and is the same when it is requested again. What is
 // forgotten, swapped or done wrongly is caught, at its step or after it.
 func TestPlansReplay(t *testing.T) {
 	r := chance.Rand(6, 1)
@@ -297,7 +297,7 @@ func TestPlansReplay(t *testing.T) {
 	}
 }
 
-// catches are the rules that must tell of a fault.
+// catches are the rules that must report a fault.
 var catches = caught.By{
 	"an operator walks away with the brake alone":     {"team.away"},
 	"grab and hitch are loose":                        {"moves.settle"},

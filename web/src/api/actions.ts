@@ -1,7 +1,7 @@
 // Generated from internal/core/manoeuvre by make generate.
 import type { Action, Mark } from './client'
 
-/** What an action is called in a list, and what it must be told. */
+/** What an action is called in a list, and what it must be given. */
 export type ActionRow = { label: string; needs: readonly ('item' | 'strand' | 'span' | 'at' | 'into')[] }
 
 /** A person's actions. */

@@ -103,7 +103,7 @@ export type Built = Schemas['Built']
 export type Reeving = Schemas['Reeving']
 export type Membership = Schemas['Membership']
 
-/** What a person is told when something was refused or could not be reached. */
+/** What a person reads when something was refused or could not be reached. */
 export class Refused extends Error {
   readonly status: number
   readonly faults: Fault[]

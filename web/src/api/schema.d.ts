@@ -479,7 +479,7 @@ export interface paths {
         /** The secret addresses at which the calendar is read */
         get: operations["feeds"];
         put?: never;
-        /** Make a secret address for the calendar; it is told once */
+        /** Make a secret address for the calendar; it is shown once */
         post: operations["add-feed"];
         delete?: never;
         options?: never;
@@ -736,7 +736,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take in a guest's item with its past; its model too, if that is not there */
+        /** Take in a guest's item with its past; its model too, if that is missing */
         post: operations["take-history"];
         delete?: never;
         options?: never;
@@ -1530,7 +1530,7 @@ export interface components {
             angle: components["schemas"]["Figure"];
             legs: components["schemas"]["LegFigures"][];
             load: components["schemas"]["Figure"];
-            /** @description why tensions cannot be told; each leg then counts with the whole load */
+            /** @description why tensions cannot be determined; each leg then counts with the whole load */
             untold?: string;
             whose: string;
             working: components["schemas"]["Working"][];
@@ -2367,7 +2367,7 @@ export interface components {
             band?: {
                 [key: string]: components["schemas"]["Band"];
             };
-            /** @description null where no clearance is told */
+            /** @description null where no clearance is stated */
             clear: boolean | null;
             /**
              * Format: double
@@ -2762,7 +2762,7 @@ export interface components {
             bend_deg?: number;
             /**
              * Format: double
-             * @description part of a pull that gets round it while rope is taken in; left out: not told
+             * @description part of a pull that gets round it while rope is taken in; left out: not stated
              */
             take_in_part?: number;
         };
@@ -3003,7 +3003,7 @@ export interface components {
         HaulIn: {
             /**
              * Format: double
-             * @description of every pulley that is not told by itself
+             * @description of every pulley that is not stated by itself
              */
             efficiency?: number;
             /**
@@ -3096,7 +3096,7 @@ export interface components {
         HaulRequest: {
             /**
              * Format: double
-             * @description of every pulley that is not told by itself
+             * @description of every pulley that is not stated by itself
              */
             efficiency?: number;
             /**
@@ -3291,7 +3291,7 @@ export interface components {
         HitchModel: {
             /**
              * Format: double
-             * @description between 50 and 150 kg; left out: not told, the main's rope counts
+             * @description between 50 and 150 kg; left out: not stated, the main's rope counts
              */
             elongation_pct?: number;
             /**
@@ -3683,7 +3683,7 @@ export interface components {
             leg: string;
             /** @description nothing holds if it goes */
             lost?: boolean;
-            /** @description left out where the elongation of a leg is not told */
+            /** @description left out where the elongation of a leg is not stated */
             peak?: components["schemas"]["Figure"];
             /** @description tension as a part of the load */
             share: components["schemas"]["Figure"];
@@ -3830,7 +3830,7 @@ export interface components {
             id: string;
             /**
              * Format: double
-             * @description on the master point; null where the elongation of a leg that then carries is not told
+             * @description on the master point; null where the elongation of a leg that then carries is not stated
              */
             peak_kN: number | null;
         };
@@ -4707,7 +4707,7 @@ export interface components {
             rescue_times?: components["schemas"]["RescueTime"][];
             /**
              * Format: double
-             * @description spare rope at the landing below which an end stop is asked for
+             * @description spare rope at the landing below which an end stop is required
              */
             reserve_m?: number;
             /**
@@ -4720,7 +4720,7 @@ export interface components {
             schools?: components["schemas"]["Schools"];
             /**
              * Format: double
-             * @description stretch at rest above which a re-belay is wanted
+             * @description stretch at rest above which a re-belay is needed
              */
             stretch_m?: number;
             /**
@@ -4731,7 +4731,7 @@ export interface components {
             team_times?: components["schemas"]["TeamTime"][];
             /**
              * Format: double
-             * @description part of the sheath-harm force from which a look is asked for
+             * @description part of the sheath-harm force from which it is a look
              */
             teeth_look?: number;
             /** Format: double */
@@ -5571,7 +5571,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /**
-             * @description conflict: it is there with another revision than was given, or is not there
+             * @description conflict: it is there with another revision than was given, or is missing
              * @enum {string}
              */
             state: "new" | "changed" | "same" | "conflict" | "refused";
@@ -6313,7 +6313,7 @@ export interface components {
         TeamLine: {
             /** @description item id of an anchor brake, a descender or a winding descender */
             brake: string;
-            /** @description item id; left out: not told, and not looked at */
+            /** @description item id; left out: not stated, and not checked */
             connector?: string;
             /**
              * Format: double
@@ -6481,7 +6481,7 @@ export interface components {
              */
             absorber_m: number;
             absorber_used_up: boolean;
-            /** @description null where no clearance is told */
+            /** @description null where no clearance is stated */
             clear: boolean | null;
             /**
              * Format: double
@@ -11562,7 +11562,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description as it was told when the address was made, with .ics */
+                /** @description as it was stated when the address was made, with .ics */
                 secret: string;
             };
             cookie?: never;

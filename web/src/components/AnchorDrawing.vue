@@ -54,7 +54,7 @@ function ifLost(l: (typeof legs.value)[number]['figures']): string {
   if (l.slack) return 'hangs slack: nothing changes'
   if (l.lost || !l.drop) return 'nothing else holds'
   const sway = l.sway && l.sway.value >= 0.005 ? `, sways ${showFigure(l.sway)}` : ''
-  const peak = l.peak ? `, peak ${showFigure(l.peak)}` : '; peak not computed: elongation of a leg is not told'
+  const peak = l.peak ? `, peak ${showFigure(l.peak)}` : '; peak not computed: elongation of a leg is not stated'
   return `drops ${showFigure(l.drop)}${sway}${peak}`
 }
 </script>

@@ -91,7 +91,7 @@ function key(e: KeyboardEvent) {
     role="slider"
     tabindex="0"
     aria-orientation="vertical"
-    aria-label="Person and height that a rescue is looked at for"
+    aria-label="Person and height that a rescue is checked for"
     :aria-valuenow="rescue.height ?? 0"
     aria-valuemin="1"
     :aria-valuemax="drop.geometry.top_m"

@@ -13,7 +13,7 @@ const props = withDefaults(
     required?: boolean
     pointer?: string
   }>(),
-  { empty: 'not told', pointer: '' },
+  { empty: 'not stated', pointer: '' },
 )
 const emit = defineEmits<{ set: [value: string] }>()
 

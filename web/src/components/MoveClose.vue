@@ -25,7 +25,7 @@ const view = computed(() => closeUp(props.drop, props.stance, seenFrom.value ===
 const x = (m: number) => width / 2 + m * perMetre
 const y = (m: number) => height * 0.62 - (m - props.stance.at_m) * perMetre
 const ink = { main: 'var(--main)', backup: 'var(--backup)', structure: 'var(--ink)' }
-/** Own outlines, none of a real thing: only kinds are told apart. */
+/** Own outlines, none of a real thing: only kinds are distinguished. */
 const outline: Record<Shape, string> = {
   descender: 'M-9 -13h18v26h-18z',
   chest: 'M-10 9L0 -11L10 9z',

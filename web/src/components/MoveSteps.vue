@@ -69,7 +69,7 @@ function leaveOut(i: number) {
   )
 }
 
-/** What is added says only what its action must be told. */
+/** What is added says only what its action must be given. */
 function add() {
   const a: Action = { do: draft.value.do }
   const told = draft.value
@@ -95,7 +95,7 @@ function drop_(to: number) {
 <template>
   <section class="no-print" aria-label="Steps by hand" data-steps>
     <p class="text-soft text-sm">
-      Drag a step, or use its buttons; what that breaks is told at once. A new step comes after step {{ step }}.
+      Drag a step, or use its buttons; what that breaks is shown at once. A new step comes after step {{ step }}.
     </p>
     <ol class="mt-1">
       <li

@@ -20,7 +20,7 @@ async function ask(parts?: string[]) {
   asking.value = true
   failed.value = ''
   try {
-    // What was saved comes back with the store's records: it is asked for as it is then.
+    // What was saved comes back with the store's records: it is requested as it is then.
     for (let tries = 0; ; tries++) {
       const now = canonical(draft.drop)
       const body = { drop: toRaw(draft.drop), ...(parts ? { parts } : {}) }

@@ -37,7 +37,7 @@ async function put(trial: boolean) {
   else if (conflict)
     told.value = conflict.revision
       ? `${conflict.id} is there already, or somebody changed it meanwhile (revision ${conflict.revision}). Nothing was saved.`
-      : `${conflict.id} is not there any more. Nothing was saved.`
+      : `${conflict.id} no longer exists. Nothing was saved.`
   else if (problem)
     told.value = problem.errors?.length ? 'Nothing was saved: see what is marked.' : (problem.detail ?? '')
   else told.value = ''

@@ -50,7 +50,7 @@ const free = computed(() => {
 })
 const connectors = computed(() => free.value.filter((f) => f.model.class === 'connector'))
 const lines = ['main', 'belay'] as const
-/** What a line hangs from: its legs are told on the Drop page. */
+/** What a line hangs from: its legs are stated on the Drop page. */
 const anchorsOf = (line: 'main' | 'belay') => {
   const strand = props.drop.strands?.find((s) => s.id === props.team[line].strand)
   const names = (strand?.anchors ?? []).map((id) => props.drop.anchors?.find((a) => a.id === id)?.name ?? id)

@@ -2,7 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Progress } from '@/api/client'
 import type { Listening } from './core'
 
-/** When somebody who waits is told that it goes on. */
+/** When somebody who waits is notified that it goes on. */
 const slowAfter = 600
 
 /**

@@ -1,7 +1,7 @@
 import type { Fault, Progress } from '@/api/client'
 import type { FromCore, ToCore } from './core.worker'
 
-/** How somebody who asks is told how far it is, and stops it. */
+/** How somebody who asks sees how far it is, and stops it. */
 export type Listening = { signal?: AbortSignal; tell?: (p: Progress) => void }
 
 type Open = {

@@ -6,7 +6,7 @@ import '../../core/wasm_exec.js'
 /** What the page asks: to begin, with the core where it has it already, or for an answer. */
 export type ToCore =
   { module?: WebAssembly.Module } | { id: number; question: string; options: string; request: string }
-/** What the page is told. */
+/** What the page receives. */
 export type FromCore =
   | { module: WebAssembly.Module }
   | { failed: string }

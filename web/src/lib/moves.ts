@@ -15,13 +15,13 @@ import { askHere, type Listening } from './core'
 
 export type Told<T> = { data?: T; faults: Fault[]; here: boolean }
 
-/** What is told where neither the server nor the core on this device answers. */
+/** What is reported where neither the server nor the core on this device answers. */
 export const nobody = {
   data: undefined,
   faults: [{ pointer: '', detail: 'no connection, and no core on this device' }],
   here: false,
 }
-/** What is told where somebody stopped it. */
+/** What is reported where somebody stopped it. */
 export const stopped: Fault = {
   pointer: '',
   detail: 'stopped before everything was looked at; what is shown is from before',
@@ -72,7 +72,7 @@ async function fromLines<T>(
   }
 }
 
-/** How an answer in lines is asked for. */
+/** How an answer in lines is requested. */
 const inLines = (how: Listening) => ({
   headers: { Accept: 'application/x-ndjson' },
   parseAs: 'stream' as const,

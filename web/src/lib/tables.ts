@@ -110,8 +110,8 @@ export const tables: Table[] = [
     title: 'Rope, wind and speed',
     says: 'When the lie of a strand asks for something.',
     rows: [
-      row(['reserve_m'], 'spare rope below which an end stop is asked for', 'm', 0.1, 0.1, 20),
-      row(['stretch_m'], 'stretch at rest above which a re-belay is wanted', 'm', 0.1, 0.1, 20),
+      row(['reserve_m'], 'spare rope below which an end stop is required', 'm', 0.1, 0.1, 20),
+      row(['stretch_m'], 'stretch at rest above which a re-belay is needed', 'm', 0.1, 0.1, 20),
       row(['wind_slack_m'], 'slack drawn by wind above which a wheel is parked', 'm', 0.1, 0.1, 20),
       row(['descent_speed_m_s'], 'speed of a descent', 'm/s', 0.1, 0.1, 10),
       row(['air_C'], 'air', '°C', 1, -60, 60),

@@ -89,7 +89,7 @@ export const loads = [
 /** The text of a reeving, a rope to a line. */
 export const reevingText = (ropes: Reeving[]) => ropes.map((r) => `${r.rope}: ${r.path.join(', ')}`).join('\n')
 
-/** Reads such a text; a line that is not one is told by its number. */
+/** Reads such a text; a line that is not one is named by its number. */
 export function readReeving(text: string): { ropes?: Reeving[]; wrong?: string } {
   const ropes: Reeving[] = []
   for (const [i, line] of text.split('\n').entries()) {

@@ -127,7 +127,7 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
     </label>
     <p class="text-soft max-w-prose">
       A CSV file or a workbook (XLSX) with any header, as your spreadsheet saves it. It is tried first: nothing is
-      loaded before you say so. A column that is not there leaves its field; an empty cell empties it.
+      loaded before you say so. A column that is missing leaves its field; an empty cell empties it.
     </p>
     <p class="my-3 flex flex-wrap items-center gap-4">
       <label class="plain cursor-pointer">

@@ -72,7 +72,7 @@ watch(from, (id) => {
 const next = ref(false)
 watch(next, (is) => (value.value = { ...value.value, follows: is && from.value ? from.value : undefined }))
 const like = computed(() => gear.models.value.get(from.value || String(value.value.follows ?? '')))
-// What a class needs is asked for without a press; an id is made from the name.
+// What a class needs is requested without a press; an id is made from the name.
 watch(
   () => value.value.class,
   () => {

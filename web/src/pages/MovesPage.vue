@@ -374,10 +374,10 @@ onBeforeUnmount(() => moving.stop())
         </ol>
         <p class="text-soft mt-4 text-sm">
           A plan for trained people. Reach is
-          {{ person.reach_up_m || person.reach_out_m ? 'the person’s' : 'that of a middling body' }}:
+          {{ person.reach_up_m || person.reach_out_m ? 'the person’s' : 'an average adult’s' }}:
           {{ show(plan.reach_up_mm ?? 0, 'mm') }} up and {{ show(plan.reach_out_mm ?? 0, 'mm') }} aside from the ventral
-          point. Whether devices fit ropes, loads and points is told by the findings, not by a move. The manufacturer's
-          instructions and the person in charge come first; practise it near the ground.
+          point. Findings, not moves, say whether devices fit ropes, loads and points. The manufacturer's instructions
+          and the person in charge come first; practise it near the ground.
         </p>
       </OfBefore>
     </template>

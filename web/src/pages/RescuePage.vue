@@ -29,7 +29,7 @@ const nameOf = (id: string | undefined) => people.value.find((p) => p.id === id)
 const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
 const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person === person)
-/** Where a time is from, if not told on this page. */
+/** Where a time is from, if not stated on this page. */
 const from = (w: Wait | undefined) => (w && !w.source.startsWith('told') ? ` (${w.source})` : '')
 const open = computed(() => {
   const count = { uncovered: 0, undecided: 0, 'last-resort': 0, slow: 0, covered: 0 }
@@ -66,8 +66,8 @@ watch(
     </p>
     <div v-if="!plan" class="max-w-prose py-4">
       <p>
-        Nobody is told to come on this drop. Say who does, and every metre is looked at: which ways work with the
-        people, kit and rigging planned, and how long each takes.
+        No rescuer is assigned to this drop. Assign one, and rescue cover is computed for every metre: which ways work
+        with the people, kit and rigging planned, and how long each takes.
       </p>
       <button type="button" class="strong mt-3" :disabled="!people.length" data-begin @click="begin">
         {{ people.length ? 'Plan the rescue' : 'First put people on the drop' }}
@@ -272,7 +272,7 @@ watch(
             <LiveText
               :value="r.practised_on ?? ''"
               date
-              empty="not told"
+              empty="not stated"
               :label="`Last practice of ${nameOf(r.person)}`"
               @set="(v) => set((p) => (v ? (p.rescuers[i]!.practised_on = v) : delete p.rescuers[i]!.practised_on))"
             />
@@ -383,7 +383,7 @@ watch(
         </p>
       </div>
       <p class="text-soft mt-4 text-sm">
-        Times are by the moves that were found and by what is told; they leave out fright, weather and what nobody
+        Times are by the moves that were found and by what is stated; they leave out fright, weather and what nobody
         thought of, and err low. {{ show(0.3, 'm/s') }} down with two. Practise it near the ground.
       </p>
     </template>

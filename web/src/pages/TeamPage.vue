@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Team: a load lowered and raised from the top. What is rigged is told in sentences and
+// Team: a load lowered and raised from the top. What is rigged is stated in sentences and
 // laid out by the program with what every part bears; its moves are found and stepped
 // through; its figures stand at every height; everybody has a place and their calls.
 import { computed, ref, watch } from 'vue'

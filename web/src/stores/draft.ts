@@ -48,9 +48,9 @@ export const useDraft = defineStore('draft', () => {
   const conflict = ref<number>()
   const undoable = ref<string[]>([])
 
-  /** Whose curves are wanted: '' for the first who hangs; undefined for none. */
+  /** Whose curves are needed: '' for the first who hangs; undefined for none. */
   const curvesOf = ref<string>()
-  /** The checks of today are wanted. */
+  /** The checks of today are needed. */
   const checksWanted = ref(false)
 
   /** What a check is to give beyond findings and figures. */
@@ -58,7 +58,7 @@ export const useDraft = defineStore('draft', () => {
 
   /** Counts what was changed here, and so is to be kept. */
   let edits = 0
-  /** Counts what is otherwise than it was, here or in the store, and so is to be checked. */
+  /** Counts what differs from before, here or in the store, and so is to be checked. */
   const changes = ref(0)
   const checkedChange = ref(-1)
   /** What was found is of the drop as it is shown. */

@@ -36,7 +36,7 @@ export const useTeam = defineStore('team', () => {
   const hangs = () => !['prove-brake', 'edge'].includes(move.value)
   const up = () => ['raise', 'wind-up'].includes(move.value)
   const top = () => draft.drop?.geometry.top_m ?? 0
-  /** Where it comes to while nothing is told: near the landing, near the top, or a little up. */
+  /** Where it comes to while nothing is stated: near the landing, near the top, or a little up. */
   const target = () =>
     to.value ?? (move.value === 'raise' ? Math.round(top() * 0.8) : move.value === 'wind-up' ? (start() ?? 0) + 1 : 1)
   const start = () => from.value ?? (up() ? 2 : undefined)
