@@ -39,7 +39,7 @@ export default defineConfig({
             options: {
               cacheName: 'answers',
               networkTimeoutSeconds: 4,
-              // The page is told which answers are not the server's of now: src/lib/behind.ts.
+              // The page learns which answers are not the server's of now: src/lib/behind.ts.
               plugins: [
                 {
                   cachedResponseWillBeUsed: async ({ cachedResponse }) => {

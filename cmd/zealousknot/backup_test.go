@@ -14,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/demo"
 	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg"
 	"zealousknot/internal/pg/pgtest"
@@ -121,7 +122,7 @@ func fill(t *testing.T, url string, n int) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	team, _, err := scenario.Load(ctx, db)
+	team, _, err := scenario.Load(ctx, db, demo.Day)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
 )
 
@@ -91,7 +92,7 @@ func text(d *drop.Document, r *check.Report) string {
 	case len(r.Findings) == 0:
 		b.WriteString("Nothing found in what was looked at.\n\n")
 	default:
-		fmt.Fprintf(&b, "%d stop, %d look, %d note.\n\n", r.Stops, r.Looks, r.Notes)
+		fmt.Fprintf(&b, "%s, %s, %s.\n\n", quantity.Count(r.Stops).Of("stop"), quantity.Count(r.Looks).Of("look"), quantity.Count(r.Notes).Of("note"))
 	}
 	looked, idle := 0, []string{}
 	for _, l := range r.LookedAt {

@@ -7,6 +7,7 @@ import (
 
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
 	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg/pgtest"
 	"zealousknot/internal/store"
@@ -22,7 +23,7 @@ func TestLink(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	team, _, err := scenario.Load(ctx, db)
+	team, _, err := scenario.Load(ctx, db, demo.Day)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -77,7 +78,7 @@ func TestVerify(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	if _, _, err := scenario.Load(ctx, db); err != nil {
+	if _, _, err := scenario.Load(ctx, db, demo.Day); err != nil {
 		t.Fatal(err)
 	}
 	if code, _, errs := command(t, "", "verify", "--database-url=postgres://nobody@127.0.0.1:1/none?connect_timeout=2"); code != 3 || errs == "" {

@@ -11,7 +11,9 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
+	"time"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg"
 	"zealousknot/internal/store"
@@ -19,12 +21,16 @@ import (
 )
 
 type demoCommand struct {
-	Dir  string `default:".run" help:"Folder for the private database, the log and the lock."`
-	Port int    `default:"8137" help:"Port on 127.0.0.1; another one is taken where it is in use."`
-	URL  string `name:"database-url" env:"DATABASE_URL" help:"Use this database in the place of a private one."`
+	Dir  string    `default:".run" help:"Folder for the private database, the log and the lock."`
+	Port int       `default:"8137" help:"Port on 127.0.0.1; another one is taken where it is in use."`
+	Day  time.Time `format:"2006-01-02" help:"Day that the demo data play on, such as 2026-11-24; left out: today. Data that are loaded already stay."`
+	URL  string    `name:"database-url" env:"DATABASE_URL" help:"Use this database in the place of a private one."`
 }
 
 func (c *demoCommand) Run(ctx context.Context, s streams) error {
+	if c.Day.IsZero() {
+		c.Day = time.Now()
+	}
 	if err := os.MkdirAll(c.Dir, 0o755); err != nil {
 		return err
 	}
@@ -74,7 +80,7 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	defer db.Close()
-	_, loaded, err := scenario.Load(ctx, db)
+	_, loaded, err := scenario.Load(ctx, db, gear.Date(c.Day.UTC().Format(time.DateOnly)))
 	if err != nil {
 		return fmt.Errorf("demo data: %w", err)
 	}

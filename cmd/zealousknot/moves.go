@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
@@ -134,8 +135,8 @@ func metres(f *float64) *quantity.Metres {
 }
 
 func printPlan(w io.Writer, p *moves.MovePlan) error {
-	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %d holds put on and taken off, longest fall of any one failure %v\n\n",
-		caution, p.Person, p.Move, p.Seconds, p.Handled, p.WorstM)
+	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %s put on and taken off, longest fall of any one failure %v\n\n",
+		caution, p.Person, strings.ReplaceAll(p.Move, "-", " "), p.Seconds, quantity.Count(p.Handled).Of("hold"), p.WorstM)
 	if p.Note != "" {
 		fmt.Fprintf(w, "%s\n\n", p.Note)
 	}

@@ -2,7 +2,9 @@ package browser_test
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -12,13 +14,19 @@ import (
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/manoeuvre"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
 )
 
 // audit measures a page as WCAG 2.2 AA asks, and as gloves do: it gives what is
 // wrong, in words.
-const audit = `(() => {
+const audit = `((ids) => {
   const wrong = []
+  for (const word of document.body.innerText.match(/[a-z0-9]+(?:[-.][a-z0-9]+)+/g) || [])
+    if (ids.includes(word)) wrong.push('an id: ' + word)
   const name = (e) => e.tagName.toLowerCase() + ' "' + (e.getAttribute('aria-label') || e.textContent).trim().slice(0, 40) + '"'
   const seen = (e) => e.checkVisibility({ visibilityProperty: true }) && !e.closest('.sr-only')
   if (document.documentElement.scrollWidth > innerWidth) wrong.push('wider than the screen: ' + document.documentElement.scrollWidth)
@@ -56,16 +64,58 @@ const audit = `(() => {
     if (size < 11.5) wrong.push('letters of ' + size + ' px: ' + name(e))
   }
   return [...new Set(wrong)]
-})()`
+})`
+
+// hyphened are ids that would be seen to be ids if a page showed them.
+func hyphened() []string {
+	ids := []string{}
+	add := func(id string) {
+		if strings.ContainsAny(id, "-.") && !slices.Contains(english, id) {
+			ids = append(ids, id)
+		}
+	}
+	for _, r := range fit.Rules {
+		add(string(r.ID))
+	}
+	for _, m := range manoeuvre.Moves {
+		add(m.Name)
+	}
+	for _, a := range manoeuvre.Person {
+		add(string(a.Do))
+	}
+	for id := range procedure.Titles {
+		add(id)
+	}
+	g := demo.Gear()
+	for _, m := range g.Models {
+		add(m.ID)
+		add(string(m.Class))
+	}
+	for _, i := range g.Items {
+		add(i.ID)
+	}
+	for _, k := range []record.Kind{record.FunctionCheck, record.PartnerCheck, record.BackInService, record.RopeNote, record.RopeCutting, record.KitIssue, record.KitReturn} {
+		add(string(k))
+	}
+	return ids
+}
+
+// english are ids that are words of the language too.
+var english = []string{"pick-off"}
 
 // Every page in every look, at the laptop and on the phone: nothing wider than
 // the screen, everything named, large enough for gloves, and read in the sun.
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
+	list, err := json.Marshal(hyphened())
+	if err != nil {
+		t.Fatal(err)
+	}
+	ids := string(list)
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/join#none"} {
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/due", "/examine", "/store/kits", "/store/recalls", "/store/item/rope-12", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/join#none"} {
 		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
-		p.until(`document.querySelector('[data-found], [data-row], ul a, [data-item], [data-record], [data-familiar], [data-sign-out], form') && document.fonts.status === 'loaded'`)
+		p.until(`document.querySelector('[data-found], [data-row], ul a, [data-item], [data-record], [data-glossary-term], [data-familiar], [data-sign-out], form') && document.fonts.status === 'loaded'`)
 		if strings.Contains(path, "face-4") {
 			p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
 		}
@@ -82,7 +132,7 @@ func TestPagesAreMeasured(t *testing.T) {
 				p.do(chromedp.EmulateViewport(width, 844))
 				p.until(fmt.Sprintf(`document.documentElement.dataset.look === %q && innerWidth === %d`, look, width))
 				// What follows a change of width is drawn in the next frame.
-				p.do(chromedp.Evaluate(`new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))`, nil, waits), chromedp.Evaluate(audit, &wrong))
+				p.do(chromedp.Evaluate(`new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))`, nil, waits), chromedp.Evaluate(audit+"("+ids+")", &wrong))
 				for _, w := range wrong {
 					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)
 				}

@@ -258,7 +258,7 @@ func TestPlanStates(t *testing.T) {
 	p.button("Release for use")
 	p.says("[data-plan] form", "hands.gloves")
 	p.until(`document.querySelector('[data-plan] form button').disabled`)
-	p.do(chromedp.SendKeys("[aria-label='Reason for hands.gloves']", "they lie at the deck"))
+	p.do(chromedp.SendKeys("[data-reason='hands.gloves']", "they lie at the deck"))
 	p.button("Release and sign")
 	p.says("[data-plan=released]", "by Dov Pellister")
 	// Another browser sees it by itself; what matters takes it back, undone or not.

@@ -72,7 +72,7 @@ func serve(t testing.TB) *page {
 func instance(t testing.TB) *page {
 	t.Helper()
 	s := pgtest.Store(t)
-	team, _, err := scenario.Load(context.Background(), s)
+	team, _, err := scenario.Load(context.Background(), s, demo.Day)
 	if err != nil {
 		t.Fatal(err)
 	}

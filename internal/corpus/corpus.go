@@ -92,7 +92,7 @@ func split(v any, text bool, facts, said *bytes.Buffer) {
 // isSentence is whether a text has three words or more; ids have none.
 func isSentence(text string) bool {
 	first, _ := utf8.DecodeRuneInString(text)
-	return unicode.IsLetter(first) && strings.Count(text, " ") > 1
+	return (unicode.IsLetter(first) || unicode.IsDigit(first)) && strings.Count(text, " ") > 1
 }
 
 // Same fails where lines differ from those in a file, and names the first that do. With

@@ -27,12 +27,12 @@ func Gear() *drop.Store { return &drop.Store{Models: Models(), Items: Items(), K
 func Drops() map[string]*drop.Document {
 	drops := map[string]*drop.Document{"face-4": face(), "gate-shaft": shaft(), "spillway-lip": lip(), "crown-gallery": gallery(), "basin-wall": basin(), "sump-hatch": sump(), "face-7": faceSeven()}
 	for _, d := range drops {
-		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, day
+		d.Format, d.Version, d.Site, d.Day = drop.Format, drop.Version, Site, Day
 		d.Policy = policy.Policy{Name: Team}
 		d.Refresh(Gear())
 	}
 	shaft := drops["gate-shaft"]
-	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: procedure.RiggingOn(shaft, "ivo"), On: day, By: "Dov Pellister"}}
+	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: procedure.RiggingOn(shaft, "ivo"), On: Day, By: "Dov Pellister"}}
 	return drops
 }
 
@@ -65,7 +65,7 @@ func number(prefix string, n ...int) []string {
 func checked(by string, pairs ...[2]string) []rig.FunctionCheck {
 	var list []rig.FunctionCheck
 	for _, p := range pairs {
-		list = append(list, rig.FunctionCheck{Item: p[0], Rope: p[1], On: day, By: by, Passed: true})
+		list = append(list, rig.FunctionCheck{Item: p[0], Rope: p[1], On: Day, By: by, Passed: true})
 	}
 	return list
 }

@@ -7,8 +7,8 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// day is the day the scenario plays on.
-const day gear.Date = "2026-11-24"
+// Day is the day the scenario plays on.
+const Day gear.Date = "2026-11-24"
 
 // Items is the team's store.
 func Items() []gear.Item {

@@ -51,7 +51,7 @@ func devices() []gear.Model {
 	heat := &gear.DeviceHeat{SpecificHeat: 900, CoolingWK: 2.4, Share: 0.5}
 	return []gear.Model{
 		{
-			ID: "descender-a", Class: gear.Descender, Maker: "Hemmick", Name: "type 4 descender", Generation: "second", MassG: 530, StrengthKN: 18,
+			ID: "descender-a", Class: gear.Descender, Maker: "Hemmick", Name: "narrow descender", Generation: "second", MassG: 530, StrengthKN: 18,
 			WorkingLoads: []gear.WorkingLoad{{Mode: "one person", Mass: 150}, {Mode: "two persons", Mass: 240}},
 			Standards:    []string{"EN 12841-C", "EN 341"}, Source: "instructions for use, issue 5", ExaminationMonths: 6,
 			Cautions: []string{"With two persons the added friction bend goes in before the second weight comes on."},

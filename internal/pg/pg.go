@@ -286,8 +286,8 @@ func (s *Server) ready(ctx context.Context, base, password string) error {
 	}
 }
 
-// ensureDatabase makes the database and the program's role where they are not
-// there yet. The password is of letters and digits.
+// ensureDatabase makes the database and the program's role where they do not
+// exist yet. The password is of letters and digits.
 func ensureDatabase(ctx context.Context, conn *pgx.Conn, password string) error {
 	for _, e := range []struct{ there, make string }{
 		{"SELECT FROM pg_roles WHERE rolname = '" + Program + "'", "CREATE ROLE " + Program + " LOGIN PASSWORD '" + password + "'"},

@@ -155,7 +155,7 @@ func (s *TeamSheet) bears(f *flow) {
 		}
 	}
 	if h := s.Figures.Hauling; h != nil && h.Haul != nil {
-		rows = append(rows, []string{"haul", fmt.Sprintf("%s. All pull %v, %d haulers; caught, the load line sees %v to %v.", strings.ReplaceAll(h.Text, "\n", "; "), h.Haul.HandKN, h.Haul.Needed, h.Jam.LineKN, h.Jam.CeilingKN)})
+		rows = append(rows, []string{"haul", fmt.Sprintf("%s. All pull %v, %s; caught, the load line sees %v to %v.", strings.ReplaceAll(h.Text, "\n", "; "), h.Haul.HandKN, quantity.Count(h.Haul.Needed).Of("hauler"), h.Jam.LineKN, h.Jam.CeilingKN)})
 	}
 	for _, c := range s.Figures.Changes {
 		rows = append(rows, []string{"change of ratio", fmt.Sprintf("%v: from %d:1 to %d:1; %s", c.AtM, c.From, c.To, c.Why)})
@@ -194,7 +194,7 @@ func (s *TeamSheet) steps(f *flow) {
 		}
 		return
 	}
-	f.heading(fmt.Sprintf("%s: %d steps, about %.0f s, longest drop of any one failure %v", strings.ReplaceAll(s.Plan.Move, "-", " "), len(s.Plan.Steps), s.Plan.Seconds, s.Plan.WorstM))
+	f.heading(fmt.Sprintf("%s: %s, about %.0f s, longest drop of any one failure %v", strings.ReplaceAll(s.Plan.Move, "-", " "), quantity.Count(len(s.Plan.Steps)).Of("step"), s.Plan.Seconds, s.Plan.WorstM))
 	var rows [][]string
 	for i, st := range s.Plan.Steps {
 		call := ""

@@ -90,6 +90,19 @@ func (s *Store) Drop(ctx context.Context, team uuid.UUID, id string) (*Drop, err
 	return d, nil
 }
 
+// DropNames gives the names of drops by their ids; those that were removed have none.
+func (s *Store) DropNames(ctx context.Context, team uuid.UUID, ids []string) (map[string]string, error) {
+	names := map[string]string{}
+	if len(ids) == 0 {
+		return names, nil
+	}
+	rows, err := s.q.DropNames(ctx, sqlc.DropNamesParams{TeamID: team, Ids: ids})
+	for _, r := range rows {
+		names[r.ID] = r.Name
+	}
+	return names, err
+}
+
 // Drops gives the drops of a team, last changed first, at most limit.
 func (s *Store) Drops(ctx context.Context, team uuid.UUID, limit int) ([]*Drop, error) {
 	return s.DropsPage(ctx, team, DropsPage{Limit: limit})

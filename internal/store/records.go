@@ -694,9 +694,9 @@ func (r *recorder) forget(ctx context.Context, id string) error {
 
 func reasonOf(e gear.Event) string {
 	if e.Note == "" {
-		return e.Kind
+		return e.Words()
 	}
-	return e.Kind + ": " + e.Note
+	return e.Words() + ": " + e.Note
 }
 
 // quarantine puts an item out of service at once and notes the event that stops

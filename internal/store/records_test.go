@@ -196,7 +196,7 @@ func TestRecordTogether(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, i := range g.Items {
-		if i.ID == "descender-21" && (i.State != gear.Quarantine || len(i.Events) != devices*each || i.Reason != "dropped: "+i.Events[0].Note) {
+		if i.ID == "descender-21" && (i.State != gear.Quarantine || len(i.Events) != devices*each || i.Reason != i.Events[0].Words()+": "+i.Events[0].Note) {
 			t.Errorf("%+v", i)
 		}
 	}

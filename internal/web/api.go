@@ -84,8 +84,8 @@ func (c *Config) registerPeople(api huma.API) {
 	post(api, "join", "/join", "Take an invitation: with a new account, or as who is signed in", reflect.TypeFor[joinBody](), c.join)
 }
 
-// registerRecords declares what is recorded, plans and their states, and being told
-// of changes.
+// registerRecords declares records, plans and their states, and the line that announces
+// changes.
 func (c *Config) registerRecords(api huma.API) {
 	add := operation(http.MethodPost, "add-records", "/records", "Record checks and more, in order, each once")
 	add.MaxBodyBytes = maxBatchBytes

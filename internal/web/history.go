@@ -51,7 +51,11 @@ func (c *Config) itemHistory(ctx context.Context, in *idIn) (*fileOut, error) {
 	}
 	team := who(ctx).Team
 	h := history{Format: "item-history", Version: 1, Team: team.Name, Model: k.model.Unrevised(), Item: k.item.Unrevised()}
-	rows := rowsOf(team, k.lines, k.store.Items)
+	named, err := c.titles(ctx, k.lines)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	rows := rowsOf(team, k.lines, named)
 	for i, l := range k.lines {
 		r := rows[len(rows)-1-i]
 		h.Records = append(h.Records, historyRecord{l.Number, l.At.Format("2006-01-02T15:04:05Z07:00"), l.By, string(l.Says.Kind), r.Result, l.Seal})

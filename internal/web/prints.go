@@ -76,7 +76,11 @@ func (c *Config) printItem(ctx context.Context, in *idIn) (*fileOut, error) {
 	if err != nil {
 		return nil, err
 	}
-	return c.printed(ctx, in.ID, report.ItemList(k.model, k.item, &k.life, rowsOf(who(ctx).Team, k.lines, k.store.Items)))
+	named, err := c.titles(ctx, k.lines)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return c.printed(ctx, in.ID, report.ItemList(k.model, k.item, &k.life, rowsOf(who(ctx).Team, k.lines, named)))
 }
 
 // knownItem is an item with what is known of it.

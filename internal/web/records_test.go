@@ -106,7 +106,7 @@ func TestRecords(t *testing.T) {
 		}
 	}
 	lines := linesOf(t, rhea.URL, "day=2026-11-24")
-	if len(lines) != before+3 || lines[0].Says.Kind != record.Quarantine || lines[0].Says.Note != "proof rolls" || lines[0].By != "Rhea Tolland" {
+	if len(lines) != before+3 || lines[0].Says.Kind != record.Quarantine || lines[0].Says.Note != `the proof "rolls both ways" failed` || lines[0].By != "Rhea Tolland" {
 		t.Fatalf("%d of %d: %+v", len(lines), before+3, lines[0])
 	}
 	d := read[drop.Document](t, rhea.URL+"/api/v1/drops/face-4")
@@ -121,7 +121,7 @@ func TestRecords(t *testing.T) {
 	}
 	// Somebody who did not know passes it: recorded, with what they could not know.
 	late := send(t, h.as(t, "ivo").URL, batch(checked("backup-7", "rope-4", true, wheelProofs...)))
-	if late[0].State != "kept" || !strings.Contains(late[0].Conflict, "quarantine: failed-check: proof rolls") {
+	if late[0].State != "kept" || !strings.Contains(late[0].Conflict, `quarantine: failed check: the proof "rolls both ways" failed`) {
 		t.Errorf("%+v", late)
 	}
 	back := `"kind":"back-in-service","item":"backup-7","note":"opened, cleaned, wheel turns"`
@@ -439,7 +439,7 @@ func TestSheets(t *testing.T) {
 		t.Fatalf("%v %s", err, text)
 	}
 	row := rows[3]
-	if row[4] != "function check" || row[5] != "wheel backup 7" || row[6] != "on rope 4" || row[7] != "FAILED; look; rolls did NOT" || row[8] != "'=1+1" || row[10] != "Rhea Tolland" {
+	if row[4] != "function check" || row[5] != "wheel backup 7" || row[6] != "on rope 4" || row[7] != "FAILED; looked over; rolls both ways: did NOT" || row[8] != "'=1+1" || row[10] != "Rhea Tolland" {
 		t.Errorf("%q", row)
 	}
 }

@@ -48,7 +48,7 @@ func newHouse(t testing.TB) *house {
 	t.Helper()
 	ctx := t.Context()
 	s := pgtest.Store(t)
-	if _, _, err := scenario.Load(ctx, s); err != nil {
+	if _, _, err := scenario.Load(ctx, s, demo.Day); err != nil {
 		t.Fatal(err)
 	}
 	hash, err := web.HashPassword(t.Context(), password)

@@ -20,6 +20,9 @@ import (
 	"zealousknot/internal/demo"
 )
 
+// day is the one that the data play on, so that the pictures change with the program alone.
+const day = demo.Day
+
 const folder = "docs/screenshots"
 
 // shot is one picture: where, as whom, how large, in which look, and what is done
@@ -95,7 +98,7 @@ func run(ctx context.Context) error {
 	if err := os.Chmod(dir, 0o755); err != nil {
 		return err
 	}
-	demo := exec.CommandContext(ctx, "bin/zealousknot", "demo", "--dir", dir, "--port", "0")
+	demo := exec.CommandContext(ctx, "bin/zealousknot", "demo", "--dir", dir, "--port", "0", "--day", string(day))
 	demo.Cancel = func() error { return demo.Process.Signal(os.Interrupt) }
 	address, err := start(demo)
 	if err != nil {

@@ -12,7 +12,7 @@ import KeyList from '@/components/KeyList.vue'
 import { behind } from '@/lib/behind'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
-import { shape } from '@/lib/words'
+import { count, shape } from '@/lib/words'
 import { useChanges } from '@/lib/changes'
 import { timeWords, today } from '@/lib/records'
 import { pages, teamPages } from '@/router'
@@ -147,8 +147,8 @@ useEventListener('keydown', (e) => {
         @click="found = true"
       >
         <template v-if="draft.findings.length">
-          <span class="text-stop">{{ shape.stop }} {{ draft.report.stops }} stop</span>
-          <span class="text-look">{{ shape.look }} {{ draft.report.looks }} look</span>
+          <span class="text-stop">{{ shape.stop }} {{ count(draft.report.stops, 'stop') }}</span>
+          <span class="text-look">{{ shape.look }} {{ count(draft.report.looks, 'look') }}</span>
         </template>
         <template v-else>{{ looked ? 'nothing found' : 'nothing to look at yet' }}</template>
       </button>

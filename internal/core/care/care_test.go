@@ -10,6 +10,26 @@ import (
 	"zealousknot/internal/core/gear"
 )
 
+// Every point of every class has a title, and no title is of no point.
+func TestPointTitles(t *testing.T) {
+	used := map[string]bool{}
+	for _, c := range gear.Classes() {
+		for _, p := range care.Points(&gear.Model{Class: c}) {
+			if used[p.ID] = true; care.PointTitles[p.ID] == "" {
+				t.Errorf("%s: the point %s has no title", c, p.ID)
+			}
+		}
+	}
+	for id := range care.PointTitles {
+		if !used[id] {
+			t.Errorf("the title of %s is of no point", id)
+		}
+	}
+	if got := care.PointTitle("leaflet-3"); got != "point 3 of the leaflet" {
+		t.Error(got)
+	}
+}
+
 // Every single wrong symbol and every two swapped neighbours of a code are refused.
 func TestCodes(t *testing.T) {
 	const all = "0123456789ABCDEFGHJKMNPQRSTVWXYZ*~$=U"

@@ -6,7 +6,9 @@
 package care
 
 import (
+	"cmp"
 	"fmt"
+	"strings"
 
 	"zealousknot/internal/core/gear"
 )
@@ -67,6 +69,23 @@ var points = map[gear.Class][]ExaminationPoint{
 		{"seal", "packing and seal whole, date not passed"}}),
 	gear.FixedAnchor:  join(metal, []ExaminationPoint{{"fixing", "fixing tight, ground around it whole; proof of the last test there"}}),
 	gear.RiggingPlate: metal,
+}
+
+// PointTitles are what people read in place of the id of a point.
+var PointTitles = map[string]string{
+	"marks": "markings", "history": "history", "body": "body", "worn": "wear", "cloth": "fabric", "stitch": "stitching", "moves": "moving parts", "locks": "locking",
+	"sheath": "sheath", "core": "core", "ends": "ends", "gate": "gate", "turns": "turning", "unopened": "cover", "buckles": "buckles", "shell": "shell",
+	"straps": "straps", "joins": "joints and locks", "legs": "legs", "rope": "its own rope", "seal": "packing and seal", "fixing": "fixing", "teeth": "teeth",
+	"wheel": "wheel", "whole": "condition",
+}
+
+// PointTitle is what people read in place of the id of a point: a point of a leaflet is
+// numbered as it stands there.
+func PointTitle(id string) string {
+	if n, ok := strings.CutPrefix(id, "leaflet-"); ok {
+		return "point " + n + " of the leaflet"
+	}
+	return cmp.Or(PointTitles[id], strings.ReplaceAll(id, "-", " "))
 }
 
 func teeth() []ExaminationPoint {

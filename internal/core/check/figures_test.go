@@ -160,7 +160,7 @@ func TestFiguresFollow(t *testing.T) {
 	}
 	d := demo.Drops()["face-4"]
 	d.Anchors[0].Legs = append(d.Anchors[0].Legs, rig.Leg{ID: "third", YM: 1})
-	if f := checked(t, d, check.WithFigures).Anchors[0]; !strings.Contains(f.Untold, "more legs than dimensions") || f.Legs[2].Share.Value != 100 {
+	if f := checked(t, d, check.WithFigures).Anchors[0]; !strings.Contains(f.WhyUnshared, "more legs than dimensions") || f.Legs[2].Share.Value != 100 {
 		t.Errorf("%+v", f)
 	}
 }

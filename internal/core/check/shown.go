@@ -71,11 +71,11 @@ type StrandFigures struct {
 type AnchorFigures struct {
 	Anchor string `json:"anchor"`
 	// Load is the greatest weight at rest that hangs on it; Whose says of whom.
-	Load   finding.Figure `json:"load"`
-	Whose  string         `json:"whose"`
-	Angle  finding.Figure `json:"angle" doc:"widest between taut legs"`
-	Legs   []LegFigures   `json:"legs"`
-	Untold string         `json:"untold,omitempty" doc:"why tensions cannot be determined; each leg then counts with the whole load"`
+	Load        finding.Figure `json:"load"`
+	Whose       string         `json:"whose"`
+	Angle       finding.Figure `json:"angle" doc:"widest between taut legs"`
+	Legs        []LegFigures   `json:"legs"`
+	WhyUnshared string         `json:"untold,omitempty" doc:"why tensions cannot be determined; each leg then counts with the whole load"`
 	// Working is that of all figures of the anchor.
 	Working []finding.Working `json:"working"`
 }
@@ -141,7 +141,7 @@ func anchorReport(a *rig.AnchorView, r *rig.Rig) AnchorFigures {
 	load := quantity.Weight(mass)
 	f := AnchorFigures{
 		Anchor: a.ID, Load: finding.Fig("load at rest", load), Whose: whose, Angle: finding.Fig("widest angle", a.WidestAngle),
-		Untold: a.Untold, Legs: make([]LegFigures, len(a.Legs)), Working: []finding.Working{},
+		WhyUnshared: a.WhyUnshared, Legs: make([]LegFigures, len(a.Legs)), Working: []finding.Working{},
 	}
 	out, err := mechanics.Anchor(site.AnchorIn(a, load))
 	for i, l := range a.Legs {

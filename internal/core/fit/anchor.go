@@ -24,10 +24,11 @@ func AnchorAngle(a *rig.AnchorView, _ *Context) []finding.Finding {
 	if angle <= wideAngle+angleTolerance {
 		return nil
 	}
+	wide, limit := quantity.Beside(angle, wideAngle)
 	f := finding.Finding{
 		Severity: finding.Look,
 		Subject:  finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name},
-		What:     fmt.Sprintf("The legs of %s stand %v apart, wider than %v.", a.Name, angle, wideAngle),
+		What:     fmt.Sprintf("The legs of %s stand %s apart, wider than %s.", a.Name, wide, limit),
 		Figures:  []finding.Figure{finding.Fig("widest angle", angle), finding.Fig("look from", wideAngle), finding.Fig("stop from", tooWideAngle)},
 		Why:      "The wider the legs, the more each of them carries; at 120° each carries the whole load.",
 		Remedy:   "Lengthen the legs, or use anchor points that are closer together.",
@@ -35,7 +36,8 @@ func AnchorAngle(a *rig.AnchorView, _ *Context) []finding.Finding {
 	}
 	if angle > tooWideAngle+angleTolerance {
 		f.Severity = finding.Stop
-		f.What = fmt.Sprintf("The legs of %s stand %v apart, wider than %v: each carries more than the whole load.", a.Name, angle, tooWideAngle)
+		wide, limit = quantity.Beside(angle, tooWideAngle)
+		f.What = fmt.Sprintf("The legs of %s stand %s apart, wider than %s: each carries more than the whole load.", a.Name, wide, limit)
 	}
 	return one(f)
 }

@@ -8,8 +8,8 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// longestChain is the number of connectors in a row from which a look is asked
-// for.
+// longestChain is the number of connectors in a row from which a look is
+// due.
 const longestChain = 3
 
 // ConnectorGate is connector.gate: every connector in the load path is locked;

@@ -149,7 +149,8 @@ func DeviceLanyard(h *rig.HoldView, c *Context) []finding.Finding {
 			f.What = fmt.Sprintf("%s is not on the list of %s.", l.Item.Label, h.Device.Item.Label)
 			f.Figures = []finding.Figure{finding.State("on the list", "no"), finding.Fig("length", l.Model.LengthM)}
 		case soft > allowed:
-			f.What = fmt.Sprintf("%v from %s to the harness; with %s at most %v is allowed.", soft, h.Device.Item.Label, l.Item.Label, allowed)
+			length, longest := quantity.Beside(soft, allowed)
+			f.What = fmt.Sprintf("It is %s from %s to the harness; with %s at most %s is allowed.", length, h.Device.Item.Label, l.Item.Label, longest)
 			f.Figures = []finding.Figure{finding.Fig("length", soft), finding.Fig("longest allowed", allowed)}
 		default:
 			continue
@@ -254,7 +255,8 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 	}
 	length, most := descentFrom(h, c.Rig)-h.Strand.ToM, h.Mode.MaxDescentM
 	if most > 0 && length > most {
-		add(fmt.Sprintf("The drop is %v; %s may descend %v at a time in mode %q.", length, h.Device.Item.Label, most, h.Mode.Name),
+		height, longest := quantity.Beside(length, most)
+		add(fmt.Sprintf("The drop is %s; %s may descend %s at a time in mode %q.", height, h.Device.Item.Label, longest, h.Mode.Name),
 			"Longer descents heat and wear it beyond what it was proved for.",
 			"Use a device rated for the length, or plan a stop on another hold and let it cool.", manufacturer(h.Device.Model), nil,
 			finding.Fig("descent", length), finding.Fig("longest", most))
@@ -264,7 +266,8 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 		speed = c.Rig.Team.SpeedMS
 	}
 	if fastest > 0 && speed > fastest {
-		add(fmt.Sprintf("The planned %v is faster than the %v of %s.", speed, fastest, h.Device.Item.Label),
+		planned, limit := quantity.Beside(speed, fastest)
+		add(fmt.Sprintf("The planned %s is faster than the %s of %s.", planned, limit, h.Device.Item.Label),
 			"A faster descent heats the device and wears the rope.",
 			fmt.Sprintf("Plan %s or slower.", quantity.Down(fastest)), manufacturer(h.Device.Model), nil,
 			finding.Fig("speed", speed), finding.Fig("fastest", fastest))
@@ -274,7 +277,8 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 		if t == nil || limit == 0 || t.Value <= limit {
 			continue
 		}
-		add(fmt.Sprintf("At the end of the drop %s would be at %v; the sheath of %s stands %v.", h.Device.Item.Label, t.Value, r.Item.Label, limit),
+		hot, stands := quantity.Beside(t.Value, limit)
+		add(fmt.Sprintf("At the end of the drop %s would be at %s; the sheath of %s stands %s.", h.Device.Item.Label, hot, r.Item.Label, stands),
 			"A hot device melts the sheath where it stops.",
 			slower(h)+" or use a heavier device.", manufacturer(r.Model), t.Working(),
 			finding.Fig("temperature", t.Value), finding.Fig("sheath stands", limit))

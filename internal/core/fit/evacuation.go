@@ -34,9 +34,14 @@ func evacuationRated(p *rig.PersonView, c *Context) []finding.Finding {
 			if who.MassKg >= e.MinKg && who.MassKg <= e.MaxKg {
 				continue
 			}
+			limit := e.MaxKg
+			if who.MassKg < e.MinKg {
+				limit = e.MinKg
+			}
+			mass, rated := quantity.Beside(who.MassKg, limit)
 			found = append(found, finding.Finding{
 				Severity: finding.Stop, Subject: kitSubject(p, o),
-				What:    fmt.Sprintf("%s is rated from %v to %v; %s has %v.", o.Item.Label, e.MinKg, e.MaxKg, who.Name, who.MassKg),
+				What:    fmt.Sprintf("%s weighs %s; the limit of %s is %s. It is rated from %v to %v.", who.Name, mass, o.Item.Label, rated, e.MinKg, e.MaxKg),
 				Figures: []finding.Figure{finding.Fig("mass", who.MassKg), finding.Fig("rated from", e.MinKg), finding.Fig("rated to", e.MaxKg)},
 				Why:     "Outside its rating its brake does not limit the speed as it was proved to.",
 				Remedy:  fmt.Sprintf("Take a kit that is rated for %v, or leave this one behind.", who.MassKg),

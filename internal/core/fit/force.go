@@ -15,9 +15,10 @@ func ForceArrest(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Role() != rig.ToBackUp || peak == nil || peak.Value <= c.Policy.ArrestCeilingKN {
 		return nil
 	}
+	force, ceiling := quantity.Beside(peak.Value, c.Policy.ArrestCeilingKN)
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
-		What:    fmt.Sprintf("A fall onto %s would peak at %v, above the ceiling of %v.", h.Device.Item.Label, peak.Value, c.Policy.ArrestCeilingKN),
+		What:    fmt.Sprintf("A fall onto %s would peak at %s, above the ceiling of %s.", h.Device.Item.Label, force, ceiling),
 		Figures: []finding.Figure{finding.Fig("peak force", peak.Value), finding.Fig("ceiling", c.Policy.ArrestCeilingKN)},
 		Why:     "Above the ceiling the body is hurt by the arrest itself.",
 		Remedy:  "Move the backup device higher, shorten its lanyard, take out slack, or use an absorber that opens sooner.",
@@ -44,9 +45,10 @@ func FallClearance(h *rig.HoldView, c *Context) []finding.Finding {
 		return nil
 	}
 	enough := height + need.Value
+	free, needed := quantity.Beside(there, need.Value)
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
-		What: fmt.Sprintf("%s hangs %v above %s; a fall onto %s needs %v.", h.Person.Name, there, name, h.Device.Item.Label, need.Value),
+		What: fmt.Sprintf("%s hangs %s above %s; a fall onto %s needs %s.", h.Person.Name, free, name, h.Device.Item.Label, needed),
 		Figures: []finding.Figure{
 			finding.Fig("clearance there", there), finding.Fig("clearance needed", need.Value), finding.Fig("enough from", enough),
 		},

@@ -27,13 +27,16 @@ func outOfRange(h *rig.HoldView, p *rig.Piece, mass, low, high quantity.Kilogram
 	if mass >= low && mass <= high {
 		return nil
 	}
+	limit := high
 	word, why := "above", "Above its rating a device may not stop the load, or be damaged by it."
 	if mass < low {
+		limit = low
 		word, why = "below", "Below its rating a device may not lock or not let go, and an absorber stays shut too long."
 	}
+	held, atMost := quantity.Beside(mass, limit)
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: h.LinkSubject(p),
-		What: fmt.Sprintf("%v on %s is %s its rated %v to %v%s.", mass, p.Item.Label, word, low, high, mode),
+		What: fmt.Sprintf("%s on %s is %s its limit of %s: it is rated from %v to %v%s.", held, p.Item.Label, word, atMost, low, high, mode),
 		Figures: []finding.Figure{
 			finding.Fig("mass", mass), finding.Fig("rated from", low), finding.Fig("rated to", high),
 		},
@@ -200,7 +203,7 @@ func legWorking(h *rig.HoldView, a *rig.AnchorView, leg int) []finding.Working {
 	part := a.Part(leg)
 	formula, errs := "T = Σ T_i u_i = −F, by statics", "low while anything moves"
 	if a.Parts == nil {
-		formula, errs = "the whole load: "+a.Untold, "high up to 120° between legs"
+		formula, errs = "the whole load: "+a.WhyUnshared, "high up to 120° between legs"
 	}
 	return []finding.Working{finding.Work("part of the load on the leg", formula, part, errs, finding.Fig("load at rest", h.Load()))}
 }
@@ -272,9 +275,10 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 		if p.limit == 0 || p.load <= p.limit {
 			continue
 		}
+		load, limit := quantity.Beside(p.load, p.limit)
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: p.subject,
-			What:    fmt.Sprintf("%v on %s is above its working load limit of %v.", p.load, p.label, p.limit),
+			What:    fmt.Sprintf("%s on %s is above its working load limit of %s.", load, p.label, limit),
 			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", h.Mass())},
 			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
 			Remedy:  fmt.Sprintf("Use a component with a limit of at least %s, or a smaller load.", quantity.Up(p.load)),
@@ -310,10 +314,11 @@ func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
 		if got >= want {
 			continue
 		}
+		margin, least := quantity.Beside(got, want)
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: p.subject,
-			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v, less than the %s asked for.",
-				p.label, p.strength, p.derated, quantity.Text(got), p.load, quantity.Text(want)),
+			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v. The policy requires %s.",
+				p.label, p.strength, p.derated, margin, p.load, least),
 			Figures: []finding.Figure{
 				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("margin asked for", want),
 			},
@@ -378,7 +383,8 @@ func LoadTeeth(h *rig.HoldView, c *Context) []finding.Finding {
 			f.Severity = finding.Look
 			f.What = fmt.Sprintf("No sheath-harm force of %s is typed in for a rope of %v; a peak of %v is expected.", h.Device.Item.Label, mm, peak)
 		case peak > limit.HarmKN:
-			f.What = fmt.Sprintf("A peak of %v is expected on %s; its teeth begin to harm a rope of %v at %v.", peak, h.Device.Item.Label, mm, limit.HarmKN)
+			force, harm := quantity.Beside(peak, limit.HarmKN)
+			f.What = fmt.Sprintf("A peak of %s is expected on %s; its teeth begin to harm a rope of %v at %s.", force, h.Device.Item.Label, mm, harm)
 			f.Figures = append(f.Figures, finding.Fig("sheath harm from", limit.HarmKN))
 		default:
 			f.Severity = finding.Look

@@ -25,14 +25,17 @@ func RopeDiameter(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding
 			nearest = g
 		}
 	}
+	limit := nearest.MaxMM
 	word, why := "thicker", "Too thick a rope jams or does not seat: the device may not lock, or not let go."
 	if d < nearest.MinMM {
+		limit = nearest.MinMM
 		word, why = "thinner", "Too thin a rope runs through with too little friction: the device may not stop the load."
 	}
+	wide, takes := quantity.Beside(d, limit)
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
-		What: fmt.Sprintf("%s, %v %s, is %s than %s takes in mode %q: %v to %v.",
-			r.Item.Label, d, which, word, h.Device.Item.Label, h.Mode.Name, nearest.MinMM, nearest.MaxMM),
+		What: fmt.Sprintf("%s, %s %s, is %s than the %s that %s takes in mode %q: %v to %v.",
+			r.Item.Label, wide, which, word, takes, h.Device.Item.Label, h.Mode.Name, nearest.MinMM, nearest.MaxMM),
 		Figures: []finding.Figure{finding.Fig(which+" diameter", d), finding.Fig("thinnest", nearest.MinMM), finding.Fig("thickest", nearest.MaxMM)},
 		Why:     why,
 		Remedy: fmt.Sprintf("Use a device whose mode takes %v, or a rope of %v to %v%s.", d, nearest.MinMM, nearest.MaxMM,

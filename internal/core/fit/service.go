@@ -161,8 +161,8 @@ func ServiceEvent(u use, _ *Context) []finding.Finding {
 		}
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: u.subject,
-			What:    fmt.Sprintf("%s had a %s event on %s and no check since.", u.Item.Label, e.Kind, e.On),
-			Figures: []finding.Figure{finding.State("event", e.Kind), finding.State("on", string(e.On)), finding.State("checked", "no")},
+			What:    fmt.Sprintf("%s: %s on %s, and no check since.", u.Item.Label, e.Words(), e.On),
+			Figures: []finding.Figure{finding.State("event", e.Words()), finding.State("on", string(e.On)), finding.State("checked", "no")},
 			Why:     "What such an event does to gear does not always show.",
 			Remedy:  "Put it aside until someone competent has done the check for this event and recorded it.",
 			Source:  "the store's record of the item",

@@ -99,7 +99,7 @@ func LinkHole(h *rig.HoldView, _ *Context) []finding.Finding {
 	}
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
-		What:    fmt.Sprintf("%d connectors are stated at %s; its hole takes %d.", in, h.Device.Item.Label, takes),
+		What:    fmt.Sprintf("The hole of %s takes %s; %d are entered.", h.Device.Item.Label, quantity.Count(takes).Of("connector"), in),
 		Figures: []finding.Figure{finding.Fig("connectors", quantity.Count(in)), finding.Fig("the hole takes", quantity.Count(takes))},
 		Why:     "Connectors that crowd a hole lie on each other's gates and are levered open.",
 		Remedy:  fmt.Sprintf("Leave %d at the device; use a sling or a lanyard of the right length for the rest.", takes),

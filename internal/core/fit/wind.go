@@ -7,6 +7,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
 
@@ -17,9 +18,10 @@ func WindSlack(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Position.Parked || drawn <= c.Policy.WindSlackM {
 		return nil
 	}
+	slack, limit := quantity.Beside(drawn, c.Policy.WindSlackM)
 	f := finding.Finding{
 		Severity: finding.Look, Subject: h.Subject(),
-		What: fmt.Sprintf("At %v the wind draws %v of slack above %s; the policy's limit is %v.", c.Rig.WindMS, drawn, h.Device.Item.Label, c.Policy.WindSlackM),
+		What: fmt.Sprintf("At %v the wind draws %s of slack above %s; the policy's limit is %s.", c.Rig.WindMS, slack, h.Device.Item.Label, limit),
 		Figures: []finding.Figure{
 			finding.Fig("wind", c.Rig.WindMS), finding.Fig("slack", drawn), finding.Fig("limit", c.Policy.WindSlackM),
 		},

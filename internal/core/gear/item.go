@@ -1,6 +1,7 @@
 package gear
 
 import (
+	"cmp"
 	"time"
 
 	"zealousknot/internal/core/quantity"
@@ -129,6 +130,13 @@ type Event struct {
 	Note      string `json:"note,omitempty" maxLength:"400"`
 	In        string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in it"`
 }
+
+var eventWords = map[string]string{
+	"shock-load": "shock load", "dropped": "dropped from height", "chemical": "chemical contact", "edge": "edge contact under load", "failed-check": "failed check",
+}
+
+// Words are what people read in place of the event's kind.
+func (e *Event) Words() string { return cmp.Or(eventWords[e.Kind], e.Kind) }
 
 // EndOfLife is the day an item of this model passes its life, whichever limit
 // comes first, and which limit that is; empty where none is known.

@@ -148,7 +148,7 @@ func (d *Due) judge(m *gear.Model, c rig.FunctionCheck) {
 		// A proof that failed counts whatever was said of the whole.
 		if !p.Did {
 			d.State = Failed
-			d.Why = fmt.Sprintf("proof %q failed, by %s", p.Proof, c.By)
+			d.Why = fmt.Sprintf("the proof %q failed, by %s", Title(p.Proof), c.By)
 			if p.Note != "" {
 				d.Why += ": " + p.Note
 			}

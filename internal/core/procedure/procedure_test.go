@@ -40,6 +40,7 @@ func of(t *testing.T, d *drop.Document, id string) procedure.Due {
 // Every proof of every class and model says all of it, once; what a model does
 // not have is not asked for; a model's own text comes before the class's.
 func TestProofs(t *testing.T) {
+	titled := map[string]bool{}
 	for _, m := range demo.Models() {
 		list := procedure.Of(&m)
 		seen := map[string]bool{}
@@ -47,7 +48,10 @@ func TestProofs(t *testing.T) {
 			if p.ID == "" || p.Do == "" || p.Must == "" || p.Fails == "" || p.Cue == "" || p.Sign == "" || seen[p.ID] {
 				t.Errorf("%s: %+v", m.ID, p)
 			}
-			seen[p.ID] = true
+			seen[p.ID], titled[p.ID] = true, true
+			if procedure.Titles[p.ID] == "" {
+				t.Errorf("%s: the proof %s has no title", m.ID, p.ID)
+			}
 			for _, word := range []string{"safe", "OK", "!"} {
 				if strings.Contains(p.Do+p.Must+p.Fails, word) {
 					t.Errorf("%s: %s says %q", m.ID, p.ID, word)
@@ -116,8 +120,8 @@ func TestToday(t *testing.T) {
 		"in another mode": {func(d *drop.Document) { d.Checks[0].Mode = "one person" }, procedure.Stale, `it is in "two persons"`},
 		"a failed proof": {func(d *drop.Document) {
 			d.Checks[0].Passed, d.Checks[0].Proofs = false, []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "pull", Note: "creeps"}}
-		}, procedure.Failed, `"pull" failed, by Rhea Tolland: creeps`},
-		"said to have passed": {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"pull" failed`},
+		}, procedure.Failed, `"strand pulled sharply" failed, by Rhea Tolland: creeps`},
+		"said to have passed": {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"strand pulled sharply" failed`},
 		"failed, then again": {func(d *drop.Document) {
 			c := d.Checks[0]
 			c.Passed = false

@@ -114,6 +114,26 @@ func Text(q Quantity) string {
 	return withUnit(trim(strconv.FormatFloat(q.Value(), 'f', decimals(q), 64)), q)
 }
 
+// Beside writes a quantity and the limit it is held against, with as many more decimals as
+// show that they differ: 0.834 kN is above 0.830 kN.
+func Beside(q, limit Quantity) (text, limitText string) {
+	const finest = 6
+	text, limitText = Text(q), Text(limit)
+	for n := decimals(q) + 1; text == limitText && q.Value() != limit.Value() && n <= finest; n++ {
+		text = withUnit(strconv.FormatFloat(q.Value(), 'f', n, 64), q)
+		limitText = withUnit(strconv.FormatFloat(limit.Value(), 'f', n, 64), limit)
+	}
+	return text, limitText
+}
+
+// Of is a count with the noun that it counts: 1 stop, 3 stops.
+func (c Count) Of(noun string) string {
+	if c == 1 {
+		return "1 " + noun
+	}
+	return Text(c) + " " + noun + "s"
+}
+
 // Up is Text rounded up, for what is to be at least so much: taken as it is written it
 // is enough.
 func Up(q Quantity) string { return toward(q, math.Ceil) }

@@ -69,3 +69,45 @@ func TestText(t *testing.T) {
 		t.Errorf("100 kg weigh %v", float64(w))
 	}
 }
+
+// TestBeside holds that rounding never hides on which side of a limit a quantity lies, and that
+// what is plainly apart keeps its usual decimals.
+func TestBeside(t *testing.T) {
+	r := chance.Rand(22, 1)
+	for range 2000 {
+		limit := Kilonewtons(r.Float64() * 20)
+		q := limit + Kilonewtons(math.Pow(10, -6*r.Float64())*[]float64{-1, 1}[r.IntN(2)])
+		text, at := Beside(q, limit)
+		got, least := Kilonewtons(figure(t, text)), Kilonewtons(figure(t, at))
+		if (got < least) != (q < limit) || got == least {
+			t.Fatalf("%.9f against %.9f is %s against %s", float64(q), float64(limit), text, at)
+		}
+	}
+	for _, c := range []struct {
+		q, limit Quantity
+		want     string
+	}{
+		{Kilonewtons(0.834), Kilonewtons(0.83), "0.834 kN, 0.830 kN"},
+		{Kilonewtons(1), Kilonewtons(1), "1 kN, 1 kN"},
+		{Degrees(90.4), Degrees(90), "90.4°, 90.0°"},
+		{Metres(2), Metres(1.5), "2 m, 1.5 m"},
+	} {
+		if text, at := Beside(c.q, c.limit); text+", "+at != c.want {
+			t.Errorf("%s, %s: want %s", text, at, c.want)
+		}
+	}
+	for n, want := range []string{"0 stops", "1 stop", "2 stops"} {
+		if got := Count(n).Of("stop"); got != want {
+			t.Errorf("%q, want %q", got, want)
+		}
+	}
+}
+
+func figure(t *testing.T, text string) float64 {
+	t.Helper()
+	f, err := strconv.ParseFloat(strings.Fields(text)[0], 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f
+}

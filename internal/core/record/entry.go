@@ -8,9 +8,11 @@ package record
 import (
 	"crypto/sha256"
 	"encoding/json"
+	"fmt"
 	"time"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
@@ -218,7 +220,7 @@ func (e *Entry) FollowUp() *Entry {
 	note := e.Note
 	for _, p := range e.Check.Proofs {
 		if !p.Did {
-			note = "proof " + p.Proof
+			note = fmt.Sprintf("the proof %q failed", procedure.Title(p.Proof))
 			if p.Note != "" {
 				note += ": " + p.Note
 			}

@@ -174,7 +174,7 @@ func (e *Entry) stopsItem() *Entry {
 	}
 	for _, r := range x.Points {
 		if r.Result == "fail" {
-			why = append(why, strings.TrimSpace(r.Point+" "+r.Note))
+			why = append(why, strings.TrimSpace(care.PointTitle(r.Point)+" "+r.Note))
 		}
 	}
 	if e.Note != "" {

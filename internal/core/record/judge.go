@@ -243,7 +243,7 @@ func (e *Entry) judgeCheck(f *Facts, at string, p *strict.Faults) (conflict stri
 	}
 	if e.Check.Passed {
 		if missing := procedure.Missing(f.Model, e.Check.Proofs); missing != "" {
-			return fmt.Sprintf("proof %q was not part of it", missing)
+			return fmt.Sprintf("the proof %q was not part of it", procedure.Title(missing))
 		}
 	}
 	return e.otherDay(f)

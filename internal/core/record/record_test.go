@@ -113,7 +113,7 @@ func TestFollowUp(t *testing.T) {
 		Check: &record.Proved{Rope: "rope-4", Proofs: []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "rolls", Note: "grinds"}}},
 	}
 	first, again := e.FollowUp(), e.FollowUp()
-	if first.ID != again.ID || first.ID == e.ID || first.Item != "backup-7" || first.Note != "proof rolls: grinds" || first.Quarantine.Event != "failed-check" {
+	if first.ID != again.ID || first.ID == e.ID || first.Item != "backup-7" || first.Note != `the proof "rolls both ways" failed: grinds` || first.Quarantine.Event != "failed-check" {
 		t.Errorf("%+v", first)
 	}
 	text, err := json.Marshal(first)

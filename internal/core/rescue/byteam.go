@@ -181,7 +181,7 @@ func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) 
 		}
 	}
 	if need := pl.in.Team.BendsNeeded(); need > pl.in.Team.Kit.Bends {
-		w.block("the friction bend needs %d connectors at the anchors; %d available", need, pl.in.Team.Kit.Bends)
+		w.block("the friction bend needs %s at the anchors; available: %d", quantity.Count(need).Of("connector"), pl.in.Team.Kit.Bends)
 	}
 	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
 	if main >= 0 && theirs >= 0 {

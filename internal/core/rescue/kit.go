@@ -377,9 +377,11 @@ func (pl *Planner) tooWeak(m *gear.Model, label string, h *hanger) string {
 	limit, _ := m.WorkingLoad("")
 	switch got := quantity.Ratio(m.StrengthKN / load); {
 	case limit > 0 && load > limit:
-		return fmt.Sprintf("%v of %s on %s is above its working load limit of %v", load, h.Name, label, limit)
+		over, atMost := quantity.Beside(load, limit)
+		return fmt.Sprintf("%s of %s on %s is above its working load limit of %s", over, h.Name, label, atMost)
 	case m.StrengthKN > 0 && got < want && !(limit > 0 && pl.in.Policy.Margins == "limits"):
-		return fmt.Sprintf("%s holds %s times the %v of %s, less than the %s asked for", label, quantity.Text(got), load, h.Name, quantity.Text(want))
+		margin, least := quantity.Beside(got, want)
+		return fmt.Sprintf("%s holds %s times the %v of %s; the policy requires %s", label, margin, load, h.Name, least)
 	}
 	return ""
 }

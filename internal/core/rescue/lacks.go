@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
 
@@ -31,7 +32,7 @@ func (sc *Scene) lacks(ctx context.Context, start Pair) string {
 	case !sc.CanLift && try(func(o *Scene) { o.CanLift = true }):
 		return fmt.Sprintf("%s hangs in what grips: a hand ascender, a foot loop and a pulley are needed to take their weight off", sc.C.Name)
 	case try(func(o *Scene) { o.Connectors = max(o.Connectors, 0) + many }):
-		return fmt.Sprintf("%d connectors are spare: the chain to %s and the bend take more", max(0, sc.Connectors), sc.C.Name)
+		return fmt.Sprintf("the chain to %s and the bend need more than the %s to spare", sc.C.Name, quantity.Count(max(0, sc.Connectors)).Of("connector"))
 	case sc.StrapCm == 0 && try(func(o *Scene) { o.StrapCm, o.Connectors = stance.ToCm(0.6), max(o.Connectors, 0)+many }):
 		return fmt.Sprintf("no chain of connectors reaches %s: a short lanyard or sling is needed", sc.C.Name)
 	case !sc.CanLift && try(func(o *Scene) { o.CanLift, o.Connectors, o.StrapCm = true, max(o.Connectors, 0)+many, stance.ToCm(0.6) }):

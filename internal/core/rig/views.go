@@ -21,10 +21,10 @@ type AnchorView struct {
 	// WidestAngle is the widest angle between two of its taut legs.
 	WidestAngle quantity.Degrees
 	// Parts is the tension of each leg as a part of the load; nil where it cannot
-	// be stated, and Untold then says why.
-	Parts   []quantity.Ratio
-	Untold  string
-	Working func() []finding.Working
+	// be stated, and WhyUnshared then says why.
+	Parts       []quantity.Ratio
+	WhyUnshared string
+	Working     func() []finding.Working
 }
 
 // Part is the tension of a leg as a part of the load on the anchor; where it

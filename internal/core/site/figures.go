@@ -46,7 +46,7 @@ func anchorFigures(a *rig.AnchorView) {
 	in := AnchorIn(a, 1)
 	out, err := mechanics.Anchor(in)
 	if err != nil {
-		a.WidestAngle, a.Untold = mechanics.WidestAngle(in.Legs), detail(err)
+		a.WidestAngle, a.WhyUnshared = mechanics.WidestAngle(in.Legs), detail(err)
 		a.Working = func() []finding.Working { return []finding.Working{} }
 		return
 	}

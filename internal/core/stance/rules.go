@@ -15,7 +15,7 @@ var Rules = []Rule{
 	{"moves.bearing", finding.Stop, "what bears the weight is taken off, unclipped or moved"},
 	{"connector.gate", finding.Stop, "a connector is not locked before it bears, or is left unlocked when something else is done"},
 	{"service.function-check", finding.Stop, "a device is not proved before it bears, or is left unproved when something else is done"},
-	{"device.mode", finding.Stop, "a hand leaves the control strand of a descender that bears and is not parked (by school: and does not stop by itself); a descender is sat onto unparked, or lowered from or descended on parked; a parked backup device is moved, or not unparked before the body moves; work begins before the descender is parked and, by school, tied off"},
+	{"device.mode", finding.Stop, "a hand leaves the control strand of a descender that bears and is not parked (by school: and does not stop by itself). A descender is sat onto unparked, or lowered from or descended on parked. A parked backup device is moved, or not unparked before the body moves. Work begins before the descender is parked and, by school, tied off"},
 	{"device.height", finding.Stop, "a backup device is below its attachment, or below the descender or chest ascender that bears; hard under its knot, by no more than a knot's length: look"},
 	{"device.foul", finding.Stop, "an ascender is on the control strand of a descender"},
 	{"device.drop", finding.Look, "a device that leaves its connector to be loaded is put on while hanging"},

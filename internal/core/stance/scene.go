@@ -1,7 +1,7 @@
 // Package stance knows the state of all holds of a body at one moment: what bears
-// it, what else holds it, what every rule says of it, and what would happen if one
-// thing failed; and it knows the actions that lead from one stance to the next.
+// it, what else holds it, what every rule says of it, and what happens if one thing fails.
 //
+// It knows the actions that lead from one stance to the next.
 // It knows nothing of plans: how actions are chosen is for package moves.
 package stance
 

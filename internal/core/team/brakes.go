@@ -161,10 +161,10 @@ func (r *Rig) Findings() []finding.Finding {
 		}
 	}
 	if short > 0 {
-		found = append(found, r.found("kit.missing", finding.Look, "connectors", "connectors", "", fmt.Sprintf("The haul wants %d more connectors than the kit has.", short), "Every pulley hangs from a connector.", "Put them in the kit."))
+		found = append(found, r.found("kit.missing", finding.Look, "connectors", "connectors", "", fmt.Sprintf("The haul needs %s more than the kit has.", quantity.Count(short).Of("connector")), "Every pulley hangs from a connector.", "Put them in the kit."))
 	}
 	if out.HaulersNeeded > r.Haulers {
-		found = append(found, r.found("team.haulers", finding.Look, "haulers", "haulers", "", fmt.Sprintf("%d haulers are there; this haul wants %d, at %v each.", r.Haulers, out.HaulersNeeded, r.setting.Policy.HaulerKN), "Tired people let rope run back.", "Choose a greater ratio, or call more people."))
+		found = append(found, r.found("team.haulers", finding.Look, "haulers", "haulers", "", fmt.Sprintf("This haul needs %s at %v each; available: %d.", quantity.Count(out.HaulersNeeded).Of("hauler"), r.setting.Policy.HaulerKN, r.Haulers), "Tired people let rope run back.", "Choose a greater ratio, or call more people."))
 	}
 	return append(found, r.jamFindings(b.Jam)...)
 }
@@ -212,7 +212,8 @@ func (r *Rig) brakeFindings(b *Braking) (found []finding.Finding) {
 		if b.FastestMS != nil && *b.FastestMS > 0 {
 			fastest = fmt.Sprintf("up to %v it stays below", *b.FastestMS)
 		}
-		f := r.found("device.descent-limit", finding.Stop, b.Line, b.Label, b.Brake, fmt.Sprintf("%s comes to %v at %v; the sheath stands %v; %s.", b.Label, *b.EndC, b.SpeedMS, b.LimitC, fastest), "A hot brake melts the sheath where it stops.", "Lower more slowly, or rest on the way.")
+		hot, stands := quantity.Beside(*b.EndC, b.LimitC)
+		f := r.found("device.descent-limit", finding.Stop, b.Line, b.Label, b.Brake, fmt.Sprintf("%s comes to %s at %v; the sheath stands %s; %s.", b.Label, hot, b.SpeedMS, stands, fastest), "A hot brake melts the sheath where it stops.", "Lower more slowly, or rest on the way.")
 		f.Working = b.Working
 		found = append(found, f)
 	}
@@ -227,7 +228,8 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 		found = append(found, f)
 	}
 	if l.Margin > 0 && l.Margin < l.Wanted && (r.setting.Policy.Margins != "limits" || l.LimitKN == 0) {
-		add("load.margin", finding.Stop, fmt.Sprintf("%s holds %v%s: %s times the %v on it %s, less than the %s asked for.", l.Label, l.Strength, l.derated, quantity.Text(l.Margin), l.LoadKN, l.While, quantity.Text(l.Wanted)),
+		margin, least := quantity.Beside(l.Margin, l.Wanted)
+		add("load.margin", finding.Stop, fmt.Sprintf("%s holds %v%s: %s times the %v on it %s. The policy requires %s.", l.Label, l.Strength, l.derated, margin, l.LoadKN, l.While, least),
 			"The margin covers wear, knots, movement and what nobody thought of.", fmt.Sprintf("A component of at least %v, or a smaller load.", l.LoadKN*quantity.Kilonewtons(l.Wanted)),
 			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("margin", l.Margin), finding.Fig("margin asked for", l.Wanted))
 	}
@@ -240,7 +242,8 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 			continue
 		}
 		rule := map[string]string{"working load limit": "load.wll", "slips": "team.slip", "teeth harm the sheath": "load.teeth"}[limit.words]
-		add(rule, finding.Stop, fmt.Sprintf("%v on %s %s: %s at %v.", at, l.Label, l.While, limit.words, limit.kN), "Beyond it the maker promises nothing.", "A stronger component, or a smaller load.",
+		load, atMost := quantity.Beside(at, limit.kN)
+		add(rule, finding.Stop, fmt.Sprintf("%s on %s %s: %s at %s.", load, l.Label, l.While, limit.words, atMost), "Beyond it the maker promises nothing.", "A stronger component, or a smaller load.",
 			finding.Fig("load", at), finding.Fig("limit", limit.kN))
 	}
 	return found

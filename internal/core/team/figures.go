@@ -226,7 +226,7 @@ func (r *Rig) changes() []RatioChange {
 	for at := quantity.Metres(0); at < r.EdgeM; at += 0.5 {
 		now := r.enoughAt(at)
 		if now > 0 && last > now {
-			list = append(list, RatioChange{at, last, now, fmt.Sprintf("with less rope hanging, %d haulers manage %d:1 from here", r.Haulers, now)})
+			list = append(list, RatioChange{at, last, now, fmt.Sprintf("with less rope hanging, %d:1 is enough from here for %s", now, quantity.Count(r.Haulers).Of("hauler"))})
 		}
 		last = cmp.Or(now, last)
 	}
@@ -395,7 +395,7 @@ func (r *Rig) roles() []Role {
 		if r.view.RunM > 0 {
 			way = fmt.Sprintf("in line away from the edge, %v of clear run, on the other side of the anchors than the pile", r.view.RunM)
 		}
-		list = append(list, Role{Who: fmt.Sprintf("%d haulers", r.Haulers), At: "haul", Place: way, Sees: "one of them hears the edge and calls for all"})
+		list = append(list, Role{Who: quantity.Count(r.Haulers).Of("hauler"), At: "haul", Place: way, Sees: "one of them hears the edge and calls for all"})
 	}
 	if r.Load.Stretcher {
 		list = append(list, Role{Who: "attendant", At: "load", Place: "on both strands with the stretcher, below its rail, in the fall line", Sees: "calls “edge clear”, “stop”"})

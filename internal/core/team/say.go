@@ -44,7 +44,7 @@ func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
 	case a.By > 0 && a.By <= len(r.Operators):
 		return r.Operators[a.By-1]
 	case a.Do == Haul:
-		return fmt.Sprintf("%d haulers", r.Haulers)
+		return quantity.Count(r.Haulers).Of("hauler")
 	case a.Do == Lower || a.Do == Over || a.Do == Share || a.Do == Unshare:
 		var both []string
 		for _, h := range []*Half{&s.Main, &s.Belay} {

@@ -251,19 +251,19 @@ func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part 
 	return list
 }
 
-// untold is the part of a pull that gets round a pulley of which nothing is stated.
-const untold = 0.9
+// defaultPulleyEfficiency is the part of a pull that gets round a pulley whose efficiency is not stated.
+const defaultPulleyEfficiency = 0.9
 
 // efficiency is the part of a pull that gets round a pulley of the haul.
 func (r *Rig) efficiency(p part) quantity.Ratio {
 	switch {
 	case p.piece == nil:
-		return cmp.Or(r.Kit.PulleyPart, untold)
+		return cmp.Or(r.Kit.PulleyPart, defaultPulleyEfficiency)
 	case p.brake:
 		if f := p.piece.Model.Device.Friction; f != nil && f.TakeInPart > 0 {
 			return f.TakeInPart
 		}
-		return min(0.7, cmp.Or(r.Kit.PulleyPart, untold))
+		return min(0.7, cmp.Or(r.Kit.PulleyPart, defaultPulleyEfficiency))
 	default:
 		return p.piece.Model.Pulley.Efficiency
 	}

@@ -3,20 +3,24 @@ package scenario
 
 import (
 	"context"
+	"time"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
 )
 
-// Load keeps the scenario, and the second team; loaded is false where it is there
+// Load keeps the scenario as of a day, and the second team; loaded is false where it is there
 // already.
-func Load(ctx context.Context, s *store.Store) (team store.Team, loaded bool, err error) {
+func Load(ctx context.Context, s *store.Store, day gear.Date) (team store.Team, loaded bool, err error) {
 	hash, err := web.HashPassword(ctx, demo.Password)
 	if err != nil {
 		return team, false, err
 	}
-	team, loaded, err = s.Load(ctx, Of(hash))
+	sc := Of(hash)
+	Move(sc, day, time.Now())
+	team, loaded, err = s.Load(ctx, sc)
 	if err != nil {
 		return team, loaded, err
 	}

@@ -49,7 +49,7 @@ CREATE FUNCTION subjects_of(content json) RETURNS TABLE (kind text, id text) LAN
     SELECT r ->> 'kind', r ->> 'id' FROM json_array_elements(content #> '{change,rows}') r
 $$;
 
--- A row of a change is shown where it is asked for; of one that changes much the first
+-- A row of a change is shown where a caller requests it; of one that changes much the first
 -- rows alone.
 CREATE FUNCTION listed_content(content json, subject_kind text, subject_id text) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $$
     SELECT CASE WHEN content #> '{change,rows}' IS NULL THEN content::jsonb #- '{plan,document}'

@@ -99,6 +99,9 @@ RETURNING version;
 -- name: DropsByID :many
 SELECT id, version, document, changed_at FROM drops WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
 
+-- name: DropNames :many
+SELECT id, name FROM drops WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
+
 -- name: DropVersion :one
 SELECT version FROM drops WHERE team_id = $1 AND id = $2;
 

@@ -237,6 +237,40 @@ func (q *Queries) DropAt(ctx context.Context, arg DropAtParams) (DropAtRow, erro
 	return i, err
 }
 
+const dropNames = `-- name: DropNames :many
+SELECT id, name FROM drops WHERE team_id = $1 AND id = ANY ($2::text[])
+`
+
+type DropNamesParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+type DropNamesRow struct {
+	ID   string
+	Name string
+}
+
+func (q *Queries) DropNames(ctx context.Context, arg DropNamesParams) ([]DropNamesRow, error) {
+	rows, err := q.db.Query(ctx, dropNames, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropNamesRow
+	for rows.Next() {
+		var i DropNamesRow
+		if err := rows.Scan(&i.ID, &i.Name); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const dropVersion = `-- name: DropVersion :one
 SELECT version FROM drops WHERE team_id = $1 AND id = $2
 `

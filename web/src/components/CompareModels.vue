@@ -30,7 +30,9 @@ const alike = computed(() => rows.value.filter((r) => !r.differs))
     <table v-else-if="query.data.value" class="w-full text-left">
       <thead>
         <tr>
-          <th class="text-soft w-48 py-2 pr-4 font-normal">{{ differing.length }} differ</th>
+          <th class="text-soft w-48 py-2 pr-4 font-normal">
+            {{ differing.length }} {{ differing.length === 1 ? 'differs' : 'differ' }}
+          </th>
           <th v-for="t in query.data.value.titles" :key="t" class="py-2 pr-4 text-lg font-semibold">{{ t }}</th>
         </tr>
       </thead>

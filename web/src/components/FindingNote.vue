@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import type { Finding } from '@/api/client'
 import { say, showFigure } from '@/lib/units'
-import { ink, shape } from '@/lib/words'
+import { ink, ruleWords, shape } from '@/lib/words'
 import WorkingView from './WorkingView.vue'
 
 defineProps<{ finding: Finding }>()
@@ -34,7 +34,7 @@ const open = ref(false)
       </dl>
       <WorkingView v-if="finding.working?.length" :working="finding.working" />
       <p class="text-soft text-sm">Limit from: {{ finding.source }}.</p>
-      <p class="text-soft figure text-xs">{{ finding.rule }}</p>
+      <p class="text-soft figure text-xs">rule: {{ ruleWords(finding.rule) }}</p>
     </div>
   </article>
 </template>

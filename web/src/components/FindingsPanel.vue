@@ -4,6 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed } from 'vue'
 import { useDraft } from '@/stores/draft'
 import FindingNote from './FindingNote.vue'
+import { count, ruleWords } from '@/lib/words'
 
 defineProps<{ open: boolean }>()
 defineEmits<{ close: [] }>()
@@ -36,14 +37,14 @@ const idle = computed(() => draft.report?.looked_at.filter((l) => l.things === 0
           <h3 class="mt-8 font-semibold">Not looked at</h3>
           <ul class="list-disc pl-5">
             <li v-for="n in draft.report.not_looked_at" :key="n">{{ n }}</li>
-            <li v-if="idle.length">nothing there to look at for: {{ idle.map((l) => l.rule).join(', ') }}</li>
+            <li v-if="idle.length">
+              nothing there to look at for: {{ idle.map((l) => ruleWords(l.rule)).join(', ') }}
+            </li>
           </ul>
           <details class="mt-4">
-            <summary class="quiet -ml-2">Looked at: {{ looked.length }} rules</summary>
+            <summary class="quiet -ml-2">Looked at: {{ count(looked.length, 'rule') }}</summary>
             <ul class="text-soft columns-2 text-sm">
-              <li v-for="l in looked" :key="l.rule">
-                <span class="figure">{{ l.rule }}</span> · {{ l.things }}
-              </li>
+              <li v-for="l in looked" :key="l.rule">{{ ruleWords(l.rule) }} · {{ l.things }}</li>
             </ul>
           </details>
         </template>

@@ -4,6 +4,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type History, type Problem } from '@/api/client'
+import { count } from '@/lib/words'
 
 const emit = defineEmits<{ taken: [item: string] }>()
 
@@ -60,7 +61,7 @@ async function take() {
     <form v-if="file" class="mt-3 grid gap-x-5 gap-y-3 @2xl:grid-cols-2" @submit.prevent="take">
       <p class="col-span-full">
         <b>{{ file.item.label }}</b>, {{ file.model.maker }} {{ file.model.name }}, serial {{ file.item.serial }}, from
-        {{ file.team }}; {{ file.records?.length ?? 0 }} records there.
+        {{ file.team }}; {{ count(file.records?.length ?? 0, 'record') }} there.
       </p>
       <label>Whose it is<input v-model="owner" class="field" maxlength="80" required data-guest-owner /></label>
       <label

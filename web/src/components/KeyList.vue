@@ -35,6 +35,10 @@ const keys = [
             <dd>{{ k.words }}</dd>
           </template>
         </dl>
+        <p class="mt-4">
+          <RouterLink :to="{ name: 'glossary' }" data-glossary @click="$emit('close')">All words of the job</RouterLink>
+          : what each means, and what others call it. A dotted word explains itself.
+        </p>
       </DialogPanel>
     </div>
   </Dialog>

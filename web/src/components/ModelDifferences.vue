@@ -23,7 +23,7 @@ const differ = computed(() => {
 
 <template>
   <section class="border-line border-t pt-3" data-differences>
-    <h2>Otherwise than {{ title }}</h2>
+    <h2>What differs from {{ title }}</h2>
     <p v-if="!differ.length" class="text-soft">Nothing yet.</p>
     <ul>
       <li v-for="d in differ" :key="d.name" class="figure py-1 text-[0.95rem]">

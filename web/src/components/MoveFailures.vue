@@ -2,6 +2,7 @@
 // What happens if one thing fails at a step, the worst first.
 import type { MoveStep } from '@/api/client'
 import { show } from '@/lib/units'
+import TermWord from '@/components/TermWord.vue'
 
 withDefaults(defineProps<{ step: { fail_one: MoveStep['fail_one'] }; fall?: string }>(), { fall: 'free fall' })
 </script>
@@ -14,7 +15,7 @@ withDefaults(defineProps<{ step: { fail_one: MoveStep['fail_one'] }; fall?: stri
           <th class="pr-5 font-normal">if this goes</th>
           <th class="pr-5 font-normal">this holds</th>
           <th class="pr-5 font-normal">{{ fall }}</th>
-          <th class="pr-5 font-normal">peak</th>
+          <th class="pr-5 font-normal"><TermWord word="impact force">peak</TermWord></th>
           <th class="font-normal">aside</th>
         </tr>
       </thead>

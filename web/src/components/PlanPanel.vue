@@ -139,14 +139,15 @@ const words = { draft: '○ draft', checked: '◐ checked', released: '● relea
       <p>To release it, write for each why it is acceptable here. It is signed with your name.</p>
       <label v-for="f in looks" :key="f.what" class="block">
         <span
-          ><span class="text-look font-semibold">{{ shape.look }} {{ f.rule }}</span> {{ f.what }}</span
+          ><span class="text-look font-semibold">{{ shape.look }} look</span> {{ f.what }}</span
         >
         <input
           v-model="reasons[f.what]"
           class="field mt-1"
           maxlength="400"
           placeholder="reason"
-          :aria-label="`Reason for ${f.rule}`"
+          :data-reason="f.rule"
+          :aria-label="`Reason for accepting: ${f.what}`"
         />
       </label>
       <button type="submit" class="strong min-h-14" :disabled="unsaid > 0 || !ready">

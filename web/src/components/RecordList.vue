@@ -24,6 +24,10 @@ function words(r: RecordLine) {
     r.says,
     (i) => labels.value.get(i) ?? i,
     (p) => names.value.get(p) ?? p,
+    (m) => {
+      const model = gear.models.value.get(m)
+      return model ? `${model.maker} ${model.name}` : m
+    },
   )
 }
 

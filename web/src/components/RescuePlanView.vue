@@ -11,6 +11,7 @@ import { useRescue } from '@/stores/rescue'
 import RescueDrill from './RescueDrill.vue'
 import ScoreSheet from './ScoreSheet.vue'
 import StepButtons from './StepButtons.vue'
+import { count } from '@/lib/words'
 
 const props = defineProps<{ plan: RescuePlan; casualty: string; rescuer: string }>()
 const rescue = useRescue()
@@ -88,7 +89,7 @@ const figures = computed((): SheetFigures[] => {
 <template>
   <div data-pick-off>
     <p class="figure">
-      <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; both weigh
+      <b>{{ count(plan.steps.length, 'step') }}</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; both weigh
       {{ show(plan.pair_kg, 'kg') }}<template v-if="plan.friction">, with the friction for two in</template>. Worst
       failure: {{ plan.worst.words
       }}<template v-if="plan.worst.held">, held after {{ show(plan.worst.free_fall_m, 'm') }}</template

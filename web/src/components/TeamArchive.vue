@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 import { api, type ArchiveAnswer, type Problem } from '@/api/client'
 import { useSession } from '@/stores/session'
+import { count } from '@/lib/words'
 
 const session = useSession()
 const file = ref<File>()
@@ -66,9 +67,12 @@ async function send(trial: boolean) {
     <p v-if="refused" class="text-stop mt-2" role="alert">■ {{ refused }}</p>
     <template v-if="seen">
       <p class="mt-2" role="status" data-archive-seen>
-        <b>{{ seen.team }}</b>: {{ seen.counts.models }} models, {{ seen.counts.items }} items,
-        {{ seen.counts.people }} people, {{ seen.counts.kits }} kits, {{ seen.counts.drops }} drops and
-        {{ seen.counts.records }} records, whole<span v-if="seen.chain.seal" class="figure text-soft">
+        <b>{{ seen.team }}</b>: {{ count(seen.counts.models, 'model') }}, {{ count(seen.counts.items, 'item') }},
+        people: {{ seen.counts.people }}, {{ count(seen.counts.kits, 'kit') }},
+        {{ count(seen.counts.drops, 'drop') }} and {{ count(seen.counts.records, 'record') }}, whole<span
+          v-if="seen.chain.seal"
+          class="figure text-soft"
+        >
           · last seal {{ seen.chain.seal.slice(0, 8) }}</span
         >.
         <b v-if="seen.written">✓ It is here: change to it under your name.</b>

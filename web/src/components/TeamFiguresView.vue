@@ -4,6 +4,7 @@
 import type { TeamFigures } from '@/api/client'
 import { show } from '@/lib/units'
 import { minutes } from '@/lib/words'
+import TermWord from '@/components/TermWord.vue'
 
 defineProps<{ figures: TeamFigures; haulers: number; run?: number }>()
 </script>
@@ -16,7 +17,7 @@ defineProps<{ figures: TeamFigures; haulers: number; run?: number }>()
         <table class="mt-1 w-full text-sm whitespace-nowrap">
           <thead>
             <tr class="text-soft text-left">
-              <th class="pr-3 font-normal">ratio</th>
+              <th class="pr-3 font-normal"><TermWord word="mechanical advantage">ratio</TermWord></th>
               <th class="pr-3 font-normal">all pull</th>
               <th class="pr-3 font-normal">haulers</th>
               <th class="pr-3 font-normal">strokes</th>

@@ -15,6 +15,8 @@ import MoveFailures from './MoveFailures.vue'
 import OfBefore from './OfBefore.vue'
 import StepButtons from './StepButtons.vue'
 import TeamScore from './TeamScore.vue'
+import TermWord from '@/components/TermWord.vue'
+import { count } from '@/lib/words'
 
 defineProps<{ drop: Drop }>()
 
@@ -102,8 +104,8 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
     <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
     <OfBefore v-if="plan && at" :there="team.there" :finding="team.finding" what="this move">
       <p class="figure mt-3">
-        <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; longest drop of any one
-        failure {{ show(plan.worst_drop_m, 'm') }}.<span v-if="team.here" class="text-look">
+        <b>{{ count(plan.steps.length, 'step') }}</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; longest drop of
+        any one failure {{ show(plan.worst_drop_m, 'm') }}.<span v-if="team.here" class="text-look">
           ◆ Found on this device.</span
         >
       </p>
@@ -158,7 +160,7 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
       </ol>
     </OfBefore>
     <section v-if="team.answer?.figures?.knots.length" class="mt-4" data-knots>
-      <h2>Knots on the way down</h2>
+      <h2><TermWord word="knot pass">Knots on the way down</TermWord></h2>
       <div v-for="k in team.answer.figures.knots" :key="k.line + k.knot_m" class="mt-1 text-[0.95rem] leading-snug">
         <p>
           The {{ k.line }}'s knot, {{ show(k.knot_m, 'm') }} of rope from the load, is {{ show(k.left_m, 'm') }} short

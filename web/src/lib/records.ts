@@ -1,4 +1,11 @@
 import type { Content, Entry } from '@/api/client'
+import { pointTitles, proofTitles } from '@/api/titles'
+import { count } from '@/lib/words'
+
+/** What people read in place of an id; an id of a team's own is made of words. */
+export const proofTitle = (id: string) => proofTitles[id] ?? id.replaceAll('-', ' ')
+const pointTitle = (id: string) =>
+  pointTitles[id] ?? id.replace(/^leaflet-/, 'point of the leaflet ').replaceAll('-', ' ')
 
 /** What a record is, in words. */
 type Written = 'plan-state' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
@@ -49,7 +56,7 @@ export function examinedWords(x: Omit<NonNullable<Entry['examined']>, 'batch'>):
   }[x.result]
   const seen = (x.points ?? [])
     .filter((p) => p.result !== 'pass')
-    .map((p) => `${p.point} ${p.result}${p.note ? `: ${p.note}` : ''}`)
+    .map((p) => `${pointTitle(p.point)}: ${p.result}${p.note ? `: ${p.note}` : ''}`)
   const read = (x.readings ?? []).map((r) => `${r.part} ${r.mm} mm`)
   const more = [
     ...seen,
@@ -63,11 +70,16 @@ export function examinedWords(x: Omit<NonNullable<Entry['examined']>, 'batch'>):
 }
 
 /** What a record says, in words: about what, and with what result. */
-export function saysWords(s: Content, label: (item: string) => string, name: (person: string) => string) {
+export function saysWords(
+  s: Content,
+  label: (item: string) => string,
+  name: (person: string) => string,
+  title: (model: string) => string,
+) {
   const note = s.note ? `: ${s.note}` : ''
   if (s.check) {
     const failed = s.check.proofs?.find((p) => !p.did)
-    const why = failed ? `: proof ${failed.proof}${failed.note ? `, ${failed.note}` : ''}` : note
+    const why = failed ? `: ${proofTitle(failed.proof)}${failed.note ? `, ${failed.note}` : ''}` : note
     return {
       about: `${label(s.item ?? '')} on ${label(s.check.rope)}`,
       result: s.check.passed ? '✓ passed' : `■ failed${why}`,
@@ -82,7 +94,7 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
   if (s.familiar)
     return {
       about: name(s.person ?? ''),
-      result: `shown ${s.familiar.model} ${s.familiar.by ? `by ${s.familiar.by}` : ''}`,
+      result: `shown ${title(s.familiar.model)} ${s.familiar.by ? `by ${s.familiar.by}` : ''}`,
     }
   if (s.hours) {
     const h = s.hours
@@ -105,7 +117,7 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
       u.wet_days ? `${u.wet_days} wet` : '',
       u.dirty_days ? `${u.dirty_days} dirty` : '',
     ].filter(Boolean)
-    const days = u.days === 1 ? '1 day' : `${u.days} days`
+    const days = count(u.days, 'day')
     return {
       about: label(s.item ?? ''),
       result: `${days}, ${u.from && u.from !== s.day ? `${u.from} to ${s.day}` : s.day}${more.length ? `: ${more.join(', ')}` : ''}${note}`,
@@ -134,8 +146,8 @@ export function saysWords(s: Content, label: (item: string) => string, name: (pe
     }
   if (s.recall)
     return {
-      about: s.recall.model,
-      result: `${s.recall.asks}: ${s.recall.source}${note}; ${s.affected?.length ?? 0} in the store`,
+      about: title(s.recall.model),
+      result: `${s.recall.asks.replaceAll('-', ' ')}: ${s.recall.source}${note}; ${s.affected?.length ?? 0} in the store`,
     }
   if (s.kind === 'acknowledgement') return { about: 'a recall', result: '✓ read' }
   if (s.confirms) return { about: `hours of ${name(s.person ?? '')}`, result: '✓' }

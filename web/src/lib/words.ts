@@ -26,6 +26,12 @@ export function aboutKeys(f: Finding): string[] {
   return s.person ? [`person:${s.person}`] : []
 }
 
+/** A count with its noun: 1 stop, 3 stops. */
+export const count = (n: number, noun: string) => `${n} ${noun}${n === 1 ? '' : 's'}`
+
+/** What people read in place of a rule's id. */
+export const ruleWords = (rule: string) => rule.replace('.', ': ').replaceAll('-', ' ')
+
 /** Writes a number as a person types it, without a unit. */
 export function plainNumber(n: number): string {
   return String(Math.round(n * 1000) / 1000)

@@ -11,6 +11,7 @@ import { today } from '@/lib/records'
 import { useDraft } from '@/stores/draft'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import { count } from '@/lib/words'
 
 const props = defineProps<{ id: string }>()
 
@@ -116,7 +117,7 @@ function chooseInstead(d: Due) {
                 <span class="text-lg font-semibold">{{ d.label }}</span>
                 <span class="text-soft block text-sm"
                   >{{ d.on }}<template v-if="d.mode">, {{ d.mode }}</template
-                  >, {{ d.proofs.length }} proofs</span
+                  >, {{ count(d.proofs.length, 'proof') }}</span
                 >
               </span>
               <span class="max-w-full text-right max-sm:w-full max-sm:text-left" :class="inks[d.state]">

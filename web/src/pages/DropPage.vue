@@ -17,6 +17,7 @@ import StrandLines from '@/components/StrandLines.vue'
 import { include, useGear, usePeople, usedItems } from '@/lib/gear'
 import { freeId } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
+import TermWord from '@/components/TermWord.vue'
 
 defineProps<{ id: string }>()
 
@@ -174,7 +175,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
     <LieLines :drop="drop" />
 
     <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">
-      <h2>Anchors</h2>
+      <h2><TermWord word="anchor">Anchors</TermWord></h2>
       <p v-if="!drop.anchors?.length" class="py-2">
         No anchor yet. Tell the main anchor first, then one of its own for the backup.
       </p>
@@ -185,7 +186,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
     </section>
 
     <section id="strands" class="border-line mt-6 scroll-mt-20 border-t pt-4">
-      <h2>Strands</h2>
+      <h2><TermWord word="strand">Strands</TermWord></h2>
       <p v-if="!drop.strands?.length" class="py-2">
         No strand yet. {{ drop.anchors?.length ? 'Hang the main strand, then the backup.' : 'An anchor comes first.' }}
       </p>

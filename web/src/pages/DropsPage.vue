@@ -8,7 +8,7 @@ import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
 import { firstDrops } from '@/lib/offline'
 import { today } from '@/lib/records'
-import { shape } from '@/lib/words'
+import { count, shape } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const router = useRouter()
@@ -104,8 +104,8 @@ async function addFile(e: Event) {
           </span>
           <span v-if="d.refused" class="text-stop">■ cannot be checked: {{ d.refused }}</span>
           <span v-else-if="d.stops || d.looks" class="figure">
-            <span v-if="d.stops" class="text-stop mr-4">{{ shape.stop }} {{ d.stops }} stop</span>
-            <span v-if="d.looks" class="text-look">{{ shape.look }} {{ d.looks }} look</span>
+            <span v-if="d.stops" class="text-stop mr-4">{{ shape.stop }} {{ count(d.stops, 'stop') }}</span>
+            <span v-if="d.looks" class="text-look">{{ shape.look }} {{ count(d.looks, 'look') }}</span>
           </span>
           <span v-else class="text-soft">{{ d.empty ? 'nothing to look at yet' : 'nothing found' }}</span>
         </RouterLink>

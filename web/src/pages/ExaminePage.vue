@@ -14,6 +14,8 @@ import { examinedWords, today } from '@/lib/records'
 import { useExamining, type Found } from '@/stores/examining'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import TermWord from '@/components/TermWord.vue'
+import { count } from '@/lib/words'
 
 const gear = useGear()
 const session = useSession()
@@ -80,7 +82,7 @@ function found(f: Found) {
 <template>
   <main id="page" class="mx-auto max-w-3xl px-5 py-6 pb-28">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
-    <h1>Examine</h1>
+    <h1><TermWord word="thorough examination">Examine</TermWord></h1>
     <OutboxNotice />
     <p v-if="examining.failure" class="text-stop font-bold" role="alert">■ {{ examining.failure }}</p>
     <StateNotice v-if="gear.isPending.value || points.isPending.value" title="Fetching the store" busy />
@@ -230,7 +232,7 @@ function found(f: Found) {
           data-sign
           @click="examining.sign()"
         >
-          Sign {{ s.looked.length }} {{ s.looked.length === 1 ? 'result' : 'results' }} as {{ session.name }}
+          Sign {{ count(s.looked.length, 'result') }} as {{ session.name }}
         </button>
       </div>
     </template>

@@ -6,6 +6,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type ImportAnswer, type Problem } from '@/api/client'
 import { useSession } from '@/stores/session'
+import { count } from '@/lib/words'
 
 const props = defineProps<{ kind: 'items' | 'people' | 'hours' }>()
 const kinds = {
@@ -161,7 +162,7 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
       </p>
       <p v-if="!answer.written" class="my-3 flex flex-wrap gap-3">
         <button type="button" class="strong" :disabled="busy || wrong > 0" data-load @click="ask(false)">
-          Load all {{ answer.rows.length }} rows
+          Load {{ answer.rows.length === 1 ? 'the row' : `all ${answer.rows.length} rows` }}
         </button>
         <button
           v-if="wrong"
@@ -223,7 +224,9 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
           </span>
         </li>
       </ol>
-      <p v-if="rows.length > most" class="text-soft py-2">{{ rows.length - most }} more rows, none worse than these.</p>
+      <p v-if="rows.length > most" class="text-soft py-2">
+        {{ count(rows.length - most, 'row') }} more, none worse than these.
+      </p>
     </template>
   </main>
 </template>

@@ -10,6 +10,7 @@ import StateNotice from '@/components/StateNotice.vue'
 import { useGear } from '@/lib/gear'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import TermWord from '@/components/TermWord.vue'
 
 const gear = useGear()
 const session = useSession()
@@ -25,7 +26,7 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
 <template>
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
-    <h1>Kits</h1>
+    <h1><TermWord word="kit">Kits</TermWord></h1>
     <OutboxNotice />
     <StateNotice v-if="kits.isPending.value" title="Fetching the kits" busy />
     <StateNotice v-else-if="kits.isError.value" title="The kits could not be fetched">

@@ -35,6 +35,8 @@ import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 import { useMoving } from '@/stores/moving'
+import TermWord from '@/components/TermWord.vue'
+import { count } from '@/lib/words'
 
 const props = defineProps<{ id: string; who?: string }>()
 
@@ -179,7 +181,7 @@ onBeforeUnmount(() => moving.stop())
 
 <template>
   <div>
-    <h1>Moves</h1>
+    <h1><TermWord word="move">Moves</TermWord></h1>
     <p v-if="!person" class="py-4">Nobody is on this drop yet. People come first, on the Drop page.</p>
     <template v-else>
       <p class="briefing">
@@ -264,8 +266,10 @@ onBeforeUnmount(() => moving.stop())
       </p>
       <details v-if="questions.length" class="no-print mt-3" data-ways>
         <summary class="cursor-pointer py-3">
-          {{ questions.length }} {{ questions.length === 1 ? 'question' : 'questions' }} on which practitioners differ
-          here<template v-if="Object.keys(chosen).length">: answered otherwise for this plan</template>
+          {{ count(questions.length, 'question') }} on which practitioners differ here<template
+            v-if="Object.keys(chosen).length"
+            >: answered otherwise for this plan</template
+          >
         </summary>
         <SchoolLines
           :questions="questions"
@@ -284,7 +288,7 @@ onBeforeUnmount(() => moving.stop())
           <b class="text-look">◆</b> {{ plan.note }}
         </p>
         <p class="figure mt-3">
-          <b>{{ plan.steps.length }} steps</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s,
+          <b>{{ count(plan.steps.length, 'step') }}</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s,
           {{ plan.handled }} holds put on or taken off; longest fall of any one failure
           {{ show(plan.worst_fall_m, 'm') }}.<span v-if="here" class="text-look"> ◆ Found on this device.</span>
         </p>

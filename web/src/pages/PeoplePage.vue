@@ -12,6 +12,7 @@ import { useGear, usePeople } from '@/lib/gear'
 import { timeWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import TermWord from '@/components/TermWord.vue'
 
 const session = useSession()
 const outbox = useOutbox()
@@ -134,7 +135,7 @@ const takeBack = (id: string) =>
     <h1>People</h1>
     <OutboxNotice />
     <section class="mt-3">
-      <h2>Who is familiar with what</h2>
+      <h2><TermWord word="familiarisation">Who is familiar with what</TermWord></h2>
       <p class="text-soft max-w-prose">
         Devices of one class differ in small ways that matter under load. Whoever carries a model without a record is a
         look on the drop.

@@ -10,6 +10,7 @@ import { useGear } from '@/lib/gear'
 import { timeWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import TermWord from '@/components/TermWord.vue'
 
 type Recall = NonNullable<Entry['recall']>
 
@@ -90,7 +91,7 @@ function read(id: string, name: string) {
 <template>
   <main id="page" class="mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
-    <h1>Recalls</h1>
+    <h1><TermWord word="recall">Recalls</TermWord></h1>
     <OutboxNotice />
     <button
       v-if="session.may('record:recall') && !open"

@@ -10,6 +10,7 @@ import StateNotice from '@/components/StateNotice.vue'
 import WithdrawBox from '@/components/WithdrawBox.vue'
 import { today } from '@/lib/records'
 import { useSession } from '@/stores/session'
+import TermWord from '@/components/TermWord.vue'
 
 const route = useRoute()
 const session = useSession()
@@ -32,7 +33,7 @@ const records = computed(() => query.data.value?.pages.flatMap((p) => p.records)
 
 <template>
   <main id="page" class="mx-auto max-w-4xl px-5 py-6">
-    <h1>Records</h1>
+    <h1><TermWord word="record">Records</TermWord></h1>
     <p class="text-soft max-w-prose">
       Signed, sealed one over the other, neither changed nor removed. A wrong one is followed by one that corrects it.
     </p>

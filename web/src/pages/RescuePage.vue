@@ -17,6 +17,8 @@ import { show } from '@/lib/units'
 import { minutes } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import { useRescue } from '@/stores/rescue'
+import TermWord from '@/components/TermWord.vue'
+import { count } from '@/lib/words'
 
 defineProps<{ id: string }>()
 
@@ -60,7 +62,7 @@ watch(
 
 <template>
   <div>
-    <h1>Rescue</h1>
+    <h1><TermWord word="rescue cover">Rescue</TermWord></h1>
     <p class="text-soft max-w-prose text-sm">
       A casualty hanging still is a medical emergency. Medical decisions belong to a medical provider.
     </p>
@@ -214,7 +216,7 @@ watch(
             />
             <details v-for="m in rescue.answer?.passes ?? []" :key="m.move + m.to_m" class="mt-2">
               <summary class="quiet -ml-2">
-                On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ m.steps.length }} steps, about
+                On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ count(m.steps.length, 'step') }}, about
                 {{ minutes(m.seconds_s) }}
               </summary>
               <ol class="list-decimal pl-6">

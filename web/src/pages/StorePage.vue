@@ -12,6 +12,7 @@ import { useGear, usePeople } from '@/lib/gear'
 import { eventWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
+import { count } from '@/lib/words'
 
 const gear = useGear()
 const session = useSession()
@@ -204,7 +205,7 @@ function stop(i: Item) {
               <span v-if="i.state === 'quarantine'" class="text-stop max-sm:w-full">■ {{ i.reason }}</span>
               <span v-else-if="i.state === 'retired'" class="text-soft max-sm:w-full">retired: {{ i.reason }}</span>
               <span v-else-if="open(i).length" class="text-stop max-sm:w-full"
-                >■ {{ open(i).length }} event not checked</span
+                >■ {{ count(open(i).length, 'event') }} not checked</span
               >
             </button>
             <div v-if="chosen === i.id && item" class="pb-4">

@@ -9,6 +9,8 @@ import StateNotice from '@/components/StateNotice.vue'
 import TableRow from '@/components/TableRow.vue'
 import { tables, valueOf, withoutValue, withValue, type Row } from '@/lib/tables'
 import { timeOf, timeTables, withTime } from '@/lib/times'
+import TermWord from '@/components/TermWord.vue'
+import { count } from '@/lib/words'
 
 const client = useQueryClient()
 const query = useQuery({
@@ -85,7 +87,7 @@ function halves<T>(all: T[]): T[][] {
       <b class="text-look">◆</b> {{ told }}
     </p>
     <section class="border-line mt-4 border-t py-4" aria-label="Schools">
-      <h2>Where practitioners differ over moves</h2>
+      <h2><TermWord word="school">Where practitioners differ</TermWord> over moves</h2>
       <p class="text-soft max-w-prose text-sm">
         None relaxes the two-line rule. A plan says which way it follows, and may be asked for by another.
       </p>
@@ -152,7 +154,8 @@ function halves<T>(all: T[]): T[][] {
       </p>
       <details v-for="t in timeTables" :key="t.id" class="mt-1" :data-times="t.id">
         <summary class="cursor-pointer py-3">
-          {{ t.title }}: {{ timesOf(t.id).length }} actions<template v-if="own(t.id)"
+          {{ t.title }}: {{ count(timesOf(t.id).length, 'action')
+          }}<template v-if="own(t.id)"
             >, <b>{{ own(t.id) }} own</b></template
           >
         </summary>

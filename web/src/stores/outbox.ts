@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
 import { sendPhotos } from '@/lib/photos'
+import { proofTitle } from '@/lib/records'
 import { useSession } from './session'
 
 /** An entry on this device: whose it is, and what became of it. */
@@ -182,7 +183,7 @@ function show(d: Drop, e: Entry | Content, by: string) {
     }
     d.checks = [...(d.checks ?? []).filter((c) => c.item !== e.item), check]
     const failed = proofs?.find((p) => !p.did)
-    if (!passed) takeOut(d, e.item, `failed-check: ${failed ? `proof ${failed.proof}` : (e.note ?? '')}`)
+    if (!passed) takeOut(d, e.item, `failed check: ${failed ? `the proof "${proofTitle(failed.proof)}" failed` : (e.note ?? '')}`)
   }
   if (e.partner && e.person) {
     const rigging = e.partner.rigging

@@ -1,0 +1,51 @@
+package publish
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"zealousknot/internal/core/care"
+	"zealousknot/internal/core/glossary"
+	"zealousknot/internal/core/procedure"
+)
+
+// typed writes tables of the core for the screens.
+func typed(head string, tables ...table) []byte {
+	var b strings.Builder
+	b.WriteString("// Generated from internal/core by make generate.\n" + head)
+	for _, t := range tables {
+		text, err := json.MarshalIndent(t.value, "", "  ")
+		if err != nil {
+			panic(err) // texts alone
+		}
+		fmt.Fprintf(&b, "\n/** %s */\nexport const %s: %s = %s\n", t.says, t.name, t.of, text)
+	}
+	return []byte(b.String())
+}
+
+// table is one of them: what it says of itself, its name, its type, and its value.
+type table struct {
+	says, name, of string
+	value          any
+}
+
+func terms() []byte {
+	return typed("\n/** A word as the program uses it, and other names of the same thing. */\nexport type Term = { word: string; means: string; also?: string[] }\n",
+		table{"The words of the job, by the alphabet.", "glossary", "Term[]", glossary.Terms})
+}
+
+func idTitles() []byte {
+	return typed("", table{"What people read in place of the id of a proof.", "proofTitles", "Record<string, string>", procedure.Titles},
+		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles})
+}
+
+// glossaryPage is the glossary to read.
+func glossaryPage() []byte {
+	var b strings.Builder
+	b.WriteString("# Glossary\n\nGenerated from `internal/core/glossary` by `make generate`. One word stands for one thing, in the code, on the screens and in files.\n\n| word | means | also called |\n| --- | --- | --- |\n")
+	for _, t := range glossary.Terms {
+		fmt.Fprintf(&b, "| **%s** | %s | %s |\n", t.Word, t.Means, strings.Join(t.Also, ", "))
+	}
+	return []byte(b.String())
+}

@@ -1,0 +1,60 @@
+// Generated from internal/core by make generate.
+
+/** What people read in place of the id of a proof. */
+export const proofTitles: Record<string, string> = {
+  "cord": "moved down by its cord",
+  "down": "locks downwards",
+  "end": "lower end",
+  "free": "frees",
+  "gates": "gates shut and locked",
+  "grip": "grips",
+  "hand": "through the hand, end to end",
+  "handle": "handle through its positions",
+  "holds": "holds when let go",
+  "jerk": "locks when jerked",
+  "knots": "knots dressed and set",
+  "lay": "rope and connector as in the picture",
+  "let-go": "let go under load",
+  "lifts": "lifts",
+  "look": "looked over",
+  "over-pull": "handle pulled past work",
+  "park": "parked, and holds",
+  "parts": "parts as on its card",
+  "pull": "strand pulled sharply",
+  "rolls": "rolls both ways",
+  "runs": "rope runs in",
+  "set": "lock set for the loaded side",
+  "slide": "slides by hand",
+  "unparked": "parking lock off",
+  "up": "runs up",
+  "whole": "whole and in date"
+}
+
+/** What people read in place of the id of a point of an examination. */
+export const pointTitles: Record<string, string> = {
+  "body": "body",
+  "buckles": "buckles",
+  "cloth": "fabric",
+  "core": "core",
+  "ends": "ends",
+  "fixing": "fixing",
+  "gate": "gate",
+  "history": "history",
+  "joins": "joints and locks",
+  "legs": "legs",
+  "locks": "locking",
+  "marks": "markings",
+  "moves": "moving parts",
+  "rope": "its own rope",
+  "seal": "packing and seal",
+  "sheath": "sheath",
+  "shell": "shell",
+  "stitch": "stitching",
+  "straps": "straps",
+  "teeth": "teeth",
+  "turns": "turning",
+  "unopened": "cover",
+  "wheel": "wheel",
+  "whole": "condition",
+  "worn": "wear"
+}
