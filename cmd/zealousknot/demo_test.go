@@ -47,7 +47,7 @@ var printed = regexp.MustCompile(`is at (http://127\.0\.0\.1:\d+)`)
 
 func startDemo(t *testing.T, dir string) *running {
 	t.Helper()
-	return startProgram(t, "", "demo", "--dir", dir, "--port", "0")
+	return startProgram(t, "", "demo", "--dir", dir, "--port", "0", "--day", string(demo.Day))
 }
 
 // startProgram starts the program in a process of its own, and waits until it says where

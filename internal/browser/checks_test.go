@@ -151,7 +151,7 @@ func TestChecks(t *testing.T) {
 	p.state("partner-rhea", "stale")
 	p.kept()
 	var wrong []string
-	p.do(press("[data-check=backup-9]"), chromedp.Evaluate(audit, &wrong))
+	p.do(press("[data-check=backup-9]"), chromedp.Evaluate(audit(), &wrong))
 	if len(wrong) > 0 {
 		t.Error(fmt.Sprint(wrong))
 	}
@@ -256,7 +256,7 @@ func TestPlanStates(t *testing.T) {
 	p.button("Mark as checked")
 	p.says("[data-plan=checked]", "by Dov Pellister")
 	p.button("Release for use")
-	p.says("[data-plan] form", "hands.gloves")
+	p.until(`document.querySelector("[data-plan] form [data-reason='hands.gloves']")`)
 	p.until(`document.querySelector('[data-plan] form button').disabled`)
 	p.do(chromedp.SendKeys("[data-reason='hands.gloves']", "they lie at the deck"))
 	p.button("Release and sign")

@@ -13,9 +13,9 @@ import (
 	"zealousknot/internal/store"
 )
 
-// beat is how often a page that listens is notified that the line still stands, and
+// heartbeat is how often a page that listens is notified that the line still stands, and
 // how long a sign-in that was ended elsewhere may go on listening.
-const beat = 20 * time.Second
+const heartbeat = 20 * time.Second
 
 // changesPath is the one request that lasts.
 const changesPath = "/api/v1/changes"
@@ -91,7 +91,7 @@ func (c *Config) changes(ctx context.Context, send sse.Sender) {
 	if send.Data(Beat{}) != nil {
 		return
 	}
-	tick := time.NewTicker(beat)
+	tick := time.NewTicker(heartbeat)
 	defer tick.Stop()
 	for {
 		var err error

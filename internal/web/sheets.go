@@ -157,7 +157,7 @@ func planWords(team store.Team, p *store.Plan) string {
 		words += "; checked by who had changed it last, as the team's policy allows"
 	}
 	for _, r := range p.Reasons {
-		words += fmt.Sprintf("\n%s: %s Reason: %s", r.Rule, r.What, r.Reason)
+		words += fmt.Sprintf("\nAccepted: %s Reason: %s", r.What, r.Reason)
 	}
 	return words
 }

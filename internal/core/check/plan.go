@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -67,7 +66,7 @@ func (report *Report) Missing(d *drop.Document, to record.State) []string {
 	}
 	for _, f := range report.Findings {
 		if f.Severity == finding.Stop && (to == record.Released || !ofTheDay(f.Rule)) {
-			list = append(list, fmt.Sprintf("a stop is in the way (%s): %s", f.Rule, f.What))
+			list = append(list, "a stop is in the way: "+f.What)
 		}
 	}
 	return list
@@ -92,7 +91,7 @@ func (report *Report) MaySet(d *drop.Document, to, from record.State, reasons []
 	}
 	for _, f := range report.Findings {
 		if f.Severity == finding.Look && to == record.Released && !reasoned(f, reasons) {
-			p.Add(fmt.Sprintf("no reason is written for %s: %s", f.Rule, f.What), "reasons")
+			p.Add("no reason is written for this look: "+f.What, "reasons")
 		}
 	}
 	return p.Err()

@@ -31,8 +31,8 @@ func (g *goal) lowerBound(sc *stance.Scene, s *stance.Stance) float64 {
 	return c
 }
 
-// onNow is what a stance has, as far as the least cost needs it.
-type onNow struct {
+// mounted is what a stance has, as far as the least cost needs it.
+type mounted struct {
 	// counting are holds that may count, fresh those that the goal still wants and that a
 	// tool can be that is not on.
 	counting, fresh int
@@ -50,8 +50,8 @@ type onNow struct {
 	bearers int
 }
 
-func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) onNow {
-	var on onNow
+func (g *goal) countOn(sc *stance.Scene, s *stance.Stance) mounted {
+	var on mounted
 	classes := g.rest.classes()
 	var have, off [2]bool
 	for i := range sc.Tools {
@@ -102,7 +102,7 @@ const standSlack, sitSlack, lowerSlack = 1.5, 1.0, 1.5
 
 // weight is a lower bound on what is left of moving the weight: by standing up and sitting
 // down, or, from a descender onto something else, by lowering.
-func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
+func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *mounted) float64 {
 	sit := max(0, sc.Pace.Seconds[stance.Sit]*sc.Pace.Effort-sitSlack)
 	lower := 0.0
 	if s.Side != g.side && sc.Far(s.Side, g.side) {
@@ -135,7 +135,7 @@ func (g *goal) weight(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
 }
 
 // cover is what covers the only backup device while it is changed.
-func (g *goal) cover(sc *stance.Scene, on *onNow) float64 {
+func (g *goal) cover(sc *stance.Scene, on *mounted) float64 {
 	if on.backups != 1 || !on.stray || on.extra {
 		return 0
 	}
@@ -143,7 +143,7 @@ func (g *goal) cover(sc *stance.Scene, on *onNow) float64 {
 }
 
 // beside notes a hold that may cover another one while that is changed.
-func (g *goal) beside(sc *stance.Scene, on *onNow, t *stance.Tool, h *stance.Hold, suits bool) {
+func (g *goal) beside(sc *stance.Scene, on *mounted, t *stance.Tool, h *stance.Hold, suits bool) {
 	switch {
 	case t.Class == g.rest.classes()[0]:
 		on.strayBearer = on.strayBearer || !suits
@@ -159,7 +159,7 @@ func (g *goal) beside(sc *stance.Scene, on *onNow, t *stance.Tool, h *stance.Hol
 // strands, and nothing else to hang on, what covers one is on the strand of the other
 // for neither: while the main's is off the backup's holds, and a further one on the
 // main; while the backup's is off, a further one on the backup.
-func (g *goal) both(sc *stance.Scene, on *onNow) float64 {
+func (g *goal) both(sc *stance.Scene, on *mounted) float64 {
 	c := 0.0
 	if on.stray && on.backups == 1 && !on.onBackup {
 		c += further(sc)
@@ -189,7 +189,7 @@ func further(sc *stance.Scene) float64 {
 }
 
 // four is what two holds on each side ask for where sides must be changed.
-func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *onNow) float64 {
+func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *mounted) float64 {
 	if s.Side == g.side || !sc.Four(s.Side, g.side) {
 		return 0
 	}

@@ -13,7 +13,7 @@ import (
 )
 
 // byRescuer are the ways in which one rescuer goes to the casualty.
-func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
+func (pl *Planner) byRescuer(c *rescuer, h *casualty, at stance.Cm) []RescueWay {
 	var list []RescueWay
 	for _, set := range pl.sets() {
 		w := RescueWay{Rescuer: c.ID, Name: c.Name, Set: set, Phases: []Phase{}}
@@ -44,7 +44,7 @@ func (pl *Planner) byRescuer(c *comer, h *hanger, at stance.Cm) []RescueWay {
 }
 
 // works names somebody else who hangs on a set; empty for nobody.
-func (pl *Planner) works(set int, c *comer, h *hanger) string {
+func (pl *Planner) works(set int, c *rescuer, h *casualty) string {
 	for _, o := range pl.rig.People {
 		if o.ID != c.ID && o.ID != h.ID && len(o.Holds) > 0 && setOf(o) == set {
 			return o.Name
@@ -65,11 +65,11 @@ func (pl *Planner) sets() []int {
 	return list
 }
 
-func (pl *Planner) walk(w *RescueWay, c *comer) {
+func (pl *Planner) walk(w *RescueWay, c *rescuer) {
 	wait := pl.wait(c)
 	w.phase("walk", c.Name, wait.S, wait.Source)
-	if c.wont != "" {
-		w.block("%s", c.wont)
+	if c.unavailable != "" {
+		w.block("%s", c.unavailable)
 	}
 	if c.note != "" {
 		w.Notes = append(w.Notes, c.note)
@@ -79,7 +79,7 @@ func (pl *Planner) walk(w *RescueWay, c *comer) {
 // along is a rescuer who goes along strands to the casualty, takes them off and brings
 // them down: on a casualty's own strands with the descender on the backup strand, since
 // the main is tight; on others on the main, and where that is blocked on the backup strand.
-func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+func (pl *Planner) along(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) {
 	pl.begin(w)
 	pl.walk(w, c)
 	main := lineOf(c.sc, "main", w.Set)
@@ -109,7 +109,7 @@ func (pl *Planner) along(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
 }
 
 // goes is the way itself, with the descender on the main or across on the backup strand.
-func (pl *Planner) goes(w *RescueWay, c *comer, h *hanger, at stance.Cm, across bool) {
+func (pl *Planner) goes(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, across bool) {
 	if w.Across = across; across && w.Set != h.set {
 		w.Words += ", the descender on the backup strand"
 	}
@@ -129,7 +129,7 @@ func (pl *Planner) goes(w *RescueWay, c *comer, h *hanger, at stance.Cm, across 
 
 // reaches blocks a way on a set of which a strand ends above the casualty, or above the
 // landing: both bodies hang on both.
-func (pl *Planner) reaches(w *RescueWay, c *comer, at stance.Cm) {
+func (pl *Planner) reaches(w *RescueWay, c *rescuer, at stance.Cm) {
 	for _, role := range []string{"main", "backup"} {
 		l := &c.sc.Lines[lineOf(c.sc, role, w.Set)]
 		switch {
@@ -143,7 +143,7 @@ func (pl *Planner) reaches(w *RescueWay, c *comer, at stance.Cm) {
 
 // hangs are the variants that may be hung on a set with a casualty at a height, or why
 // there are none.
-func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm, across bool) (list []*fitted, why string) {
+func (pl *Planner) hangs(c *rescuer, h *casualty, set int, at stance.Cm, across bool) (list []*fitted, why string) {
 	j := pl.fits(c, h, set, at.M(), across)
 	why = j.why
 	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
@@ -165,7 +165,7 @@ func (pl *Planner) hangs(c *comer, h *hanger, set int, at stance.Cm, across bool
 
 // reach is the way of a rescuer along a set: from where they hang, from the landing up,
 // or from the top down.
-func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main int) {
+func (pl *Planner) reach(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, main int) {
 	from, how := c.sc.Lines[main].Top, "by the moves, down"
 	low, high, up := at, from, false
 	switch here := stance.ToCm(c.AtM); {
@@ -198,7 +198,7 @@ func (pl *Planner) reach(w *RescueWay, c *comer, h *hanger, at stance.Cm, main i
 }
 
 // over is how far above a casualty a rescuer's descender is beside them.
-func over(w *RescueWay, h *hanger) stance.Cm {
+func over(w *RescueWay, h *casualty) stance.Cm {
 	if w.Set == h.set {
 		return besideOwn + stance.DeviceLen
 	}
@@ -206,10 +206,10 @@ func over(w *RescueWay, h *hanger) stance.Cm {
 }
 
 // hangs reports whether a rescuer is on strands when it happens.
-func (c *comer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
+func (c *rescuer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
-func (pl *Planner) pairDown(w *RescueWay, c *comer, h *hanger, at stance.Cm) {
+func (pl *Planner) pairDown(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) {
 	pair := pl.pairOn(c, h, w.Set, at, w.Across)
 	if pair == nil {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
@@ -261,7 +261,7 @@ func inTens(sc *stance.Scene) *stance.Scene {
 
 // pairOn is a rescuer's scene on a set with a casualty along, with those of their devices
 // and of the casualty's that may be hung there with both; nil where there is none.
-func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm, across bool) *stance.Scene {
+func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across bool) *stance.Scene {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across}
 	if p, known := pl.pairs[key]; known {
@@ -287,7 +287,7 @@ func (pl *Planner) pairOn(c *comer, h *hanger, set int, at stance.Cm, across boo
 }
 
 // acrossOn is the scene of a rescuer whose descender runs on the backup strand of a set.
-func (c *comer) acrossOn(set int) *stance.Scene {
+func (c *rescuer) acrossOn(set int) *stance.Scene {
 	if c.crossed[set] == nil {
 		if c.crossed == nil {
 			c.crossed = map[int]*stance.Scene{}
@@ -298,9 +298,9 @@ func (c *comer) acrossOn(set int) *stance.Scene {
 }
 
 // devices are somebody's descenders and backup devices.
-func (h *hanger) devices() []*rig.Piece { return devices(h.PersonView) }
+func (h *casualty) devices() []*rig.Piece { return devices(h.PersonView) }
 
-func (c *comer) devices() []*rig.Piece { return devices(c.PersonView) }
+func (c *rescuer) devices() []*rig.Piece { return devices(c.PersonView) }
 
 func devices(p *rig.PersonView) []*rig.Piece {
 	var list []*rig.Piece

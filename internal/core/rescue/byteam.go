@@ -39,7 +39,7 @@ func (pl *Planner) brakesHold(one, second quantity.Kilograms) string {
 
 // byTeam are the ways in which nobody goes to the casualty: their own strands run
 // through brakes at the anchors.
-func (pl *Planner) byTeam(h *hanger, at stance.Cm) []RescueWay {
+func (pl *Planner) byTeam(h *casualty, at stance.Cm) []RescueWay {
 	t := pl.rig.Team
 	if t == nil || pl.in.Team == nil || t.Main.Strand.Set != h.set || t.Belay.Strand.Set != h.set {
 		return nil
@@ -154,7 +154,7 @@ func (pl *Planner) takes(r *team.Rig, ask team.Ask, name string) timed {
 }
 
 // lowered is a rescuer whom the team lowers to the casualty: one becomes two.
-func (pl *Planner) lowered(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
+func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bool) {
 	t := pl.rig.Team
 	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
 		return RescueWay{}, false
@@ -211,7 +211,7 @@ var loweredBy = &variant{}
 
 // solo reports whether a rescuer has a descender and a backup device that may be hung on a
 // set by themself.
-func (pl *Planner) solo(c *comer, set int, at stance.Cm) bool {
+func (pl *Planner) solo(c *rescuer, set int, at stance.Cm) bool {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	for _, v := range c.variants {
 		_, d := pl.would(c, v, v.descender, main, 0, at.M())

@@ -15,7 +15,7 @@ import (
 )
 
 // evacuate is the last resort: a sealed kit from the top, brought by a rescuer.
-func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool) {
+func (pl *Planner) evacuate(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bool) {
 	kit := pl.kitFor(c, h)
 	if kit == nil {
 		return RescueWay{}, false
@@ -59,7 +59,7 @@ func (pl *Planner) evacuate(c *comer, h *hanger, at stance.Cm) (RescueWay, bool)
 
 // kitFor is the evacuation kit that is there: one that is rated for it, where there are
 // several.
-func (pl *Planner) kitFor(c *comer, h *hanger) (kit *rig.Piece) {
+func (pl *Planner) kitFor(c *rescuer, h *casualty) (kit *rig.Piece) {
 	for _, o := range slices.Concat(h.Carries, c.Carries) {
 		if m := o.Model.Evacuation; m != nil && (kit == nil || m.MaxM >= pl.rig.Geometry.TopM && h.MassKg >= m.MinKg && h.MassKg <= m.MaxKg) {
 			kit = o
@@ -69,7 +69,7 @@ func (pl *Planner) kitFor(c *comer, h *hanger) (kit *rig.Piece) {
 }
 
 // fromTop is the shortest way down to somebody from the top, by any set.
-func (pl *Planner) fromTop(w *RescueWay, c *comer, h *hanger, at stance.Cm) (fewest float64, reached, undecided bool) {
+func (pl *Planner) fromTop(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) (fewest float64, reached, undecided bool) {
 	fewest = 1e9
 	for _, set := range pl.sets() {
 		main, backup := lineOf(c.sc, "main", set), lineOf(c.sc, "backup", set)
@@ -86,7 +86,7 @@ func (pl *Planner) fromTop(w *RescueWay, c *comer, h *hanger, at stance.Cm) (few
 }
 
 // evacuated is the scene of an evacuation with a kit.
-func (pl *Planner) evacuated(kit *rig.Piece, h *hanger, at stance.Cm) *Evacuated {
+func (pl *Planner) evacuated(kit *rig.Piece, h *casualty, at stance.Cm) *Evacuated {
 	return &Evacuated{Kit: kit.Model, Label: kit.Item.Label, MassKg: h.MassKg, HeightM: at.M(), Landing: pl.setup.Landing}
 }
 
@@ -186,7 +186,7 @@ func (pl *Planner) state(ways []RescueWay) Covered {
 }
 
 // gap lengthens the last gap, or begins one.
-func (c *Cover) gap(h *hanger, at quantity.Metres, state string, ways []RescueWay) {
+func (c *Cover) gap(h *casualty, at quantity.Metres, state string, ways []RescueWay) {
 	if state == "covered" {
 		return
 	}
@@ -262,7 +262,7 @@ func NotComputed(p *policy.Policy, why error) finding.Finding {
 	}
 }
 
-func (pl *Planner) finding(p *hanger, state string, metres quantity.Metres, where string, blocked []string) finding.Finding {
+func (pl *Planner) finding(p *casualty, state string, metres quantity.Metres, where string, blocked []string) finding.Finding {
 	rule, severity := "rescue."+state, finding.Look
 	what, why := "is reached only by a last resort", "A last resort holds one person once only."
 	switch state {

@@ -174,8 +174,8 @@ type fitted struct {
 
 // judged is what was judged already: the anchors that a set hangs from at a height count.
 type judged struct {
-	c            *comer
-	h            *hanger
+	c            *rescuer
+	h            *casualty
 	set          int
 	main, backup quantity.Metres
 	across       bool
@@ -189,7 +189,7 @@ type judgement struct {
 
 // fits judges everything that a pick-off of a casualty would hang on a set, by the rules
 // that judge the holds that are there.
-func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres, across bool) *judgement {
+func (pl *Planner) fits(c *rescuer, h *casualty, set int, at quantity.Metres, across bool) *judgement {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	if main == nil || backup == nil {
 		return &judgement{why: fmt.Sprintf("set %d lacks a main or backup strand", set)}
@@ -212,7 +212,7 @@ func (pl *Planner) fits(c *comer, h *hanger, set int, at quantity.Metres, across
 		}
 	}
 	if len(c.variants) == 0 {
-		j.why = cmp.Or(c.wont, c.Name+" has no descender and backup device with a link on its list")
+		j.why = cmp.Or(c.unavailable, c.Name+" has no descender and backup device with a link on its list")
 	}
 	pl.judged[key] = j
 	return j
@@ -229,7 +229,7 @@ func (pl *Planner) strand(set int, role rig.Role) *rig.StrandView {
 
 // fit judges one variant, with its descender on one strand and its backup device on the
 // other.
-func (pl *Planner) fit(c *comer, h *hanger, v *variant, under, beside *rig.StrandView, at quantity.Metres) (*fitted, string) {
+func (pl *Planner) fit(c *rescuer, h *casualty, v *variant, under, beside *rig.StrandView, at quantity.Metres) (*fitted, string) {
 	solo, why := pl.would(c, v, v.descender, under, 0, at)
 	if why != "" {
 		return nil, why
@@ -253,7 +253,7 @@ func (pl *Planner) fit(c *comer, h *hanger, v *variant, under, beside *rig.Stran
 
 // would judges one device of a variant on a strand, with a second person or alone: the
 // longest descent of a mode that may be used, 0 for no limit, or why there is none.
-func (pl *Planner) would(c *comer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (longest quantity.Metres, why string) {
+func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (longest quantity.Metres, why string) {
 	persons, found := 1, false
 	if second > 0 {
 		persons = 2
@@ -293,7 +293,7 @@ func plain(what string) string {
 }
 
 // hung is a hold that a rescue would make.
-func (pl *Planner) hung(c *comer, v *variant, dev *rig.Piece, s *rig.StrandView, mode *gear.Mode, second quantity.Kilograms, at quantity.Metres) *rig.HoldView {
+func (pl *Planner) hung(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandView, mode *gear.Mode, second quantity.Kilograms, at quantity.Metres) *rig.HoldView {
 	p := *c.Person
 	p.AtM, p.Grounded = at, false
 	who := &rig.PersonView{Person: &p, Harness: c.Harness}
@@ -315,7 +315,7 @@ func (pl *Planner) hung(c *comer, v *variant, dev *rig.Piece, s *rig.StrandView,
 
 // linksOf are the links of a device: those of its hold, else the strongest connectors,
 // with a backup device's link between two of them.
-func (pl *Planner) linksOf(c *comer, v *variant, dev *rig.Piece) []*rig.Piece {
+func (pl *Planner) linksOf(c *rescuer, v *variant, dev *rig.Piece) []*rig.Piece {
 	for _, h := range c.Holds {
 		if h.Device == dev {
 			var list []*rig.Piece
@@ -351,7 +351,7 @@ func strongest(kit []*rig.Piece) []*rig.Piece {
 // chain judges what bears the casualty alone: the long lanyard, and the connectors of a
 // chain of two, the strongest beside the descender's. A longer chain is made of what is
 // left, which is not looked at.
-func (pl *Planner) chain(c *comer, h *hanger) string {
+func (pl *Planner) chain(c *rescuer, h *casualty) string {
 	if strong := strongest(c.Carries); len(strong) > 2 {
 		if why := pl.tooWeak(strong[2].Model, strong[2].Item.Label, h); why != "" {
 			return why
@@ -365,13 +365,13 @@ func (pl *Planner) chain(c *comer, h *hanger) string {
 }
 
 // strongFor says which lanyards bear a casualty.
-func (pl *Planner) strongFor(h *hanger) func(*stance.Tool) bool {
+func (pl *Planner) strongFor(h *casualty) func(*stance.Tool) bool {
 	return func(t *stance.Tool) bool { return pl.tooWeak(t.Model, t.Label, h) == "" }
 }
 
 // tooWeak says why a thing may not bear a casualty; empty where it may, or where its strength is
 // not known.
-func (pl *Planner) tooWeak(m *gear.Model, label string, h *hanger) string {
+func (pl *Planner) tooWeak(m *gear.Model, label string, h *casualty) string {
 	load := quantity.Weight(h.MassKg)
 	want := pl.in.Policy.Factor(m.Class.Textile())
 	limit, _ := m.WorkingLoad("")

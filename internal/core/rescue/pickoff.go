@@ -27,7 +27,7 @@ type freed struct {
 const pickOffRoom stance.Cm = 250
 
 // pickOff is the fastest pick-off at a height by any of some variants, and by which.
-func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, list []*fitted) (least freed, by *fitted) {
+func (pl *Planner) pickOff(c *rescuer, h *casualty, set int, at stance.Cm, list []*fitted) (least freed, by *fitted) {
 	for _, f := range list {
 		got := pl.pickOffBy(c, h, set, at, f)
 		switch {
@@ -41,7 +41,7 @@ func (pl *Planner) pickOff(c *comer, h *hanger, set int, at stance.Cm, list []*f
 // pickOffBy is the pick-off by one variant; nil for who is lowered by the team. It is
 // searched for with what is near alone, so that heights that are alike are searched for
 // once.
-func (pl *Planner) pickOffBy(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+func (pl *Planner) pickOffBy(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted) freed {
 	sets := []int{set, h.set}
 	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
 	if !empty {
@@ -56,7 +56,7 @@ func (pl *Planner) pickOffBy(c *comer, h *hanger, set int, at stance.Cm, f *fitt
 	return found
 }
 
-func (pl *Planner) searchPickOff(c *comer, h *hanger, set int, at stance.Cm, f *fitted) freed {
+func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted) freed {
 	sc, err := pl.pair(c, h, f)
 	if err != nil {
 		return freed{stopped: stopped{why: detail(err)}}
@@ -112,7 +112,7 @@ type LiftPart struct{ Label, Who string }
 // LiftGear is what takes the weight of who hangs in what grips, off whom it is taken.
 func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
 	h := pl.casualty(casualty)
-	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
 	if h == nil || i < 0 || cmp.Or(On(pl.setup.Rescue.On), OnDescender) == OnDescender {
 		return nil
 	}
@@ -130,16 +130,16 @@ func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
 // Scene is the scene of a pick-off by one of the ways, with the pair as it begins: the
 // rescuer parked beside the casualty.
 func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Scene, Pair, error) {
-	rescuer := w.Rescuer
+	id := w.Rescuer
 	h := pl.casualty(casualty)
-	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == rescuer })
+	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == id })
 	if h == nil || i < 0 {
 		return nil, Pair{}, fault("/rescuer", "there is nobody of this id to come, or to be fetched")
 	}
 	return pl.begins(pl.rescuers[i], h, w, stance.ToCm(at))
 }
 
-func (pl *Planner) begins(c *comer, h *hanger, w *RescueWay, at stance.Cm) (*Scene, Pair, error) {
+func (pl *Planner) begins(c *rescuer, h *casualty, w *RescueWay, at stance.Cm) (*Scene, Pair, error) {
 	by, set := &fitted{variant: loweredBy}, w.Set
 	if w.Kind != "lowered" {
 		list, why := pl.hangs(c, h, set, at, w.Across)
@@ -158,7 +158,7 @@ func (pl *Planner) begins(c *comer, h *hanger, w *RescueWay, at stance.Cm) (*Sce
 
 // pair is the scene of a rescuer with a casualty, by a variant; without its scene they are
 // lowered by the team.
-func (pl *Planner) pair(c *comer, h *hanger, f *fitted) (*Scene, error) {
+func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted) (*Scene, error) {
 	own, lowered := f.sc, f.sc == nil
 	if lowered {
 		if c.lowered == nil {
@@ -200,7 +200,7 @@ func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, erro
 
 // straps are the other lanyards and slings that somebody carries and that bear a casualty,
 // the shortest first.
-func (pl *Planner) straps(p *rig.PersonView, h *hanger, sc *stance.Scene, long int) []stance.Cm {
+func (pl *Planner) straps(p *rig.PersonView, h *casualty, sc *stance.Scene, long int) []stance.Cm {
 	var list []stance.Cm
 	for i := range sc.Tools {
 		if i != long && sc.Tools[i].Class == gear.Lanyard && pl.strongFor(h)(&sc.Tools[i]) {
@@ -241,7 +241,7 @@ func lifts(people ...*rig.PersonView) []*rig.Piece {
 // stands up with two, every device is rated for two.
 func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*moves.MovePlan {
 	h := pl.casualty(casualty)
-	i := slices.IndexFunc(pl.rescuers, func(c *comer) bool { return c.ID == w.Rescuer })
+	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
 		return nil
 	}

@@ -33,8 +33,8 @@ type Planner struct {
 	ctx      context.Context
 	rig      *rig.Rig
 	in       Setting
-	rescuers []*comer
-	people   []*hanger
+	rescuers []*rescuer
+	people   []*casualty
 	limitS   float64
 	setup    *rig.RescueView
 	// states are those that may still be expanded.
@@ -59,22 +59,22 @@ type way struct {
 
 // pickOff is a pick-off where nothing is near.
 type pickOff struct {
-	c      *comer
+	c      *rescuer
 	v      *variant
-	h      *hanger
+	h      *casualty
 	set    int
 	across bool
 	place  string
 }
 
-// comer is a rescuer with what they can do.
-type comer struct {
+// rescuer is a rescuer with what they can do.
+type rescuer struct {
 	*rig.PersonView
 	conf *rig.Rescuer
 	sc   *stance.Scene
-	// wont says why they cannot come at all; empty: they can.
-	wont string
-	note string
+	// unavailable says why they cannot come at all; empty: they can.
+	unavailable string
+	note        string
 	// variants are what they may do a pick-off with.
 	variants []*variant
 	// way is the scene for ways along strands: the mass in tens of kilograms, up, so that
@@ -87,8 +87,8 @@ type comer struct {
 	lowered *stance.Scene
 }
 
-// hanger is somebody who may need a rescue.
-type hanger struct {
+// casualty is somebody who may need a rescue.
+type casualty struct {
 	*rig.PersonView
 	sc  *stance.Scene
 	set int
@@ -116,11 +116,11 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := &comer{PersonView: p, conf: conf, sc: sc, way: inTens(sc)}
+		c := &rescuer{PersonView: p, conf: conf, sc: sc, way: inTens(sc)}
 		if c.variants, err = pl.variants(p); err != nil {
 			return nil, err
 		}
-		c.wont, c.note = pl.able(c)
+		c.unavailable, c.note = pl.able(c)
 		pl.rescuers = append(pl.rescuers, c)
 	}
 	for _, o := range r.People {
@@ -129,7 +129,7 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 		if err != nil {
 			return nil, err
 		}
-		h := &hanger{PersonView: p, sc: sc, set: setOf(p)}
+		h := &casualty{PersonView: p, sc: sc, set: setOf(p)}
 		if len(p.Holds) == 0 && len(p.Moves) == 0 {
 			continue // nobody who goes onto the strands
 		}
@@ -162,29 +162,29 @@ func setOf(p *rig.PersonView) int {
 }
 
 // able says why somebody cannot come, and what is to be known of them.
-func (pl *Planner) able(c *comer) (wont, note string) {
+func (pl *Planner) able(c *rescuer) (unavailable, note string) {
 	if longLanyard(c.sc, nil) < 0 {
-		wont = c.Name + " carries no lanyard for the casualty"
+		unavailable = c.Name + " carries no lanyard for the casualty"
 	}
 	for _, class := range []gear.Class{gear.Descender, gear.BackupDevice} {
 		if first(c.sc, class) < 0 {
-			wont = pl.without(c, class)
+			unavailable = pl.without(c, class)
 		}
 	}
 	if c.conf.PractisedOn == "" {
-		return wont, c.Name + ": no practised pick-off is stated"
+		return unavailable, c.Name + ": no practised pick-off is stated"
 	}
 	then, err := time.Parse(time.DateOnly, string(c.conf.PractisedOn))
 	day, err2 := time.Parse(time.DateOnly, string(pl.rig.Day))
 	if err == nil && err2 == nil && then.AddDate(0, pl.in.Policy.PracticeMonths, 0).Before(day) {
 		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, c.conf.PractisedOn)
 	}
-	return wont, note
+	return unavailable, note
 }
 
 // without says why somebody has nothing of a class to work with: what they have may not be
 // used, or they have none.
-func (pl *Planner) without(c *comer, class gear.Class) string {
+func (pl *Planner) without(c *rescuer, class gear.Class) string {
 	why := ""
 	for i := range pl.setup.People {
 		p := pl.setup.People[i]
@@ -209,7 +209,7 @@ func longLanyard(sc *stance.Scene, good func(*stance.Tool) bool) int {
 }
 
 // casualty finds somebody by id, the first for none.
-func (pl *Planner) casualty(id string) *hanger {
+func (pl *Planner) casualty(id string) *casualty {
 	for _, h := range pl.people {
 		if id == "" || h.ID == id {
 			return h

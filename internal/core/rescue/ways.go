@@ -100,7 +100,7 @@ func (pl *Planner) Ways(person string, at quantity.Metres) []RescueWay {
 	return list
 }
 
-func (pl *Planner) ways(h *hanger, at stance.Cm) []RescueWay {
+func (pl *Planner) ways(h *casualty, at stance.Cm) []RescueWay {
 	list := make([]RescueWay, 0, 8)
 	list = append(list, pl.byTeam(h, at)...)
 	for _, c := range pl.rescuers {
@@ -159,7 +159,7 @@ func (pl *Planner) alarm() Wait {
 	return Wait{S: *pl.in.Policy.AlarmS, Source: "policy"}
 }
 
-func (pl *Planner) wait(c *comer) Wait {
+func (pl *Planner) wait(c *rescuer) Wait {
 	switch {
 	case c.conf.WalkS > 0:
 		return Wait{c.ID, c.conf.WalkS, "told for " + c.Name}

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { RecordLine } from '@/api/client'
 import FrozenPanel from '@/components/FrozenPanel.vue'
 import PhotoList from '@/components/PhotoList.vue'
-import { useGear, usePeople } from '@/lib/gear'
+import { named, useGear, usePeople } from '@/lib/gear'
 import { kindWords, saysWords, timeWords } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -22,11 +22,11 @@ const names = computed(() => new Map((people.data.value ?? []).map((p) => [p.id,
 function words(r: RecordLine) {
   return saysWords(
     r.says,
-    (i) => labels.value.get(i) ?? i,
-    (p) => names.value.get(p) ?? p,
+    (i) => named(labels.value.get(i), i, gear.data.value),
+    (p) => named(names.value.get(p), p, people.data.value),
     (m) => {
       const model = gear.models.value.get(m)
-      return model ? `${model.maker} ${model.name}` : m
+      return named(model && `${model.maker} ${model.name}`, m, gear.data.value)
     },
   )
 }

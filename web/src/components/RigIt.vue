@@ -5,6 +5,7 @@ import { api, type Proposal, type Proposed } from '@/api/client'
 import { labelOf } from '@/lib/gear'
 import { canonical } from '@/lib/same'
 import { useDraft } from '@/stores/draft'
+import { moveWords } from '@/lib/words'
 
 const props = defineProps<{ id: string }>()
 
@@ -69,8 +70,7 @@ function words(c: Proposed): string {
   const d = proposal.value!.drop
   if (kind === 'anchors') return d.anchors?.[Number(index)]?.name ?? ''
   if (kind === 'strands') return `${d.strands?.[Number(index)]?.name}: ${labelOf(d, c.item ?? '')}`
-  if (part === 'moves')
-    return `${use[part]} ${(d.people?.[Number(index)]?.moves ?? []).join(', ').replaceAll('-', ' ')}`
+  if (part === 'moves') return `${use[part]} ${(d.people?.[Number(index)]?.moves ?? []).map(moveWords).join(', ')}`
   const by = c.path.includes('/links/') ? 'by' : (use[part ?? ''] ?? '')
   return `${by} ${labelOf(d, c.item ?? '')}`
 }

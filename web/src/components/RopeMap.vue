@@ -7,7 +7,7 @@ import { api, must, type Entry, type Item } from '@/api/client'
 import { today } from '@/lib/records'
 import { show } from '@/lib/units'
 import { freeId } from '@/lib/words'
-import { useGear } from '@/lib/gear'
+import { named, useGear } from '@/lib/gear'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
@@ -55,7 +55,7 @@ const ropes = computed(() =>
       (what.value === 'joint' ? i.state !== 'retired' : placed.value.some((m) => m.with === i.id)),
   ),
 )
-const labelOf = (id: string) => gear.items.value.find((i) => i.id === id)?.label ?? id
+const labelOf = (id: string) => named(gear.items.value.find((i) => i.id === id)?.label, id, gear.data.value)
 const marks = computed(() => map.data.value?.marks ?? [])
 const placed = computed(() => marks.value.filter((m) => m.what !== 'wash' && m.what !== 'turn'))
 const dated = computed(() => marks.value.filter((m) => m.what === 'wash' || m.what === 'turn'))

@@ -12,9 +12,13 @@ const panel = ref<HTMLElement>()
 const term = ref<Term>()
 const at = ref({ left: '0px', top: '0px' })
 
+/** What is closed while its words are fetched stays closed. */
+let wanted = false
+
 async function open() {
+  wanted = true
   const { glossary } = await import('@/api/glossary')
-  if (document.activeElement !== button.value) return
+  if (!wanted) return
   term.value = glossary.find((t) => t.word === props.word)
   await nextTick()
   if (!button.value || !panel.value) return
@@ -25,6 +29,11 @@ async function open() {
     left: `${Math.max(8, Math.min(word.left, innerWidth - box.width - 8))}px`,
     top: `${below ? word.bottom + 4 : word.top - box.height - 4}px`,
   }
+}
+
+function close() {
+  wanted = false
+  term.value = undefined
 }
 
 /** A finger does not focus a button in every browser. */
@@ -44,9 +53,9 @@ function tapped() {
       :aria-describedby="term ? id : undefined"
       :data-term="word"
       @focus="open"
-      @blur="term = undefined"
+      @blur="close"
       @click="tapped"
-      @keydown.esc="term = undefined"
+      @keydown.esc="close"
     >
       <slot>{{ word }}</slot>
     </button>

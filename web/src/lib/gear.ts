@@ -10,6 +10,9 @@ export function useGear() {
 }
 
 /** The team's people. */
+/** What people read in place of an id; three dots until it is known, the id of what was removed. */
+export const named = (title: string | undefined, id: string, known: unknown) => title ?? (known ? id : '…')
+
 export function usePeople() {
   return useQuery({ queryKey: ['people'], queryFn: async () => must(await api.GET('/api/v1/people')) })
 }

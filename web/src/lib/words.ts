@@ -32,6 +32,9 @@ export const count = (n: number, noun: string) => `${n} ${noun}${n === 1 ? '' : 
 /** What people read in place of a rule's id. */
 export const ruleWords = (rule: string) => rule.replace('.', ': ').replaceAll('-', ' ')
 
+/** What people read in place of a move's id. */
+export const moveWords = (move: string) => move.replaceAll('-', ' ').replace('rebelay', 're-belay')
+
 /** Writes a number as a person types it, without a unit. */
 export function plainNumber(n: number): string {
   return String(Math.round(n * 1000) / 1000)

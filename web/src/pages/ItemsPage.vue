@@ -8,7 +8,7 @@ import GuestHistory from '@/components/GuestHistory.vue'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { idOf, numbered, trimmed, useForms, type Value } from '@/lib/forms'
-import { useGear } from '@/lib/gear'
+import { named, useGear } from '@/lib/gear'
 import { today } from '@/lib/records'
 import { useSession } from '@/stores/session'
 
@@ -96,7 +96,7 @@ const labelOf = (f: Fault) => (items.value[Number(f.pointer.split('/')[2])] as P
 <template>
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
-    <h1>{{ id ? (there?.label ?? id) : 'Add items' }}</h1>
+    <h1>{{ id ? named(there?.label, id, gear.data.value) : 'Add items' }}</h1>
     <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
     <StateNotice v-else-if="id && !there" title="There is no such item" />
     <p v-else-if="!models.length" class="py-4">

@@ -6,7 +6,7 @@ import type { Fault, Item } from '@/api/client'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { faultAt, idOf, useForms, type Value } from '@/lib/forms'
-import { useGear } from '@/lib/gear'
+import { named, useGear } from '@/lib/gear'
 import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id?: string }>()
@@ -80,7 +80,7 @@ const other = computed(() => faults.value.filter((f) => !f.pointer?.startsWith('
 <template>
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store/kits" class="quiet -ml-2">← Kits</RouterLink>
-    <h1>{{ id ? (there?.name ?? id) : 'Add a kit' }}</h1>
+    <h1>{{ id ? named(there?.name, id, gear.data.value) : 'Add a kit' }}</h1>
     <StateNotice v-if="gear.isPending.value || forms.isPending.value" title="Fetching the store" busy />
     <StateNotice v-else-if="id && !there" title="There is no such kit" />
     <template v-else>
@@ -119,7 +119,7 @@ const other = computed(() => faults.value.filter((f) => !f.pointer?.startsWith('
       <h2 class="mt-5">What is in it</h2>
       <ul class="divide-line border-line mt-1 divide-y border-y">
         <li v-for="i in inside" :key="i" class="flex min-h-12 items-center gap-3">
-          <b class="flex-1">{{ byId.get(i)?.label ?? i }}</b>
+          <b class="flex-1">{{ named(byId.get(i)?.label, i, gear.data.value) }}</b>
           <button type="button" class="quiet" @click="inside = inside.filter((o) => o !== i)">take out</button>
         </li>
       </ul>

@@ -13,7 +13,7 @@ import LiveNumber from '@/components/LiveNumber.vue'
 import PageRow from '@/components/PageRow.vue'
 import { include, labelOf, modelOf, useGear, usedItems } from '@/lib/gear'
 import { show } from '@/lib/units'
-import { freeId, shape, worst } from '@/lib/words'
+import { freeId, moveWords, shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ id: string; who?: string }>()
@@ -266,7 +266,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
               :class="person.moves?.includes(m) ? 'border-accent! border-2! font-semibold' : 'text-soft!'"
               @click="toggleMove(m)"
             >
-              <span aria-hidden="true">{{ person.moves?.includes(m) ? '✓' : '' }}</span> {{ m }}
+              <span aria-hidden="true">{{ person.moves?.includes(m) ? '✓' : '' }}</span> {{ moveWords(m) }}
             </button>
           </li>
         </ul>

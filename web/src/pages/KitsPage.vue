@@ -7,7 +7,7 @@ import KitMove from '@/components/KitMove.vue'
 import KitTally from '@/components/KitTally.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import { useGear } from '@/lib/gear'
+import { named, useGear } from '@/lib/gear'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 import TermWord from '@/components/TermWord.vue'
@@ -18,7 +18,7 @@ const outbox = useOutbox()
 const moving = ref('')
 const kits = useQuery({ queryKey: ['gear', 'kits'], queryFn: async () => must(await api.GET('/api/v1/kits')) })
 const labels = computed(() => new Map(gear.items.value.map((i) => [i.id, i.label])))
-const label = (id: string) => labels.value.get(id) ?? id
+const label = (id: string) => named(labels.value.get(id), id, gear.data.value)
 /** What was signed here and is not at the server yet: the kit is not as it is shown. */
 const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id)
 </script>

@@ -36,7 +36,7 @@ import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 import { useMoving } from '@/stores/moving'
 import TermWord from '@/components/TermWord.vue'
-import { count } from '@/lib/words'
+import { count, moveWords } from '@/lib/words'
 
 const props = defineProps<{ id: string; who?: string }>()
 
@@ -91,7 +91,6 @@ const ahead = computed(() =>
 )
 const offered = computed(() => (moves.data.value ?? []).filter((m) => ahead.value.has(m.name) || m.name === move.value))
 const others = computed(() => (moves.data.value ?? []).filter((m) => !ahead.value.has(m.name)))
-const called = (name: string) => name.replaceAll('-', ' ').replace('rebelay', 're-belay')
 watch(
   () => moving.toPass,
   (m) => {
@@ -245,7 +244,7 @@ onBeforeUnmount(() => moving.stop())
           :data-move="m.name"
           @click="move = m.name"
         >
-          {{ called(m.name) }}
+          {{ moveWords(m.name) }}
         </button>
         <span v-if="others.length" class="flex items-center gap-1">
           or
@@ -253,7 +252,7 @@ onBeforeUnmount(() => moving.stop())
             value=""
             :options="[
               { value: '', words: 'another' },
-              ...others.map((m) => ({ value: m.name, words: called(m.name), note: 'nothing here asks for it' })),
+              ...others.map((m) => ({ value: m.name, words: moveWords(m.name), note: 'nothing here asks for it' })),
             ]"
             label="Another move"
             @set="(v) => (move = v || move)"

@@ -8,7 +8,7 @@ import FormFields from '@/components/FormFields.vue'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { idOf, trimmed, useForms, type Value } from '@/lib/forms'
-import { useGear, usePeople } from '@/lib/gear'
+import { named, useGear, usePeople } from '@/lib/gear'
 import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id?: string }>()
@@ -45,7 +45,7 @@ const body = () => ({ people: [trimmed(forms.data.value?.person ?? [], value.val
 <template>
   <main id="page" class="@container mx-auto max-w-3xl px-5 py-6">
     <RouterLink to="/people" class="quiet -ml-2">← People</RouterLink>
-    <h1>{{ id ? (there?.name ?? id) : 'Add a person' }}</h1>
+    <h1>{{ id ? named(there?.name, id, people.data.value) : 'Add a person' }}</h1>
     <StateNotice v-if="forms.isPending.value || people.isPending.value" title="Fetching the people" busy />
     <StateNotice v-else-if="id && !there" title="There is nobody of this id" />
     <template v-else-if="forms.data.value">

@@ -14,11 +14,10 @@ import RescuePlanView from '@/components/RescuePlanView.vue'
 import RescueTimeline from '@/components/RescueTimeline.vue'
 import { canonical } from '@/lib/same'
 import { show } from '@/lib/units'
-import { minutes } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import { useRescue } from '@/stores/rescue'
 import TermWord from '@/components/TermWord.vue'
-import { count } from '@/lib/words'
+import { count, minutes, moveWords } from '@/lib/words'
 
 defineProps<{ id: string }>()
 
@@ -216,7 +215,7 @@ watch(
             />
             <details v-for="m in rescue.answer?.passes ?? []" :key="m.move + m.to_m" class="mt-2">
               <summary class="quiet -ml-2">
-                On the way down with both: {{ m.move.replaceAll('-', ' ') }}, {{ count(m.steps.length, 'step') }}, about
+                On the way down with both: {{ moveWords(m.move) }}, {{ count(m.steps.length, 'step') }}, about
                 {{ minutes(m.seconds_s) }}
               </summary>
               <ol class="list-decimal pl-6">

@@ -183,7 +183,8 @@ function show(d: Drop, e: Entry | Content, by: string) {
     }
     d.checks = [...(d.checks ?? []).filter((c) => c.item !== e.item), check]
     const failed = proofs?.find((p) => !p.did)
-    if (!passed) takeOut(d, e.item, `failed check: ${failed ? `the proof "${proofTitle(failed.proof)}" failed` : (e.note ?? '')}`)
+    if (!passed)
+      takeOut(d, e.item, `failed check: ${failed ? `the proof "${proofTitle(failed.proof)}" failed` : (e.note ?? '')}`)
   }
   if (e.partner && e.person) {
     const rigging = e.partner.rigging
