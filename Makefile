@@ -9,9 +9,9 @@ export CGO_ENABLED := 0
 VERSION := $(shell git describe --always --dirty 2>/dev/null || echo unversioned)
 APP := internal/web/ui/dist/app/index.html
 WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
-CORE_SOURCES := $(shell find internal/core cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
+CORE_SOURCES := $(shell find internal/core internal/picture cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
 
-.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants install generate screenshots format clean
+.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants install generate pictures screenshots format clean
 
 help: ## List the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -82,6 +82,9 @@ generate: bin/sqlc web/node_modules/.installed ## Write again what is generated 
 screenshots: build ## Take the pictures in docs/screenshots again
 	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium
 	@go run ./tools/screenshots
+
+pictures: ## Write every drawing onto one sheet, bin/pictures.svg, for looking
+	@go run ./tools/pictures
 
 format: web/node_modules/.installed ## Format all code
 	@gofmt -w cmd internal tools

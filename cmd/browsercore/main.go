@@ -14,6 +14,7 @@ import (
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/picture"
 )
 
 // answer is what was found, or what was refused.
@@ -56,7 +57,7 @@ func main() {
 }
 
 func answered(ctx context.Context, env ask.Env, id, options, request string) answer {
-	q := ask.Find(id)
+	q := picture.Find(id)
 	if q == nil {
 		return answer{Errors: []strict.Fault{{Detail: "there is no question " + id}}}
 	}

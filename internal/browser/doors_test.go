@@ -26,6 +26,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/picture"
 )
 
 // asking is a question as it is asked at the doors.
@@ -54,7 +55,7 @@ func TestThreeDoors(t *testing.T) {
 	refused, asked := 0, map[string]bool{}
 	for _, a := range askings(t) {
 		asked[a.id] = true
-		q := ask.Find(a.id)
+		q := picture.Find(a.id)
 		overHTTP, faults := overHTTP(t, p.site, cookie, q, &a)
 		if faults != nil {
 			refused++
@@ -105,7 +106,7 @@ func TestThreeDoors(t *testing.T) {
 		}
 		same(t, a.id+" by the command", want, out.Bytes())
 	}
-	for _, q := range ask.Questions() {
+	for _, q := range picture.Questions() {
 		if !asked[q.ID] {
 			t.Errorf("%s is asked at no door", q.ID)
 		}
@@ -139,6 +140,9 @@ func askings(t *testing.T) []asking {
 		{id: "plan-team", request: `{"drop":` + wall + `,"move":"lower","to_m":30}`, args: []string{"team", "--move", "lower", "--to", "30", "--json", "-"}, part: "plan"},
 		{id: "plan-team", request: `{"drop":` + shaft + `,"move":"lower"}`, args: []string{"team", "--move", "lower", "-"}},
 		{id: "rescue", request: `{"drop":` + face + `,"person":"ivo","at_m":20}`, args: []string{"rescue", "--person", "ivo", "--at", "20", "--json", "-"}},
+		{id: "loading", request: `{"drop":` + face + `,"person":"ivo","hold":"ivo-main","view":"back"}`},
+		{id: "loading", request: `{"drop":` + wall + `,"person":"team-load","hold":"team-belay"}`},
+		{id: "loading", request: `{"drop":` + face + `,"person":"ivo","hold":"none"}`},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},
 	}
 	moved := ask.MoveAsked{Drop: *demo.Drops()["gate-shaft"], Move: "descend"}

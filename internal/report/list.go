@@ -116,7 +116,7 @@ func KitList(k *gear.Kit, g *drop.Store) *List {
 	}
 	part := ListPart{
 		Heading: "What belongs in it", Empty: "Nothing says what belongs in it.",
-		Widths: []float64{40, 18, 16, 88, 18}, Head: []string{"what", "wanted", "there", "which", "counted"},
+		Widths: []float64{40, 18, 16, 88, 18}, Head: []string{"what", "required", "present", "which", "counted"},
 	}
 	counted := k.Count(g.Items, gear.ModelsByID(g.Models))
 	for _, line := range counted.Lines {

@@ -145,7 +145,7 @@ func (s *TeamSheet) bears(f *flow) {
 	var rows [][]string
 	for i, l := range s.Figures.Loads {
 		if i < 3 && l.Margin > 0 {
-			rows = append(rows, []string{"margin", fmt.Sprintf("%s: %v %s, %s times; %s asked for", l.Label, l.LoadKN, l.While, quantity.Text(l.Margin), quantity.Text(l.Wanted))})
+			rows = append(rows, []string{"margin", fmt.Sprintf("%s: %v %s, %s times; required: %s", l.Label, l.LoadKN, l.While, quantity.Text(l.Margin), quantity.Text(l.Wanted))})
 		}
 	}
 	for _, b := range s.Figures.Brakes {

@@ -296,3 +296,47 @@ func tampered(t *testing.T, attempt, want string) {
 		t.Errorf("%s: %+v %v, want %s", attempt, chains, err, want)
 	}
 }
+
+// What is retired as rows is recorded for each, once; the stock of a drop names who is not on
+// it.
+func TestRetiredRows(t *testing.T) {
+	ctx := context.Background()
+	s, team := loaded(t)
+	retire := func(reason string, ids ...string) {
+		t.Helper()
+		g, err := s.Gear(ctx, team.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rows := &drop.Store{}
+		for _, i := range g.Items {
+			if slices.Contains(ids, i.ID) {
+				i.State, i.Reason = gear.Retired, reason
+				rows.Items = append(rows.Items, i)
+			}
+		}
+		if _, _, err := s.PutGear(ctx, team, by, rows, store.Put{}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	retired := func(id string) (n int) {
+		for _, l := range about(t, s, team, "item", id) {
+			if l.Says.Kind == record.Retirement {
+				n++
+			}
+		}
+		return n
+	}
+	retire("worn", "pulley-3", "pulley-4")
+	if retired("pulley-3") != 1 || retired("pulley-4") != 1 {
+		t.Errorf("%d and %d retirements", retired("pulley-3"), retired("pulley-4"))
+	}
+	retire("worn, and cut up", "pulley-3")
+	if retired("pulley-3") != 1 {
+		t.Errorf("%d retirements", retired("pulley-3"))
+	}
+	stock, err := s.Stock(ctx, team, demo.Drops()["face-4"], "face-4")
+	if err != nil || slices.Contains(stock.Away, "Rhea Tolland") || !slices.Contains(stock.Away, "Ivo Kestrane") || len(stock.Away) != 3 {
+		t.Errorf("%v %q", err, stock.Away)
+	}
+}

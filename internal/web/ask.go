@@ -14,6 +14,7 @@ import (
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/picture"
 )
 
 // env is what the core may ask for of the team that is signed in.
@@ -37,7 +38,7 @@ func (c *Config) env(ctx context.Context) ask.Env {
 func (c *Config) registerQuestions(api huma.API) {
 	r := api.OpenAPI().Components.Schemas
 	travel(r)
-	for _, q := range ask.Questions() {
+	for _, q := range picture.Questions() {
 		o := operation(q.Method, q.ID, q.Path, q.Summary)
 		o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"application/json": {Schema: schemaOf(r, &q, "Answer", q.Answer)}}}}
 		options := fieldsOf(q.Options)

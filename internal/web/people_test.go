@@ -562,7 +562,7 @@ func TestTwoGates(t *testing.T) {
 	}
 	ivo := h.as(t, "ivo")
 	plan := read[store.Plan](t, ivo.URL+path+"/plan")
-	if len(plan.ToCheck) > 0 || len(plan.ToRelease) == 0 || !strings.Contains(plan.ToRelease[0], "service.function-check") {
+	if len(plan.ToCheck) > 0 || len(plan.ToRelease) == 0 || !strings.Contains(plan.ToRelease[0], "No function check") {
 		t.Fatalf("to check %q, to release %q", plan.ToCheck, plan.ToRelease)
 	}
 	if answer, text := call(t, "PUT", ivo.URL+path+"/plan", []byte(`{"state":"checked"}`), "If-Match", `"2"`); answer.StatusCode != 200 {

@@ -8,8 +8,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/picture"
 	"zealousknot/internal/store"
 )
 
@@ -132,7 +132,7 @@ var Rights = withQuestions(map[string]Right{
 
 // withQuestions adds what only computes: whoever is signed in may ask it.
 func withQuestions(rights map[string]Right) map[string]Right {
-	for _, q := range ask.Questions() {
+	for _, q := range picture.Questions() {
 		rights[q.ID] = signedIn
 	}
 	return rights

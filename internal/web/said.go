@@ -93,7 +93,9 @@ func inWords(s *record.Content, named *titles) (what, on, result string) {
 	}
 	switch {
 	case s.Check != nil:
-		on = strings.TrimSuffix("on "+titleOf(named.items, s.Check.Rope)+", "+s.Check.Mode, ", ")
+		if s.Check.Rope != s.Item {
+			on = strings.TrimSuffix("on "+titleOf(named.items, s.Check.Rope)+", "+s.Check.Mode, ", ")
+		}
 		result = passed[s.Check.Passed]
 		for _, p := range s.Check.Proofs {
 			result += proofWords(p.Proof, p.Did, p.Note)

@@ -83,7 +83,7 @@ useEventListener('keydown', (e) => {
 <template>
   <a href="#page" class="bg-raised sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-3">To the page</a>
   <header
-    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-5 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
+    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-3 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
   >
     <RouterLink to="/" class="flex min-h-11 items-center gap-2 font-semibold">
       <svg width="20" height="24" viewBox="0 0 20 24" aria-hidden="true">
@@ -118,7 +118,7 @@ useEventListener('keydown', (e) => {
         >{{ p.words }}</RouterLink
       >
     </nav>
-    <div class="ml-auto flex flex-wrap items-center gap-x-3 max-sm:gap-x-1">
+    <div class="ml-auto flex flex-wrap items-center gap-x-2 max-sm:gap-x-1">
       <span
         v-if="inDrop"
         class="text-soft text-sm"
@@ -147,8 +147,13 @@ useEventListener('keydown', (e) => {
         @click="found = true"
       >
         <template v-if="draft.findings.length">
-          <span class="text-stop">{{ shape.stop }} {{ count(draft.report.stops, 'stop') }}</span>
-          <span class="text-look">{{ shape.look }} {{ count(draft.report.looks, 'look') }}</span>
+          <span v-if="draft.report.stops" class="text-stop"
+            >{{ shape.stop }} {{ count(draft.report.stops, 'stop') }}</span
+          >
+          <span v-else>no stop </span>
+          <span v-if="draft.report.looks" class="text-look"
+            >{{ shape.look }} {{ count(draft.report.looks, 'look') }}</span
+          >
         </template>
         <template v-else>{{ looked ? 'nothing found' : 'nothing to look at yet' }}</template>
       </button>

@@ -43,8 +43,8 @@ func (q *Question) Ask(ctx context.Context, env Env, options, request []byte) (a
 // none are the options, or the request, of a question that has none.
 type none = struct{}
 
-// question makes a row of the table from what answers it.
-func question[Options, Request, Answer any](q Question, answer func(context.Context, Env, Options, *Request) (Answer, error)) Question {
+// Row makes a row of the table from what answers it.
+func Row[Options, Request, Answer any](q Question, answer func(context.Context, Env, Options, *Request) (Answer, error)) Question {
 	o, r := reflect.TypeFor[Options](), reflect.TypeFor[Request]()
 	if o.NumField() > 0 {
 		q.Options = o
@@ -79,12 +79,12 @@ type asker[Request, Answer any] interface {
 
 // asked makes a row from a request that knows its answer.
 func asked[Request, Answer any, P asker[Request, Answer]](q Question) Question {
-	return question(q, func(ctx context.Context, env Env, _ none, r *Request) (Answer, error) { return P(r).Answer(ctx, env) })
+	return Row(q, func(ctx context.Context, env Env, _ none, r *Request) (Answer, error) { return P(r).Answer(ctx, env) })
 }
 
 // list makes a row that is the same for everybody.
 func list[T any](id, path, summary string, all func() []T) Question {
-	return question(Question{ID: id, Method: "GET", Path: path, Summary: summary}, func(context.Context, Env, none, *none) ([]T, error) { return all(), nil })
+	return Row(Question{ID: id, Method: "GET", Path: path, Summary: summary}, func(context.Context, Env, none, *none) ([]T, error) { return all(), nil })
 }
 
 // Questions gives the whole table.
@@ -94,10 +94,10 @@ func Questions() []Question {
 		list("schools", "/schools", "Where practitioners differ over moves", Schools),
 		list("team-moves", "/team/moves", "The moves of a team that are planned", TeamMoves),
 		list("rules", "/rules", "Every rule: id, severity and when it fires", Rules),
-		question(Question{ID: "check", Method: "POST", Path: "/check", Summary: "Check a drop document; nothing is kept"}, Check),
-		question(Question{ID: "choices", Method: "POST", Path: "/choices", Summary: "Which items of the store fit a place in a drop, and why others do not"}, Choices),
-		question(Question{ID: "propose", Method: "POST", Path: "/propose", Summary: "What a drop lacks, proposed from the team's store; nothing is kept", Heavy: true}, Propose),
-		question(Question{ID: "model-trial", Method: "POST", Path: "/gear/trial", Summary: "What would be found of a model on a rope of the store, in each of its modes; nothing is kept"}, TryModel),
+		Row(Question{ID: "check", Method: "POST", Path: "/check", Summary: "Check a drop document; nothing is kept"}, Check),
+		Row(Question{ID: "choices", Method: "POST", Path: "/choices", Summary: "Which items of the store fit a place in a drop, and why others do not"}, Choices),
+		Row(Question{ID: "propose", Method: "POST", Path: "/propose", Summary: "What a drop lacks, proposed from the team's store; nothing is kept", Heavy: true}, Propose),
+		Row(Question{ID: "model-trial", Method: "POST", Path: "/gear/trial", Summary: "What would be found of a model on a rope of the store, in each of its modes; nothing is kept"}, TryModel),
 		asked[MoveAsked, *MoveAnswer](Question{ID: "plan-move", Method: "POST", Path: "/moves/plan", Summary: "Find a move of a person on a drop", Heavy: true}),
 		asked[ReplayAsked, *ReplayAnswer](Question{ID: "replay-moves", Method: "POST", Path: "/moves/replay", Summary: "Walk a step list by the rules"}),
 		asked[TeamAsked, *TeamAnswer](Question{ID: "plan-team", Method: "POST", Path: "/team/plan", Summary: "Find a move of a drop's team, or walk a list of its actions", Heavy: true}),

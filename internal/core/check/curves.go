@@ -221,7 +221,7 @@ func (s *sweep) curves() []Curve {
 		s.curve("arrest", "arrest force", quantity.Kilonewtons(0), &Limit{"ceiling", float64(p.ArrestCeilingKN)},
 			"high: undamped; low where the rope runs over an edge", drawn{"undamped", arrest}, drawn{"likely", likely}),
 		s.clearance(),
-		s.curve("stretch", "stretch", quantity.Metres(0), &Limit{"wanted", float64(p.StretchM)}, "high on old ropes, low on new or wet ones", drawn{"stretch", stretched}),
+		s.curve("stretch", "stretch", quantity.Metres(0), &Limit{"limit", float64(p.StretchM)}, "high on old ropes, low on new or wet ones", drawn{"stretch", stretched}),
 		s.curve("hand", "hand on the brake", quantity.Kilonewtons(0), &Limit{"for long", float64(p.GripKN)}, "high in a groove that bites, low on wet or icy rope", drawn{"hand", handForce}),
 		s.curve("heat", "device so far", quantity.Celsius(0), &Limit{"sheath", sheath}, "low at the groove in the first minutes", drawn{"device", heated}),
 		s.curve("wind", "wind draws", quantity.Metres(0), &Limit{"park", float64(p.WindSlackM)}, "low in gusts", drawn{"slack", windDraws}),

@@ -253,7 +253,7 @@ func (f *StrandFigures) stretch(s *rig.StrandView, c *fit.Context) {
 	stretch := mechanics.Stretch(mechanics.StretchIn{LoadKg: mass, LengthM: longest, ElongationPct: elongation, RopeGPerM: rope})
 	spacing := stretch.LongestFor(c.Policy.StretchM)
 	f.Figures = append(f.Figures,
-		shown("stretch at the lowest", stretch.StretchM, stretch.Working()).most("wanted", c.Policy.StretchM).
+		shown("stretch at the lowest", stretch.StretchM, stretch.Working()).most("limit", c.Policy.StretchM).
 			note("under %s, %v, on the longest stretch between anchors, %v", whose, mass, longest),
 		shown("re-belays for that, apart at most", spacing, []finding.Working{finding.Work("spacing of re-belays", "w L² / 2 + F L = EA · limit", spacing,
 			"high where the rope is stretched further by wet or use", finding.Fig("limit", c.Policy.StretchM), finding.Fig("load", mass), finding.Fig("EA", stretch.EAKN))}).
@@ -350,7 +350,7 @@ func (f *HoldFigures) bearing(s site.Spot) {
 	f.Figures = append(f.Figures, shown("peak if loaded at once", fall.PeakKN, fall.PeakWorking()))
 	stretch := mechanics.Stretch(s.Stretch())
 	dip, seconds := stretch.Bounce()
-	f.Figures = append(f.Figures, shown("stretch here", stretch.StretchM, stretch.Working()).most("wanted", s.Policy.StretchM).
+	f.Figures = append(f.Figures, shown("stretch here", stretch.StretchM, stretch.Working()).most("limit", s.Policy.StretchM).
 		note("bounces by %v each way, once in %.1f s", dip, seconds))
 	if lower, ok := s.Lower(); ok {
 		f.Figures = append(f.Figures, hand(s, lower))
@@ -374,7 +374,7 @@ func (f *HoldFigures) bearing(s site.Spot) {
 // hand is what the device asks of the hand, with what to add or leave out.
 func hand(s site.Spot, in mechanics.LowerIn) Shown {
 	out := mechanics.Lower(in)
-	w := shown("hand on the brake", out.HandKN, out.Working()).most("held for long", s.Policy.GripKN)
+	w := shown("hand on the brake", out.HandKN, out.Working()).most("limit for long", s.Policy.GripKN)
 	bend := in
 	bend.WrapsDeg = append(bend.WrapsDeg, s.Hold.Device.Model.Device.Friction.Bend())
 	switch {
@@ -403,7 +403,7 @@ func temperature(s site.Spot) Shown {
 	}
 	w := shown("device at the bottom", out.EndC, out.Working())
 	if in.LimitC > 0 {
-		w = w.most("sheath stands", in.LimitC)
+		w = w.most("sheath limit", in.LimitC)
 	}
 	if out.FastestMS != nil {
 		return w.note("at %v; no faster than %v", in.SpeedMS, *out.FastestMS)

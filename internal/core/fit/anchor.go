@@ -91,7 +91,7 @@ func sharedAnchor(m, b *rig.StrandView) (finding.Finding, bool) {
 			return finding.Finding{
 				Severity: finding.Stop, Subject: subject,
 				What:    fmt.Sprintf("%s holds both %s and %s below %v.", failing.name, m.Name, b.Name, s.TopM),
-				Figures: []finding.Figure{finding.Fig("anchors between them", quantity.Count(1)), finding.Fig("wanted", quantity.Count(2)), finding.Fig("height", s.TopM)},
+				Figures: []finding.Figure{finding.Fig("anchors between them", quantity.Count(1)), finding.Fig("required", quantity.Count(2)), finding.Fig("height", s.TopM)},
 				Why:     "If it fails, both strands go.",
 				Remedy:  "Hang the backup from an anchor of its own, or link both strands to a second, independent anchor.",
 				Source:  byRule,

@@ -225,7 +225,7 @@ func DeviceFoul(p *rig.PersonView, c *Context) []finding.Finding {
 			f := finding.Finding{
 				Severity: finding.Look, Subject: o.Subject(),
 				What:    fmt.Sprintf("The lever of %s reaches %v; %s, which opens when pushed, is %v away.", lever.Device.Item.Label, reach, o.Device.Item.Label, apart),
-				Figures: []finding.Figure{finding.Fig("apart", apart), finding.Fig("reach of the lever", reach), finding.Fig("gap asked for", c.Policy.FoulGapM)},
+				Figures: []finding.Figure{finding.Fig("apart", apart), finding.Fig("reach of the lever", reach), finding.Fig("required gap", c.Policy.FoulGapM)},
 				Why:     "A lever that presses on a cam lets it go.",
 				Remedy:  fmt.Sprintf("Keep them at least %s apart.", quantity.Up(reach+c.Policy.FoulGapM)),
 				Source:  manufacturer(lever.Device.Model),
@@ -278,10 +278,10 @@ func DeviceDescentLimit(h *rig.HoldView, c *Context) []finding.Finding {
 			continue
 		}
 		hot, stands := quantity.Beside(t.Value, limit)
-		add(fmt.Sprintf("At the end of the drop %s would be at %s; the sheath of %s stands %s.", h.Device.Item.Label, hot, r.Item.Label, stands),
+		add(fmt.Sprintf("At the end of the drop %s would be at %s; the limit of the sheath of %s is %s.", h.Device.Item.Label, hot, r.Item.Label, stands),
 			"A hot device melts the sheath where it stops.",
 			slower(h)+" or use a heavier device.", manufacturer(r.Model), t.Working(),
-			finding.Fig("temperature", t.Value), finding.Fig("sheath stands", limit))
+			finding.Fig("temperature", t.Value), finding.Fig("sheath limit", limit))
 	}
 	return found
 }

@@ -67,7 +67,7 @@ var Rules = []Rule{
 	{"device.lanyard", stops, "an absorber or lanyard is not on the backup device's list, or too long", "backup hold", perHold(DeviceLanyard)},
 	{"device.height", stops, "a backup device is below its harness attachment, or below a descender or chest ascender", "backup hold", perHold(DeviceHeight)},
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
-	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the sheath stands", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
+	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the limit of the sheath", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
 	{"connector.cross", stopsOrLooks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},

@@ -124,7 +124,7 @@ type PathPart struct {
 	// Margin is strength divided by load at rest; left out where the strength
 	// is not known.
 	Margin   float64 `json:"margin,omitempty"`
-	Wanted   float64 `json:"wanted" doc:"margin asked for"`
+	Wanted   float64 `json:"wanted" doc:"required margin"`
 	Strength string  `json:"strength" doc:"as people read it"`
 	Text     string  `json:"text" doc:"the margin as people read it"`
 	// Working tells how strength, load and margin were got.
@@ -142,7 +142,7 @@ func Path(h *rig.HoldView, c *Context) (parts []PathPart, weakest string) {
 		if p.strength > 0 {
 			margin := quantity.Ratio(p.strength / p.load)
 			view.Working = append(view.Working, finding.Work("margin of "+p.label, "strength / load at rest", margin, "high for worn gear and while anything moves: only weight at rest counts",
-				finding.Fig("strength", p.strength), finding.Fig("load", p.load), finding.Fig("asked for", wanted)))
+				finding.Fig("strength", p.strength), finding.Fig("load", p.load), finding.Fig("required", wanted)))
 			view.Margin, view.Strength, view.Text = float64(margin), p.strength.String()+p.derated, quantity.Text(margin)+" ×"
 			if left := float64(margin / wanted); left < least {
 				least, weakest = left, p.label
@@ -320,7 +320,7 @@ func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
 			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v. The policy requires %s.",
 				p.label, p.strength, p.derated, margin, p.load, least),
 			Figures: []finding.Figure{
-				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("margin asked for", want),
+				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("required margin", want),
 			},
 			Why:     "The margin covers wear, knots, movement and what nobody thought of.",
 			Remedy:  p.stronger(want),

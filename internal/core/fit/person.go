@@ -117,7 +117,7 @@ func standard(h *rig.HoldView, p *rig.Piece, role string, c *Context) []finding.
 	return one(finding.Finding{
 		Severity: finding.Look, Subject: h.LinkSubject(p),
 		What:    fmt.Sprintf("%s is marked %s; for the role %q the policy asks for %s.", p.Item.Label, orNone(marked), role, strings.Join(wants, " or ")),
-		Figures: []finding.Figure{finding.State("marked", orNone(marked)), finding.State("asked for", strings.Join(wants, " or "))},
+		Figures: []finding.Figure{finding.State("marked", orNone(marked)), finding.State("required", strings.Join(wants, " or "))},
 		Why:     "A class says what a thing was tested for; another use was not tested.",
 		Remedy:  "Use a model marked for this role, or have the person in charge judge it.",
 		Source:  byPolicy(c.Policy),

@@ -33,7 +33,7 @@ func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
 	}
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: p.Subject(),
-		Figures: []finding.Figure{finding.Fig("holds that count", quantity.Count(len(ways))), finding.Fig("wanted", quantity.Count(2))},
+		Figures: []finding.Figure{finding.Fig("holds that count", quantity.Count(len(ways))), finding.Fig("required", quantity.Count(2))},
 		Why:     "Off the ground every body is held twice over: any one thing may fail.",
 		Remedy:  "Add a hold on the other strand, with its own anchor, device and connector; or mend the one that does not count.",
 		Source:  byRule,

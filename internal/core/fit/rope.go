@@ -174,7 +174,7 @@ func RopeEndStop(s *rig.StrandView, c *Context) []finding.Finding {
 		Severity: finding.Stop, Subject: s.Subject(),
 		What: fmt.Sprintf("%s has no end stop and %s; without one, %v of spare rope is required.", s.Name, spare(s.Length.SpareM), c.Policy.ReserveM),
 		Figures: []finding.Figure{
-			finding.Fig("spare", s.Length.SpareM), finding.Fig("reserve asked for", c.Policy.ReserveM), finding.State("end stop", "none"),
+			finding.Fig("spare", s.Length.SpareM), finding.Fig("required reserve", c.Policy.ReserveM), finding.State("end stop", "none"),
 		},
 		Why:     "A device can run off the end.",
 		Remedy:  "Tie a stopper knot in the end, or use a rope with a sewn end.",

@@ -135,7 +135,7 @@ type RopeModel struct {
 	MassGPerM     quantity.GramsPerMetre `json:"mass_g_per_m" exclusiveMinimum:"0" maximum:"1000"`
 	ElongationPct quantity.Percent       `json:"elongation_pct" exclusiveMinimum:"0" maximum:"60" doc:"between 50 and 150 kg"`
 	Sheath        string                 `json:"sheath,omitempty" maxLength:"80"`
-	SheathLimitC  quantity.Celsius       `json:"sheath_limit_C,omitempty" minimum:"0" maximum:"500" doc:"temperature the sheath stands"`
+	SheathLimitC  quantity.Celsius       `json:"sheath_limit_C,omitempty" minimum:"0" maximum:"500" doc:"highest temperature of the sheath"`
 }
 
 // Backup is what a backup device says of itself.

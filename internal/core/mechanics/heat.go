@@ -17,7 +17,7 @@ type HeatIn struct {
 	CoolingWK    float64                  `json:"cooling_W_K" minimum:"0" doc:"hA"`
 	HeatShare    quantity.Ratio           `json:"heat_share" minimum:"0" maximum:"1" doc:"f, the part of the energy that goes into the device"`
 	AmbientC     quantity.Celsius         `json:"ambient_C" minimum:"-273.15"`
-	LimitC       quantity.Celsius         `json:"limit_C" minimum:"-273.15" doc:"what the sheath stands"`
+	LimitC       quantity.Celsius         `json:"limit_C" minimum:"-273.15" doc:"highest temperature of the sheath"`
 }
 
 // HeatOut is how hot the device gets.

@@ -227,7 +227,7 @@ func (ev *Evacuated) say(do string) string {
 		landing = "ground"
 	}
 	return map[string]string{
-		"clear":      "Medical go-ahead asked for and had; the other ways are used up.",
+		"clear":      "Medical go-ahead obtained; the other ways are used up.",
 		"look-kit":   ev.Label + " looked at: seal, date, tape or rope; its wrapping kept off the floor.",
 		"look-way":   "Look up and down the way.",
 		"anchor":     "Anchor, best first by the team's list; a sling round it where the connector cannot go in.",

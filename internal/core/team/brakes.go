@@ -213,7 +213,7 @@ func (r *Rig) brakeFindings(b *Braking) (found []finding.Finding) {
 			fastest = fmt.Sprintf("up to %v it stays below", *b.FastestMS)
 		}
 		hot, stands := quantity.Beside(*b.EndC, b.LimitC)
-		f := r.found("device.descent-limit", finding.Stop, b.Line, b.Label, b.Brake, fmt.Sprintf("%s comes to %s at %v; the sheath stands %s; %s.", b.Label, hot, b.SpeedMS, stands, fastest), "A hot brake melts the sheath where it stops.", "Lower more slowly, or rest on the way.")
+		f := r.found("device.descent-limit", finding.Stop, b.Line, b.Label, b.Brake, fmt.Sprintf("%s comes to %s at %v; the limit of the sheath is %s; %s.", b.Label, hot, b.SpeedMS, stands, fastest), "A hot brake melts the sheath where it stops.", "Lower more slowly, or rest on the way.")
 		f.Working = b.Working
 		found = append(found, f)
 	}
@@ -231,7 +231,7 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 		margin, least := quantity.Beside(l.Margin, l.Wanted)
 		add("load.margin", finding.Stop, fmt.Sprintf("%s holds %v%s: %s times the %v on it %s. The policy requires %s.", l.Label, l.Strength, l.derated, margin, l.LoadKN, l.While, least),
 			"The margin covers wear, knots, movement and what nobody thought of.", fmt.Sprintf("A component of at least %v, or a smaller load.", l.LoadKN*quantity.Kilonewtons(l.Wanted)),
-			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("margin", l.Margin), finding.Fig("margin asked for", l.Wanted))
+			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("margin", l.Margin), finding.Fig("required margin", l.Wanted))
 	}
 	for _, limit := range l.limits {
 		at := l.LoadKN

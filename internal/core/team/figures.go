@@ -18,7 +18,7 @@ type TeamFigures struct {
 	Lowering *Built            `json:"lowering"`
 	Hauling  *Built            `json:"hauling,omitempty" doc:"left out where the haul never gets the load up"`
 	Brakes   []Braking         `json:"brakes"`
-	Loads    []Load            `json:"loads" doc:"the smallest part of the margin asked for first"`
+	Loads    []Load            `json:"loads" doc:"the smallest part of the required margin first"`
 	Found    []finding.Finding `json:"found" doc:"on the rig as it is built, beside those of the drop"`
 	Hauls    []HaulFigures     `json:"hauls"`
 	// Best is the haul of the list that the haulers who are there manage at the landing,

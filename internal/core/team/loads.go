@@ -323,7 +323,7 @@ func (l *Load) finish() {
 	if l.Strength > 0 && l.LoadKN > 0 {
 		l.Margin = quantity.Ratio(l.Strength / l.LoadKN)
 		l.Working = append(l.Working, finding.Work("margin of "+l.Label, "strength / load", l.Margin, "high for worn gear",
-			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("asked for", l.Wanted)))
+			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("required", l.Wanted)))
 		l.limits = append(l.limits, limit{"breaks", l.Strength, false})
 	}
 	if l.LimitKN > 0 {

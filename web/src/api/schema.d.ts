@@ -1053,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pictures/loading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw how the rope lies in the device of a hold, as it is and as it must be, and what each proof moves */
+        post: operations["loading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/policy": {
         parameters: {
             query?: never;
@@ -1604,6 +1621,17 @@ export interface components {
             team: string;
             written: boolean;
         };
+        Asked: {
+            drop: components["schemas"]["Document"];
+            hold: string;
+            /** @description whose hold; team-load for a brake of the team */
+            person: string;
+            /**
+             * @description left out: front
+             * @enum {string}
+             */
+            view?: "front" | "back";
+        };
         Backup: {
             /**
              * Format: double
@@ -2117,6 +2145,15 @@ export interface components {
              * @description the day's wind; left out: none
              */
             wind_m_s?: number;
+        };
+        Drawing: {
+            /** Format: double */
+            height: number;
+            labels: components["schemas"]["Label"][];
+            shapes: components["schemas"]["Shape"][];
+            text: string;
+            /** Format: double */
+            width: number;
         };
         Driver: {
             field: string;
@@ -3201,7 +3238,7 @@ export interface components {
             height_m: number;
             /**
              * Format: double
-             * @description what the sheath stands
+             * @description highest temperature of the sheath
              */
             limit_C: number;
             /** Format: double */
@@ -3239,7 +3276,7 @@ export interface components {
             height_m: number;
             /**
              * Format: double
-             * @description what the sheath stands
+             * @description highest temperature of the sheath
              */
             limit_C: number;
             /** Format: double */
@@ -3622,6 +3659,15 @@ export interface components {
             /** Format: double */
             tail: number;
         };
+        Label: {
+            /** @enum {string} */
+            anchor: "start" | "middle" | "end";
+            words: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         LabelsBody: {
             items: string[];
             /** @enum {string} */
@@ -3794,6 +3840,13 @@ export interface components {
              * @description left out: not known
              */
             working_load_kN?: number;
+        };
+        Loaded: {
+            /** @description as it is described */
+            is: components["schemas"]["Drawing"];
+            /** @description as it must be, where that differs */
+            must?: components["schemas"]["Drawing"];
+            proofs: components["schemas"]["ProofDrawing"][];
         };
         LogOutBody: {
             hours: components["schemas"]["WorkHours"][];
@@ -4419,7 +4472,7 @@ export interface components {
             text: string;
             /**
              * Format: double
-             * @description margin asked for
+             * @description required margin
              */
             wanted: number;
             working: components["schemas"]["Working"][];
@@ -4792,6 +4845,10 @@ export interface components {
             must: string;
             /** @enum {string} */
             sign?: "look" | "lay" | "shut" | "pull-up" | "pull-down" | "jerk" | "let-go" | "handle" | "roll" | "cord" | "park" | "gate" | "knot" | "person";
+        };
+        ProofDrawing: {
+            drawing: components["schemas"]["Drawing"];
+            proof: string;
         };
         ProofResult: {
             /** @description it did what it must */
@@ -5465,7 +5522,7 @@ export interface components {
             sheath?: string;
             /**
              * Format: double
-             * @description temperature the sheath stands
+             * @description highest temperature of the sheath
              */
             sheath_limit_C?: number;
         };
@@ -5744,6 +5801,24 @@ export interface components {
             /** @description all teams this person is in */
             teams: components["schemas"]["TeamRoles"][];
             version: string;
+        };
+        Shape: {
+            dashed?: boolean;
+            /** @description filled with its ink; left out: with the ground where it is closed */
+            filled?: boolean;
+            /** @enum {string} */
+            ink: "rope" | "outline" | "soft" | "sign" | "moving" | "wrong";
+            /**
+             * @description how a proof moves it
+             * @enum {string}
+             */
+            moves?: "up" | "down" | "jerk" | "roll" | "turn" | "away";
+            /** @description what it belongs to */
+            part?: string;
+            /** @description as the attribute d of an SVG path, absolute commands M, L, Q, C and Z */
+            path: string;
+            /** Format: double */
+            width: number;
         };
         ShareAnswer: {
             /** @description for each numeric output */
@@ -6286,7 +6361,7 @@ export interface components {
             hauling?: components["schemas"]["Built"];
             hauls: components["schemas"]["HaulFigures"][];
             knots: components["schemas"]["KnotFigures"][];
-            /** @description the smallest part of the margin asked for first */
+            /** @description the smallest part of the required margin first */
             loads: components["schemas"]["Load"][];
             lowering: components["schemas"]["Built"];
             /** @description of a toothed capture */
@@ -15111,6 +15186,120 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loaded"];
+                };
             };
             /** @description Unauthorized */
             401: {

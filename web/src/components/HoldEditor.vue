@@ -5,6 +5,7 @@ import type { Drop, Hold, Link, Person, Place } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
 import { useDraft } from '@/stores/draft'
 import FallCourse from './FallCourse.vue'
+import HoldPicture from './HoldPicture.vue'
 import FigureList from './FigureList.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
@@ -216,6 +217,7 @@ function remove() {
         />.
       </span>
     </p>
+    <HoldPicture :drop="drop" :person="person.id" :hold="hold.id" />
     <FigureList v-if="figures" :figures="figures.figures" class="mt-1" />
     <template v-if="figures?.fall">
       <button type="button" class="quiet -ml-2 text-sm" :aria-expanded="course" @click="course = !course">

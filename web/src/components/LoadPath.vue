@@ -57,7 +57,7 @@ function part(item: string) {
   return props.figures?.path.find((p) => p.item === item)
 }
 
-/** How much of the bar is filled: all of it at twice the margin asked for. */
+/** How much of the bar is filled: all of it at twice the required margin. */
 function fill(item: string): number {
   const p = part(item)
   return p?.margin ? Math.min(100, (50 * p.margin) / p.wanted) : 0
@@ -99,7 +99,7 @@ function severity(item: string) {
               />
               <rect x="49" width="2" height="6" fill="var(--ink)" />
             </svg>
-            <span class="figure text-soft text-xs">{{ part(b.item)?.text }}, asked {{ part(b.item)?.wanted }}</span>
+            <span class="figure text-soft text-xs">{{ part(b.item)?.text }}, needs {{ part(b.item)?.wanted }}</span>
           </span>
         </button>
       </li>
@@ -108,13 +108,13 @@ function severity(item: string) {
         <span class="px-2">
           <b>{{ hold.point }}</b>
           <span v-if="harness" class="text-soft block text-sm">{{ harness.label }}</span>
-          <span v-if="harness" class="text-soft block text-xs">{{ harness.text }}, asked {{ harness.wanted }}</span>
+          <span v-if="harness" class="text-soft block text-xs">{{ harness.text }}, needs {{ harness.wanted }}</span>
         </span>
       </li>
     </ol>
     <p v-if="figures" class="text-soft mt-1 text-sm">
       Weakest: {{ figures.weakest || 'not known' }}, under <span class="figure">{{ showFigure(figures.load) }}</span> at
-      rest. The mark in each bar is the margin asked for.
+      rest. The mark in each bar is the required margin.
       <button type="button" class="quiet -my-2 text-sm" :aria-expanded="working" @click="working = !working">
         {{ working ? 'hide working' : 'working' }}
       </button>

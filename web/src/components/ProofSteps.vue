@@ -1,26 +1,44 @@
 <script setup lang="ts">
 // One check, one proof at a time: what to do, what must happen, two answers.
 import { computed, ref } from 'vue'
-import type { Due } from '@/api/client'
+import type { Drop, Due } from '@/api/client'
 import { useChecking } from '@/lib/checking'
 import type { Result } from '@/lib/checking'
+import { useLoading } from '@/lib/pictures'
 import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
+import PictureView from './PictureView.vue'
 import ProofSign from './ProofSign.vue'
 
 /** One check: who shows another one makes another of these. */
-const props = defineProps<{ dropId: string; day: string; due: Due }>()
+const props = defineProps<{ dropId: string; drop: Drop; due: Due }>()
 const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
 
 const session = useSession()
 // Who began a check ends it: it is signed as a whole.
-const checking = useChecking(session.account, props.dropId, props.day, props.due)
+const checking = useChecking(session.account, props.dropId, props.drop.day, props.due)
 const { results, since, proof, failed } = checking
 const note = ref('')
 const at = computed(() => results.value.length + 1)
 const failedProof = computed(() => props.due.proofs.find((p) => p.id === failed.value?.proof))
 /** What was found half done is shown until an answer is given. */
 const found = ref(since.value !== '')
+
+/** Whose rope is drawn: of a partner check the hold that is touched. */
+const drawn = computed(() => {
+  const touched = props.due.kind === 'partner' ? Number(proof.value?.id.replace('hold-', '')) : 0
+  const holds = props.drop.people?.find((p) => p.id === props.due.person)?.holds
+  const hold = touched ? holds?.[touched - 1]?.id : props.due.hold
+  return props.due.person && hold ? { person: props.due.person, hold, view: view.value } : undefined
+})
+const view = ref<'front' | 'back'>('front')
+const loaded = useLoading(
+  () => props.drop,
+  () => drawn.value,
+)
+const picture = computed(
+  () => loaded.value && (loaded.value.proofs.find((p) => p.proof === proof.value?.id)?.drawing ?? loaded.value.is),
+)
 
 /** What giving up means. */
 const lost = computed(() => {
@@ -55,7 +73,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
       <button v-if="results.length" type="button" class="quiet min-h-14" @click="checking.undo()">undo</button>
     </div>
     <p class="text-soft">
-      {{ due.label }} · {{ due.on }}<template v-if="due.mode"> · {{ due.mode }}</template>
+      <b>{{ drop.name }}</b> · {{ due.label }} · {{ due.on }}<template v-if="due.mode"> · {{ due.mode }}</template>
     </p>
     <p v-if="found" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-half-done>
       ◆ Half done: you answered {{ results.length }} of {{ due.proofs.length }} proofs, last {{ timeWords(since) }}. Has
@@ -93,8 +111,19 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
       >
         <div class="bg-accent h-2 rounded" :style="{ width: `${(100 * results.length) / due.proofs.length}%` }" />
       </div>
-      <div class="mt-2 flex items-start gap-4">
-        <ProofSign :sign="proof.sign" class="shrink-0 max-sm:hidden" />
+      <div class="mt-2 flex items-start gap-4" :class="picture ? 'max-sm:flex-col max-sm:gap-2' : ''">
+        <div v-if="picture" class="shrink-0 max-sm:mx-auto">
+          <PictureView :drawing="picture" class="h-60 sm:h-72" />
+          <button
+            type="button"
+            class="quiet -ml-2 text-sm"
+            data-turn
+            @click="view = view === 'front' ? 'back' : 'front'"
+          >
+            show it from the {{ view === 'front' ? 'back' : 'front' }}
+          </button>
+        </div>
+        <ProofSign v-else :sign="proof.sign" class="shrink-0" />
         <div>
           <h1 class="text-2xl leading-snug" data-do>{{ proof.do }}</h1>
           <p class="mt-3 text-lg">

@@ -115,7 +115,7 @@ watch(raising, () => (chosen.value = undefined))
               >
                 of {{ show(l.strength_kN, 'kN') }}</template
               ><template v-if="l.margin"
-                >, <span class="figure">{{ show(l.margin, '') }} ×</span> of {{ l.wanted }} asked for</template
+                >, <span class="figure">{{ show(l.margin, '') }} ×</span> of {{ l.wanted }} required</template
               ><template v-if="l.working_load_kN">, working load limit {{ show(l.working_load_kN, 'kN') }}</template>
               <button
                 type="button"
@@ -147,7 +147,7 @@ watch(raising, () => (chosen.value = undefined))
           <span :class="(weakest.margin ?? 0) < weakest.wanted ? 'text-stop' : ''"
             >{{ (weakest.margin ?? 0) < weakest.wanted ? '■ ' : '' }}Weakest: <b>{{ weakest.label }}</b></span
           >, {{ show(weakest.load_kN, 'kN') }} {{ weakest.while }},
-          <span class="figure">{{ show(weakest.margin ?? 0, '') }} ×</span> of {{ weakest.wanted }} asked for.
+          <span class="figure">{{ show(weakest.margin ?? 0, '') }} ×</span> of {{ weakest.wanted }} required.
         </p>
         <template v-if="raising && figures.hauling?.haul">
           <p class="mt-2" data-hand>
@@ -185,7 +185,7 @@ watch(raising, () => (chosen.value = undefined))
             <p v-if="b.two">{{ b.two }}.</p>
             <p v-if="b.end_C !== undefined" :class="b.limit_C && b.end_C > b.limit_C ? 'text-stop' : ''">
               {{ show(b.end_C, '°C') }} at the landing, lowered at {{ show(b.speed_m_s, 'm/s')
-              }}<template v-if="b.limit_C">; the sheath stands {{ show(b.limit_C, '°C') }}</template
+              }}<template v-if="b.limit_C">; sheath limit {{ show(b.limit_C, '°C') }}</template
               ><template v-if="b.fastest_m_s">, up to {{ show(b.fastest_m_s, 'm/s') }}</template
               >.
             </p>

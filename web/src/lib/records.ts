@@ -81,7 +81,7 @@ export function saysWords(
     const failed = s.check.proofs?.find((p) => !p.did)
     const why = failed ? `: ${proofTitle(failed.proof)}${failed.note ? `, ${failed.note}` : ''}` : note
     return {
-      about: `${label(s.item ?? '')} on ${label(s.check.rope)}`,
+      about: s.check.rope === s.item ? label(s.item) : `${label(s.item ?? '')} on ${label(s.check.rope)}`,
       result: s.check.passed ? '✓ passed' : `■ failed${why}`,
     }
   }

@@ -81,7 +81,7 @@ function chooseInstead(d: Due) {
       v-if="due && draft.drop"
       :key="`${draft.drop.day} ${open} ${JSON.stringify(due.proofs)}`"
       :drop-id="props.id"
-      :day="draft.drop.day"
+      :drop="draft.drop"
       :due="due"
       @done="(results) => done(due!, results)"
       @leave="open = undefined"

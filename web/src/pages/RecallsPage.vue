@@ -138,7 +138,7 @@ function read(id: string, name: string) {
       </label>
       <div v-if="model" data-affected>
         <p v-if="affected.isError.value" class="text-look">
-          ◆ Which items it is about could not be asked for. The store decides when it is recorded.
+          ◆ Which items it is about could not be fetched. The store decides when it is recorded.
         </p>
         <template v-else-if="affected.data.value">
           <p :class="affected.data.value.length ? 'text-stop font-semibold' : ''">

@@ -89,7 +89,7 @@ function halves<T>(all: T[]): T[][] {
     <section class="border-line mt-4 border-t py-4" aria-label="Schools">
       <h2><TermWord word="school">Where practitioners differ</TermWord> over moves</h2>
       <p class="text-soft max-w-prose text-sm">
-        None relaxes the two-line rule. A plan says which way it follows, and may be asked for by another.
+        None relaxes the two-line rule. A plan says which way it follows, and you may ask for another.
       </p>
       <SchoolLines
         v-if="schools.data.value"

@@ -1,0 +1,44 @@
+package browser_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// A proof shows how the rope lies and what moves, on the phone too, and names drop, item and
+// strand; the Kit page shows what is wrong beside how it must be. Turned, picture and words
+// turn.
+func TestPictures(t *testing.T) {
+	p := open(t, "/drops/face-4/checks")
+	label := func(where, words string) {
+		t.Helper()
+		p.until(fmt.Sprintf(`document.querySelector('%s [data-picture]')?.getAttribute('aria-label').includes(%q)`, where, words))
+	}
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.press("[data-check=backup-7]")
+	label("main", "wheel backup 7, wheel that locks, riding on a person, seen from the front")
+	p.says("main section", "Face 4")
+	p.says("main section", "wheel backup 7 · backup strand")
+	p.until(`(() => {
+		const box = document.querySelector('[data-picture]').getBoundingClientRect()
+		return box.height > 200 && box.width <= innerWidth && box.bottom < document.querySelector('[data-do]').getBoundingClientRect().top
+	})()`)
+	p.press("[data-did]")
+	label("main", "What moves: the device, up and down")
+	p.until(`document.querySelector('[data-picture] .moves-roll')`)
+	p.press("[data-turn]")
+	label("main", "seen from the back")
+
+	p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+"/drops/face-4/kit"))
+	p.until(`document.querySelectorAll('[data-loading]').length === 2 && !document.querySelector('[data-loading][open], [data-must]')`)
+	p.choose("How the rope lies", "wrong way")
+	label("[data-loading][open]", "Wrong way round")
+	p.until(`!document.querySelector('[data-must] [data-picture]').getAttribute('aria-label').includes('Wrong')`)
+	p.choose("Plates and catches", "not shut")
+	label("[data-loading][open]", "It is open")
+	p.button("undo")
+	p.button("undo")
+	p.gone("[data-must]")
+}

@@ -1,0 +1,239 @@
+package picture_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/picture"
+)
+
+// where gives the middle of the shapes of a part.
+func where(t *testing.T, d *picture.Drawing, part string) (x, y float64) {
+	t.Helper()
+	n := 0.0
+	for _, s := range d.Shapes {
+		if s.Part != part {
+			continue
+		}
+		var px, py float64
+		if _, err := fmt.Sscanf(s.Path, "M%g %g", &px, &py); err != nil {
+			t.Fatal(s.Path, err)
+		}
+		x, y, n = x+px, y+py, n+1
+	}
+	if n == 0 {
+		t.Fatalf("no %s in %q", part, d.Text)
+	}
+	return x / n, y / n
+}
+
+// every calls with each kind of the demo's models in each role, side and view.
+func every(call func(l picture.Loading, m *gear.Model)) {
+	for _, m := range demo.Models() {
+		kind := picture.KindOf(&m)
+		if kind == "" {
+			continue
+		}
+		for n := range 8 {
+			call(picture.Loading{
+				Label: m.Name, Kind: kind, Side: []gear.Side{gear.Right, gear.Left}[n&1], Back: n&2 > 0, Fixed: n&4 > 0, Threaded: rig.ThreadedRight, Point: gear.Ventral,
+			}, &m)
+		}
+	}
+}
+
+// TestPictureAndText holds that a picture and its text say the same: on which side and at
+// which end the loaded strand leaves, which way the anchor is, open or shut, in which
+// position; and that view, side and role turn both.
+func TestPictureAndText(t *testing.T) {
+	seen := 0
+	every(func(l picture.Loading, _ *gear.Model) {
+		seen++
+		d := l.Draw()
+		x, y := where(t, d, map[bool]string{true: "load", false: "anchor"}[l.Fixed])
+		side, end := "left", "top"
+		if x > d.Width/2 {
+			side = "right"
+		}
+		if y > d.Height/2 {
+			end = "bottom"
+		}
+		if !strings.Contains(d.Text, fmt.Sprintf("leaves at the %s on the %s.", end, side)) {
+			t.Errorf("drawn at the %s on the %s: %s", end, side, d.Text)
+		}
+		if want := l.Side == gear.Right != l.Back; want != (side == "right") {
+			t.Errorf("side %s, back %v, drawn on the %s", l.Side, l.Back, side)
+		}
+		if _, anchor := where(t, d, "anchor"); anchor > d.Height/2 {
+			t.Errorf("the anchor is drawn below: %s", d.Text)
+		}
+		for _, s := range d.Shapes {
+			if s.Ink == picture.Wrong {
+				t.Errorf("nothing is wrong: %s", d.Text)
+			}
+		}
+		// What differs is drawn otherwise, said, and marked.
+		for name, change := range map[string]func(l *picture.Loading){
+			"Wrong way round": func(l *picture.Loading) { l.Threaded = rig.ThreadedReversed },
+			"Misthreaded":     func(l *picture.Loading) { l.Threaded = rig.ThreadedWrong },
+			"It is open":      func(l *picture.Loading) { l.Open = true },
+			"does not hold":   func(l *picture.Loading) { l.Position = "work" },
+		} {
+			o := l
+			change(&o)
+			e := o.Draw()
+			marked := slices.ContainsFunc(e.Shapes, func(s picture.Shape) bool { return s.Ink == picture.Wrong })
+			visible := marked || name == "does not hold" && !slices.ContainsFunc(e.Shapes, func(s picture.Shape) bool { return s.Part == "handle" }) || l.Kind == picture.Coils
+			if !strings.Contains(e.Text, name) || strings.Contains(d.Text, name) || !visible {
+				t.Errorf("%s is not shown: %s", name, e.Text)
+			}
+		}
+		// Lying, the way to the anchor is to the left.
+		if l.Fixed {
+			l.Lying = true
+			flat := l.Draw()
+			if ax, _ := where(t, flat, "anchor"); ax > flat.Width/2 || flat.Width != d.Height || !strings.Contains(flat.Text, "lying") {
+				t.Errorf("%g of %g: %s", ax, flat.Width, flat.Text)
+			}
+		}
+	})
+	if seen < 80 {
+		t.Errorf("%d pictures", seen)
+	}
+}
+
+// TestProofPictures holds that each proof of each model has a picture, and that what moves is
+// marked, has an arrow, and is said.
+func TestProofPictures(t *testing.T) {
+	moving := map[gear.Sign]int{}
+	every(func(l picture.Loading, m *gear.Model) {
+		if m.Device != nil && len(m.Device.Positions) > 1 {
+			l.Position, l.Holds = m.Device.Positions[0].Name, true
+		}
+		for _, p := range procedure.Of(m) {
+			d := l.Proof(p.Sign)
+			moves := slices.ContainsFunc(d.Shapes, func(s picture.Shape) bool { return s.Moves != "" && s.Ink != picture.Outline })
+			arrow := slices.ContainsFunc(d.Shapes, func(s picture.Shape) bool { return s.Part == "arrow" })
+			if said := strings.Contains(d.Text, "What moves:"); moves != arrow || moves != said {
+				t.Errorf("%s, %s: moves %v, arrow %v, said %v", m.Name, p.ID, moves, arrow, said)
+			}
+			if moves {
+				moving[p.Sign]++
+			}
+		}
+	})
+	for _, sign := range []gear.Sign{gear.Handle, gear.Jerk, gear.PullDown, gear.PullUp, gear.Roll, gear.LetGo, gear.CordPull, gear.ParkSign, gear.ShutPlate} {
+		if moving[sign] == 0 {
+			t.Errorf("%s moves nothing anywhere", sign)
+		}
+	}
+}
+
+// TestLoading asks for the pictures of a hold: as it is, as it must be where that differs, and
+// of each proof; two models that differ in a field that matters have different pictures.
+func TestLoading(t *testing.T) {
+	asked := func(change func(h *rig.Hold), more string) (out picture.Loaded, err error) {
+		d := demo.Drops()["face-4"]
+		change(&d.People[0].Holds[0])
+		text, e := json.Marshal(map[string]any{"drop": d, "person": "rhea", "hold": "rhea-main"})
+		if e != nil {
+			t.Fatal(e)
+		}
+		text = append(text[:len(text)-1], more+"}"...)
+		answer, err := picture.Find("loading").Ask(t.Context(), ask.NewEnv(), nil, text)
+		if err == nil {
+			out = *answer.(*picture.Loaded)
+		}
+		return out, err
+	}
+	plain, err := asked(func(*rig.Hold) {}, "")
+	if err != nil || plain.Must != nil || len(plain.Proofs) < 5 || !strings.Contains(plain.Is.Text, "descender 14, cam and post, riding on a person, seen from the front.") {
+		t.Fatalf("%v %+v", err, plain.Is)
+	}
+	back, err := asked(func(*rig.Hold) {}, `,"view":"back"`)
+	if err != nil || back.Is.Text == plain.Is.Text || asText(t, back.Is.Shapes) == asText(t, plain.Is.Shapes) {
+		t.Errorf("%v the same from behind", err)
+	}
+	for name, change := range map[string]func(h *rig.Hold){
+		"reversed": func(h *rig.Hold) { h.Threaded = rig.ThreadedReversed },
+		"wrong":    func(h *rig.Hold) { h.Threaded = rig.ThreadedWrong },
+		"open":     func(h *rig.Hold) { h.Open = true },
+		"left":     func(h *rig.Hold) { h.Leaves = &rig.Leaves{Side: gear.Left, SeenFrom: "front"} },
+		"work":     func(h *rig.Hold) { h.Position = "work" },
+		"unlocked": func(h *rig.Hold) { h.Links[0].Gate = rig.GateShut },
+		"gate":     func(h *rig.Hold) { h.Links[0].Gate = rig.GateOpen },
+		"point":    func(h *rig.Hold) { h.Point = gear.Sternal },
+	} {
+		out, err := asked(change, "")
+		if err != nil || out.Must == nil || out.Must.Text != plain.Is.Text && name != "work" || asText(t, out.Is) == asText(t, out.Must) || name != "point" && asText(t, out.Is.Shapes) == asText(t, out.Must.Shapes) {
+			t.Errorf("%s: %v, as it must be %+v", name, err, out.Must)
+		}
+	}
+	var refused *strict.Error
+	if _, err := asked(func(h *rig.Hold) { h.ID = "other" }, ""); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/hold" {
+		t.Error(err)
+	}
+	if _, err := asked(func(*rig.Hold) {}, `,"view":"side"`); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/view" {
+		t.Error(err)
+	}
+}
+
+func asText(t *testing.T, v any) string {
+	t.Helper()
+	b, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(b)
+}
+
+// TestSVG holds that a file is well formed whatever a thing is called, and holds its text.
+func TestSVG(t *testing.T) {
+	l := picture.Loading{Label: `<b>"7 & 8"</b>`, Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight}
+	var one, sheet bytes.Buffer
+	if err := errors.Join(l.Draw().SVG(&one), picture.Sheet(&sheet, []*picture.Drawing{l.Draw(), l.Proof(gear.Jerk)}, 2)); err != nil {
+		t.Fatal(err)
+	}
+	for _, b := range []*bytes.Buffer{&one, &sheet} {
+		d := xml.NewDecoder(bytes.NewReader(b.Bytes()))
+		paths := 0
+		for {
+			token, err := d.Token()
+			if errors.Is(err, io.EOF) {
+				break
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			if e, ok := token.(xml.StartElement); ok && e.Name.Local == "path" {
+				paths++
+			}
+		}
+		if paths < 10 {
+			t.Errorf("%d paths", paths)
+		}
+	}
+	if !strings.Contains(one.String(), "<title>&lt;b&gt;") {
+		t.Errorf("%.200s", one.String())
+	}
+}
+
+func BenchmarkDraw(b *testing.B) {
+	l := picture.Loading{Label: "descender", Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight, Position: "park", Parked: true, Holds: true}
+	for b.Loop() {
+		l.Proof(gear.Jerk)
+	}
+}

@@ -1,0 +1,78 @@
+package picture
+
+import (
+	"fmt"
+	"io"
+	"strings"
+)
+
+// colours are those of a drawing by itself, on white.
+var colours = map[Ink]string{Rope: "#17446b", Outline: "#1b2226", Soft: "#7c8387", Sign: "#1b2226", Moving: "#0b5563", Wrong: "#9c1c1c"}
+
+// SVG writes a drawing as a file of its own.
+func (d *Drawing) SVG(w io.Writer) error {
+	var b strings.Builder
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" font-family="sans-serif" font-size="13" fill="none" stroke-linecap="round" stroke-linejoin="round">`,
+		short(d.Width), short(d.Height))
+	b.WriteString("<title>" + escaped(d.Text) + "</title>")
+	d.inside(&b)
+	b.WriteString("</svg>\n")
+	_, err := io.WriteString(w, b.String())
+	return err
+}
+
+// inside writes what is in the box.
+func (d *Drawing) inside(b *strings.Builder) {
+	for _, s := range d.Shapes {
+		fill, dash := "none", ""
+		switch {
+		case s.Filled:
+			fill = colours[s.Ink]
+		case strings.HasSuffix(s.Path, "Z"):
+			fill = "#fff"
+		}
+		if s.Dashed {
+			dash = ` stroke-dasharray="6 5"`
+		}
+		fmt.Fprintf(b, `<path d="%s" stroke="%s" stroke-width="%s" fill="%s"%s/>`, s.Path, colours[s.Ink], short(s.Width), fill, dash)
+	}
+	for _, l := range d.Labels {
+		fmt.Fprintf(b, `<text x="%s" y="%s" text-anchor="%s" fill="#1b2226">%s</text>`, short(l.X), short(l.Y), l.Anchor, escaped(l.Words))
+	}
+}
+
+// escaped is text inside an element. It needs no package that the browser's core would carry.
+func escaped(text string) string { return escapes.Replace(text) }
+
+var escapes = strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;")
+
+// Sheet writes drawings side by side, each with its words below it, for looking.
+func Sheet(w io.Writer, list []*Drawing, across int) error {
+	const wide, high = 300, 400
+	var b strings.Builder
+	rows := (len(list) + across - 1) / across
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" font-family="sans-serif" font-size="13" fill="none" stroke-linecap="round" stroke-linejoin="round"><rect width="100%%" height="100%%" fill="#fff"/>`,
+		wide*across, high*rows)
+	for i, d := range list {
+		fmt.Fprintf(&b, `<g transform="translate(%d %d)">`, i%across*wide+15, i/across*high+10)
+		d.inside(&b)
+		for n, line := range wrapped(d.Text, 48) {
+			fmt.Fprintf(&b, `<text x="0" y="%d" font-size="10" fill="#444">%s</text>`, 332+n*12, escaped(line))
+		}
+		b.WriteString("</g>")
+	}
+	b.WriteString("</svg>\n")
+	_, err := io.WriteString(w, b.String())
+	return err
+}
+
+func wrapped(text string, width int) (lines []string) {
+	line := ""
+	for _, word := range strings.Fields(text) {
+		if line != "" && len(line)+len(word) >= width {
+			lines, line = append(lines, line), ""
+		}
+		line = strings.TrimPrefix(line+" "+word, " ")
+	}
+	return append(lines, line)
+}

@@ -1,0 +1,72 @@
+// Command pictures writes every drawing onto one sheet, for looking: each kind in each role,
+// from both sides, with what may be wrong, and with what each proof moves.
+package main
+
+import (
+	"fmt"
+	"os"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/demo"
+	"zealousknot/internal/picture"
+)
+
+func main() {
+	if err := write("bin/pictures.svg"); err != nil {
+		fmt.Fprintln(os.Stderr, "pictures:", err)
+		os.Exit(1)
+	}
+	fmt.Println("bin/pictures.svg")
+}
+
+func write(name string) error {
+	if err := os.MkdirAll("bin", 0o755); err != nil {
+		return err
+	}
+	f, err := os.Create(name)
+	if err != nil {
+		return err
+	}
+	if err := picture.Sheet(f, every(), 8); err != nil {
+		return err
+	}
+	return f.Close()
+}
+
+// every draws one model of each kind.
+func every() []*picture.Drawing {
+	var list []*picture.Drawing
+	drawn := map[picture.Kind]bool{}
+	for _, m := range demo.Models() {
+		kind := picture.KindOf(&m)
+		if kind == "" || drawn[kind] {
+			continue
+		}
+		drawn[kind] = true
+		right := picture.Loading{Label: m.Name, Kind: kind, Side: gear.Right, Threaded: rig.ThreadedRight, Point: gear.Ventral, Fixed: m.Class == gear.AnchorBrake || kind == picture.Capture || kind == picture.Coils}
+		if m.Device != nil && len(m.Device.Positions) > 1 {
+			right.Position, right.Holds = m.Device.Positions[0].Name, true
+		}
+		list = append(list, right.Draw())
+		for _, change := range []func(l *picture.Loading){
+			func(l *picture.Loading) { l.Back = true },
+			func(l *picture.Loading) { l.Side = gear.Left },
+			func(l *picture.Loading) { l.Fixed = !l.Fixed },
+			func(l *picture.Loading) { l.Fixed, l.Lying = true, true },
+			func(l *picture.Loading) { l.Second = true },
+			func(l *picture.Loading) { l.Threaded = rig.ThreadedReversed },
+			func(l *picture.Loading) { l.Threaded = rig.ThreadedWrong },
+			func(l *picture.Loading) { l.Open, l.Holds = true, false },
+		} {
+			l := right
+			change(&l)
+			list = append(list, l.Draw())
+		}
+		for _, p := range procedure.Of(&m) {
+			list = append(list, right.Proof(p.Sign))
+		}
+	}
+	return list
+}
