@@ -42,3 +42,21 @@ func TestPictures(t *testing.T) {
 	p.button("undo")
 	p.gone("[data-must]")
 }
+
+// A score that does not fit shows that it goes on, how far, and goes there.
+func TestScoreGoesOn(t *testing.T) {
+	p := open(t, "/drops/basin-wall/team")
+	p.do(chromedp.EmulateViewport(390, 844))
+	shown := func(words string) {
+		t.Helper()
+		p.until(fmt.Sprintf(`document.querySelector('[data-overview] svg')?.getAttribute('aria-label').startsWith(%q)`, words))
+	}
+	shown("Steps 0 to 3 of 12")
+	p.says("[data-overview]", "9 more")
+	p.until(`document.querySelector('[data-overview] button').disabled`)
+	p.until(`(() => { const b = document.querySelector('[data-later]'); b.click(); return b.disabled })()`)
+	p.says("[data-overview]", "end")
+	p.until(`!document.querySelector('[data-overview] button').disabled`)
+	p.do(chromedp.EmulateViewport(1800, 844))
+	p.gone("[data-overview]")
+}
