@@ -74,7 +74,7 @@ var kit = []Term{
 	{"brake strand", "The strand that leaves a brake on the side of the hand.", []string{"control rope", "tail rope", "dead end"}},
 	{"progress capture", "What lets a rope in and not out while a load is raised.", []string{"ratchet", "progress capture device"}},
 	{"rope grab", "A device or a hitch that grips a loaded rope.", []string{"haul cam"}},
-	{"friction hitch", "A loop of cord wound around a rope so that it grips under load.", []string{"prusik hitch"}},
+	{"friction hitch", "A loop of cord wound around a rope so that it grips under load.", []string{"gripping hitch"}},
 	{"load-releasing hitch", "A hitch or sewn extender that can be let out under load.", []string{"release hitch"}},
 	{"winding descender", "A descender with a wheel that can also lift the load a short way.", nil},
 	{"evacuation kit", "A sealed lowering unit for one use. It is a last resort.", nil},

@@ -171,7 +171,7 @@ export const glossary: Term[] = [
     "word": "friction hitch",
     "means": "A loop of cord wound around a rope so that it grips under load.",
     "also": [
-      "prusik hitch"
+      "gripping hitch"
     ]
   },
   {
