@@ -39,7 +39,7 @@ type Asked struct {
 
 // Loaded are the pictures of a hold.
 type Loaded struct {
-	// Is and Must are alike where nothing is otherwise than it must be; Must is left out then.
+	// Must is left out where it would show the same.
 	Is   *Drawing `json:"is" doc:"as it is described"`
 	Must *Drawing `json:"must,omitempty" doc:"as it must be, where that differs"`
 	// Proofs are how it must be, with what each proof moves.

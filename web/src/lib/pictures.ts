@@ -19,7 +19,7 @@ async function loadingOf(drop: Drop, asked: Asked): Promise<Loaded | undefined> 
   return (await askHere<Loaded>('loading', body)).answer
 }
 
-/** The pictures of a hold; those of before are gone at once when another one is asked for. */
+/** The pictures of a hold; those of before are gone at once when another hold is shown. */
 export function useLoading(drop: () => Drop | undefined, asked: () => Asked | undefined) {
   const loaded = shallowRef<Loaded>()
   let last = 0
@@ -29,7 +29,7 @@ export function useLoading(drop: () => Drop | undefined, asked: () => Asked | un
       const a = asked()
       if (!d || !a) return ''
       const h = d.people?.find((p) => p.id === a.person)?.holds?.find((o) => o.id === a.hold)
-      // What is drawn of a hold; of a brake of the team all that is told of the team.
+      // What is drawn of a hold; of a brake of the team all that is entered of the team.
       return JSON.stringify([
         a,
         h
