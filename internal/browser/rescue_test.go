@@ -36,9 +36,13 @@ func TestRescuePage(t *testing.T) {
 	// A drill: what comes too early is stopped by a rule and said.
 	p.press("[data-start-drill]")
 	p.until(`document.querySelectorAll('[data-offer]').length > 2`)
-	p.do(chromedp.Evaluate(`[...document.querySelectorAll('[data-offer]')].at(-1).dataset.offer === '0'
-		? document.querySelector('[data-offer]').click() : [...document.querySelectorAll('[data-offer]')].at(-1).click()`, nil))
-	p.until(`document.querySelector('[data-wrong]') || document.querySelector('[data-drill] ol li')`)
+	p.until(`(() => {
+		if (document.querySelector('[data-wrong]') || document.querySelector('[data-drill] ol li')) return true
+		const offers = [...document.querySelectorAll('[data-offer]')]
+		const last = offers.at(-1)
+		;(last?.dataset.offer === '0' ? offers[0] : last)?.click()
+		return false
+	})()`)
 	for ready := false; !ready; {
 		p.until(`!document.querySelector('[data-offer][disabled]')`)
 		p.do(chromedp.Evaluate(`(() => {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/glossary"
 	"zealousknot/internal/core/procedure"
@@ -35,9 +36,18 @@ func terms() []byte {
 		table{"The words of the job, by the alphabet.", "glossary", "Term[]", glossary.Terms})
 }
 
+func figureTitles() map[string]string {
+	titles := map[string]string{}
+	for _, c := range calc.All {
+		titles[c.Name] = c.Does
+	}
+	return titles
+}
+
 func idTitles() []byte {
 	return typed("", table{"What people read in place of the id of a proof.", "proofTitles", "Record<string, string>", procedure.Titles},
-		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles})
+		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles},
+		table{"The figures that can be computed by themselves, by name.", "figureTitles", "Record<string, string>", figureTitles()})
 }
 
 // glossaryPage is the glossary to read.

@@ -45,6 +45,7 @@ export const router = createRouter({
     { path: '/records', name: 'records', component: () => import('@/pages/RecordsPage.vue') },
     { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },
     { path: '/me', name: 'me', component: () => import('@/pages/MePage.vue') },
+    { path: '/figures/:name?', name: 'figures', component: () => import('@/pages/FiguresPage.vue'), props: true },
     { path: '/glossary', name: 'glossary', component: () => import('@/pages/GlossaryPage.vue') },
     { path: '/tables', name: 'tables', component: () => import('@/pages/TablesPage.vue') },
     {

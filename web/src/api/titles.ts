@@ -58,3 +58,18 @@ export const pointTitles: Record<string, string> = {
   "whole": "condition",
   "worn": "wear"
 }
+
+/** The figures that can be computed by themselves, by name. */
+export const figureTitles: Record<string, string> = {
+  "anchor": "tension of each leg of an anchor, and what happens if one goes",
+  "fall": "a fall onto a backup device",
+  "haul": "ratio, forces and strokes of a haul system",
+  "heat": "temperature of a device at the end of a descent",
+  "lower": "what a brake asks of the hand",
+  "redirect": "load on a point where a rope changes its direction",
+  "rope": "rope needed for a drop",
+  "share": "a strand that fails while two share the load",
+  "stretch": "stretch of a hanging rope",
+  "swing": "how hard a body swings when let go",
+  "wind": "slack that the wind draws on a backup strand"
+}

@@ -10,6 +10,7 @@ import { codeIn, isCode } from '@/lib/codes'
 import { labelOf } from '@/lib/gear'
 import { firstDrops } from '@/lib/offline'
 import { system, systems } from '@/lib/units'
+import { figureTitles } from '@/api/titles'
 import { pages, teamPages } from '@/router'
 import { useDraft } from '@/stores/draft'
 import CameraScan from './CameraScan.vue'
@@ -92,6 +93,13 @@ const goals = computed<Goal[]>(() => {
     { key: 'examine', words: 'Examine', what: 'page', to: '/examine' },
     { key: 'labels', words: 'Labels', what: 'page', to: '/labels' },
     { key: 'me', words: 'My hours, checks and sign-ins', what: 'page', to: '/me' },
+    { key: 'glossary', words: 'Glossary', what: 'page', to: '/glossary' },
+    ...Object.entries(figureTitles).map(([name, does]) => ({
+      key: `figure ${name}`,
+      words: `${name}: ${does}`,
+      what: 'quick figure',
+      to: `/figures/${name}`,
+    })),
     { key: 'tables', words: 'Tables behind the figures', what: 'page', to: '/tables' },
     ...systems
       .filter((s) => s !== system.value)

@@ -130,6 +130,7 @@ async function addFile(e: Event) {
         <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>
         <button type="button" class="plain" @click="file?.click()">Open a drop file</button>
       </template>
+      <RouterLink class="plain" to="/figures">Quick figures</RouterLink>
       <RouterLink class="plain" to="/tables">Tables behind the figures</RouterLink>
       <input
         ref="file"
