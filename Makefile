@@ -104,11 +104,13 @@ web/node_modules/.installed: web/package-lock.json web/package.json
 	@cd web && npm ci --loglevel=error
 	@touch $@
 
-# The core for the browser, for where there is no signal.
+# The core for the browser, for where there is no signal. What is not inlined compresses better (2 353 to 2 235 kB); the
+# packages that search are left as they are.
+CORE_FLAGS := -gcflags=zealousknot/...=-l $(foreach p,search stance moves,-gcflags=zealousknot/internal/core/$(p)=)
 web/core/core.wasm: $(CORE_SOURCES)
 	@echo "… building the core for the browser"
 	@mkdir -p web/core && cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/core/
-	@GOOS=js GOARCH=wasm go build -trimpath -ldflags '-s -w' -o $@ ./cmd/browsercore
+	@GOOS=js GOARCH=wasm go build -trimpath -ldflags '-s -w' $(CORE_FLAGS) -o $@ ./cmd/browsercore
 
 $(APP): web/node_modules/.installed web/core/core.wasm $(WEB_SOURCES)
 	@echo "… building the front end"

@@ -143,6 +143,8 @@ func askings(t *testing.T) []asking {
 		{id: "loading", request: `{"drop":` + face + `,"person":"ivo","hold":"ivo-main","view":"back"}`},
 		{id: "loading", request: `{"drop":` + wall + `,"person":"team-load","hold":"team-belay"}`},
 		{id: "loading", request: `{"drop":` + face + `,"person":"ivo","hold":"none"}`},
+		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":30,\"offset_m\":4}"}`},
+		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":-30}"}`},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},
 	}
 	moved := ask.MoveAsked{Drop: *demo.Drops()["gate-shaft"], Move: "descend"}

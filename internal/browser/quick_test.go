@@ -54,6 +54,7 @@ func TestQuickFigures(t *testing.T) {
 	p.again()
 	value("swing", `{"rope_length_m": 30, "offset_m": 6}`, "speed_m_s")
 	p.until(`document.querySelector('[data-sweep] path')?.getAttribute('d').split('L').length > 30`)
+	p.until(`document.querySelector('[data-picture]')?.getAttribute('aria-label').startsWith('Let go 6 m aside on 30 m of rope')`)
 	p.selected("[data-off]", "10")
 	p.until(`document.querySelectorAll('[data-band]').length > 0`)
 	// A list grows and shrinks; what may be left out is added.

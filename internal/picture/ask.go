@@ -17,7 +17,9 @@ import (
 func Questions() []ask.Question {
 	return append(ask.Questions(), ask.Row(ask.Question{
 		ID: "loading", Method: "POST", Path: "/pictures/loading", Summary: "Draw how the rope lies in the device of a hold, as it is and as it must be, and what each proof moves",
-	}, loading))
+	}, loading), ask.Row(ask.Question{
+		ID: "figure-picture", Method: "POST", Path: "/pictures/figure", Summary: "Draw the thing of a figure with its values",
+	}, figure))
 }
 
 // Find gives a question by its id; nil for none.
@@ -111,4 +113,14 @@ func lies(r *rig.Rig, h *rig.HoldView) bool {
 		}
 	}
 	return false
+}
+
+// FigureAsked is a figure with what goes in, as the JSON text that its contract reads.
+type FigureAsked struct {
+	Figure string `json:"figure" maxLength:"20"`
+	In     string `json:"in" maxLength:"20000" doc:"JSON text of what goes in"`
+}
+
+func figure(_ context.Context, _ ask.Env, _ struct{}, a *FigureAsked) (*Drawing, error) {
+	return Figure(a.Figure, []byte(a.In))
 }

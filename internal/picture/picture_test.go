@@ -1,17 +1,18 @@
 package picture_test
 
 import (
-	"bytes"
 	"encoding/json"
-	"encoding/xml"
 	"errors"
 	"fmt"
-	"io"
+	"os"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
@@ -200,40 +201,55 @@ func asText(t *testing.T, v any) string {
 	return string(b)
 }
 
-// TestSVG holds that a file is well formed whatever a thing is called, and holds its text.
-func TestSVG(t *testing.T) {
-	l := picture.Loading{Label: `<b>"7 & 8"</b>`, Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight}
-	var one, sheet bytes.Buffer
-	if err := errors.Join(l.Draw().SVG(&one), picture.Sheet(&sheet, []*picture.Drawing{l.Draw(), l.Proof(gear.Jerk)}, 2)); err != nil {
-		t.Fatal(err)
-	}
-	for _, b := range []*bytes.Buffer{&one, &sheet} {
-		d := xml.NewDecoder(bytes.NewReader(b.Bytes()))
-		paths := 0
-		for {
-			token, err := d.Token()
-			if errors.Is(err, io.EOF) {
-				break
-			}
-			if err != nil {
-				t.Fatal(err)
-			}
-			if e, ok := token.(xml.StartElement); ok && e.Name.Local == "path" {
-				paths++
-			}
-		}
-		if paths < 10 {
-			t.Errorf("%d paths", paths)
-		}
-	}
-	if !strings.Contains(one.String(), "<title>&lt;b&gt;") {
-		t.Errorf("%.200s", one.String())
-	}
-}
-
 func BenchmarkDraw(b *testing.B) {
 	l := picture.Loading{Label: "descender", Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight, Position: "park", Parked: true, Holds: true}
 	for b.Loop() {
 		l.Proof(gear.Jerk)
+	}
+}
+
+// TestFigurePictures holds that every figure has a picture of its example, that picture and
+// text follow what goes in, and that what its contract refuses is refused with its name.
+func TestFigurePictures(t *testing.T) {
+	text, err := os.ReadFile("../../docs/formats/calc.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	examples := regexp.MustCompile("(?s)\n## (\\w+)\n.*?```json\n(.*?)\n```").FindAllSubmatch(text, -1)
+	if len(examples) != len(calc.All) {
+		t.Fatalf("%d examples", len(examples))
+	}
+	number := regexp.MustCompile(`"(load_kN|included_angle_deg|load_kg|base_ratio|height_m|length_m|mass_kg|share|wind_m_s|offset_m|drop_m)": ([0-9.]+)`)
+	for _, e := range examples {
+		name, in := string(e[1]), string(e[2])
+		d, err := picture.Figure(name, []byte(in))
+		if err != nil || len(d.Shapes) < 4 || d.Text == "" {
+			t.Errorf("%s: %v %+v", name, err, d)
+			continue
+		}
+		for _, s := range d.Shapes {
+			if strings.Contains(s.Path, "NaN") || strings.Contains(s.Path, "Inf") {
+				t.Errorf("%s: %s", name, s.Path)
+			}
+		}
+		less := number.ReplaceAllStringFunc(in, func(m string) string {
+			key, value, _ := strings.Cut(m, ": ")
+			v, err := strconv.ParseFloat(value, 64)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return key + ": " + strconv.FormatFloat(v*0.9, 'g', -1, 64)
+		})
+		if other, err := picture.Figure(name, []byte(less)); err != nil || other.Text == d.Text || asText(t, other) == asText(t, d) {
+			t.Errorf("%s: %v, %q with %s too", name, err, d.Text, less)
+		}
+		var refused *strict.Error
+		if _, err := picture.Figure(name, []byte(`{"none": 1}`)); !errors.As(err, &refused) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	var refused *strict.Error
+	if _, err := picture.Figure("none", nil); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/figure" {
+		t.Error(err)
 	}
 }

@@ -25,6 +25,9 @@ var asked = map[string]string{
 	"rope":     `{"drop_m": 96, "diameter_mm": 10.5, "items": [{"kind": "end-loop", "count": 1}, {"kind": "stopper", "count": 1}, {"kind": "tail", "count": 2}, {"kind": "edge", "count": 1, "m": 0.4}], "reserve_m": 2, "stretch_m": 3.1}`,
 }
 
+// Example is what goes into a figure in its example, as JSON.
+func Example(figure string) string { return asked[figure] }
+
 const calcHead = `# Figures: the calc contracts
 
 Generated from the code by ` + "`make generate`" + `; the examples are run when it is, and a test holds them. What each figure assumes and which way it errs

@@ -1,16 +1,20 @@
 // Command pictures writes every drawing onto one sheet, for looking: each kind in each role,
-// from both sides, with what may be wrong, and with what each proof moves.
+// from both sides, with what may be wrong, and with what each proof moves; and the picture of
+// each figure's example.
 package main
 
 import (
 	"fmt"
 	"os"
 
+	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/picture"
+	"zealousknot/internal/picture/svg"
+	"zealousknot/internal/publish"
 )
 
 func main() {
@@ -25,11 +29,19 @@ func write(name string) error {
 	if err := os.MkdirAll("bin", 0o755); err != nil {
 		return err
 	}
+	list := every()
+	for _, c := range calc.All {
+		d, err := picture.Figure(c.Name, []byte(publish.Example(c.Name)))
+		if err != nil {
+			return err
+		}
+		list = append(list, d)
+	}
 	f, err := os.Create(name)
 	if err != nil {
 		return err
 	}
-	if err := picture.Sheet(f, every(), 8); err != nil {
+	if err := svg.Sheet(f, list, 8); err != nil {
 		return err
 	}
 	return f.Close()

@@ -15,7 +15,7 @@ var wrongLoading = map[string]string{
 	"locks":   "Loaded that way it locks and cannot be moved under load.",
 	"slips":   "Loaded that way it slips and holds nothing.",
 	"nothing": "Loaded that way nothing shows until it is needed.",
-	"":        "The instructions as typed in do not say what it then does.",
+	"":        "The instructions as entered do not say what it then does.",
 }
 
 // DeviceDirection is device.direction: the arrow or load side is the right way

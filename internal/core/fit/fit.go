@@ -224,7 +224,7 @@ func one(f finding.Finding) []finding.Finding { return []finding.Finding{f} }
 
 // manufacturer names the instructions a limit comes from.
 func manufacturer(m *gear.Model) string {
-	return "manufacturer's instructions as typed in: " + m.Title() + ", " + m.Source
+	return "manufacturer's instructions as entered: " + m.Title() + ", " + m.Source
 }
 
 // byPolicy names the policy a limit comes from.

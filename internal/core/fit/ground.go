@@ -41,7 +41,7 @@ func BodyGround(p *rig.PersonView, c *Context) []finding.Finding {
 	}
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: p.Subject(),
-		What: fmt.Sprintf("%s is marked as standing at %v, and nothing to stand on is there.", p.Name, p.AtM),
+		What: fmt.Sprintf("%s is marked as standing at %v, but there is nothing to stand on.", p.Name, p.AtM),
 		Figures: []finding.Figure{
 			finding.Fig("height of the attachment", p.AtM), finding.Fig("stands from below", -standsFrom), finding.Fig("stands to above", standsTo),
 		},

@@ -112,7 +112,7 @@ type part struct {
 
 func (p part) source() string {
 	if p.model == nil {
-		return "strength of the leg as typed in"
+		return "strength of the leg as entered"
 	}
 	return manufacturer(p.model)
 }
@@ -347,7 +347,7 @@ func (p part) stronger(want quantity.Ratio) string {
 func unknownStrength(p part) finding.Finding {
 	return finding.Finding{
 		Severity: finding.Note, Subject: p.subject,
-		What:    fmt.Sprintf("No strength and no working load limit of %s is typed in: its margin was not looked at.", p.label),
+		What:    fmt.Sprintf("Neither a strength nor a working load limit of %s is entered, so its margin was not judged.", p.label),
 		Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.State("strength", "not known")},
 		Why:     "What is not known cannot be compared.",
 		Remedy:  "Type in its strength or working load limit from the instructions or the anchor's record.",
@@ -381,7 +381,7 @@ func LoadTeeth(h *rig.HoldView, c *Context) []finding.Finding {
 		switch {
 		case !listed:
 			f.Severity = finding.Look
-			f.What = fmt.Sprintf("No sheath-harm force of %s is typed in for a rope of %v; a peak of %v is expected.", h.Device.Item.Label, mm, peak)
+			f.What = fmt.Sprintf("No sheath-harm force of %s is entered for a rope of %v; a peak of %v is expected.", h.Device.Item.Label, mm, peak)
 		case peak > limit.HarmKN:
 			force, harm := quantity.Beside(peak, limit.HarmKN)
 			f.What = fmt.Sprintf("A peak of %s is expected on %s; its teeth begin to harm a rope of %v at %s.", force, h.Device.Item.Label, mm, harm)

@@ -106,7 +106,7 @@ func RopeCondition(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Findin
 	}
 	change, source := changes[effect.Change], manufacturer(h.Device.Model)
 	if !told {
-		change = "the instructions as typed in say nothing of it; friction and locking may change either way"
+		change = "the instructions as entered say nothing of it; friction and locking may change either way"
 		source = byPhysics
 	}
 	return one(finding.Finding{
@@ -202,7 +202,7 @@ func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 		subject.Kind, subject.ID, subject.Label = finding.Mark, m.ID, "damage at "+m.HeightM.String()
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: subject,
-			What:    fmt.Sprintf("Damage on %s at %v is in the line.", s.Name, m.HeightM),
+			What:    fmt.Sprintf("The damage on %s at %v is not tied out.", s.Name, m.HeightM),
 			Figures: []finding.Figure{finding.Fig("height", m.HeightM), finding.State("isolating knot", "none")},
 			Why:     "A damaged rope can fail under a load it would have carried whole.",
 			Remedy:  fmt.Sprintf("Take the damage out with a loop knot within %v of it and mark the knot as isolating it, or change the rope.", rig.IsolatesWithin),

@@ -2,7 +2,7 @@ package gear
 
 import "zealousknot/internal/core/quantity"
 
-// A Model is what the manufacturer's instructions for use say, as typed in by
+// A Model is what the manufacturer's instructions for use say, as entered by
 // the team. Only the blocks its class needs are present.
 type Model struct {
 	ID         string               `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"lower-case letters, digits and hyphens"`
@@ -12,7 +12,7 @@ type Model struct {
 	Generation string               `json:"generation,omitempty" maxLength:"40" doc:"where generations of one model differ in handling"`
 	Follows    string               `json:"follows,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"id of the model of which it is the next generation"`
 	MassG      quantity.Grams       `json:"mass_g,omitempty" minimum:"0"`
-	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"breaking strength; 0 or left out: not typed in"`
+	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"breaking strength; 0 or left out: not entered"`
 	// WorkingLoads are the working load limits, one for each mode that has its own.
 	WorkingLoads      []WorkingLoad `json:"working_loads,omitempty"`
 	Standards         []string      `json:"standards,omitempty" maxLength:"40" doc:"standards and classes marked on it, by number"`
@@ -97,7 +97,7 @@ func (w WorkingLoad) Limit() quantity.Kilonewtons {
 }
 
 // WorkingLoad gives the limit for a mode: its own, else the one for every
-// mode. Found is false where none is typed in.
+// mode. Found is false where none is entered.
 func (m *Model) WorkingLoad(mode string) (limit quantity.Kilonewtons, found bool) {
 	for _, w := range m.WorkingLoads {
 		if w.Mode == mode {

@@ -76,7 +76,7 @@ func (sc *Scene) Do(s Stance, a Action) (Stance, []Violation, error) {
 	t := NoTool
 	if a.Item != "" {
 		if t = sc.Tool(a.Item); t < 0 {
-			return s, nil, sc.no("%s is not in the kit", a.Item)
+			return s, nil, sc.impossible("%s is not in the kit", a.Item)
 		}
 	}
 	next, broken, err := sc.apply(s, a, t)
@@ -108,7 +108,7 @@ func (sc *Scene) tight(s *Stance) error {
 			continue
 		}
 		if sc.tightAt(s, i) > s.At+Slackness {
-			return sc.no("%s would come tight", sc.Tools[i].Label)
+			return sc.impossible("%s would come tight", sc.Tools[i].Label)
 		}
 	}
 	return nil
@@ -149,7 +149,7 @@ func (sc *Scene) apply(s Stance, a Action, t int) (Stance, []Violation, error) {
 	case Isolate:
 		return sc.isolate(s, a)
 	}
-	return s, nil, sc.no("there is no action %q", a.Do)
+	return s, nil, sc.impossible("there is no action %q", a.Do)
 }
 
 // handsFree wants the descender that bears parked: both hands are needed.
@@ -176,7 +176,7 @@ func (t *Tool) stops() bool {
 
 func (sc *Scene) inReach(s *Stance, at Cm) error {
 	if !sc.relaxed && (at > s.At+sc.Up || at < s.At-ReachDown) {
-		return sc.no("%v is out of reach", at.M())
+		return sc.impossible("%v is out of reach", at.M())
 	}
 	return nil
 }
@@ -184,7 +184,7 @@ func (sc *Scene) inReach(s *Stance, at Cm) error {
 // work is what the body came for: on a descender that is parked, by school tied off.
 func (sc *Scene) work(s Stance) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing || s.Bears < 0 {
-		return s, nil, sc.no("who works hangs in a device")
+		return s, nil, sc.impossible("who works hangs in a device")
 	}
 	h, t := &s.Holds[s.Bears], &sc.Tools[s.Bears]
 	broken := sc.stays(&s)

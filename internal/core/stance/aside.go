@@ -88,7 +88,7 @@ func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 	height := at
 	if !fixed {
 		if height = sc.drawn(s, sd, at); height >= far {
-			return sc.no("the %s strand does not come across so far from %v", sc.Lines[line].Name, at.M())
+			return sc.impossible("the %s strand does not come across so far from %v", sc.Lines[line].Name, at.M())
 		}
 	}
 	if err := sc.inReach(s, height); err != nil || s.Grounded {
@@ -101,7 +101,7 @@ func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 	if aside <= sc.Out || !fixed && (aside <= sc.Out+sc.sway(s) || sc.joined(s, line, sd)) {
 		return nil
 	}
-	return sc.no("%v aside is out of reach", aside.M())
+	return sc.impossible("%v aside is out of reach", aside.M())
 }
 
 // Reaches reports whether the hand gets at a point of a strand.

@@ -8,14 +8,14 @@ import (
 func (sc *Scene) onLine(a Action) (line int, at Cm, err error) {
 	line, at = sc.Line(a.Line), ToCm(a.AtM)
 	if line < 0 {
-		return 0, 0, sc.no("there is no strand %q", a.Line)
+		return 0, 0, sc.impossible("there is no strand %q", a.Line)
 	}
 	l := &sc.Lines[line]
 	if a.Span < 0 || a.Span > len(l.Marks) {
-		return 0, 0, sc.no("%s has no span %d", l.Name, a.Span)
+		return 0, 0, sc.impossible("%s has no span %d", l.Name, a.Span)
 	}
 	if low, high := l.span(a.Span); !sc.relaxed && (at < low || at > high) {
-		return 0, 0, sc.no("%v is not on span %d of %s, which is from %v to %v", at.M(), a.Span, l.Name, low.M(), high.M())
+		return 0, 0, sc.impossible("%v is not on span %d of %s, which is from %v to %v", at.M(), a.Span, l.Name, low.M(), high.M())
 	}
 	return line, at, nil
 }
@@ -28,11 +28,11 @@ func (sc *Scene) free(s *Stance, line, span int, at Cm, but int) error {
 	for i := range sc.Tools {
 		h := &s.Holds[i]
 		if i != but && h.There && h.Clip == NoClip && int(h.Line) == line && int(h.Span) == span && h.At-at < Apart && at-h.At < Apart {
-			return sc.no("%s is there already", sc.Tools[i].Label)
+			return sc.impossible("%s is there already", sc.Tools[i].Label)
 		}
 	}
 	if l := s.Loop; l.There && int(l.Line) == line && int(l.Span) == span && l.At-at < KnotHalf && at-l.At < KnotHalf {
-		return sc.no("the loop is there")
+		return sc.impossible("the loop is there")
 	}
 	return nil
 }
@@ -45,7 +45,7 @@ func (sc *Scene) spare(s *Stance, t int) error {
 		}
 	}
 	if n < sc.Tools[t].Connectors {
-		return sc.no("no connector is left for %s", sc.Tools[t].Label)
+		return sc.impossible("no connector is left for %s", sc.Tools[t].Label)
 	}
 	return nil
 }
@@ -53,18 +53,18 @@ func (sc *Scene) spare(s *Stance, t int) error {
 func (sc *Scene) putOn(s Stance, a Action, t int) (Stance, []Violation, error) {
 	switch {
 	case t < 0:
-		return s, nil, sc.no("put on what")
+		return s, nil, sc.impossible("put on what")
 	case s.Holds[t].There:
-		return s, nil, sc.no("%s is on already", sc.Tools[t].Label)
+		return s, nil, sc.impossible("%s is on already", sc.Tools[t].Label)
 	case sc.Tools[t].Class == gear.Lanyard:
-		return s, nil, sc.no("a lanyard is clipped, not put on a rope")
+		return s, nil, sc.impossible("a lanyard is clipped, not put on a rope")
 	}
 	line, at, err := sc.onLine(a)
 	if err != nil {
 		return s, nil, err
 	}
 	if sc.takes[line]&(1<<t) == 0 {
-		return s, nil, sc.no("%s does not take the rope of the %s", sc.Tools[t].Label, sc.Lines[line].Name)
+		return s, nil, sc.impossible("%s does not take the rope of the %s", sc.Tools[t].Label, sc.Lines[line].Name)
 	}
 	for _, check := range []error{sc.reaches(&s, line, a.Span, at, false), sc.free(&s, line, a.Span, at, t), sc.spare(&s, t), sc.lanyardFree(&s, t)} {
 		if check != nil {
@@ -86,9 +86,9 @@ func (sc *Scene) putOn(s Stance, a Action, t int) (Stance, []Violation, error) {
 func (sc *Scene) takeOff(s Stance, a Action, t int) (Stance, []Violation, error) {
 	switch {
 	case t < 0 || !s.Holds[t].There:
-		return s, nil, sc.no("%s is not on", a.Item)
+		return s, nil, sc.impossible("%s is not on", a.Item)
 	case (s.Holds[t].Clip != NoClip) != (a.Do == Unclip):
-		return s, nil, sc.no("%s: a lanyard is unclipped, a device taken off", a.Item)
+		return s, nil, sc.impossible("%s: a lanyard is unclipped, a device taken off", a.Item)
 	}
 	if err := sc.getsAt(&s, t); err != nil {
 		return s, nil, err
@@ -106,9 +106,9 @@ func (sc *Scene) takeOff(s Stance, a Action, t int) (Stance, []Violation, error)
 func (sc *Scene) clip(s Stance, a Action, t int) (Stance, []Violation, error) {
 	switch {
 	case t < 0 || sc.Tools[t].Class != gear.Lanyard:
-		return s, nil, sc.no("only a lanyard is clipped")
+		return s, nil, sc.impossible("only a lanyard is clipped")
 	case s.Holds[t].There:
-		return s, nil, sc.no("%s is clipped already", sc.Tools[t].Label)
+		return s, nil, sc.impossible("%s is clipped already", sc.Tools[t].Label)
 	}
 	h, err := sc.clipPoint(&s, a)
 	if err != nil {
@@ -128,7 +128,7 @@ func (sc *Scene) clip(s Stance, a Action, t int) (Stance, []Violation, error) {
 	broken := sc.handsFree(&s)
 	s.Holds[t] = h
 	if !sc.relaxed && sc.tightAt(&s, t) > s.At && !s.Grounded {
-		return s, nil, sc.no("%s is too short for it", sc.Tools[t].Label)
+		return s, nil, sc.impossible("%s is too short for it", sc.Tools[t].Label)
 	}
 	return s, broken, nil
 }
@@ -136,24 +136,24 @@ func (sc *Scene) clip(s Stance, a Action, t int) (Stance, []Violation, error) {
 func (sc *Scene) clipPoint(s *Stance, a Action) (Hold, error) {
 	line := sc.Line(a.Line)
 	if line < 0 {
-		return Hold{}, sc.no("there is no strand %q", a.Line)
+		return Hold{}, sc.impossible("there is no strand %q", a.Line)
 	}
 	if a.Into == "loop" {
 		if !s.Loop.There || int(s.Loop.Line) != line {
-			return Hold{}, sc.no("no loop is tied there")
+			return Hold{}, sc.impossible("no loop is tied there")
 		}
 		return Hold{There: true, Line: int8(line), Span: s.Loop.Span, Clip: IntoLoop, At: s.Loop.At}, nil
 	}
 	marks := sc.Lines[line].Marks
 	if a.Span < 1 || a.Span > len(marks) || !marks[a.Span-1].clips(s) {
-		return Hold{}, sc.no("nothing to clip into above span %d of %s", a.Span, a.Line)
+		return Hold{}, sc.impossible("nothing to clip into above span %d of %s", a.Span, a.Line)
 	}
 	return Hold{There: true, Line: int8(line), Span: int8(a.Span), Clip: IntoMark, At: marks[a.Span-1].At}, nil
 }
 
 func (sc *Scene) set(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if t < 0 || !s.Holds[t].There {
-		return s, nil, sc.no("%s is not on", a.Item)
+		return s, nil, sc.impossible("%s is not on", a.Item)
 	}
 	h, tool := &s.Holds[t], &sc.Tools[t]
 	switch a.Do {
@@ -163,10 +163,10 @@ func (sc *Scene) set(s Stance, a Action, t int) (Stance, []Violation, error) {
 		h.Proved = true
 	case Park, Unpark:
 		if tool.Class != gear.Descender && (tool.Model.Backup == nil || !tool.Model.Backup.Parks) {
-			return s, nil, sc.no("%s cannot be parked", tool.Label)
+			return s, nil, sc.impossible("%s cannot be parked", tool.Label)
 		}
 		if h.Tied {
-			return s, nil, sc.no("%s is tied off", tool.Label)
+			return s, nil, sc.impossible("%s is tied off", tool.Label)
 		}
 		h.Parked = a.Do == Park
 	}
@@ -177,7 +177,7 @@ func (sc *Scene) set(s Stance, a Action, t int) (Stance, []Violation, error) {
 // connector upwards, by its cord or rolling downwards.
 func (sc *Scene) move(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if t < 0 || !s.Holds[t].There || s.Holds[t].Clip != NoClip || sc.Tools[t].Class != gear.HandAscender && sc.Tools[t].Class != gear.BackupDevice {
-		return s, nil, sc.no("%s is not to be moved along a rope", a.Item)
+		return s, nil, sc.impossible("%s is not to be moved along a rope", a.Item)
 	}
 	h := &s.Holds[t]
 	a.Line, a.Span = sc.Lines[h.Line].ID, int(h.Span)
@@ -195,7 +195,7 @@ func (sc *Scene) move(s Stance, a Action, t int) (Stance, []Violation, error) {
 		return s, nil, err
 	}
 	if l := s.Loop; l.There && l.Line == h.Line && l.Span == h.Span && (l.At > h.At) != (l.At > at) {
-		return s, nil, sc.no("the loop is in the way of %s", sc.Tools[t].Label)
+		return s, nil, sc.impossible("the loop is in the way of %s", sc.Tools[t].Label)
 	}
 	broken := sc.handsFree(&s)
 	switch {
@@ -220,7 +220,7 @@ func (sc *Scene) getsAt(s *Stance, t int) error {
 	}
 	height := sc.drawn(s, sc.sideOf(h), h.At)
 	if height >= far {
-		return sc.no("%s does not come across so far", sc.Tools[t].Label)
+		return sc.impossible("%s does not come across so far", sc.Tools[t].Label)
 	}
 	return sc.inReach(s, height)
 }
@@ -228,14 +228,14 @@ func (sc *Scene) getsAt(s *Stance, t int) error {
 // tieOff ties a parked descender off, or takes that out again.
 func (sc *Scene) tieOff(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if t < 0 || !s.Holds[t].There || sc.Tools[t].Class != gear.Descender {
-		return s, nil, sc.no("%s is not a descender that is on", a.Item)
+		return s, nil, sc.impossible("%s is not a descender that is on", a.Item)
 	}
 	h := &s.Holds[t]
 	switch {
 	case !h.Parked:
-		return s, nil, sc.no("%s is parked before it is tied off", sc.Tools[t].Label)
+		return s, nil, sc.impossible("%s is parked before it is tied off", sc.Tools[t].Label)
 	case h.Tied == (a.Do == TieOff):
-		return s, nil, sc.no("that is done already")
+		return s, nil, sc.impossible("that is done already")
 	}
 	h.Tied = a.Do == TieOff
 	return s, nil, nil

@@ -147,11 +147,11 @@ func (sc *Scene) knotUp(s *Stance, t int) []Violation {
 // lanyardFree refuses one lanyard for two things at once.
 func (sc *Scene) lanyardFree(s *Stance, t int) error {
 	if o := sc.Tools[t].Shared; o >= 0 && s.Holds[o].There {
-		return sc.no("%s is in use, and keeps the hand ascender too", sc.Tools[o].Label)
+		return sc.impossible("%s is in use, and keeps the hand ascender too", sc.Tools[o].Label)
 	}
 	for i := range sc.Tools {
 		if sc.Tools[i].Shared == t && s.Holds[i].There {
-			return sc.no("%s keeps the hand ascender", sc.Tools[t].Label)
+			return sc.impossible("%s keeps the hand ascender", sc.Tools[t].Label)
 		}
 	}
 	return nil

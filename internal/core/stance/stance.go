@@ -109,8 +109,8 @@ func (sc *Scene) look(rule, format string, args ...any) []Violation {
 	return []Violation{{rule, fmt.Sprintf(format, args...), finding.Look}}
 }
 
-// no says why something cannot be done; a search does not ask.
-func (sc *Scene) no(format string, args ...any) error {
+// impossible says why something cannot be done; a search needs no reason.
+func (sc *Scene) impossible(format string, args ...any) error {
 	if sc.quiet {
 		return errCannot
 	}

@@ -10,18 +10,18 @@ import (
 func (sc *Scene) climb(s Stance, a Action) (Stance, []Violation, error) {
 	b := s.Bears
 	if b < 0 || s.Standing || sc.Tools[b].Class != gear.ChestAscender && sc.Tools[b].Class != gear.Descender {
-		return s, nil, sc.no("climbing is on a chest ascender, or a short way on a descender")
+		return s, nil, sc.impossible("climbing is on a chest ascender, or a short way on a descender")
 	}
 	hand := sc.stands(&s, int(s.Holds[b].Line))
 	if hand < 0 {
-		return s, nil, sc.no("climbing needs a hand ascender with a foot loop on the same strand")
+		return s, nil, sc.impossible("climbing needs a hand ascender with a foot loop on the same strand")
 	}
 	c, h := &s.Holds[b], &s.Holds[hand]
 	switch {
 	case h.Span > c.Span:
-		return s, nil, sc.no("%s is below a mark, under %s", sc.Tools[hand].Label, sc.Tools[b].Label)
+		return s, nil, sc.impossible("%s is below a mark, under %s", sc.Tools[hand].Label, sc.Tools[b].Label)
 	case c.Tied:
-		return s, nil, sc.no("%s is tied off", sc.Tools[b].Label)
+		return s, nil, sc.impossible("%s is tied off", sc.Tools[b].Label)
 	}
 	to := ToCm(a.AtM)
 	at := to + DeviceLen
@@ -32,10 +32,10 @@ func (sc *Scene) climb(s Stance, a Action) (Stance, []Violation, error) {
 		high -= Apart
 	}
 	if at < low || at > high {
-		return s, nil, sc.no("a mark is in the way of %s", sc.Tools[b].Label)
+		return s, nil, sc.impossible("a mark is in the way of %s", sc.Tools[b].Label)
 	}
 	if to < s.At-KnotLen-ReachDown {
-		return s, nil, sc.no("down is by a descender, but for small steps")
+		return s, nil, sc.impossible("down is by a descender, but for small steps")
 	}
 	if err := sc.clearFor(&s, to, int(b), hand); err != nil {
 		return s, nil, err
@@ -63,9 +63,9 @@ func (sc *Scene) clearFor(s *Stance, to Cm, but, hand int) error {
 		switch {
 		case !o.There || i == but || i == hand || sc.Tools[i].Class == gear.BackupDevice:
 		case o.Clip != NoClip && o.At-to > sc.Tools[i].Length:
-			return sc.no("%s comes tight", sc.Tools[i].Label)
+			return sc.impossible("%s comes tight", sc.Tools[i].Label)
 		case o.Clip == NoClip:
-			return sc.no("%s is on the rope too", sc.Tools[i].Label)
+			return sc.impossible("%s is on the rope too", sc.Tools[i].Label)
 		}
 	}
 	return nil
@@ -154,26 +154,26 @@ func (sc *Scene) follow(s *Stance) {
 func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 	b := s.Bears
 	if b < 0 || s.Standing || sc.Tools[b].Class != gear.Descender {
-		return s, nil, sc.no("descending is on a descender that bears")
+		return s, nil, sc.impossible("descending is on a descender that bears")
 	}
 	to := ToCm(a.AtM)
 	d := &s.Holds[b]
 	low, high := sc.Lines[d.Line].span(int(d.Span))
 	at := to + DeviceLen
 	if to >= s.At || at > high {
-		return s, nil, sc.no("that is not down")
+		return s, nil, sc.impossible("that is not down")
 	}
 	if at < low {
-		return s, nil, sc.no("a mark is in the way of %s", sc.Tools[b].Label)
+		return s, nil, sc.impossible("a mark is in the way of %s", sc.Tools[b].Label)
 	}
 	if to < sc.Ground {
-		return s, nil, sc.no("that is below the landing")
+		return s, nil, sc.impossible("that is below the landing")
 	}
 	if at < sc.Lines[d.Line].End {
-		return s, nil, sc.no("the %s strand ends above that", sc.Lines[d.Line].Name)
+		return s, nil, sc.impossible("the %s strand ends above that", sc.Lines[d.Line].Name)
 	}
 	if d.Tied {
-		return s, nil, sc.no("%s is tied off", sc.Tools[b].Label)
+		return s, nil, sc.impossible("%s is tied off", sc.Tools[b].Label)
 	}
 	for i := range sc.Tools {
 		o := &s.Holds[i]
@@ -181,7 +181,7 @@ func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 		case !o.There || i == int(b) || sc.Tools[i].Class == gear.BackupDevice:
 		case o.Clip != NoClip && o.At-to <= sc.Tools[i].Length:
 		default:
-			return s, nil, sc.no("%s would come tight", sc.Tools[i].Label)
+			return s, nil, sc.impossible("%s would come tight", sc.Tools[i].Label)
 		}
 	}
 	broken := append(sc.parkedBackup(&s), sc.backupOn(&s)...)
@@ -198,7 +198,7 @@ func (sc *Scene) descend(s Stance, a Action) (Stance, []Violation, error) {
 // land stands on the ground, after parking.
 func (sc *Scene) land(s Stance) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing || !sc.relaxed && s.At > sc.Ground+Apart {
-		return s, nil, sc.no("not on the ground yet")
+		return s, nil, sc.impossible("not on the ground yet")
 	}
 	s.Grounded, s.Bears, s.At, s.Sat = true, NoTool, sc.Ground, sc.Ground
 	return s, nil, nil
@@ -210,7 +210,7 @@ func (sc *Scene) land(s Stance) (Stance, []Violation, error) {
 func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 	line := sc.Line(a.Line)
 	if line < 0 || a.Span < 1 || a.Span > len(sc.Lines[line].Marks) || sc.Lines[line].Marks[a.Span-1].Kind != rig.DeviationMark {
-		return s, nil, sc.no("there is no deviation above span %d of %s", a.Span, a.Line)
+		return s, nil, sc.impossible("there is no deviation above span %d of %s", a.Span, a.Line)
 	}
 	m := &sc.Lines[line].Marks[a.Span-1]
 	if err := sc.inReach(&s, m.At); err != nil {
@@ -229,18 +229,18 @@ func (sc *Scene) pass(s Stance, a Action) (Stance, []Violation, error) {
 			beyond := map[int]int{a.Span - 1: a.Span, a.Span: a.Span - 1}
 			side, near := beyond[int(h.Span)]
 			if !near || to >= 0 && side != to {
-				return s, nil, sc.no("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
+				return s, nil, sc.impossible("not everything on %s is on one side of the deviation", sc.Lines[line].Name)
 			}
 			to = side
 			// What hangs beyond it is no further past it than its sling gives way.
 			if below := side == a.Span; !sc.relaxed && (below && h.At > m.UpTo || !below && h.At < m.DownTo) {
-				return s, nil, sc.no("%s is too far from the deviation", sc.Tools[i].Label)
+				return s, nil, sc.impossible("%s is too far from the deviation", sc.Tools[i].Label)
 			}
 			h.Span = int8(side)
 		}
 	}
 	if to < 0 {
-		return s, nil, sc.no("nothing is on %s", sc.Lines[line].Name)
+		return s, nil, sc.impossible("nothing is on %s", sc.Lines[line].Name)
 	}
 	if !restrained {
 		broken = append(broken, sc.broken("moves.deviation", "no lanyard is in the sling of %s: the body swings when its connector comes off", m.Name)...)

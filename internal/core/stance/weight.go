@@ -10,32 +10,32 @@ import (
 // as it can.
 func (sc *Scene) stand(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if s.Grounded || s.Standing {
-		return s, nil, sc.no("nothing to stand up from")
+		return s, nil, sc.impossible("nothing to stand up from")
 	}
 	if sc.heavy {
-		return s, nil, sc.no("nobody lifts two by standing up")
+		return s, nil, sc.impossible("nobody lifts two by standing up")
 	}
 	gain, bears := StandUp, t
 	if t < 0 {
 		if !sc.strop(&s) {
-			return s, nil, sc.no("no loop to stand in is in reach")
+			return s, nil, sc.impossible("no loop to stand in is in reach")
 		}
 		bears = InStrop
 	} else {
 		if !s.Holds[t].There || !sc.Tools[t].Stands {
-			return s, nil, sc.no("%s is not on, or has no foot loop", sc.Tools[t].Label)
+			return s, nil, sc.impossible("%s is not on, or has no foot loop", sc.Tools[t].Label)
 		}
 		gain = min(gain, s.Holds[t].At-Apart-s.At)
 	}
 	if a.AtM > 0 {
 		if to := ToCm(a.AtM); to > s.At+gain {
-			return s, nil, sc.no("that is higher than standing up goes")
+			return s, nil, sc.impossible("that is higher than standing up goes")
 		} else {
 			gain = to - s.At
 		}
 	}
 	if gain < Snug && !sc.relaxed {
-		return s, nil, sc.no("too low to stand up in")
+		return s, nil, sc.impossible("too low to stand up in")
 	}
 	broken := sc.handsFree(&s)
 	if t >= 0 {
@@ -82,7 +82,7 @@ func (sc *Scene) ready(s *Stance, t int) []Violation {
 // ground, by taking the slack out; by lowering out of a descender.
 func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if t < 0 || !s.Holds[t].There {
-		return s, nil, sc.no("%s is not on", a.Item)
+		return s, nil, sc.impossible("%s is not on", a.Item)
 	}
 	h, tool := &s.Holds[t], &sc.Tools[t]
 	to := h.At - tool.taut()
@@ -127,14 +127,14 @@ func (sc *Scene) comesOnto(s *Stance, do Do, t int, to Cm) error {
 	tool, from := &sc.Tools[t], s.Bears
 	switch {
 	case tool.Class == gear.HandAscender:
-		return sc.no("%s is stood in, not sat in", tool.Label)
+		return sc.impossible("%s is stood in, not sat in", tool.Label)
 	case do == Sit && !s.Standing && !s.Grounded:
-		return sc.no("the weight comes off by standing up first")
+		return sc.impossible("the weight comes off by standing up first")
 	case do == LowerOnto && (s.Standing || from < 0 || int(from) == t || sc.Tools[from].Class != gear.Descender):
-		return sc.no("only a descender lowers onto another hold")
+		return sc.impossible("only a descender lowers onto another hold")
 	case sc.relaxed:
 	case do == LowerOnto && to >= s.At, !s.Grounded && do == Sit && to > s.At:
-		return sc.no("%s is too high to take the weight", tool.Label)
+		return sc.impossible("%s is too high to take the weight", tool.Label)
 	}
 	return nil
 }

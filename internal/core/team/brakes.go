@@ -16,7 +16,7 @@ type Braking struct {
 	Brake string               `json:"brake"`
 	Label string               `json:"label"`
 	Mode  string               `json:"mode"`
-	Known bool                 `json:"known" doc:"its friction is typed in; else nothing is said of the hand"`
+	Known bool                 `json:"known" doc:"its friction is entered; else nothing is said of the hand"`
 	TopKN quantity.Kilonewtons `json:"load_kN" doc:"on the brake, behind the edge"`
 	// Adds are what can be added, from nothing on.
 	Adds []Added `json:"adds"`
@@ -191,7 +191,7 @@ func (r *Rig) found(rule string, s finding.Severity, id, label, item, what, why,
 func (r *Rig) brakeFindings(b *Braking) (found []finding.Finding) {
 	p := r.setting.Policy
 	if !b.Known {
-		return append(found, r.found("team.grip", finding.Note, b.Line, b.Label, b.Brake, "No friction of "+b.Label+" is typed in: the force of the hand was not looked at.", "What is not known cannot be compared.", "Type in its ratio from the instructions."))
+		return append(found, r.found("team.grip", finding.Note, b.Line, b.Label, b.Brake, "No friction of "+b.Label+" is entered: the force of the hand was not looked at.", "What is not known cannot be compared.", "Type in its ratio from the instructions."))
 	}
 	first := b.Adds[0]
 	switch {

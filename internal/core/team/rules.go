@@ -25,7 +25,7 @@ var Rules = []stance.Rule{
 
 // RigRules are those on a team's rig as it is built, beside the rules on holds.
 var RigRules = []stance.Rule{
-	{ID: "team.grip", Gives: finding.Stop, Fires: "a hand cannot hold the brake strand for long; look: it can with what is added; note: the friction is not typed in"},
+	{ID: "team.grip", Gives: finding.Stop, Fires: "a hand cannot hold the brake strand for long; look: it can with what is added; note: the friction is not entered"},
 	{ID: "team.sight", Gives: finding.Stop, Fires: "the load is to hang on both strands and the operators do not see each other"},
 	{ID: "team.rope", Gives: finding.Stop, Fires: "the rope through a brake runs out above the lowest landing needed: less would be left behind it than its end stop and a walk-away knot take"},
 	{ID: "team.haul", Gives: finding.Stop, Fires: "the haul never gets the load up: a reset loses what a stroke gains"},

@@ -26,7 +26,7 @@ type Reading struct {
 type Trend struct {
 	Part    string    `json:"part"`
 	Points  []Reading `json:"points" doc:"by day"`
-	LimitMM float64   `json:"limit_mm,omitempty" doc:"of the leaflet; left out: none is typed in"`
+	LimitMM float64   `json:"limit_mm,omitempty" doc:"of the leaflet; left out: none is entered"`
 	Grows   bool      `json:"grows,omitempty" doc:"the reading grows with wear"`
 	// Fit is there from three readings of different days on.
 	Fit *Fit `json:"fit,omitempty"`
@@ -60,7 +60,7 @@ type BandPoint struct {
 // Reasons why there is no line.
 var (
 	ErrFew     = errors.New("fewer than three readings of different days: no line")
-	ErrNoLimit = errors.New("no limit of the leaflet is typed in: no day")
+	ErrNoLimit = errors.New("no limit of the leaflet is entered: no day")
 )
 
 // bandPart is how much of the chance lies within the band.

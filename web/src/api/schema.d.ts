@@ -1053,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pictures/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw the thing of a figure with its values */
+        post: operations["figure-picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pictures/loading": {
         parameters: {
             query?: never;
@@ -1698,7 +1715,7 @@ export interface components {
              * @description left out: any speed stays within the limit
              */
             fastest_m_s?: number;
-            /** @description its friction is typed in; else nothing is said of the hand */
+            /** @description its friction is entered; else nothing is said of the hand */
             known: boolean;
             label: string;
             /** Format: double */
@@ -2703,6 +2720,11 @@ export interface components {
              * @description in unit, not rounded
              */
             value: number;
+        };
+        FigureAsked: {
+            figure: string;
+            /** @description JSON text of what goes in */
+            in: string;
         };
         Finding: {
             /** @description the figures compared */
@@ -4185,7 +4207,7 @@ export interface components {
             standards?: string[];
             /**
              * Format: double
-             * @description breaking strength; 0 or left out: not typed in
+             * @description breaking strength; 0 or left out: not entered
              */
             strength_kN?: number;
             /** @description parts that wear, with the limit of the leaflet */
@@ -6605,7 +6627,7 @@ export interface components {
             grows?: boolean;
             /**
              * Format: double
-             * @description of the leaflet; left out: none is typed in
+             * @description of the leaflet; left out: none is entered
              */
             limit_mm?: number;
             part: string;
@@ -15186,6 +15208,120 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "figure-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawing"];
+                };
             };
             /** @description Unauthorized */
             401: {

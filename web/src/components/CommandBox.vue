@@ -19,7 +19,7 @@ const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 
 type Goal = { key: string; words: string; what: string; to?: RouteLocationRaw; act?: () => void }
-const most = 12
+const maxGoals = 12
 
 const draft = useDraft()
 const route = useRoute()
@@ -35,7 +35,7 @@ const drops = useQuery({
   queryFn: async () =>
     must(
       await api.GET('/api/v1/drops', {
-        params: { query: find.value ? { limit: most, find: find.value } : firstDrops },
+        params: { query: find.value ? { limit: maxGoals, find: find.value } : firstDrops },
       }),
     ),
   enabled: computed(() => props.open),
@@ -108,7 +108,7 @@ const goals = computed<Goal[]>(() => {
   const wanted = text.value.trim().toLowerCase()
   return [...byCode(codeIn(text.value)), ...here, ...others, ...always]
     .filter((g) => g.key === 'code' || `${g.words} ${g.what}`.toLowerCase().includes(wanted))
-    .slice(0, most)
+    .slice(0, maxGoals)
 })
 
 function go(g: Goal | null) {

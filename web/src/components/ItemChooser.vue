@@ -14,7 +14,7 @@ import CompareModels from './CompareModels.vue'
 const props = defineProps<{ place?: Place; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 
-const most = 3
+const maxCompared = 3
 const draft = useDraft()
 const gear = useGear()
 const compare = ref<string[]>([])
@@ -50,7 +50,7 @@ function take(c: Choice) {
 
 function toggle(model: string) {
   if (compare.value.includes(model)) compare.value = compare.value.filter((m) => m !== model)
-  else if (compare.value.length < most) compare.value = [...compare.value, model]
+  else if (compare.value.length < maxCompared) compare.value = [...compare.value, model]
 }
 </script>
 
@@ -104,7 +104,7 @@ function toggle(model: string) {
                   type="checkbox"
                   class="size-5"
                   :checked="compare.includes(c.model)"
-                  :disabled="!compare.includes(c.model) && compare.length >= most"
+                  :disabled="!compare.includes(c.model) && compare.length >= maxCompared"
                   @change="toggle(c.model)"
                 />
                 compare

@@ -12,7 +12,7 @@ const emit = defineEmits<{ item: [item: Item] }>()
 const text = ref('')
 const said = ref('')
 const camera = ref(false)
-const most = 8
+const maxItems = 8
 const found = computed(() => {
   const wanted = text.value.trim().toLowerCase()
   const code = codeIn(text.value)
@@ -20,7 +20,7 @@ const found = computed(() => {
   return props.items
     .filter((i) => i.state !== 'retired' && `${i.label} ${i.serial}`.toLowerCase().includes(wanted))
     .sort((a, b) => a.label.localeCompare(b.label, undefined, { numeric: true }))
-    .slice(0, most)
+    .slice(0, maxItems)
 })
 
 /** Takes what was scanned or typed; false where no item has it. */

@@ -154,7 +154,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
         <input v-model="note" maxlength="200" class="border-soft bg-raised h-14 w-full rounded-md border px-3" />
       </label>
     </template>
-    <p v-else class="py-4">This class has no proofs typed in: follow its instructions.</p>
+    <p v-else class="py-4">This class has no proofs entered: follow its instructions.</p>
     <details v-if="due.off" class="border-line mt-6 border-t" data-off>
       <summary class="cursor-pointer py-4 font-semibold">How it comes off the rope</summary>
       <ol class="list-decimal pl-6 text-lg">

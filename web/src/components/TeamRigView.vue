@@ -172,7 +172,7 @@ watch(raising, () => (chosen.value = undefined))
         <template v-else>
           <div v-for="b in figures.brakes" :key="b.line" class="mt-3" :data-brake="b.line">
             <h3 class="font-semibold">{{ b.label }}, {{ b.line }}</h3>
-            <p v-if="!b.known" class="text-soft">No friction of it is typed in.</p>
+            <p v-if="!b.known" class="text-soft">No friction of it is entered.</p>
             <ul v-else>
               <li v-for="(a, i) in b.adds.slice(0, 3)" :key="a.words" :class="i === b.best ? 'font-semibold' : ''">
                 {{ a.words }}: <span class="figure">{{ show(a.hand_kN, 'kN') }}</span> on the brake strand<template

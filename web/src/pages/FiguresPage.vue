@@ -7,9 +7,11 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Fault, Working } from '@/api/client'
 import { quickFigures } from '@/api/figures'
+import type { components } from '@/api/schema'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import LiveText from '@/components/LiveText.vue'
+import PictureView from '@/components/PictureView.vue'
 import SweepPlot from '@/components/SweepPlot.vue'
 import WorkingView from '@/components/WorkingView.vue'
 import { askHere } from '@/lib/core'
@@ -139,6 +141,22 @@ watch(
       answer.value = undefined
       faults.value = [{ pointer: '', detail: e instanceof Error ? e.message : String(e) }]
     }
+  },
+  { immediate: true },
+)
+
+/** The thing with its values; that of before does not stand beside what is asked now. */
+const picture = shallowRef<components['schemas']['Drawing']>()
+let drawing = 0
+watch(
+  answer,
+  async () => {
+    const mine = ++drawing
+    picture.value = undefined
+    if (!answer.value) return
+    const asked = { figure: figure.value.name, in: JSON.stringify(values.value) }
+    const here = await askHere<components['schemas']['Drawing']>('figure-picture', asked).catch(() => undefined)
+    if (mine === drawing) picture.value = here?.answer
   },
   { immediate: true },
 )
@@ -278,6 +296,7 @@ const bandOf = (key: string) => answer.value?.band?.[key]
         <ul v-if="faults.length" role="alert" data-faults>
           <li v-for="f in faults" :key="f.pointer + f.detail" class="text-stop">■ {{ said(f) }}</li>
         </ul>
+        <PictureView v-if="picture" :drawing="picture" class="mx-auto h-56 max-w-full" />
         <template v-if="answer">
           <ul class="divide-line border-line divide-y border-y" data-out>
             <li v-for="o in few" :key="o.key" class="flex flex-wrap items-baseline gap-x-3 py-2">

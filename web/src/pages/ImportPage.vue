@@ -49,7 +49,7 @@ const worst = { wrong: 0, changes: 1, new: 2, same: 3 } as const
 const rows = computed(() =>
   [...(answer.value?.rows ?? [])].sort((a, b) => worst[a.state] - worst[b.state] || a.row - b.row),
 )
-const most = 300
+const maxRows = 300
 const wrong = computed(() => answer.value?.counts.wrong ?? 0)
 
 async function ask(trial: boolean, onlyRight = false) {
@@ -210,7 +210,12 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
         </ul>
       </details>
       <ol class="divide-line border-line divide-y border-y" data-rows>
-        <li v-for="r in rows.slice(0, most)" :key="r.row" class="flex flex-wrap gap-x-4 py-1" :data-row-state="r.state">
+        <li
+          v-for="r in rows.slice(0, maxRows)"
+          :key="r.row"
+          class="flex flex-wrap gap-x-4 py-1"
+          :data-row-state="r.state"
+        >
           <span class="figure text-soft w-20">row {{ r.row }}</span>
           <span class="w-28" :class="r.state === 'wrong' ? 'text-stop font-semibold' : ''">{{ shape[r.state] }}</span>
           <b class="min-w-32">{{ r.id }}</b>
@@ -224,8 +229,8 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
           </span>
         </li>
       </ol>
-      <p v-if="rows.length > most" class="text-soft py-2">
-        {{ count(rows.length - most, 'row') }} more, none worse than these.
+      <p v-if="rows.length > maxRows" class="text-soft py-2">
+        {{ count(rows.length - maxRows, 'row') }} more, none worse than these.
       </p>
     </template>
   </main>

@@ -33,7 +33,7 @@ const byLabel = (a: Item, b: Item) => a.label.localeCompare(b.label, undefined, 
 const sorted = computed(() => [...gear.items.value].sort(byLabel))
 const out = computed(() => sorted.value.filter((i) => i.state === 'quarantine'))
 /** How many items are shown at once: a search finds the others. */
-const most = 160
+const maxItems = 160
 const titleOf = (i: Item) => {
   const m = gear.models.value.get(i.model)
   return m ? `${m.maker} ${m.name}` : i.model
@@ -70,7 +70,7 @@ const found = computed(() => {
   // Oldest first; what is not known stands before it.
   return by ? list.sort((a, b) => (a[by] ?? '').localeCompare(b[by] ?? '')) : list
 })
-const rest = computed(() => found.value.slice(0, most))
+const rest = computed(() => found.value.slice(0, maxItems))
 const models = computed(() => {
   const count = new Map<string, number>()
   for (const i of gear.items.value) count.set(i.model, (count.get(i.model) ?? 0) + 1)
@@ -270,8 +270,8 @@ function stop(i: Item) {
             </div>
           </li>
         </ul>
-        <p v-if="list === rest && found.length > most" class="text-soft py-2">
-          {{ found.length - most }} more: type what you look for.
+        <p v-if="list === rest && found.length > maxItems" class="text-soft py-2">
+          {{ found.length - maxItems }} more: type what you look for.
         </p>
       </section>
       <section v-if="models.length" class="mt-6">

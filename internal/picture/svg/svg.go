@@ -1,28 +1,34 @@
-package picture
+// Package svg writes drawings as SVG: one as a file of its own, or many on a sheet. The
+// browser's core does not carry it: a page draws the shapes as they come.
+package svg
 
 import (
 	"fmt"
 	"io"
+	"math"
+	"strconv"
 	"strings"
+
+	"zealousknot/internal/picture"
 )
 
 // colours are those of a drawing by itself, on white.
-var colours = map[Ink]string{Rope: "#17446b", Outline: "#1b2226", Soft: "#7c8387", Sign: "#1b2226", Moving: "#0b5563", Wrong: "#9c1c1c"}
+var colours = map[picture.Ink]string{picture.Rope: "#17446b", picture.Outline: "#1b2226", picture.Soft: "#7c8387", picture.Sign: "#1b2226", picture.Moving: "#0b5563", picture.Wrong: "#9c1c1c"}
 
-// SVG writes a drawing as a file of its own.
-func (d *Drawing) SVG(w io.Writer) error {
+// Write writes a drawing as a file of its own.
+func Write(w io.Writer, d *picture.Drawing) error {
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" font-family="sans-serif" font-size="13" fill="none" stroke-linecap="round" stroke-linejoin="round">`,
 		short(d.Width), short(d.Height))
 	b.WriteString("<title>" + escaped(d.Text) + "</title>")
-	d.inside(&b)
+	inside(&b, d)
 	b.WriteString("</svg>\n")
 	_, err := io.WriteString(w, b.String())
 	return err
 }
 
 // inside writes what is in the box.
-func (d *Drawing) inside(b *strings.Builder) {
+func inside(b *strings.Builder, d *picture.Drawing) {
 	for _, s := range d.Shapes {
 		fill, dash := "none", ""
 		switch {
@@ -41,13 +47,13 @@ func (d *Drawing) inside(b *strings.Builder) {
 	}
 }
 
-// escaped is text inside an element. It needs no package that the browser's core would carry.
+// escaped is text inside an element.
 func escaped(text string) string { return escapes.Replace(text) }
 
 var escapes = strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;")
 
 // Sheet writes drawings side by side, each with its words below it, for looking.
-func Sheet(w io.Writer, list []*Drawing, across int) error {
+func Sheet(w io.Writer, list []*picture.Drawing, across int) error {
 	const wide, high = 300, 400
 	var b strings.Builder
 	rows := (len(list) + across - 1) / across
@@ -55,7 +61,7 @@ func Sheet(w io.Writer, list []*Drawing, across int) error {
 		wide*across, high*rows)
 	for i, d := range list {
 		fmt.Fprintf(&b, `<g transform="translate(%d %d)">`, i%across*wide+15, i/across*high+10)
-		d.inside(&b)
+		inside(&b, d)
 		for n, line := range wrapped(d.Text, 48) {
 			fmt.Fprintf(&b, `<text x="0" y="%d" font-size="10" fill="#444">%s</text>`, 332+n*12, escaped(line))
 		}
@@ -76,3 +82,5 @@ func wrapped(text string, width int) (lines []string) {
 	}
 	return append(lines, line)
 }
+
+func short(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
