@@ -70,7 +70,7 @@ func calcDoc() ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		fmt.Fprintf(&b, "## %s\n\n%s.\n\n| in | | unless told |\n| --- | --- | --- |\n", c.Name, strings.ToUpper(c.Does[:1])+c.Does[1:])
+		fmt.Fprintf(&b, "## %s\n\n%s.\n\n| in | | if left out |\n| --- | --- | --- |\n", c.Name, strings.ToUpper(c.Does[:1])+c.Does[1:])
 		fields(&b, c.In, "", true)
 		if c.HasCourse {
 			b.WriteString("| `course` | give the course in time, at most 400 points of `t_s`, `x_m`, `v_m_s`, `force_kN` | false |\n")

@@ -61,10 +61,10 @@ func ExaminationList(rows []ExaminationRow) *List {
 	}
 	urgent := ListPart{Heading: "Stopped at once", Widths: []float64{2, 4, 3}, Head: []string{"item, serial", "why", "where it is kept"}, Empty: "Nothing was stopped."}
 	for _, r := range rows {
-		told := strings.Trim(strings.Join([]string{r.Points, r.Readings, r.Note}, "; "), "; ")
-		part.Rows = append(part.Rows, []string{r.Label + ", " + r.Serial, r.Title, r.On, r.Result, told, r.NextDue})
+		said := strings.Trim(strings.Join([]string{r.Points, r.Readings, r.Note}, "; "), "; ")
+		part.Rows = append(part.Rows, []string{r.Label + ", " + r.Serial, r.Title, r.On, r.Result, said, r.NextDue})
 		if r.Stopped != "" {
-			urgent.Rows = append(urgent.Rows, []string{r.Label + ", " + r.Serial, told, r.Stopped})
+			urgent.Rows = append(urgent.Rows, []string{r.Label + ", " + r.Serial, said, r.Stopped})
 		}
 	}
 	about := []string{}

@@ -104,21 +104,21 @@ func (c *Change) tell(ctx context.Context, q *sqlc.Queries, team uuid.UUID) erro
 	return q.Notify(ctx, string(text))
 }
 
-// Listen calls told for every change of any team until ctx is done. After a lost
+// Listen calls notify for every change of any team until ctx is done. After a lost
 // connection it begins again and calls missed, since what was announced meanwhile
 // never came.
-func (s *Store) Listen(ctx context.Context, told func(team uuid.UUID, c Change), missed func()) {
+func (s *Store) Listen(ctx context.Context, notify func(team uuid.UUID, c Change), missed func()) {
 	for first := true; ctx.Err() == nil; first = false {
 		if !first {
 			pause(ctx, time.Second)
 		}
-		if err := s.listen(ctx, told, missed); err != nil && ctx.Err() == nil {
+		if err := s.listen(ctx, notify, missed); err != nil && ctx.Err() == nil {
 			slog.WarnContext(ctx, "lost the LISTEN connection, reconnecting", "error", err)
 		}
 	}
 }
 
-func (s *Store) listen(ctx context.Context, told func(uuid.UUID, Change), missed func()) error {
+func (s *Store) listen(ctx context.Context, notify func(uuid.UUID, Change), missed func()) error {
 	conn, err := pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig)
 	if err != nil {
 		return err
@@ -137,7 +137,7 @@ func (s *Store) listen(ctx context.Context, told func(uuid.UUID, Change), missed
 		if err := json.Unmarshal([]byte(n.Payload), &c); err != nil {
 			return err
 		}
-		told(c.Team, c.Change)
+		notify(c.Team, c.Change)
 	}
 }
 

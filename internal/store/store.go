@@ -82,7 +82,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 // Wait is Open for a database that may come late: it is asked again until it answers or ctx
 // is done. Told is called with what kept it, when that changes. A URL that is empty or
 // cannot be read is an error at once.
-func Wait(ctx context.Context, url string, told func(error)) (*Store, error) {
+func Wait(ctx context.Context, url string, notify func(error)) (*Store, error) {
 	if url == "" {
 		return nil, errors.New("database: it is not said where it is")
 	}
@@ -97,7 +97,7 @@ func Wait(ctx context.Context, url string, told func(error)) (*Store, error) {
 		}
 		if err.Error() != last {
 			last = err.Error()
-			told(err)
+			notify(err)
 		}
 		select {
 		case <-ctx.Done():

@@ -86,8 +86,8 @@ func (c *Config) registerChanges(api huma.API) {
 
 func (c *Config) changes(ctx context.Context, send sse.Sender) {
 	i := who(ctx)
-	told := c.listeners.add(i.Team.ID)
-	defer c.listeners.remove(told)
+	changes := c.listeners.add(i.Team.ID)
+	defer c.listeners.remove(changes)
 	if send.Data(Beat{}) != nil {
 		return
 	}
@@ -100,7 +100,7 @@ func (c *Config) changes(ctx context.Context, send sse.Sender) {
 			return
 		case <-c.done:
 			return
-		case change := <-told:
+		case change := <-changes:
 			err = send.Data(change)
 		case <-tick.C:
 			if now, gone := c.signedIn(ctx, i.SignIn); gone != nil || now.Team.ID != i.Team.ID {

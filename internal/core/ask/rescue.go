@@ -55,7 +55,7 @@ type RescueAnswer struct {
 	Gear       []GearLine            `json:"gear,omitempty" doc:"what the way wants, and who has it"`
 	Changes    []rescue.RescueChange `json:"changes,omitempty" doc:"what covers most first"`
 	Drop       *drop.Document        `json:"drop,omitempty" doc:"with the change that was to be applied"`
-	Alarm      rescue.Wait           `json:"alarm" doc:"until it is seen and told"`
+	Alarm      rescue.Wait           `json:"alarm" doc:"until it is noticed and reported"`
 	Walks      []rescue.Wait         `json:"walks,omitempty" doc:"until each rescuer is at the strands"`
 	LimitMin   float64               `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
 	Findings   []finding.Finding     `json:"findings"`

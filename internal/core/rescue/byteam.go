@@ -121,7 +121,7 @@ func (pl *Planner) takes(r *team.Rig, ask team.Ask, name string) timed {
 		do, way = team.Haul, *ask.ToM-*ask.FromM
 	}
 	for _, line := range []string{"main", "belay"} {
-		if out, told := r.RunsOutM(line); told && ask.Move == "lower" && out > *ask.ToM {
+		if out, known := r.RunsOutM(line); known && ask.Move == "lower" && out > *ask.ToM {
 			return timed{stopped: stopped{why: fmt.Sprintf("the rope of the %s runs out at %v", line, out)}}
 		}
 	}

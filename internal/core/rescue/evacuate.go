@@ -182,7 +182,7 @@ func (ev *Evacuated) seconds(a *EvacuationAction) float64 {
 	return evacuationSeconds[a.Do]
 }
 
-// EvacuationStep is one action of an evacuation, told.
+// EvacuationStep is one action of an evacuation, done.
 type EvacuationStep struct {
 	Action  EvacuationAction   `json:"action"`
 	Say     string             `json:"say"`
@@ -200,25 +200,25 @@ func (ev *Evacuated) Find(ctx context.Context) ([]EvacuationStep, error) {
 	for i := range steps {
 		list[i] = steps[i].Action
 	}
-	told, _ := ev.Walk(list)
-	return told, nil
+	done, _ := ev.Walk(list)
+	return done, nil
 }
 
-// Walk walks a list by the rules, told as far as it can be done.
-func (ev *Evacuated) Walk(list []EvacuationAction) (told []EvacuationStep, found []Breach) {
+// Walk walks a list by the rules, done as far as it can be done.
+func (ev *Evacuated) Walk(list []EvacuationAction) (done []EvacuationStep, found []Breach) {
 	at := Evacuation{}
 	for i, a := range list {
 		next, wrong, err := ev.Apply(at, a)
 		if err != nil {
-			return told, append(found, Breach{Step: i + 1, Impossible: err.Error()})
+			return done, append(found, Breach{Step: i + 1, Impossible: err.Error()})
 		}
 		if len(wrong) > 0 {
 			found = append(found, Breach{Step: i + 1, Broken: wrong})
 		}
-		told = append(told, EvacuationStep{a, ev.say(a.Do), ev.seconds(&a), wrong})
+		done = append(done, EvacuationStep{a, ev.say(a.Do), ev.seconds(&a), wrong})
 		at = next
 	}
-	return told, found
+	return done, found
 }
 
 func (ev *Evacuated) say(do string) string {
@@ -237,7 +237,7 @@ func (ev *Evacuated) say(do string) string {
 		"lift-over":  "Lift over.",
 		"slack-in":   "Slack drawn in.",
 		"look-again": "Look down again.",
-		"lower":      "Let go: the kit's brake limits the speed by itself. Landing told: " + landing + ". Not clear: keep tension, tie off, go on when it is.",
+		"lower":      "Let go: the kit's brake limits the speed by itself. Landing reported: " + landing + ". Not clear: keep tension, tie off, go on when it is.",
 		"hold":       "Hold: keep tension, tie off.",
 		"go-on":      "Untie, go on.",
 		"free":       "Freed; ready for the next as the model says.",

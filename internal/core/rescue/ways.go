@@ -154,7 +154,7 @@ func (pl *Planner) Waits() (alarm Wait, walks []Wait) {
 
 func (pl *Planner) alarm() Wait {
 	if pl.setup.AlarmS > 0 {
-		return Wait{S: pl.setup.AlarmS, Source: "told for this drop"}
+		return Wait{S: pl.setup.AlarmS, Source: "entered for this drop"}
 	}
 	return Wait{S: *pl.in.Policy.AlarmS, Source: "policy"}
 }
@@ -162,7 +162,7 @@ func (pl *Planner) alarm() Wait {
 func (pl *Planner) wait(c *rescuer) Wait {
 	switch {
 	case c.conf.WalkS > 0:
-		return Wait{c.ID, c.conf.WalkS, "told for " + c.Name}
+		return Wait{c.ID, c.conf.WalkS, "entered for " + c.Name}
 	case c.hangs():
 		return Wait{c.ID, 0, "on the strands already"}
 	}

@@ -24,7 +24,7 @@ type Braking struct {
 	Best int `json:"best"`
 	// Two says how the brake bears two persons.
 	Two string `json:"two,omitempty"`
-	// Heat at the end of the lower at the speed told, left out where it is not known.
+	// Heat at the end of the lower at the speed known, left out where it is not known.
 	EndC      *quantity.Celsius         `json:"end_C,omitempty"`
 	LimitC    quantity.Celsius          `json:"limit_C,omitempty"`
 	FastestMS *quantity.MetresPerSecond `json:"fastest_m_s,omitempty" doc:"left out: any speed stays within the limit"`

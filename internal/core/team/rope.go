@@ -192,9 +192,9 @@ func (l *Line) roped(v *rig.TeamLineView, back quantity.Metres, in *Setting) {
 // joined adds a knot, of two ropes that are joined or marked on the strand, where the line
 // states none.
 func (l *Line) joined(at quantity.Metres) {
-	const told = 3 // m: somebody who states a join has measured it as it is tied
+	const tied = 3 // m: somebody who states a join has measured it as it is tied
 	for _, k := range l.KnotsM {
-		if k > at-told && k < at+told {
+		if k > at-tied && k < at+tied {
 			return
 		}
 	}
@@ -212,7 +212,7 @@ func (r *Rig) path(name string) *Path {
 
 // LeftM is the rope behind a line's brake with the load at a height, all knots taken off;
 // less than nothing where it does not reach. Told is false where its length is not known.
-func (r *Rig) LeftM(name string, at quantity.Metres) (left quantity.Metres, told bool) {
+func (r *Rig) LeftM(name string, at quantity.Metres) (left quantity.Metres, known bool) {
 	l := r.line(name)
 	return l.LengthM - r.path(name).At(at) - l.KnotM*quantity.Metres(len(l.KnotsM)), l.LengthM > 0
 }
@@ -220,7 +220,7 @@ func (r *Rig) LeftM(name string, at quantity.Metres) (left quantity.Metres, told
 // RunsOutM is the highest height of the load at which a line has less rope behind its
 // brake than its end stop and the walk-away knot need; below 0 where it reaches further
 // than the landing. Told is false where the length of its rope is not known.
-func (r *Rig) RunsOutM(name string) (at quantity.Metres, told bool) {
+func (r *Rig) RunsOutM(name string) (at quantity.Metres, known bool) {
 	l := r.line(name)
 	if l.LengthM == 0 {
 		return -1, false
@@ -233,8 +233,8 @@ func (r *Rig) ropes() []RopeFigures {
 	list := []RopeFigures{}
 	for _, name := range lines {
 		to := r.lineView(name).Strand.ToM
-		left, told := r.LeftM(name, to)
-		if !told {
+		left, known := r.LeftM(name, to)
+		if !known {
 			continue
 		}
 		l, p := r.line(name), r.path(name)
@@ -253,8 +253,8 @@ func (r *Rig) ropes() []RopeFigures {
 func (r *Rig) ropeFindings(name string) []finding.Finding {
 	v := r.lineView(name).Strand
 	to := v.ToM
-	out, told := r.RunsOutM(name)
-	if !told || out <= to {
+	out, known := r.RunsOutM(name)
+	if !known || out <= to {
 		return nil
 	}
 	l, p := r.line(name), r.path(name)
@@ -320,7 +320,7 @@ func (r *Rig) into(s *TeamState, at stance.Cm) error {
 		if gap, ok := r.toKnot(name, s.half(name), at); ok && gap < r.gap()-1e-6 {
 			return fmt.Errorf("a knot of the %s would come into its brake: with the load at %v it is %v before it", name, at.M(), max(0, gap))
 		}
-		if out, told := r.RunsOutM(name); told && at.M() < out-1e-6 {
+		if out, known := r.RunsOutM(name); known && at.M() < out-1e-6 {
 			return fmt.Errorf("the rope of the %s runs out at %v: less is left behind its brake than the end stop and the walk-away knot need", name, out)
 		}
 	}

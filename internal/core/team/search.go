@@ -89,8 +89,8 @@ func (r *Rig) resets(way float64, ratio int8) int {
 
 // fixed is the part of it that does not, with what each pulley of a haul takes.
 func (r *Rig) fixed(a *TeamAction) float64 {
-	s, told := r.Measures.Seconds[a.Do]
-	if !told {
+	s, known := r.Measures.Seconds[a.Do]
+	if !known {
 		s = took[a.Do]
 	}
 	if a.Do == Build {

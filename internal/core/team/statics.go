@@ -221,7 +221,7 @@ func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part 
 			}
 		}
 	}
-	if _, told := list[capture]; capture != "" && !told {
+	if _, known := list[capture]; capture != "" && !known {
 		list[capture] = part{piece: r.view.Main.Brake, brake: true}
 	}
 	free := func(fits func(*gear.Model) bool) []*rig.Piece {
@@ -237,7 +237,7 @@ func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part 
 	slices.SortStableFunc(wheels, func(a, b *rig.Piece) int { return cmp.Compare(b.Model.Pulley.Efficiency, a.Model.Pulley.Efficiency) })
 	give := func(names []string, pieces []*rig.Piece) {
 		for _, name := range names {
-			if _, told := list[name]; told {
+			if _, known := list[name]; known {
 				continue
 			}
 			list[name] = part{}

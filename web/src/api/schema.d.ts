@@ -5208,7 +5208,7 @@ export interface components {
             unlocked?: boolean;
         };
         RescueAnswer: {
-            /** @description until it is seen and told */
+            /** @description until it is noticed and reported */
             alarm: components["schemas"]["Wait"];
             /**
              * Format: int64

@@ -72,13 +72,13 @@ function leaveOut(i: number) {
 /** What is added says only what its action must be given. */
 function add() {
   const a: Action = { do: draft.value.do }
-  const told = draft.value
-  if (wants.value.includes('item')) a.item = told.item ?? kit.value[0]?.value
-  if (wants.value.includes('strand')) a.strand = told.strand ?? strands.value[0]?.value
-  if (wants.value.includes('span')) a.span = told.span ?? 0
+  const draftAction = draft.value
+  if (wants.value.includes('item')) a.item = draftAction.item ?? kit.value[0]?.value
+  if (wants.value.includes('strand')) a.strand = draftAction.strand ?? strands.value[0]?.value
+  if (wants.value.includes('span')) a.span = draftAction.span ?? 0
   if (wants.value.includes('at'))
-    a.at_m = told.at_m ?? (props.plan.steps[props.step - 1]?.after ?? props.plan.start).at_m
-  if (wants.value.includes('into')) a.into = told.into ?? 'mark'
+    a.at_m = draftAction.at_m ?? (props.plan.steps[props.step - 1]?.after ?? props.plan.start).at_m
+  if (wants.value.includes('into')) a.into = draftAction.into ?? 'mark'
   const list = [...props.list]
   list.splice(props.step, 0, a)
   emit('change', list)

@@ -18,7 +18,7 @@ const isStrand = (i: number) => props.plan.steps[i]!.action.do === 'take-strand'
 /** A strand that was in hand is let go by what takes both hands: it can be taken again. */
 const left = computed(() => props.plan.steps.map((_, i) => i).filter((i) => !done.value.includes(i)))
 const finished = computed(() => left.value.every(isStrand))
-/** What comes next among others that come later, in an order that tells nothing. */
+/** What comes next among others that come later, in an order that gives no hint. */
 const offered = computed(() => {
   const other = left.value.filter((i) => !isStrand(i))
   const later = other

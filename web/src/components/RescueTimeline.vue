@@ -11,7 +11,7 @@ const label = 190
 const wide = 470
 const row = 30
 const words = {
-  alarm: 'seen and told',
+  alarm: 'noticed and reported',
   walk: 'to the strands',
   reach: 'reached',
   free: 'off their own holds',

@@ -18,7 +18,7 @@ const emit = defineEmits<{ faults: [faults: Fault[]]; saved: [rows: RowOutcome[]
 
 const client = useQueryClient()
 const plans = ref<string[]>()
-const told = ref('')
+const message = ref('')
 const reason = ref('')
 const busy = ref(false)
 
@@ -33,14 +33,14 @@ async function put(trial: boolean) {
   const problem = answer?.error as Problem | undefined
   const conflict = problem?.rows?.find((r) => r.state === 'conflict')
   emit('faults', problem?.errors ?? [])
-  if (!answer) told.value = 'No connection: nothing was saved, and what you typed is still here.'
+  if (!answer) message.value = 'No connection: nothing was saved, and what you typed is still here.'
   else if (conflict)
-    told.value = conflict.revision
+    message.value = conflict.revision
       ? `${conflict.id} is there already, or somebody changed it meanwhile (revision ${conflict.revision}). Nothing was saved.`
       : `${conflict.id} no longer exists. Nothing was saved.`
   else if (problem)
-    told.value = problem.errors?.length ? 'Nothing was saved: see what is marked.' : (problem.detail ?? '')
-  else told.value = ''
+    message.value = problem.errors?.length ? 'Nothing was saved: see what is marked.' : (problem.detail ?? '')
+  else message.value = ''
   return answer?.data
 }
 
@@ -69,7 +69,7 @@ async function save() {
       <b class="text-look">◆</b> {{ plans.length === 1 ? 'A plan goes' : `${plans.length} plans go` }} back to draft by
       this: {{ plans.join(', ') }}.
     </p>
-    <p v-if="told" class="text-stop" role="alert">■ {{ told }}</p>
+    <p v-if="message" class="text-stop" role="alert">■ {{ message }}</p>
     <label class="max-w-prose">
       Why <span class="text-soft">· recorded with the change</span>
       <input v-model="reason" class="field" maxlength="380" />

@@ -25,8 +25,8 @@ export function useAsking() {
       if (running === mine) progress.value = p
     }
     try {
-      const told = await ask({ signal: mine.signal, tell })
-      return mine.signal.aborted ? undefined : told
+      const reply = await ask({ signal: mine.signal, tell })
+      return mine.signal.aborted ? undefined : reply
     } catch (e) {
       if (mine.signal.aborted) return undefined
       throw e

@@ -84,7 +84,7 @@ export const tables: Table[] = [
     says: 'How long is too long is a medical question: ask your medical provider.',
     rows: [
       row(['hang_limit_min'], 'a casualty hangs still at most', 'min', 1, 1, 240),
-      row(['alarm_s'], 'until it is seen and told', 's', 10, 0, 7200),
+      row(['alarm_s'], 'until it is noticed and reported', 's', 10, 0, 7200),
       row(['walk_s'], 'until a rescuer is at the strands', 's', 10, 0, 7200),
       row(['practice_months'], 'a rescuer has practised within', 'months', 1, 1, 60),
     ],

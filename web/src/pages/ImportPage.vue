@@ -29,7 +29,7 @@ const session = useSession()
 const client = useQueryClient()
 const file = shallowRef<File>()
 const answer = shallowRef<ImportAnswer>()
-const told = ref('')
+const message = ref('')
 const busy = ref(false)
 const mapping = ref<Record<string, string>>({})
 /** What a column was said to be before, by the kind of table and its header: on this device. */
@@ -71,7 +71,7 @@ async function ask(trial: boolean, onlyRight = false) {
     .catch(() => undefined)
   busy.value = false
   const problem = got?.error as Problem | undefined
-  told.value = !got
+  message.value = !got
     ? 'No connection: nothing was loaded.'
     : problem
       ? [problem.detail, ...(problem.errors ?? []).map((f) => f.detail)].join(': ')
@@ -148,7 +148,7 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
         tables.</span
       >
     </p>
-    <p v-if="told" class="text-stop" role="alert">■ {{ told }}</p>
+    <p v-if="message" class="text-stop" role="alert">■ {{ message }}</p>
     <template v-if="answer">
       <p class="text-lg" data-counts>
         <b v-if="answer.written">Loaded: </b>

@@ -236,7 +236,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
         <h2>Carried and worn</h2>
         <p class="briefing mb-2 flex flex-wrap items-center gap-x-3">
           <span
-            >Harness: <b>{{ person.harness ? labelOf(drop, person.harness) : 'none told' }}</b></span
+            >Harness: <b>{{ person.harness ? labelOf(drop, person.harness) : 'none entered' }}</b></span
           >
           <ItemPicker :items="harnesses" :words="person.harness ? 'another' : 'choose'" @pick="wear" />
         </p>

@@ -169,7 +169,7 @@ const takeBack = (id: string) =>
                       : `${paper.name}${paper.until ? `, until ${paper.until}` : ''}`
                   }}</span
                 >
-                <span v-if="!p.papers?.length" class="text-soft">none told</span>
+                <span v-if="!p.papers?.length" class="text-soft">none entered</span>
               </td>
             </tr>
             <tr v-for="m in models" :key="m.id" class="border-line border-t">

@@ -31,7 +31,7 @@ const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
 const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person === person)
 /** Where a time is from, if not stated on this page. */
-const from = (w: Wait | undefined) => (w && !w.source.startsWith('told') ? ` (${w.source})` : '')
+const from = (w: Wait | undefined) => (w && !w.source.startsWith('entered') ? ` (${w.source})` : '')
 const open = computed(() => {
   const count = { uncovered: 0, undecided: 0, 'last-resort': 0, slow: 0, covered: 0 }
   for (const p of rescue.answer?.cover.people ?? []) for (const s of p.states) count[s.state]++
@@ -338,11 +338,11 @@ watch(
             ]"
             label="Landing"
             @set="(v) => set((p) => (p.landing = v))"
-          />. It is seen and told after
+          />. It is noticed and reported after
           <LiveNumber
             :value="(plan.alarm_s ?? rescue.answer?.alarm.s ?? 0) / 60"
             unit="min"
-            label="Minutes until it is seen and told"
+            label="Minutes until it is noticed and reported"
             :step="0.5"
             :min="0.1"
             :max="120"

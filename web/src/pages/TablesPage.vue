@@ -25,7 +25,7 @@ const schools = useQuery({
   queryFn: async () => must(await api.GET('/api/v1/schools')),
   staleTime: Infinity,
 })
-const told = ref('')
+const message = ref('')
 let saving = Promise.resolve()
 
 /** Saves one after the other: each is written over the version that is there. */
@@ -38,10 +38,10 @@ function save(change: (p: NonNullable<typeof query.data.value>) => Policy) {
       const header = { 'If-Match': now.version }
       const answer = await api.PUT('/api/v1/policy', { params: { header }, body: own })
       must(answer)
-      told.value = ''
+      message.value = ''
     } catch (e) {
       const conflict = e instanceof Refused && e.status === 412
-      told.value = conflict
+      message.value = conflict
         ? 'Somebody else changed the tables meanwhile. Theirs are shown now; yours was not kept.'
         : e instanceof Refused
           ? e.faults.map((f) => `${f.pointer} ${f.detail}`).join('; ') || e.message
@@ -83,8 +83,8 @@ function halves<T>(all: T[]): T[][] {
       What is marked <b>as shipped</b> is a default of the program: check it against the manufacturer’s instructions and
       local rules, and set your own. Every drop of the team is computed with what stands here.
     </p>
-    <p v-if="told" class="border-look bg-raised mt-4 rounded-md border-2 p-3" role="alert">
-      <b class="text-look">◆</b> {{ told }}
+    <p v-if="message" class="border-look bg-raised mt-4 rounded-md border-2 p-3" role="alert">
+      <b class="text-look">◆</b> {{ message }}
     </p>
     <section class="border-line mt-4 border-t py-4" aria-label="Schools">
       <h2><TermWord word="school">Where practitioners differ</TermWord> over moves</h2>

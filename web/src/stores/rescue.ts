@@ -62,23 +62,23 @@ export const useRescue = defineStore('rescue', () => {
     if (changesOf && changesOf !== of) forgetChanges()
     finding.value = true
     const search = () => asking.run((how) => askRescue(asks(drop), how)).catch(() => nobody)
-    let told: Awaited<ReturnType<typeof search>> = undefined
+    let reply: Awaited<ReturnType<typeof search>> = undefined
     // Until somebody and a height are chosen, the answer itself says who and where: asked again.
     for (let tries = 0; tries < 3; tries++) {
       const at = point.value
-      told = await search()
+      reply = await search()
       if (n !== asked) return
-      if (!told?.data) break
+      if (!reply?.data) break
       // A plan that is the same stays the same object, so that a drill of it goes on.
-      answer.value = replaceEqualDeep(answer.value, { ...told.data, changes: answer.value?.changes })
+      answer.value = replaceEqualDeep(answer.value, { ...reply.data, changes: answer.value?.changes })
       answerOf.value = of
       pointOf.value = at
       if (at === point.value) break
     }
     finding.value = false
-    if (!told?.data && answerOf.value !== of) answer.value = undefined
-    faults.value = told ? told.faults : [stopped]
-    here.value = told?.here ?? false
+    if (!reply?.data && answerOf.value !== of) answer.value = undefined
+    faults.value = reply ? reply.faults : [stopped]
+    here.value = reply?.here ?? false
   }
 
   function look(id: string, m: number) {
@@ -99,11 +99,11 @@ export const useRescue = defineStore('rescue', () => {
     const body = { ...asks(toRaw(draft.drop)), changes: true }
     const of = canonical(body.drop)
     looking.value = true
-    const told = await trying.run((how) => askRescue(body, how)).catch(() => nobody)
+    const reply = await trying.run((how) => askRescue(body, how)).catch(() => nobody)
     looking.value = false
-    faults.value = told ? told.faults : [{ ...stopped, detail: 'stopped before every change was tried' }]
-    if (!told?.data || !answer.value || of !== canonical(draft.drop)) return
-    answer.value = { ...answer.value, changes: told.data.changes ?? [] }
+    faults.value = reply ? reply.faults : [{ ...stopped, detail: 'stopped before every change was tried' }]
+    if (!reply?.data || !answer.value || of !== canonical(draft.drop)) return
+    answer.value = { ...answer.value, changes: reply.data.changes ?? [] }
     changesOf = of
   }
 
@@ -116,8 +116,8 @@ export const useRescue = defineStore('rescue', () => {
   async function apply(n: number) {
     const of = canonical(draft.drop)
     if (!draft.drop || changesOf !== of) return
-    const told = await askRescue({ drop: toRaw(draft.drop), apply: n }).catch(() => undefined)
-    const changed = told?.data?.drop
+    const reply = await askRescue({ drop: toRaw(draft.drop), apply: n }).catch(() => undefined)
+    const changed = reply?.data?.drop
     if (!changed || of !== canonical(draft.drop)) return
     forgetChanges()
     at.value = undefined
@@ -133,14 +133,14 @@ export const useRescue = defineStore('rescue', () => {
   async function sheet(format: 'svg' | 'pdf') {
     if (!draft.drop) return
     fault.value = ''
-    const told = await api
+    const reply = await api
       .POST(`/api/v1/rescue/sheet.${format}`, { body: asks(toRaw(draft.drop)), parseAs: 'blob' })
       .catch(() => undefined)
-    if (!told?.data)
-      fault.value = told
+    if (!reply?.data)
+      fault.value = reply
         ? 'The plan was refused.'
         : 'No connection: the plan is written by the server. Print this page instead.'
-    else saveAs(told.data as Blob, `${draft.id}-rescue.${format}`)
+    else saveAs(reply.data as Blob, `${draft.id}-rescue.${format}`)
   }
 
   // What was asked of one drop is nothing of the next.

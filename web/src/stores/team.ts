@@ -60,19 +60,19 @@ export const useTeam = defineStore('team', () => {
     const body = { ...asks(), ...(part.value ? { part: part.value } : {}) }
     const of = canonical(body.drop)
     const point = canonical(asks())
-    const told = await asking.run((how) => findTeamMove(body, how)).catch(() => nobody)
+    const reply = await asking.run((how) => findTeamMove(body, how)).catch(() => nobody)
     if (n !== asked) return
     finding.value = false
     // The figures of the rig stay where the move is refused, or what was typed: the page says
     // so. Where nobody could answer, they are not this drop's.
-    if (told?.data) {
-      answer.value = told.data
+    if (reply?.data) {
+      answer.value = reply.data
       answerOf = of
-    } else if (told?.faults.some((f) => !f.pointer) && answerOf !== of) answer.value = undefined
+    } else if (reply?.faults.some((f) => !f.pointer) && answerOf !== of) answer.value = undefined
     else answer.value = answer.value && { ...answer.value, plan: undefined, impossible: undefined }
-    if (told?.data || answerOf === of) askedOf.value = point
-    faults.value = told ? told.faults : [stopped]
-    here.value = told?.here ?? false
+    if (reply?.data || answerOf === of) askedOf.value = point
+    faults.value = reply ? reply.faults : [stopped]
+    here.value = reply?.here ?? false
   }
 
   /** Leaves a step out, or puts it back, and asks the rules. */
@@ -84,8 +84,8 @@ export const useTeam = defineStore('team', () => {
     if (!left.value.length) return
     const steps = plan.steps.filter((_, i) => !left.value.includes(i + 1)).map((s) => s.action)
     const chosen = left.value
-    const told = await findTeamMove({ ...asks(), steps }).catch(() => undefined)
-    if (left.value === chosen) without.value = told?.data
+    const reply = await findTeamMove({ ...asks(), steps }).catch(() => undefined)
+    if (left.value === chosen) without.value = reply?.data
   }
 
   /** Chooses a move, from where it begins by itself. */
@@ -99,14 +99,14 @@ export const useTeam = defineStore('team', () => {
   async function sheet(format: 'svg' | 'pdf') {
     if (!draft.drop) return
     sheetFault.value = ''
-    const told = await api
+    const reply = await api
       .POST(`/api/v1/team/sheet.${format}`, { body: asks(), parseAs: 'blob' })
       .catch(() => undefined)
-    if (!told?.data)
-      sheetFault.value = told
+    if (!reply?.data)
+      sheetFault.value = reply
         ? 'The sheet was refused.'
         : 'No connection: the sheet is written by the server. Print this page instead.'
-    else saveAs(told.data as Blob, `${draft.id}-team.${format}`)
+    else saveAs(reply.data as Blob, `${draft.id}-team.${format}`)
   }
 
   /** Takes another reeving. */
