@@ -158,12 +158,19 @@ func TestDemo(t *testing.T) {
 	dir := demoDir(t)
 	first := startDemo(t, dir).signIn(t)
 	before := first.drops(t)
-	if !strings.Contains(before, `"face-4"`) {
+	if !strings.Contains(before, `"face-4"`) || !strings.Contains(before, `"day":"`+string(demo.Day)+`"`) {
 		t.Fatal(before)
 	}
 	out, err := program("demo", "--dir", dir).CombinedOutput()
 	if err == nil || !strings.Contains(string(out), "already running at "+first.address) {
 		t.Errorf("started twice: %v %s", err, out)
+	}
+	// A day that is none is refused before anything is made.
+	other := filepath.Join(t.TempDir(), "none")
+	wrong := program("demo", "--dir", other, "--day", "31.12.2026")
+	out, err = wrong.CombinedOutput()
+	if _, made := os.Stat(other); wrong.ProcessState.ExitCode() != 2 || !strings.Contains(string(out), "--day") || made == nil {
+		t.Errorf("%v %s", err, out)
 	}
 	if _, err := first.call("DELETE", "/api/v1/drops/gate-shaft", "", "If-Match", `"1"`); err != nil {
 		t.Fatal(err)

@@ -31,6 +31,14 @@ func TestPictures(t *testing.T) {
 	p.press("[data-turn]")
 	label("main", "seen from the back")
 
+	// Without a connection the page's own core draws.
+	p.onDevice()
+	p.cut(true)
+	p.button("all checks")
+	p.press("[data-check=descender-14]")
+	label("main", "descender 14, cam and post, riding on a person, seen from the front")
+	p.cut(false)
+
 	p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+"/drops/face-4/kit"))
 	p.until(`document.querySelectorAll('[data-loading]').length === 2 && !document.querySelector('[data-loading][open], [data-must]')`)
 	p.choose("How the rope lies", "wrong way")
