@@ -307,7 +307,7 @@ func (f *HoldFigures) backup(s site.Spot, c *fit.Context) {
 	fall := mechanics.FallInTime(in)
 	there, name := fit.ClearanceThere(s.Hold, c.Rig.Geometry)
 	clearance := shown("clearance needed", fall.ClearanceNeededM, fall.ClearanceWorking())
-	limit := finding.Fig("there above "+name, there)
+	limit := finding.Fig("free above "+name, there)
 	clearance.Limit, clearance.Beyond = &limit, fall.ClearanceNeededM > there && !s.Hold.Person.Grounded
 	f.Figures = append(f.Figures,
 		shown("arrest force", fall.PeakKN, fall.PeakWorking()).most("ceiling", s.Policy.ArrestCeilingKN),

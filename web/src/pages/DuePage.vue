@@ -86,7 +86,7 @@ const revoke = (id: string) =>
     </StateNotice>
     <template v-else-if="due.data.value">
       <p class="text-soft">
-        Thorough examinations and ends of life until {{ due.data.value.until }}. The earliest of all that bind counts:
+        Thorough examinations and ends of life until {{ due.data.value.until }}. The earliest of these dates counts:
         leaflet, team, the examiner’s own date, a guest’s paper.
       </p>
       <p class="no-print mt-2 flex flex-wrap gap-3">
@@ -170,10 +170,10 @@ const revoke = (id: string) =>
         </table>
       </section>
       <section v-if="session.may('feeds')" class="no-print border-line mt-6 border-t pt-3" data-feeds>
-        <h2>Calendar that keeps itself</h2>
+        <h2>Calendar feed</h2>
         <p class="text-soft max-w-prose text-sm">
           A secret address from which a calendar fetches what is due, without signing in. Whoever knows it reads the
-          list; it can be shut at any time.
+          list; it can be revoked at any time.
         </p>
         <p v-if="failure" class="text-stop" role="alert">■ {{ failure }}</p>
         <p v-if="secret" class="mt-2" data-secret>
