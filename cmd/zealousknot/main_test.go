@@ -81,7 +81,7 @@ func TestCalc(t *testing.T) {
 }
 
 // A plan that is printed replays clean; one without its first step does not, and the
-// step is named. What there is no way for, and what is not asked for rightly, is reported.
+// step is named. An impossible move and a wrong request are reported.
 func TestPlanAndReplay(t *testing.T) {
 	dir := t.TempDir()
 	file, steps := filepath.Join(dir, "drop.json"), filepath.Join(dir, "plan.json")

@@ -74,6 +74,7 @@ func TestQuickFigures(t *testing.T) {
 	bad(`{"offset_m":4}`, "rope length")
 	bad(`{"rope_length_m":30,"offset_m":4,"extra":1}`, "extra")
 	p.do(chromedp.Navigate(p.url + "/figures/swing?in=nothing"))
+	p.says("[data-unread]", "could not be read")
 	value("swing", `{"rope_length_m": 30, "offset_m": 4}`, "speed_m_s")
 	// Without a connection too: the page's own core answers.
 	p.cut(true)

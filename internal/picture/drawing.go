@@ -35,6 +35,8 @@ type Drawing struct {
 	Labels []Label `json:"labels"`
 	// Text says the same in words.
 	Text string `json:"text"`
+	// Note is what a reader must know of it, in words beside it.
+	Note string `json:"note,omitempty"`
 }
 
 // A Shape is a path with its stroke. Shapes of one part move together.

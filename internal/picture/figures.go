@@ -150,18 +150,17 @@ func (s *sketch) redirect(in *values, out *mechanics.RedirectOut) {
 }
 
 func (s *sketch) haul(in *values, out *mechanics.HaulOut) {
-	n := max(1, min(9, int(math.Round(float64(out.IdealRatio)))))
-	for i := range n {
-		x := middle + 14*(float64(i)-float64(n-1)/2)
-		s.rope(from(x, 40).line(x, 160))
-	}
-	s.anchor(middle, 30)
-	s.thing(round(8, middle-70, 30, middle+70, 30, middle+70, 42, middle-70, 42))
-	s.thing(round(8, middle-24, 160, middle+24, 160, middle+24, 200, middle-24, 200))
+	// The reeving is not laid out: the box stands for it.
+	s.anchor(middle, 24)
+	s.rope(from(middle, 24).line(middle, 160))
+	s.thing(round(8, middle-48, 66, middle+48, 66, middle+48, 110, middle-48, 110))
+	s.words(middle, 93, "%s : 1", quantity.Text(out.IdealRatio))
+	s.rope(from(middle+48, 76).line(middle+84, 76))
+	s.thing(round(8, middle-32, 160, middle+32, 160, middle+32, 200, middle-32, 200))
 	s.words(middle, 184, "%v", in.LoadKg)
-	s.arrow(middle+84, 60, middle+84, 130)
+	s.arrow(middle+84, 76, middle+84, 130)
 	s.words(middle+84, 150, "%v", out.HandKN)
-	s.say("%s of rope hold the load; the pull is %v, the actual ratio %s", quantity.Count(n).Of("part"), out.HandKN, quantity.Text(out.ActualRatio))
+	s.say("%v on a haul of ratio %s, actual %s; the pull is %v", in.LoadKg, quantity.Text(out.IdealRatio), quantity.Text(out.ActualRatio), out.HandKN)
 }
 
 func (s *sketch) lower(in *values, out *mechanics.LowerOut) {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 )
@@ -29,11 +30,11 @@ type Loading struct {
 	Second   bool
 	Threaded rig.Threaded
 	Open     bool
-	// Gate is that of the connector in its hole; none is drawn as locked.
+	// Gate is the worst of the connectors in its chain; none is drawn as locked.
 	Gate rig.Gate
-	// Point is what it hangs from, on a person; Role says which point that may be.
-	Point gear.Point
-	Role  rig.HoldRole
+	// Point is what it hangs from, on a person; Belongs is where it must, by the rules. No
+	// Belongs: nowhere on this harness.
+	Point, Belongs gear.Point
 }
 
 // Of is how the rope lies in the device of a hold, as it is described; ok is false where no
@@ -41,18 +42,17 @@ type Loading struct {
 func Of(h *rig.HoldView) (l Loading, ok bool) {
 	m := h.Device.Model
 	l = Loading{
-		Label: h.Device.Item.Label, Kind: KindOf(m), Fixed: h.Role() == rig.ToLower, Threaded: h.Threaded, Open: h.Open, Second: h.ExtraFriction && bends[KindOf(m)], Point: h.Point, Role: h.Role(),
+		Label: h.Device.Item.Label, Kind: KindOf(m), Fixed: h.Role() == rig.ToLower, Threaded: h.Threaded, Open: h.Open, Second: h.ExtraFriction && bends[KindOf(m)], Point: h.Point, Belongs: fit.PointFor(h),
 	}
 	if l.Kind == "" {
 		return l, false
 	}
-	if p := h.Position; p != nil && len(m.Device.Positions) > 1 {
+	if p := h.Position; p != nil && (len(m.Device.Positions) > 1 || p.HandsOff != gear.Stops) {
 		l.Position, l.Parked, l.Holds = p.Name, p.Parked, p.HandsOff == gear.Stops
 	}
 	for _, link := range h.Links {
-		if link.Model.Connector != nil {
-			l.Gate = link.Link.Gate
-			break
+		if g := link.Link.Gate; link.Model.Connector != nil && (g == rig.GateOpen || g == rig.GateShut && l.Gate != rig.GateOpen) {
+			l.Gate = g
 		}
 	}
 	l.Side, l.Assumed = sideOf(m, l.Fixed)
@@ -85,12 +85,7 @@ func sideOf(m *gear.Model, fixed bool) (side gear.Side, assumed bool) {
 // position that holds.
 func (l Loading) Must(m *gear.Model) Loading {
 	l.Threaded, l.Open, l.Gate = rig.ThreadedRight, false, rig.GateLocked
-	switch {
-	case l.Role == rig.ToDescend || l.Role == rig.ToAscend:
-		l.Point = gear.Ventral
-	case l.Role == rig.ToBackUp && l.Point != gear.Dorsal:
-		l.Point = gear.Sternal
-	}
+	l.Point = l.Belongs
 	l.Side, l.Assumed = sideOf(m, l.Fixed)
 	if l.Position == "" || l.Holds {
 		return l
@@ -145,9 +140,9 @@ func (l Loading) Text() string {
 	}
 	switch l.Gate {
 	case rig.GateOpen:
-		b.WriteString("Its connector is open. ")
+		b.WriteString("A connector of its chain is open. ")
 	case rig.GateShut:
-		b.WriteString("Its connector is shut, and not locked. ")
+		b.WriteString("A connector of its chain is shut, and not locked. ")
 	}
 	if !l.Fixed && l.Point != "" {
 		fmt.Fprintf(&b, "It hangs from the %s point. ", l.Point)
@@ -159,10 +154,15 @@ func (l Loading) Text() string {
 	default:
 		fmt.Fprintf(&b, "In %q it does not hold with hands off. ", l.Position)
 	}
+	return strings.TrimSpace(b.String() + l.note())
+}
+
+// note says what of the picture the model does not say.
+func (l Loading) note() string {
 	if l.Assumed {
-		b.WriteString("The picture is that of its class: the model does not say the side. ")
+		return "The picture is that of its class: the model does not say the side."
 	}
-	return strings.TrimSpace(b.String())
+	return ""
 }
 
 // missed is the part that a misthreaded rope does not run round.
@@ -188,7 +188,7 @@ func (l Loading) seen() gear.Side {
 
 // Draw draws it.
 func (l Loading) Draw() *Drawing {
-	d := &Drawing{Width: wide, Height: high, Text: l.Text()}
+	d := &Drawing{Width: wide, Height: high, Text: l.Text(), Note: l.note()}
 	o := outlines[l.Kind](l.Second)
 	t := l.turned()
 	// What a rope runs straight through is itself turned where it is the wrong way round.
@@ -275,8 +275,12 @@ func (l Loading) before(d *Drawing, t turn, o *outline) {
 	if l.Threaded == rig.ThreadedWrong || l.Threaded == rig.ThreadedReversed {
 		cross(d, t, o.missed[0], o.missed[1])
 	}
-	if l.Position != "" && !l.Holds && o.turns {
+	switch {
+	case l.Position == "" || l.Holds:
+	case o.turns:
 		cross(d, t, o.pivot[0]+90, o.pivot[1]-46)
+	default:
+		cross(d, t, o.missed[0], o.missed[1]+36)
 	}
 }
 

@@ -13,6 +13,7 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/calc"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
@@ -50,7 +51,7 @@ func every(call func(l picture.Loading, m *gear.Model)) {
 		}
 		for n := range 8 {
 			call(picture.Loading{
-				Label: m.Name, Kind: kind, Side: []gear.Side{gear.Right, gear.Left}[n&1], Back: n&2 > 0, Fixed: n&4 > 0, Threaded: rig.ThreadedRight, Point: gear.Ventral,
+				Label: m.Name, Kind: kind, Side: []gear.Side{gear.Right, gear.Left}[n&1], Back: n&2 > 0, Fixed: n&4 > 0, Threaded: rig.ThreadedRight, Point: gear.Ventral, Belongs: gear.Ventral,
 			}, &m)
 		}
 	}
@@ -97,7 +98,7 @@ func TestPictureAndText(t *testing.T) {
 			change(&o)
 			e := o.Draw()
 			marked := slices.ContainsFunc(e.Shapes, func(s picture.Shape) bool { return s.Ink == picture.Wrong })
-			visible := marked || name == "does not hold" && !slices.ContainsFunc(e.Shapes, func(s picture.Shape) bool { return s.Part == "handle" }) || l.Kind == picture.Coils
+			visible := marked || l.Kind == picture.Coils && name == "It is open"
 			if !strings.Contains(e.Text, name) || strings.Contains(d.Text, name) || !visible {
 				t.Errorf("%s is not shown: %s", name, e.Text)
 			}
@@ -182,6 +183,43 @@ func TestLoading(t *testing.T) {
 		if err != nil || out.Must == nil || out.Must.Text != plain.Is.Text && name != "work" || asText(t, out.Is) == asText(t, out.Must) || name != "point" && asText(t, out.Is.Shapes) == asText(t, out.Must.Shapes) {
 			t.Errorf("%s: %v, as it must be %+v", name, err, out.Must)
 		}
+	}
+	// A backup device may hang from whatever its harness marks for a fall, and from nothing else:
+	// the picture follows the rule.
+	for _, marked := range []bool{true, false} {
+		d := demo.Drops()["face-4"]
+		for i := range d.Models {
+			if h := d.Models[i].Harness; h != nil {
+				h.Points = []gear.HarnessPoint{{Point: gear.Ventral, FallArrest: marked}, {Point: gear.Sternal, FallArrest: !marked}}
+			}
+		}
+		d.People[0].Holds[1].Point = gear.Ventral
+		r, err := d.Rig()
+		if err != nil {
+			t.Fatal(err)
+		}
+		h := r.People[0].Holds[1]
+		l, _ := picture.Of(h)
+		if got := l.Must(h.Device.Model).Point; (got == gear.Ventral) != marked || (fit.DevicePoint(h, nil) == nil) != marked {
+			t.Errorf("ventral marked %v: it must hang from %s", marked, got)
+		}
+	}
+	// The second connector counts too; what the model does not say is said in words.
+	d := demo.Drops()["face-4"]
+	d.People[0].Holds[1].Links[2].Gate = rig.GateOpen
+	r, err := d.Rig()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if two, _ := picture.Of(r.People[0].Holds[1]); !strings.Contains(two.Text(), "connector of its chain is open") {
+		t.Error(two.Text())
+	}
+	assumed := picture.Loading{Label: "d", Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight}
+	if assumed.Draw().Note != "" {
+		t.Error("the side is known")
+	}
+	if assumed.Assumed = true; !strings.Contains(assumed.Draw().Note, "does not say the side") {
+		t.Error("it does not say that the side is assumed")
 	}
 	var refused *strict.Error
 	if _, err := asked(func(h *rig.Hold) { h.ID = "other" }, ""); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/hold" {

@@ -145,7 +145,7 @@ func otherwise(tag reflect.StructTag, options string) string {
 	case strings.Contains(options, "omit"):
 		return "none"
 	default:
-		return "**asked for**"
+		return "**required**"
 	}
 }
 

@@ -90,19 +90,12 @@ func DeviceOpen(h *rig.HoldView, _ *Context) []finding.Finding {
 // fall arrest; descender and chest ascender from the ventral point. Where no
 // harness is stated, sternal and dorsal points are taken as marked A.
 func DevicePoint(h *rig.HoldView, _ *Context) []finding.Finding {
-	role := h.Role()
-	arrest := h.Point == gear.Sternal || h.Point == gear.Dorsal
-	if p := h.Person.Harness; p != nil {
-		_, arrest = p.Model.Harness.Has(h.Point)
-	}
-	wants := ""
-	switch {
-	case role == rig.ToBackUp && !arrest:
-		wants = "a point marked A"
-	case (role == rig.ToDescend || role == rig.ToAscend) && h.Point != gear.Ventral:
-		wants = "the ventral point"
-	default:
+	if PointFor(h) == h.Point {
 		return nil
+	}
+	wants := "the ventral point"
+	if h.Role() == rig.ToBackUp {
+		wants = "a point marked A"
 	}
 	return one(finding.Finding{
 		Severity: finding.Stop, Subject: h.Subject(),
@@ -112,6 +105,30 @@ func DevicePoint(h *rig.HoldView, _ *Context) []finding.Finding {
 		Remedy:  "Move it to " + wants + ".",
 		Source:  "the marks on the harness, and the manufacturer's instructions",
 	})
+}
+
+// PointFor is the point that a hold belongs on: its own where that may be, "" where the harness
+// has none for it.
+func PointFor(h *rig.HoldView) gear.Point {
+	fits := func(p gear.Point) bool { return p == gear.Sternal || p == gear.Dorsal }
+	if o := h.Person.Harness; o != nil {
+		fits = func(p gear.Point) bool {
+			_, arrest := o.Model.Harness.Has(p)
+			return arrest
+		}
+	}
+	switch role := h.Role(); {
+	case role == rig.ToDescend || role == rig.ToAscend:
+		return gear.Ventral
+	case role != rig.ToBackUp || fits(h.Point):
+		return h.Point
+	}
+	for _, p := range []gear.Point{gear.Sternal, gear.Dorsal, gear.Ventral} {
+		if fits(p) {
+			return p
+		}
+	}
+	return ""
 }
 
 // DeviceLanyard is device.lanyard: every lanyard, sling and absorber between a

@@ -118,13 +118,13 @@ var figures = []Term{
 
 var judging = []Term{
 	{"finding", "One result of a rule: what is wrong, why, with which figures, and what clears it. It is a stop, a look or a note.", nil},
-	{"stop", "A finding that forbids use until it is cleared, or until a supervisor accepts it with a reason.", nil},
-	{"look", "A finding that somebody must check with their own eyes.", nil},
+	{"stop", "A finding that forbids use until it is cleared. It blocks a plan.", nil},
+	{"look", "A finding that a person must judge. A plan is released with a written reason for each.", nil},
 	{"note", "A finding that is good to know.", nil},
 	{"two-line rule", "Off the ground every body is held twice over: no single thing that fails may leave it without a way to the anchors.", []string{"two independent points"}},
 	{"single point of failure", "One thing on every way from a body to the anchors.", []string{"cut vertex"}},
 	{"not decided", "The search ended at its limit before it found a plan or proved that there is none.", nil},
-	{"plan", "A drop with its state: draft, checked, released, closed. A change takes it back to draft.", []string{"method statement"}},
+	{"plan", "A drop with its state: draft, checked, released. A change takes it back to draft.", []string{"method statement"}},
 	{"policy", "The team's own figures and answers: margins, times, intervals, schools.", nil},
 }
 
@@ -141,6 +141,5 @@ var upkeep = []Term{
 	{"familiarisation", "Somebody was shown a model by one who knows it.", []string{"type training"}},
 	{"paper", "A certificate: of a person's training or health, or of a guest item's examination.", []string{"certificate", "ticket"}},
 	{"store keeper", "Who keeps the store: models, items, examinations, labels.", []string{"equipment controller"}},
-	{"closed", "The day is over and the ropes are out.", []string{"de-rigged", "turnaround"}},
 	{"recall", "A notice about a model or some of its items: stop, inspect before use, or information.", []string{"safety notice"}},
 }

@@ -315,7 +315,7 @@ func (e *Entry) judgeRetirement(f *Facts, at string, p *strict.Faults) {
 	}
 }
 
-// judgePhotos wants pictures that were sent before, with what is looked at.
+// judgePhotos requires that every named picture was sent before, and that the kind may have one.
 func (e *Entry) judgePhotos(f *Facts, at string, p *strict.Faults) {
 	for i, sum := range e.Photos {
 		switch where := fmt.Sprintf("%s/photos/%d", at, i); {

@@ -95,14 +95,6 @@ export const glossary: Term[] = [
     "means": "Something a lanyard can be clipped into: an anchor, a knot loop, a sling, another person's harness."
   },
   {
-    "word": "closed",
-    "means": "The day is over and the ropes are out.",
-    "also": [
-      "de-rigged",
-      "turnaround"
-    ]
-  },
-  {
     "word": "connector",
     "means": "A metal link with a gate that opens.",
     "also": [
@@ -274,7 +266,7 @@ export const glossary: Term[] = [
   },
   {
     "word": "look",
-    "means": "A finding that somebody must check with their own eyes."
+    "means": "A finding that a person must judge. A plan is released with a written reason for each."
   },
   {
     "word": "lower",
@@ -361,7 +353,7 @@ export const glossary: Term[] = [
   },
   {
     "word": "plan",
-    "means": "A drop with its state: draft, checked, released, closed. A change takes it back to draft.",
+    "means": "A drop with its state: draft, checked, released. A change takes it back to draft.",
     "also": [
       "method statement"
     ]
@@ -488,7 +480,7 @@ export const glossary: Term[] = [
   },
   {
     "word": "stop",
-    "means": "A finding that forbids use until it is cleared, or until a supervisor accepts it with a reason."
+    "means": "A finding that forbids use until it is cleared. It blocks a plan."
   },
   {
     "word": "store keeper",

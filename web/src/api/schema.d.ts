@@ -2167,6 +2167,7 @@ export interface components {
             /** Format: double */
             height: number;
             labels: components["schemas"]["Label"][];
+            note?: string;
             shapes: components["schemas"]["Shape"][];
             text: string;
             /** Format: double */

@@ -33,7 +33,8 @@ const loaded = useLoading(
       show it from the {{ view === 'front' ? 'back' : 'front' }}
     </button>
     <p class="text-soft max-w-prose text-sm">
-      A plain drawing of the kind, not of the product. The picture on the device and its instructions come first.
+      {{ loaded.is.note }} A plain drawing of the kind, not of the product. The picture on the device and its
+      instructions come first.
     </p>
   </details>
 </template>

@@ -149,6 +149,9 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
           ■ It did not
         </button>
       </div>
+      <p v-if="picture" class="text-soft mt-3 text-sm">
+        {{ picture.note }} A plain drawing of the kind: the picture on the device comes first.
+      </p>
       <label class="mt-4 block">
         <span class="text-soft text-sm">note, if there is something to say</span>
         <input v-model="note" maxlength="200" class="border-soft bg-raised h-14 w-full rounded-md border px-3" />

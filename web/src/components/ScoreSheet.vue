@@ -66,7 +66,7 @@ function press(e: MouseEvent) {
   goTo(((e.clientX - map.left) / map.width) * width.value - seen.value / 2)
 }
 
-/** The column that is looked at stays in view. */
+/** The current column stays in view. */
 watch(
   () => props.step,
   (n) => {

@@ -5,7 +5,8 @@ import { ticks } from '@/lib/rail'
 import { show, toShown } from '@/lib/units'
 
 const props = defineProps<{
-  points: { x: number; y: number }[]
+  /** Undefined where there is no answer. */
+  points: ({ x: number; y: number } | undefined)[]
   now: { x: number; y: number }
   xUnit: string
   yUnit: string
@@ -18,7 +19,7 @@ const height = 260
 const left = 64
 const bottom = 34
 
-const all = computed(() => [...props.points, props.now])
+const all = computed(() => [...props.points.flatMap((p) => p ?? []), props.now])
 const low = (k: 'x' | 'y') => Math.min(...all.value.map((p) => p[k]))
 const high = (k: 'x' | 'y') => Math.max(...all.value.map((p) => p[k]))
 const scale = computed(() => {
@@ -35,9 +36,12 @@ const scale = computed(() => {
     y1,
   }
 })
+/** A gap where an input is refused: nothing is drawn across it. */
 const line = computed(() =>
   props.points
-    .map((p, i) => `${i ? 'L' : 'M'}${scale.value.x(p.x).toFixed(1)} ${scale.value.y(p.y).toFixed(1)}`)
+    .map((p, i) =>
+      p ? `${props.points[i - 1] ? 'L' : 'M'}${scale.value.x(p.x).toFixed(1)} ${scale.value.y(p.y).toFixed(1)}` : '',
+    )
     .join(''),
 )
 /** Round values in the units that are shown. */

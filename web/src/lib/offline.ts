@@ -38,7 +38,7 @@ export async function warm() {
  * itself under somebody's hands.
  */
 export function keepOnDevice() {
-  // What the first page asked for went by the service worker; it is requested again.
+  // The first page made its requests before the service worker ran; they are made again.
   navigator.serviceWorker?.addEventListener('controllerchange', () => void warm())
   if (navigator.serviceWorker?.controller) void warm()
   addEventListener('load', () => void navigator.serviceWorker?.register('/sw.js').catch(() => undefined))

@@ -35,6 +35,8 @@ export function useLoading(drop: () => Drop | undefined, asked: () => Asked | un
         h
           ? [h.device, h.mode, h.position, h.point, h.threaded, h.open, h.leaves, h.extra_friction, h.role, h.links]
           : d.team,
+        // What the models say decides too: a change in the store shows.
+        d.models,
       ])
     },
     async (key) => {

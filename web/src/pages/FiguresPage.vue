@@ -30,11 +30,16 @@ const figure = computed(() => quickFigures.find((f) => f.name === props.name) ??
 const values = shallowRef<object>({})
 const answer = shallowRef<Answer>()
 const faults = shallowRef<Fault[]>([])
+/** What could not be read of the address; the example stands in its place. */
+const unread = ref(false)
+/** An answer is on its way: what is shown is that of before. */
+const busy = ref(false)
 /** How far each input may be off, in parts of a hundred; 0: as it is. */
 const off = ref(0)
 const swept = ref('')
 const drawn = ref('')
-const curve = shallowRef<{ x: number; y: number }[]>([])
+/** Undefined where an input is refused: the curve has a gap there. */
+const curve = shallowRef<({ x: number; y: number } | undefined)[]>([])
 
 const leaves = computed(() => leavesOf(figure.value, values.value))
 const numeric = computed(() => leaves.value.filter((l) => typeof l.value === 'number'))
@@ -56,6 +61,8 @@ const absent = computed(() =>
 
 /** What the address holds, else the example. */
 function begin() {
+  answer.value = undefined
+  unread.value = false
   values.value = structuredClone(figure.value.example)
   const text = route.query.in
   if (typeof text !== 'string') return
@@ -63,7 +70,7 @@ function begin() {
     const told: unknown = JSON.parse(text)
     if (told && typeof told === 'object' && !Array.isArray(told)) values.value = told
   } catch {
-    faults.value = [{ pointer: '', detail: 'The address holds no figure; this is the example.' }]
+    unread.value = true
   }
 }
 watch(() => props.name, begin, { immediate: true })
@@ -116,11 +123,14 @@ function resize(key: string, list: unknown[], more: boolean) {
   void write()
 }
 
+/** What the range is over: inputs within others, and those that are 0, are taken as they are. */
+const varied = computed(() =>
+  numeric.value.filter((l) => l.path.length === 1 && l.value !== 0 && l.field.kind === 'number'),
+)
 const spread = computed(() => {
   if (!off.value) return undefined
-  const list = numeric.value.filter((l) => l.path.length === 1 && l.value !== 0 && l.field.kind === 'number')
   return Object.fromEntries(
-    list.map((l) => [l.path[0], { plus_minus: Math.abs((l.value as number) * off.value) / 100 }]),
+    varied.value.map((l) => [l.path[0], { plus_minus: Math.abs((l.value as number) * off.value) / 100 }]),
   )
 })
 
@@ -129,15 +139,18 @@ watch(
   [figure, values, spread],
   async () => {
     const mine = ++last
+    busy.value = true
     const asked = { ...values.value, working: true, ...(spread.value ? { spread: spread.value, samples: 1000 } : {}) }
     try {
       const here = await askHere<Answer>(`calc-${figure.value.name}`, asked)
       if (mine !== last) return
+      busy.value = false
       // An answer of before does not stand beside what was refused.
       answer.value = here.answer
       faults.value = here.errors ?? []
     } catch (e) {
       if (mine !== last) return
+      busy.value = false
       answer.value = undefined
       faults.value = [{ pointer: '', detail: e instanceof Error ? e.message : String(e) }]
     }
@@ -185,7 +198,7 @@ watch(
         return y === undefined ? undefined : { x, y }
       }),
     ).catch(() => [])
-    if (mine === sweep) curve.value = points.flatMap((p) => p ?? [])
+    if (mine === sweep) curve.value = points
   },
   { immediate: true },
 )
@@ -293,12 +306,20 @@ const bandOf = (key: string) => answer.value?.band?.[key]
         </div>
       </section>
       <section aria-label="What comes out">
+        <p v-if="unread" class="text-look" role="status" data-unread>
+          ◆ The address could not be read. This is the example.
+        </p>
         <ul v-if="faults.length" role="alert" data-faults>
           <li v-for="f in faults" :key="f.pointer + f.detail" class="text-stop">■ {{ said(f) }}</li>
         </ul>
         <PictureView v-if="picture" :drawing="picture" class="mx-auto h-56 max-w-full" />
         <template v-if="answer">
-          <ul class="divide-line border-line divide-y border-y" data-out>
+          <ul
+            class="divide-line border-line divide-y border-y transition-opacity delay-300"
+            :class="busy ? 'opacity-40' : ''"
+            :aria-busy="busy"
+            data-out
+          >
             <li v-for="o in few" :key="o.key" class="flex flex-wrap items-baseline gap-x-3 py-2">
               <span class="min-w-40 first-letter:uppercase">{{ o.label }}</span>
               <b class="figure text-lg" :data-value="o.key">{{ show(o.value, o.field?.unit ?? '') }}</b>
@@ -310,7 +331,7 @@ const bandOf = (key: string) => answer.value?.band?.[key]
             </li>
           </ul>
           <label class="mt-3 flex min-h-11 flex-wrap items-center gap-2">
-            if each input may be off by
+            if {{ varied.map((l) => l.label).join(', ') || 'nothing of it' }} may each be off by
             <select v-model.number="off" class="field w-auto!" data-off>
               <option :value="0">nothing</option>
               <option :value="5">5 %</option>
