@@ -64,7 +64,7 @@ var shots = []shot{
 	}},
 	{name: "checks-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844},
 	{name: "proof-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
-		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"),
+		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"), chromedp.WaitVisible("[data-picture]"), chromedp.Evaluate("scrollTo(0, 0)", nil),
 	}},
 	{name: "examine-phone", path: "/examine?item=connector-63", wait: "[data-under]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-point=marks] [data-result=pass]"), chromedp.Click("[data-point=history] [data-result=pass]"),
