@@ -133,7 +133,7 @@ func TestPagesAreMeasured(t *testing.T) {
 			p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
 		}
 		if strings.Contains(path, "team") {
-			p.until(`document.querySelector('[data-column], [data-segment], [data-plots] canvas, [data-roles]')`)
+			p.until(`document.querySelector('[data-column], [data-choice], [data-plots] canvas, [data-roles]')`)
 		}
 		if strings.Contains(path, "rescue") {
 			p.until(`document.querySelector('[data-column]') && document.querySelector('[data-strip] rect')`)

@@ -51,6 +51,65 @@ func TestPictures(t *testing.T) {
 	p.gone("[data-must]")
 }
 
+// The knots of a rope stand in its proof with what is measured by hand, in the steps that tie
+// one and in the glossary; the rig of the team and both of a rescue follow the steps, and show
+// what one failure would do.
+func TestStepPictures(t *testing.T) {
+	p := open(t, "/drops/face-7/checks")
+	label := func(where, words string) {
+		t.Helper()
+		p.until(fmt.Sprintf(`document.querySelector('%s')?.getAttribute('aria-label').includes(%q)`, where, words))
+	}
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.press("[data-check=rope-17]")
+	p.press("[data-did]")
+	p.says("[data-knot=end-loop]", "Tail: 10 × 10.5 mm = 105 mm at least")
+	p.says("[data-knot=mid-loop]", "knot at 25 m")
+	p.gone("[data-knot=stopper]")
+	// However many knots there are, the answers stay where the thumb is.
+	p.until(`document.querySelector('[data-did]').getBoundingClientRect().bottom <= innerHeight`)
+	p.press("[data-did]")
+	p.says("[data-knot=stopper]", "one turn only")
+	p.gone("[data-knot=end-loop]")
+
+	p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+"/drops/basin-wall/team"))
+	p.press("[data-moves]")
+	p.press("[data-move=lower-past-knot]")
+	p.until(`document.querySelector('[data-step]')?.innerText.includes('Start: the load hangs')`)
+	label("[data-rig-step]", "hangs at 47.4 m")
+	p.button("next step")
+	label("[data-rig-step]", "hangs at 29.15 m")
+	label("[data-rig-step]", "knot 0.16 m before the brake")
+	p.button("what if this fails?")
+	label("[data-rig-step]", "it drops 3.02 m, then the belay holds")
+	p.button("next step")
+	p.button("next step")
+	label("[data-rig-step]", "grab on, snug")
+	p.press("[data-tied] summary")
+	p.says("[data-knot=grip-hitch]", "one turn to each side")
+
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
+	label("[data-pair]", "Ivo Kestrane has descender")
+	for range 3 {
+		p.button("next step")
+	}
+	label("[data-pair]", "The long lanyard joins them")
+
+	p.onDevice()
+	p.cut(true)
+	// A step counts once what was asked without a connection is answered.
+	p.until(`(() => {
+		const joined = document.querySelector('[data-pair]')?.getAttribute('aria-label').includes('A short lanyard or sling from Ivo Kestrane')
+		if (!joined) [...document.querySelectorAll('button')].find((b) => b.textContent.includes('next step'))?.click()
+		return joined
+	})()`)
+	p.cut(false)
+	p.do(chromedp.Navigate(p.url + "/glossary"))
+	p.typed("[data-find-term]", "backing")
+	p.press("[data-glossary-term] summary")
+	p.says("[data-knot=backing]", "tied round itself alone")
+}
+
 // A score that does not fit shows that it goes on, how far, and goes there.
 func TestScoreGoesOn(t *testing.T) {
 	p := open(t, "/drops/basin-wall/team")

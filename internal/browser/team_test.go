@@ -25,6 +25,7 @@ func TestTeamPage(t *testing.T) {
 	p.choose("School of lowering", "shared tension")
 	p.press("[data-view=moves]")
 	p.until(drop + ` < 4`)
+	p.press("[data-moves]")
 	p.press("[data-move=lower-to-raise]")
 	p.choose("Ratio of the haul", "5:1")
 	p.gone("[data-not-there]")
@@ -59,7 +60,7 @@ func TestTeamRig(t *testing.T) {
 	p.choose("Haul of the team", "5:1")
 	p.says("[data-hand]", "3 of them")
 	p.says("[data-jam]", "4.98 kN")
-	segment := `document.querySelector('[data-segment="pulley:A>pulley:B"]')`
+	segment := `document.querySelector('[data-choice="pulley:A>pulley:B"]')`
 	p.until(segment)
 	p.do(chromedp.Evaluate(segment+`.dispatchEvent(new MouseEvent('click', {bubbles: true}))`, nil))
 	p.says("[data-chosen]", "Change it here")
@@ -77,7 +78,7 @@ func TestTeamRig(t *testing.T) {
 	p.do(chromedp.KeyEvent(" slowly" + kb.Enter))
 	p.says("[data-call=lower]", "Down slowly")
 	p.do(chromedp.Navigate(p.url + "/drops/sump-hatch/team"))
-	p.do(press("[data-view=moves]"), press("[data-move=wind-up]"))
+	p.do(press("[data-view=moves]"), press("[data-moves]"), press("[data-move=wind-up]"))
 	p.until(stepTo("Draw the slack through"))
 
 	// Where nothing is rigged the page says so, and a team can be made.

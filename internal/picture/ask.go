@@ -19,7 +19,15 @@ func Questions() []ask.Question {
 		ID: "loading", Method: "POST", Path: "/pictures/loading", Summary: "Draw how the rope lies in the device of a hold, as it is and as it must be, and what each proof moves",
 	}, loading), ask.Row(ask.Question{
 		ID: "figure-picture", Method: "POST", Path: "/pictures/figure", Summary: "Draw the thing of a figure with its values",
-	}, figure))
+	}, figure), ask.Row(ask.Question{
+		ID: "knots", Method: "POST", Path: "/pictures/knots", Summary: "Draw the knots of a strand, or all, in a rope of its diameter, each with its wrong form",
+	}, knots), ask.Row(ask.Question{
+		ID: "team-picture", Method: "POST", Path: "/pictures/team", Summary: "Draw the rig of a team as it stands at a step, and what one failure would do",
+	}, teamPicture), ask.Row(ask.Question{
+		ID: "forces-picture", Method: "POST", Path: "/pictures/forces", Summary: "Draw the rig of a team with the tension of every part of its ropes",
+	}, forces), ask.Row(ask.Question{
+		ID: "pair-picture", Method: "POST", Path: "/pictures/pair", Summary: "Draw a rescuer with a casualty as they hang at a step, what is opened next, and what one failure would do",
+	}, pairPicture))
 }
 
 // Find gives a question by its id; nil for none.

@@ -16,7 +16,7 @@ import (
 type Ink string
 
 const (
-	// Rope is the strand that is drawn, Outline a thing's edge, Soft what is behind or beside
+	// Rope is the strand that is drawn, Other a second one, Outline a thing's edge, Soft what is behind or beside
 	// it, Sign our mark for the way to the anchor, Moving what a proof moves, Wrong what is not
 	// as it must be.
 	Rope    Ink = "rope"
@@ -25,14 +25,17 @@ const (
 	Sign    Ink = "sign"
 	Moving  Ink = "moving"
 	Wrong   Ink = "wrong"
+	Other   Ink = "other"
 )
 
 // A Drawing is a picture in a box of Width by Height units; y grows downwards.
 type Drawing struct {
 	Width  float64 `json:"width"`
 	Height float64 `json:"height"`
-	Shapes []Shape `json:"shapes"`
-	Labels []Label `json:"labels"`
+	// Letters are the height of its words; 0: 15.
+	Letters float64 `json:"letters,omitempty"`
+	Shapes  []Shape `json:"shapes"`
+	Labels  []Label `json:"labels"`
 	// Text says the same in words.
 	Text string `json:"text"`
 	// Note is what a reader must know of it, in words beside it.
@@ -42,11 +45,13 @@ type Drawing struct {
 // A Shape is a path with its stroke. Shapes of one part move together.
 type Shape struct {
 	Path   string  `json:"path" doc:"as the attribute d of an SVG path, absolute commands M, L, Q, C and Z"`
-	Ink    Ink     `json:"ink" enum:"rope,outline,soft,sign,moving,wrong"`
+	Ink    Ink     `json:"ink" enum:"rope,outline,soft,sign,moving,wrong,other"`
 	Width  float64 `json:"width"`
 	Dashed bool    `json:"dashed,omitempty"`
 	Filled bool    `json:"filled,omitempty" doc:"filled with its ink; left out: with the ground where it is closed"`
+	Cut    bool    `json:"cut,omitempty" doc:"its ends are flat, not round"`
 	Part   string  `json:"part,omitempty" doc:"what it belongs to"`
+	Choice string  `json:"choice,omitempty" doc:"what is chosen by choosing it"`
 	Moves  string  `json:"moves,omitempty" enum:"up,down,jerk,roll,turn,away" doc:"how a proof moves it"`
 
 	nodes []node
@@ -187,4 +192,19 @@ func (d *Drawing) say(t turn, x, y float64, words string) {
 		anchor, x = "end", d.Width-2
 	}
 	d.Labels = append(d.Labels, Label{X: math.Round(x), Y: math.Round(y), Words: words, Anchor: anchor})
+}
+
+// Each calls with every command of the shape's path, M, L, Q, C or Z, and its points.
+func (s *Shape) Each(call func(op byte, at [][2]float64)) {
+	for _, n := range s.nodes {
+		call(n.op, n.at[:points[n.op]])
+	}
+}
+
+// Size is the height of the words.
+func (d *Drawing) Size() float64 {
+	if d.Letters > 0 {
+		return d.Letters
+	}
+	return 15
 }

@@ -19,6 +19,15 @@ const (
 	middle     = figureWide / 2
 )
 
+// sentences joins what a picture says.
+func sentences(says []string) string {
+	var b strings.Builder
+	for _, s := range says {
+		b.WriteString(strings.ToUpper(s[:1]) + s[1:] + ". ")
+	}
+	return strings.TrimSpace(b.String())
+}
+
 // sketch is a drawing in the making.
 type sketch struct {
 	*Drawing

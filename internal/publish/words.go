@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/glossary"
 	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/picture"
 )
 
 // typed writes tables of the core for the screens.
@@ -48,6 +49,23 @@ func idTitles() []byte {
 	return typed("", table{"What people read in place of the id of a proof.", "proofTitles", "Record<string, string>", procedure.Titles},
 		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles},
 		table{"The figures that can be computed by themselves, by name.", "figureTitles", "Record<string, string>", figureTitles()})
+}
+
+// tiedKnots are the knots that a word of the glossary or a step of a move has a picture of.
+func tiedKnots() []byte {
+	words, steps, teams := map[string]string{}, map[string]string{}, map[string]string{}
+	for _, k := range picture.Knots {
+		words[k.Term] = k.ID
+		for _, s := range k.Steps {
+			steps[s] = k.ID
+		}
+		for _, s := range k.Teams {
+			teams[s] = k.ID
+		}
+	}
+	return typed("", table{"The knot of a word of the glossary, by its id.", "termKnots", "Record<string, string>", words},
+		table{"The knot that an action of a person's moves ties.", "stepKnots", "Record<string, string>", steps},
+		table{"The knot that an action of a team's moves ties.", "teamKnots", "Record<string, string>", teams})
 }
 
 // glossaryPage is the glossary to read.

@@ -11,6 +11,9 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goregular"
+
+	"zealousknot/internal/picture"
+	"zealousknot/internal/picture/svg"
 )
 
 // paper is what a sheet is drawn on: lengths in millimetres from the upper left corner,
@@ -20,6 +23,8 @@ type paper interface {
 	line(x1, y1, x2, y2, width float64, dashed bool)
 	box(x, y, w, h float64)
 	circle(x, y, r float64)
+	// drawing puts a picture with its upper left corner at a place, so many millimetres a unit.
+	drawing(d *picture.Drawing, x, y, scale float64)
 	// wide is the width of words.
 	wide(size float64, bold bool, words string) float64
 	// room is how far down a page goes; 0: there is one page, as long as it takes.
@@ -63,6 +68,73 @@ func (p pdfPaper) box(x, y, w, h float64) {
 func (p pdfPaper) circle(x, y, r float64) {
 	p.SetFillColor(255, 255, 255)
 	p.Circle(x, y, r, "DF")
+}
+
+func (p pdfPaper) drawing(d *picture.Drawing, x, y, scale float64) {
+	for i := range d.Shapes {
+		s := &d.Shapes[i]
+		ink := greys[s.Ink]
+		p.SetDrawColor(ink, ink, ink)
+		p.SetLineWidth(max(0.15, s.Width*scale))
+		p.SetLineCapStyle(map[bool]string{true: "butt", false: "round"}[s.Cut])
+		p.SetLineJoinStyle("round")
+		p.SetDashPattern([]float64{}, 0)
+		if s.Dashed {
+			p.SetDashPattern([]float64{6 * scale, 5 * scale}, 0)
+		}
+		shut := false
+		s.Each(func(op byte, at [][2]float64) {
+			for i := range at {
+				at[i] = [2]float64{x + scale*at[i][0], y + scale*at[i][1]}
+			}
+			switch op {
+			case 'M':
+				p.MoveTo(at[0][0], at[0][1])
+			case 'L':
+				p.LineTo(at[0][0], at[0][1])
+			case 'Q':
+				p.CurveTo(at[0][0], at[0][1], at[1][0], at[1][1])
+			case 'C':
+				p.CurveBezierCubicTo(at[0][0], at[0][1], at[1][0], at[1][1], at[2][0], at[2][1])
+			case 'Z':
+				p.ClosePath()
+				shut = true
+			}
+		})
+		how := "D"
+		if shut || s.Filled {
+			how = "DF"
+			p.SetFillColor(255, 255, 255)
+			if s.Filled {
+				p.SetFillColor(ink, ink, ink)
+			}
+		}
+		p.DrawPath(how)
+	}
+	p.SetDrawColor(0, 0, 0)
+	p.SetDashPattern([]float64{}, 0)
+	p.SetLineCapStyle("butt")
+	p.SetLineWidth(0.2)
+	for _, l := range d.Labels {
+		labelled(p, &l, x, y, scale, d.Size())
+	}
+}
+
+// greys are the inks on paper, from black: what differs by colour on a screen differs here by
+// lightness, width and words.
+var greys = map[picture.Ink]int{picture.Rope: 40, picture.Other: 120, picture.Soft: 150, picture.Moving: 90}
+
+// labelled writes the words of a picture; its letters stand for units of it.
+func labelled(p paper, l *picture.Label, x, y, scale, letters float64) {
+	size := letters * scale * 72 / 25.4
+	at := x + scale*l.X
+	switch l.Anchor {
+	case "middle":
+		at -= p.wide(size, false, l.Words) / 2
+	case "end":
+		at -= p.wide(size, false, l.Words)
+	}
+	p.text(at, y+scale*l.Y, size, false, l.Words)
 }
 
 func (p pdfPaper) wide(size float64, bold bool, words string) float64 {
@@ -116,6 +188,16 @@ func (s *svgPaper) box(x, y, w, h float64) {
 
 func (s *svgPaper) circle(x, y, r float64) {
 	fmt.Fprintf(&s.b, `<circle cx="%.2f" cy="%.2f" r="%.2f" fill="#fff" stroke="#111" stroke-width="0.3"/>`+"\n", x, y, r)
+}
+
+func (s *svgPaper) drawing(d *picture.Drawing, x, y, scale float64) {
+	fmt.Fprintf(&s.b, `<g transform="translate(%.2f %.2f) scale(%.4f)" fill="none" stroke-linecap="round" stroke-linejoin="round">`, x, y, scale)
+	_ = svg.Shapes(&s.b, d)
+	s.b.WriteString("</g>\n")
+	s.reach(y + scale*d.Height)
+	for _, l := range d.Labels {
+		labelled(s, &l, x, y, scale, d.Size())
+	}
 }
 
 func (s *svgPaper) wide(size float64, bold bool, words string) float64 {
@@ -207,6 +289,31 @@ func (f *flow) columns(widths []float64, rows [][]string) {
 		}
 		f.y += high
 		f.line(margin, f.y, margin+width, f.y, 0.1, false)
+	}
+}
+
+// knots draws knots side by side, each with its wrong form and what is measured by hand.
+func (f *flow) knots(list []picture.KnotDrawn) {
+	if len(list) == 0 {
+		return
+	}
+	const wide, scale, across = 88.0, 0.14, 2
+	high := scale*list[0].Right.Height + 4
+	f.need(high + 30)
+	f.heading("Knots")
+	for i := 0; i < len(list); i += across {
+		f.need(high + 16)
+		top, low := f.y, f.y
+		for n, k := range list[i:min(i+across, len(list))] {
+			x := margin + wide*float64(n)
+			f.drawing(k.Right, x, top, scale)
+			f.drawing(k.Amiss, x+wide/2, top, scale)
+			f.y = top + high
+			f.words(x, wide-4, 8, true, k.Name)
+			f.words(x, wide-4, 8, false, strings.Join(append([]string{k.Runs}, k.Measures...), ". ")+". Wrong: "+k.Wrong+".")
+			low = max(low, f.y)
+		}
+		f.y = low + 3
 	}
 }
 

@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/team"
+	"zealousknot/internal/picture"
 )
 
 // TeamSheet is what a team hangs up at the top: its rig with what it bears, who stands
@@ -22,8 +23,10 @@ type TeamSheet struct {
 	// Plan is a move; nil for none. Impossible says why there is none.
 	Plan       *team.TeamPlan
 	Impossible string
-	Printed    time.Time
-	PrintedBy  string
+	// Knots are those that the rig and the plan are tied with.
+	Knots     []picture.KnotDrawn
+	Printed   time.Time
+	PrintedBy string
 }
 
 // Write writes the sheet as "pdf" or "svg".
@@ -40,6 +43,7 @@ func (s *TeamSheet) draw(f *flow) {
 	s.bears(f)
 	s.places(f)
 	s.steps(f)
+	f.knots(s.Knots)
 	f.y += 2
 	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 }
@@ -47,82 +51,19 @@ func (s *TeamSheet) draw(f *flow) {
 // pictures are the rig while lowering, and while raising, side by side.
 func (s *TeamSheet) pictures(f *flow) {
 	f.y += 4
-	top := f.y
-	f.text(margin, top, 9, true, "Lowering")
-	s.picture(f, s.Figures.Lowering, margin, 80, top+6)
+	top, low := f.y, f.y
+	put := func(words string, b *team.Built, left, wide float64) {
+		f.text(left, top, 9, true, words)
+		d := picture.Forces(b, true, s.Figures.Weakest())
+		scale := min(wide/d.Width, 78/d.Height)
+		f.drawing(d, left, top+3, scale)
+		low = max(low, top+3+scale*d.Height)
+	}
+	put("Lowering, while it moves", s.Figures.Lowering, margin, 78)
 	if h := s.Figures.Hauling; h != nil {
-		f.text(margin+92, top, 9, true, "Raising")
-		s.picture(f, h, margin+92, width-92, top+6)
+		put("Raising, while it moves", h, margin+86, width-86)
 	}
-	f.y = top + 6 + 10*pictureRow + 14
-}
-
-// pictureRow is how far apart the rows of a picture are.
-const pictureRow = 7.2
-
-func (s *TeamSheet) picture(f *flow, b *team.Built, left, wide, top float64) {
-	least, most := 0.0, 0.0
-	nodes := map[string]*team.Node{}
-	for i := range b.Nodes {
-		n := &b.Nodes[i]
-		nodes[n.ID] = n
-		least, most = min(least, n.X), max(most, n.X)
-	}
-	column := (wide - 24) / max(1, most-least)
-	x := func(c float64) float64 { return left + 8 + (c-least)*column }
-	y := func(r float64) float64 { return top + r*pictureRow }
-	f.line(left, y(0), left+wide-6, y(0), 1.2, false)
-	for i := range b.Segments {
-		g := &b.Segments[i]
-		a, z := nodes[g.From], nodes[g.To]
-		if g.Kind == "fixed" {
-			f.line(x(z.X), y(a.Y), x(z.X), y(z.Y), 0.2, true)
-			continue
-		}
-		end := func(n *team.Node) float64 {
-			switch n.Kind {
-			case "load":
-				return x(1.5)
-			case "brake":
-				return x(n.X)
-			case "pulley":
-				if g.X > n.X {
-					return x(n.X) + 2.4
-				}
-				return x(n.X) - 2.4
-			}
-			return x(g.X)
-		}
-		heavy := 0.2 + 0.5*float64(g.Share)
-		f.line(end(a), y(a.Y), end(z), y(z.Y), min(1.4, heavy), a.Line == "belay" || g.HeldKN+g.MovingKN == 0)
-		f.text((end(a)+end(z))/2+0.8, (y(a.Y)+y(z.Y))/2+1, 7, false, quantity.Text(max(g.HeldKN, g.MovingKN)))
-	}
-	for i := range b.Nodes {
-		n := &b.Nodes[i]
-		name := n.ID[strings.IndexByte(n.ID, ':')+1:]
-		switch n.Kind {
-		case "pulley":
-			f.circle(x(n.X), y(n.Y), 2.4)
-			f.text(x(n.X)-1, y(n.Y)+1, 8, true, name)
-		case "grab", "brake":
-			f.box(x(n.X)-2.4, y(n.Y)-2.2, 4.8, 4.4)
-			if n.Kind == "grab" {
-				f.text(x(n.X)-1, y(n.Y)+1, 8, true, name)
-			} else {
-				f.text(x(n.X)+3, y(n.Y)-0.5, 7, false, n.Label)
-			}
-		case "load":
-			f.box(x(1.5)-9, y(n.Y)-1, 18, 5)
-			f.text(x(1.5)-7.5, y(n.Y)+2.6, 7, true, fmt.Sprintf("%.2f kN", b.WeightKN))
-		case "hand":
-			f.text(x(n.X)-5, y(n.Y)-1.4+4.8*min(1, max(0, n.Y-2)), 7, false, n.Label)
-		case "edge":
-			if n.Line == "main" {
-				f.line(left, y(n.Y), left+wide-6, y(n.Y), 0.4, true)
-				f.text(left, y(n.Y)-1, 7, false, n.Label)
-			}
-		}
-	}
+	f.y = low + 2
 }
 
 func (s *TeamSheet) found(f *flow) {

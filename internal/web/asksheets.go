@@ -10,6 +10,7 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/picture"
 	"zealousknot/internal/report"
 )
 
@@ -60,7 +61,7 @@ func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut,
 		i, d := who(ctx), &asked.Drop
 		s := &report.TeamSheet{
 			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: answer.Figures, Calls: answer.Calls,
-			Plan: answer.Plan, Impossible: answer.Impossible, Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
+			Plan: answer.Plan, Impossible: answer.Impossible, Knots: picture.OfTeam(d, answer.Plan), Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer
 		if err := s.Write(&b, kind); err != nil {

@@ -524,9 +524,11 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, _ := call(t, method, url, doc); answer.StatusCode/100 != 2 {
 					t.Errorf("%s: %s", op.OperationID, answer.Status)
 				}
-			case "loading", "figure-picture":
+			case "loading", "figure-picture", "team-picture", "pair-picture", "forces-picture":
 				// A picture too knows what is in the request alone.
 				refused(t, 422, "", method, url, []byte(`{}`))
+			case "knots":
+				refused(t, 422, "", method, url, []byte(`{"drop":`+string(doc)+`,"strand":"none"}`))
 			default:
 				// Figures are of no team: they know what is in the request alone.
 				if name, figure := strings.CutPrefix(op.OperationID, "calc-"); figure && calc.Find(name) != nil {

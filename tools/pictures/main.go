@@ -1,16 +1,22 @@
 // Command pictures writes every drawing onto one sheet, for looking: each kind in each role,
-// from both sides, with what may be wrong, and with what each proof moves; and the picture of
-// each figure's example.
+// from both sides, with what may be wrong, with what each proof moves; the picture of
+// each figure's example; every knot with its wrong form, from both sides; and the rig of a team
+// half way through each move.
 package main
 
 import (
+	"context"
 	"fmt"
 	"os"
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/picture"
 	"zealousknot/internal/picture/svg"
@@ -37,6 +43,17 @@ func write(name string) error {
 		}
 		list = append(list, d)
 	}
+	for i := range picture.Knots {
+		k, in := &picture.Knots[i], picture.Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
+		list = append(list, k.Draw(in, false), k.Draw(in, true))
+		in.Back = true
+		list = append(list, k.Draw(in, false))
+	}
+	steps, err := steps()
+	if err != nil {
+		return err
+	}
+	list = append(list, steps...)
 	f, err := os.Create(name)
 	if err != nil {
 		return err
@@ -45,6 +62,30 @@ func write(name string) error {
 		return err
 	}
 	return f.Close()
+}
+
+// steps draws the rig of a team half way through each move, with the worst failure.
+func steps() (list []*picture.Drawing, err error) {
+	s, err := site.Open(demo.Drops()["basin-wall"])
+	if err != nil {
+		return nil, err
+	}
+	r := team.On(s)
+	to := r.EdgeM / 2
+	for _, m := range team.Catalogue {
+		p, err := r.For(context.Background(), team.Ask{Move: m.Name, ToM: &to})
+		if err != nil {
+			continue // what this rig has nothing for
+		}
+		st := &p.Steps[len(p.Steps)/2]
+		var lost *stance.Lost
+		if len(st.FailOne) > 0 {
+			lost = &st.FailOne[0]
+		}
+		list = append(list, picture.Team(r, &st.After, lost))
+	}
+	figures := r.Figures()
+	return append(list, picture.Forces(figures.Lowering, true, figures.Weakest())), nil
 }
 
 // every draws one model of each kind.

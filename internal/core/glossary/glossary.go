@@ -57,6 +57,11 @@ var place = []Term{
 	{"linked anchors", "Two anchors joined so that each strand survives the loss of either.", []string{"load-sharing link"}},
 	{"edge protection", "What keeps a rope off an edge: a roller, a plate, a sleeve.", []string{"edge guard", "rope protector"}},
 	{"end stop", "A knot or sewn end that a device cannot run off.", []string{"stopper knot"}},
+	{"end loop", "The loop in the end of a rope, by which it hangs from its anchor.", nil},
+	{"mid-line loop", "A loop in the middle of a rope that can be pulled both ways.", []string{"in-line loop"}},
+	{"loop with an eye", "A loop that takes damage out of the line, with an eye of its own to clip into.", []string{"isolating knot"}},
+	{"backing knot", "A knot of the tail round the strand that bears, so that it cannot pull through.", []string{"keeper knot"}},
+	{"walk-away knot", "What ties a parked brake off while its operator leaves.", []string{"tie-off"}},
 	{"landing", "The level where a person can stand at the bottom of a drop. Heights are measured from the lowest one.", nil},
 }
 

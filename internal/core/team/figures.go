@@ -129,6 +129,17 @@ type Role struct {
 	Sees  string `json:"sees,omitempty"`
 }
 
+// Weakest is the node whose margin is the smallest part of what is required; "" where none is
+// known.
+func (f *TeamFigures) Weakest() string {
+	for _, l := range f.Loads {
+		if l.Margin > 0 {
+			return l.Node
+		}
+	}
+	return ""
+}
+
 // Figures works out everything about the rig that does not depend on a move.
 func (r *Rig) Figures() *TeamFigures {
 	out := &TeamFigures{Lowering: r.Lowering(), Brakes: []Braking{*r.Brake("main"), *r.Brake("belay")}, Found: r.Findings(), CeilingKN: r.setting.Policy.ArrestCeilingKN}

@@ -13,13 +13,13 @@ import (
 )
 
 // colours are those of a drawing by itself, on white.
-var colours = map[picture.Ink]string{picture.Rope: "#17446b", picture.Outline: "#1b2226", picture.Soft: "#7c8387", picture.Sign: "#1b2226", picture.Moving: "#0b5563", picture.Wrong: "#9c1c1c"}
+var colours = map[picture.Ink]string{picture.Rope: "#17446b", picture.Other: "#8a4b14", picture.Outline: "#1b2226", picture.Soft: "#7c8387", picture.Sign: "#1b2226", picture.Moving: "#0b5563", picture.Wrong: "#9c1c1c"}
 
 // Write writes a drawing as a file of its own.
 func Write(w io.Writer, d *picture.Drawing) error {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" font-family="sans-serif" font-size="13" fill="none" stroke-linecap="round" stroke-linejoin="round">`,
-		short(d.Width), short(d.Height))
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" font-family="sans-serif" font-size="%s" fill="none" stroke-linecap="round" stroke-linejoin="round">`,
+		short(d.Width), short(d.Height), short(d.Size()))
 	b.WriteString("<title>" + escaped(d.Text) + "</title>")
 	inside(&b, d)
 	b.WriteString("</svg>\n")
@@ -27,8 +27,23 @@ func Write(w io.Writer, d *picture.Drawing) error {
 	return err
 }
 
+// Shapes writes the shapes of a drawing, without its words and without the element round them.
+func Shapes(w io.Writer, d *picture.Drawing) error {
+	var b strings.Builder
+	shapes(&b, d)
+	_, err := io.WriteString(w, b.String())
+	return err
+}
+
 // inside writes what is in the box.
 func inside(b *strings.Builder, d *picture.Drawing) {
+	shapes(b, d)
+	for _, l := range d.Labels {
+		fmt.Fprintf(b, `<text x="%s" y="%s" text-anchor="%s" fill="#1b2226">%s</text>`, short(l.X), short(l.Y), l.Anchor, escaped(l.Words))
+	}
+}
+
+func shapes(b *strings.Builder, d *picture.Drawing) {
 	for _, s := range d.Shapes {
 		fill, dash := "none", ""
 		switch {
@@ -40,10 +55,10 @@ func inside(b *strings.Builder, d *picture.Drawing) {
 		if s.Dashed {
 			dash = ` stroke-dasharray="6 5"`
 		}
+		if s.Cut {
+			dash += ` stroke-linecap="butt"`
+		}
 		fmt.Fprintf(b, `<path d="%s" stroke="%s" stroke-width="%s" fill="%s"%s/>`, s.Path, colours[s.Ink], short(s.Width), fill, dash)
-	}
-	for _, l := range d.Labels {
-		fmt.Fprintf(b, `<text x="%s" y="%s" text-anchor="%s" fill="#1b2226">%s</text>`, short(l.X), short(l.Y), l.Anchor, escaped(l.Words))
 	}
 }
 
@@ -60,8 +75,9 @@ func Sheet(w io.Writer, list []*picture.Drawing, across int) error {
 	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" font-family="sans-serif" font-size="13" fill="none" stroke-linecap="round" stroke-linejoin="round"><rect width="100%%" height="100%%" fill="#fff"/>`,
 		wide*across, high*rows)
 	for i, d := range list {
-		fmt.Fprintf(&b, `<g transform="translate(%d %d)">`, i%across*wide+15, i/across*high+10)
+		fmt.Fprintf(&b, `<g transform="translate(%d %d)"><g transform="scale(%s)">`, i%across*wide+15, i/across*high+10, strconv.FormatFloat(min(1, 270/d.Width, 320/d.Height), 'f', 3, 64))
 		inside(&b, d)
+		b.WriteString("</g>")
 		for n, line := range wrapped(d.Text, 48) {
 			fmt.Fprintf(&b, `<text x="0" y="%d" font-size="10" fill="#444">%s</text>`, 332+n*12, escaped(line))
 		}

@@ -36,6 +36,13 @@ export const glossary: Term[] = [
     ]
   },
   {
+    "word": "backing knot",
+    "means": "A knot of the tail round the strand that bears, so that it cannot pull through.",
+    "also": [
+      "keeper knot"
+    ]
+  },
+  {
     "word": "backup",
     "means": "The strand that carries nothing until the main fails. It has an anchor of its own.",
     "also": [
@@ -132,6 +139,10 @@ export const glossary: Term[] = [
       "edge guard",
       "rope protector"
     ]
+  },
+  {
+    "word": "end loop",
+    "means": "The loop in the end of a rope, by which it hangs from its anchor."
   },
   {
     "word": "end stop",
@@ -269,6 +280,13 @@ export const glossary: Term[] = [
     "means": "A finding that a person must judge. A plan is released with a written reason for each."
   },
   {
+    "word": "loop with an eye",
+    "means": "A loop that takes damage out of the line, with an eye of its own to clip into.",
+    "also": [
+      "isolating knot"
+    ]
+  },
+  {
     "word": "lower",
     "means": "A team lets a load down through brakes at the anchors."
   },
@@ -301,6 +319,13 @@ export const glossary: Term[] = [
   {
     "word": "mechanical advantage",
     "means": "How many times a haul makes a pull larger: ideal without friction, actual with it."
+  },
+  {
+    "word": "mid-line loop",
+    "means": "A loop in the middle of a rope that can be pulled both ways.",
+    "also": [
+      "in-line loop"
+    ]
   },
   {
     "word": "mode",
@@ -524,6 +549,13 @@ export const glossary: Term[] = [
     "means": "Off the ground every body is held twice over: no single thing that fails may leave it without a way to the anchors.",
     "also": [
       "two independent points"
+    ]
+  },
+  {
+    "word": "walk-away knot",
+    "means": "What ties a parked brake off while its operator leaves.",
+    "also": [
+      "tie-off"
     ]
   },
   {

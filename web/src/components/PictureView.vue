@@ -2,7 +2,17 @@
 // A drawing of the core, as it comes: nothing is drawn here but its shapes and words.
 import type { components } from '@/api/schema'
 
-defineProps<{ drawing: components['schemas']['Drawing'] }>()
+import { computed } from 'vue'
+import { say } from '@/lib/units'
+
+const props = defineProps<{
+  drawing: components['schemas']['Drawing']
+  /** What of it is chosen, '' for nothing; left out: its parts cannot be. */
+  chosen?: string
+}>()
+const emit = defineEmits<{ choose: [choice: string] }>()
+
+const choices = computed(() => (props.chosen === undefined ? [] : props.drawing.shapes.filter((s) => s.choice)))
 
 const inks = {
   rope: 'var(--main)',
@@ -11,6 +21,7 @@ const inks = {
   sign: 'var(--ink)',
   moving: 'var(--accent)',
   wrong: 'var(--stop)',
+  other: 'var(--backup)',
 }
 </script>
 
@@ -18,12 +29,20 @@ const inks = {
   <svg
     :viewBox="`0 0 ${drawing.width} ${drawing.height}`"
     role="img"
-    :aria-label="drawing.text"
+    :aria-label="say(drawing.text)"
     fill="none"
     stroke-linecap="round"
     stroke-linejoin="round"
     data-picture
   >
+    <path
+      v-for="s in choices.filter((o) => o.choice === chosen)"
+      :key="`c${s.choice}`"
+      :d="s.path"
+      stroke="var(--accent)"
+      :stroke-width="s.width + 14"
+      opacity="0.35"
+    />
     <path
       v-for="(s, i) in drawing.shapes"
       :key="i"
@@ -32,6 +51,7 @@ const inks = {
       :stroke-width="s.width"
       :stroke-dasharray="s.dashed ? '6 5' : undefined"
       :fill="s.filled ? inks[s.ink] : s.path.endsWith('Z') ? 'var(--ground)' : 'none'"
+      :stroke-linecap="s.cut ? 'butt' : undefined"
       :class="s.moves ? `moves-${s.moves}` : ''"
     />
     <text
@@ -41,9 +61,24 @@ const inks = {
       :y="l.y"
       :text-anchor="l.anchor"
       fill="var(--ink)"
-      font-size="15"
+      :font-size="drawing.letters ?? 15"
+      stroke="var(--ground)"
+      stroke-width="4"
+      paint-order="stroke"
     >
-      {{ l.words }}
+      {{ say(l.words) }}
     </text>
+    <!-- what is chosen by hand: wide enough for a glove -->
+    <path
+      v-for="s in choices"
+      :key="s.choice"
+      :d="s.path"
+      stroke="transparent"
+      stroke-width="40"
+      fill="transparent"
+      class="cursor-pointer"
+      :data-choice="s.choice"
+      @click="emit('choose', s.choice!)"
+    />
   </svg>
 </template>

@@ -7,6 +7,7 @@ import type { Result } from '@/lib/checking'
 import { useLoading } from '@/lib/pictures'
 import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
+import KnotPictures from './KnotPictures.vue'
 import PictureView from './PictureView.vue'
 import ProofSign from './ProofSign.vue'
 
@@ -39,6 +40,12 @@ const loaded = useLoading(
 const picture = computed(
   () => loaded.value && (loaded.value.proofs.find((p) => p.proof === proof.value?.id)?.drawing ?? loaded.value.is),
 )
+
+/** A rope's knots are shown where they are looked at. */
+const knots = computed(() => {
+  if (props.due.kind !== 'rope') return undefined
+  return { knots: { without: ['stopper'] }, end: { knots: ['stopper'] } }[proof.value?.id ?? '']
+})
 
 /** What giving up means. */
 const lost = computed(() => {
@@ -123,7 +130,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
             show it from the {{ view === 'front' ? 'back' : 'front' }}
           </button>
         </div>
-        <ProofSign v-else :sign="proof.sign" class="shrink-0" />
+        <ProofSign v-else-if="!knots" :sign="proof.sign" class="shrink-0" />
         <div>
           <h1 class="text-2xl leading-snug" data-do>{{ proof.do }}</h1>
           <p class="mt-3 text-lg">
@@ -131,7 +138,8 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
           </p>
         </div>
       </div>
-      <div class="mt-5 grid grid-cols-2 gap-3">
+      <KnotPictures v-if="knots" class="mt-3" :drop="drop" :strand="due.strand" v-bind="knots" />
+      <div class="bg-ground mt-5 grid grid-cols-2 gap-3 max-sm:sticky max-sm:bottom-0 max-sm:py-2">
         <button
           type="button"
           class="bg-accent text-on-accent min-h-20 rounded-md text-xl font-bold"

@@ -2,18 +2,27 @@
 // The pick-off as it was found: the score of both bodies and what joins them, stepped
 // through, with what one failure would do.
 import { computed, ref, watch } from 'vue'
-import type { RescuePlan } from '@/api/client'
+import type { Drop, RescuePlan } from '@/api/client'
+import { usePairPicture } from '@/lib/pictures'
 import type { SheetBar, SheetFigures, SheetLane } from '@/lib/sheet'
 import { useStepping } from '@/lib/stepping'
 import { show, unitOf } from '@/lib/units'
 import MoveFailures from './MoveFailures.vue'
 import { useRescue } from '@/stores/rescue'
+import PictureView from './PictureView.vue'
 import RescueDrill from './RescueDrill.vue'
 import ScoreSheet from './ScoreSheet.vue'
 import StepButtons from './StepButtons.vue'
 import { count } from '@/lib/words'
 
-const props = defineProps<{ plan: RescuePlan; casualty: string; rescuer: string }>()
+const props = defineProps<{
+  drop: Drop
+  plan: RescuePlan
+  casualty: string
+  rescuer: string
+  /** Who they are on the drop. */
+  ids: { rescuer: string; casualty: string }
+}>()
 const rescue = useRescue()
 
 const { step, failing, go } = useStepping(() => (drilling.value || !rescue.there ? undefined : props.plan.steps.length))
@@ -26,6 +35,18 @@ watch(
 
 type State = RescuePlan['start']
 const states = computed<State[]>(() => [props.plan.start, ...props.plan.steps.map((s) => s.after)])
+
+const pair = usePairPicture(() =>
+  drilling.value
+    ? undefined
+    : {
+        drop: props.drop,
+        ...props.ids,
+        state: states.value[step.value]!,
+        next: props.plan.steps[step.value]?.action,
+        lost: failing.value ? current.value?.fail_one[0] : undefined,
+      },
+)
 
 /** The bars of a row: where something is on, heavy where it bears. */
 function bars(now: (s: State) => [words: string, heavy: boolean, loose?: boolean] | undefined): SheetBar[] {
@@ -134,6 +155,7 @@ const figures = computed((): SheetFigures[] => {
           <p v-if="current?.reason" class="text-soft">{{ current.reason }}</p>
           <p v-for="h in current?.hands_off ?? []" :key="h" class="text-soft text-sm">Hands off, {{ h }}.</p>
         </section>
+        <PictureView v-if="pair" :drawing="pair" class="mt-2 w-full" data-pair />
       </div>
     </div>
     <ol class="hidden list-decimal pl-6 print:block">

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 // A move of the team: chosen, found with what is rigged, stepped through with calls,
 // hands and what one failure would do; steps are left out to see what that would do.
-import { computed, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, must, type Drop } from '@/api/client'
+import { teamKnots } from '@/api/knots'
+import { useTeamPicture } from '@/lib/pictures'
 import { states } from '@/lib/team'
 import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
@@ -14,11 +16,13 @@ import LiveNumber from './LiveNumber.vue'
 import MoveFailures from './MoveFailures.vue'
 import OfBefore from './OfBefore.vue'
 import StepButtons from './StepButtons.vue'
+import KnotPictures from './KnotPictures.vue'
+import PictureView from './PictureView.vue'
 import TeamScore from './TeamScore.vue'
 import TermWord from '@/components/TermWord.vue'
-import { count } from '@/lib/words'
+import { count, moveWords } from '@/lib/words'
 
-defineProps<{ drop: Drop }>()
+const props = defineProps<{ drop: Drop }>()
 
 const team = useTeam()
 const moves = useQuery({
@@ -30,6 +34,13 @@ const plan = computed(() => team.answer?.plan)
 const { step, failing, go } = useStepping(() => (team.there ? plan.value?.steps.length : undefined))
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? states(plan.value)[step.value] : undefined))
+const rig = useTeamPicture(
+  () => at.value && { drop: props.drop, state: at.value, lost: failing.value ? current.value?.fail_one[0] : undefined },
+)
+const tied = computed(() => teamKnots[current.value?.action.do ?? ''])
+/** The list of moves is open until one is chosen. */
+const listed = ref(false)
+const chosen = computed(() => moves.data.value?.find((m) => m.name === team.move))
 const wheel = computed(() => ['wind-up', 'wind-down'])
 const broken = computed(() =>
   (team.without?.found ?? []).flatMap((b) =>
@@ -46,7 +57,16 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
 
 <template>
   <div>
-    <div class="no-print flex flex-wrap gap-2" role="group" aria-label="Move of the team">
+    <button
+      type="button"
+      class="plain border-accent! no-print border-2! text-left"
+      :aria-expanded="listed"
+      data-moves
+      @click="listed = !listed"
+    >
+      <b>{{ moveWords(team.move) }}</b><span v-if="chosen" class="text-soft max-sm:hidden">: {{ chosen.does }}</span> ▾
+    </button>
+    <div v-if="listed" class="no-print mt-2 flex flex-wrap gap-2" role="group" aria-label="Move of the team">
       <button
         v-for="m in moves.data.value ?? []"
         :key="m.name"
@@ -56,9 +76,9 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
         :aria-pressed="m.name === team.move"
         :title="m.does"
         :data-move="m.name"
-        @click="team.choose(m.name)"
+        @click="(team.choose(m.name), (listed = false))"
       >
-        {{ m.name.replaceAll('-', ' ') }}
+        {{ moveWords(m.name) }}
       </button>
     </div>
     <p v-if="team.hangs()" class="briefing">
@@ -151,6 +171,15 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
               </ul>
             </template>
           </section>
+          <PictureView v-if="rig" :drawing="rig" class="mt-2 w-full" data-rig-step />
+          <details v-if="tied" class="mt-2" data-tied>
+            <summary class="quiet -ml-2 text-sm">how it is tied, as a picture</summary>
+            <KnotPictures
+              :drop="drop"
+              :strand="current?.action.line === 'belay' ? drop.team?.belay.strand : drop.team?.main.strand"
+              :knots="[tied]"
+            />
+          </details>
         </div>
       </div>
       <ol class="hidden list-decimal pl-6 print:block" data-sheet>

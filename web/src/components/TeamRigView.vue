@@ -3,13 +3,14 @@
 // bears, what is the weakest, what a caught load does, and how the haul is changed.
 import { computed, ref, watch } from 'vue'
 import type { Drop, TeamFigures } from '@/api/client'
+import { useForces } from '@/lib/pictures'
 import { reevingText } from '@/lib/team'
 import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 import { useTeam } from '@/stores/team'
 import FindingNote from './FindingNote.vue'
 import TeamHaul from './TeamHaul.vue'
-import TeamPicture from './TeamPicture.vue'
+import PictureView from './PictureView.vue'
 import WorkingView from './WorkingView.vue'
 
 const props = defineProps<{ drop: Drop; figures: TeamFigures }>()
@@ -22,6 +23,7 @@ const chosen = ref<string>()
 const working = ref<string>()
 
 const built = computed(() => (raising.value && props.figures.hauling ? props.figures.hauling : props.figures.lowering))
+const picture = useForces(() => ({ drop: props.drop, raising: raising.value, moving: moving.value }))
 const weakest = computed(() => props.figures.loads.find((l) => l.margin))
 const key = (s: { from: string; to: string }) => `${s.from}>${s.to}`
 const segment = computed(() => built.value.segments.find((s) => s.kind === 'rope' && key(s) === chosen.value))
@@ -87,14 +89,16 @@ watch(raising, () => (chosen.value = undefined))
       </button>
     </div>
     <div class="mt-2 flex flex-wrap gap-x-8 gap-y-4">
-      <TeamPicture
-        :built="built"
-        :moving="moving"
-        :chosen="chosen"
-        :weakest="weakest?.node"
-        class="max-w-full"
-        @choose="(k) => (chosen = k)"
-      />
+      <div class="max-w-full overflow-x-auto" tabindex="0" role="group" aria-label="Picture of the rig">
+        <PictureView
+          v-if="picture"
+          :drawing="picture"
+          :chosen="chosen ?? ''"
+          :style="{ width: `${picture.width}px`, height: `${picture.height}px` }"
+          data-forces
+          @choose="(k) => (chosen = k)"
+        />
+      </div>
       <div class="min-w-64 flex-1 basis-64 text-[0.95rem] leading-snug">
         <section v-if="segment || node" class="border-line mb-4 border-b pb-3" aria-live="polite" data-chosen>
           <template v-if="segment">

@@ -1,29 +1,67 @@
 import { shallowRef, toRaw, watch } from 'vue'
 import { api, type Drop } from '@/api/client'
-import type { components } from '@/api/schema'
+import type { components, operations } from '@/api/schema'
 import { askHere } from './core'
 
 export type Loaded = components['schemas']['Loaded']
+export type KnotDrawn = components['schemas']['KnotDrawn']
+export type Drawing = components['schemas']['Drawing']
 /** Whose hold is drawn, and from where it is seen. */
 export type Asked = { person: string; hold: string; view: 'front' | 'back' }
 
-/** Asks the server, and without a connection the core on this device; undefined where no rope runs through it. */
-async function loadingOf(drop: Drop, asked: Asked): Promise<Loaded | undefined> {
-  const body = { drop, ...asked }
+type Body<Q extends keyof operations> = operations[Q] extends {
+  requestBody: { content: { 'application/json': infer B } }
+}
+  ? B
+  : never
+
+/** The questions for pictures, by their ids; each answers what the core on this device does. */
+const questions = {
+  loading: (body: Body<'loading'>) => api.POST('/api/v1/pictures/loading', { body }),
+  knots: (body: Body<'knots'>) => api.POST('/api/v1/pictures/knots', { body }),
+  'team-picture': (body: Body<'team-picture'>) => api.POST('/api/v1/pictures/team', { body }),
+  'forces-picture': (body: Body<'forces-picture'>) => api.POST('/api/v1/pictures/forces', { body }),
+  'pair-picture': (body: Body<'pair-picture'>) => api.POST('/api/v1/pictures/pair', { body }),
+}
+type Question = keyof typeof questions
+type Answer<Q extends Question> = NonNullable<Awaited<ReturnType<(typeof questions)[Q]>>['data']>
+
+/** Asks the server, and without a connection the core on this device; undefined where there is nothing to draw. */
+async function drawn<Q extends Question>(question: Q, body: Body<Q>): Promise<Answer<Q> | undefined> {
   try {
-    const answer = await api.POST('/api/v1/pictures/loading', { body })
-    if (answer.data || answer.error.errors) return answer.data
+    const answer = await questions[question](body as never)
+    if (answer.data || answer.error.errors) return answer.data as Answer<Q> | undefined
   } catch {
     // Without a connection this device draws.
   }
-  return (await askHere<Loaded>('loading', body)).answer
+  return (await askHere<Answer<Q>>(question, body)).answer
+}
+
+/**
+ * The answer to a question for pictures, asked again when its key changes; an empty key asks
+ * nothing. What was drawn before is gone at once, unless it may stay until the next is there.
+ */
+function useDrawn<Q extends Question>(question: Q, key: () => string, body: () => Body<Q>, stays = false) {
+  const answer = shallowRef<Answer<Q>>()
+  let last = 0
+  watch(
+    key,
+    async (now) => {
+      const mine = ++last
+      if (!now || !stays) answer.value = undefined
+      if (!now) return
+      const found = await drawn(question, body()).catch(() => undefined)
+      if (mine === last) answer.value = found
+    },
+    { immediate: true },
+  )
+  return answer
 }
 
 /** The pictures of a hold; those of before are gone at once when another hold is shown. */
 export function useLoading(drop: () => Drop | undefined, asked: () => Asked | undefined) {
-  const loaded = shallowRef<Loaded>()
-  let last = 0
-  watch(
+  return useDrawn(
+    'loading',
     () => {
       const d = drop()
       const a = asked()
@@ -39,16 +77,58 @@ export function useLoading(drop: () => Drop | undefined, asked: () => Asked | un
         d.models,
       ])
     },
-    async (key) => {
-      const mine = ++last
-      loaded.value = undefined
-      const d = toRaw(drop())
-      const a = asked()
-      if (!key || !d || !a) return
-      const answer = await loadingOf(d, a).catch(() => undefined)
-      if (mine === last) loaded.value = answer
-    },
-    { immediate: true },
+    () => ({ drop: toRaw(drop()!), ...asked()! }),
   )
-  return loaded
+}
+
+/** Knots in a rope: of a strand of a drop, or by themselves. */
+export function useKnots(asked: () => { drop?: Drop; strand?: string; knots?: string[] } | undefined) {
+  return useDrawn(
+    'knots',
+    () => {
+      const a = asked()
+      const s = a?.drop?.strands?.find((o) => o.id === a.strand)
+      return a ? JSON.stringify([a.strand, a.knots, s, s && a.drop?.items, a.drop?.policy.knots]) : ''
+    },
+    () => {
+      const a = asked()!
+      return { ...a, drop: toRaw(a.drop) }
+    },
+  )
+}
+
+/** The rig of a team at a step, as it is drawn; the last one stays until the next is there. */
+export function useTeamPicture(body: () => Body<'team-picture'> | undefined) {
+  return useDrawn(
+    'team-picture',
+    () => (body() ? JSON.stringify([body()!.state, body()!.lost, body()!.drop.team, body()!.drop.geometry]) : ''),
+    () => toRaw(body()!),
+    true,
+  )
+}
+
+/** The rig of a team with its forces; the last one stays until the next is there. */
+export function useForces(body: () => Body<'forces-picture'>) {
+  return useDrawn(
+    'forces-picture',
+    () => {
+      const b = body()
+      return JSON.stringify([b.raising, b.moving, b.drop.team, b.drop.geometry, b.drop.anchors, b.drop.policy])
+    },
+    () => ({ ...body(), drop: toRaw(body().drop) }),
+    true,
+  )
+}
+
+/** A rescuer with a casualty at a step, as they are drawn. */
+export function usePairPicture(body: () => Body<'pair-picture'> | undefined) {
+  return useDrawn(
+    'pair-picture',
+    () => {
+      const b = body()
+      return b ? JSON.stringify([b.rescuer, b.casualty, b.state, b.next, b.lost]) : ''
+    },
+    () => toRaw(body()!),
+    true,
+  )
 }

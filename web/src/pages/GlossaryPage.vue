@@ -1,9 +1,12 @@
 <script setup lang="ts">
 // Every word of the job as the program uses it, and what other regions call it.
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { glossary } from '@/api/glossary'
+import { termKnots } from '@/api/knots'
+import KnotPictures from '@/components/KnotPictures.vue'
 
 const letters = ref('')
+const opened = reactive(new Set<string>())
 const shown = computed(() => {
   const find = letters.value.trim().toLowerCase()
   return glossary.filter((t) => [t.word, t.means, ...(t.also ?? [])].some((x) => x.toLowerCase().includes(find)))
@@ -24,6 +27,10 @@ const shown = computed(() => {
         <dd>
           {{ t.means }}
           <span v-if="t.also" class="text-soft block text-sm">also called: {{ t.also.join(', ') }}</span>
+          <details v-if="termKnots[t.word]" @toggle="opened.add(t.word)">
+            <summary class="quiet -ml-2 text-sm">how it is tied, as a picture</summary>
+            <KnotPictures v-if="opened.has(t.word)" :knots="[termKnots[t.word]!]" />
+          </details>
         </dd>
       </div>
     </dl>

@@ -17,6 +17,8 @@ import {
 import AskProgress from '@/components/AskProgress.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
+import { stepKnots } from '@/api/knots'
+import KnotPictures from '@/components/KnotPictures.vue'
 import MoveClose from '@/components/MoveClose.vue'
 import MoveCompare from '@/components/MoveCompare.vue'
 import MoveFailures from '@/components/MoveFailures.vue'
@@ -79,6 +81,13 @@ let asked = 0
 const { step, failing, go } = useStepping(() => (there.value ? plan.value?.steps.length : undefined))
 const current = computed(() => plan.value?.steps[step.value - 1])
 const at = computed(() => (plan.value ? stances(plan.value)[step.value] : undefined))
+/** The knot that the step ties, in the strand that it is tied in. */
+const tied = computed(() => {
+  const a = current.value?.action
+  const knot = stepKnots[a?.do ?? '']
+  const holds = person.value?.holds ?? []
+  return knot ? { knot, strand: a?.strand ?? (holds.find((h) => h.device === a?.item) ?? holds[0])?.strand } : undefined
+})
 const worstNow = computed(() => (failing.value ? current.value?.fail_one[0] : undefined))
 const sets = computed(() => [...new Set((draft.drop?.strands ?? []).map((s) => s.set))])
 const set = ref(1)
@@ -362,6 +371,10 @@ onBeforeUnmount(() => moving.stop())
             />
             <MoveStepView :n="step" :step="current" :start="at" class="mt-2" />
             <MoveClose :drop="draft.drop" :person="person.id" :stance="at" :worst="worstNow" class="mt-2" />
+            <details v-if="tied" class="mt-2" data-tied>
+              <summary class="quiet -ml-2 text-sm">how it is tied, as a picture</summary>
+              <KnotPictures :drop="draft.drop" :strand="tied.strand" :knots="[tied.knot]" />
+            </details>
           </div>
         </div>
         <!-- On paper every step stands, with what one failure would do. -->

@@ -209,6 +209,8 @@ watch(
             <RescuePlanView
               v-if="rescue.answer?.plan"
               class="mt-4"
+              :drop="draft.drop!"
+              :ids="{ rescuer: chosen.rescuer ?? '', casualty: rescue.who.person }"
               :plan="rescue.answer.plan"
               :casualty="rescue.who.name"
               :rescuer="nameOf(chosen.rescuer)"

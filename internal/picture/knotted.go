@@ -1,0 +1,144 @@
+package picture
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
+)
+
+// KnotsAsked is which knots are drawn, and in which rope.
+type KnotsAsked struct {
+	Drop   *drop.Document `json:"drop,omitempty" doc:"left out: the rope is the one of diameter_mm"`
+	Strand string         `json:"strand,omitempty" maxLength:"64" doc:"of the drop: in its rope; where no knots are named, those that are on it"`
+	Knots  []string       `json:"knots,omitempty" maxItems:"20" doc:"by their ids; left out: those of the strand, without a strand all"`
+	// DiameterMM is of a rope by itself.
+	DiameterMM quantity.Millimetres `json:"diameter_mm,omitempty" minimum:"0" maximum:"60" doc:"left out: 10.5 mm"`
+	View       string               `json:"view,omitempty" enum:"front,back" doc:"left out: front"`
+}
+
+// KnotsDrawn are knots in one rope.
+type KnotsDrawn struct {
+	DiameterMM quantity.Millimetres `json:"diameter_mm"`
+	Knots      []KnotDrawn          `json:"knots"`
+}
+
+// KnotDrawn is a knot as it must be, and its wrong form.
+type KnotDrawn struct {
+	Knot     `json:"knot"`
+	Right    *Drawing `json:"right"`
+	Amiss    *Drawing `json:"wrong"`
+	Measures []string `json:"measures"`
+	Where    []string `json:"where,omitempty" doc:"where it is on the strand"`
+}
+
+func knots(_ context.Context, _ ask.Env, _ struct{}, a *KnotsAsked) (*KnotsDrawn, error) {
+	in := Tying{DiameterMM: cmp.Or(a.DiameterMM, 10.5), Table: mechanics.DefaultKnots(), Back: a.View == "back"}
+	list, where := a.Knots, map[string][]string{}
+	if a.Drop != nil {
+		r, err := a.Drop.Rig()
+		if err != nil {
+			return nil, err
+		}
+		if k := a.Drop.Policy.Knots; k != nil {
+			in.Table = *k
+		}
+		if a.Strand != "" {
+			s := strandOf(r, a.Strand)
+			if s == nil {
+				return nil, refused("/strand", "there is no strand %q", a.Strand)
+			}
+			in.DiameterMM = s.Ropes[0].Model.Rope.DiameterMM
+			where = knotsOn(s)
+		}
+	}
+	for i, id := range list {
+		if FindKnot(id) == nil {
+			return nil, refused(fmt.Sprintf("/knots/%d", i), "there is no knot %q; there are %s", id, knotNames())
+		}
+	}
+	out := &KnotsDrawn{DiameterMM: in.DiameterMM, Knots: []KnotDrawn{}}
+	for i := range Knots {
+		k := &Knots[i]
+		switch {
+		case len(list) > 0 && !slices.Contains(list, k.ID), len(list) == 0 && a.Strand != "" && where[k.ID] == nil:
+			continue
+		}
+		out.Knots = append(out.Knots, KnotDrawn{Knot: *k, Right: k.Draw(in, false), Amiss: k.Draw(in, true), Measures: k.Measures(in), Where: where[k.ID]})
+	}
+	return out, nil
+}
+
+// OfTeam are the knots of a team's main in a plan: its end, and those that the steps tie.
+func OfTeam(d *drop.Document, p *team.TeamPlan) []KnotDrawn {
+	list := []string{"end-loop"}
+	if p != nil {
+		for _, s := range p.Steps {
+			for _, k := range Knots {
+				if slices.Contains(k.Teams, string(s.Action.Do)) {
+					list = append(list, k.ID)
+				}
+			}
+		}
+	}
+	out, err := knots(context.Background(), ask.Env{}, struct{}{}, &KnotsAsked{Drop: d, Strand: d.Team.Main.Strand, Knots: list})
+	if err != nil {
+		return nil // a drop that no team stands on
+	}
+	return out.Knots
+}
+
+func refused(pointer, format string, args ...any) error {
+	return &strict.Error{Faults: []strict.Fault{{Pointer: pointer, Detail: fmt.Sprintf(format, args...)}}}
+}
+
+func knotNames() string {
+	var names []string
+	for _, k := range Knots {
+		names = append(names, k.ID)
+	}
+	return strings.Join(names, ", ")
+}
+
+func strandOf(r *rig.Rig, id string) *rig.StrandView {
+	for _, s := range r.Strands {
+		if s.ID == id {
+			return s
+		}
+	}
+	return nil
+}
+
+// knotsOn says which knots are on a strand, from the top down.
+func knotsOn(s *rig.StrandView) map[string][]string {
+	on := map[string][]string{}
+	add := func(id, where string) { on[id] = append(on[id], where) }
+	add("end-loop", "at the top of "+s.Name)
+	for _, m := range s.Marks {
+		id := ""
+		switch {
+		case m.Kind == rig.JoinMark:
+			id = "join"
+		case m.Kind == rig.KnotMark && m.Eye && m.Isolates != "":
+			id = "eye-loop"
+		case m.Kind == rig.KnotMark:
+			id = "mid-loop"
+		default:
+			continue
+		}
+		add(id, fmt.Sprintf("%s at %v", cmp.Or(m.Name, string(m.Kind)), m.HeightM))
+	}
+	if s.EndStop == rig.EndKnot {
+		add("stopper", "at the lower end")
+	}
+	return on
+}
