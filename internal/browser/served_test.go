@@ -58,8 +58,18 @@ func TestServed(t *testing.T) {
 	_, kept := get("GET", "/sw.js", "identity")
 	if core := regexp.MustCompile(`assets/core-[^"']+\.wasm`).FindString(kept); core == "" {
 		t.Error("the core is not kept on the device")
-	} else if answer, _ := get("GET", "/"+core, "br"); answer.Header.Get("Content-Type") != "application/wasm" || answer.Header.Get("Content-Encoding") != "br" {
+	} else if answer, text := get("GET", "/"+core, "br"); len(text) > 2_330_000 {
+		t.Errorf("the core is %d bytes: what grew? (docs/benchmarks.md)", len(text))
+	} else if answer.Header.Get("Content-Type") != "application/wasm" || answer.Header.Get("Content-Encoding") != "br" {
 		t.Errorf("%s: %v", core, answer.Header)
+	}
+	first := 0
+	for _, script := range regexp.MustCompile(`/assets/[^"]+\.js`).FindAllString(text, -1) {
+		_, part := get("GET", script, "br")
+		first += len(part)
+	}
+	if first > 132_000 {
+		t.Errorf("the first page loads %d bytes of scripts", first)
 	}
 	if answer, text := get("HEAD", script, "br"); answer.StatusCode != 200 || text != "" {
 		t.Errorf("HEAD: %s, %d bytes", answer.Status, len(text))

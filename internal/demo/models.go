@@ -56,6 +56,7 @@ func devices() []gear.Model {
 			Standards:    []string{"EN 12841-C", "EN 341"}, Source: "instructions for use, issue 5", ExaminationMonths: 6,
 			Cautions: []string{"With two persons the added friction bend goes in before the second weight comes on."},
 			Device: &gear.Device{
+				Looks: &gear.Looks{RopePath: gear.CamAndPost, AnchorSign: "front", SecondPost: true},
 				Modes: []gear.Mode{
 					{Name: "one person", Persons: 1, Ropes: takes(9.5, 12), MinKg: 50, MaxKg: 150, MaxDescentM: 200},
 					{Name: "two persons", Persons: 2, Ropes: takes(9.5, 11), MinKg: 80, MaxKg: 240, Needs: gear.ExtraFriction, MaxDescentM: 120},
@@ -70,6 +71,7 @@ func devices() []gear.Model {
 			WorkingLoads: []gear.WorkingLoad{{Mode: "single", Mass: 160}, {Mode: "rescue", Mass: 260}},
 			Standards:    []string{"EN 12841-C"}, Source: "instructions for use, issue 2", ExaminationMonths: 12,
 			Device: &gear.Device{
+				Looks: &gear.Looks{RopePath: gear.CamAndPost, AnchorSign: "both"},
 				Modes: []gear.Mode{
 					{Name: "single", Persons: 1, Ropes: takes(10, 12), MinKg: 60, MaxKg: 160, MaxDescentM: 180},
 					{Name: "rescue", Persons: 2, Ropes: takes(10, 12), MinKg: 60, MaxKg: 260, Needs: gear.ExtraFriction, MaxDescentM: 180},
@@ -82,6 +84,7 @@ func devices() []gear.Model {
 			ID: "brake-a", Class: gear.AnchorBrake, Maker: "Hemmick", Name: "combined brake", MassG: 1150, StrengthKN: 30,
 			WorkingLoads: []gear.WorkingLoad{{Mode: "one person", Mass: 150}, {Mode: "two persons", Mass: 280}}, Source: "instructions for use, issue 3",
 			Device: &gear.Device{
+				Looks: &gear.Looks{RopePath: gear.SheaveAndBrake, AnchorSign: "both", SecondPost: true},
 				Modes: []gear.Mode{
 					{Name: "one person", Persons: 1, Ropes: takes(10, 12), MinKg: 50, MaxKg: 150, MaxDescentM: 200},
 					{Name: "two persons", Persons: 2, Ropes: takes(10, 12), MinKg: 80, MaxKg: 280, Needs: gear.ExtraFriction, MaxDescentM: 200},
@@ -105,6 +108,7 @@ func devices() []gear.Model {
 			ID: "backup-wheel", Class: gear.BackupDevice, Maker: "Varrowby", Name: "rolling backup", MassG: 420, StrengthKN: 16,
 			Standards: []string{"EN 12841-A"}, Source: "instructions for use, issue 4",
 			Device: &gear.Device{
+				Looks: &gear.Looks{RopePath: gear.LockingWheel, AnchorSign: "front"},
 				Modes: []gear.Mode{
 					{Name: "one person", Persons: 1, Ropes: takes(10, 11.5), MinKg: 50, MaxKg: 140},
 					{Name: "two persons", Persons: 2, Ropes: takes(10, 11.5), MinKg: 50, MaxKg: 250},
@@ -122,6 +126,7 @@ func devices() []gear.Model {
 			ID: "backup-cam", Class: gear.BackupDevice, Maker: "Hemmick", Name: "cam backup", MassG: 260, StrengthKN: 15,
 			Standards: []string{"EN 12841-A"}, Source: "instructions for use, issue 6",
 			Device: &gear.Device{
+				Looks:     &gear.Looks{RopePath: gear.PinchingCam, AnchorSign: "front"},
 				Modes:     []gear.Mode{{Name: "one person", Persons: 1, Ropes: takes(10, 12), MinKg: 50, MaxKg: 120}},
 				Positions: []gear.Position{{Name: "on the rope", HandsOff: gear.Stops}}, WrongLoading: "slips", OpensIfPushed: true,
 				Teeth: []gear.TeethLimit{{DiameterMM: 10, HarmKN: 5}, {DiameterMM: 11, HarmKN: 6}}, OpensOnConnector: true,

@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
 )
 
 // The box of a figure's picture.
@@ -98,14 +99,15 @@ func Figure(name string, in []byte) (*Drawing, error) {
 	if len(s.says) == 0 {
 		return nil, fmt.Errorf("picture: no drawing of %T", answer.Out)
 	}
-	text := strings.Join(s.says, "; ")
-	s.Text = strings.ToUpper(text[:1]) + text[1:] + "."
+	s.Text = sentences(s.says)
 	return s.Drawing, nil
 }
 
 // values are what of the figures' inputs is drawn. They were read strictly before.
 type values struct {
 	LoadKN       quantity.Kilonewtons     `json:"load_kN"`
+	System       string                   `json:"system"`
+	Reeving      []mechanics.Reeving      `json:"reeving"`
 	Legs         []mechanics.AnchorLeg    `json:"legs"`
 	T1KN         quantity.Kilonewtons     `json:"t1_kN"`
 	T2KN         quantity.Kilonewtons     `json:"t2_kN"`
@@ -158,18 +160,17 @@ func (s *sketch) redirect(in *values, out *mechanics.RedirectOut) {
 	s.say("the rope turns by parts %v apart; the point bears %v", in.IncludedDeg, out.ResultantKN)
 }
 
+// haul lays the reeving out, with the tension of each part while it is hauled.
 func (s *sketch) haul(in *values, out *mechanics.HaulOut) {
-	// The reeving is not laid out: the box stands for it.
-	s.anchor(middle, 24)
-	s.rope(from(middle, 24).line(middle, 160))
-	s.thing(round(8, middle-48, 66, middle+48, 66, middle+48, 110, middle-48, 110))
-	s.words(middle, 93, "%s : 1", quantity.Text(out.IdealRatio))
-	s.rope(from(middle+48, 76).line(middle+84, 76))
-	s.thing(round(8, middle-32, 160, middle+32, 160, middle+32, 200, middle-32, 200))
-	s.words(middle, 184, "%v", in.LoadKg)
-	s.arrow(middle+84, 76, middle+84, 130)
-	s.words(middle+84, 150, "%v", out.HandKN)
-	s.say("%v on a haul of ratio %s, actual %s; the pull is %v", in.LoadKg, quantity.Text(out.IdealRatio), quantity.Text(out.ActualRatio), out.HandKN)
+	ropes := in.Reeving
+	if len(ropes) == 0 {
+		ropes = mechanics.Named(in.System)
+	}
+	*s.Drawing = *Forces(team.HaulAlone(in.LoadKg, ropes, out), true, "")
+	s.says = []string{
+		fmt.Sprintf("%v on a haul of ratio %s, actual %s; the pull is %v", in.LoadKg, quantity.Text(out.IdealRatio), quantity.Text(out.ActualRatio), out.HandKN),
+		strings.TrimSuffix(s.Text, "."),
+	}
 }
 
 func (s *sketch) lower(in *values, out *mechanics.LowerOut) {

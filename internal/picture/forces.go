@@ -28,18 +28,33 @@ type forceSketch struct {
 	moving bool
 	least  float64
 	nodes  map[string]*team.Node
+	// edges are the columns in which ropes go over the edge, load the one of the load.
+	edges map[string]float64
+	load  float64
 }
 
 // Forces draws a rig as it is built with the tension of every part of its ropes, held or while
 // it moves: the width of a rope goes by its tension. weakest is the node of the least margin,
 // "" for none.
 func Forces(b *team.Built, moving bool, weakest string) *Drawing {
-	f := &forceSketch{sketch: sketch{Drawing: &Drawing{Height: forcesTop + 10*row + 60, Letters: 13, Shapes: []Shape{}, Labels: []Label{}}}, of: b, moving: moving, nodes: map[string]*team.Node{}}
-	most := 3.0
+	f := &forceSketch{sketch: sketch{Drawing: &Drawing{Height: forcesTop + 10*row + 60, Letters: 13, Shapes: []Shape{}, Labels: []Label{}}}, of: b, moving: moving, nodes: map[string]*team.Node{}, edges: map[string]float64{}}
+	most, belay := 0.5, false
 	for i := range b.Nodes {
 		n := &b.Nodes[i]
 		f.nodes[n.ID] = n
-		f.least, most = min(f.least, n.X), max(most, n.X)
+		f.least, most, belay = min(f.least, n.X), max(most, n.X), belay || n.Line == "belay"
+	}
+	for i := range b.Segments {
+		if s := &b.Segments[i]; f.nodes[s.To].Kind == "edge" {
+			f.edges[s.To] = s.X
+			f.load = s.X
+		}
+	}
+	if belay {
+		most, f.load = max(most, 3), 1.5
+	} else {
+		// By itself a haul is drawn small: its words are larger.
+		f.Letters = 18
 	}
 	f.Width = (most-f.least)*column + 2*forceSide + 84
 	f.structure()
@@ -74,7 +89,7 @@ func (f *forceSketch) structure() {
 			f.draw(turn{}, from(from0, 16).line(to, 16).line(to, 28).line(from0, 28).shut(), Shape{Ink: Soft, Width: 2, Filled: true, Choice: n.ID, Part: "anchor"})
 			f.put(from0, 11, "start", "%s", n.Label)
 		case "edge":
-			if n.Line == "main" {
+			if n.Line == "main" && n.Label != "" {
 				f.draw(turn{}, from(0, f.y(n.Y)).line(f.Width, f.y(n.Y)), Shape{Ink: Soft, Width: 5, Dashed: true, Part: "edge"})
 				f.put(2, f.y(n.Y)-8, "start", "%s", n.Label)
 			}
@@ -101,7 +116,17 @@ func (f *forceSketch) span(line string) (from0, to float64) {
 func (f *forceSketch) across(n *team.Node, s *team.Segment) float64 {
 	switch n.Kind {
 	case "load":
-		return f.x(1.5)
+		return f.x(f.load)
+	case "edge":
+		return f.x(f.edges[n.ID])
+	case "grab":
+		// A rope that ends at the grab of another comes to its side.
+		switch {
+		case s.X > n.X+0.4:
+			return f.x(n.X) + 15
+		case s.X < n.X-0.4:
+			return f.x(n.X) - 15
+		}
 	case "brake":
 		return f.x(n.X)
 	case "pulley":
@@ -148,9 +173,11 @@ func (f *forceSketch) tension(s *team.Segment) {
 	}
 	a, b := f.nodes[s.From], f.nodes[s.To]
 	kN, share := f.of2(s)
-	x, y := (f.across(a, s)+f.across(b, s))/2+7, (f.y(a.Y)+f.y(b.Y))/2+4
+	// Not all at one height: ropes that cross would hide each other's words.
+	at := []float64{0.5, 0.34, 0.66}[s.Index%3]
+	x, y := f.across(a, s)+at*(f.across(b, s)-f.across(a, s))+7, f.y(a.Y)+at*(f.y(b.Y)-f.y(a.Y))+4
 	f.put(x, y, "start", "%v", kN)
-	f.put(x, y+14, "start", "%.0f %%", 100*float64(share))
+	f.put(x, y+max(14, f.Letters), "start", "%.0f %%", 100*float64(share))
 	f.say("from %s to %s %v, %.0f %% of the load", a.Label, b.Label, kN, 100*float64(share))
 }
 
@@ -179,13 +206,17 @@ func (f *forceSketch) node(n *team.Node, weakest bool) {
 			f.put(x, y+20, "middle", "%s", n.Label)
 		}
 	case "load":
-		f.draw(turn{}, round(4, f.x(1.5)-112, y-2, f.x(1.5)+112, y-2, f.x(1.5)+112, y+38, f.x(1.5)-112, y+38), Shape{Ink: Outline, Width: 2})
-		f.put(f.x(1.5), y+14, "middle", "%s", fitting(n.Label, 34))
-		f.put(f.x(1.5), y+31, "middle", "%.2f kN", f.of.WeightKN)
+		x, half := f.x(f.load), 60.0
+		if f.load == 1.5 {
+			half = 112
+		}
+		f.draw(turn{}, round(4, x-half, y-2, x+half, y-2, x+half, y+38, x-half, y+38), Shape{Ink: Outline, Width: 2})
+		f.put(x, y+14, "middle", "%s", fitting(n.Label, 34))
+		f.put(x, y+31, "middle", "%.2f kN", f.of.WeightKN)
 	}
 	if weakest {
 		f.say("the weakest is %s", n.Label)
-		at := Label{X: math.Round(x - 20), Y: math.Round(y - 20), Words: "◆ weakest", Anchor: "end"}
+		at := Label{X: math.Round(x - 20), Y: math.Round(y - 20), Words: "weakest →", Anchor: "end"}
 		if n.Kind == "anchor" {
 			at.X, at.Y = math.Round(x+2), 44
 		}

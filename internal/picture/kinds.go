@@ -16,8 +16,18 @@ const (
 	Coils       Kind = "coils of a hitch"
 )
 
-// KindOf is the kind of a model's rope path, by its class; "" for what no rope runs through.
+// built are the kinds of the paths that a model can say.
+var built = map[gear.RopePath]Kind{
+	gear.CamAndPost: CamAndPost, gear.SheaveAndBrake: SheaveBrake, gear.ToothedCam: ToothedCam, gear.PinchingCam: PinchingCam,
+	gear.LockingWheel: RollingLock, gear.DrumPath: Drum, gear.CaptureSheave: Capture, gear.CoilsPath: Coils,
+}
+
+// KindOf is the kind of a model's rope path: what it says itself, else by its class; "" for
+// what no rope runs through.
 func KindOf(m *gear.Model) Kind {
+	if m.Device != nil && m.Device.Looks != nil {
+		return built[m.Device.Looks.RopePath]
+	}
 	switch m.Class {
 	case gear.Descender:
 		return CamAndPost

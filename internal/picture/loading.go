@@ -21,6 +21,13 @@ type Loading struct {
 	Back bool
 	// Assumed: the model does not say the side; it is the one of its class.
 	Assumed bool
+	// Engraved is the face with our sign for the way to the anchor: front, back, both, or "" where
+	// the model does not say it.
+	Engraved string
+	// Posts: it has a second post, whether the rope runs round it or not.
+	Posts bool
+	// OfClass: the model does not say how its rope runs.
+	OfClass bool
 	// Position is what its handle is in; Holds, whether it holds there with hands off. No
 	// Position: nothing is drawn of a handle.
 	Position string
@@ -56,6 +63,10 @@ func Of(h *rig.HoldView) (l Loading, ok bool) {
 		}
 	}
 	l.Side, l.Assumed = sideOf(m, l.Fixed)
+	l.OfClass = m.Device.Looks == nil
+	if k := m.Device.Looks; k != nil {
+		l.Engraved, l.Posts = k.AnchorSign, k.SecondPost
+	}
 	if s := h.Leaves; s != nil && m.Device.Sides != nil {
 		l.Side = s.Side
 		if s.SeenFrom == "back" {
@@ -133,6 +144,15 @@ func (l Loading) Text() string {
 	if l.Second {
 		b.WriteString("The added bend is in. ")
 	}
+	switch l.engraved() {
+	case "here":
+		b.WriteString("The way to the anchor is engraved on this face. ")
+	case "behind":
+		b.WriteString("The way to the anchor is engraved on the other face. ")
+	}
+	if l.Posts && !l.Second && posts[l.Kind] {
+		b.WriteString("The second post is free. ")
+	}
 	if l.Open {
 		b.WriteString("It is open. ")
 	} else if l.Kind != Coils {
@@ -159,10 +179,29 @@ func (l Loading) Text() string {
 
 // note says what of the picture the model does not say.
 func (l Loading) note() string {
-	if l.Assumed {
-		return "The picture is that of its class: the model does not say the side."
+	switch {
+	case l.OfClass && l.Assumed:
+		return "The picture is that of its class: the model does not say how the rope runs, nor on which side it leaves."
+	case l.OfClass:
+		return "The picture is that of its class: the model does not say how the rope runs."
+	case l.Assumed:
+		return "The side is that of its class: the model does not say it."
 	}
 	return ""
+}
+
+// posts are the kinds that may have a second post.
+var posts = map[Kind]bool{CamAndPost: true, SheaveBrake: true}
+
+// engraved says whether the sign is on the face that is seen.
+func (l Loading) engraved() string {
+	switch {
+	case l.Engraved == "":
+		return ""
+	case l.Engraved == "both" || l.Engraved == "back" == l.Back:
+		return "here"
+	}
+	return "behind"
 }
 
 // missed is the part that a misthreaded rope does not run round.
@@ -190,6 +229,10 @@ func (l Loading) seen() gear.Side {
 func (l Loading) Draw() *Drawing {
 	d := &Drawing{Width: wide, Height: high, Text: l.Text(), Note: l.note()}
 	o := outlines[l.Kind](l.Second)
+	if l.Posts && !l.Second && posts[l.Kind] {
+		with := outlines[l.Kind](true)
+		o.part("second post", Outline, 2.5, with.paths[len(with.paths)-1])
+	}
 	t := l.turned()
 	// What a rope runs straight through is itself turned where it is the wrong way round.
 	device := t
@@ -265,6 +308,15 @@ func (o *outline) reversed() *path {
 }
 
 func (l Loading) before(d *Drawing, t turn, o *outline) {
+	if l.engraved() == "here" {
+		// Small, on the body, pointing along the strand that goes to the anchor.
+		x, base, tip := o.pivot[0]+8, o.pivot[1]+52, o.pivot[1]+38
+		if l.Fixed {
+			// Hung up or laid down, the anchor is where its eye is.
+			base, tip = tip, base
+		}
+		d.draw(t, from(x-7, base).line(x+7, base).line(x, tip).shut(), Shape{Ink: Sign, Width: 1, Filled: true, Part: "engraved"})
+	}
 	if o.plate != nil {
 		if l.Open {
 			d.draw(t, swung(o.plate, o.eye), Shape{Ink: Wrong, Width: 3, Dashed: true, Part: "plate"})

@@ -15,9 +15,12 @@ import (
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/picture"
 )
@@ -218,8 +221,11 @@ func TestLoading(t *testing.T) {
 	if assumed.Draw().Note != "" {
 		t.Error("the side is known")
 	}
-	if assumed.Assumed = true; !strings.Contains(assumed.Draw().Note, "does not say the side") {
+	if assumed.Assumed = true; !strings.Contains(assumed.Draw().Note, "the model does not say it") {
 		t.Error("it does not say that the side is assumed")
+	}
+	if assumed.OfClass = true; !strings.Contains(assumed.Draw().Note, "how the rope runs, nor on which side") {
+		t.Error("it does not say that the way of the rope is assumed")
 	}
 	var refused *strict.Error
 	if _, err := asked(func(h *rig.Hold) { h.ID = "other" }, ""); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/hold" {
@@ -227,6 +233,57 @@ func TestLoading(t *testing.T) {
 	}
 	if _, err := asked(func(*rig.Hold) {}, `,"view":"side"`); !errors.As(err, &refused) || refused.Faults[0].Pointer != "/view" {
 		t.Error(err)
+	}
+}
+
+// TestLooks holds that a model is drawn as it says that it is built: every field of that
+// changes picture and text, and a model that says nothing has the picture of its class, marked.
+func TestLooks(t *testing.T) {
+	drawn := func(k *gear.Looks, back bool) *picture.Drawing {
+		d := demo.Drops()["face-4"]
+		for i := range d.Models {
+			if d.Models[i].Class == gear.Descender {
+				d.Models[i].Device.Looks = k
+			}
+		}
+		r, err := d.Rig()
+		if err != nil {
+			t.Fatal(err)
+		}
+		l, ok := picture.Of(r.People[0].Holds[0])
+		if !ok {
+			t.Fatalf("%+v is not drawn", k)
+		}
+		l.Back, l.Second = back, false
+		return l.Draw()
+	}
+	seen := map[string]*gear.Looks{}
+	for _, path := range []gear.RopePath{gear.CamAndPost, gear.SheaveAndBrake, gear.ToothedCam, gear.PinchingCam, gear.LockingWheel, gear.DrumPath, gear.CaptureSheave, gear.CoilsPath} {
+		k := &gear.Looks{RopePath: path}
+		of := drawn(k, false)
+		if was := seen[asText(t, of.Shapes)]; was != nil {
+			t.Errorf("%s and %s have one picture", was.RopePath, path)
+		}
+		seen[asText(t, of.Shapes)] = k
+		for _, other := range []*gear.Looks{{RopePath: path, AnchorSign: "front"}, {RopePath: path, SecondPost: true}} {
+			if other.SecondPost && path != gear.CamAndPost && path != gear.SheaveAndBrake {
+				continue
+			}
+			if e := drawn(other, false); asText(t, e.Shapes) == asText(t, of.Shapes) || e.Text == of.Text {
+				t.Errorf("%+v and %+v are drawn or told alike: %s", k, other, e.Text)
+			}
+		}
+	}
+	for sign, want := range map[string][2]bool{"front": {true, false}, "back": {false, true}, "both": {true, true}, "": {}} {
+		for i, back := range []bool{false, true} {
+			of := drawn(&gear.Looks{RopePath: gear.CamAndPost, AnchorSign: sign}, back)
+			if got := parts(of, "engraved") == 1; got != want[i] || strings.Contains(of.Text, "engraved on this face") != want[i] {
+				t.Errorf("sign on %q, seen from the back %v: drawn %v: %s", sign, back, got, of.Text)
+			}
+		}
+	}
+	if of := drawn(nil, false); !strings.Contains(of.Note, "that of its class") {
+		t.Errorf("%q", of.Note)
 	}
 }
 
@@ -241,9 +298,32 @@ func asText(t *testing.T, v any) string {
 
 func BenchmarkDraw(b *testing.B) {
 	l := picture.Loading{Label: "descender", Kind: picture.CamAndPost, Side: gear.Right, Threaded: rig.ThreadedRight, Position: "park", Parked: true, Holds: true}
-	for b.Loop() {
-		l.Proof(gear.Jerk)
+	b.Run("loading", func(b *testing.B) {
+		for b.Loop() {
+			l.Proof(gear.Jerk)
+		}
+	})
+	// The one with the most crossings.
+	k, in := picture.FindKnot("eye-loop"), picture.Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
+	b.Run("knot", func(b *testing.B) {
+		for b.Loop() {
+			k.Draw(in, false)
+		}
+	})
+	s, err := site.Open(demo.Drops()["basin-wall"])
+	if err != nil {
+		b.Fatal(err)
 	}
+	r := team.On(s)
+	p, err := r.For(b.Context(), team.Ask{Move: "lower-past-knot"})
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Run("team", func(b *testing.B) {
+		for b.Loop() {
+			picture.Team(r, &p.Steps[5].After, &p.Steps[5].FailOne[0])
+		}
+	})
 }
 
 // TestFigurePictures holds that every figure has a picture of its example, that picture and

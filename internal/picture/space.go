@@ -61,21 +61,62 @@ func beside(line []place, by float64) []place {
 	return out
 }
 
+// A reach is a few pieces of a cord with the box that they are in: boxes apart spare looking.
+type reach struct {
+	from, to               int
+	left, right, low, high float64
+}
+
+const perReach = 8
+
+func reaches(line []place) (list []reach) {
+	for from := 0; from+1 < len(line); from += perReach {
+		r := reach{from: from, to: min(from+perReach, len(line)-1), left: math.Inf(1), right: math.Inf(-1), low: math.Inf(1), high: math.Inf(-1)}
+		for _, p := range line[r.from : r.to+1] {
+			r.left, r.right, r.low, r.high = min(r.left, p.x), max(r.right, p.x), min(r.low, p.y), max(r.high, p.y)
+		}
+		list = append(list, r)
+	}
+	return list
+}
+
+func (r *reach) apart(o *reach) bool {
+	return r.right < o.left || o.right < r.left || r.high < o.low || o.high < r.low
+}
+
 // crossings finds where cords lie over each other or themselves.
 func crossings(cords []cord) []crossing {
 	var found []crossing
 	for i := range cords {
+		own := reaches(cords[i].line)
 		for j := i; j < len(cords); j++ {
-			for m := 0; m+1 < len(cords[i].line); m++ {
+			others := reaches(cords[j].line)
+			for a := range own {
 				first := 0
 				if i == j {
-					first = m + 2
+					first = a
 				}
-				for n := first; n+1 < len(cords[j].line); n++ {
-					if c, ok := meet(cords, i, m, j, n); ok {
-						found = append(found, c)
+				for b := first; b < len(others); b++ {
+					if !own[a].apart(&others[b]) {
+						found = within(cords, i, &own[a], j, &others[b], found)
 					}
 				}
+			}
+		}
+	}
+	return found
+}
+
+// within adds the crossings of a reach of cord i with one of cord j.
+func within(cords []cord, i int, a *reach, j int, b *reach, found []crossing) []crossing {
+	for m := a.from; m < a.to; m++ {
+		first := b.from
+		if i == j {
+			first = max(first, m+2)
+		}
+		for n := first; n < b.to; n++ {
+			if c, ok := meet(cords, i, m, j, n); ok {
+				found = append(found, c)
 			}
 		}
 	}

@@ -68,6 +68,23 @@ func tiedKnots() []byte {
 		table{"The knot that an action of a team's moves ties.", "teamKnots", "Record<string, string>", teams})
 }
 
+// iconPaths are the small outlines of things, as paths in a box of 270 by 320.
+func iconPaths() []byte {
+	type stroke struct {
+		Path  string  `json:"path"`
+		Ink   string  `json:"ink"`
+		Width float64 `json:"width"`
+	}
+	icons := map[string][]stroke{}
+	for name, d := range picture.Icons() {
+		for _, s := range d.Shapes {
+			icons[name] = append(icons[name], stroke{s.Path, string(s.Ink), s.Width})
+		}
+	}
+	return typed("\nexport type Stroke = { path: string; ink: string; width: number }\n",
+		table{"The outline of a thing in a box of 270 by 320, by its class or by the way of its rope.", "icons", "Record<string, Stroke[]>", icons})
+}
+
 // glossaryPage is the glossary to read.
 func glossaryPage() []byte {
 	var b strings.Builder

@@ -44,17 +44,17 @@ var shots = []shot{
 		chromedp.Click("[data-move=transfer]"), chromedp.WaitVisible("[data-column='4']"), chromedp.Click("[data-column='4']"), chromedp.KeyEvent("f"),
 	}},
 	{name: "team", path: "/drops/basin-wall/team", wait: "[data-column='6']", width: 1280, height: 900, before: []chromedp.Action{
-		chromedp.Click("[data-column='6']"), chromedp.KeyEvent("f"),
+		chromedp.Click("[data-moves]"), chromedp.Click("[data-move=lower-past-knot]"), chromedp.WaitNotPresent("[data-column='12']"),
+		chromedp.Click("[data-column='6']"), chromedp.KeyEvent("f"), chromedp.WaitVisible("[data-rig-step]"), chromedp.Evaluate("scrollTo(0, 120)", nil),
 	}},
 	{name: "team-rig", path: "/drops/basin-wall/team?view=rig", wait: "[data-raising]", width: 1280, height: 900, before: []chromedp.Action{
 		chromedp.Click("[data-raising]"), chromedp.WaitVisible("[data-haul]"),
-		chromedp.Evaluate("document.querySelector('[data-segment=\"pulley:A>pulley:B\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", nil),
+		chromedp.Evaluate("document.querySelector('[data-choice=\"pulley:A>pulley:B\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", nil),
 		chromedp.WaitVisible("[data-changes] button"),
 	}},
 	{name: "rescue", path: "/drops/face-7/rescue", wait: "[data-changes]", width: 1280, height: 900, before: []chromedp.Action{
 		chromedp.Click("[data-changes]"), chromedp.WaitVisible("[data-apply='1']"),
 	}},
-	{name: "drop-anchors", path: "/drops/face-4#anchors", wait: "[data-found]", width: 1280, height: 800},
 	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
 		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
 	}},
@@ -78,7 +78,10 @@ var shots = []shot{
 	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
 		chromedp.Click("[data-found]"), chromedp.WaitVisible("[role=dialog]"),
 	}},
-	{name: "kits-sun", path: "/store/kits", wait: "[data-kit]", width: 1280, height: 800, look: "sun"},
+	{name: "knot-phone", path: "/drops/face-7/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Click("[data-check=rope-17]"), chromedp.Click("[data-did]"), chromedp.WaitVisible("[data-knot]"), chromedp.Evaluate("scrollTo(0, 60)", nil),
+	}},
+	{name: "haul", path: "/figures/haul", wait: "[data-picture]", width: 1280, height: 800, look: "sun"},
 }
 
 func main() {

@@ -691,7 +691,7 @@ var ignored = strings.Fields(`
 	models/backup/kind models/backup/links/max_m models/backup/lock_distance_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
 	models/rope/elongation_pct models/rope/mass_g_per_m models/rope/sheath models/rope/sheath_limit_C models/rope/diameter_mm
 	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
-	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading
+	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading models/device/looks
 	people/at_m people/familiar people/grounded people/holds/above_m people/holds/id people/holds/leaves people/holds/mode people/holds/point people/holds/position people/holds/threaded
 	people/holds/links
 	rescue/conscious rescue/phones rescue/rescuers rescue/sets team/kit team/load`)

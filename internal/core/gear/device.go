@@ -28,7 +28,30 @@ type Device struct {
 	Heat             *DeviceHeat              `json:"heat,omitempty"`
 	Friction         *Friction                `json:"friction,omitempty" doc:"of a device that brakes a running rope"`
 	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10"`
+	// Looks is what its loading picture is drawn from; nil: the picture is that of its class.
+	Looks *Looks `json:"looks,omitempty" doc:"how it is built, for its loading picture; left out: the picture of its class"`
 }
+
+// Looks is how a device is built, as far as a plain drawing of it shows.
+type Looks struct {
+	RopePath   RopePath `json:"rope_path" enum:"cam-and-post,sheave-and-brake,toothed-cam,pinching-cam,locking-wheel,drum,capture-sheave,coils" doc:"how the rope runs through it"`
+	AnchorSign string   `json:"anchor_sign,omitempty" enum:"front,back,both" doc:"the face on which the way to the anchor is engraved; left out: not stated"`
+	SecondPost bool     `json:"second_post,omitempty" doc:"it has a second post for more friction"`
+}
+
+// RopePath is the kind of way that a rope takes through a device.
+type RopePath string
+
+const (
+	CamAndPost     RopePath = "cam-and-post"
+	SheaveAndBrake RopePath = "sheave-and-brake"
+	ToothedCam     RopePath = "toothed-cam"
+	PinchingCam    RopePath = "pinching-cam"
+	LockingWheel   RopePath = "locking-wheel"
+	DrumPath       RopePath = "drum"
+	CaptureSheave  RopePath = "capture-sheave"
+	CoilsPath      RopePath = "coils"
+)
 
 // Mode is one use a device is rated for, with what it is rated for in it.
 type Mode struct {

@@ -6,6 +6,7 @@ import (
 
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 )
 
 // reeved lays a haul out: anchors above, grabs below them one lower than the other,
@@ -32,6 +33,19 @@ func (b *builder) reeved(ropes []mechanics.Reeving, out *mechanics.HaulOut, part
 		p.rope(rope)
 	}
 	b.segment(Segment{Kind: "rope", From: "main-edge", To: "load", HeldKN: w, MovingKN: w})
+}
+
+// HaulAlone is a haul by itself as it was solved, without a rig: no edge, no belay, and no part
+// of a kit.
+func HaulAlone(load quantity.Kilograms, ropes []mechanics.Reeving, out *mechanics.HaulOut) *Built {
+	b := (&Rig{Load: rig.TeamLoad{Name: "load", MassKg: load}}).builder()
+	b.reeved(ropes, out, nil)
+	for i := range b.out.Nodes {
+		if n := &b.out.Nodes[i]; n.Kind == "edge" {
+			n.Label = ""
+		}
+	}
+	return &b.out
 }
 
 func (b *builder) edgeName() string {
@@ -125,6 +139,9 @@ func (p *placing) element(rope mechanics.Reeving, i int, token string, up *bool)
 func (p *placing) label(name, kind string) string {
 	if piece := p.parts[name].piece; piece != nil {
 		return piece.Item.Label + " (" + name + ")"
+	}
+	if p.parts == nil {
+		return kind + " " + name
 	}
 	return kind + " " + name + ": none in the kit"
 }

@@ -96,6 +96,9 @@ func (r *Rig) weight() float64 { return float64(quantity.Weight(r.Load.MassKg)) 
 
 // edge is how far the rope turns at the edge, and the part of a pull that gets over it.
 func (r *Rig) edge() (turn float64, part float64) {
+	if r.view == nil {
+		return 0, 1 // a haul by itself
+	}
 	back := float64(backM(r.view))
 	up := max(0, float64(r.TopM-r.EdgeM))
 	if r.setting.EdgePart == 0 || back == 0 {
@@ -162,15 +165,17 @@ func (b *builder) braked(name string, x, share float64, hand quantity.Kilonewton
 }
 
 func (b *builder) anchor(name string, x float64) {
-	v := b.lineView(name)
 	label := "anchor"
-	if len(v.Strand.Anchors) > 0 {
+	if v := b.lineView(name); v != nil && len(v.Strand.Anchors) > 0 {
 		label = v.Strand.Anchors[0].Name
 	}
 	b.node(Node{ID: name + "-anchor", Kind: "anchor", Line: name, Label: label, X: x})
 }
 
 func (r *Rig) lineView(name string) *rig.TeamLineView {
+	if r.view == nil {
+		return nil
+	}
 	if name == "belay" {
 		return &r.view.Belay
 	}

@@ -2120,6 +2120,8 @@ export interface components {
              * @description how far its moving lever reaches along the rope
              */
             lever_reach_m?: number;
+            /** @description how it is built, for its loading picture; left out: the picture of its class */
+            looks?: components["schemas"]["Looks"];
             /** Format: double */
             max_speed_m_s?: number;
             modes: components["schemas"]["Mode"][];
@@ -3999,6 +4001,20 @@ export interface components {
             things: number;
             /** @description what sort of thing */
             what: string;
+        };
+        Looks: {
+            /**
+             * @description the face on which the way to the anchor is engraved; left out: not stated
+             * @enum {string}
+             */
+            anchor_sign?: "front" | "back" | "both";
+            /**
+             * @description how the rope runs through it
+             * @enum {string}
+             */
+            rope_path: "cam-and-post" | "sheave-and-brake" | "toothed-cam" | "pinching-cam" | "locking-wheel" | "drum" | "capture-sheave" | "coils";
+            /** @description it has a second post for more friction */
+            second_post?: boolean;
         };
         Lost: {
             by?: string;

@@ -7,6 +7,7 @@ import { labelOf, modelOf } from '@/lib/gear'
 import { show, showFigure } from '@/lib/units'
 import { shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
+import GearIcon from './GearIcon.vue'
 import WorkingView from './WorkingView.vue'
 
 const props = defineProps<{ drop: Drop; person: Person; hold: Hold; figures?: HoldFigures }>()
@@ -57,6 +58,9 @@ function part(item: string) {
   return props.figures?.path.find((p) => p.item === item)
 }
 
+/** The part of the path whose margin is the least part of what is required. */
+const weakest = computed(() => props.figures?.path.find((p) => p.label === props.figures?.weakest)?.item)
+
 /** How much of the bar is filled: all of it at twice the required margin. */
 function fill(item: string): number {
   const p = part(item)
@@ -78,17 +82,29 @@ function severity(item: string) {
         <button
           type="button"
           class="hover:border-accent bg-raised min-h-[56px] min-w-28 rounded-md border px-3 py-1 text-left"
-          :class="severity(b.item) === 'stop' ? 'border-stop border-2' : 'border-line'"
+          :class="
+            severity(b.item) === 'stop'
+              ? 'border-stop border-2'
+              : b.item === weakest
+                ? 'border-ink border-2'
+                : 'border-line'
+          "
           :data-bead="b.item"
           :aria-label="`${b.label}${b.small ? ', ' + b.small : ''}. Choose another`"
           @click="emit('choose', b.place, b.label)"
         >
-          <span class="block font-semibold">
-            <span v-if="severity(b.item)" :class="severity(b.item) === 'stop' ? 'text-stop' : 'text-look'"
-              >{{ shape[severity(b.item)!] }}&nbsp;</span
-            >{{ b.label }}
+          <span class="flex gap-2">
+            <GearIcon :model="modelOf(drop, b.item)" />
+            <span class="block">
+              <span class="block font-semibold">
+                <span v-if="severity(b.item)" :class="severity(b.item) === 'stop' ? 'text-stop' : 'text-look'"
+                  >{{ shape[severity(b.item)!] }}&nbsp;</span
+                >{{ b.label }}
+              </span>
+              <span class="text-soft block text-sm">{{ b.small }}</span>
+            </span>
           </span>
-          <span class="text-soft block text-sm">{{ b.small }}</span>
+          <span v-if="b.item === weakest" class="block text-sm font-semibold" data-weakest-bead>weakest</span>
           <span v-if="part(b.item)" class="block">
             <svg viewBox="0 0 100 6" preserveAspectRatio="none" class="h-1.5 w-full" aria-hidden="true">
               <rect width="100" height="6" fill="var(--rock)" />
@@ -105,6 +121,7 @@ function severity(item: string) {
       </li>
       <li class="flex items-center">
         <span class="text-soft px-1" aria-hidden="true">──</span>
+        <GearIcon v-if="person.harness" :model="modelOf(drop, person.harness)" />
         <span class="px-2">
           <b>{{ hold.point }}</b>
           <span v-if="harness" class="text-soft block text-sm">{{ harness.label }}</span>

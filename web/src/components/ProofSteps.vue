@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // One check, one proof at a time: what to do, what must happen, two answers.
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import type { Drop, Due } from '@/api/client'
 import { useChecking } from '@/lib/checking'
 import type { Result } from '@/lib/checking'
@@ -19,6 +19,7 @@ const session = useSession()
 // Who began a check ends it: it is signed as a whole.
 const checking = useChecking(session.account, props.dropId, props.drop.day, props.due)
 const { results, since, proof, failed } = checking
+const section = ref<HTMLElement>()
 const note = ref('')
 const at = computed(() => results.value.length + 1)
 const failedProof = computed(() => props.due.proofs.find((p) => p.id === failed.value?.proof))
@@ -59,6 +60,8 @@ function answer(e: MouseEvent, did: boolean) {
   found.value = false
   const complete = checking.answer(did, note.value.trim())
   note.value = ''
+  // The next proof is read from its top, however far the last one was scrolled.
+  void nextTick(() => section.value?.scrollIntoView({ block: 'start' }))
   if (complete) finish()
 }
 
@@ -74,7 +77,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
 </script>
 
 <template>
-  <section class="mx-auto max-w-xl" :aria-label="`Check of ${due.label}`">
+  <section ref="section" class="mx-auto max-w-xl scroll-mt-40 sm:scroll-mt-20" :aria-label="`Check of ${due.label}`">
     <div class="flex items-center justify-between">
       <button type="button" class="quiet -ml-2 min-h-14" @click="emit('leave')">← all checks</button>
       <button v-if="results.length" type="button" class="quiet min-h-14" @click="checking.undo()">undo</button>

@@ -312,7 +312,12 @@ const bandOf = (key: string) => answer.value?.band?.[key]
         <ul v-if="faults.length" role="alert" data-faults>
           <li v-for="f in faults" :key="f.pointer + f.detail" class="text-stop">■ {{ said(f) }}</li>
         </ul>
-        <PictureView v-if="picture" :drawing="picture" class="mx-auto h-56 max-w-full" />
+        <PictureView
+          v-if="picture"
+          :drawing="picture"
+          :class="picture.height > 300 ? 'h-[28rem]' : 'h-56'"
+          class="mx-auto max-w-full"
+        />
         <template v-if="answer">
           <ul
             class="divide-line border-line divide-y border-y transition-opacity delay-300"
