@@ -45,6 +45,7 @@ type commands struct {
 	Propose    proposeCommand    `cmd:"" help:"Propose what a drop lacks from a store. Exit 0: nothing is missing; 1: something is; 2: bad input; 3: not decided."`
 	Team       teamCommand       `cmd:"" help:"Find a move of a team, or walk a list of its actions. Exit 0: found; 1: there is none, or a rule is broken; 2: bad input; 3: not decided."`
 	Rescue     rescueCommand     `cmd:"" help:"Tell who is reached from where on a drop, and the ways to somebody at a height. Exit 0: reached; 1: somebody is not; 2: bad input; 3: not decided."`
+	Fold       runCommand        `cmd:"" name:"run" help:"Fold the events of a run and print its state. Exit 2: bad input."`
 	Schools    schoolsCommand    `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`
 	Invite     inviteCommand     `cmd:"" help:"Make an invitation to a team: how the first one comes in."`
 	Link       linkCommand       `cmd:"" help:"Tie a login of a team to a person on its drops."`

@@ -76,7 +76,7 @@ func TestThreeDoors(t *testing.T) {
 		}
 		cmd := exec.Command(binary, a.args...)
 		cmd.Stdin = strings.NewReader(a.request)
-		if a.args[0] != "calc" && a.args[0] != "check" {
+		if a.args[0] != "calc" && a.args[0] != "check" && a.args[0] != "run" {
 			// Commands read the drop alone, and have the rest in their flags.
 			var r struct{ Drop json.RawMessage }
 			if err := json.Unmarshal([]byte(a.request), &r); err == nil && r.Drop != nil {
@@ -149,10 +149,14 @@ func askings(t *testing.T) []asking {
 		{id: "team-picture", request: `{"drop":` + face + `,"state":{"main":{},"belay":{},"at_cm":2000}}`},
 		{id: "pair-picture", request: `{"drop":` + face + `,"rescuer":"dov","casualty":"ivo","state":{"rescuer_m":20.4,"casualty_m":20,"rescuer":[],"casualty":[],"bears":"chain","chain":"locked","links":2}}`},
 		{id: "pair-picture", request: `{"drop":` + face + `,"rescuer":"dov","casualty":"none","state":{"rescuer_m":20.4,"casualty_m":20,"rescuer":[],"casualty":[],"bears":"own"}}`},
+		{id: "stance-picture", request: `{"drop":` + shaft + `,"view":"back","state":{"at_m":20,"holds":[{"item":"descender-1","strand":"main","span":0,"at_m":20.2}]}}`},
+		{id: "stance-picture", request: `{"drop":` + shaft + `,"state":{"at_m":20,"holds":[{"item":"descender-1","strand":"none","span":0,"at_m":20.2}]}}`},
 		{id: "forces-picture", request: `{"drop":` + wall + `,"raising":true}`},
 		{id: "forces-picture", request: `{"drop":` + shaft + `}`},
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":30,\"offset_m\":4}"}`},
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":-30}"}`},
+		{id: "run-state", request: asText(t, demo.Run()), args: []string{"run", "--json", "-"}},
+		{id: "run-state", request: strings.Replace(asText(t, demo.Run()), `"person":"ivo"`, `"person":"nobody"`, 1), args: []string{"run", "-"}},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},
 	}
 	moved := ask.MoveAsked{Drop: *demo.Drops()["gate-shaft"], Move: "descend"}

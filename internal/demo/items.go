@@ -34,33 +34,33 @@ func Items() []gear.Item {
 		ropeItem("rope-22", "rope 22", "rope-105", 160, 10.5, gear.Dry),
 		ropeItem("rope-12", "rope 12", "rope-90", 60, 9, gear.Dry),
 	}
-	list = append(list, run("descender", "descender", "descender-a", 14, 18)...)
-	list = append(list, run("descender", "descender", "descender-b", 21, 22)...)
-	list = append(list, run("chest", "chest ascender", "chest-a", 1, 4)...)
-	list = append(list, run("hand", "hand ascender", "hand-a", 1, 4)...)
-	list = append(list, run("backup", "wheel backup", "backup-wheel", 7, 12)...)
-	list = append(list, run("backup", "cam backup", "backup-cam", 31, 34)...)
-	list = append(list, run("absorber", "absorber", "absorber-a", 7, 10)...)
-	list = append(list, run("absorber", "absorber", "absorber-b", 11, 12)...)
-	list = append(list, run("absorber", "absorber", "absorber-a", 13, 14)...)
-	list = append(list, run("connector", "connector", "connector-offset", 41, 56)...)
-	list = append(list, run("connector", "connector", "connector-oval", 61, 78)...)
-	list = append(list, run("connector", "connector", "connector-pear", 81, 90)...)
-	list = append(list, run("connector", "accessory clip", "connector-plain", 91, 92)...)
-	list = append(list, run("lanyard", "short lanyard", "lanyard-60", 1, 6)...)
-	list = append(list, run("lanyard", "long lanyard", "lanyard-90", 11, 16)...)
-	list = append(list, run("foot-loop", "foot loop", "foot-loop", 1, 6)...)
-	list = append(list, run("harness", "harness", "harness-a", 1, 4)...)
-	list = append(list, run("gloves", "gloves", "gloves-a", 1, 4)...)
-	list = append(list, run("pulley", "pulley", "pulley-a", 1, 4)...)
-	list = append(list, run("capture", "capture pulley", "capture-a", 1, 1)...)
-	list = append(list, run("winding", "winding descender", "winding-1", 1, 1)...)
-	list = append(list, run("winding", "winding descender", "winding-2", 2, 2)...)
-	list = append(list, run("brake", "combined brake", "brake-a", 1, 3)...)
-	list = append(list, run("grab", "rope grab", "grab-a", 1, 2)...)
-	list = append(list, run("hitch", "load-releasing hitch", "hitch-a", 1, 2)...)
-	list = append(list, run("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
-	list = append(list, inKit("rescue bag", append(run("helmet", "helmet", "helmet-a", 1, 2), append(run("stretcher", "stretcher", "stretcher-a", 1, 1), run("bag", "bag", "bag-a", 1, 1)...)...))...)
+	list = append(list, numbered("descender", "descender", "descender-a", 14, 18)...)
+	list = append(list, numbered("descender", "descender", "descender-b", 21, 22)...)
+	list = append(list, numbered("chest", "chest ascender", "chest-a", 1, 4)...)
+	list = append(list, numbered("hand", "hand ascender", "hand-a", 1, 4)...)
+	list = append(list, numbered("backup", "wheel backup", "backup-wheel", 7, 12)...)
+	list = append(list, numbered("backup", "cam backup", "backup-cam", 31, 34)...)
+	list = append(list, numbered("absorber", "absorber", "absorber-a", 7, 10)...)
+	list = append(list, numbered("absorber", "absorber", "absorber-b", 11, 12)...)
+	list = append(list, numbered("absorber", "absorber", "absorber-a", 13, 14)...)
+	list = append(list, numbered("connector", "connector", "connector-offset", 41, 56)...)
+	list = append(list, numbered("connector", "connector", "connector-oval", 61, 78)...)
+	list = append(list, numbered("connector", "connector", "connector-pear", 81, 90)...)
+	list = append(list, numbered("connector", "accessory clip", "connector-plain", 91, 92)...)
+	list = append(list, numbered("lanyard", "short lanyard", "lanyard-60", 1, 6)...)
+	list = append(list, numbered("lanyard", "long lanyard", "lanyard-90", 11, 16)...)
+	list = append(list, numbered("foot-loop", "foot loop", "foot-loop", 1, 6)...)
+	list = append(list, numbered("harness", "harness", "harness-a", 1, 4)...)
+	list = append(list, numbered("gloves", "gloves", "gloves-a", 1, 4)...)
+	list = append(list, numbered("pulley", "pulley", "pulley-a", 1, 4)...)
+	list = append(list, numbered("capture", "capture pulley", "capture-a", 1, 1)...)
+	list = append(list, numbered("winding", "winding descender", "winding-1", 1, 1)...)
+	list = append(list, numbered("winding", "winding descender", "winding-2", 2, 2)...)
+	list = append(list, numbered("brake", "combined brake", "brake-a", 1, 3)...)
+	list = append(list, numbered("grab", "rope grab", "grab-a", 1, 2)...)
+	list = append(list, numbered("hitch", "load-releasing hitch", "hitch-a", 1, 2)...)
+	list = append(list, numbered("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
+	list = append(list, inKit("rescue bag", append(numbered("helmet", "helmet", "helmet-a", 1, 2), append(numbered("stretcher", "stretcher", "stretcher-a", 1, 1), numbered("bag", "bag", "bag-a", 1, 1)...)...))...)
 	list = append(list, guest())
 	for i := range list {
 		happen(&list[i])
@@ -77,7 +77,7 @@ func inKit(name string, items []gear.Item) []gear.Item {
 
 // guest is the helmet of somebody who works with the team for a while.
 func guest() gear.Item {
-	i := run("helmet", "helmet", "helmet-a", 9, 9)[0]
+	i := numbered("helmet", "helmet", "helmet-a", 9, 9)[0]
 	i.Owner, i.Place, i.ExaminedOn = "Sunniva Arrel", "with its owner", ""
 	i.Guest = &gear.Guest{Certificate: "2026-1187", Examiner: "Corbin Asse", ValidUntil: "2027-02-28"}
 	return i
@@ -111,8 +111,8 @@ func ropeItem(id, label, model string, length, measured float64, c gear.Conditio
 	}
 }
 
-// run makes items of one model with numbers from first to last.
-func run(id, label, model string, first, last int) []gear.Item {
+// numbered makes items of one model with numbers from first to last.
+func numbered(id, label, model string, first, last int) []gear.Item {
 	var list []gear.Item
 	for n := first; n <= last; n++ {
 		list = append(list, gear.Item{

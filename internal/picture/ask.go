@@ -22,6 +22,8 @@ func Questions() []ask.Question {
 	}, figure), ask.Row(ask.Question{
 		ID: "knots", Method: "POST", Path: "/pictures/knots", Summary: "Draw the knots of a strand, or all, in a rope of its diameter, each with its wrong form",
 	}, knots), ask.Row(ask.Question{
+		ID: "stance-picture", Method: "POST", Path: "/pictures/stance", Summary: "Draw a person close up with their holds at a step of a move, and what one failure would do",
+	}, stancePicture), ask.Row(ask.Question{
 		ID: "team-picture", Method: "POST", Path: "/pictures/team", Summary: "Draw the rig of a team as it stands at a step, and what one failure would do",
 	}, teamPicture), ask.Row(ask.Question{
 		ID: "forces-picture", Method: "POST", Path: "/pictures/forces", Summary: "Draw the rig of a team with the tension of every part of its ropes",

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/search"
@@ -131,6 +132,66 @@ func TestTeamPictures(t *testing.T) {
 			}
 		}
 	})
+}
+
+// TestStancePictures holds that the picture of a step of a person's move shows every hold where
+// it is, the hand where it is needed, and the worst failure; and that from behind the sides
+// change.
+func TestStancePictures(t *testing.T) {
+	steps := 0
+	for _, c := range []struct{ drop, move string }{{"crown-gallery", "transfer"}, {"crown-gallery", "aid"}, {"face-4", "rebelay-down"}, {"face-7", "pass-knots-down"}, {"gate-shaft", "descend"}} {
+		d := demo.Drops()[c.drop]
+		asked := ask.MoveAsked{Drop: *d, Move: c.move}
+		answer, err := asked.Answer(t.Context(), ask.NewEnv())
+		if err != nil || answer.Plan == nil {
+			t.Errorf("%s, %s: %v", c.drop, c.move, err)
+			continue
+		}
+		r, err := d.Rig()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, st := range answer.Plan.Steps {
+			steps++
+			a := &picture.StancePictured{Drop: *d, State: st.After}
+			front := picture.Stance(r, a)
+			inBox(t, front)
+			a.View = "back"
+			back := picture.Stance(r, a)
+			hands := 0
+			for _, h := range st.After.Holds {
+				part := "hold " + h.Item
+				if parts(front, part) != 1 || !strings.Contains(strings.ToLower(front.Text), d.Label(h.Item)+" on ") {
+					t.Errorf("%s, %s: %s is not shown: %s", c.drop, c.move, h.Item, front.Text)
+					continue
+				}
+				fx, fy := where(t, front, part)
+				bx, by := where(t, back, part)
+				if mid := front.Width / 2; (fx < mid) == (bx < mid) && fx-mid > 20 || fy != by {
+					t.Errorf("%s, %s: %s at %g, %g and from behind at %g, %g", c.drop, c.move, h.Item, fx, fy, bx, by)
+				}
+				if piece := r.Piece(h.Item); piece.Model.Class == gear.Descender && st.After.Bears == h.Item && !h.Parked {
+					hands = 1
+				}
+				if h.Parked && (parts(front, "parked") == 0 || !strings.Contains(front.Text, "parked") && !h.Tied) {
+					t.Errorf("%s, %s: %s is not parked: %s", c.drop, c.move, h.Item, front.Text)
+				}
+			}
+			if parts(front, "hand") != hands || strings.Contains(front.Text, "hand is on the brake strand") != (hands == 1) {
+				t.Errorf("%s, %s: %d hands: %s", c.drop, c.move, parts(front, "hand"), front.Text)
+			}
+			if len(st.FailOne) > 0 {
+				a.Lost = &st.FailOne[0]
+				lost := picture.Stance(r, a)
+				if held := a.Lost.Held; (parts(lost, "rests") == 1) != held || strings.Contains(lost.Text, "nothing holds") == held {
+					t.Errorf("%s, %s: %+v: %s", c.drop, c.move, a.Lost, lost.Text)
+				}
+			}
+		}
+	}
+	if steps < 40 {
+		t.Errorf("%d steps", steps)
+	}
 }
 
 // TestForces holds that every part of every rope is drawn with its tension, heavier where it

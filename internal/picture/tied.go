@@ -52,14 +52,14 @@ func bight(up, down []place, long float64) []place {
 	return slices.Concat(up, loop[1:len(loop)-1], down)
 }
 
-// tail leads a line straight down.
-func down(x, y, long float64) []place { return []place{{x, y - long, 0}, {x, y, 0}} }
+// tailDown leads a line straight down.
+func tailDown(x, y, long float64) []place { return []place{{x, y - long, 0}, {x, y, 0}} }
 
 func endLoop(tail float64) []cord {
 	base := eight()
 	foot := base[0].y
 	return []cord{{ink: Rope, thick: 1, part: "rope", line: slices.Concat(
-		down(half, foot, 13), bight(beside(base, half), backwards(beside(base, -half)), 8), backwards(down(-half, foot, tail)))}}
+		tailDown(half, foot, 13), bight(beside(base, half), backwards(beside(base, -half)), 8), backwards(tailDown(-half, foot, tail)))}}
 }
 
 func join(tail float64) []cord {
@@ -67,7 +67,7 @@ func join(tail float64) []cord {
 	foot := base[0].y
 	lower, upper := beside(base, half), beside(backwards(base), half)
 	return []cord{
-		{ink: Rope, thick: 1, part: "rope", line: slices.Concat(down(half, foot, 13), lower, []place{{half, -foot + tail, 0}})},
+		{ink: Rope, thick: 1, part: "rope", line: slices.Concat(tailDown(half, foot, 13), lower, []place{{half, -foot + tail, 0}})},
 		{ink: Other, thick: 1, part: "rope", line: slices.Concat([]place{{-half, -foot + 13, 0}}, upper, []place{{-half, foot - tail, 0}})},
 	}
 }

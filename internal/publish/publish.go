@@ -19,6 +19,7 @@ import (
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
@@ -43,6 +44,8 @@ func Files(root string) (map[string][]byte, error) {
 		"docs/formats/plan.schema.json":        planSchema,
 		"docs/formats/team-plan.schema.json":   teamPlanSchema,
 		"docs/formats/rescue-plan.schema.json": rescuePlanSchema,
+		"docs/formats/run.schema.json":         runSchema,
+		"docs/formats/run.example.json":        func() (any, error) { return demo.Run(), nil },
 		"docs/formats/drop.example.json":       func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
 		v, err := make()
@@ -96,9 +99,15 @@ func rescuePlanSchema() (any, error) {
 		"A pick-off that was found: every step with the pair of rescuer and casualty after it and what one failure would do. Its actions can be asked for again as steps of POST /api/v1/rescue."), nil
 }
 
+// runSchema is that of a run with its events.
+func runSchema() (any, error) {
+	return schemaOf[run.Document]("Zealous Knot run",
+		"What happened between the release of a plan and its putting away, as events in any order. Its state is a fold over them: see docs/formats/README.md."), nil
+}
+
 func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
-	registry := huma.NewMapRegistry(prefix, huma.DefaultSchemaNamer)
+	registry := huma.NewMapRegistry(prefix, web.SchemaName)
 	web.ListValues(registry)
 	top := registry.Schema(reflect.TypeFor[T](), true, "")
 	defs := map[string]any{}

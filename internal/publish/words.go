@@ -82,7 +82,8 @@ func iconPaths() []byte {
 		}
 	}
 	return typed("\nexport type Stroke = { path: string; ink: string; width: number }\n",
-		table{"The outline of a thing in a box of 270 by 320, by its class or by the way of its rope.", "icons", "Record<string, Stroke[]>", icons})
+		table{"The outline of a thing in a box of 270 by 320, by its class or by the way of its rope.", "icons", "Record<string, Stroke[]>", icons},
+		table{"What a proof does, in a box of 132 by 120, by its sign.", "signs", "Record<string, string>", picture.Signs})
 }
 
 // glossaryPage is the glossary to read.

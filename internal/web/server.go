@@ -8,7 +8,9 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"reflect"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -104,9 +106,23 @@ func NewAPI(r chi.Router) huma.API {
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.OpenAPIPath = "/api/v1/openapi"
+	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", SchemaName)
 	api := humachi.New(r, config)
 	ListValues(api.OpenAPI().Components.Schemas)
 	return api
+}
+
+// SchemaName names a type of the contract: by itself, or with its package where packages have
+// types of one name.
+func SchemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
+		t = t.Elem()
+	}
+	if strings.HasSuffix(t.PkgPath(), "/core/run") {
+		return "Run" + name
+	}
+	return name
 }
 
 func (c *Config) ready(w http.ResponseWriter, r *http.Request) {

@@ -524,8 +524,11 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, _ := call(t, method, url, doc); answer.StatusCode/100 != 2 {
 					t.Errorf("%s: %s", op.OperationID, answer.Status)
 				}
-			case "loading", "figure-picture", "team-picture", "pair-picture", "forces-picture":
+			case "loading", "figure-picture", "team-picture", "pair-picture", "forces-picture", "stance-picture":
 				// A picture too knows what is in the request alone.
+				refused(t, 422, "", method, url, []byte(`{}`))
+			case "run-state":
+				// A run too is folded from what is in the request alone.
 				refused(t, 422, "", method, url, []byte(`{}`))
 			case "knots":
 				refused(t, 422, "", method, url, []byte(`{"drop":`+string(doc)+`,"strand":"none"}`))

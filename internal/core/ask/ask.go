@@ -14,6 +14,7 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/propose"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/strict"
 )
 
@@ -102,6 +103,7 @@ func Questions() []Question {
 		asked[ReplayAsked, *ReplayAnswer](Question{ID: "replay-moves", Method: "POST", Path: "/moves/replay", Summary: "Walk a step list by the rules"}),
 		asked[TeamAsked, *TeamAnswer](Question{ID: "plan-team", Method: "POST", Path: "/team/plan", Summary: "Find a move of a drop's team, or walk a list of its actions", Heavy: true}),
 		asked[RescueAsked, *RescueAnswer](Question{ID: "rescue", Method: "POST", Path: "/rescue", Summary: "Who is reached from where on a drop, by which ways, and what would cover more", Heavy: true}),
+		Row(Question{ID: "run-state", Method: "POST", Path: "/run/state", Summary: "Fold the events of a run into its state; nothing is kept"}, RunState),
 	}, figures()...)
 }
 
@@ -112,6 +114,14 @@ func Find(id string) *Question {
 		return &all[i]
 	}
 	return nil
+}
+
+// RunState folds a run.
+func RunState(_ context.Context, _ Env, _ none, d *run.Document) (*run.State, error) {
+	if err := d.Validate(); err != nil {
+		return nil, err
+	}
+	return run.Fold(d), nil
 }
 
 // figures are a question for each single figure.

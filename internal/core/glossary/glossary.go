@@ -61,7 +61,7 @@ var place = []Term{
 	{"mid-line loop", "A loop in the middle of a rope that can be pulled both ways.", []string{"in-line loop"}},
 	{"loop with an eye", "A loop that takes damage out of the line, with an eye of its own to clip into.", []string{"isolating knot"}},
 	{"backing knot", "A knot of the tail round the strand that bears, so that it cannot pull through.", []string{"keeper knot"}},
-	{"walk-away knot", "What ties a parked brake off while its operator leaves.", []string{"tie-off"}},
+	{"walk-away knot", "What ties a parked brake off while its operator leaves.", nil},
 	{"landing", "The level where a person can stand at the bottom of a drop. Heights are measured from the lowest one.", nil},
 }
 
@@ -90,6 +90,7 @@ var kit = []Term{
 }
 
 var moving = []Term{
+	{"run", "What happens between the release of a plan and its putting away, as events that people and devices give.", nil},
 	{"move", "A manoeuvre with a name, from one stance to another: a knot pass, a changeover, a re-belay.", []string{"manoeuvre"}},
 	{"stance", "All holds of all bodies at one moment, each with its state.", nil},
 	{"step", "One action that leads from one stance to the next.", nil},

@@ -451,6 +451,10 @@ export const glossary: Term[] = [
     ]
   },
   {
+    "word": "run",
+    "means": "What happens between the release of a plan and its putting away, as events that people and devices give."
+  },
+  {
     "word": "school",
     "means": "One of the ways in which practitioners differ. Each question has its answers, and the team chooses."
   },
@@ -553,10 +557,7 @@ export const glossary: Term[] = [
   },
   {
     "word": "walk-away knot",
-    "means": "What ties a parked brake off while its operator leaves.",
-    "also": [
-      "tie-off"
-    ]
+    "means": "What ties a parked brake off while its operator leaves."
   },
   {
     "word": "winding descender",

@@ -1138,6 +1138,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pictures/stance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a person close up with their holds at a step of a move, and what one failure would do */
+        post: operations["stance-picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pictures/team": {
         parameters: {
             query?: never;
@@ -1321,6 +1338,23 @@ export interface paths {
         get: operations["rules"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/run/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fold the events of a run into its state; nothing is kept */
+        post: operations["run-state"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5809,6 +5843,173 @@ export interface components {
             gives: ("stop" | "look" | "note")[];
             id: string;
         };
+        RunCounter: {
+            /** Format: double */
+            down_m: number;
+            /** Format: double */
+            hours_h?: number;
+            item?: string;
+            person?: string;
+            /** Format: double */
+            up_m: number;
+        };
+        RunDocument: {
+            drop: string;
+            events: components["schemas"]["RunEvent"][];
+            /** @description nothing of it enters a counter or what is learnt */
+            exercise?: boolean;
+            /**
+             * @description always: run
+             * @enum {string}
+             */
+            format: "run";
+            /** @description those whose steps are tapped: a team's, and rescues */
+            moves?: components["schemas"]["RunMove"][];
+            people: components["schemas"]["RunPerson"][];
+            /** @description of the released document */
+            plan_sha256?: string;
+            /** Format: int64 */
+            version: number;
+        };
+        RunEvent: {
+            /** Format: double */
+            at_m?: number;
+            by: string;
+            device?: string;
+            /**
+             * Format: date-time
+             * @description by the clock of the device
+             */
+            given_at: string;
+            /** @description made by the device; an event with the same id counts once */
+            id: string;
+            items?: string[];
+            /** @enum {string} */
+            kind: "start" | "end" | "put-away" | "close" | "on-rope" | "at-place" | "working" | "off-rope" | "height" | "check-in" | "briefed" | "begin" | "step" | "done" | "not-as-planned" | "stop-work" | "resume" | "call" | "mark" | "quarantine" | "incident";
+            move?: string;
+            /**
+             * Format: double
+             * @description from the device's clock to the server's, at the first arrival
+             */
+            offset_s?: number;
+            person?: string;
+            reason?: string;
+            /** Format: int64 */
+            step?: number;
+        };
+        RunMove: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            of: "person" | "team" | "rescue";
+            steps: components["schemas"]["RunStep"][];
+        };
+        RunMoveState: {
+            begun_at?: string;
+            done_at?: string;
+            /**
+             * Format: double
+             * @description from its beginning to its last step
+             */
+            elapsed_s: number;
+            move: string;
+            name: string;
+            next?: components["schemas"]["RunStep"];
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: double
+             * @description of the steps that are done
+             */
+            planned_s: number;
+            /**
+             * Format: int64
+             * @description the last that was done; 0: none
+             */
+            step: number;
+            /** @description how long each step took; steps that were tapped in a burst have no time */
+            taken?: components["schemas"]["RunTiming"][];
+        };
+        RunNote: {
+            at: string;
+            by: string;
+            event: string;
+            items?: string[];
+            move?: string;
+            person?: string;
+            /** Format: int64 */
+            step?: number;
+            words: string;
+        };
+        RunPerson: {
+            /**
+             * Format: double
+             * @description height that is planned
+             */
+            at_m: number;
+            /** Format: double */
+            check_in_s?: number;
+            devices?: string[];
+            id: string;
+            name: string;
+        };
+        RunStanding: {
+            /** Format: double */
+            at_m: number;
+            briefed?: boolean;
+            /** @description of somebody out of sight */
+            check_in_due?: string;
+            /** @enum {string} */
+            doing: "off rope" | "on rope" | "at the place" | "working";
+            heard_at?: string;
+            /** @description the last known movement: hanging still counts from here */
+            moved_at?: string;
+            name: string;
+            person: string;
+            since?: string;
+        };
+        RunState: {
+            addenda?: components["schemas"]["RunNote"][];
+            calls?: components["schemas"]["RunNote"][];
+            conflicts?: components["schemas"]["RunNote"][];
+            counters?: components["schemas"]["RunCounter"][];
+            ended_at?: string;
+            /** Format: int64 */
+            events: number;
+            incidents?: components["schemas"]["RunNote"][];
+            /** @description when the newest event was given: no answer means stop */
+            last_at?: string;
+            marks?: components["schemas"]["RunNote"][];
+            moves: components["schemas"]["RunMoveState"][];
+            not_as_planned?: components["schemas"]["RunNote"][];
+            people: components["schemas"]["RunStanding"][];
+            /** @enum {string} */
+            phase: "prepared" | "running" | "ended" | "put away" | "closed";
+            quarantined?: components["schemas"]["RunNote"][];
+            sha256: string;
+            started_at?: string;
+            stopped?: components["schemas"]["RunNote"];
+        };
+        RunStep: {
+            answer?: string;
+            call?: string;
+            do: string;
+            say: string;
+            /**
+             * Format: double
+             * @description planned
+             */
+            seconds_s: number;
+        };
+        RunTiming: {
+            do: string;
+            /** Format: double */
+            planned_s: number;
+            /** Format: double */
+            real_s: number;
+            /** Format: int64 */
+            step: number;
+        };
         SavedOutBody: {
             id: string;
             /** Format: int64 */
@@ -6205,6 +6406,22 @@ export interface components {
             tied?: boolean;
             unlocked?: boolean;
             unproved?: boolean;
+        };
+        StancePictured: {
+            drop: components["schemas"]["Document"];
+            /**
+             * @description the brake hand; left out: right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /** @description what one failure would do, of the step's list */
+            lost?: components["schemas"]["Lost"];
+            state: components["schemas"]["ShownStance"];
+            /**
+             * @description left out: front
+             * @enum {string}
+             */
+            view?: "front" | "back";
         };
         StepList: {
             move?: string;
@@ -16024,6 +16241,120 @@ export interface operations {
             };
         };
     };
+    "stance-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StancePictured"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawing"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "team-picture": {
         parameters: {
             query?: never;
@@ -17421,6 +17752,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "run-state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Unauthorized */

@@ -59,7 +59,7 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
   <div>
     <button
       type="button"
-      class="plain border-accent! no-print border-2! text-left"
+      class="plain border-accent! no-print max-w-full border-2! text-left whitespace-normal!"
       :aria-expanded="listed"
       data-moves
       @click="listed = !listed"

@@ -20,6 +20,7 @@ const questions = {
   loading: (body: Body<'loading'>) => api.POST('/api/v1/pictures/loading', { body }),
   knots: (body: Body<'knots'>) => api.POST('/api/v1/pictures/knots', { body }),
   'team-picture': (body: Body<'team-picture'>) => api.POST('/api/v1/pictures/team', { body }),
+  'stance-picture': (body: Body<'stance-picture'>) => api.POST('/api/v1/pictures/stance', { body }),
   'forces-picture': (body: Body<'forces-picture'>) => api.POST('/api/v1/pictures/forces', { body }),
   'pair-picture': (body: Body<'pair-picture'>) => api.POST('/api/v1/pictures/pair', { body }),
 }
@@ -103,6 +104,19 @@ export function useTeamPicture(body: () => Body<'team-picture'> | undefined) {
     'team-picture',
     () => (body() ? JSON.stringify([body()!.state, body()!.lost, body()!.drop.team, body()!.drop.geometry]) : ''),
     () => toRaw(body()!),
+    true,
+  )
+}
+
+/** A person at a step of a move, close up. */
+export function useStance(body: () => Body<'stance-picture'>) {
+  return useDrawn(
+    'stance-picture',
+    () => {
+      const b = body()
+      return JSON.stringify([b.state, b.view, b.hand, b.lost, b.drop.strands, b.drop.anchors])
+    },
+    () => toRaw(body()),
     true,
   )
 }

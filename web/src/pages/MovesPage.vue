@@ -370,7 +370,7 @@ onBeforeUnmount(() => moving.stop())
               @fail="failing = !failing"
             />
             <MoveStepView :n="step" :step="current" :start="at" class="mt-2" />
-            <MoveClose :drop="draft.drop" :person="person.id" :stance="at" :worst="worstNow" class="mt-2" />
+            <MoveClose :drop="draft.drop" :stance="at" :worst="worstNow" class="mt-2" />
             <details v-if="tied" class="mt-2" data-tied>
               <summary class="quiet -ml-2 text-sm">how it is tied, as a picture</summary>
               <KnotPictures :drop="draft.drop" :strand="tied.strand" :knots="[tied.knot]" />
