@@ -166,7 +166,7 @@ func (s *sketch) haul(in *values, out *mechanics.HaulOut) {
 	if len(ropes) == 0 {
 		ropes = mechanics.Named(in.System)
 	}
-	*s.Drawing = *Forces(team.HaulAlone(in.LoadKg, ropes, out), true, "")
+	*s.Drawing = *Forces(team.HaulAlone(in.LoadKg, ropes, out), true, team.Load{})
 	s.says = []string{
 		fmt.Sprintf("%v on a haul of ratio %s, actual %s; the pull is %v", in.LoadKg, quantity.Text(out.IdealRatio), quantity.Text(out.ActualRatio), out.HandKN),
 		strings.TrimSuffix(s.Text, "."),

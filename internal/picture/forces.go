@@ -34,9 +34,9 @@ type forceSketch struct {
 }
 
 // Forces draws a rig as it is built with the tension of every part of its ropes, held or while
-// it moves: the width of a rope goes by its tension. weakest is the node of the least margin,
-// "" for none.
-func Forces(b *team.Built, moving bool, weakest string) *Drawing {
+// it moves: the width of a rope goes by its tension. weakest is the load of the least margin, the
+// zero Load for none.
+func Forces(b *team.Built, moving bool, weakest team.Load) *Drawing {
 	f := &forceSketch{sketch: sketch{Drawing: &Drawing{Height: forcesTop + 10*row + 60, Letters: 13, Shapes: []Shape{}, Labels: []Label{}}}, of: b, moving: moving, nodes: map[string]*team.Node{}, edges: map[string]float64{}}
 	most, belay := 0.5, false
 	for i := range b.Nodes {
@@ -62,10 +62,13 @@ func Forces(b *team.Built, moving bool, weakest string) *Drawing {
 		f.segment(&b.Segments[i])
 	}
 	for i := range b.Nodes {
-		f.node(&b.Nodes[i], b.Nodes[i].ID == weakest)
+		f.node(&b.Nodes[i], b.Nodes[i].ID == weakest.Node)
 	}
 	for i := range b.Segments {
 		f.tension(&b.Segments[i])
+	}
+	if weakest.Label != "" {
+		f.say("the weakest is %s, %s", weakest.Label, weakest.While)
 	}
 	while := map[bool]string{true: "while it moves", false: "held"}[moving]
 	f.says = append([]string{fmt.Sprintf("the rig %s, with a load of %.2f kN", while, b.WeightKN)}, f.says...)
@@ -215,7 +218,6 @@ func (f *forceSketch) node(n *team.Node, weakest bool) {
 		f.put(x, y+31, "middle", "%.2f kN", f.of.WeightKN)
 	}
 	if weakest {
-		f.say("the weakest is %s", n.Label)
 		at := Label{X: math.Round(x - 20), Y: math.Round(y - 20), Words: "weakest →", Anchor: "end"}
 		if n.Kind == "anchor" {
 			at.X, at.Y = math.Round(x+2), 44

@@ -109,6 +109,7 @@ func every() []*picture.Drawing {
 			func(l *picture.Loading) { l.Fixed = !l.Fixed },
 			func(l *picture.Loading) { l.Fixed, l.Lying = true, true },
 			func(l *picture.Loading) { l.Second = true },
+			func(l *picture.Loading) { l.Engraved, l.Posts = "front", true },
 			func(l *picture.Loading) { l.Threaded = rig.ThreadedReversed },
 			func(l *picture.Loading) { l.Threaded = rig.ThreadedWrong },
 			func(l *picture.Loading) { l.Open, l.Holds = true, false },

@@ -129,15 +129,15 @@ type Role struct {
 	Sees  string `json:"sees,omitempty"`
 }
 
-// Weakest is the node whose margin is the smallest part of what is required; "" where none is
-// known.
-func (f *TeamFigures) Weakest() string {
+// Weakest is the load whose margin is the smallest part of what is required; the zero Load
+// where none is known.
+func (f *TeamFigures) Weakest() Load {
 	for _, l := range f.Loads {
 		if l.Margin > 0 {
-			return l.Node
+			return l
 		}
 	}
-	return ""
+	return Load{}
 }
 
 // Figures works out everything about the rig that does not depend on a move.
