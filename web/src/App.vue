@@ -14,6 +14,7 @@ import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { count, shape } from '@/lib/words'
 import { useChanges } from '@/lib/changes'
+import { useWhere } from '@/lib/where'
 import { timeWords, today } from '@/lib/records'
 import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
@@ -33,6 +34,7 @@ const found = ref(false)
 
 void session.load()
 useChanges()
+useWhere()
 
 const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
 const looked = computed(() => draft.report?.looked_at.some((l) => l.things > 0) ?? false)
@@ -83,7 +85,7 @@ useEventListener('keydown', (e) => {
 <template>
   <a href="#page" class="bg-raised sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-3">To the page</a>
   <header
-    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-3 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
+    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 max-sm:static flex-wrap items-center gap-x-3 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
   >
     <RouterLink to="/" class="flex min-h-11 items-center gap-2 font-semibold">
       <svg width="20" height="24" viewBox="0 0 20 24" aria-hidden="true">

@@ -69,6 +69,40 @@ export const router = createRouter({
   ],
 })
 
+/** What each page is called in the title of the window. */
+export const pageWords: Record<string, string> = {
+  drops: 'Drops',
+  join: 'Join a team',
+  store: 'Store',
+  model: 'Model',
+  item: 'Item',
+  due: 'Due',
+  examine: 'Examination',
+  labels: 'Labels',
+  code: 'Code',
+  recalls: 'Recalls',
+  kits: 'Kits',
+  'kit-edit': 'Kit',
+  items: 'Items',
+  'import-items': 'Import of items',
+  'import-people': 'Import of people',
+  'import-hours': 'Import of hours',
+  person: 'Person',
+  incident: 'Incident',
+  records: 'Records',
+  people: 'People',
+  me: 'My page',
+  figures: 'Quick figures',
+  glossary: 'Glossary',
+  tables: 'Tables behind the figures',
+  drop: 'Drop',
+  checks: 'Checks',
+  moves: 'Moves',
+  rescue: 'Rescue',
+  team: 'Team',
+  kit: 'Kit',
+}
+
 /** The pages of a drop, in the order of the day. */
 export const pages = [
   { name: 'drop', words: 'Drop' },

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A drop's page with its rail, and what stands there while there is no drop to
 // show, no connection, or somebody else was faster.
+import { rest } from '@/lib/where'
 import { useWindowSize } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
@@ -35,6 +36,12 @@ watchEffect(() => {
   headroom.value = curves.open ? headroomBeside : 34
   curves.person = typeof route.params.who === 'string' && route.params.who ? route.params.who : undefined
 })
+
+/** Once it is decided the question is gone, and with it what had the focus. */
+async function decide(how: () => unknown) {
+  await how()
+  await rest()
+}
 </script>
 
 <template>
@@ -101,8 +108,8 @@ watchEffect(() => {
           yet kept.
         </p>
         <div class="mt-2 flex flex-wrap gap-3">
-          <button type="button" class="plain" @click="draft.keepMine()">Keep mine over theirs</button>
-          <button type="button" class="plain" @click="draft.takeTheirs()">Take theirs, give mine up</button>
+          <button type="button" class="plain" @click="decide(draft.keepMine)">Keep mine over theirs</button>
+          <button type="button" class="plain" @click="decide(draft.takeTheirs)">Take theirs, give mine up</button>
         </div>
       </div>
       <div v-if="!draft.online" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert">

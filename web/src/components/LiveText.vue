@@ -30,6 +30,8 @@ async function type() {
   typing.value = true
   await nextTick()
   input.value?.focus()
+  // What is typed takes the place of what is there; a long text is read and added to.
+  if (!props.long && !props.date) input.value?.select()
 }
 
 function finish() {

@@ -77,7 +77,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
 </script>
 
 <template>
-  <section ref="section" class="mx-auto max-w-xl scroll-mt-40 sm:scroll-mt-20" :aria-label="`Check of ${due.label}`">
+  <section ref="section" class="mx-auto max-w-xl scroll-mt-2 sm:scroll-mt-20" :aria-label="`Check of ${due.label}`">
     <div class="flex items-center justify-between">
       <button type="button" class="quiet -ml-2 min-h-14" @click="emit('leave')">← all checks</button>
       <button v-if="results.length" type="button" class="quiet min-h-14" @click="checking.undo()">undo</button>

@@ -8,6 +8,7 @@ import OutboxNotice from '@/components/OutboxNotice.vue'
 import ProofSteps from '@/components/ProofSteps.vue'
 import { entryOf, keyOf, type Result } from '@/lib/checking'
 import { today } from '@/lib/records'
+import { rest } from '@/lib/where'
 import { useDraft } from '@/stores/draft'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -56,6 +57,7 @@ function blocked(d: Due): string {
 
 function done(d: Due, results: Result[]) {
   open.value = undefined
+  void rest()
   if (!draft.drop || !results.length) return
   if (!outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))) return
   draft.overlay()
