@@ -155,6 +155,8 @@ func askings(t *testing.T) []asking {
 		{id: "forces-picture", request: `{"drop":` + shaft + `}`},
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":30,\"offset_m\":4}"}`},
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":-30}"}`},
+		{id: "merge", request: `{"base":` + face + `,"mine":` + strings.Replace(face, `"name":"Face 7"`, `"name":"Face 7 north"`, 1) + `,"theirs":` + strings.Replace(face, `"wind_m_s":`, `"note":"wet","wind_m_s":`, 1) + `}`},
+		{id: "merge", request: `{"base":` + face + `,"mine":` + face + `,"theirs":` + face + `,"prefer":"nobody"}`},
 		{id: "run-state", request: asText(t, demo.Run()), args: []string{"run", "--json", "-"}},
 		{id: "run-state", request: strings.Replace(asText(t, demo.Run()), `"person":"ivo"`, `"person":"nobody"`, 1), args: []string{"run", "-"}},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},

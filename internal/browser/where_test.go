@@ -5,7 +5,12 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/drop"
 )
+
+// onPage: the focus is on the page, not lost.
+const onPage = `document.activeElement !== document.body && document.getElementById('page').contains(document.activeElement)`
 
 // Where one is stands in the title of the window, and whoever works by keys is on the page
 // after each step: what had the focus may be gone. On a phone the head of the page makes room.
@@ -15,7 +20,6 @@ func TestWhere(t *testing.T) {
 		t.Helper()
 		p.until(fmt.Sprintf(`document.title === %q`, words))
 	}
-	onPage := `document.activeElement !== document.body && document.getElementById('page').contains(document.activeElement)`
 	title("Checks · Face 4 · Zealous Knot")
 	p.prove("backup-7", 6)
 	p.until(onPage)
@@ -39,4 +43,37 @@ func TestWhere(t *testing.T) {
 	p.until(`document.querySelector('[data-bead]')`)
 	p.do(chromedp.Evaluate(`scrollTo(0, 600)`, nil))
 	p.until(`document.querySelector('header').getBoundingClientRect().bottom <= 0`)
+}
+
+// Two people change one drop: each sees who, when and what, and both changes are kept together
+// where they do not touch; where they do, whose stands is asked.
+func TestConflictTogether(t *testing.T) {
+	p := open(t, "/drops/face-4/kit")
+	p.until(`document.querySelector('[data-bead]')`)
+	p.cut(true)
+	p.typeInto("/people/0/mass_kg", "91")
+	p.changed("face-4", func(d *drop.Document) { d.WindMS = 9 })
+	p.cut(false)
+	p.says("[data-theirs]", "wind: 5 m/s → 9 m/s")
+	p.says("[data-mine]", "people, Rhea Tolland, mass: 88 kg → 91 kg")
+	p.gone("[data-touching]")
+	p.press("[data-together]")
+	p.gone("[data-conflict]")
+	p.until(onPage)
+	p.until(`document.querySelector('header').innerText.includes('kept')`)
+	if d := p.kept(); d.WindMS != 9 || d.People[0].MassKg != 91 {
+		t.Errorf("wind %v, mass %v", d.WindMS, d.People[0].MassKg)
+	}
+	// One place, two ways; and undo takes the other's change back as well as one's own.
+	p.cut(true)
+	p.typeInto("/people/0/mass_kg", "85")
+	p.changed("face-4", func(d *drop.Document) { d.People[0].MassKg = 95; d.Note = "wet" })
+	p.cut(false)
+	p.says("[data-touching]", "theirs 95 kg, yours 85 kg")
+	p.press("[data-both-mine]")
+	p.gone("[data-conflict]")
+	p.until(`document.querySelector('header').innerText.includes('kept')`)
+	if d := p.kept(); d.Note != "wet" || d.People[0].MassKg != 85 {
+		t.Errorf("note %q, mass %v", d.Note, d.People[0].MassKg)
+	}
 }

@@ -103,6 +103,7 @@ func Questions() []Question {
 		asked[ReplayAsked, *ReplayAnswer](Question{ID: "replay-moves", Method: "POST", Path: "/moves/replay", Summary: "Walk a step list by the rules"}),
 		asked[TeamAsked, *TeamAnswer](Question{ID: "plan-team", Method: "POST", Path: "/team/plan", Summary: "Find a move of a drop's team, or walk a list of its actions", Heavy: true}),
 		asked[RescueAsked, *RescueAnswer](Question{ID: "rescue", Method: "POST", Path: "/rescue", Summary: "Who is reached from where on a drop, by which ways, and what would cover more", Heavy: true}),
+		Row(Question{ID: "merge", Method: "POST", Path: "/merge", Summary: "Put two changes of one drop together, and say where they touch; nothing is kept"}, Merge),
 		Row(Question{ID: "run-state", Method: "POST", Path: "/run/state", Summary: "Fold the events of a run into its state; nothing is kept"}, RunState),
 	}, figures()...)
 }
@@ -114,6 +115,11 @@ func Find(id string) *Question {
 		return &all[i]
 	}
 	return nil
+}
+
+// Merge puts two changes of a drop together.
+func Merge(_ context.Context, _ Env, _ none, a *drop.MergeAsked) (*drop.Merged, error) {
+	return a.Answer()
 }
 
 // RunState folds a run.

@@ -68,12 +68,16 @@ func parts(d *Document) (fields map[string]json.RawMessage, err error) {
 	return fields, json.Unmarshal(text, &fields)
 }
 
-type changes struct{ list []string }
+type changes struct {
+	list []string
+	// all: what takes no plan back counts too.
+	all bool
+}
 
 // compare notes what differs between two values. Path is of the field names, to
 // tell whether it matters; at says where in words.
 func (c *changes) compare(path []string, at string, was, is any) {
-	if reflect.DeepEqual(was, is) || slices.Contains(unrelated, strings.Join(path, ".")) {
+	if reflect.DeepEqual(was, is) || !c.all && slices.Contains(unrelated, strings.Join(path, ".")) {
 		return
 	}
 	switch w := was.(type) {

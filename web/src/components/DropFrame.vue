@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // A drop's page with its rail, and what stands there while there is no drop to
 // show, no connection, or somebody else was faster.
-import { rest } from '@/lib/where'
 import { useWindowSize } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
@@ -9,6 +8,7 @@ import { headroom, headroomBeside } from '@/lib/rail'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
 import { useRescue } from '@/stores/rescue'
+import ConflictBox from './ConflictBox.vue'
 import CoverStrip from './CoverStrip.vue'
 import DropRail from './DropRail.vue'
 import StateNotice from './StateNotice.vue'
@@ -36,12 +36,6 @@ watchEffect(() => {
   headroom.value = curves.open ? headroomBeside : 34
   curves.person = typeof route.params.who === 'string' && route.params.who ? route.params.who : undefined
 })
-
-/** Once it is decided the question is gone, and with it what had the focus. */
-async function decide(how: () => unknown) {
-  await how()
-  await rest()
-}
 </script>
 
 <template>
@@ -102,16 +96,7 @@ async function decide(how: () => unknown) {
         <div v-if="railOpen" class="border-line h-[60vh] border-y"><DropRail :drop="draft.drop" /></div>
         <div v-if="curves.open" class="border-line h-[80vh] border-y"><CurvesPanel :drop="draft.drop" /></div>
       </div>
-      <div v-if="draft.conflict !== undefined" class="border-look bg-raised mb-4 rounded-md border-2 p-4" role="alert">
-        <p>
-          <b class="text-look">◆ Somebody else changed this drop meanwhile.</b> Your changes are on this device and not
-          yet kept.
-        </p>
-        <div class="mt-2 flex flex-wrap gap-3">
-          <button type="button" class="plain" @click="decide(draft.keepMine)">Keep mine over theirs</button>
-          <button type="button" class="plain" @click="decide(draft.takeTheirs)">Take theirs, give mine up</button>
-        </div>
-      </div>
+      <ConflictBox v-if="draft.conflict !== undefined" />
       <div v-if="!draft.online" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert">
         <b class="text-look">◆ No connection.</b> What you change stays on this device and is sent when there is one;
         {{ draft.here ? 'it is checked here, by the records of then' : 'findings are those of the last connection' }}.

@@ -46,6 +46,8 @@ export const useDraft = defineStore('draft', () => {
   const here = ref(false)
   /** The version somebody else wrote while this draft was being edited. */
   const conflict = ref<number>()
+  /** The version that this draft began from, where somebody else was faster. */
+  const base = ref<number>()
   const undoable = ref<string[]>([])
 
   /** Whose curves are needed: '' for the first who hangs; undefined for none. */
@@ -102,8 +104,10 @@ export const useDraft = defineStore('draft', () => {
       drop.value = theirs
       if (local) {
         drop.value = present(local.drop, theirs)
-        if (local.version !== version.value) conflict.value = version.value
-        else scheduleKeep()
+        if (local.version !== version.value) {
+          base.value = local.version
+          conflict.value = version.value
+        } else scheduleKeep()
       }
       keeping.value = local ? 'waiting' : 'kept'
       state.value = 'ready'
@@ -283,6 +287,7 @@ export const useDraft = defineStore('draft', () => {
       void check()
       if (id.value !== of) return
       if (answer.response.status === 412) {
+        base.value = version.value
         conflict.value = etagVersion(answer.response)
         keeping.value = 'waiting'
         return
@@ -318,6 +323,16 @@ export const useDraft = defineStore('draft', () => {
     conflict.value = undefined
     writeLocal()
     void keep()
+  }
+
+  /** Keeps both changes put together, over a version of theirs. */
+  function putTogether(both: Drop, over: number) {
+    if (!drop.value) return
+    undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(toRaw(drop.value))]
+    drop.value = both
+    version.value = over
+    conflict.value = undefined
+    changed()
   }
 
   /** Gives this draft up for what somebody else wrote. */
@@ -384,6 +399,7 @@ export const useDraft = defineStore('draft', () => {
     online,
     here,
     conflict,
+    base,
     version,
     judged,
     undoable,
@@ -398,6 +414,7 @@ export const useDraft = defineStore('draft', () => {
     about,
     faultAt,
     keepMine,
+    putTogether,
     takeTheirs,
   }
 })
