@@ -255,8 +255,12 @@ func TestPlanStates(t *testing.T) {
 	p.says("[data-plan=draft]", "draft")
 	p.button("Mark as checked")
 	p.says("[data-plan=checked]", "by Dov Pellister")
-	p.button("Release for use")
-	p.until(`document.querySelector("[data-plan] form [data-reason='hands.gloves']")`)
+	// A press counts once what was found is known for this version.
+	p.until(`(() => {
+		const asked = document.querySelector("[data-plan] form [data-reason='hands.gloves']")
+		if (!asked) [...document.querySelectorAll('[data-plan] button')].find((b) => b.textContent.includes('Release for use') && !b.disabled)?.click()
+		return asked
+	})()`)
 	p.until(`document.querySelector('[data-plan] form button').disabled`)
 	p.do(chromedp.SendKeys("[data-reason='hands.gloves']", "they lie at the deck"))
 	p.button("Release and sign")

@@ -75,7 +75,7 @@ func TestTeamRig(t *testing.T) {
 	p.press("[data-view=places]")
 	p.do(chromedp.Focus(`[aria-label^="Call before: lower"]`), chromedp.KeyEvent(kb.Enter))
 	p.until(`document.activeElement.tagName === 'INPUT'`)
-	p.do(chromedp.KeyEvent(" slowly" + kb.Enter))
+	p.do(chromedp.KeyEvent("Down slowly" + kb.Enter))
 	p.says("[data-call=lower]", "Down slowly")
 	p.do(chromedp.Navigate(p.url + "/drops/sump-hatch/team"))
 	p.do(press("[data-view=moves]"), press("[data-moves]"), press("[data-move=wind-up]"))

@@ -77,3 +77,36 @@ func TestConflictTogether(t *testing.T) {
 		t.Errorf("note %q, mass %v", d.Note, d.People[0].MassKg)
 	}
 }
+
+// From anywhere a few letters find an item by its label or serial, a person, a word by any of
+// its names, and within a drop its moves; what begins so comes first.
+func TestFindAnywhere(t *testing.T) {
+	p := open(t, "/records")
+	find := func(letters, first string) {
+		t.Helper()
+		p.until(`document.querySelector('main, header')`)
+		p.do(chromedp.Evaluate(`document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '/', bubbles: true }))`, nil))
+		p.until(`document.querySelector('[aria-label=Find]')`)
+		p.do(chromedp.SendKeys(`[aria-label=Find]`, letters))
+		p.until(fmt.Sprintf(`document.querySelector('[role=option]')?.innerText.startsWith(%q)`, first))
+	}
+	take := func() { p.do(chromedp.KeyEvent("\r")) }
+	find("descender 2", "descender 21")
+	take()
+	p.until(`location.pathname === '/store/item/descender-21'`)
+	find("Ivo Ke", "Ivo Kestrane")
+	take()
+	p.until(`location.pathname === '/people/person/ivo'`)
+	// A word by what others call it.
+	find("rebelay", "re-belay")
+	take()
+	p.until(`location.pathname === '/glossary' && [...document.querySelectorAll('[data-glossary-term]')].some((t) => t.innerText.startsWith('re-belay')) && document.querySelectorAll('[data-glossary-term]').length < 5`)
+	p.do(chromedp.Navigate(p.url + "/drops/basin-wall/kit"))
+	p.until(`document.querySelector('[data-found]')`)
+	find("walk aw", "walk away")
+	take()
+	p.until(`location.pathname === '/drops/basin-wall/team' && document.querySelector('[data-moves]')?.innerText.startsWith('walk away')`)
+	find("aid", "aid")
+	take()
+	p.until(`location.pathname.startsWith('/drops/basin-wall/moves')`)
+}

@@ -2,13 +2,11 @@
 // The frame around every page: where one is, what was found, and the keys.
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
 import { useEventListener } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import StateNotice from '@/components/StateNotice.vue'
 import SignInPage from '@/pages/SignInPage.vue'
-import CommandBox from '@/components/CommandBox.vue'
 import FindingsPanel from '@/components/FindingsPanel.vue'
-import KeyList from '@/components/KeyList.vue'
 import { behind } from '@/lib/behind'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
@@ -20,6 +18,13 @@ import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
 import { useSession } from '@/stores/session'
+
+// What a key opens is no part of the first load; it is there before anybody presses the key.
+const boxes = [() => import('@/components/CommandBox.vue'), () => import('@/components/KeyList.vue')] as const
+const CommandBox = defineAsyncComponent(boxes[0])
+const KeyList = defineAsyncComponent(boxes[1])
+const idle = window.requestIdleCallback ?? window.setTimeout
+idle(() => boxes.forEach((fetched) => void fetched()))
 
 const session = useSession()
 const draft = useDraft()
@@ -207,7 +212,7 @@ useEventListener('keydown', (e) => {
     <button type="button" class="plain" @click="session.load()">Try again</button>
   </StateNotice>
   <StateNotice v-else title="Zealous Knot" busy />
-  <CommandBox :open="finding" @close="finding = false" />
-  <KeyList :open="keys" @close="keys = false" />
+  <CommandBox v-if="finding" open @close="finding = false" />
+  <KeyList v-if="keys" open @close="keys = false" />
   <FindingsPanel :open="found" @close="found = false" />
 </template>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
-// Finds any page, person, item or drop by a few letters.
+// Finds any page, person, item, drop, move or word by a few letters, from anywhere.
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
+import { computedAsync, refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, must, type Drop } from '@/api/client'
 import { codeIn, isCode } from '@/lib/codes'
 import { labelOf } from '@/lib/gear'
+import { moveWords } from '@/lib/words'
+import { useMoving } from '@/stores/moving'
+import { useTeam } from '@/stores/team'
 import { firstDrops } from '@/lib/offline'
 import { system, systems } from '@/lib/units'
 import { figureTitles } from '@/api/titles'
@@ -22,6 +25,8 @@ type Goal = { key: string; words: string; what: string; to?: RouteLocationRaw; a
 const maxGoals = 12
 
 const draft = useDraft()
+const moving = useMoving()
+const team = useTeam()
 const route = useRoute()
 const router = useRouter()
 const text = ref('')
@@ -41,6 +46,80 @@ const drops = useQuery({
   enabled: computed(() => props.open),
   placeholderData: keepPreviousData,
 })
+
+/** What the store, the people and the program's words have; asked for once there are letters. */
+const searched = computed(() => props.open && find.value.length > 1)
+const gear = useQuery({
+  queryKey: ['gear'],
+  queryFn: async () => must(await api.GET('/api/v1/gear')),
+  enabled: searched,
+})
+const people = useQuery({
+  queryKey: ['people'],
+  queryFn: async () => must(await api.GET('/api/v1/people')),
+  enabled: searched,
+})
+const moves = useQuery({
+  queryKey: ['moves'],
+  queryFn: async () => must(await api.GET('/api/v1/moves')),
+  enabled: searched,
+  staleTime: Infinity,
+})
+const teamMoves = useQuery({
+  queryKey: ['team-moves'],
+  queryFn: async () => must(await api.GET('/api/v1/team/moves')),
+  enabled: searched,
+  staleTime: Infinity,
+})
+const terms = computedAsync(async () => (searched.value ? (await import('@/api/glossary')).glossary : []), [])
+
+/** What is found beyond the open drop, once there are letters. */
+function beyond(): Goal[] {
+  if (!searched.value) return []
+  const names = new Map((gear.data.value?.models ?? []).map((m) => [m.id, m.name]))
+  const id = draft.id
+  const passes = (name: string) => () => {
+    moving.wanted = name
+    void router.push({ name: 'moves', params: { id } })
+  }
+  const teamPasses = (name: string) => () => {
+    team.choose(name)
+    void router.push({ name: 'team', params: { id } })
+  }
+  const inDrop = route.params.id && draft.drop
+  return [
+    ...(inDrop ? (moves.data.value ?? []) : []).map((m) => ({
+      key: `move ${m.name}`,
+      words: moveWords(m.name),
+      what: `move, ${m.does}`,
+      act: passes(m.name),
+    })),
+    ...(inDrop && draft.drop?.team ? (teamMoves.data.value ?? []) : []).map((m) => ({
+      key: `team ${m.name}`,
+      words: moveWords(m.name),
+      what: `move of the team, ${m.does}`,
+      act: teamPasses(m.name),
+    })),
+    ...(people.data.value ?? []).map((p) => ({
+      key: `person ${p.id}`,
+      words: p.name,
+      what: 'person of the team',
+      to: `/people/person/${p.id}`,
+    })),
+    ...(gear.data.value?.items ?? []).map((i) => ({
+      key: `item ${i.id}`,
+      words: i.label,
+      what: [names.get(i.model), i.serial, i.state === 'in-service' ? '' : i.state].filter(Boolean).join(', '),
+      to: `/store/item/${i.id}`,
+    })),
+    ...terms.value.map((t) => ({
+      key: `term ${t.word}`,
+      words: t.word,
+      what: ['word', ...(t.also ?? [])].join(', '),
+      to: { name: 'glossary', query: { find: t.word } },
+    })),
+  ]
+}
 
 /** Everything in the open drop that has a place on a page. */
 function goalsOf(drop: Drop): Goal[] {
@@ -106,8 +185,13 @@ const goals = computed<Goal[]>(() => {
       .map((s) => ({ key: s, words: `Units: ${s}`, what: 'display', act: () => (system.value = s) })),
   ]
   const wanted = text.value.trim().toLowerCase()
-  return [...byCode(codeIn(text.value)), ...here, ...others, ...always]
-    .filter((g) => g.key === 'code' || `${g.words} ${g.what}`.toLowerCase().includes(wanted))
+  const hit = (g: Goal) => `${g.words} ${g.what}`.toLowerCase().includes(wanted)
+  const list = [...here, ...others, ...always, ...beyond()].filter(hit)
+  // What begins so comes first; what is here stays before what is elsewhere.
+  const begins = (g: Goal) => Number(!g.words.toLowerCase().startsWith(wanted))
+  const seen = new Set<string>()
+  return [...byCode(codeIn(text.value)), ...list.sort((a, b) => begins(a) - begins(b))]
+    .filter((g) => !seen.has(g.key) && seen.add(g.key))
     .slice(0, maxGoals)
 })
 
@@ -128,7 +212,7 @@ function go(g: Goal | null) {
         <Combobox :model-value="null" @update:model-value="go">
           <ComboboxInput
             class="border-soft bg-raised h-12 w-full rounded-md border px-3 text-lg"
-            placeholder="A page, person, item, drop or code"
+            placeholder="A page, person, item, drop, move, word or code"
             aria-label="Find"
             @change="text = $event.target.value"
           />
@@ -138,7 +222,7 @@ function go(g: Goal | null) {
                 class="flex min-h-11 cursor-pointer items-center justify-between rounded px-3"
                 :class="active ? 'bg-accent text-on-accent' : ''"
               >
-                <span>{{ g.words }}</span><span class="text-sm opacity-80">{{ g.what }}</span>
+                <span>{{ g.words }}</span><span class="ml-4 truncate text-sm opacity-80">{{ g.what }}</span>
               </li>
             </ComboboxOption>
             <li v-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>

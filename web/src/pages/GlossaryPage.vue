@@ -1,11 +1,18 @@
 <script setup lang="ts">
 // Every word of the job as the program uses it, and what other regions call it.
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { glossary } from '@/api/glossary'
 import { termKnots } from '@/api/knots'
 import KnotPictures from '@/components/KnotPictures.vue'
 
+const route = useRoute()
 const letters = ref('')
+watch(
+  () => route.query.find,
+  (wanted) => (letters.value = typeof wanted === 'string' ? wanted : ''),
+  { immediate: true },
+)
 const opened = reactive(new Set<string>())
 const shown = computed(() => {
   const find = letters.value.trim().toLowerCase()

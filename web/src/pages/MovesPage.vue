@@ -101,6 +101,14 @@ const ahead = computed(() =>
 const offered = computed(() => (moves.data.value ?? []).filter((m) => ahead.value.has(m.name) || m.name === move.value))
 const others = computed(() => (moves.data.value ?? []).filter((m) => !ahead.value.has(m.name)))
 watch(
+  () => moving.wanted,
+  (name) => {
+    if (name) move.value = name
+    moving.wanted = undefined
+  },
+  { immediate: true },
+)
+watch(
   () => moving.toPass,
   (m) => {
     if (m && person.value) move.value = moveFor(m.kind, m.height, from.value ?? person.value.at_m)

@@ -10,6 +10,8 @@ export const useMoving = defineStore('moving', () => {
   const fallen = ref<number>()
   /** A mark that was chosen on the rail, to get past. */
   const toPass = ref<{ kind: Mark['kind']; height: number }>()
+  /** A move that was chosen elsewhere. */
+  const wanted = ref<string>()
 
   /** Where they hang sideways; undefined while they stand. */
   const x = ref<number>()
@@ -26,5 +28,5 @@ export const useMoving = defineStore('moving', () => {
     return p.id === who.value ? { ...p, at_m: at.value } : p
   }
 
-  return { who, fallen, x, toPass, show, seen, stop: () => (who.value = '') }
+  return { who, fallen, x, toPass, wanted, show, seen, stop: () => (who.value = '') }
 })
