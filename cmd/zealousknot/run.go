@@ -67,7 +67,11 @@ func printRun(w io.Writer, s *events.State) {
 		}
 	}
 	for _, c := range s.Counters {
-		fmt.Fprintf(w, "%s%s: %v down, %v up, %.2f h on the rope\n", c.Person, c.Item, c.DownM, c.UpM, c.HoursH)
+		low := ""
+		if c.Low {
+			low = "; heights are missing, the metres err low"
+		}
+		fmt.Fprintf(w, "%s%s: %v down, %v up, %.2f h on the rope%s\n", c.Person, c.Item, c.DownM, c.UpM, c.HoursH, low)
 	}
 }
 

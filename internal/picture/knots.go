@@ -20,9 +20,8 @@ type Knot struct {
 	Use   string `json:"use"`
 	Runs  string `json:"runs"`
 	Wrong string `json:"wrong"`
-	// Steps are the actions of moves that tie it, Teams those of a team.
+	// Steps are the actions of a person's moves that tie it. What a team ties its kit decides.
 	Steps []string `json:"steps,omitempty"`
-	Teams []string `json:"team_steps,omitempty"`
 
 	// tied gives its ropes with a tail of so many diameters, amiss its wrong form.
 	tied, amiss func(tail float64) *tied
@@ -47,14 +46,14 @@ type named struct {
 	words string
 }
 
-// short is how many diameters long the tail of a wrong form is.
-const tooShort = 3
+// tooShort is the tail of a wrong form: well below what the table asks for, whatever that is.
+func tooShort(tail float64) float64 { return 0.3 * tail }
 
 // Knots is every knot that is drawn.
 var Knots = []Knot{
 	{
 		ID: "end-loop", Name: "figure-eight loop", Term: "end loop", Use: "the rope's end at its anchor", Runs: "two strands side by side through a figure eight, the loop above, the tail beside the strand that bears", Wrong: "the tail is too short: it can pull through",
-		tied: endTied, amiss: func(float64) *tied { return endTied(tooShort) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.EndLoop },
+		tied: endTied, amiss: func(tail float64) *tied { return endTied(tooShort(tail)) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.EndLoop },
 	},
 	{
 		ID: "mid-loop", Name: "mid-line loop", Term: "mid-line loop", Use: "a loop in the middle of a strand, pulled both ways", Runs: "twisted twice, folded down over its own feet, and brought up from behind through the middle", Wrong: "one twist is missing: it runs through", Steps: []string{"tie"},
@@ -64,11 +63,11 @@ var Knots = []Knot{
 	{
 		ID: "eye-loop", Name: "loop with an eye", Term: "loop with an eye", Use: "damage taken out of the line, with an eye to clip into", Runs: "a figure eight in a bight; its long loop is tied off by an overhand, so that the eye between them is clear of the damage", Wrong: "the damage is in the eye, not in the loop beyond it", Steps: []string{"isolate"},
 		tied:  func(float64) *tied { return eyeTied(22.4) },
-		amiss: func(float64) *tied { return eyeTied(5.1) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return 2 * t.MidLoop },
+		amiss: func(float64) *tied { return eyeTied(5.1) },
 	},
 	{
 		ID: "join", Name: "figure-eight join", Term: "join", Use: "two ropes tied into one strand", Runs: "the second rope follows the first back through its figure eight; the tails leave at opposite ends", Wrong: "the tails are too short: they can pull through",
-		tied: joinTied, amiss: func(float64) *tied { return joinTied(tooShort) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.Join },
+		tied: joinTied, amiss: func(tail float64) *tied { return joinTied(tooShort(tail)) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.Join },
 	},
 	{
 		ID: "stopper", Name: "double overhand stopper", Term: "end stop", Use: "the end stop: no device runs off", Runs: "two turns round its own strand, and the end down through both", Wrong: "one turn only: it is small, and works loose",
@@ -85,7 +84,7 @@ var Knots = []Knot{
 		amiss: func(tail float64) *tied { return backed(tail, true) },
 	},
 	{
-		ID: "walk-away", Name: "overhand round the load strand", Term: "walk-away knot", Use: "ties a parked brake off when its operator leaves", Runs: "a bight of the brake strand, once round the load strand and down through its own turn", Wrong: "tied beside the load strand, not round it", Steps: []string{"tie-off"}, Teams: []string{"tie"},
+		ID: "walk-away", Name: "overhand round the load strand", Term: "walk-away knot", Use: "ties a parked brake off when its operator leaves", Runs: "a bight of the brake strand, once round the load strand and down through its own turn", Wrong: "tied beside the load strand, not round it",
 		tied: func(float64) *tied {
 			return &tied{cords: roundStrand(false), named: []named{{place{1.2, -13, 0}, "load strand"}}}
 		},
@@ -94,12 +93,12 @@ var Knots = []Knot{
 		},
 	},
 	{
-		ID: "grip-hitch", Name: "friction hitch", Term: "friction hitch", Use: "a cord that grips the rope both ways", Runs: "three turns to each side of the middle, every turn beside the last, both legs out under the bar", Wrong: "one turn to each side: it slides", Teams: []string{"put-grab"},
+		ID: "grip-hitch", Name: "friction hitch", Term: "friction hitch", Use: "a cord that grips the rope both ways", Runs: "three turns to each side of the middle, every turn beside the last, both legs out under the bar", Wrong: "one turn to each side: it slides",
 		tied:  func(float64) *tied { return &tied{cords: gripping(3)} },
 		amiss: func(float64) *tied { return &tied{cords: gripping(1)} },
 	},
 	{
-		ID: "release-hitch", Name: "load-releasing hitch", Term: "load-releasing hitch", Use: "lets a caught load down onto its brake", Runs: "reeved between two connectors, wound four times round its own strands, and the end passed between them", Wrong: "the end is not passed through: it lets go", Teams: []string{"extend"},
+		ID: "release-hitch", Name: "load-releasing hitch", Term: "load-releasing hitch", Use: "lets a caught load down onto its brake", Runs: "reeved between two connectors, wound four times round its own strands, and the end passed between them", Wrong: "the end is not passed through: it lets go",
 		tied:  func(float64) *tied { return &tied{cords: releasing(true), rings: []place{{0, 10.6, 0}, {0, -9.9, 0}}} },
 		amiss: func(float64) *tied { return &tied{cords: releasing(false), rings: []place{{0, 10.6, 0}, {0, -9.9, 0}}} },
 	},
@@ -184,7 +183,7 @@ func (k *Knot) shortens() bool { return k.ID == "end-loop" || k.ID == "join" }
 
 func (k *Knot) tailOf(wrong bool, tail float64) float64 {
 	if wrong && k.shortens() {
-		return tooShort
+		return tooShort(tail)
 	}
 	return tail
 }

@@ -198,6 +198,12 @@ func TestKnotPictures(t *testing.T) {
 				}
 			}
 		}
+		// Whatever the table asks for, the wrong form has less.
+		for _, tail := range []float64{1, 3, 10} {
+			if right, wrong := k.tailOf(false, tail), k.tailOf(true, tail); k.shortens() && wrong >= right {
+				t.Errorf("%s: a wrong tail of %g where %g is right", k.ID, wrong, right)
+			}
+		}
 		in := Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
 		right, wrong := k.Draw(in, false), k.Draw(in, true)
 		if strings.Contains(right.Text, "wrong") || !strings.Contains(wrong.Text, k.Wrong) || right.Text == wrong.Text {

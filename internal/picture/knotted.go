@@ -9,6 +9,7 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -18,9 +19,10 @@ import (
 
 // KnotsAsked is which knots are drawn, and in which rope.
 type KnotsAsked struct {
-	Drop   *drop.Document `json:"drop,omitempty" doc:"left out: the rope is the one of diameter_mm"`
-	Strand string         `json:"strand,omitempty" maxLength:"64" doc:"of the drop: in its rope; where no knots are named, those that are on it"`
-	Knots  []string       `json:"knots,omitempty" maxItems:"20" doc:"by their ids; left out: those of the strand, without a strand all"`
+	Drop     *drop.Document `json:"drop,omitempty" doc:"left out: the rope is the one of diameter_mm"`
+	Strand   string         `json:"strand,omitempty" maxLength:"64" doc:"of the drop: in its rope; where no knots are named, those that are on it"`
+	TeamStep string         `json:"team_step,omitempty" maxLength:"40" doc:"an action of the team: the knot that it ties with the team's kit, none where a device does it"`
+	Knots    []string       `json:"knots,omitempty" maxItems:"20" doc:"by their ids; left out: those of the strand, without a strand all"`
 	// DiameterMM is of a rope by itself.
 	DiameterMM quantity.Millimetres `json:"diameter_mm,omitempty" minimum:"0" maximum:"60" doc:"left out: 10.5 mm"`
 	View       string               `json:"view,omitempty" enum:"front,back" doc:"left out: front"`
@@ -57,8 +59,22 @@ func knots(_ context.Context, _ ask.Env, _ struct{}, a *KnotsAsked) (*KnotsDrawn
 			if s == nil {
 				return nil, refused("/strand", "there is no strand %q", a.Strand)
 			}
-			in.DiameterMM = s.Ropes[0].Model.Rope.DiameterMM
+			// Of ropes that are joined the thickest: its tails are the longest.
+			in.DiameterMM = 0
+			for _, r := range s.Ropes {
+				in.DiameterMM = max(in.DiameterMM, r.Model.Rope.DiameterMM)
+			}
 			where = knotsOn(s)
+		}
+		if a.TeamStep != "" {
+			if r.Team == nil {
+				return nil, refused("/drop/team", "missing: nothing is rigged for a team on this drop")
+			}
+			k := ofTeam(r.Team, a.TeamStep)
+			if k == "" {
+				return &KnotsDrawn{DiameterMM: in.DiameterMM, Knots: []KnotDrawn{}}, nil
+			}
+			list = []string{k}
 		}
 	}
 	for i, id := range list {
@@ -78,23 +94,45 @@ func knots(_ context.Context, _ ask.Env, _ struct{}, a *KnotsAsked) (*KnotsDrawn
 	return out, nil
 }
 
+// ofTeam is the knot that an action of a team's move ties with what lies ready; "" for none, and
+// where a device or sewn tape does it.
+func ofTeam(v *rig.TeamView, do string) string {
+	has := func(is func(m *gear.Model) bool) bool {
+		return slices.ContainsFunc(v.Kit, func(p *rig.Piece) bool { return is(p.Model) })
+	}
+	grab := has(func(m *gear.Model) bool { return m.Class == gear.RopeGrab })
+	sewn := has(func(m *gear.Model) bool { return m.Hitch != nil && m.Hitch.Sewn })
+	tied := has(func(m *gear.Model) bool { return m.Hitch != nil && !m.Hitch.Sewn })
+	switch {
+	case do == "tie" && (v.WalkAway == "" || v.WalkAway == "overhand"):
+		return "walk-away"
+	case do == "put-grab" && (v.Catch == "cord" || v.Catch == "two-cords" || v.Catch == "" && !grab):
+		return "grip-hitch"
+	case do == "extend" && tied && !sewn:
+		return "release-hitch"
+	}
+	return ""
+}
+
 // OfTeam are the knots of a team's main in a plan: its end, and those that the steps tie.
-func OfTeam(d *drop.Document, p *team.TeamPlan) []KnotDrawn {
+func OfTeam(d *drop.Document, p *team.TeamPlan) ([]KnotDrawn, error) {
+	r, err := d.Rig()
+	if err != nil {
+		return nil, err
+	}
 	list := []string{"end-loop"}
 	if p != nil {
 		for _, s := range p.Steps {
-			for _, k := range Knots {
-				if slices.Contains(k.Teams, string(s.Action.Do)) {
-					list = append(list, k.ID)
-				}
+			if k := ofTeam(r.Team, string(s.Action.Do)); k != "" {
+				list = append(list, k)
 			}
 		}
 	}
 	out, err := knots(context.Background(), ask.Env{}, struct{}{}, &KnotsAsked{Drop: d, Strand: d.Team.Main.Strand, Knots: list})
 	if err != nil {
-		return nil // a drop that no team stands on
+		return nil, err
 	}
-	return out.Knots
+	return out.Knots, nil
 }
 
 func refused(pointer, format string, args ...any) error {

@@ -51,10 +51,25 @@ func pairPicture(_ context.Context, _ ask.Env, _ struct{}, a *PairPictured) (*Dr
 			p.Strands = append(p.Strands, PairStrand{s.ID, s.Name, s.Role == rig.Main})
 		}
 	}
-	if n := a.Next; n != nil && n.Do == rescue.TakeOff {
-		p.Opens = n.Item
-	}
+	p.Opens = opens(&a.State, a.Next)
 	return p.Draw(), nil
+}
+
+// opens is the casualty's item that a step opens: what is taken off, or what gripped and is
+// opened while they are lifted.
+func opens(s *rescue.ShownPair, next *rescue.RescueAction) string {
+	switch {
+	case next == nil:
+	case next.Do == rescue.TakeOff:
+		return next.Item
+	case next.Do == rescue.Lift:
+		for _, h := range s.Theirs {
+			if h.Bears {
+				return h.Item
+			}
+		}
+	}
+	return ""
 }
 
 // A Pair is a rescuer with a casualty, as they are drawn.

@@ -4,10 +4,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -194,6 +196,60 @@ func TestStancePictures(t *testing.T) {
 	}
 }
 
+// TestTeamKnots holds that a step of a team shows the knot that is tied with what lies ready, and
+// none where a device or sewn tape does it, or where the team ties another.
+func TestTeamKnots(t *testing.T) {
+	tied := func(do string, change func(d *drop.Document)) string {
+		d := demo.Drops()["basin-wall"].Clone()
+		change(d)
+		text, err := json.Marshal(picture.KnotsAsked{Drop: d, Strand: d.Team.Main.Strand, TeamStep: do})
+		if err != nil {
+			t.Fatal(err)
+		}
+		out, err := picture.Find("knots").Ask(t.Context(), ask.NewEnv(), nil, text)
+		if err != nil {
+			t.Fatal(do, err)
+		}
+		var ids []string
+		for _, k := range out.(*picture.KnotsDrawn).Knots {
+			ids = append(ids, k.ID)
+		}
+		return strings.Join(ids, " ")
+	}
+	as := func(*drop.Document) {}
+	noGrab := func(d *drop.Document) {
+		d.Team.Kit = slices.DeleteFunc(d.Team.Kit, func(i string) bool { return i == "grab-1" })
+	}
+	sewn := func(is bool) func(d *drop.Document) {
+		return func(d *drop.Document) {
+			for i := range d.Models {
+				if d.Models[i].Hitch != nil {
+					d.Models[i].Hitch.Sewn = is
+				}
+			}
+		}
+	}
+	for _, c := range []struct {
+		do     string
+		change func(d *drop.Document)
+		want   string
+	}{
+		{"put-grab", as, ""},
+		{"put-grab", noGrab, "grip-hitch"},
+		{"put-grab", func(d *drop.Document) { d.Team.Catch = "two-cords" }, "grip-hitch"},
+		{"put-grab", func(d *drop.Document) { noGrab(d); d.Team.Catch = "mechanical" }, ""},
+		{"tie", as, "walk-away"},
+		{"tie", func(d *drop.Document) { d.Team.WalkAway = "connector" }, ""},
+		{"extend", sewn(false), "release-hitch"},
+		{"extend", sewn(true), ""},
+		{"lower", as, ""},
+	} {
+		if got := tied(c.do, c.change); got != c.want {
+			t.Errorf("%s: %q, want %q", c.do, got, c.want)
+		}
+	}
+}
+
 // TestForces holds that every part of every rope is drawn with its tension, heavier where it
 // bears more, and that each part and thing can be chosen.
 func TestForces(t *testing.T) {
@@ -291,6 +347,11 @@ func TestPairPictures(t *testing.T) {
 	}
 	if opened == 0 {
 		t.Error("nothing was opened")
+	}
+	// While they are lifted, what bore them is opened.
+	lift := &picture.PairPictured{Drop: *d, Rescuer: "dov", Casualty: "ivo", State: steps[0].After, Next: &rescue.RescueAction{Do: rescue.Lift}}
+	if pic, err := draw(lift); err != nil || parts(pic, "opens") != 1 || !strings.Contains(pic.Text, "Ivo Kestrane has descender 17 on main, opens next") {
+		t.Errorf("%v, lifted: %+v", err, pic)
 	}
 	for name, a := range map[string]*picture.PairPictured{
 		"/rescuer":  {Drop: *d, Rescuer: "none", Casualty: "ivo", State: steps[0].After},

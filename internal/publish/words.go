@@ -53,19 +53,15 @@ func idTitles() []byte {
 
 // tiedKnots are the knots that a word of the glossary or a step of a move has a picture of.
 func tiedKnots() []byte {
-	words, steps, teams := map[string]string{}, map[string]string{}, map[string]string{}
+	words, steps := map[string]string{}, map[string]string{}
 	for _, k := range picture.Knots {
 		words[k.Term] = k.ID
 		for _, s := range k.Steps {
 			steps[s] = k.ID
 		}
-		for _, s := range k.Teams {
-			teams[s] = k.ID
-		}
 	}
 	return typed("", table{"The knot of a word of the glossary, by its id.", "termKnots", "Record<string, string>", words},
-		table{"The knot that an action of a person's moves ties.", "stepKnots", "Record<string, string>", steps},
-		table{"The knot that an action of a team's moves ties.", "teamKnots", "Record<string, string>", teams})
+		table{"The knot that an action of a person's moves ties.", "stepKnots", "Record<string, string>", steps})
 }
 
 // iconPaths are the small outlines of things, as paths in a box of 270 by 320.

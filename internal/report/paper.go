@@ -300,7 +300,7 @@ func (f *flow) knots(list []picture.KnotDrawn) {
 	const wide, scale, across = 88.0, 0.14, 2
 	high := scale*list[0].Right.Height + 4
 	f.need(high + 30)
-	f.heading("Knots")
+	f.heading("Knots, one way to tie each: the team's own comes first")
 	for i := 0; i < len(list); i += across {
 		f.need(high + 16)
 		top, low := f.y, f.y

@@ -96,7 +96,11 @@ func TestSheets(t *testing.T) {
 				if err != nil {
 					t.Fatal(name, err)
 				}
-				s := &report.TeamSheet{Team: "<team> & others", Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: a.Figures, Calls: a.Calls, Plan: a.Plan, Knots: picture.OfTeam(d, a.Plan), Printed: at, PrintedBy: "Rhea"}
+				tied, err := picture.OfTeam(d, a.Plan)
+				if err != nil {
+					t.Fatal(name, err)
+				}
+				s := &report.TeamSheet{Team: "<team> & others", Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: a.Figures, Calls: a.Calls, Plan: a.Plan, Knots: tied, Printed: at, PrintedBy: "Rhea"}
 				text := words(t, both(s.Write))
 				must(t, text, d.Name, "<team> & others", "Who stands where", "figure-eight loop", "Wrong: the tail is too short", "Nothing on this sheet says that a rig is safe")
 				if a.Plan != nil {

@@ -59,9 +59,13 @@ func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut,
 			return nil, failed(ctx, err)
 		}
 		i, d := who(ctx), &asked.Drop
+		tied, err := picture.OfTeam(d, answer.Plan)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
 		s := &report.TeamSheet{
 			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: answer.Figures, Calls: answer.Calls,
-			Plan: answer.Plan, Impossible: answer.Impossible, Knots: picture.OfTeam(d, answer.Plan), Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
+			Plan: answer.Plan, Impossible: answer.Impossible, Knots: tied, Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer
 		if err := s.Write(&b, kind); err != nil {

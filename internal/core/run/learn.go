@@ -52,7 +52,7 @@ func LearnRescue(samples []Sample, now map[string]float64) []Learnt {
 		case len(practised) < Enough:
 			l.Why = fmt.Sprintf("timed in practice %d times, not %d", len(practised), Enough)
 		case p >= l.NowS:
-			l.Why = "nine of ten practices took no less than the time of now allows"
+			l.Why = "nine of ten practices are not within less than the time of now"
 		default:
 			l.ProposedS, l.Why = &p, fmt.Sprintf("nine of ten of %d practices took no longer", len(practised))
 		}

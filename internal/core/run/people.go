@@ -40,6 +40,10 @@ func (b *body) turns(now Doing, e *Event) {
 	if now != b.Doing {
 		b.Since = stamp(e)
 	}
+	if e.AtM == nil && (b.Doing == Off) != (now == Off) {
+		// Where they went on or off nobody knows: the next height counts no metres from before.
+		b.low, b.heightOnce = true, false
+	}
 	switch {
 	case b.Doing == Off && now != Off:
 		b.ropeSince = e.At()
@@ -159,9 +163,9 @@ func (f *fold) count(list []Event) {
 		if on == 0 && b.down == 0 && b.up == 0 {
 			continue
 		}
-		f.Counters = append(f.Counters, Counter{Person: p.ID, DownM: b.down, UpM: b.up, HoursH: on.Hours()})
+		f.Counters = append(f.Counters, Counter{Person: p.ID, DownM: b.down, UpM: b.up, HoursH: on.Hours(), Low: b.low})
 		for _, d := range p.Devices {
-			f.Counters = append(f.Counters, Counter{Item: d, DownM: b.down, UpM: b.up, HoursH: on.Hours()})
+			f.Counters = append(f.Counters, Counter{Item: d, DownM: b.down, UpM: b.up, HoursH: on.Hours(), Low: b.low})
 		}
 	}
 }

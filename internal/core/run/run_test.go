@@ -81,6 +81,14 @@ func TestFold(t *testing.T) {
 	if !reflect.DeepEqual(s.Counters, want) {
 		t.Errorf("%+v", s.Counters)
 	}
+	// Without the heights at which they went on and off, the metres are said to err low.
+	for _, i := range []int{1, 9} {
+		e := morning()
+		e.Events[i].AtM = nil
+		if got := run.Fold(e).Counters; len(got) != 2 || !got[0].Low || !got[1].Low || got[0].DownM >= 75 {
+			t.Errorf("without the height of %s: %+v", e.Events[i].Kind, got)
+		}
+	}
 	if d.Exercise = true; run.Fold(d).Counters != nil {
 		t.Error("an exercise counts")
 	}

@@ -119,6 +119,8 @@ type Counter struct {
 	DownM  quantity.Metres `json:"down_m"`
 	UpM    quantity.Metres `json:"up_m"`
 	HoursH float64         `json:"hours_h,omitempty"`
+	// Low: a height was not given where somebody went on or off the rope.
+	Low bool `json:"low,omitempty" doc:"heights are missing: the metres err low"`
 }
 
 // burst is how close together taps of one device are that have no time of their own.
@@ -149,6 +151,7 @@ type body struct {
 	onRope     time.Duration
 	down, up   quantity.Metres
 	heightOnce bool
+	low        bool
 }
 
 type moving struct {

@@ -16,13 +16,5 @@ export const termKnots: Record<string, string> = {
 /** The knot that an action of a person's moves ties. */
 export const stepKnots: Record<string, string> = {
   "isolate": "eye-loop",
-  "tie": "mid-loop",
-  "tie-off": "walk-away"
-}
-
-/** The knot that an action of a team's moves ties. */
-export const teamKnots: Record<string, string> = {
-  "extend": "release-hitch",
-  "put-grab": "grip-hitch",
-  "tie": "walk-away"
+  "tie": "mid-loop"
 }

@@ -3759,7 +3759,6 @@ export interface components {
             name: string;
             runs: string;
             steps?: string[];
-            team_steps?: string[];
             term?: string;
             use: string;
             wrong: string;
@@ -3840,6 +3839,8 @@ export interface components {
             knots?: string[];
             /** @description of the drop: in its rope; where no knots are named, those that are on it */
             strand?: string;
+            /** @description an action of the team: the knot that it ties with the team's kit, none where a device does it */
+            team_step?: string;
             /**
              * @description left out: front
              * @enum {string}
@@ -5884,6 +5885,8 @@ export interface components {
             /** Format: double */
             hours_h?: number;
             item?: string;
+            /** @description heights are missing: the metres err low */
+            low?: boolean;
             person?: string;
             /** Format: double */
             up_m: number;

@@ -47,7 +47,7 @@ const drops = useQuery({
   placeholderData: keepPreviousData,
 })
 
-/** What the store, the people and the program's words have; asked for once there are letters. */
+/** From two letters on, the store, the people, the moves and the glossary are searched too. */
 const searched = computed(() => props.open && find.value.length > 1)
 const gear = useQuery({
   queryKey: ['gear'],
@@ -195,6 +195,11 @@ const goals = computed<Goal[]>(() => {
     .slice(0, maxGoals)
 })
 
+/** What is asked and not answered yet, or could not be: nothing is said not to be there then. */
+const lists = [drops, gear, people, moves, teamMoves]
+const looking = computed(() => lists.some((l) => l.isFetching.value && !l.data.value))
+const missed = computed(() => lists.some((l) => l.isError.value))
+
 function go(g: Goal | null) {
   if (!g) return
   emit('close')
@@ -225,7 +230,9 @@ function go(g: Goal | null) {
                 <span>{{ g.words }}</span><span class="ml-4 truncate text-sm opacity-80">{{ g.what }}</span>
               </li>
             </ComboboxOption>
-            <li v-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>
+            <li v-if="looking" class="text-soft px-3 py-2">Looking…</li>
+            <li v-else-if="missed" class="text-look px-3 py-2">◆ Not everything could be searched: no answer.</li>
+            <li v-else-if="!goals.length" class="text-soft px-3 py-2">Nothing by that name.</li>
           </ComboboxOptions>
         </Combobox>
         <button type="button" class="quiet mt-1 -ml-1" data-camera @click="camera = !camera">

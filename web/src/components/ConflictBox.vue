@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Two people changed one drop: who, when and what; what does not touch is put together.
 import { watchDebounced } from '@vueuse/core'
-import { computed, shallowRef } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { api, must, type Drop } from '@/api/client'
 import type { components } from '@/api/schema'
 import { timeWords } from '@/lib/records'
@@ -36,12 +36,13 @@ async function put(base: number) {
 }
 
 let asked = 0
+// One may go on editing while it is not decided: what was put together before is gone at once.
+const sides = () => [draft.conflict, draft.base, JSON.stringify(draft.drop)]
+watch(sides, () => (++asked, (merged.value = undefined)), { flush: 'sync' })
 watchDebounced(
-  // One may go on editing while it is not decided.
-  () => [draft.conflict, draft.base, JSON.stringify(draft.drop)],
+  sides,
   async () => {
     const mine = ++asked
-    merged.value = undefined
     if (draft.conflict === undefined || draft.base === undefined) return
     // Where it cannot be compared the two plain choices are left.
     const found = await put(draft.base).catch(() => undefined)

@@ -42,7 +42,7 @@ const picture = computed(
   () => loaded.value && (loaded.value.proofs.find((p) => p.proof === proof.value?.id)?.drawing ?? loaded.value.is),
 )
 
-/** A rope's knots are shown where they are looked at. */
+/** The proofs of a rope's knots and of its end show those knots. */
 const knots = computed(() => {
   if (props.due.kind !== 'rope') return undefined
   return { knots: { without: ['stopper'] }, end: { knots: ['stopper'] } }[proof.value?.id ?? '']

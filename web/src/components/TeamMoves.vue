@@ -4,7 +4,6 @@
 import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, must, type Drop } from '@/api/client'
-import { teamKnots } from '@/api/knots'
 import { useTeamPicture } from '@/lib/pictures'
 import { states } from '@/lib/team'
 import { useStepping } from '@/lib/stepping'
@@ -37,7 +36,6 @@ const at = computed(() => (plan.value ? states(plan.value)[step.value] : undefin
 const rig = useTeamPicture(
   () => at.value && { drop: props.drop, state: at.value, lost: failing.value ? current.value?.fail_one[0] : undefined },
 )
-const tied = computed(() => teamKnots[current.value?.action.do ?? ''])
 /** The list of moves is open until one is chosen. */
 const listed = ref(false)
 const chosen = computed(() => moves.data.value?.find((m) => m.name === team.move))
@@ -172,14 +170,14 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
             </template>
           </section>
           <PictureView v-if="rig" :drawing="rig" class="mt-2 w-full" data-rig-step />
-          <details v-if="tied" class="mt-2" data-tied>
-            <summary class="quiet -ml-2 text-sm">how it is tied, as a picture</summary>
-            <KnotPictures
-              :drop="drop"
-              :strand="current?.action.line === 'belay' ? drop.team?.belay.strand : drop.team?.main.strand"
-              :knots="[tied]"
-            />
-          </details>
+          <KnotPictures
+            v-if="current"
+            class="mt-3"
+            :drop="drop"
+            :strand="current.action.line === 'belay' ? drop.team?.belay.strand : drop.team?.main.strand"
+            :team-step="current.action.do"
+            data-tied
+          />
         </div>
       </div>
       <ol class="hidden list-decimal pl-6 print:block" data-sheet>

@@ -82,19 +82,15 @@ export function useLoading(drop: () => Drop | undefined, asked: () => Asked | un
   )
 }
 
+/** Everything that is asked is the key: what is drawn is never of something else. */
+const whole = (body: unknown) => (body ? JSON.stringify(body) : '')
+
 /** Knots in a rope: of a strand of a drop, or by themselves. */
-export function useKnots(asked: () => { drop?: Drop; strand?: string; knots?: string[] } | undefined) {
+export function useKnots(body: () => Body<'knots'> | undefined) {
   return useDrawn(
     'knots',
-    () => {
-      const a = asked()
-      const s = a?.drop?.strands?.find((o) => o.id === a.strand)
-      return a ? JSON.stringify([a.strand, a.knots, s, s && a.drop?.items, a.drop?.policy.knots]) : ''
-    },
-    () => {
-      const a = asked()!
-      return { ...a, drop: toRaw(a.drop) }
-    },
+    () => whole(body()),
+    () => body()!,
   )
 }
 
@@ -102,8 +98,8 @@ export function useKnots(asked: () => { drop?: Drop; strand?: string; knots?: st
 export function useTeamPicture(body: () => Body<'team-picture'> | undefined) {
   return useDrawn(
     'team-picture',
-    () => (body() ? JSON.stringify([body()!.state, body()!.lost, body()!.drop.team, body()!.drop.geometry]) : ''),
-    () => toRaw(body()!),
+    () => whole(body()),
+    () => body()!,
     true,
   )
 }
@@ -112,11 +108,8 @@ export function useTeamPicture(body: () => Body<'team-picture'> | undefined) {
 export function useStance(body: () => Body<'stance-picture'>) {
   return useDrawn(
     'stance-picture',
-    () => {
-      const b = body()
-      return JSON.stringify([b.state, b.view, b.hand, b.lost, b.drop.strands, b.drop.anchors])
-    },
-    () => toRaw(body()),
+    () => whole(body()),
+    () => body(),
     true,
   )
 }
@@ -125,11 +118,8 @@ export function useStance(body: () => Body<'stance-picture'>) {
 export function useForces(body: () => Body<'forces-picture'>) {
   return useDrawn(
     'forces-picture',
-    () => {
-      const b = body()
-      return JSON.stringify([b.raising, b.moving, b.drop.team, b.drop.geometry, b.drop.anchors, b.drop.policy])
-    },
-    () => ({ ...body(), drop: toRaw(body().drop) }),
+    () => whole(body()),
+    () => body(),
     true,
   )
 }
@@ -138,11 +128,8 @@ export function useForces(body: () => Body<'forces-picture'>) {
 export function usePairPicture(body: () => Body<'pair-picture'> | undefined) {
   return useDrawn(
     'pair-picture',
-    () => {
-      const b = body()
-      return b ? JSON.stringify([b.rescuer, b.casualty, b.state, b.next, b.lost]) : ''
-    },
-    () => toRaw(body()!),
+    () => whole(body()),
+    () => body()!,
     true,
   )
 }

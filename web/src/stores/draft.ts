@@ -338,7 +338,7 @@ export const useDraft = defineStore('draft', () => {
   /** Gives this draft up for what somebody else wrote. */
   function takeTheirs() {
     localStorage.removeItem(storageKey.value)
-    void open(id.value)
+    return open(id.value)
   }
 
   // Without a connection, or with a slow one, try again until there is an answer.
