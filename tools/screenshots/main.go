@@ -48,7 +48,7 @@ var shots = []shot{
 		chromedp.Click("[data-column='6']"), chromedp.KeyEvent("f"), chromedp.WaitVisible("[data-rig-step]"), chromedp.Evaluate("scrollTo(0, 120)", nil),
 	}},
 	{name: "team-rig", path: "/drops/basin-wall/team?view=rig", wait: "[data-raising]", width: 1280, height: 900, before: []chromedp.Action{
-		chromedp.Click("[data-raising]"), chromedp.WaitVisible("[data-haul]"),
+		chromedp.Click("[data-raising]"), chromedp.WaitVisible("[data-haul]"), chromedp.WaitReady("[data-choice='pulley:A>pulley:B']"),
 		chromedp.Evaluate("document.querySelector('[data-choice=\"pulley:A>pulley:B\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", nil),
 		chromedp.WaitVisible("[data-changes] button"),
 	}},
