@@ -187,7 +187,7 @@ func press(selector string) chromedp.Action {
 func pressing(element string) string {
 	return fmt.Sprintf(`(() => {
 		const e = %s
-		if (!e || e.disabled) return false
+		if (!e || e.disabled || e.closest('[inert]')) return false
 		e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
 		const [box] = e.getClientRects()
 		const met = box && document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)
