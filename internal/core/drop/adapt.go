@@ -22,14 +22,20 @@ func (d *Document) Clone() *Document {
 	c.People = slices.Clone(d.People)
 	for i := range c.People {
 		p := &c.People[i]
-		p.Holds = slices.Clone(p.Holds)
+		p.Holds, p.Carries = slices.Clone(p.Holds), slices.Clone(p.Carries)
 		for j := range p.Holds {
 			p.Holds[j].Links = slices.Clone(p.Holds[j].Links)
 		}
 	}
 	if d.Team != nil {
 		t := *d.Team
+		t.Kit = slices.Clone(t.Kit)
 		c.Team = &t
+	}
+	if d.Rescue != nil {
+		r := *d.Rescue
+		r.Rescuers = slices.Clone(r.Rescuers)
+		c.Rescue = &r
 	}
 	c.Strands = slices.Clone(d.Strands)
 	for i := range c.Strands {
@@ -83,6 +89,64 @@ func (d *Document) Names() []string {
 		named[c.Item], named[c.Rope] = "", ""
 	}
 	return slices.Sorted(maps.Keys(named))
+}
+
+// Replace puts another item of the same model wherever the document has one.
+func (d *Document) Replace(item, by string) {
+	swap := func(id *string) {
+		if *id == item {
+			*id = by
+		}
+	}
+	for i := range d.Strands {
+		for j := range d.Strands[i].Ropes {
+			swap(&d.Strands[i].Ropes[j])
+		}
+	}
+	for i := range d.People {
+		p := &d.People[i]
+		swap(&p.Harness)
+		for j := range p.Carries {
+			swap(&p.Carries[j])
+		}
+		for j := range p.Holds {
+			swap(&p.Holds[j].Device)
+			for k := range p.Holds[j].Links {
+				swap(&p.Holds[j].Links[k].Item)
+			}
+		}
+	}
+	if t := d.Team; t != nil {
+		for _, id := range []*string{&t.Main.Brake, &t.Belay.Brake, &t.Main.Connector, &t.Belay.Connector} {
+			swap(id)
+		}
+		for j := range t.Kit {
+			swap(&t.Kit[j])
+		}
+	}
+}
+
+// Seat puts somebody else of the team in somebody's place: what is measured on them and what
+// they are familiar with comes with them, what they hang on stays.
+func (d *Document) Seat(person string, by *rig.Member) {
+	for i := range d.People {
+		p := &d.People[i]
+		if p.ID != person {
+			continue
+		}
+		p.ID, p.Name, p.MassKg, p.ReachUpM, p.ReachOutM, p.HandMM, p.Familiar = by.ID, by.Name, by.MassKg, by.ReachUpM, by.ReachOutM, by.HandMM, by.Familiar
+		if by.Harness != "" {
+			p.Harness = by.Harness
+		}
+	}
+	if d.Rescue != nil {
+		for i := range d.Rescue.Rescuers {
+			if c := &d.Rescue.Rescuers[i]; c.Person == person {
+				// When somebody else practised says nothing of them.
+				c.Person, c.PractisedOn = by.ID, ""
+			}
+		}
+	}
 }
 
 // Include puts an item and its model into the document, in the place of what it

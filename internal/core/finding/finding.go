@@ -87,18 +87,20 @@ const (
 	Person Kind = "person"
 	Mark   Kind = "mark"
 	Edge   Kind = "edge"
+	Drop   Kind = "drop"
 )
 
 // A Subject is the thing a finding is about, so that a screen can put the
 // finding beside it.
 type Subject struct {
-	Kind   Kind   `json:"kind" enum:"hold,item,strand,anchor,person,mark"`
+	Kind   Kind   `json:"kind" enum:"hold,item,strand,anchor,person,mark,edge,drop"`
 	ID     string `json:"id"`
 	Label  string `json:"label" doc:"the thing in people's words"`
 	Person string `json:"person,omitempty" doc:"id of the person whose kit it is"`
 	Hold   string `json:"hold,omitempty" doc:"id of the hold it is part of"`
 	Strand string `json:"strand,omitempty" doc:"id of the strand it is on"`
 	Item   string `json:"item,omitempty" doc:"id of the item to change"`
+	Drop   string `json:"drop,omitempty" doc:"of a board: id of the drop"`
 }
 
 // A Finding is one result of a rule.

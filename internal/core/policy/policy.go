@@ -61,9 +61,20 @@ type Policy struct {
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
 	CheckedAlone        bool                     `json:"checked_alone,omitempty" doc:"a plan may be marked as checked by who changed it last; its record and sheet say so"`
+	Day                 *Day                     `json:"day,omitempty" doc:"what a day's board is judged by"`
 	MoveTimes           []MoveTime               `json:"move_times,omitempty" maxItems:"40"`
 	MoveWeights         *MoveWeights             `json:"move_weights,omitempty"`
 	Schools             school.Schools           `json:"schools,omitzero" doc:"where practitioners differ over moves; an answer left out is the shipped one"`
+}
+
+// Day is what a team decides about its days.
+type Day struct {
+	GustMS     quantity.MetresPerSecond `json:"gust_m_s" exclusiveMinimum:"0" maximum:"60" doc:"gusts at the height of the work, above which nobody works"`
+	ChangeMin  int                      `json:"change_min" minimum:"0" maximum:"600" doc:"minutes between two drops of one person or item: the way, and a new function check"`
+	ShiftH     quantity.Hours           `json:"shift_h" exclusiveMinimum:"0" maximum:"24" doc:"longest shift, breaks included"`
+	RestH      quantity.Hours           `json:"rest_h" minimum:"0" maximum:"24" doc:"rest between two shifts"`
+	Papers     []string                 `json:"papers,omitempty" maxItems:"4" enum:"qualification,medical,first-aid,induction" doc:"kinds that everybody on a drop holds"`
+	Supervisor string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
 }
 
 // MoveTime is how long one action of a move takes, where it is not the shipped time.
@@ -189,6 +200,7 @@ func Default() *Policy {
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
+		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, Papers: []string{"qualification", "medical"}},
 		KnotStrength: &KnotStrength{EndLoop: 0.65, MidLoop: 0.6, Join: 0.5},
 		RoleStandards: []RoleStandard{
 			{Role: "descend", AnyOf: []string{"EN 12841-C", "EN 341"}},
@@ -242,6 +254,7 @@ func (p *Policy) With() *Policy {
 	fill(&q.Unsure, d.Unsure)
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)
+	fill(&q.Day, d.Day)
 	fill(&q.KnotStrength, d.KnotStrength)
 	if q.RoleStandards == nil {
 		q.RoleStandards = d.RoleStandards

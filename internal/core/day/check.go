@@ -1,0 +1,423 @@
+package day
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/strict"
+)
+
+// Asked is a board with everything that it is judged by.
+type Asked struct {
+	Board Board    `json:"board"`
+	Drops []DropOf `json:"drops,omitempty" maxItems:"60" doc:"those of the board, and of the day before"`
+	// Before is the board of the day before: shifts go on past midnight, and people rest.
+	Before *Board         `json:"before,omitempty"`
+	People []rig.Member   `json:"people,omitempty" maxItems:"500"`
+	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
+}
+
+// Lane is a drop of the day as it is drawn.
+type Lane struct {
+	Drop  string `json:"drop"`
+	Name  string `json:"name"`
+	Site  string `json:"site,omitempty"`
+	Span  *Span  `json:"span,omitempty" doc:"left out: not placed yet"`
+	Seats []Seat `json:"seats"`
+	Items int    `json:"items" doc:"how many are in use on it"`
+	// Shut are the stretches of the day in which the weather stops it.
+	Shut    []Shut `json:"shut,omitempty"`
+	Unknown []Span `json:"unknown,omitempty" doc:"stretches of its hours for which no wind is stated"`
+}
+
+// Shut is a stretch in which a drop may not run.
+type Shut struct {
+	Span
+	Why string `json:"why"`
+}
+
+// PersonLane is where somebody is over the day.
+type PersonLane struct {
+	Person string `json:"person"`
+	Name   string `json:"name"`
+	Spans  []Turn `json:"spans"`
+}
+
+// Turn is somebody's time on one drop.
+type Turn struct {
+	Span
+	Drop string `json:"drop"`
+	Name string `json:"name"`
+	Task Task   `json:"task"`
+}
+
+// Report is what is found on a board.
+type Report struct {
+	// Findings are worst first; none means that nothing was found in what was looked at.
+	Findings    []finding.Finding `json:"findings"`
+	Stops       int               `json:"stops"`
+	Looks       int               `json:"looks"`
+	Lanes       []Lane            `json:"lanes"`
+	People      []PersonLane      `json:"people"`
+	NotLookedAt []string          `json:"not_looked_at"`
+}
+
+// Rule is a rule on a board.
+type Rule struct {
+	ID    string
+	Gives []finding.Severity
+	Fires string
+	run   func(*board) []finding.Finding
+}
+
+var (
+	stops   = []finding.Severity{finding.Stop}
+	looks   = []finding.Severity{finding.Look}
+	eitherS = []finding.Severity{finding.Stop, finding.Look}
+)
+
+// Cover across drops is no row here: it plans rescues, and is asked for by itself.
+const coverRule = "day.cover"
+
+// Rules are all rules on a board that plan nothing.
+var Rules = []Rule{
+	{"day.twice", stops, "somebody, a rope or another item is on two drops at once, or with too little time between them", twice},
+	{"day.due", eitherS, "an examination or a life ends on the day; a stop where it is past, or the item is not in service", due},
+	{"day.wind", stops, "in an hour of a drop the wind passes its lowest limit, or there is lightning", windy},
+	{"day.alone", stops, "one person alone is on a drop", alone},
+	{"day.supervised", eitherS, "nobody is named who supervises a drop; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
+	{"day.hours", looks, "somebody works longer than the policy's shift, or has rested less than it asks for", hours},
+	{"person.competence", eitherS, "somebody on a drop holds no paper of a kind that the policy asks for, or nobody on it first aid; a stop where it has ended", competence},
+	{"person.practised", looks, "a rescuer has not practised a pick-off within the policy's months", practised},
+	{"work.hazard", stops, "a hazard of the work has no protection stated", hazards},
+}
+
+// RuleIDs are those of every rule on a board.
+func RuleIDs() []string {
+	list := []string{coverRule}
+	for _, r := range Rules {
+		list = append(list, r.ID)
+	}
+	return list
+}
+
+// board is a board that is looked at.
+type board struct {
+	*Board
+	policy  *policy.Policy
+	day     *policy.Day
+	drops   map[string]*onDrop
+	members map[string]*rig.Member
+	people  []rig.Member
+	before  []turn
+}
+
+// turn is a drop at its time; those of the day before have times below zero.
+type turn struct {
+	*onDrop
+	slot *Slot
+	span Span
+}
+
+// Check finds what cannot be. Its error is a *strict.Error that names the field.
+func (a *Asked) Check() (*Report, error) {
+	b, err := a.open()
+	if err != nil {
+		return nil, err
+	}
+	return b.report(), nil
+}
+
+func (a *Asked) open() (*board, error) {
+	var faults strict.Faults
+	a.Board.Validate("/board", &faults)
+	p := a.Policy
+	if p == nil {
+		p = policy.Default()
+	}
+	p.Validate("/policy", &faults)
+	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People}
+	b.day = b.policy.Day
+	for i := range a.People {
+		b.members[a.People[i].ID] = &a.People[i]
+	}
+	for i := range a.Drops {
+		d := &a.Drops[i]
+		at := strict.Pointer("drops", i)
+		if b.drops[d.ID] != nil {
+			faults.Addf(at+"/id", "%q is there twice", d.ID)
+			continue
+		}
+		o, err := know(d.ID, &d.Document, a.People)
+		if err != nil {
+			var refused *strict.Error
+			if errors.As(err, &refused) {
+				for _, f := range refused.Faults {
+					faults.Addf(at+"/document"+f.Pointer, "%s", f.Detail)
+				}
+			}
+			continue
+		}
+		b.drops[d.ID] = o
+	}
+	for i := range a.Board.Slots {
+		if s := &a.Board.Slots[i]; b.drops[s.Drop] == nil && !slices.ContainsFunc(a.Drops, func(d DropOf) bool { return d.ID == s.Drop }) {
+			faults.Addf("/board"+strict.Pointer("slots", i, "drop"), "%q is no drop that is there", s.Drop)
+		}
+	}
+	if a.Before != nil {
+		for i := range a.Before.Slots {
+			s := &a.Before.Slots[i]
+			if span, placed := s.Span(); placed && b.drops[s.Drop] != nil {
+				b.before = append(b.before, turn{b.drops[s.Drop], s, Span{span.From - dayMinutes, span.To - dayMinutes}})
+			}
+		}
+	}
+	return b, faults.Err()
+}
+
+// turns are the drops that are placed, in the order of the board.
+func (b *board) turns() []turn {
+	var list []turn
+	for i := range b.Slots {
+		s := &b.Slots[i]
+		if span, placed := s.Span(); placed {
+			list = append(list, turn{b.drops[s.Drop], s, span})
+		}
+	}
+	return list
+}
+
+func (b *board) report() *Report {
+	r := &Report{Findings: []finding.Finding{}, Lanes: b.lanes(), People: b.personLanes(), NotLookedAt: b.unseen()}
+	for i := range Rules {
+		for _, f := range Rules[i].run(b) {
+			f.Rule = Rules[i].ID
+			f.Severity = b.policy.Severity(f.Rule, f.Severity)
+			r.Findings = append(r.Findings, f)
+		}
+	}
+	finding.Sort(r.Findings)
+	r.Stops, r.Looks = finding.Count(r.Findings, finding.Stop), finding.Count(r.Findings, finding.Look)
+	return r
+}
+
+// unseen is what no rule could look at.
+func (b *board) unseen() []string {
+	list := []string{"cover across drops: it is asked for by itself", "each drop's own findings: they stand on the drop"}
+	if len(b.Wind) == 0 {
+		list = append(list, "the wind: none is stated")
+	}
+	for _, t := range b.turns() {
+		if len(t.slot.Hazards) == 0 && !t.slot.NoHazards {
+			list = append(list, "hazards of the work on "+t.doc.Name+": nobody has stated them")
+		}
+		if gaps := b.unknown(t.span); len(b.Wind) > 0 && len(gaps) > 0 {
+			list = append(list, "the wind on "+t.doc.Name+" from "+gaps[0].words())
+		}
+	}
+	return list
+}
+
+func (b *board) lanes() []Lane {
+	list := []Lane{}
+	for i := range b.Slots {
+		s := &b.Slots[i]
+		o := b.drops[s.Drop]
+		l := Lane{Drop: s.Drop, Name: o.doc.Name, Site: o.doc.Site, Seats: b.onSite(o, s), Items: len(o.items), Shut: b.shut(o, s)}
+		if span, placed := s.Span(); placed {
+			l.Span, l.Unknown = &span, b.unknown(span)
+		}
+		list = append(list, l)
+	}
+	return list
+}
+
+// onSite are everybody who is at a drop in its hours.
+func (b *board) onSite(o *onDrop, s *Slot) []Seat {
+	seats := slices.Clone(o.seats)
+	for _, id := range append(slices.Clone(s.Others), s.Supervisor) {
+		if id != "" && o.seat(id) == nil && !slices.ContainsFunc(seats, func(s Seat) bool { return s.Person == id }) {
+			seats = append(seats, Seat{Person: id, Name: b.name(id), Task: OnSite})
+		}
+	}
+	return seats
+}
+
+func (b *board) name(person string) string {
+	if m := b.members[person]; m != nil {
+		return m.Name
+	}
+	for _, id := range slices.Sorted(maps.Keys(b.drops)) {
+		if s := b.drops[id].seat(person); s != nil {
+			return s.Name
+		}
+	}
+	return person
+}
+
+func (b *board) personLanes() []PersonLane {
+	by := map[string]*PersonLane{}
+	list := []PersonLane{}
+	for _, t := range b.turns() {
+		for _, s := range b.onSite(t.onDrop, t.slot) {
+			if by[s.Person] == nil {
+				by[s.Person] = &PersonLane{Person: s.Person, Name: s.Name}
+			}
+			by[s.Person].Spans = append(by[s.Person].Spans, Turn{t.span, t.id, t.doc.Name, s.Task})
+		}
+	}
+	for _, l := range by {
+		slices.SortFunc(l.Spans, func(a, b Turn) int { return cmp.Or(cmp.Compare(a.From, b.From), cmp.Compare(a.Drop, b.Drop)) })
+		list = append(list, *l)
+	}
+	slices.SortFunc(list, func(a, b PersonLane) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.Person, b.Person)) })
+	return list
+}
+
+func (t *turn) subject() finding.Subject {
+	return finding.Subject{Kind: finding.Drop, ID: t.id, Label: t.doc.Name}
+}
+
+func personOn(s *Seat, drop string) finding.Subject {
+	return finding.Subject{Kind: finding.Person, ID: s.Person, Label: s.Name, Person: s.Person, Drop: drop}
+}
+
+// twice is day.twice, of every two drops, one of them of this day.
+func twice(b *board) []finding.Finding {
+	var found []finding.Finding
+	today := b.turns()
+	all := append(slices.Clone(b.before), today...)
+	for i := range all {
+		for j := max(i+1, len(b.before)); j < len(all); j++ {
+			if all[i].span.meets(all[j].span, b.day.ChangeMin) {
+				found = append(found, b.both(&all[i], &all[j])...)
+			}
+		}
+	}
+	return found
+}
+
+// both are the people and items that two drops take, whose times lie too near each other. An
+// item that is somebody's own goes with them, and is said with them.
+func (b *board) both(x, y *turn) []finding.Finding {
+	var found []finding.Finding
+	shared := map[string]bool{}
+	for _, s := range b.onSite(x.onDrop, x.slot) {
+		for _, o := range b.onSite(y.onDrop, y.slot) {
+			if s.Person != o.Person {
+				continue
+			}
+			if mayShare(&s, &o, x, y) {
+				continue
+			}
+			shared[s.Person] = true
+			found = append(found, b.twiceFinding(personOn(&s, y.id), fmt.Sprintf("%s is %s at %s and %s at %s", s.Name, s.Task, x.doc.Name, o.Task, y.doc.Name), x, y))
+		}
+	}
+	for _, item := range y.usedItems() {
+		by, there := x.items[item]
+		if !there || by != "" && shared[by] && y.items[item] == by {
+			continue
+		}
+		label := y.doc.Label(item)
+		s := finding.Subject{Kind: finding.Item, ID: item, Label: label, Item: item, Drop: y.id}
+		found = append(found, b.twiceFinding(s, fmt.Sprintf("%s is at %s and at %s", label, x.doc.Name, y.doc.Name), x, y))
+	}
+	return found
+}
+
+// mayShare reports whether somebody may be at both: who only stands by may, where cover holds,
+// and who is on site of one site for both.
+func mayShare(s, o *Seat, x, y *turn) bool {
+	if s.Task == StandsBy && o.Task == StandsBy {
+		return true
+	}
+	quiet := func(t Task) bool { return t == OnSite || t == StandsBy }
+	return s.Task == OnSite && o.Task == OnSite && x.doc.Site == y.doc.Site ||
+		x.doc.Site == y.doc.Site && quiet(s.Task) && quiet(o.Task)
+}
+
+func (b *board) twiceFinding(s finding.Subject, what string, x, y *turn) finding.Finding {
+	gap := max(x.span.From, y.span.From) - min(x.span.To, y.span.To)
+	f := finding.Finding{
+		Severity: finding.Stop, Subject: s,
+		What: fmt.Sprintf("%s at the same time: %s and %s.", what, x.span.words(), y.span.words()),
+		Figures: []finding.Figure{
+			{Name: "between them", Value: float64(gap), Unit: "min", Text: fmt.Sprintf("%d min", gap)},
+			{Name: "needed", Value: float64(b.day.ChangeMin), Unit: "min", Text: fmt.Sprintf("%d min", b.day.ChangeMin)},
+		},
+		Why:    "Nobody and nothing is in two places; between two drops there is a way, and a new function check on another rope.",
+		Remedy: "Move one of the two, or take another person or item.",
+		Source: "the policy " + b.policy.Name,
+	}
+	if gap >= 0 {
+		f.What = fmt.Sprintf("%s with %d min between them, less than %d.", what, gap, b.day.ChangeMin)
+	}
+	return f
+}
+
+// due is day.due, once an item.
+func due(b *board) []finding.Finding {
+	var found []finding.Finding
+	seen := map[string]bool{}
+	for _, t := range b.turns() {
+		models := map[string]*gear.Model{}
+		for i := range t.doc.Models {
+			models[t.doc.Models[i].ID] = &t.doc.Models[i]
+		}
+		for i := range t.doc.Items {
+			item := &t.doc.Items[i]
+			m := models[item.Model]
+			if _, used := t.items[item.ID]; !used || seen[item.ID] || m == nil {
+				continue
+			}
+			seen[item.ID] = true
+			severity, what := b.isDue(item, m)
+			if what == "" {
+				continue
+			}
+			found = append(found, finding.Finding{
+				Severity: severity, Subject: finding.Subject{Kind: finding.Item, ID: item.ID, Label: item.Label, Item: item.ID, Drop: t.id},
+				What: what, Figures: []finding.Figure{finding.State("day of the board", string(b.Day))},
+				Why: "Nobody clips into what is not known to be sound.", Remedy: "Have it examined before the day, or take another.", Source: "the records of the store",
+			})
+		}
+	}
+	return found
+}
+
+// isDue says what is due of an item on the day; empty for nothing.
+func (b *board) isDue(i *gear.Item, m *gear.Model) (finding.Severity, string) {
+	if i.State != gear.InService {
+		return finding.Stop, i.Label + " is not in service: " + cmp.Or(i.Reason, string(i.State)) + "."
+	}
+	if end, from := m.EndOfLife(i); end != "" && end <= b.Day {
+		return past(end, b.Day), fmt.Sprintf("The life of %s from %s ends on %s.", i.Label, from, end)
+	}
+	if !m.Class.Examined() {
+		return "", ""
+	}
+	on, by := m.ExaminationDue(i, b.policy.ExaminationMonths)
+	switch {
+	case by == gear.DueBeforeUse:
+		return finding.Stop, i.Label + " is examined before its first use, and has not been."
+	case on != "" && on <= b.Day:
+		return past(on, b.Day), fmt.Sprintf("The examination of %s is due on %s, by %s.", i.Label, on, by)
+	}
+	return "", ""
+}
+
+func past(on, day gear.Date) finding.Severity {
+	if on < day {
+		return finding.Stop
+	}
+	return finding.Look
+}

@@ -1,0 +1,503 @@
+package day_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/chance"
+	"zealousknot/internal/core/day"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+	"zealousknot/internal/demo"
+)
+
+// papers are what the policy asks of everybody, and first aid.
+func papers() []rig.Paper {
+	var list []rig.Paper
+	for _, k := range []string{"qualification", "medical", "first-aid"} {
+		list = append(list, rig.Paper{Kind: k, Name: k, Until: "2027-12-31", SeenBy: "Dov Pellister"})
+	}
+	return list
+}
+
+// team is the demo's, with papers.
+func team() []rig.Member {
+	people := demo.People()
+	for i := range people {
+		people[i].Papers = papers()
+	}
+	return people
+}
+
+// morning is a sound board of one demo drop: Face 7 from 08:00 to 12:00.
+func morning() *day.Asked {
+	d := demo.Drops()["face-7"]
+	return &day.Asked{
+		Board: day.Board{Format: day.Format, Version: day.Version, Day: d.Day, Slots: []day.Slot{
+			{Drop: "face-7", From: "08:00", Hours: 4, Supervisor: "dov", NoHazards: true},
+		}, Wind: []day.Wind{{At: "08:00", WindMS: 2}, {At: "09:00", WindMS: 2}, {At: "10:00", WindMS: 2}, {At: "11:00", WindMS: 2}}},
+		Drops: []day.DropOf{{ID: "face-7", Document: *d}}, People: team(),
+	}
+}
+
+// and adds a demo drop to a board.
+func and(a *day.Asked, id string, from day.Clock) *day.Slot {
+	a.Drops = append(a.Drops, day.DropOf{ID: id, Document: *demo.Drops()[id]})
+	a.Board.Slots = append(a.Board.Slots, day.Slot{Drop: id, From: from, Hours: 4, Supervisor: "dov", NoHazards: true})
+	return &a.Board.Slots[len(a.Board.Slots)-1]
+}
+
+func gust(v float64) *quantity.MetresPerSecond {
+	g := quantity.MetresPerSecond(v)
+	return &g
+}
+
+// Every rule, on both sides of what it fires at: the first is of a board that is sound in it.
+func TestRules(t *testing.T) {
+	type change = func(*day.Asked)
+	for _, c := range []struct {
+		name, rule string
+		severity   finding.Severity
+		sound, not change
+	}{
+		{"a person twice", "day.twice", finding.Stop, func(a *day.Asked) { and(a, "gate-shaft", "12:30") }, func(a *day.Asked) { and(a, "gate-shaft", "12:29") }},
+		{"the night before", "day.twice", finding.Stop,
+			func(a *day.Asked) { night(a, "22:00", 9.5) }, func(a *day.Asked) { night(a, "22:00", 9.75) }},
+		{"wind", "day.wind", finding.Stop, func(a *day.Asked) { a.Board.Wind[1].GustMS = gust(lowest(a)) }, func(a *day.Asked) { a.Board.Wind[1].GustMS = gust(lowest(a) + 0.01) }},
+		{"wind of the site", "day.wind", finding.Stop,
+			func(a *day.Asked) { a.Board.Slots[0].GustMS = 3; a.Board.Wind[3].GustMS = gust(3) }, func(a *day.Asked) { a.Board.Slots[0].GustMS = 3; a.Board.Wind[3].GustMS = gust(3.01) }},
+		{"wind at the height of the work", "day.wind", finding.Stop,
+			func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(1.7) }, func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(1.75) }},
+		{"wind after the drop", "day.wind", finding.Stop,
+			func(a *day.Asked) { a.Board.Wind = append(a.Board.Wind, day.Wind{At: "12:00", WindMS: 50}) }, func(a *day.Asked) { a.Board.Wind = []day.Wind{{At: "11:59", WindMS: 50}} }},
+		{"lightning", "day.wind", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Wind[0].Lightning = true }},
+		{"alone", "day.alone", finding.Stop, func(a *day.Asked) { only(a); a.Board.Slots[0].Others = []string{"maren"} }, func(a *day.Asked) { only(a); a.Board.Slots[0].Supervisor = "" }},
+		{"nobody supervises", "day.supervised", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Slots[0].Supervisor = "" }},
+		{"the level", "day.supervised", finding.Stop, level("qualification"), level("level 3")},
+		{"a paper that ends", "day.supervised", finding.Stop, until("qualification", demo.Day), until("qualification", demo.Day.AddDays(-1))},
+		{"a medical that ended", "person.competence", finding.Stop, until("medical", demo.Day), until("medical", demo.Day.AddDays(-1))},
+		{"past midnight", "person.competence", finding.Stop,
+			func(a *day.Asked) { until("medical", demo.Day.AddDays(1))(a); a.Board.Slots[0].From = "22:00" }, func(a *day.Asked) { until("medical", demo.Day)(a); a.Board.Slots[0].From = "22:00" }},
+		{"nobody has seen it", "person.competence", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { a.People[0].Papers[1].SeenBy = "" }},
+		{"first aid", "person.competence", finding.Look, func(a *day.Asked) { aid(a, 1) }, func(a *day.Asked) { aid(a, 0) }},
+		{"induction", "person.competence", finding.Look, func(a *day.Asked) { inducted(a, 4) }, func(a *day.Asked) { inducted(a, 1) }},
+		{"the shift", "day.hours", finding.Look, func(a *day.Asked) { a.Board.Slots[0].Hours = 12 }, func(a *day.Asked) { a.Board.Slots[0].Hours = 12.25 }},
+		{"rest", "day.hours", finding.Look, func(a *day.Asked) { night(a, "17:00", 4) }, func(a *day.Asked) { night(a, "17:15", 4) }},
+		{"a hazard", "work.hazard", finding.Stop,
+			grinds("steel sleeves for 5 m"), grinds("")},
+		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-12)), drilled(demo.Day.AddMonths(-12).AddDays(-1))},
+		{"due on the day", "day.due", finding.Look, again(demo.Day.AddDays(1)), again(demo.Day)},
+		{"overdue", "day.due", finding.Stop, again(demo.Day), again(demo.Day.AddDays(-1))},
+		{"quarantine", "day.due", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { used(a).State, used(a).Reason = gear.Quarantine, "a nick" }},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			for _, fires := range []bool{false, true} {
+				a := morning()
+				if fires {
+					c.not(a)
+				} else {
+					c.sound(a)
+				}
+				r, err := a.Check()
+				if err != nil {
+					t.Fatal(err)
+				}
+				i := slices.IndexFunc(r.Findings, func(f finding.Finding) bool { return f.Rule == c.rule && f.Severity == c.severity })
+				if (i >= 0) != fires {
+					t.Errorf("%s found: %v, want %v; %s", c.rule, i >= 0, fires, said(r))
+				}
+			}
+		})
+	}
+}
+
+func said(r *day.Report) string {
+	var list []string
+	for _, f := range r.Findings {
+		list = append(list, f.Rule+": "+f.What)
+	}
+	return strings.Join(list, "\n")
+}
+
+func night(a *day.Asked, from day.Clock, hours float64) {
+	a.Before = &day.Board{Format: day.Format, Version: day.Version, Day: a.Board.Day.AddDays(-1), Slots: []day.Slot{{Drop: "gate-shaft", From: from, Hours: hours}}}
+	a.Drops = append(a.Drops, day.DropOf{ID: "gate-shaft", Document: *demo.Drops()["gate-shaft"]})
+}
+
+// lowest is the drop's lowest limit: the policy's, or its backups'.
+func lowest(a *day.Asked) float64 {
+	lo, hi := 0.0, 10.0
+	for hi-lo > 0.001 {
+		mid := (lo + hi) / 2
+		b := *a
+		b.Board.Wind = []day.Wind{{At: "08:00", WindMS: quantity.MetresPerSecond(mid)}}
+		if r, _ := b.Check(); slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Rule == "day.wind" }) {
+			hi = mid
+		} else {
+			lo = mid
+		}
+	}
+	return lo
+}
+
+// low states the wind, of 1 m/s elsewhere, for 1 m: 72 m up it blows 2.35 times as strongly, and the drop's limit is
+// 4.05 m/s.
+func low(a *day.Asked) {
+	a.Board.WindAtM = 1
+	for i := range a.Board.Wind {
+		a.Board.Wind[i].WindMS = 1
+	}
+}
+
+// only leaves one person on the drop, who supervises themselves.
+func only(a *day.Asked) {
+	d := &a.Drops[0].Document
+	d.People, d.Rescue = d.People[:1], nil
+	a.Board.Slots[0].Supervisor = d.People[0].ID
+}
+
+func level(name string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		p := policy.Default()
+		p.Day.Supervisor = name
+		a.Policy = p
+	}
+}
+
+func until(kind string, on gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) {
+		for i := range a.People {
+			for j := range a.People[i].Papers {
+				if p := &a.People[i].Papers[j]; p.Kind == kind {
+					p.Until = on
+				}
+			}
+		}
+	}
+}
+
+// aid leaves so many first aiders.
+func aid(a *day.Asked, n int) {
+	for i := range a.People {
+		if a.People[i].ID != "dov" || n == 0 {
+			a.People[i].Papers = a.People[i].Papers[:2]
+		}
+	}
+}
+
+// inducted gives so many of the team an induction for the site.
+func inducted(a *day.Asked, n int) {
+	for i := range n {
+		a.People[i].Papers = append(a.People[i].Papers, rig.Paper{Kind: "induction", Name: demo.Site, SeenBy: "Dov Pellister"})
+	}
+}
+
+func grinds(protection string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		a.Board.Slots[0].NoHazards, a.Board.Slots[0].Hazards = false, []day.Hazard{{Kind: "grinding", Protection: protection}}
+	}
+}
+
+func drilled(on gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) {
+		for i := range a.Drops[0].Document.Rescue.Rescuers {
+			a.Drops[0].Document.Rescue.Rescuers[i].PractisedOn = on
+		}
+	}
+}
+
+// used is an item in a hold.
+func used(a *day.Asked) *gear.Item {
+	d := &a.Drops[0].Document
+	for _, p := range d.People {
+		for _, h := range p.Holds {
+			i := slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == h.Device })
+			return &d.Items[i]
+		}
+	}
+	return nil
+}
+
+func again(on gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) { used(a).AgainBy = on }
+}
+
+// world is a small day of drops without ropes: people who are on them, an item each, two
+// windows in the wind.
+func world(r *rand.Rand, drops, people, items int) *day.FillAsked {
+	a := &day.FillAsked{Asked: day.Asked{Board: day.Board{Format: day.Format, Version: day.Version, Day: demo.Day, Slots: []day.Slot{}}}, Store: &drop.Store{}}
+	for h := range 24 {
+		w := day.Wind{At: day.ClockOf(60 * h), WindMS: 1}
+		if h >= 11 && h < 15 {
+			w.WindMS = 30
+		}
+		a.Board.Wind = append(a.Board.Wind, w)
+	}
+	model := demo.Models()[slices.IndexFunc(demo.Models(), func(m gear.Model) bool { return m.Class == "descender" })]
+	a.Store.Models = []gear.Model{model}
+	for i := range people {
+		a.People = append(a.People, rig.Member{ID: fmt.Sprint("p-", i), Name: fmt.Sprint("P", i), MassKg: 80, Papers: papers()})
+	}
+	for i := range items {
+		a.Store.Items = append(a.Store.Items, gear.Item{ID: fmt.Sprint("i-", i), Label: fmt.Sprint("I", i), Serial: fmt.Sprint(i), Model: model.ID, State: gear.InService, ExaminedOn: demo.Day})
+	}
+	for n := range drops {
+		d := drop.Document{Format: drop.Format, Version: drop.Version, Name: fmt.Sprint("D", n), Site: fmt.Sprint("S", n), Day: demo.Day, Geometry: rig.Geometry{TopM: 20}, Policy: policy.Policy{Name: "x"}}
+		who, what := r.Perm(people), r.Perm(items)
+		for i := range 2 {
+			m := &a.People[who[i]]
+			d.People = append(d.People, rig.Person{ID: m.ID, Name: m.Name, MassKg: m.MassKg, Grounded: true})
+		}
+		d.People[0].Carries = []string{a.Store.Items[what[0]].ID}
+		d.Refresh(a.Store)
+		s := day.Slot{Drop: fmt.Sprint("d-", n), Hours: 4.5, From: []day.Clock{"", "06:00", "06:30", "15:00", "09:00"}[r.IntN(5)]}
+		a.Board.Slots = append(a.Board.Slots, s)
+		a.Drops = append(a.Drops, day.DropOf{ID: s.Drop, Document: d})
+	}
+	return a
+}
+
+// everything goes over all boards of a small world, and gives the fewest drops left out with
+// the fewest changes. It shares nothing with the search.
+func everything(a *day.FillAsked) (out, changes int) {
+	n := len(a.Board.Slots)
+	starts := []int{6 * 60, 6*60 + 30, 15 * 60, 15*60 + 30}
+	type seat struct{ at, p, q, item int }
+	number := func(id string) int {
+		var k int
+		fmt.Sscanf(id[2:], "%d", &k)
+		return k
+	}
+	var now, want []seat
+	for i, s := range a.Board.Slots {
+		d := &a.Drops[i].Document
+		at := -1
+		if s.From != "" {
+			at = s.From.Minutes()
+		}
+		want = append(want, seat{at, number(d.People[0].ID), number(d.People[1].ID), number(d.People[0].Carries[0])})
+	}
+	fits := func(s seat) bool {
+		for _, o := range now {
+			if o.at < s.at+300 && s.at < o.at+300 && (o.p == s.p || o.p == s.q || o.q == s.p || o.q == s.q || o.item == s.item) {
+				return false
+			}
+		}
+		return true
+	}
+	var place func(i, left, moved int)
+	place = func(i, left, moved int) {
+		if left > out || left == out && moved >= changes {
+			return
+		}
+		if i == n {
+			out, changes = left, moved
+			return
+		}
+		w := want[i]
+		for _, at := range starts {
+			for p := range a.People {
+				for q := range a.People {
+					for item := range a.Store.Items {
+						s := seat{at, p, q, item}
+						cost := 0
+						for _, differs := range []bool{w.at >= 0 && at != w.at, p != w.p, q != w.q, item != w.item} {
+							if differs {
+								cost++
+							}
+						}
+						if p != q && fits(s) {
+							now = append(now, s)
+							place(i+1, left, moved+cost)
+							now = now[:len(now)-1]
+						}
+					}
+				}
+			}
+		}
+		place(i+1, left+1, moved)
+	}
+	out, changes = n+1, 0
+	place(0, 0, 0)
+	return out, changes
+}
+
+func counted(f *day.Filled) (moves int) {
+	for _, c := range f.Changes {
+		if c.Kind != "time" || c.Was != "" {
+			moves++
+		}
+	}
+	return moves
+}
+
+// On small boards the search leaves out no more drops and changes no more than going over
+// everything; what it proposes has no conflict, and asked again it changes nothing.
+func TestFillSmall(t *testing.T) {
+	for n := range uint64(40) {
+		r := chance.Rand(21, n)
+		a := world(r, 2+r.IntN(2), 3+r.IntN(2), 1+r.IntN(3))
+		f, err := a.Fill(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		out, changes := everything(a)
+		if f.Outcome != search.Found || len(f.Unplaced) != out || counted(f) != changes {
+			t.Errorf("world %d: %s with %d left out and %d changes, going over everything %d and %d", n, f.Outcome, len(f.Unplaced), counted(f), out, changes)
+		}
+		sound(t, f)
+		again := *a
+		again.Board, again.Drops = f.Board, slices.Clone(a.Drops)
+		for _, d := range f.Drops {
+			again.Drops[slices.IndexFunc(again.Drops, func(o day.DropOf) bool { return o.ID == d.ID })] = d
+		}
+		if g, err := again.Fill(t.Context()); err != nil || out == 0 && len(g.Changes) > 0 {
+			t.Errorf("world %d: filled again it changes %v, %v", n, g.Changes, err)
+		}
+		for _, u := range f.Unplaced {
+			if u.Help == "" {
+				t.Errorf("world %d: nothing is said of what would help %s", n, u.Drop)
+			}
+		}
+	}
+}
+
+// sound holds that a proposal passes the rules on conflicts.
+func sound(t *testing.T, f *day.Filled) {
+	t.Helper()
+	for _, g := range f.Report.Findings {
+		if g.Rule == "day.twice" || g.Rule == "day.wind" || g.Severity == finding.Stop && g.Rule == "person.competence" {
+			t.Errorf("proposed, and %s: %s", g.Rule, g.What)
+		}
+	}
+}
+
+// On large boards it is never worse than a hand that only moves drops, and the same input
+// gives the same board.
+func TestFillLarge(t *testing.T) {
+	for n := range uint64(4) {
+		a := world(chance.Rand(22, n), 10, 12, 300)
+		f, err := a.Fill(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		sound(t, f)
+		out, moved := byHand(a)
+		if len(f.Unplaced) > out || len(f.Unplaced) == out && counted(f) > moved {
+			t.Errorf("world %d: %d left out and %d changes, by hand %d and %d", n, len(f.Unplaced), counted(f), out, moved)
+		}
+		g, _ := a.Fill(t.Context())
+		one, _ := json.Marshal(f)
+		two, _ := json.Marshal(g)
+		if string(one) != string(two) {
+			t.Errorf("world %d: asked twice, two boards", n)
+		}
+	}
+}
+
+// byHand places drop after drop: as it is, else at the first time without a conflict.
+func byHand(a *day.FillAsked) (out, moved int) {
+	b := a.Asked
+	b.Board.Slots = nil
+	for _, s := range a.Board.Slots {
+		own := s.From
+		placed := false
+		for _, from := range []day.Clock{own, "06:00", "06:30", "15:00", "15:30"} {
+			if s.From = from; from == "" {
+				continue
+			}
+			c := b
+			c.Board.Slots = append(slices.Clone(b.Board.Slots), s)
+			r, _ := c.Check()
+			if !slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Rule == "day.twice" || f.Rule == "day.wind" }) {
+				b, placed = c, true
+				break
+			}
+		}
+		switch {
+		case !placed:
+			out++
+		case own != "" && s.From != own:
+			moved++
+		}
+	}
+	return out, moved
+}
+
+// Cover across drops: nobody shared, no row; a rescuer who is at two drops is away from each
+// while they rescue at the other, which never covers more; a longer way never covers more.
+func TestCover(t *testing.T) {
+	cache := new(rescue.Cache)
+	a := morning()
+	c, err := a.Cover(t.Context(), cache)
+	if err != nil || len(c.Shared) != 0 || len(c.Findings) != 0 {
+		t.Fatalf("of one drop: %+v, %v", c, err)
+	}
+	twin := *demo.Drops()["face-7"].Clone()
+	twin.Name = "Face 8"
+	a.Drops = append(a.Drops, day.DropOf{ID: "face-8", Document: twin})
+	a.Board.Slots = append(a.Board.Slots, day.Slot{Drop: "face-8", From: "10:00", Hours: 4})
+	rows := func(come int) []day.Shared {
+		a.Board.Slots[1].ComeMin = &come
+		c, err := a.Cover(t.Context(), cache)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(c.Findings) == 0 {
+			t.Errorf("the rescuers of two drops at once, and nothing is found")
+		}
+		return c.Shared
+	}
+	near, far := rows(0), rows(600)
+	if len(near) != 2*len(twin.Rescue.Rescuers) {
+		t.Errorf("%d rows, want one for each rescuer and drop", len(near))
+	}
+	for i := range near {
+		if near[i].For == "face-8" && length(near[i].Coming) > 0 {
+			t.Errorf("%s comes from beside, and it is worse: %v", near[i].Name, near[i].Coming)
+		}
+		if length(far[i].Coming) < length(near[i].Coming) || length(far[i].Away) < length(far[i].Coming) && far[i].For == "face-8" && len(far[i].Away) == 0 {
+			t.Errorf("%s from far away: %v, from near %v, not at all %v", near[i].Name, far[i].Coming, near[i].Coming, far[i].Away)
+		}
+		if near[i].Span != (day.Span{From: 600, To: 720}) || near[i].AwayS == 0 {
+			t.Errorf("%s: %+v, %v s", near[i].Name, near[i].Span, near[i].AwayS)
+		}
+	}
+	a.Board.Slots[1].From = "12:00"
+	if c, err := a.Cover(t.Context(), cache); err != nil || len(c.Shared) != 0 {
+		t.Errorf("one after the other: %v, %v", c, err)
+	}
+}
+
+func length(gaps []rescue.Gap) (m quantity.Metres) {
+	for _, g := range gaps {
+		m += g.ToM - g.FromM + 1
+	}
+	return m
+}
+
+func FuzzRead(f *testing.F) {
+	text, _ := json.Marshal(morning().Board)
+	f.Add(text)
+	f.Add([]byte(`{"format":"board","version":1,"day":"2026-05-04","slots":[{"drop":"a","hours":1},{"drop":"a","hours":1}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		b, err := day.Read(data)
+		if err != nil {
+			return
+		}
+		text, _ := json.Marshal(b)
+		if again, err := day.Read(text); err != nil || len(again.Slots) != len(b.Slots) {
+			t.Errorf("written and read again: %v", err)
+		}
+	})
+}

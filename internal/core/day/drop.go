@@ -1,0 +1,148 @@
+package day
+
+import (
+	"maps"
+	"slices"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/site"
+)
+
+// DropOf is a drop with its document, as a board asks for it.
+type DropOf struct {
+	ID       string        `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Document drop.Document `json:"document"`
+}
+
+// Seat is what somebody does on a drop.
+type Seat struct {
+	Person string `json:"person"`
+	Name   string `json:"name"`
+	Task   Task   `json:"task" enum:"on rope,stands by,at the brakes,on site"`
+	// Practised is when a rescuer last did a pick-off.
+	Practised gear.Date `json:"practised_on,omitempty"`
+}
+
+// Task is the most binding thing that somebody does on a drop.
+type Task string
+
+const (
+	Hangs    Task = "on rope"
+	StandsBy Task = "stands by"
+	Operates Task = "at the brakes"
+	OnSite   Task = "on site"
+)
+
+// onDrop is what a board needs to know of a drop.
+type onDrop struct {
+	id    string
+	doc   *drop.Document
+	seats []Seat
+	// items are those in use, with who carries or hangs on each; "" for what is the drop's.
+	items map[string]string
+	// wind is the lowest wind at which slack in a backup passes its limit; nil: no wheel rolls.
+	wind   *quantity.MetresPerSecond
+	windOf string
+}
+
+// know takes in a drop. Its error is a *strict.Error of its document.
+func know(id string, d *drop.Document, people []rig.Member) (*onDrop, error) {
+	s, err := site.Open(d)
+	if err != nil {
+		return nil, err
+	}
+	o := &onDrop{id: id, doc: d, items: map[string]string{}}
+	o.sit(people)
+	for item, used := range d.Used() {
+		if used {
+			o.items[item] = ""
+		}
+	}
+	for _, p := range s.Rig.People {
+		for _, piece := range p.All {
+			o.items[piece.Item.ID] = p.ID
+		}
+	}
+	o.blow(s)
+	return o, nil
+}
+
+// sit says who is on the drop, each once: what they hang on binds before what they stand by.
+func (o *onDrop) sit(people []rig.Member) {
+	add := func(s Seat) {
+		if !slices.ContainsFunc(o.seats, func(was Seat) bool { return was.Person == s.Person }) {
+			o.seats = append(o.seats, s)
+		}
+	}
+	practised := map[string]gear.Date{}
+	rescues := map[string]bool{}
+	if r := o.doc.Rescue; r != nil {
+		for _, c := range r.Rescuers {
+			rescues[c.Person], practised[c.Person] = true, c.PractisedOn
+		}
+	}
+	for _, p := range o.doc.People {
+		s := Seat{Person: p.ID, Name: p.Name, Task: OnSite, Practised: practised[p.ID]}
+		switch {
+		case len(p.Holds) > 0:
+			s.Task = Hangs
+		case rescues[p.ID]:
+			s.Task = StandsBy
+		}
+		add(s)
+	}
+	if t := o.doc.Team; t != nil {
+		for _, name := range t.Operators {
+			add(Seat{Person: personNamed(name, o.doc, people), Name: name, Task: Operates})
+		}
+	}
+}
+
+// personNamed is the id of who has a name, on the drop or in the team; a name that nobody has
+// stands for itself.
+func personNamed(name string, d *drop.Document, people []rig.Member) string {
+	for i := range d.People {
+		if d.People[i].Name == name {
+			return d.People[i].ID
+		}
+	}
+	for i := range people {
+		if people[i].Name == name {
+			return people[i].ID
+		}
+	}
+	return name
+}
+
+func (o *onDrop) seat(person string) *Seat {
+	if i := slices.IndexFunc(o.seats, func(s Seat) bool { return s.Person == person }); i >= 0 {
+		return &o.seats[i]
+	}
+	return nil
+}
+
+// blow finds the lowest wind at which slack above a wheel that is not parked passes the
+// policy's limit, at every metre that its user may hang at; on a drop of more than 50 m at
+// fifty heights, between which it changes little.
+func (o *onDrop) blow(s *site.Site) {
+	top := s.Rig.Geometry.TopM
+	for _, h := range s.Rig.EveryHold() {
+		for at := quantity.Metres(1); at <= top; at += max(1, top/50) {
+			in, rolls := site.SpotAt(s.Rig, h, s.Policy, at).Wind()
+			if !rolls || in.Parked || in.AboveM <= 0 {
+				continue
+			}
+			limit := mechanics.Wind(in).LimitWindMS
+			if limit != nil && (o.wind == nil || *limit < *o.wind) {
+				o.wind, o.windOf = limit, h.Device.Item.Label
+			}
+		}
+	}
+}
+
+// usedItems are the ids of what is in use, in order.
+func (o *onDrop) usedItems() []string { return slices.Sorted(maps.Keys(o.items)) }

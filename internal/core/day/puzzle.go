@@ -1,0 +1,660 @@
+package day
+
+import (
+	"cmp"
+	"context"
+	"maps"
+	"slices"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/progress"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/search"
+)
+
+const (
+	// mostNodes bounds the search of a board, fewNodes that of one of few drops, which is then
+	// gone through whole, helpNodes that of what would help a drop.
+	mostNodes, fewNodes, helpNodes = 20000, 400000, 1500
+	fewDrops                       = 4
+	// mostChanges is how many changes are tried at most.
+	mostChanges          = 12
+	firstStart, lastStop = 6 * 60, 20 * 60
+	grid                 = 30
+)
+
+// A puzzle is a board with what may be changed on it: the time of each drop, each person and
+// each item, as numbers. All is fixed but the nodes that are left.
+type puzzle struct {
+	b     *board
+	store *drop.Store
+	slots []*onDrop
+	// names are of people and items, by number.
+	names  []string
+	number map[string]int
+
+	// Of each slot: who and what is on it now, and the tasks; fixed are people who are not
+	// exchanged.
+	seats  [][]int
+	tasks  [][]Task
+	fixed  [][]seatOf
+	things [][]int
+	// starts are the minutes at which a drop may begin.
+	starts [][]int
+	// people are those who may take a seat, by slot; itemOf and models what the numbers of
+	// items stand for; spare the items of a model, ropes the shortest first.
+	people [][]int
+	itemOf map[int]*gear.Item
+	models map[string]*gear.Model
+	spare  map[string][]int
+	// unfit keeps who may not be on a slot, broken what may not be used on the day.
+	unfit  map[[2]int]bool
+	broken map[int]bool
+
+	left int
+}
+
+type seatOf struct {
+	who  int
+	task Task
+}
+
+// A plan is a board in the making.
+type plan struct {
+	out  []bool
+	at   []int // -1: no time yet
+	who  [][]int
+	what [][]int
+	// changed are what was touched already: each thing is changed once.
+	changed map[variable]bool
+	changes int
+}
+
+// variable is what may be changed: the time of a slot, one of its seats, one of its items.
+type variable struct {
+	kind byte // t, p or i
+	slot int
+	n    int
+}
+
+func newPuzzle(b *board, store *drop.Store) *puzzle {
+	p := &puzzle{b: b, store: store, number: map[string]int{}, itemOf: map[int]*gear.Item{}, models: map[string]*gear.Model{}, spare: map[string][]int{}, unfit: map[[2]int]bool{}, broken: map[int]bool{}}
+	for i := range store.Models {
+		p.models[store.Models[i].ID] = &store.Models[i]
+	}
+	for i := range store.Items {
+		p.itemOf[p.num("i:"+store.Items[i].ID, store.Items[i].ID)] = &store.Items[i]
+	}
+	for i := range b.Slots {
+		p.slot(&b.Slots[i], b.drops[b.Slots[i].Drop])
+	}
+	p.stock()
+	for s := range p.slots {
+		p.people = append(p.people, p.takers(s))
+	}
+	return p
+}
+
+// num gives the number of a person or an item.
+func (p *puzzle) num(key, name string) int {
+	n, known := p.number[key]
+	if !known {
+		n = len(p.names)
+		p.names, p.number[key] = append(p.names, name), n
+	}
+	return n
+}
+
+func (p *puzzle) slot(s *Slot, o *onDrop) {
+	p.slots = append(p.slots, o)
+	var seats, things []int
+	var tasks []Task
+	var fixed []seatOf
+	for _, seat := range p.b.onSite(o, s) {
+		n := p.num("p:"+seat.Person, seat.Person)
+		if slices.ContainsFunc(o.doc.People, func(d rig.Person) bool { return d.ID == seat.Person }) {
+			seats, tasks = append(seats, n), append(tasks, seat.Task)
+			continue
+		}
+		fixed = append(fixed, seatOf{n, seat.Task})
+	}
+	for i := range o.doc.Models {
+		if m := &o.doc.Models[i]; p.models[m.ID] == nil {
+			p.models[m.ID] = m
+		}
+	}
+	for _, id := range o.usedItems() {
+		n := p.num("i:"+id, id)
+		if p.itemOf[n] == nil {
+			if i := slices.IndexFunc(o.doc.Items, func(i gear.Item) bool { return i.ID == id }); i >= 0 {
+				p.itemOf[n] = &o.doc.Items[i]
+			}
+		}
+		things = append(things, n)
+	}
+	p.seats, p.tasks, p.fixed, p.things = append(p.seats, seats), append(p.tasks, tasks), append(p.fixed, fixed), append(p.things, things)
+	p.starts = append(p.starts, p.startsOf(s, o))
+}
+
+// startsOf are the times at which a drop may begin: its own first, then by how far they are
+// from it, else from the morning on; none in which the weather stops it, or that meet what
+// goes on from the day before.
+func (p *puzzle) startsOf(s *Slot, o *onDrop) []int {
+	var list []int
+	add := func(at int) {
+		span := Span{at, at + s.minutes()}
+		if !slices.Contains(list, at) && !slices.ContainsFunc(p.b.shut(o, s), func(shut Shut) bool { return shut.meets(span, 0) }) {
+			list = append(list, at)
+		}
+	}
+	own := -1
+	if s.From != "" {
+		own = s.From.Minutes()
+		add(own)
+	}
+	for at := firstStart; at+s.minutes() <= lastStop; at += grid {
+		add(at)
+	}
+	if own >= 0 {
+		slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(max(a-own, own-a), max(b-own, own-b)) })
+	}
+	return list
+}
+
+// stock sorts what may be used on the day by model, in the order of ids, ropes the shortest
+// first.
+func (p *puzzle) stock() {
+	for n := range p.names {
+		i := p.itemOf[n]
+		if i != nil && p.usable(i) {
+			p.spare[i.Model] = append(p.spare[i.Model], n)
+		}
+	}
+	for _, list := range p.spare {
+		slices.SortFunc(list, func(a, b int) int {
+			return cmp.Or(cmp.Compare(p.itemOf[a].LengthM, p.itemOf[b].LengthM), cmp.Compare(p.names[a], p.names[b]))
+		})
+	}
+}
+
+// usable reports whether an item may be on a drop on the day.
+func (p *puzzle) usable(i *gear.Item) bool {
+	m := p.models[i.Model]
+	if m == nil {
+		return false
+	}
+	severity, what := p.b.isDue(i, m)
+	stopped := slices.ContainsFunc(i.Events, func(e gear.Event) bool { return e.CheckedOn == "" })
+	return !stopped && (what == "" || severity != finding.Stop)
+}
+
+// isBroken reports whether what is known of an item keeps it from being used on the day.
+func (p *puzzle) isBroken(n int) bool {
+	broken, known := p.broken[n]
+	if !known {
+		i := p.itemOf[n]
+		broken = i != nil && !p.usable(i)
+		p.broken[n] = broken
+	}
+	return broken
+}
+
+// unfitFor reports whether somebody may not be on a drop; a drop that goes on past midnight
+// asks for papers that are valid on the next day.
+func (p *puzzle) unfitFor(s, who int) bool {
+	unfit, known := p.unfit[[2]int{s, who}]
+	if !known {
+		t := turn{onDrop: p.slots[s], slot: &p.b.Slots[s], span: Span{0, p.b.Slots[s].minutes()}}
+		if from := p.b.Slots[s].From; from != "" {
+			t.span = Span{from.Minutes(), from.Minutes() + p.b.Slots[s].minutes()}
+		}
+		unfit = p.b.unfit(p.names[who], p.names[who], &t)
+		p.unfit[[2]int{s, who}] = unfit
+	}
+	return unfit
+}
+
+// takers are those of the team who may be on a drop, by name.
+func (p *puzzle) takers(s int) []int {
+	var list []int
+	for i := range p.b.people {
+		if n := p.num("p:"+p.b.people[i].ID, p.b.people[i].ID); !p.unfitFor(s, n) {
+			list = append(list, n)
+		}
+	}
+	slices.SortFunc(list, func(a, b int) int { return cmp.Compare(p.names[a], p.names[b]) })
+	return list
+}
+
+// start is the board as it is.
+func (p *puzzle) start(out []bool) *plan {
+	pl := &plan{out: out, at: make([]int, len(p.slots)), who: make([][]int, len(p.slots)), what: make([][]int, len(p.slots)), changed: map[variable]bool{}}
+	for s := range p.slots {
+		pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+		pl.at[s] = -1
+		if from := p.b.Slots[s].From; from != "" {
+			pl.at[s] = from.Minutes()
+		}
+	}
+	return pl
+}
+
+func (p *puzzle) span(pl *plan, s int) Span { return Span{pl.at[s], pl.at[s] + p.b.Slots[s].minutes()} }
+
+// solve leaves out as few drops as it can, and of these boards takes one with the fewest
+// changes. Undecided: the bound was met first, and the board is a planner's by hand.
+func (p *puzzle) solve(ctx context.Context) (*plan, search.Outcome) {
+	bound := mostNodes
+	if len(p.slots) <= fewDrops {
+		bound = fewNodes
+	}
+	p.left = bound
+	for n := 0; n <= len(p.slots); n++ {
+		sets := subsets(len(p.slots), n)
+		for most := 0; most <= mostChanges; most++ {
+			progress.Say(ctx, bound-p.left, bound, "boards")
+			cut := false
+			for _, out := range sets {
+				pl, outcome := p.within(ctx, out, most)
+				switch {
+				case outcome == search.Found:
+					return pl, outcome
+				case p.left <= 0 || ctx.Err() != nil:
+					return p.byHand(), search.Undecided
+				}
+				cut = cut || outcome == search.Undecided
+			}
+			if !cut {
+				break // with more changes there is none either
+			}
+			if most == mostChanges {
+				return p.byHand(), search.Undecided
+			}
+		}
+	}
+	return p.byHand(), search.Undecided
+}
+
+// subsets are all sets of n of some drops that are left out, the last of the board first.
+func subsets(of, n int) [][]bool {
+	var list [][]bool
+	set := make([]bool, of)
+	var pick func(from, left int)
+	pick = func(from, left int) {
+		if left == 0 {
+			list = append(list, slices.Clone(set))
+			return
+		}
+		for i := from; i >= left-1; i-- {
+			set[i] = true
+			pick(i-1, left-1)
+			set[i] = false
+		}
+	}
+	pick(of-1, n)
+	return list
+}
+
+// within finds a board with so many changes at most. None: there is no board with any number
+// of changes; Undecided: more may do, or the bound was met.
+func (p *puzzle) within(ctx context.Context, out []bool, most int) (*plan, search.Outcome) {
+	pl := p.start(out)
+	found, cut := p.repair(ctx, pl, most)
+	switch {
+	case found:
+		return pl, search.Found
+	case cut || p.left <= 0 || ctx.Err() != nil:
+		return nil, search.Undecided
+	}
+	return nil, search.None
+}
+
+// repair resolves the first conflict by changing one of what is in it, in every way. Every
+// board without a conflict has at least one of these changes, so that nothing is missed.
+func (p *puzzle) repair(ctx context.Context, pl *plan, most int) (found, cut bool) {
+	if p.left--; p.left < 0 || ctx.Err() != nil {
+		return false, true
+	}
+	all := p.conflicts(pl)
+	if len(all) == 0 {
+		return true, false
+	}
+	if apart(all) > most-pl.changes {
+		// Conflicts with nothing in common need a change each.
+		if !slices.ContainsFunc(all, func(c []variable) bool { return len(c) == 0 }) {
+			return false, true
+		}
+		return false, false
+	}
+	for _, v := range all[0] {
+		free := v.kind == 't' && pl.at[v.slot] < 0
+		if !free && pl.changes == most {
+			cut = true
+			continue
+		}
+		value := p.value(pl, v)
+		was := *value
+		pl.changed[v] = true
+		if !free {
+			pl.changes++
+		}
+		for _, to := range p.domain(pl, v, was) {
+			*value = to
+			ok, more := p.repair(ctx, pl, most)
+			if ok {
+				return true, false
+			}
+			cut = cut || more
+			if p.left <= 0 {
+				break
+			}
+		}
+		*value = was
+		delete(pl.changed, v)
+		if !free {
+			pl.changes--
+		}
+	}
+	return false, cut
+}
+
+func (p *puzzle) value(pl *plan, v variable) *int {
+	switch v.kind {
+	case 't':
+		return &pl.at[v.slot]
+	case 'p':
+		return &pl.who[v.slot][v.n]
+	}
+	return &pl.what[v.slot][v.n]
+}
+
+// domain is what a variable may be changed to.
+func (p *puzzle) domain(pl *plan, v variable, was int) []int {
+	switch v.kind {
+	case 't':
+		return without(p.starts[v.slot], was)
+	case 'p':
+		return slices.DeleteFunc(without(p.people[v.slot], was), func(n int) bool {
+			return slices.Contains(pl.who[v.slot], n) || slices.Contains(p.seats[v.slot], n) || slices.ContainsFunc(p.fixed[v.slot], func(f seatOf) bool { return f.who == n })
+		})
+	}
+	i := p.itemOf[was]
+	if i == nil {
+		return nil
+	}
+	// Of those that lie in the store as many as there are drops are enough: every other drop
+	// takes one at most.
+	var list []int
+	free := 0
+	for _, n := range p.spare[i.Model] {
+		o := p.itemOf[n]
+		if n == was || o.LengthM < i.LengthM || slices.Contains(pl.what[v.slot], n) || slices.Contains(p.things[v.slot], n) {
+			continue
+		}
+		if !p.inUse(n) {
+			if free++; free > len(p.slots) {
+				continue
+			}
+		}
+		list = append(list, n)
+	}
+	return list
+}
+
+func (p *puzzle) inUse(n int) bool {
+	return slices.ContainsFunc(p.things, func(list []int) bool { return slices.Contains(list, n) })
+}
+
+func without(list []int, n int) []int {
+	return slices.DeleteFunc(slices.Clone(list), func(o int) bool { return o == n })
+}
+
+// apart counts conflicts that have nothing in common, as they are met; those that a free
+// choice may resolve count nothing.
+func apart(all [][]variable) int {
+	taken := map[variable]bool{}
+	n := 0
+	for _, c := range all {
+		if len(c) == 0 {
+			return 1 << 20 // nothing in it can be changed any more
+		}
+		if len(c) == 1 && c[0].n < 0 || slices.ContainsFunc(c, func(v variable) bool { return taken[v] }) {
+			continue
+		}
+		for _, v := range c {
+			taken[v] = true
+		}
+		n++
+	}
+	return n
+}
+
+// conflicts are what cannot be on a board, each as what may be changed in it; one that has
+// nothing left makes the board impossible.
+func (p *puzzle) conflicts(pl *plan) [][]variable {
+	var all [][]variable
+	add := func(list ...variable) {
+		c := []variable{}
+		for _, v := range list {
+			if !pl.changed[v] {
+				c = append(c, v)
+			}
+		}
+		all = append(all, c)
+	}
+	for s := range p.slots {
+		if pl.out[s] {
+			continue
+		}
+		if pl.at[s] < 0 {
+			add(variable{'t', s, -1})
+			continue
+		}
+		p.alone(pl, s, add)
+		for o := range s {
+			if !pl.out[o] && pl.at[o] >= 0 && p.span(pl, s).meets(p.span(pl, o), p.b.day.ChangeMin) {
+				p.together(pl, o, s, add)
+			}
+		}
+		p.carried(pl, s, add)
+	}
+	return all
+}
+
+// alone are conflicts of one drop.
+func (p *puzzle) alone(pl *plan, s int, add func(...variable)) {
+	if !slices.Contains(p.starts[s], pl.at[s]) {
+		add(variable{'t', s, -1})
+	}
+	for n, who := range pl.who[s] {
+		if p.tasks[s][n] != OnSite && p.unfitFor(s, who) {
+			add(variable{'p', s, n})
+		}
+	}
+	for n, what := range pl.what[s] {
+		if p.isBroken(what) {
+			add(variable{'i', s, n})
+		}
+	}
+}
+
+// together are conflicts of two drops whose times meet.
+func (p *puzzle) together(pl *plan, a, b int, add func(...variable)) {
+	when := []variable{{'t', a, -1}, {'t', b, -1}}
+	for _, x := range p.on(pl, a) {
+		for _, y := range p.on(pl, b) {
+			if x.who == y.who && !p.shares(pl, a, b, x, y) {
+				add(append(slices.Concat(x.vars, y.vars), when...)...)
+			}
+		}
+	}
+	for n, x := range pl.what[a] {
+		m := slices.Index(pl.what[b], x)
+		if m < 0 || p.goesWith(pl, a, b, x) {
+			continue
+		}
+		add(append([]variable{{'i', a, n}, {'i', b, m}}, when...)...)
+	}
+}
+
+// sitting is somebody on a drop, with the variable of their seat.
+type sitting struct {
+	seatOf
+	vars []variable
+}
+
+func (p *puzzle) on(pl *plan, s int) []sitting {
+	var list []sitting
+	for n, who := range pl.who[s] {
+		list = append(list, sitting{seatOf{who, p.tasks[s][n]}, []variable{{'p', s, n}}})
+	}
+	for _, f := range p.fixed[s] {
+		list = append(list, sitting{f, nil})
+	}
+	return list
+}
+
+// shares reports whether somebody may be on both: as they are now, never newly.
+func (p *puzzle) shares(pl *plan, a, b int, x, y sitting) bool {
+	for _, v := range append(slices.Clone(x.vars), y.vars...) {
+		if pl.changed[v] {
+			return false
+		}
+	}
+	one, two := Seat{Task: x.task}, Seat{Task: y.task}
+	return mayShare(&one, &two, &turn{onDrop: p.slots[a]}, &turn{onDrop: p.slots[b]})
+}
+
+// goesWith reports whether an item is on both drops as somebody's own who is on both, and is
+// said with them.
+func (p *puzzle) goesWith(pl *plan, a, b, item int) bool {
+	by := p.slots[a].items[p.names[item]]
+	if by == "" || p.slots[b].items[p.names[item]] != by {
+		return false
+	}
+	n := p.number["p:"+by]
+	return slices.Contains(pl.who[a], n) && slices.Contains(pl.who[b], n) && slices.Contains(p.seats[a], n) && slices.Contains(p.seats[b], n) && !p.bothShare(pl, a, b, n)
+}
+
+// bothShare reports whether somebody may be on both.
+func (p *puzzle) bothShare(pl *plan, a, b, who int) bool {
+	for _, x := range p.on(pl, a) {
+		for _, y := range p.on(pl, b) {
+			if x.who == who && y.who == who && p.shares(pl, a, b, x, y) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// carried are conflicts with what goes on from the day before.
+func (p *puzzle) carried(pl *plan, s int, add func(...variable)) {
+	for i := range p.b.before {
+		t := &p.b.before[i]
+		if !t.span.meets(p.span(pl, s), p.b.day.ChangeMin) {
+			continue
+		}
+		for _, seat := range p.b.onSite(t.onDrop, t.slot) {
+			for _, x := range p.on(pl, s) {
+				if p.names[x.who] == seat.Person && p.number["p:"+seat.Person] == x.who {
+					add(append(slices.Clone(x.vars), variable{'t', s, -1})...)
+				}
+			}
+		}
+		for n, x := range pl.what[s] {
+			if _, there := t.items[p.names[x]]; there {
+				add(variable{'i', s, n}, variable{'t', s, -1})
+			}
+		}
+	}
+}
+
+// byHand is what a planner does with a board, the better of two ways: drop after drop, as it is
+// where it fits, else at the first time that fits, or at the first time at which other people
+// and items make it fit; else left out.
+func (p *puzzle) byHand() *plan {
+	times, others := p.inTurn(false), p.inTurn(true)
+	if p.cost(others) < p.cost(times) {
+		return others
+	}
+	return times
+}
+
+// cost ranks boards: drops that are left out first, then changes.
+func (p *puzzle) cost(pl *plan) (cost int) {
+	count := func(differs bool, by int) {
+		if differs {
+			cost += by
+		}
+	}
+	for s := range p.slots {
+		if count(pl.out[s], 1<<16); pl.out[s] {
+			continue
+		}
+		count(p.b.Slots[s].From != "" && p.b.Slots[s].From != ClockOf(pl.at[s]), 1)
+		for n := range pl.who[s] {
+			count(pl.who[s][n] != p.seats[s][n], 1)
+		}
+		for n := range pl.what[s] {
+			count(pl.what[s][n] != p.things[s][n], 1)
+		}
+	}
+	return cost
+}
+
+func (p *puzzle) inTurn(exchange bool) *plan {
+	out := make([]bool, len(p.slots))
+	for s := range out {
+		out[s] = true
+	}
+	pl := p.start(out)
+	for s := range p.slots {
+		pl.out[s] = false
+		if !p.placeByHand(pl, s, exchange) {
+			pl.out[s] = true
+			pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+		}
+	}
+	return pl
+}
+
+func (p *puzzle) placeByHand(pl *plan, s int, exchange bool) bool {
+	for _, at := range p.starts[s] {
+		pl.at[s] = at
+		maps.DeleteFunc(pl.changed, func(v variable, _ bool) bool { return v.slot == s })
+		pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+		for range len(pl.who[s]) + len(pl.what[s]) + 1 {
+			all := p.conflicts(pl)
+			if len(all) == 0 {
+				return true
+			}
+			if !exchange || !p.exchange(pl, s, all) {
+				break
+			}
+		}
+	}
+	return false
+}
+
+// exchange resolves one conflict by another person or item on a drop.
+func (p *puzzle) exchange(pl *plan, s int, all [][]variable) bool {
+	for _, v := range all[0] {
+		if v.slot != s || v.kind == 't' {
+			continue
+		}
+		value := p.value(pl, v)
+		was := *value
+		pl.changed[v] = true
+		for _, to := range p.domain(pl, v, was) {
+			if *value = to; len(p.conflicts(pl)) < len(all) {
+				return true
+			}
+		}
+		*value = was
+		delete(pl.changed, v)
+	}
+	return false
+}
