@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -12,6 +13,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/check"
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
@@ -288,5 +290,32 @@ func TestPrintedInPart(t *testing.T) {
 				t.Errorf("%v with room for %d of %d bytes: exit %d %s", args, room, len(whole), code, &e)
 			}
 		}
+	}
+}
+
+// A board is judged and filled by the command as by the server: exit 1 while a stop stands, 2
+// for what cannot be read, with its field.
+func TestDayCommand(t *testing.T) {
+	a := day.Asked{Board: *demo.Board(), People: demo.People(), Store: demo.Gear()}
+	for _, id := range slices.Sorted(maps.Keys(demo.Drops())) {
+		a.Drops = append(a.Drops, day.DropOf{ID: id, Document: *demo.Drops()[id]})
+	}
+	text, err := json.Marshal(a)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if code, out, _ := command(t, string(text), "day", "-"); code != 1 || !strings.Contains(out, "stop day.twice: Dov Pellister stands by at Face 7 and is on rope at Crown gallery") {
+		t.Errorf("%d %s", code, out)
+	}
+	if code, out, _ := command(t, string(text), "day", "--fill", "-"); code != 1 || strings.Contains(out, "day.twice") || !strings.Contains(out, "item: connector 46 at Spillway lip in place of connector 44") {
+		t.Errorf("%d %s", code, out)
+	}
+	if code, out, _ := command(t, string(text), "day", "--cover", "--json", "-"); code != 1 || !strings.Contains(out, `"day.cover"`) {
+		t.Errorf("%d %.300s", code, out)
+	}
+	a.Board.Slots, a.Drops = a.Board.Slots[:1], nil
+	text, _ = json.Marshal(a)
+	if code, out, errs := command(t, string(text), "day", "-"); code != 2 || out != "" || !strings.Contains(errs, "/board/slots/0/drop") {
+		t.Errorf("%d %q %q", code, out, errs)
 	}
 }

@@ -38,10 +38,13 @@ const (
 	Kits     = "kits.jsonl"
 	Versions = "versions.jsonl"
 	Photos   = "photos.jsonl"
+	Boards   = "boards.jsonl"
+	Runs     = "runs.jsonl"
+	Events   = "run-events.jsonl"
 	Records  = "records.jsonl"
 )
 
-var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Records}
+var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Runs, Events, Records}
 
 var dropFile = regexp.MustCompile(`^drops/[a-z0-9][a-z0-9-]{0,63}\.json$`)
 

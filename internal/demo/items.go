@@ -126,10 +126,10 @@ func numbered(id, label, model string, first, last int) []gear.Item {
 // People is the team.
 func People() []rig.Member {
 	return []rig.Member{
-		{ID: "rhea", Name: "Rhea Tolland", MassKg: 88, Harness: "harness-1", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-wheel", "backup-cam")},
-		{ID: "ivo", Name: "Ivo Kestrane", MassKg: 81, Harness: "harness-2", Familiar: knows("descender-b", "chest-a", "hand-a", "backup-cam", "backup-wheel", "evacuation-a")},
-		{ID: "maren", Name: "Maren Oake", MassKg: 74, Harness: "harness-3", Familiar: knows("descender-a", "chest-a", "hand-a", "backup-wheel")},
-		{ID: "dov", Name: "Dov Pellister", MassKg: 96, Harness: "harness-4", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-cam")},
+		{ID: "rhea", Name: "Rhea Tolland", MassKg: 88, Harness: "harness-1", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-wheel", "backup-cam"), Papers: papers("2", "Dov Pellister")},
+		{ID: "ivo", Name: "Ivo Kestrane", MassKg: 81, Harness: "harness-2", Familiar: knows("descender-b", "chest-a", "hand-a", "backup-cam", "backup-wheel", "evacuation-a"), Papers: papers("2", "Dov Pellister")},
+		{ID: "maren", Name: "Maren Oake", MassKg: 74, Harness: "harness-3", Familiar: knows("descender-a", "chest-a", "hand-a", "backup-wheel"), Papers: papers("3", "Dov Pellister", rig.Paper{Kind: "first-aid", Name: "first aid at height", Until: Day.AddMonths(14), SeenBy: "Dov Pellister"})},
+		{ID: "dov", Name: "Dov Pellister", MassKg: 96, Harness: "harness-4", Familiar: knows("descender-a", "descender-b", "chest-a", "hand-a", "backup-cam"), Papers: papers("3", "Maren Oake", rig.Paper{Kind: "first-aid", Name: "first aid at height", Until: Day.AddMonths(14), SeenBy: "Maren Oake"})},
 	}
 }
 

@@ -15,7 +15,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/rescue"
@@ -45,6 +47,7 @@ func Files(root string) (map[string][]byte, error) {
 		"docs/formats/team-plan.schema.json":   teamPlanSchema,
 		"docs/formats/rescue-plan.schema.json": rescuePlanSchema,
 		"docs/formats/run.schema.json":         runSchema,
+		"docs/formats/day.schema.json":         daySchema,
 		"docs/formats/run.example.json":        func() (any, error) { return demo.Run(), nil },
 		"docs/formats/drop.example.json":       func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
@@ -105,6 +108,11 @@ func runSchema() (any, error) {
 		"What happened between the release of a plan and its putting away, as events in any order. Its state is a fold over them: see docs/formats/README.md."), nil
 }
 
+func daySchema() (any, error) {
+	return schemaOf[day.Asked]("Zealous Knot day",
+		"The board of a day with its drops, people and policy, as zealousknot day reads it. The board alone is what the server keeps."), nil
+}
+
 func schemaOf[T any](title, description string) any {
 	const prefix = "#/$defs/"
 	registry := huma.NewMapRegistry(prefix, web.SchemaName)
@@ -123,15 +131,19 @@ func schemaOf[T any](title, description string) any {
 	}
 }
 
+func severities(list []finding.Severity) string {
+	var words []string
+	for _, s := range list {
+		words = append(words, string(s))
+	}
+	return strings.Join(words, " or ")
+}
+
 func rules() []byte {
 	var b strings.Builder
 	b.WriteString("# Rules\n\nGenerated from the code by `make generate`. A team's policy may raise a severity, never lower one.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range fit.Rules {
-		var gives []string
-		for _, s := range r.Gives {
-			gives = append(gives, string(s))
-		}
-		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, strings.Join(gives, " or "), r.Fires)
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, severities(r.Gives), r.Fires)
 	}
 	b.WriteString("\nOn stances and steps of moves. From a stance that is in breach already `points.two` is a look where a step makes it no worse.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range stance.Rules {
@@ -149,6 +161,11 @@ func rules() []byte {
 	for _, r := range append(slices.Clone(rescue.Rules), rescue.RigRules...) {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
+	b.WriteString("\nOn a day's board.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range day.Rules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, severities(r.Gives), r.Fires)
+	}
+	fmt.Fprintf(&b, "| `%s` | look | while a rescuer of several drops is at one, another is covered less |\n", day.CoverRule)
 	return []byte(b.String())
 }
 

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/archive"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 )
 
@@ -56,6 +57,37 @@ type archivedPhoto struct {
 	Body []byte    `json:"body"`
 }
 
+// archivedBoard is a day's board.
+type archivedBoard struct {
+	Day       gear.Date       `json:"day" format:"date"`
+	Version   int             `json:"version" minimum:"1"`
+	ChangedAt time.Time       `json:"changed_at"`
+	ByName    string          `json:"by_name,omitempty"`
+	Document  json.RawMessage `json:"document"`
+}
+
+// archivedRun is a run; its documents are texts, so that they stay as they were made.
+type archivedRun struct {
+	ID       uuid.UUID `json:"id"`
+	Drop     string    `json:"drop"`
+	Day      gear.Date `json:"day" format:"date"`
+	Document string    `json:"document"`
+	Released string    `json:"released"`
+	Phase    string    `json:"phase"`
+	By       uuid.UUID `json:"by"`
+	ByName   string    `json:"by_name"`
+	At       time.Time `json:"at"`
+}
+
+// archivedEvent is an event of a run, as it came.
+type archivedEvent struct {
+	Run     uuid.UUID `json:"run"`
+	ID      uuid.UUID `json:"id"`
+	By      uuid.UUID `json:"by"`
+	At      time.Time `json:"at"`
+	Content string    `json:"content"`
+}
+
 type archivedPolicy struct {
 	Version   int             `json:"version" minimum:"1"`
 	ChangedAt time.Time       `json:"changed_at"`
@@ -69,7 +101,7 @@ func (s *Store) Export(ctx context.Context, team Team, w io.Writer, made time.Ti
 		e := &exporting{ctx: ctx, tx: tx, s: s, team: team, out: archive.NewWriter(w)}
 		e.about.Format, e.about.MadeAt = archive.Format, made.UTC().Format(time.RFC3339)
 		e.about.Team.ID, e.about.Team.Name, e.about.Team.TimeZone = team.ID.String(), team.Name, team.TimeZone
-		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.records} {
+		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.boards, e.runs, e.records} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -204,8 +236,7 @@ func (e *exporting) versions() error {
 
 // photos are left out where there is none: archives were made before there were any.
 func (e *exporting) photos() error {
-	var n int
-	if err := e.tx.QueryRow(e.ctx, "SELECT count(*) FROM photos WHERE team_id = $1", e.team.ID).Scan(&n); err != nil || n == 0 {
+	if n, err := e.there("photos"); err != nil || n == 0 {
 		return err
 	}
 	const query = "SELECT encode(sum, 'hex'), type, by_id, at, body FROM photos WHERE team_id = $1 ORDER BY sum"
@@ -215,6 +246,51 @@ func (e *exporting) photos() error {
 		v.At = v.At.UTC()
 		return &v, err
 	}, &e.about.Counts.Photos)
+}
+
+// there reports whether a team has any row of a table: parts of later versions of the program
+// are left out where it has none.
+func (e *exporting) there(table string) (n int, err error) {
+	err = e.tx.QueryRow(e.ctx, "SELECT count(*) FROM "+pgx.Identifier{table}.Sanitize()+" WHERE team_id = $1", e.team.ID).Scan(&n)
+	return n, err
+}
+
+func (e *exporting) boards() error {
+	if n, err := e.there("boards"); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT day::text, version, changed_at, changed_by_name, document::text FROM boards WHERE team_id = $1 ORDER BY day"
+	return rowsOf(e, archive.Boards, query, func(row pgx.Rows) (any, error) {
+		var v archivedBoard
+		var on, document string
+		err := row.Scan(&on, &v.Version, &v.ChangedAt, &v.ByName, &document)
+		v.Day, v.ChangedAt, v.Document = gear.Date(on), v.ChangedAt.UTC(), json.RawMessage(document)
+		return &v, err
+	}, nil)
+}
+
+func (e *exporting) runs() error {
+	if n, err := e.there("runs"); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT id, drop_id, day::text, document::text, released::text, phase, by_id, by_name, at FROM runs WHERE team_id = $1 ORDER BY at, id"
+	err := rowsOf(e, archive.Runs, query, func(row pgx.Rows) (any, error) {
+		var v archivedRun
+		var on string
+		err := row.Scan(&v.ID, &v.Drop, &on, &v.Document, &v.Released, &v.Phase, &v.By, &v.ByName, &v.At)
+		v.Day, v.At = gear.Date(on), v.At.UTC()
+		return &v, err
+	}, nil)
+	if err != nil {
+		return err
+	}
+	const events = "SELECT run_id, id, by_id, at, content::text FROM run_events WHERE team_id = $1 ORDER BY run_id, at, id"
+	return rowsOf(e, archive.Events, events, func(row pgx.Rows) (any, error) {
+		var v archivedEvent
+		err := row.Scan(&v.Run, &v.ID, &v.By, &v.At, &v.Content)
+		v.At = v.At.UTC()
+		return &v, err
+	}, nil)
 }
 
 func (e *exporting) records() error {

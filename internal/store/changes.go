@@ -19,11 +19,13 @@ import (
 // Change tells what of a team's things was changed, by whatever instance of the
 // program.
 type Change struct {
-	Records bool     `json:"records,omitempty"`
-	Gear    bool     `json:"gear,omitempty"`
-	People  bool     `json:"people,omitempty"`
-	Policy  bool     `json:"policy,omitempty"`
-	Drops   []string `json:"drops,omitempty" doc:"ids of drops that were saved, removed, checked, or whose plan has another state"`
+	Records bool        `json:"records,omitempty"`
+	Gear    bool        `json:"gear,omitempty"`
+	People  bool        `json:"people,omitempty"`
+	Policy  bool        `json:"policy,omitempty"`
+	Drops   []string    `json:"drops,omitempty" doc:"ids of drops that were saved, removed, checked, or whose plan has another state"`
+	Days    []gear.Date `json:"days,omitempty" doc:"days whose board was changed"`
+	Runs    []uuid.UUID `json:"runs,omitempty" doc:"runs on which something was given"`
 	// All is sent where changes may have been missed.
 	All bool `json:"all,omitempty"`
 
@@ -76,7 +78,7 @@ func (c *Change) person(id string) {
 
 // any reports whether anything was changed.
 func (c *Change) any() bool {
-	return c.Records || c.Gear || c.People || c.Policy || c.All || len(c.Drops) > 0
+	return c.Records || c.Gear || c.People || c.Policy || c.All || len(c.Drops) > 0 || len(c.Days) > 0 || len(c.Runs) > 0
 }
 
 // add adds what another change changed.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
@@ -18,6 +19,7 @@ type Scenario struct {
 	Gear    *drop.Store
 	People  []rig.Member
 	Drops   map[string]*drop.Document
+	Boards  []*day.Board
 	Members []ScenarioMember
 	// Signed are records, each given by the member of a login.
 	Signed []Signed
@@ -61,6 +63,12 @@ func (s *Store) load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenar
 	}
 	for id, d := range sc.Drops {
 		if _, err := addDrop(ctx, q, team.ID, nil, id, d); err != nil {
+			return err
+		}
+	}
+	for _, b := range sc.Boards {
+		row := sqlc.AddBoardParams{TeamID: team.ID, Day: toDate(b.Day), Document: text(b)}
+		if _, err := q.AddBoard(ctx, row); err != nil {
 			return err
 		}
 	}

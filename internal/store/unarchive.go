@@ -17,11 +17,13 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/archive"
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
@@ -50,7 +52,7 @@ func (s *Store) Import(ctx context.Context, r io.ReaderAt, size int64, how Impor
 	}
 	err = s.inTransaction(ctx, func(tx pgx.Tx) error {
 		i := &importing{ctx: ctx, tx: tx, s: s, in: a, how: how, models: map[string]*gear.Model{}}
-		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.records, i.whole, i.supervisor} {
+		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.boards, i.runs, i.records, i.whole, i.supervisor} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -291,6 +293,51 @@ func (i *importing) policy() error {
 	}
 	_, err = i.tx.Exec(i.ctx, "INSERT INTO policies (team_id, version, body, changed_at) VALUES ($1, $2, $3, $4)", i.id, version, string(v.Body), v.ChangedAt)
 	return err
+}
+
+func (i *importing) boards() error {
+	count := 0
+	return i.copied(archive.Boards, "boards", []string{"team_id", "day", "version", "document", "changed_at", "changed_by_name"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedBoard)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		version, err := revised(v.Version)
+		b, bad := day.Read(v.Document)
+		if err = errors.Join(err, bad); err != nil {
+			return nil, err
+		}
+		return []any{i.id, toDate(b.Day), version, string(v.Document), v.ChangedAt, v.ByName}, nil
+	})
+}
+
+// runs come with their events, as they were given; a run whose plan has another sum than the
+// one in its document is refused.
+func (i *importing) runs() error {
+	count := 0
+	err := i.copied(archive.Runs, "runs", []string{"team_id", "id", "drop_id", "day", "document", "released", "sum", "phase", "by_id", "by_name", "at"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedRun)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		d, err := run.Read([]byte(v.Document))
+		if err != nil {
+			return nil, err
+		}
+		sum := sha256.Sum256([]byte(v.Released))
+		if hex.EncodeToString(sum[:]) != d.Plan {
+			return nil, errors.New("the plan is not the one that the run was made from")
+		}
+		return []any{i.id, v.ID, v.Drop, toDate(v.Day), v.Document, v.Released, sum[:], v.Phase, v.By, v.ByName, v.At}, nil
+	})
+	if err != nil {
+		return err
+	}
+	return i.copied(archive.Events, "run_events", []string{"team_id", "run_id", "id", "content", "by_id", "at"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedEvent)
+		err := json.Unmarshal(data, v)
+		return []any{i.id, v.Run, v.ID, v.Content, v.By, v.At}, err
+	})
 }
 
 // drops keeps every version again in its order, as it was kept then: the database notes each

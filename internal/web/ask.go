@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/propose"
@@ -30,15 +31,19 @@ func (c *Config) env(ctx context.Context) ask.Env {
 			return c.Store.Stock(ctx, team, d, id)
 		},
 		People: func(ctx context.Context) ([]rig.Member, error) { return c.Store.People(ctx, team.ID) },
+		Day:    func(ctx context.Context, a *day.Asked) error { return c.Store.Gather(ctx, team, a) },
 	}
 }
+
+// questions are those that are asked of the server: the page's, and those about whole days.
+func questions() []ask.Question { return append(picture.Questions(), ask.Days()...) }
 
 // registerQuestions declares an operation for each question that the core answers; nothing
 // is kept.
 func (c *Config) registerQuestions(api huma.API) {
 	r := api.OpenAPI().Components.Schemas
 	travel(r)
-	for _, q := range picture.Questions() {
+	for _, q := range questions() {
 		o := operation(q.Method, q.ID, q.Path, q.Summary)
 		o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"application/json": {Schema: schemaOf(r, &q, "Answer", q.Answer)}}}}
 		options := fieldsOf(q.Options)

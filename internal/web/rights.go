@@ -9,7 +9,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"zealousknot/internal/core/record"
-	"zealousknot/internal/picture"
 	"zealousknot/internal/store"
 )
 
@@ -106,6 +105,14 @@ var Rights = withQuestions(map[string]Right{
 	"save-drop":   only(Technician, Supervisor, Trainer),
 	"remove-drop": only(Supervisor),
 
+	"days":     signedIn,
+	"day":      signedIn,
+	"save-day": only(Supervisor),
+	"fill-day": signedIn,
+	"seat":     only(Technician, Supervisor, Trainer),
+	"day-pdf":  signedIn,
+	"day-ics":  signedIn,
+
 	"drop-versions": signedIn,
 	"drop-version":  signedIn,
 	"restore-drop":  only(Technician, Supervisor, Trainer),
@@ -132,7 +139,7 @@ var Rights = withQuestions(map[string]Right{
 
 // withQuestions adds what only computes: whoever is signed in may ask it.
 func withQuestions(rights map[string]Right) map[string]Right {
-	for _, q := range picture.Questions() {
+	for _, q := range questions() {
 		rights[q.ID] = signedIn
 	}
 	return rights

@@ -8,9 +8,9 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"path"
 	"reflect"
 	"runtime/debug"
-	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -119,8 +119,11 @@ func SchemaName(t reflect.Type, hint string) string {
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()
 	}
-	if strings.HasSuffix(t.PkgPath(), "/core/run") {
+	switch path.Base(t.PkgPath()) {
+	case "run":
 		return "Run" + name
+	case "day":
+		return "Day" + name
 	}
 	return name
 }

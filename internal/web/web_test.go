@@ -349,6 +349,18 @@ func TestTeamsAreApart(t *testing.T) {
 			switch op.OperationID {
 			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "restore-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
+			case "seat":
+				refused(t, 404, "", method, url, []byte(`{"person":"rhea","by":"maren"}`), "If-Match", `"1"`)
+			case "days", "day", "fill-day", "day-pdf", "day-ics":
+				// A day of the caller's own team, which has nothing.
+				if answer, text := call(t, method, strings.ReplaceAll(url, "{date}", string(demo.Day)), nil); answer.StatusCode != 200 || strings.Contains(string(text), "face") || strings.Contains(string(text), "BEGIN:VEVENT") {
+					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
+				}
+			case "save-day":
+				refused(t, 422, "/board/slots/0/drop", method, strings.ReplaceAll(url, "{date}", string(demo.Day)),
+					[]byte(`{"format":"board","version":1,"day":"`+string(demo.Day)+`","slots":[{"drop":"face-4","hours":1}]}`), "If-Match", `"0"`)
+			case "day-check", "day-cover", "day-fill":
+				refused(t, 422, "/board/slots/0/drop", method, url, []byte(`{"board":{"format":"board","version":1,"day":"`+string(demo.Day)+`","slots":[{"drop":"face-4","hours":1}]}}`))
 			case "set-plan":
 				refused(t, 404, "", method, url, []byte(`{"state":"draft"}`), "If-Match", `"1"`)
 			case "log", "log-csv":

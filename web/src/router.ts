@@ -10,6 +10,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'drops', component: DropsPage },
+    { path: '/day/:date?', name: 'day', component: () => import('@/pages/DayPage.vue'), props: true },
     { path: '/join', name: 'join', component: () => import('@/pages/JoinPage.vue') },
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
     { path: '/store/model/:id?', name: 'model', component: () => import('@/pages/ModelPage.vue'), props: true },
@@ -72,6 +73,7 @@ export const router = createRouter({
 /** What each page is called in the title of the window. */
 export const pageWords: Record<string, string> = {
   drops: 'Drops',
+  day: 'Day',
   join: 'Join a team',
   store: 'Store',
   model: 'Model',
@@ -115,6 +117,7 @@ export const pages = [
 
 /** The pages of the team, beside its drops. */
 export const teamPages = [
+  { name: 'day', words: 'Day' },
   { name: 'drops', words: 'Drops' },
   { name: 'store', words: 'Store' },
   { name: 'due', words: 'Due' },

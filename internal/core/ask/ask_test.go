@@ -5,15 +5,17 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/finding"
 )
 
-// A policy may name every rule on a drop, and no other.
+// A policy may name every rule on a drop and on a board, and no other.
 func TestRuleIDs(t *testing.T) {
 	var ids []string
 	for _, r := range ask.Rules() {
 		ids = append(ids, r.ID)
 	}
+	ids = append(ids, day.RuleIDs()...)
 	slices.Sort(ids)
 	if list := finding.Rules(); !slices.Equal(slices.Compact(ids), list) {
 		t.Errorf("the rules are\n%v\nand a policy may name\n%v", ids, list)

@@ -3,6 +3,7 @@ package ask
 import (
 	"context"
 
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/propose"
 	"zealousknot/internal/core/rescue"
@@ -21,6 +22,8 @@ type Env struct {
 	Store  func(context.Context) (*drop.Store, error)
 	Stock  func(ctx context.Context, d *drop.Document, id string) (propose.Stock, error)
 	People func(context.Context) ([]rig.Member, error)
+	// Day adds to a board what of the team it is judged by; nil: it is judged by what is sent.
+	Day func(context.Context, *day.Asked) error
 }
 
 // NewEnv is an Env that keeps what was found.

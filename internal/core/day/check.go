@@ -7,9 +7,11 @@ import (
 	"maps"
 	"slices"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
@@ -22,6 +24,7 @@ type Asked struct {
 	Before *Board         `json:"before,omitempty"`
 	People []rig.Member   `json:"people,omitempty" maxItems:"500"`
 	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
+	Store  *drop.Store    `json:"store,omitempty" doc:"where a board is filled from; left out: the team's, or the drops' own items"`
 }
 
 // Lane is a drop of the day as it is drawn.
@@ -41,6 +44,10 @@ type Lane struct {
 type Shut struct {
 	Span
 	Why string `json:"why"`
+	// GustMS is the strongest at the height of the work.
+	GustMS    quantity.MetresPerSecond `json:"gust_m_s"`
+	LimitMS   quantity.MetresPerSecond `json:"limit_m_s"`
+	Lightning bool                     `json:"lightning,omitempty"`
 }
 
 // PersonLane is where somebody is over the day.
@@ -83,8 +90,8 @@ var (
 	eitherS = []finding.Severity{finding.Stop, finding.Look}
 )
 
-// Cover across drops is no row here: it plans rescues, and is asked for by itself.
-const coverRule = "day.cover"
+// Cover across drops is no row here: it plans rescues, and is a question of its own.
+const CoverRule = "day.cover"
 
 // Rules are all rules on a board that plan nothing.
 var Rules = []Rule{
@@ -101,7 +108,7 @@ var Rules = []Rule{
 
 // RuleIDs are those of every rule on a board.
 func RuleIDs() []string {
-	list := []string{coverRule}
+	list := []string{CoverRule}
 	for _, r := range Rules {
 		list = append(list, r.ID)
 	}
@@ -211,7 +218,7 @@ func (b *board) report() *Report {
 
 // unseen is what no rule could look at.
 func (b *board) unseen() []string {
-	list := []string{"cover across drops: it is asked for by itself", "each drop's own findings: they stand on the drop"}
+	list := []string{"cover across drops: it is a question of its own", "each drop's own findings: they stand on the drop"}
 	if len(b.Wind) == 0 {
 		list = append(list, "the wind: none is stated")
 	}
@@ -319,7 +326,7 @@ func (b *board) both(x, y *turn) []finding.Finding {
 				continue
 			}
 			shared[s.Person] = true
-			found = append(found, b.twiceFinding(personOn(&s, y.id), fmt.Sprintf("%s is %s at %s and %s at %s", s.Name, s.Task, x.doc.Name, o.Task, y.doc.Name), x, y))
+			found = append(found, b.twiceFinding(personOn(&s, y.id), fmt.Sprintf("%s %s at %s and %s at %s", s.Name, s.Task.does(), x.doc.Name, o.Task.does(), y.doc.Name), x, y))
 		}
 	}
 	for _, item := range y.usedItems() {

@@ -216,7 +216,7 @@ func (b *board) coverFinding(p *sharedBy, s *Shared) (f finding.Finding, uncover
 		return f, false
 	}
 	f = finding.Finding{
-		Rule: coverRule, Severity: b.policy.Severity(coverRule, finding.Look), Subject: finding.Subject{Kind: finding.Person, ID: s.Person, Label: s.Name, Person: s.Person, Drop: s.For},
+		Rule: CoverRule, Severity: b.policy.Severity(CoverRule, finding.Look), Subject: finding.Subject{Kind: finding.Person, ID: s.Person, Label: s.Name, Person: s.Person, Drop: s.For},
 		Figures: []finding.Figure{{Name: "away at most", Value: s.AwayS / 60, Unit: "min", Text: minutes(s.AwayS)}},
 		Why:     "Who rescues at one drop comes to no other; two people may need it on one day.",
 		Remedy:  "Name another rescuer for one of the two, or let them follow each other.", Source: b.bySource(),

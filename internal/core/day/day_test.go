@@ -234,8 +234,8 @@ func again(on gear.Date) func(*day.Asked) {
 
 // world is a small day of drops without ropes: people who are on them, an item each, two
 // windows in the wind.
-func world(r *rand.Rand, drops, people, items int) *day.FillAsked {
-	a := &day.FillAsked{Asked: day.Asked{Board: day.Board{Format: day.Format, Version: day.Version, Day: demo.Day, Slots: []day.Slot{}}}, Store: &drop.Store{}}
+func world(r *rand.Rand, drops, people, items int) *day.Asked {
+	a := &day.Asked{Board: day.Board{Format: day.Format, Version: day.Version, Day: demo.Day, Slots: []day.Slot{}}, Store: &drop.Store{}}
 	for h := range 24 {
 		w := day.Wind{At: day.ClockOf(60 * h), WindMS: 1}
 		if h >= 11 && h < 15 {
@@ -269,7 +269,7 @@ func world(r *rand.Rand, drops, people, items int) *day.FillAsked {
 
 // everything goes over all boards of a small world, and gives the fewest drops left out with
 // the fewest changes. It shares nothing with the search.
-func everything(a *day.FillAsked) (out, changes int) {
+func everything(a *day.Asked) (out, changes int) {
 	n := len(a.Board.Slots)
 	starts := []int{6 * 60, 6*60 + 30, 15 * 60, 15*60 + 30}
 	type seat struct{ at, p, q, item int }
@@ -406,8 +406,8 @@ func TestFillLarge(t *testing.T) {
 }
 
 // byHand places drop after drop: as it is, else at the first time without a conflict.
-func byHand(a *day.FillAsked) (out, moved int) {
-	b := a.Asked
+func byHand(a *day.Asked) (out, moved int) {
+	b := *a
 	b.Board.Slots = nil
 	for _, s := range a.Board.Slots {
 		own := s.From
@@ -500,4 +500,19 @@ func FuzzRead(f *testing.F) {
 			t.Errorf("written and read again: %v", err)
 		}
 	})
+}
+
+// BenchmarkFill fills five days of ten drops with twelve people from a store of 3 000 items.
+func BenchmarkFill(b *testing.B) {
+	var days []*day.Asked
+	for n := range uint64(5) {
+		days = append(days, world(chance.Rand(23, n), 10, 12, 3000))
+	}
+	for b.Loop() {
+		for _, a := range days {
+			if _, err := a.Fill(b.Context()); err != nil {
+				b.Fatal(err)
+			}
+		}
+	}
 }

@@ -37,6 +37,14 @@ const (
 	OnSite   Task = "on site"
 )
 
+// does is the task as somebody does it.
+func (t Task) does() string {
+	if t == StandsBy {
+		return string(t)
+	}
+	return "is " + string(t)
+}
+
 // onDrop is what a board needs to know of a drop.
 type onDrop struct {
 	id    string

@@ -11,14 +11,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
-	"zealousknot/internal/core/strict"
 )
-
-// FillAsked asks for a board on which nothing is twice, with the fewest changes.
-type FillAsked struct {
-	Asked
-	Store *drop.Store `json:"store,omitempty" doc:"where other items are taken from; left out: the team's"`
-}
 
 // Filled is a board as it is proposed; nothing of it is kept.
 type Filled struct {
@@ -59,7 +52,7 @@ type Unplaced struct {
 // The search is complete: each conflict is resolved by changing one of what is in it, in every
 // way, with a growing number of changes. Past its bound it gives what a planner does by hand,
 // drop by drop, and says that fewer changes may do.
-func (a *FillAsked) Fill(ctx context.Context) (*Filled, error) {
+func (a *Asked) Fill(ctx context.Context) (*Filled, error) {
 	b, err := a.open()
 	if err != nil {
 		return nil, err
@@ -80,7 +73,7 @@ func (a *FillAsked) Fill(ctx context.Context) (*Filled, error) {
 			out.Unplaced = append(out.Unplaced, Unplaced{b.Slots[s].Drop, p.slots[s].doc.Name, p.help(ctx, best, s)})
 		}
 	}
-	after := a.Asked
+	after := *a
 	after.Board = out.Board
 	after.Drops = slices.Clone(a.Drops)
 	for i := range after.Drops {
@@ -133,8 +126,8 @@ func (p *puzzle) write(best *plan, out *Filled) {
 			add("item", p.names[was], item.ID, fmt.Sprintf("%s at %s in place of %s", item.Label, o.doc.Name, o.doc.Label(p.names[was])))
 		}
 		if changed {
-			// What is no more on the drop leaves it.
-			doc.Refresh(&drop.Store{})
+			// What is no more on the drop leaves it, and a harness comes with who wears it.
+			doc.Refresh(p.store)
 			out.Drops = append(out.Drops, DropOf{slot.Drop, *doc})
 		}
 	}
@@ -211,10 +204,4 @@ func (b *board) unfit(person, name string, t *turn) bool {
 		f, lacks := b.lacks(&s, w, t)
 		return lacks && f.Severity == finding.Stop
 	})
-}
-
-// ReadFill reads what is asked strictly.
-func ReadFill(data []byte) (*FillAsked, error) {
-	a := new(FillAsked)
-	return a, strict.Read(data, a)
 }

@@ -482,12 +482,13 @@ func (p *puzzle) alone(pl *plan, s int, add func(...variable)) {
 
 // together are conflicts of two drops whose times meet.
 func (p *puzzle) together(pl *plan, a, b int, add func(...variable)) {
-	when := []variable{{'t', a, -1}, {'t', b, -1}}
-	for _, x := range p.on(pl, a) {
-		for _, y := range p.on(pl, b) {
-			if x.who == y.who && !p.shares(pl, a, b, x, y) {
-				add(append(slices.Concat(x.vars, y.vars), when...)...)
+	for i := range p.sitting(a) {
+		for j := range p.sitting(b) {
+			x, y := p.at(pl, a, i), p.at(pl, b, j)
+			if x.who != y.who || p.shares(pl, a, b, x, y) {
+				continue
 			}
+			add(append(append(x.seats(), y.seats()...), variable{'t', a, -1}, variable{'t', b, -1})...)
 		}
 	}
 	for n, x := range pl.what[a] {
@@ -495,33 +496,39 @@ func (p *puzzle) together(pl *plan, a, b int, add func(...variable)) {
 		if m < 0 || p.goesWith(pl, a, b, x) {
 			continue
 		}
-		add(append([]variable{{'i', a, n}, {'i', b, m}}, when...)...)
+		add(variable{'i', a, n}, variable{'i', b, m}, variable{'t', a, -1}, variable{'t', b, -1})
 	}
 }
 
-// sitting is somebody on a drop, with the variable of their seat.
-type sitting struct {
+// sitter is somebody on a drop, with the variable of their seat; fixed have none.
+type sitter struct {
 	seatOf
-	vars []variable
+	seat  variable
+	fixed bool
 }
 
-func (p *puzzle) on(pl *plan, s int) []sitting {
-	var list []sitting
-	for n, who := range pl.who[s] {
-		list = append(list, sitting{seatOf{who, p.tasks[s][n]}, []variable{{'p', s, n}}})
+// seats is the variable of the seat, where there is one.
+func (x *sitter) seats() []variable {
+	if x.fixed {
+		return nil
 	}
-	for _, f := range p.fixed[s] {
-		list = append(list, sitting{f, nil})
+	return []variable{x.seat}
+}
+
+// sitting counts who is on a drop, at gives each of them.
+func (p *puzzle) sitting(s int) int { return len(p.seats[s]) + len(p.fixed[s]) }
+
+func (p *puzzle) at(pl *plan, s, n int) sitter {
+	if k := n - len(p.seats[s]); k >= 0 {
+		return sitter{seatOf: p.fixed[s][k], fixed: true}
 	}
-	return list
+	return sitter{seatOf: seatOf{pl.who[s][n], p.tasks[s][n]}, seat: variable{'p', s, n}}
 }
 
 // shares reports whether somebody may be on both: as they are now, never newly.
-func (p *puzzle) shares(pl *plan, a, b int, x, y sitting) bool {
-	for _, v := range append(slices.Clone(x.vars), y.vars...) {
-		if pl.changed[v] {
-			return false
-		}
+func (p *puzzle) shares(pl *plan, a, b int, x, y sitter) bool {
+	if !x.fixed && pl.changed[x.seat] || !y.fixed && pl.changed[y.seat] {
+		return false
 	}
 	one, two := Seat{Task: x.task}, Seat{Task: y.task}
 	return mayShare(&one, &two, &turn{onDrop: p.slots[a]}, &turn{onDrop: p.slots[b]})
@@ -540,9 +547,9 @@ func (p *puzzle) goesWith(pl *plan, a, b, item int) bool {
 
 // bothShare reports whether somebody may be on both.
 func (p *puzzle) bothShare(pl *plan, a, b, who int) bool {
-	for _, x := range p.on(pl, a) {
-		for _, y := range p.on(pl, b) {
-			if x.who == who && y.who == who && p.shares(pl, a, b, x, y) {
+	for i := range p.sitting(a) {
+		for j := range p.sitting(b) {
+			if x, y := p.at(pl, a, i), p.at(pl, b, j); x.who == who && y.who == who && p.shares(pl, a, b, x, y) {
 				return true
 			}
 		}
@@ -558,9 +565,10 @@ func (p *puzzle) carried(pl *plan, s int, add func(...variable)) {
 			continue
 		}
 		for _, seat := range p.b.onSite(t.onDrop, t.slot) {
-			for _, x := range p.on(pl, s) {
-				if p.names[x.who] == seat.Person && p.number["p:"+seat.Person] == x.who {
-					add(append(slices.Clone(x.vars), variable{'t', s, -1})...)
+			n, known := p.number["p:"+seat.Person]
+			for i := range p.sitting(s) {
+				if x := p.at(pl, s, i); known && x.who == n {
+					add(append(x.seats(), variable{'t', s, -1})...)
 				}
 			}
 		}
@@ -572,15 +580,31 @@ func (p *puzzle) carried(pl *plan, s int, add func(...variable)) {
 	}
 }
 
-// byHand is what a planner does with a board, the better of two ways: drop after drop, as it is
-// where it fits, else at the first time that fits, or at the first time at which other people
-// and items make it fit; else left out.
+// byHand is what a planner does with a board, the best of several ways: drop after drop, as it
+// is where it fits, else at the first time that fits, or at the first time at which other
+// people and items make it fit; else left out. The drops come as they stand, the other way
+// round, those with the fewest hours or the most people first.
 func (p *puzzle) byHand() *plan {
-	times, others := p.inTurn(false), p.inTurn(true)
-	if p.cost(others) < p.cost(times) {
-		return others
+	var best *plan
+	order := make([]int, len(p.slots))
+	for i := range order {
+		order[i] = i
 	}
-	return times
+	for _, before := range []func(a, b int) int{
+		func(a, b int) int { return a - b },
+		func(a, b int) int { return b - a },
+		func(a, b int) int { return cmp.Or(len(p.starts[a])-len(p.starts[b]), a-b) },
+		func(a, b int) int { return cmp.Or(p.sitting(b)-p.sitting(a), a-b) },
+		func(a, b int) int { return cmp.Or(p.b.Slots[b].minutes()-p.b.Slots[a].minutes(), a-b) },
+	} {
+		slices.SortFunc(order, before)
+		for _, exchange := range []bool{false, true} {
+			if pl := p.inTurn(order, exchange); best == nil || p.cost(pl) < p.cost(best) {
+				best = pl
+			}
+		}
+	}
+	return best
 }
 
 // cost ranks boards: drops that are left out first, then changes.
@@ -605,13 +629,13 @@ func (p *puzzle) cost(pl *plan) (cost int) {
 	return cost
 }
 
-func (p *puzzle) inTurn(exchange bool) *plan {
+func (p *puzzle) inTurn(order []int, exchange bool) *plan {
 	out := make([]bool, len(p.slots))
 	for s := range out {
 		out[s] = true
 	}
 	pl := p.start(out)
-	for s := range p.slots {
+	for _, s := range order {
 		pl.out[s] = false
 		if !p.placeByHand(pl, s, exchange) {
 			pl.out[s] = true

@@ -67,21 +67,25 @@ func (b *board) shutBy(i int, o *onDrop, s *Slot) (why string, at, limit quantit
 	return fmt.Sprintf("%s %s at the height of the work, above %s, %s", what, now, most, whose), at, limit
 }
 
-// shut are the stretches of the day in which the weather stops a drop; those of one reason
-// that follow each other are one.
+// shut are the stretches of the day in which the weather stops a drop; those that follow each
+// other are one, with the reason of the strongest.
 func (b *board) shut(o *onDrop, s *Slot) []Shut {
 	var list []Shut
 	for i := range b.Wind {
-		why, _, _ := b.shutBy(i, o, s)
+		why, at, limit := b.shutBy(i, o, s)
 		if why == "" {
 			continue
 		}
-		span := b.stands(i)
-		if n := len(list); n > 0 && list[n-1].To == span.From && list[n-1].Why == why {
-			list[n-1].To = span.To
+		now := Shut{b.stands(i), why, at, limit, b.Wind[i].Lightning}
+		n := len(list) - 1
+		if n < 0 || list[n].To != now.From {
+			list = append(list, now)
 			continue
 		}
-		list = append(list, Shut{span, why})
+		was := &list[n]
+		if was.To = now.To; now.Lightning && !was.Lightning || now.Lightning == was.Lightning && at > was.GustMS {
+			was.Why, was.GustMS, was.Lightning = why, at, now.Lightning
+		}
 	}
 	return list
 }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"time"
 
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
@@ -13,13 +14,13 @@ import (
 
 // Load keeps the scenario as of a day, and the second team; loaded is false where it is there
 // already.
-func Load(ctx context.Context, s *store.Store, day gear.Date) (team store.Team, loaded bool, err error) {
+func Load(ctx context.Context, s *store.Store, on gear.Date) (team store.Team, loaded bool, err error) {
 	hash, err := web.HashPassword(ctx, demo.Password)
 	if err != nil {
 		return team, false, err
 	}
 	sc := Of(hash)
-	Move(sc, day, time.Now())
+	Move(sc, on, time.Now())
 	team, loaded, err = s.Load(ctx, sc)
 	if err != nil {
 		return team, loaded, err
@@ -30,7 +31,7 @@ func Load(ctx context.Context, s *store.Store, day gear.Date) (team store.Team, 
 
 // Of is the demo team with everything it has.
 func Of(hash string) *store.Scenario {
-	sc := &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops(), Members: members(demo.Accounts(), hash)}
+	sc := &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops(), Boards: []*day.Board{demo.Board()}, Members: members(demo.Accounts(), hash)}
 	for _, g := range demo.Records() {
 		sc.Signed = append(sc.Signed, store.Signed{Login: g.Login, Entry: g.Entry})
 	}

@@ -189,3 +189,23 @@ ORDER BY 3, 1 LIMIT 100;
 
 -- name: DropsOfDay :many
 SELECT id, name, document FROM drops WHERE team_id = $1 AND document ->> 'day' = sqlc.arg(day)::text AND id <> sqlc.arg(besides)::text ORDER BY id;
+
+-- name: Board :one
+SELECT version, document, changed_at, changed_by_name FROM boards WHERE team_id = $1 AND day = $2;
+
+-- name: AddBoard :one
+INSERT INTO boards (team_id, day, document, changed_by_name) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, day) DO NOTHING
+RETURNING version;
+
+-- name: SaveBoard :one
+UPDATE boards SET version = version + 1, document = sqlc.arg(document), changed_at = now(), changed_by_name = sqlc.arg(changed_by_name)
+WHERE team_id = $1 AND day = $2 AND version = $3
+RETURNING version;
+
+-- name: BoardsBetween :many
+SELECT day, document FROM boards WHERE team_id = $1 AND day BETWEEN sqlc.arg(first) AND sqlc.arg(last) ORDER BY day;
+
+-- name: DropsOfDays :many
+SELECT id, name, (document ->> 'day')::text AS day FROM drops
+WHERE team_id = $1 AND document ->> 'day' BETWEEN sqlc.arg(first)::text AND sqlc.arg(last)::text ORDER BY document ->> 'day', name, id LIMIT 500;

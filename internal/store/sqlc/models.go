@@ -24,6 +24,15 @@ type Attempt struct {
 	At  pgtype.Timestamptz
 }
 
+type Board struct {
+	TeamID        uuid.UUID
+	Day           pgtype.Date
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedByName string
+}
+
 type Chain struct {
 	TeamID uuid.UUID
 	Number int64
@@ -203,6 +212,29 @@ type RecordSubject struct {
 	Number int64
 	Kind   string
 	ID     string
+}
+
+type Run struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	DropID   string
+	Day      pgtype.Date
+	Document []byte
+	Released []byte
+	Sum      []byte
+	Phase    string
+	ByID     uuid.UUID
+	ByName   string
+	At       pgtype.Timestamptz
+}
+
+type RunEvent struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	ID      uuid.UUID
+	Content []byte
+	ByID    uuid.UUID
+	At      pgtype.Timestamptz
 }
 
 type Sent struct {

@@ -13,6 +13,31 @@ import (
 	"zealousknot/internal/core/gear"
 )
 
+const addBoard = `-- name: AddBoard :one
+INSERT INTO boards (team_id, day, document, changed_by_name) VALUES ($1, $2, $3, $4)
+ON CONFLICT (team_id, day) DO NOTHING
+RETURNING version
+`
+
+type AddBoardParams struct {
+	TeamID        uuid.UUID
+	Day           pgtype.Date
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) AddBoard(ctx context.Context, arg AddBoardParams) (int32, error) {
+	row := q.db.QueryRow(ctx, addBoard,
+		arg.TeamID,
+		arg.Day,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
 const addDrop = `-- name: AddDrop :one
 INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name, version)
 SELECT $1, $2, $3, $4, $5, $6, coalesce(max(v.version), 0) + 1 FROM drop_versions v WHERE v.team_id = $1 AND v.drop_id = $2
@@ -149,6 +174,69 @@ func (q *Queries) AddTeam(ctx context.Context, name string) (AddTeamRow, error) 
 	var i AddTeamRow
 	err := row.Scan(&i.ID, &i.Name, &i.TimeZone)
 	return i, err
+}
+
+const board = `-- name: Board :one
+SELECT version, document, changed_at, changed_by_name FROM boards WHERE team_id = $1 AND day = $2
+`
+
+type BoardParams struct {
+	TeamID uuid.UUID
+	Day    pgtype.Date
+}
+
+type BoardRow struct {
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedByName string
+}
+
+func (q *Queries) Board(ctx context.Context, arg BoardParams) (BoardRow, error) {
+	row := q.db.QueryRow(ctx, board, arg.TeamID, arg.Day)
+	var i BoardRow
+	err := row.Scan(
+		&i.Version,
+		&i.Document,
+		&i.ChangedAt,
+		&i.ChangedByName,
+	)
+	return i, err
+}
+
+const boardsBetween = `-- name: BoardsBetween :many
+SELECT day, document FROM boards WHERE team_id = $1 AND day BETWEEN $2 AND $3 ORDER BY day
+`
+
+type BoardsBetweenParams struct {
+	TeamID uuid.UUID
+	First  pgtype.Date
+	Last   pgtype.Date
+}
+
+type BoardsBetweenRow struct {
+	Day      pgtype.Date
+	Document []byte
+}
+
+func (q *Queries) BoardsBetween(ctx context.Context, arg BoardsBetweenParams) ([]BoardsBetweenRow, error) {
+	rows, err := q.db.Query(ctx, boardsBetween, arg.TeamID, arg.First, arg.Last)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BoardsBetweenRow
+	for rows.Next() {
+		var i BoardsBetweenRow
+		if err := rows.Scan(&i.Day, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const cutRope = `-- name: CutRope :exec
@@ -453,6 +541,43 @@ func (q *Queries) DropsOfDay(ctx context.Context, arg DropsOfDayParams) ([]Drops
 	for rows.Next() {
 		var i DropsOfDayRow
 		if err := rows.Scan(&i.ID, &i.Name, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const dropsOfDays = `-- name: DropsOfDays :many
+SELECT id, name, (document ->> 'day')::text AS day FROM drops
+WHERE team_id = $1 AND document ->> 'day' BETWEEN $2::text AND $3::text ORDER BY document ->> 'day', name, id LIMIT 500
+`
+
+type DropsOfDaysParams struct {
+	TeamID uuid.UUID
+	First  string
+	Last   string
+}
+
+type DropsOfDaysRow struct {
+	ID   string
+	Name string
+	Day  string
+}
+
+func (q *Queries) DropsOfDays(ctx context.Context, arg DropsOfDaysParams) ([]DropsOfDaysRow, error) {
+	rows, err := q.db.Query(ctx, dropsOfDays, arg.TeamID, arg.First, arg.Last)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DropsOfDaysRow
+	for rows.Next() {
+		var i DropsOfDaysRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Day); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1245,6 +1370,33 @@ func (q *Queries) RevokeFeed(ctx context.Context, arg RevokeFeedParams) (uuid.UU
 	var id uuid.UUID
 	err := row.Scan(&id)
 	return id, err
+}
+
+const saveBoard = `-- name: SaveBoard :one
+UPDATE boards SET version = version + 1, document = $4, changed_at = now(), changed_by_name = $5
+WHERE team_id = $1 AND day = $2 AND version = $3
+RETURNING version
+`
+
+type SaveBoardParams struct {
+	TeamID        uuid.UUID
+	Day           pgtype.Date
+	Version       int32
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) SaveBoard(ctx context.Context, arg SaveBoardParams) (int32, error) {
+	row := q.db.QueryRow(ctx, saveBoard,
+		arg.TeamID,
+		arg.Day,
+		arg.Version,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
 }
 
 const saveDrop = `-- name: SaveDrop :one

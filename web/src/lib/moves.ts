@@ -51,7 +51,7 @@ async function ask<T>(
 type Line<T> = { progress?: Progress; answer?: T; problem?: Problem }
 
 /** Reads lines until the answer, and tells how far it is. */
-async function fromLines<T>(
+export async function fromLines<T>(
   sent: Promise<{ data?: unknown; error?: unknown }>,
   how: Listening,
 ): Promise<{ data?: T; error?: unknown }> {
@@ -73,7 +73,7 @@ async function fromLines<T>(
 }
 
 /** How an answer in lines is requested. */
-const inLines = (how: Listening) => ({
+export const inLines = (how: Listening) => ({
   headers: { Accept: 'application/x-ndjson' },
   parseAs: 'stream' as const,
   signal: how.signal,

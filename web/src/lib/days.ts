@@ -1,0 +1,197 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced, watchDebounced } from '@vueuse/core'
+import { computed, ref, watch, type Ref } from 'vue'
+import {
+  api,
+  must,
+  Refused,
+  type Board,
+  type DayCover,
+  type DayReport,
+  type Filled,
+  type Problem,
+  type Slot,
+} from '@/api/client'
+import { fromLines, inLines } from '@/lib/moves'
+import type { Listening } from '@/lib/core'
+import { useSession } from '@/stores/session'
+
+/** What a long question was answered, or what was refused of it. */
+function answered<T>(a: { data?: T; error?: unknown }): T {
+  if (a.data === undefined) throw new Refused(a.error as Problem)
+  return a.data
+}
+
+/** A board with nothing twice. */
+export const fillDay = async (board: Board, how: Listening): Promise<Filled> =>
+  answered(await fromLines(api.POST('/api/v1/day/fill', { body: { board }, ...inLines(how) }), how))
+
+/** Which drops stay covered while their rescuers are shared. */
+export const coverDay = async (board: Board, how: Listening): Promise<DayCover> =>
+  answered(await fromLines(api.POST('/api/v1/day/cover', { body: { board }, ...inLines(how) }), how))
+
+/** Minutes from midnight of a time of day. */
+export const minutes = (clock: string) => 60 * Number(clock.slice(0, 2)) + Number(clock.slice(3, 5))
+
+/** The time of day so many minutes from midnight; from 24:00 on it is the next day's. */
+export const clock = (minute: number) =>
+  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
+
+/** A time of day on the board: between two drops of one day. */
+const onGrid = (minute: number) => Math.min(23 * 60 + 45, Math.max(0, Math.round(minute / 15) * 15))
+
+/** The day after so many. */
+export function dayAfter(day: string, by: number): string {
+  const d = new Date(`${day}T12:00:00Z`)
+  d.setUTCDate(d.getUTCDate() + by)
+  return d.toISOString().slice(0, 10)
+}
+
+/** The wind as it is pasted: lines of time, wind, gust, and "lightning"; commas, semicolons, tabs or blanks between. */
+export function readWind(text: string): { wind: Board['wind']; wrong: string } {
+  const wind: NonNullable<Board['wind']> = []
+  for (const [n, line] of text.split('\n').entries()) {
+    const cells = line.trim().split(/[,;\t ]+/)
+    if (!line.trim() || /^(at|time)$/i.test(cells[0]!)) continue
+    const at = /^(?:\d{4}-\d\d-\d\dT)?(\d{1,2}):(\d\d)/.exec(cells[0]!)
+    const figures = cells
+      .slice(1)
+      .filter((c) => /^\d+(\.\d+)?$/.test(c))
+      .map(Number)
+    if (!at || !figures.length || figures.length > 2)
+      return { wind: undefined, wrong: `line ${n + 1}: “${line.trim()}” is not a time, a wind and a gust in m/s` }
+    wind.push({
+      at: `${at[1]!.padStart(2, '0')}:${at[2]}`,
+      wind_m_s: figures[0]!,
+      ...(figures.length > 1 ? { gust_m_s: figures[1] } : {}),
+      ...(cells.some((c) => /^lightning$/i.test(c)) ? { lightning: true } : {}),
+    })
+  }
+  return { wind: wind.length ? wind : undefined, wrong: '' }
+}
+
+/** The wind as it is written to be changed. */
+export const writeWind = (wind: Board['wind']) =>
+  (wind ?? [])
+    .map((w) => [w.at, w.wind_m_s, w.gust_m_s ?? '', w.lightning ? 'lightning' : ''].join(' ').trim())
+    .join('\n')
+
+/**
+ * The board of a day: as it is kept, changed here, judged at once, and kept again by who may.
+ * Until it is judged anew what is shown of before is marked.
+ */
+export function useDay(date: Ref<string>) {
+  const session = useSession()
+  const client = useQueryClient()
+  const board = ref<Board>()
+  const report = ref<DayReport>()
+  const version = ref('')
+  const failure = ref('')
+  const state = ref<'kept' | 'keeping' | 'not-mine' | 'failed'>('kept')
+  /** What was judged last, and what is being changed. */
+  const judged = ref('')
+  const kept = ref('')
+  const text = computed(() => (board.value ? JSON.stringify(board.value) : ''))
+  const current = computed(() => judged.value === text.value)
+
+  const query = useQuery({
+    queryKey: computed(() => ['days', date.value]),
+    queryFn: async () => {
+      const answer = await api.GET('/api/v1/days/{date}', { params: { path: { date: date.value } } })
+      return { body: must(answer), etag: answer.response.headers.get('ETag') ?? '"0"' }
+    },
+  })
+  const mine = computed(() => session.may('save-day'))
+
+  function take(body: { board: Board; report: DayReport }, etag: string) {
+    board.value = JSON.parse(JSON.stringify(body.board)) as Board
+    report.value = body.report
+    version.value = etag
+    judged.value = kept.value = JSON.stringify(body.board)
+    state.value = 'kept'
+  }
+  watch(date, () => (board.value = undefined))
+  watch(
+    query.data,
+    (d) => {
+      // What is being changed here is not taken away; a save over another version is refused.
+      if (d && (!board.value || text.value === kept.value)) take(d.body, d.etag)
+    },
+    { immediate: true },
+  )
+
+  function change(edit: (b: Board) => void) {
+    if (!board.value) return
+    const next = JSON.parse(text.value) as Board
+    edit(next)
+    failure.value = ''
+    board.value = next
+  }
+  const changeSlot = (drop: string, edit: (s: Slot) => void) =>
+    change((b) => {
+      const s = b.slots.find((o) => o.drop === drop)
+      if (s) edit(s)
+    })
+  const move = (drop: string, minute: number) => changeSlot(drop, (s) => (s.from = clock(onGrid(minute))))
+
+  watchDebounced(
+    text,
+    async (now) => {
+      if (!now || now === judged.value) return
+      try {
+        const r = must(await api.POST('/api/v1/day/check', { body: { board: JSON.parse(now) as Board } }))
+        if (now === text.value) {
+          report.value = r
+          judged.value = now
+        }
+      } catch (e) {
+        if (now === text.value) failure.value = e instanceof Refused ? refusal(e) : 'The server does not answer.'
+      }
+    },
+    { debounce: 120 },
+  )
+
+  const settled = refDebounced(text, 700)
+  watch(settled, (now) => {
+    if (now && now === text.value && now !== kept.value) void keep()
+  })
+
+  async function keep() {
+    if (!mine.value) {
+      state.value = 'not-mine'
+      return
+    }
+    const now = text.value
+    state.value = 'keeping'
+    try {
+      const answer = await api.PUT('/api/v1/days/{date}', {
+        params: { path: { date: date.value }, header: { 'If-Match': version.value } },
+        body: JSON.parse(now) as Board,
+      })
+      const body = must(answer)
+      version.value = answer.response.headers.get('ETag') ?? version.value
+      kept.value = now
+      if (now === text.value) take(body, version.value)
+      void client.invalidateQueries({ queryKey: ['week'] })
+    } catch (e) {
+      state.value = 'failed'
+      failure.value =
+        e instanceof Refused
+          ? e.status === 412
+            ? 'Somebody else changed this day meanwhile. Take theirs, then change it again.'
+            : refusal(e)
+          : 'The server does not answer: this is not kept.'
+    }
+  }
+
+  /** Takes what is kept, and leaves what was changed here. */
+  async function takeTheirs() {
+    kept.value = text.value
+    failure.value = ''
+    await query.refetch()
+  }
+
+  return { board, report, current, query, mine, state, failure, change, changeSlot, move, takeTheirs }
+}
+
+const refusal = (e: Refused) => [e.message, ...e.faults.map((f) => `${f.pointer} ${f.detail}`)].join('; ')
