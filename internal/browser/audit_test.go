@@ -122,7 +122,7 @@ var english = []string{"pick-off"}
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/join#none"} {
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/day/2026-11-24", "/join#none"} {
 		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
 		ready := "[data-found], [data-row], ul a, [data-item], [data-record], [data-glossary-term], main table, main li, main input, [data-familiar], [data-sign-out], form"
 		if path == "/store/recalls" || strings.Contains(path, "/item/") {

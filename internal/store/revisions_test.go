@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg/pgtest"
@@ -216,6 +217,13 @@ func TestNoWayRound(t *testing.T) {
 	if _, err := s.Record(ctx, team, by, stop("rope-3", "a knock")); err != nil {
 		t.Fatal(err)
 	}
+	ran, err := s.AddRun(ctx, team, by, "gate-shaft", true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.GiveEvents(ctx, team, by, ran, 0, []run.Event{{ID: uuid.NewString(), Kind: run.Start, GivenAt: "2026-11-24T08:00:00Z"}}); err != nil {
+		t.Fatal(err)
+	}
 	asProgram, asOwner := connect(t, program), connect(t, owner)
 	// s, i, u, d, t: may select, insert, update, delete, truncate.
 	may := map[string]string{
@@ -242,10 +250,17 @@ func TestNoWayRound(t *testing.T) {
 	attempts := []string{
 		"UPDATE records SET by_name = 'x'", "DELETE FROM records", "TRUNCATE records CASCADE",
 		"DELETE FROM record_subjects", "UPDATE record_subjects SET id = 'x'", "TRUNCATE record_subjects",
+		"UPDATE run_events SET content = '{}'", "DELETE FROM run_events", "TRUNCATE run_events",
+	}
+	// Of a run nothing but how far it is changes.
+	for _, a := range []string{"UPDATE runs SET document = '{}'", "UPDATE runs SET by_name = 'x'", "UPDATE runs SET sum = sha256('x')", "DELETE FROM runs"} {
+		if _, err := asProgram.Exec(ctx, a); err == nil {
+			t.Errorf("the program could: %s", a)
+		}
 	}
 	for _, guard := range []struct{ off, on string }{
-		{"ALTER TABLE records DISABLE TRIGGER USER; ALTER TABLE record_subjects DISABLE TRIGGER USER", "ALTER TABLE records ENABLE TRIGGER USER; ALTER TABLE record_subjects ENABLE TRIGGER USER"},
-		{"GRANT ALL ON records, record_subjects TO zealousknot_program", "REVOKE UPDATE, DELETE, TRUNCATE ON records, record_subjects FROM zealousknot_program"},
+		{"ALTER TABLE records DISABLE TRIGGER USER; ALTER TABLE record_subjects DISABLE TRIGGER USER; ALTER TABLE run_events DISABLE TRIGGER USER", "ALTER TABLE records ENABLE TRIGGER USER; ALTER TABLE record_subjects ENABLE TRIGGER USER; ALTER TABLE run_events ENABLE TRIGGER USER"},
+		{"GRANT ALL ON records, record_subjects, run_events TO zealousknot_program", "REVOKE UPDATE, DELETE, TRUNCATE ON records, record_subjects, run_events FROM zealousknot_program"},
 	} {
 		if _, err := asOwner.Exec(ctx, guard.off); err != nil {
 			t.Fatal(err)

@@ -113,6 +113,14 @@ var Rights = withQuestions(map[string]Right{
 	"day-pdf":  signedIn,
 	"day-ics":  signedIn,
 
+	"runs":        signedIn,
+	"run":         signedIn,
+	"run-pdf":     signedIn,
+	"run-csv":     signedIn,
+	"make-run":    only(Supervisor),
+	"put-away":    only(Supervisor),
+	"give-events": {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "of oneself; start, end, resume, and of others: supervisor"},
+
 	"drop-versions": signedIn,
 	"drop-version":  signedIn,
 	"restore-drop":  only(Technician, Supervisor, Trainer),

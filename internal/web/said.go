@@ -119,6 +119,11 @@ func inWords(s *record.Content, named *titles) (what, on, result string) {
 		what, result = titleOf(named.people, s.Person), "hours countersigned"
 	case s.Plan != nil:
 		what, result = titleOf(named.drops, s.Drop), strings.Join(append([]string{string(s.Plan.State)}, s.Plan.Because...), "; ")
+	case s.Run != nil:
+		what, result = titleOf(named.drops, s.Drop), fmt.Sprintf("put away; %d events, SHA-256 %s", s.Run.Events, s.Run.SHA256)
+		if s.Run.Exercise {
+			result = "EXERCISE; " + result
+		}
 	case s.Kit != nil:
 		what, on, result = s.Kit.Kit, prefixed("to ", s.Kit.To), "counted: "+titlesOf(named.items, s.Kit.Items)
 		if len(s.Missing) > 0 {

@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/calc"
@@ -342,6 +343,11 @@ func TestTeamsAreApart(t *testing.T) {
 		t.Fatal(string(text))
 	}
 	account, team, recorded := session.Account, session.Team.ID.String(), firstRecord(t, s.URL)
+	var made struct{ ID string }
+	if _, text := call(t, "POST", s.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft","exercise":true}`)); json.Unmarshal(text, &made) != nil || made.ID == "" {
+		t.Fatalf("%s", text)
+	}
+	ran := made.ID
 	for path, methods := range api.Paths {
 		url := other.URL + strings.NewReplacer("{id}", "face-4", "{version}", "1", "{kind}", "items").Replace(path)
 		for method, op := range methods {
@@ -349,11 +355,23 @@ func TestTeamsAreApart(t *testing.T) {
 			switch op.OperationID {
 			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "restore-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
+			case "run", "run-pdf", "run-csv":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil)
+			case "give-events":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{"sent_at":"`+time.Now().UTC().Format(time.RFC3339)+`","events":[{"id":"00000000-0000-4000-8000-000000000001","kind":"start","given_at":"2026-11-24T08:00:00Z","by":"x"}]}`))
+			case "put-away":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{}`))
+			case "make-run":
+				refused(t, 404, "", method, url, []byte(`{"drop":"face-4","exercise":true}`))
+			case "runs":
+				if _, text := call(t, method, url, nil); string(text) != `{"runs":[]}`+"\n" {
+					t.Errorf("%s: %s", op.OperationID, text)
+				}
 			case "seat":
 				refused(t, 404, "", method, url, []byte(`{"person":"rhea","by":"maren"}`), "If-Match", `"1"`)
 			case "days", "day", "fill-day", "day-pdf", "day-ics":
 				// A day of the caller's own team, which has nothing.
-				if answer, text := call(t, method, strings.ReplaceAll(url, "{date}", string(demo.Day)), nil); answer.StatusCode != 200 || strings.Contains(string(text), "face") || strings.Contains(string(text), "BEGIN:VEVENT") {
+				if answer, text := call(t, method, strings.ReplaceAll(url, "{date}", string(demo.Day)), nil); answer.StatusCode != 200 || strings.Contains(string(text), "Gate shaft") || strings.Contains(string(text), "BEGIN:VEVENT") {
 					t.Errorf("%s: %s %.200s", op.OperationID, answer.Status, text)
 				}
 			case "save-day":

@@ -58,6 +58,7 @@ export const router = createRouter({
         { path: 'checks', name: 'checks', component: ChecksPage, props: true },
         { path: 'moves/:who?', name: 'moves', component: () => import('@/pages/MovesPage.vue'), props: true },
         { path: 'rescue', name: 'rescue', component: () => import('@/pages/RescuePage.vue'), props: true },
+        { path: 'run', name: 'run', component: () => import('@/pages/RunPage.vue'), props: true },
         { path: 'team', name: 'team', component: () => import('@/pages/TeamPage.vue'), props: true },
         { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
       ],
@@ -103,6 +104,7 @@ export const pageWords: Record<string, string> = {
   rescue: 'Rescue',
   team: 'Team',
   kit: 'Kit',
+  run: 'Run',
 }
 
 /** The pages of a drop, in the order of the day. */
@@ -113,6 +115,7 @@ export const pages = [
   { name: 'moves', words: 'Moves' },
   { name: 'team', words: 'Team' },
   { name: 'rescue', words: 'Rescue' },
+  { name: 'run', words: 'Run' },
 ] as const
 
 /** The pages of the team, beside its drops. */

@@ -148,13 +148,3 @@ func (b *Board) Validate(at string, faults *strict.Faults) {
 		}
 	}
 }
-
-// slot gives the slot of a drop; nil for none.
-func (b *Board) slot(drop string) *Slot {
-	for i := range b.Slots {
-		if b.Slots[i].Drop == drop {
-			return &b.Slots[i]
-		}
-	}
-	return nil
-}

@@ -50,6 +50,8 @@ const (
 	// PlanState is written by the program alone, when somebody sets a plan's state
 	// or a change takes it back.
 	PlanState Kind = "plan-state"
+	// RunClosed seals a run that was put away; written by the program alone.
+	RunClosed Kind = "run"
 	// What somebody changed, with what was there before; written by the program alone.
 	GearChange   Kind = "gear-change"
 	PersonChange Kind = "person-change"
@@ -145,6 +147,15 @@ type KitMoved struct {
 	Items []string `json:"items,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"that were there; of a return, what went out and is not among them is missing"`
 }
 
+// Sealed is a run as it was put away.
+type Sealed struct {
+	Run      string `json:"run"`
+	Plan     string `json:"plan_sha256" doc:"of the document that was released"`
+	SHA256   string `json:"sha256" doc:"over the run's events in order"`
+	Events   int    `json:"events"`
+	Exercise bool   `json:"exercise,omitempty"`
+}
+
 // Content is what a record says: what was given, and what the program adds.
 type Content struct {
 	Entry
@@ -158,6 +169,7 @@ type Content struct {
 	// Frozen is what an incident was about, as it was then.
 	Frozen *Frozen    `json:"frozen,omitempty" hidden:"true"`
 	Plan   *PlanGiven `json:"plan,omitempty"`
+	Run    *Sealed    `json:"run,omitempty"`
 	Change *Changed   `json:"change,omitempty"`
 }
 

@@ -33,6 +33,10 @@ type Document struct {
 	People   []Person `json:"people" maxItems:"30"`
 	Moves    []Move   `json:"moves,omitempty" maxItems:"50" doc:"those whose steps are tapped: a team's, and rescues"`
 	Events   []Event  `json:"events" maxItems:"20000"`
+	// Cover is who is reached from where, as it was planned; HangLimitS how long somebody may
+	// hang still by the policy.
+	Cover      []Reach `json:"cover,omitempty" maxItems:"40000"`
+	HangLimitS float64 `json:"hang_limit_s,omitempty" minimum:"0" maximum:"86400"`
 }
 
 // A Person of the plan.
@@ -110,6 +114,8 @@ type Event struct {
 	Step   int      `json:"step,omitempty" minimum:"0" maximum:"500"`
 	Items  []string `json:"items,omitempty" maxItems:"50" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Reason string   `json:"reason,omitempty" maxLength:"400"`
+	// Late is set by the server: it came after the run was closed, whenever it was given.
+	Late bool `json:"late,omitempty" doc:"set by the server: it came after the run was closed, and is an addendum"`
 }
 
 // needs are what events of a kind must say.
@@ -151,6 +157,18 @@ func (d *Document) Validate() error {
 		d.Events[i].check(i, people, moves, &faults)
 	}
 	return faults.Err()
+}
+
+// Judge refuses an event that is given now, as Validate does; at is its index in what was sent.
+func (d *Document) Judge(e *Event, at int, faults *strict.Faults) {
+	people, moves := map[string]bool{}, map[string]*Move{}
+	for i := range d.People {
+		people[d.People[i].ID] = true
+	}
+	for i := range d.Moves {
+		moves[d.Moves[i].ID] = &d.Moves[i]
+	}
+	e.check(at, people, moves, faults)
 }
 
 // check refuses an event that lacks what its kind must say, or names what the plan has not.

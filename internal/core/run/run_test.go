@@ -407,3 +407,19 @@ func TestLearnRescue(t *testing.T) {
 		}
 	}
 }
+
+// What came after the run was closed is an addendum whenever it was given, and seals nothing.
+func TestLate(t *testing.T) {
+	d := plan()
+	given(d, 0, run.Event{Kind: run.Start})
+	given(d, 60, run.Event{Kind: run.OnRope, Person: "ivo"})
+	before := run.Fold(d)
+	e := given(d, 30, run.Event{Kind: run.Stop, Reason: "wind"})
+	if st := run.Fold(d); st.Seal == before.Seal || st.Stopped == nil {
+		t.Error("an event in time changes nothing")
+	}
+	e.Late = true
+	if st := run.Fold(d); st.Seal != before.Seal || st.Stopped != nil || len(st.Addenda) != 1 || st.Events != before.Events {
+		t.Errorf("%+v", st)
+	}
+}

@@ -182,7 +182,7 @@ func Fold(d *Document) *State {
 	seal := sha256.New()
 	for i := range list {
 		e := &list[i]
-		if f.closed {
+		if f.closed || e.Late {
 			f.Addenda = append(f.Addenda, f.note(e, "given after the run was closed: "+string(e.Kind)))
 			continue
 		}

@@ -209,3 +209,26 @@ SELECT day, document FROM boards WHERE team_id = $1 AND day BETWEEN sqlc.arg(fir
 -- name: DropsOfDays :many
 SELECT id, name, (document ->> 'day')::text AS day FROM drops
 WHERE team_id = $1 AND document ->> 'day' BETWEEN sqlc.arg(first)::text AND sqlc.arg(last)::text ORDER BY document ->> 'day', name, id LIMIT 500;
+
+-- name: AddRun :exec
+INSERT INTO runs (team_id, id, drop_id, day, document, released, sum, by_id, by_name) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: Run :one
+SELECT drop_id, day, document, phase, by_name, at FROM runs WHERE team_id = $1 AND id = $2;
+
+-- name: LockRun :one
+SELECT drop_id, day, document, phase FROM runs WHERE team_id = $1 AND id = $2 FOR UPDATE;
+
+-- name: Runs :many
+SELECT id, drop_id, day, phase, by_name, at, coalesce((document ->> 'exercise')::bool, false)::bool AS exercise FROM runs
+WHERE team_id = $1 AND (sqlc.arg(drop)::text = '' OR drop_id = sqlc.arg(drop)::text)
+ORDER BY at DESC, id LIMIT 100;
+
+-- name: RunEvents :many
+SELECT id, content, by_id FROM run_events WHERE team_id = $1 AND run_id = $2 ORDER BY at, id;
+
+-- name: AddRunEvent :exec
+INSERT INTO run_events (team_id, run_id, id, content, by_id) VALUES ($1, $2, $3, $4, $5);
+
+-- name: SetRunPhase :exec
+UPDATE runs SET phase = $3 WHERE team_id = $1 AND id = $2;

@@ -157,6 +157,60 @@ func (q *Queries) AddPolicy(ctx context.Context, arg AddPolicyParams) (int32, er
 	return version, err
 }
 
+const addRun = `-- name: AddRun :exec
+INSERT INTO runs (team_id, id, drop_id, day, document, released, sum, by_id, by_name) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+`
+
+type AddRunParams struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	DropID   string
+	Day      pgtype.Date
+	Document []byte
+	Released []byte
+	Sum      []byte
+	ByID     uuid.UUID
+	ByName   string
+}
+
+func (q *Queries) AddRun(ctx context.Context, arg AddRunParams) error {
+	_, err := q.db.Exec(ctx, addRun,
+		arg.TeamID,
+		arg.ID,
+		arg.DropID,
+		arg.Day,
+		arg.Document,
+		arg.Released,
+		arg.Sum,
+		arg.ByID,
+		arg.ByName,
+	)
+	return err
+}
+
+const addRunEvent = `-- name: AddRunEvent :exec
+INSERT INTO run_events (team_id, run_id, id, content, by_id) VALUES ($1, $2, $3, $4, $5)
+`
+
+type AddRunEventParams struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	ID      uuid.UUID
+	Content []byte
+	ByID    uuid.UUID
+}
+
+func (q *Queries) AddRunEvent(ctx context.Context, arg AddRunEventParams) error {
+	_, err := q.db.Exec(ctx, addRunEvent,
+		arg.TeamID,
+		arg.RunID,
+		arg.ID,
+		arg.Content,
+		arg.ByID,
+	)
+	return err
+}
+
 const addTeam = `-- name: AddTeam :one
 INSERT INTO teams (name) VALUES ($1)
 ON CONFLICT (name) DO NOTHING
@@ -1016,6 +1070,34 @@ func (q *Queries) KitsByID(ctx context.Context, arg KitsByIDParams) ([]Kit, erro
 	return items, nil
 }
 
+const lockRun = `-- name: LockRun :one
+SELECT drop_id, day, document, phase FROM runs WHERE team_id = $1 AND id = $2 FOR UPDATE
+`
+
+type LockRunParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+type LockRunRow struct {
+	DropID   string
+	Day      pgtype.Date
+	Document []byte
+	Phase    string
+}
+
+func (q *Queries) LockRun(ctx context.Context, arg LockRunParams) (LockRunRow, error) {
+	row := q.db.QueryRow(ctx, lockRun, arg.TeamID, arg.ID)
+	var i LockRunRow
+	err := row.Scan(
+		&i.DropID,
+		&i.Day,
+		&i.Document,
+		&i.Phase,
+	)
+	return i, err
+}
+
 const models = `-- name: Models :many
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id
 `
@@ -1372,6 +1454,122 @@ func (q *Queries) RevokeFeed(ctx context.Context, arg RevokeFeedParams) (uuid.UU
 	return id, err
 }
 
+const run = `-- name: Run :one
+SELECT drop_id, day, document, phase, by_name, at FROM runs WHERE team_id = $1 AND id = $2
+`
+
+type RunParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+type RunRow struct {
+	DropID   string
+	Day      pgtype.Date
+	Document []byte
+	Phase    string
+	ByName   string
+	At       pgtype.Timestamptz
+}
+
+func (q *Queries) Run(ctx context.Context, arg RunParams) (RunRow, error) {
+	row := q.db.QueryRow(ctx, run, arg.TeamID, arg.ID)
+	var i RunRow
+	err := row.Scan(
+		&i.DropID,
+		&i.Day,
+		&i.Document,
+		&i.Phase,
+		&i.ByName,
+		&i.At,
+	)
+	return i, err
+}
+
+const runEvents = `-- name: RunEvents :many
+SELECT id, content, by_id FROM run_events WHERE team_id = $1 AND run_id = $2 ORDER BY at, id
+`
+
+type RunEventsParams struct {
+	TeamID uuid.UUID
+	RunID  uuid.UUID
+}
+
+type RunEventsRow struct {
+	ID      uuid.UUID
+	Content []byte
+	ByID    uuid.UUID
+}
+
+func (q *Queries) RunEvents(ctx context.Context, arg RunEventsParams) ([]RunEventsRow, error) {
+	rows, err := q.db.Query(ctx, runEvents, arg.TeamID, arg.RunID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RunEventsRow
+	for rows.Next() {
+		var i RunEventsRow
+		if err := rows.Scan(&i.ID, &i.Content, &i.ByID); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const runs = `-- name: Runs :many
+SELECT id, drop_id, day, phase, by_name, at, coalesce((document ->> 'exercise')::bool, false)::bool AS exercise FROM runs
+WHERE team_id = $1 AND ($2::text = '' OR drop_id = $2::text)
+ORDER BY at DESC, id LIMIT 100
+`
+
+type RunsParams struct {
+	TeamID uuid.UUID
+	Drop   string
+}
+
+type RunsRow struct {
+	ID       uuid.UUID
+	DropID   string
+	Day      pgtype.Date
+	Phase    string
+	ByName   string
+	At       pgtype.Timestamptz
+	Exercise bool
+}
+
+func (q *Queries) Runs(ctx context.Context, arg RunsParams) ([]RunsRow, error) {
+	rows, err := q.db.Query(ctx, runs, arg.TeamID, arg.Drop)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RunsRow
+	for rows.Next() {
+		var i RunsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.DropID,
+			&i.Day,
+			&i.Phase,
+			&i.ByName,
+			&i.At,
+			&i.Exercise,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const saveBoard = `-- name: SaveBoard :one
 UPDATE boards SET version = version + 1, document = $4, changed_at = now(), changed_by_name = $5
 WHERE team_id = $1 AND day = $2 AND version = $3
@@ -1447,6 +1645,21 @@ func (q *Queries) SavePolicy(ctx context.Context, arg SavePolicyParams) (int32, 
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const setRunPhase = `-- name: SetRunPhase :exec
+UPDATE runs SET phase = $3 WHERE team_id = $1 AND id = $2
+`
+
+type SetRunPhaseParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+	Phase  string
+}
+
+func (q *Queries) SetRunPhase(ctx context.Context, arg SetRunPhaseParams) error {
+	_, err := q.db.Exec(ctx, setRunPhase, arg.TeamID, arg.ID, arg.Phase)
+	return err
 }
 
 const setTimeZone = `-- name: SetTimeZone :exec

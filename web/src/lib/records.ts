@@ -8,7 +8,7 @@ const pointTitle = (id: string) =>
   pointTitles[id] ?? id.replace(/^leaflet-/, 'point of the leaflet ').replaceAll('-', ' ')
 
 /** What a record is, in words. */
-type Written = 'plan-state' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
+type Written = 'plan-state' | 'run' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
 export const kindWords: Record<Entry['kind'] | Written, string> = {
   'function-check': 'function check',
   'partner-check': 'partner check',
@@ -30,6 +30,7 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   use: 'use',
   incident: 'incident',
   'plan-state': 'plan',
+  run: 'run put away',
   'gear-change': 'gear changed',
   'person-change': 'person changed',
   'member-change': 'member changed',

@@ -1,0 +1,119 @@
+package browser_test
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/store"
+)
+
+// release releases the plan of a drop, as its supervisor.
+func (p *page) release(drop string) {
+	p.Helper()
+	members, err := p.store.Members(p.ctx, p.team.ID)
+	if err != nil {
+		p.Fatal(err)
+	}
+	dov := members[slices.IndexFunc(members, func(m store.Membership) bool { return m.Login == "dov" })]
+	by := &record.Signer{Account: dov.Account, Name: dov.Name, Person: dov.Person}
+	for _, state := range []record.State{record.Checked, record.Released} {
+		if err := p.store.SetPlan(p.ctx, p.team, by, drop, 1, state, nil); err != nil {
+			p.Fatal(err)
+		}
+	}
+}
+
+// Two devices on one run. One loses its connection: what is tapped on it counts there at once,
+// is sent when the connection is back, and is there once, in the order of the time given. The
+// rescue from the present height is one tap away without a connection. Put away, it counts.
+func TestRunLive(t *testing.T) {
+	p := open(t, "/drops/gate-shaft/run")
+	p.release("gate-shaft")
+	q := p.browse(t, "ivo", "/drops/gate-shaft/run")
+	q.says("main", "No run of this drop yet")
+	q.gone("[data-make]")
+	p.press("[data-make]")
+	p.says("[data-phase]", "prepared")
+	p.press("[data-start]")
+	p.says("[data-phase]", "running")
+	q.says("[data-phase]", "running")
+	q.gone("[data-end], [data-start]")
+
+	slide := func(p *page, person string, at int) {
+		p.do(chromedp.Evaluate(fmt.Sprintf(`(() => {
+			const i = document.querySelector('[data-run-person=%s] [data-height]')
+			i.value = %d
+			i.dispatchEvent(new Event('input', { bubbles: true }))
+			i.dispatchEvent(new Event('change', { bubbles: true }))
+		})()`, person, at), nil))
+	}
+	q.press("[data-brief]")
+	q.press("[data-run-person=ivo] [data-mark=on-rope]")
+	p.says("[data-run-person=ivo] [data-doing]", "on rope")
+	q.onDevice()
+	q.cut(true)
+	q.until(`document.querySelector('[data-height]')`)
+	slide(q, "ivo", 4)
+	q.says("[data-run-person=ivo]", "4 m")
+	q.press("[data-run-person=ivo] [data-mark=working]")
+	q.says("[data-run-person=ivo] [data-doing]", "working")
+	q.says("[data-waiting]", "not yet sent")
+	q.press("[data-run-person=ivo] [data-still]")
+	q.says("[data-rescue-now]", "Call for help")
+	q.says("[data-rescue-now]", "No time hanging still is harmless")
+
+	// Meanwhile on the other device: not as planned, stop, and on again.
+	p.press("[data-otherwise]")
+	p.do(chromedp.SendKeys("[data-why]", "the hatch was locked\r"))
+	p.says("[data-notes]", "the hatch was locked")
+	p.press("[data-stop]")
+	p.button("wind")
+	p.says("[data-stopped]", "STOP WORK")
+	p.says("[data-run-person=ivo] [data-doing]", "on rope")
+	q.cut(false)
+	q.gone("[data-waiting]")
+	q.says("[data-stopped]", "Dov Pellister: wind")
+	q.gone("[data-resume]")
+	p.says("[data-run-person=ivo] [data-doing]", "working")
+	p.press("[data-resume]")
+	q.gone("[data-stopped]")
+	q.press("[data-run-person=ivo] [data-mark=off-rope]")
+	p.says("[data-run-person=ivo] [data-doing]", "off rope")
+
+	p.press("[data-end]")
+	p.says("[data-phase]", "ended")
+	q.says("[data-phase]", "ended")
+	q.gone("[data-away]")
+	// What is otherwise than counted wants a reason before it is signed.
+	p.says("[data-line=descender-21]", "descender 21")
+	p.do(chromedp.SetValue("[data-line=descender-21] [data-down]", "20"), chromedp.Evaluate(`document.querySelector('[data-line=descender-21] [data-down]').dispatchEvent(new Event('input', { bubbles: true }))`, nil))
+	p.until(`document.querySelector('[data-sign-away]').disabled`)
+	p.do(chromedp.SendKeys("[data-line=descender-21] [data-reason]", "down twice"))
+	p.press("[data-sign-away]")
+	p.says("[data-sealed]", "Put away and sealed")
+	q.says("[data-sealed]", "Put away and sealed")
+	p.do(chromedp.Navigate(p.url + "/store/item/descender-21"))
+	p.says("main", "20 m")
+}
+
+// A move of the team is stepped through with its calls; an exercise says so on every screen.
+func TestRunMove(t *testing.T) {
+	p := open(t, "/drops/basin-wall/run")
+	p.press("[data-make-exercise]")
+	p.says("[data-exercise]", "EXERCISE")
+	p.press("[data-start]")
+	p.press("[data-begin]")
+	p.says("[data-run-move]", "step 0 of")
+	p.says("[data-run-move]", "wait for")
+	p.press("[data-step-done]")
+	p.says("[data-run-move]", "step 1 of")
+	p.press("[data-end]")
+	p.says("[data-away]", "nothing is counted")
+	p.press("[data-sign-away]")
+	p.says("[data-sealed]", "sealed")
+	p.until(`document.querySelector('[data-make]')`)
+}

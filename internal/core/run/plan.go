@@ -1,0 +1,100 @@
+package run
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/core/team"
+)
+
+// Reach is how somebody is reached at a height, as it was planned before the run: kept with
+// it, so that it is there without any computation and without a connection.
+type Reach struct {
+	Person string          `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	AtM    quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
+	State  string          `json:"state" enum:"covered,slow,last-resort,undecided,uncovered"`
+	Words  string          `json:"words,omitempty" maxLength:"200"`
+	// Seconds are from the alarm to the landing, as planned: they err low.
+	Seconds float64 `json:"seconds_s,omitempty" minimum:"0" maximum:"86400"`
+}
+
+// Of makes the run of a drop that is released: its people with what they hang on, the team's
+// way down where there is one, and who is reached from where. Its error is a *strict.Error of
+// the document, or the context's.
+func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cache, exercise bool) (*Document, error) {
+	s, err := site.Open(d)
+	if err != nil {
+		return nil, err
+	}
+	out := &Document{Format: Format, Version: Version, Drop: id, Plan: sum, Exercise: exercise, People: []Person{}, Events: []Event{}, HangLimitS: s.Policy.HangLimitMin * 60}
+	for _, p := range s.Rig.People {
+		q := Person{ID: p.ID, Name: p.Name, AtM: p.AtM}
+		for _, h := range p.Holds {
+			q.Devices = append(q.Devices, h.Device.Item.ID)
+		}
+		if slices.Sort(q.Devices); len(q.Devices) > 20 {
+			q.Devices = q.Devices[:20]
+		}
+		out.People = append(out.People, q)
+	}
+	if err := out.lower(ctx, s); err != nil {
+		return nil, err
+	}
+	return out, out.reach(ctx, s, known)
+}
+
+// lower adds the team's lower to the landing, where the rig allows it.
+func (d *Document) lower(ctx context.Context, s *site.Site) error {
+	if s.Rig.Team == nil || s.Rig.Team.Body == nil {
+		return nil
+	}
+	landing := quantity.Metres(0)
+	for _, move := range []string{"lower", "lower-past-knot"} {
+		plan, err := team.On(s).For(ctx, team.Ask{Move: move, ToM: &landing})
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		if err != nil || plan == nil || len(plan.Steps) == 0 {
+			continue // the team's page says why; nothing is stepped through then
+		}
+		m := Move{ID: move, Name: strings.ReplaceAll(move, "-", " "), Of: "team"}
+		for _, st := range plan.Steps {
+			m.Steps = append(m.Steps, Step{Do: string(st.Action.Do), Say: st.Say, Call: st.Call, Answer: st.Answer, Seconds: st.Seconds})
+		}
+		d.Moves = append(d.Moves, m)
+		return nil
+	}
+	return nil
+}
+
+// reach keeps who is reached from where.
+func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache) error {
+	if s.Rig.Rescue == nil {
+		return nil
+	}
+	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: known})
+	var refused *strict.Error
+	if errors.As(err, &refused) || pl == nil && err == nil {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	cover, err := pl.Cover()
+	if err != nil {
+		return err
+	}
+	for _, p := range cover.People {
+		for i, c := range p.States {
+			d.Cover = append(d.Cover, Reach{Person: p.Person, AtM: cover.Heights[i], State: c.State, Words: c.Kind, Seconds: c.Seconds})
+		}
+	}
+	return nil
+}

@@ -1,0 +1,282 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/run"
+	"zealousknot/internal/core/strict"
+	"zealousknot/internal/store/sqlc"
+)
+
+// RunLine is a run in a list.
+type RunLine struct {
+	ID       string    `json:"id"`
+	Drop     string    `json:"drop"`
+	Day      gear.Date `json:"day" format:"date"`
+	Phase    run.Phase `json:"phase" enum:"prepared,running,ended,put away,closed"`
+	Exercise bool      `json:"exercise,omitempty"`
+	By       string    `json:"by"`
+	At       time.Time `json:"at"`
+}
+
+// Run is a run with its events.
+type Run struct {
+	RunLine
+	Document *run.Document
+}
+
+// AddRun makes a run of a drop: of what was released, or for an exercise of what there is. A
+// drop whose plan is not released is refused.
+func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dropID string, exercise bool) (id uuid.UUID, err error) {
+	d, err := s.Drop(ctx, team.ID, dropID)
+	if err != nil {
+		return id, err
+	}
+	if err := s.Present(ctx, team, d.Document); err != nil {
+		return id, err
+	}
+	standing, err := s.Stands(ctx, team.ID, d)
+	if err != nil {
+		return id, err
+	}
+	if standing.State != record.Released && !exercise {
+		return id, &strict.Error{Faults: []strict.Fault{{Pointer: "/drop", Detail: fmt.Sprintf("its plan is %s: a run is made of one that is released", standing.State)}}}
+	}
+	released, err := json.Marshal(d.Document)
+	if err != nil {
+		return id, err
+	}
+	sum := sha256.Sum256(released)
+	doc, err := run.Of(ctx, dropID, hex.EncodeToString(sum[:]), d.Document, s.Rescues, exercise)
+	if err != nil {
+		return id, err
+	}
+	body, err := json.Marshal(doc)
+	if err != nil {
+		return id, err
+	}
+	id = uuid.New()
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		row := sqlc.AddRunParams{TeamID: team.ID, ID: id, DropID: dropID, Day: toDate(d.Document.Day), Document: body, Released: released, Sum: sum[:], ByID: signer.Account, ByName: signer.Name}
+		if err := q.AddRun(ctx, row); err != nil {
+			return err
+		}
+		return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team.ID)
+	})
+	return id, err
+}
+
+// Runs lists the runs of a drop, or of all for "", last made first, a hundred at most.
+func (s *Store) Runs(ctx context.Context, team uuid.UUID, drop string) ([]RunLine, error) {
+	rows, err := s.q.Runs(ctx, sqlc.RunsParams{TeamID: team, Drop: drop})
+	list := make([]RunLine, len(rows))
+	for i, r := range rows {
+		list[i] = RunLine{r.ID.String(), r.DropID, fromDate(r.Day), run.Phase(r.Phase), r.Exercise, r.ByName, r.At.Time.UTC()}
+	}
+	return list, err
+}
+
+// Run gives a run with its events, as they were given.
+func (s *Store) Run(ctx context.Context, team, id uuid.UUID) (*Run, error) {
+	row, err := s.q.Run(ctx, sqlc.RunParams{TeamID: team, ID: id})
+	if err != nil {
+		return nil, missing(err)
+	}
+	d, err := readRun(ctx, s.q, team, id, row.Document)
+	if err != nil {
+		return nil, err
+	}
+	return &Run{RunLine{id.String(), row.DropID, fromDate(row.Day), run.Phase(row.Phase), d.Exercise, row.ByName, row.At.Time.UTC()}, d}, nil
+}
+
+func readRun(ctx context.Context, q *sqlc.Queries, team, id uuid.UUID, document []byte) (*run.Document, error) {
+	d := new(run.Document)
+	if err := json.Unmarshal(document, d); err != nil {
+		return nil, fmt.Errorf("run %s: %w", id, err)
+	}
+	rows, err := q.RunEvents(ctx, sqlc.RunEventsParams{TeamID: team, RunID: id})
+	if err != nil {
+		return nil, err
+	}
+	d.Events = make([]run.Event, len(rows))
+	for i, r := range rows {
+		if err := json.Unmarshal(r.Content, &d.Events[i]); err != nil {
+			return nil, fmt.Errorf("event %s: %w", r.ID, err)
+		}
+	}
+	return d, nil
+}
+
+// mostEvents are as many as a run has room for.
+const mostEvents = 20000
+
+// GiveEvents keeps events of a run in one transaction, each once, whoever sends them again;
+// offset is added to the clock of the device. What cannot be is refused, and keeps none of the
+// others back. What is kept stands when it returns.
+func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer, id uuid.UUID, offset time.Duration, events []run.Event) (outcomes []Outcome, err error) {
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		outcomes = make([]Outcome, len(events))
+		row, err := q.LockRun(ctx, sqlc.LockRunParams{TeamID: team.ID, ID: id})
+		if err != nil {
+			return missing(err)
+		}
+		d, err := readRun(ctx, q, team.ID, id, row.Document)
+		if err != nil {
+			return err
+		}
+		kept := map[string]*run.Event{}
+		for i := range d.Events {
+			kept[d.Events[i].ID] = &d.Events[i]
+		}
+		added := false
+		for i := range events {
+			e := events[i]
+			e.By, e.OffsetS, e.Late = signer.Name, offset.Seconds(), row.Phase == string(run.Closed)
+			out, fresh := judgeEvent(d, kept, &e, i)
+			outcomes[i] = out
+			if !fresh {
+				continue
+			}
+			if err := giveEvent(ctx, q, team.ID, id, signer.Account, &e); err != nil {
+				return err
+			}
+			d.Events = append(d.Events, e)
+			kept[e.ID] = &e
+			added = true
+		}
+		if !added {
+			return nil
+		}
+		return s.phase(ctx, q, team.ID, id, d)
+	})
+	return outcomes, err
+}
+
+// judgeEvent says what becomes of an event; fresh: it is to be kept.
+func judgeEvent(d *run.Document, kept map[string]*run.Event, e *run.Event, at int) (out Outcome, fresh bool) {
+	out = Outcome{ID: e.ID, State: "refused"}
+	if was := kept[e.ID]; was != nil {
+		same := *was
+		same.OffsetS, same.Late = e.OffsetS, e.Late
+		a, _ := json.Marshal(&same)
+		b, _ := json.Marshal(e)
+		if string(a) == string(b) {
+			out.State = "already"
+			return out, false
+		}
+		out.Errors = []strict.Fault{{Pointer: strict.Pointer("events", at, "id"), Detail: "another event has this id"}}
+		return out, false
+	}
+	var faults strict.Faults
+	d.Judge(e, at, &faults)
+	if len(d.Events) >= mostEvents {
+		faults.Addf(strict.Pointer("events", at), "the run has %d events, and room for no more", mostEvents)
+	}
+	var refused *strict.Error
+	if errors.As(faults.Err(), &refused) {
+		out.Errors = refused.Faults
+		return out, false
+	}
+	out.State = "kept"
+	return out, true
+}
+
+func giveEvent(ctx context.Context, q *sqlc.Queries, team, id, account uuid.UUID, e *run.Event) error {
+	content, err := json.Marshal(e)
+	if err != nil {
+		return err
+	}
+	return q.AddRunEvent(ctx, sqlc.AddRunEventParams{TeamID: team, RunID: id, ID: uuid.MustParse(e.ID), Content: content, ByID: account})
+}
+
+// phase notes how far a run is, by its events.
+func (s *Store) phase(ctx context.Context, q *sqlc.Queries, team, id uuid.UUID, d *run.Document) error {
+	if err := q.SetRunPhase(ctx, sqlc.SetRunPhaseParams{TeamID: team, ID: id, Phase: string(run.Fold(d).Phase)}); err != nil {
+		return err
+	}
+	return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team)
+}
+
+// ofRun makes an id that is the same whenever it is made again for the same part of a run.
+func ofRun(id uuid.UUID, part string) string { return uuid.NewSHA1(id, []byte(part)).String() }
+
+// PutAway closes a run that has ended: what was counted is recorded as its supervisor signs it,
+// and a record seals the run with the SHA-256 over its events. All of it, or nothing; put away
+// again, nothing is recorded twice. A *strict.Error names what is in the way.
+func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, id uuid.UUID, away *run.PuttingAway) error {
+	return s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		row, err := q.LockRun(ctx, sqlc.LockRunParams{TeamID: team.ID, ID: id})
+		if err != nil {
+			return missing(err)
+		}
+		d, err := readRun(ctx, q, team.ID, id, row.Document)
+		if err != nil {
+			return err
+		}
+		day := fromDate(row.Day)
+		entries, err := d.Entries(run.Fold(d), day, "", away)
+		if err != nil {
+			return err
+		}
+		now := l.now.Format(time.RFC3339Nano)
+		if err := s.recordAway(ctx, l, team, signer, id, now, entries); err != nil {
+			return err
+		}
+		for n, kind := range []run.Kind{run.PutAway, run.Close} {
+			// One after the other: events of one time are ordered by their ids.
+			given := l.now.Add(time.Duration(n) * time.Microsecond).Format(time.RFC3339Nano)
+			e := run.Event{ID: ofRun(id, string(kind)), Kind: kind, GivenAt: given, By: signer.Name}
+			if err := giveEvent(ctx, q, team.ID, id, signer.Account, &e); err != nil {
+				return err
+			}
+			d.Events = append(d.Events, e)
+		}
+		st := run.Fold(d)
+		sealed := record.Entry{ID: ofRun(id, "sealed"), Kind: record.RunClosed, GivenAt: now, Day: day, Drop: row.DropID}
+		if _, err := l.add(signer, uuid.MustParse(sealed.ID), &record.Content{Entry: sealed, Run: &record.Sealed{Run: id.String(), Plan: d.Plan, SHA256: st.Seal, Events: st.Events, Exercise: d.Exercise}}); err != nil {
+			return err
+		}
+		if err := l.flush(ctx); err != nil {
+			return err
+		}
+		if err := (&Change{Records: true}).tell(ctx, q, team.ID); err != nil {
+			return err
+		}
+		return s.phase(ctx, q, team.ID, id, d)
+	})
+}
+
+// recordAway records what was counted; where one entry is refused none is kept.
+func (s *Store) recordAway(ctx context.Context, l *ledger, team Team, signer *record.Signer, id uuid.UUID, now string, entries []record.Entry) error {
+	for i := range entries {
+		entries[i].ID, entries[i].GivenAt = ofRun(id, string(entries[i].Kind)+entries[i].Item+entries[i].Person), now
+	}
+	if len(entries) == 0 {
+		return nil
+	}
+	j := &job{signer: signer, batch: &record.Batch{SentAt: now, Records: entries}, sent: l.now}
+	if err := (&recorder{ledger: l, team: team, jobs: []*job{j}}).run(ctx); err != nil {
+		return err
+	}
+	for i, o := range j.outcomes {
+		if o.State == "refused" {
+			what := entries[i].Item + entries[i].Person
+			return &strict.Error{Faults: []strict.Fault{{Pointer: "/lines", Detail: fmt.Sprintf("%s of %s is refused: %s", entries[i].Kind, what, o.Errors[0].Detail)}}}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,219 @@
+package web_test
+
+import (
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/run"
+	"zealousknot/internal/store"
+)
+
+type runSaid struct {
+	ID    string
+	Phase run.Phase
+	Plan  record.State
+	Run   run.Document
+	State run.State
+}
+
+// event is one as a device gives it, some seconds after the hour.
+func event(seconds int, more string) string {
+	return fmt.Sprintf(`{"id":%q,"given_at":"2026-11-24T08:%02d:%02dZ","by":"whoever",%s}`, uuid.NewString(), seconds/60, seconds%60, more)
+}
+
+func events(list ...string) []byte {
+	return fmt.Appendf(nil, `{"sent_at":%q,"events":[%s]}`, time.Now().UTC().Format(time.RFC3339Nano), strings.Join(list, ","))
+}
+
+// gives sends events and gives what became of each.
+func gives(t testing.TB, url, id string, list ...string) []store.Outcome {
+	t.Helper()
+	answer, text := call(t, "POST", url+"/api/v1/runs/"+id+"/events", events(list...))
+	var out struct{ Events []store.Outcome }
+	if err := json.Unmarshal(text, &out); err != nil || answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	return out.Events
+}
+
+// makeRun makes a run of the gate shaft, released before.
+func makeRun(t testing.TB, ivo, dov *httptest.Server) string {
+	t.Helper()
+	for _, s := range []struct {
+		by    *httptest.Server
+		state string
+	}{{ivo, "checked"}, {dov, "released"}} {
+		etag, _ := call(t, "GET", s.by.URL+"/api/v1/drops/gate-shaft", nil)
+		if answer, text := call(t, "PUT", s.by.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"`+s.state+`"}`), "If-Match", etag.Header.Get("ETag")); answer.StatusCode != 200 {
+			t.Fatalf("%s %s", answer.Status, text)
+		}
+	}
+	var made struct{ ID string }
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	return made.ID
+}
+
+// A run is made of what is released, by a supervisor; people mark themselves; an event counts
+// once however often it is sent; a plan that is taken back ends nothing; what is put away is
+// recorded once, on the items too, and sealed over its events.
+func TestRun(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov, rhea, sunniva := h.as(t, "ivo"), h.as(t, "dov"), h.as(t, "rhea"), h.as(t, "sunniva")
+	refused(t, 422, "/drop", "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`))
+	refused(t, 403, "", "POST", ivo.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`))
+	id := makeRun(t, ivo, dov)
+	of := func(s *httptest.Server) runSaid { t.Helper(); return read[runSaid](t, s.URL+"/api/v1/runs/"+id) }
+	at := "/api/v1/runs/" + id
+	if r := of(sunniva); r.Phase != run.Prepared || r.Plan != record.Released || len(r.Run.People) != 1 || !slices.Equal(r.Run.People[0].Devices, []string{"backup-31", "descender-21"}) {
+		t.Errorf("%+v", r)
+	}
+
+	// Who may give what.
+	on, off := event(60, `"kind":"on-rope","person":"ivo","at_m":30`), event(1860, `"kind":"off-rope","person":"ivo","at_m":0`)
+	start, end := event(0, `"kind":"start"`), event(1900, `"kind":"end"`)
+	refused(t, 403, "", "POST", sunniva.URL+at+"/events", events(on))
+	refused(t, 403, "/events/0/kind", "POST", ivo.URL+at+"/events", events(start))
+	refused(t, 403, "/events/1/person", "POST", rhea.URL+at+"/events", events(event(1, `"kind":"mark"`), on))
+	for _, k := range []string{"put-away", "close"} {
+		refused(t, 403, "/events/0/kind", "POST", dov.URL+at+"/events", events(event(1, `"kind":"`+k+`"`)))
+	}
+	refused(t, 422, "/events/0/kind", "POST", dov.URL+at+"/events", events(event(1, `"kind":"dance"`)))
+	refused(t, 422, "/sent_at", "POST", ivo.URL+at+"/events", []byte(strings.Replace(string(events(on)), time.Now().UTC().Format("2006"), "2020", 1)))
+
+	// Out of order, by two devices at once, each sent twice: kept once.
+	var all sync.WaitGroup
+	for range 2 {
+		all.Add(2)
+		go func() { defer all.Done(); gives(t, ivo.URL, id, off, on) }()
+		go func() { defer all.Done(); gives(t, dov.URL, id, start) }()
+	}
+	all.Wait()
+	if out := gives(t, ivo.URL, id, on); out[0].State != "already" {
+		t.Errorf("sent again: %+v", out)
+	}
+	if out := gives(t, ivo.URL, id, strings.Replace(on, `"at_m":30`, `"at_m":31`, 1)); out[0].State != "refused" || out[0].Errors[0].Pointer != "/events/0/id" {
+		t.Errorf("another under its id: %+v", out)
+	}
+	if out := gives(t, rhea.URL, id, event(70, `"kind":"not-as-planned","reason":"late"`), event(71, `"kind":"stop-work"`)); out[0].State != "kept" || out[1].State != "refused" || out[1].Errors[0].Pointer != "/events/1/reason" {
+		t.Errorf("%+v", out)
+	}
+	r := of(ivo)
+	if r.Phase != run.Running || r.State.Events != 4 || len(r.State.Conflicts) != 0 || r.State.People[0].Doing != run.Off || r.Run.Events[0].By == "whoever" {
+		t.Errorf("%+v", r.State)
+	}
+
+	// Into quarantine by one tap; the plan goes back, and the run goes on.
+	shock := event(80, `"kind":"quarantine","items":["connector-46"],"reason":"8.1 kN on the main"`)
+	gives(t, rhea.URL, id, shock)
+	gives(t, rhea.URL, id, shock)
+	if i := h.item(t, dov.URL, "connector-46"); i.State != gear.Quarantine {
+		t.Errorf("%+v", i)
+	}
+	if lines := linesOf(t, dov.URL, "item=connector-46"); len(lines) != 1 {
+		t.Errorf("%d records of one quarantine", len(lines))
+	}
+	etag, _ := call(t, "GET", dov.URL+"/api/v1/drops/gate-shaft", nil)
+	call(t, "PUT", dov.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"draft"}`), "If-Match", etag.Header.Get("ETag"))
+	if r := of(dov); r.Plan != record.Draft || r.Phase != run.Running {
+		t.Errorf("%s while the plan is %s", r.Phase, r.Plan)
+	}
+
+	// Put away: once it has ended, with a line for each counter, a reason for what is otherwise.
+	away := func(lines string) []byte { return []byte(`{"lines":[` + lines + `],"work":"inspection"}`) }
+	person, backup := `{"person":"ivo","down_m":30,"up_m":0,"hours_h":0.5}`, `{"item":"backup-31","down_m":30,"up_m":0,"hours_h":0.5}`
+	right := person + "," + backup + `,{"item":"descender-21","down_m":34,"up_m":0,"hours_h":0.5,"wet":true,"reason":"a second way down"}`
+	before := len(linesOf(t, dov.URL, "item=descender-21"))
+	refused(t, 422, "", "POST", dov.URL+at+"/put-away", away(right))
+	gives(t, dov.URL, id, end)
+	refused(t, 403, "", "POST", ivo.URL+at+"/put-away", away(right))
+	refused(t, 422, "/lines", "POST", dov.URL+at+"/put-away", away(person))
+	refused(t, 422, "/lines/2/reason", "POST", dov.URL+at+"/put-away", away(strings.Replace(right, "a second way down", "", 1)))
+	refused(t, 422, "/lines/3", "POST", dov.URL+at+"/put-away", away(right+`,{"item":"rope-3","down_m":1,"up_m":0}`))
+	if len(linesOf(t, dov.URL, "item=descender-21")) != before {
+		t.Error("something was recorded before it was put away")
+	}
+	if answer, text := call(t, "POST", dov.URL+at+"/put-away", away(right)); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	refused(t, 422, "", "POST", dov.URL+at+"/put-away", away(right))
+	r = of(dov)
+	if r.Phase != run.Closed || r.State.Seal != sealOf(t, r.Run.Events) {
+		t.Errorf("%s, sealed %s", r.Phase, r.State.Seal)
+	}
+	i := slices.IndexFunc(linesOf(t, dov.URL, "day=2026-11-24&drop=gate-shaft"), func(l store.RecordLine) bool {
+		return l.Says.Run != nil && l.Says.Run.SHA256 == r.State.Seal && l.Says.Run.Plan == r.Run.Plan && l.Says.Run.Events == r.State.Events
+	})
+	if i < 0 {
+		t.Error("no record seals the run")
+	}
+	if _, text := call(t, "GET", dov.URL+"/api/v1/items/descender-21/life", nil); !strings.Contains(string(text), `"down_m":34`) {
+		t.Errorf("%s", text)
+	}
+	if _, text := call(t, "GET", dov.URL+"/api/v1/people/ivo/log", nil); !strings.Contains(string(text), `"work":"inspection"`) {
+		t.Errorf("%s", text)
+	}
+	// What comes after the closing is an addendum: the seal stays.
+	gives(t, ivo.URL, id, event(90, `"kind":"call","reason":"radio lost"`))
+	gives(t, ivo.URL, id, strings.Replace(event(3000, `"kind":"call","reason":"late"`), "2026-11-24", time.Now().AddDate(0, 0, 1).Format("2006-01-02"), 1))
+	if late := of(dov); len(late.State.Addenda) != 2 || late.Phase != run.Closed || late.State.Seal != r.State.Seal || len(late.State.Calls) != 0 {
+		t.Errorf("%+v", late.State)
+	}
+	for path, says := range map[string]string{"/log.pdf": "%PDF", "/log.csv": "stop-work"} {
+		if _, text := call(t, "GET", dov.URL+at+path, nil); path == "/log.pdf" && !strings.HasPrefix(string(text), says) || path == "/log.csv" && !strings.Contains(string(text), "not-as-planned,,,,,,late") {
+			t.Errorf("%s: %.200s", path, text)
+		}
+	}
+}
+
+// An exercise is made of any plan, and nothing of it is counted.
+func TestExercise(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	var made struct{ ID string }
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft","exercise":true}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	before := len(linesOf(t, dov.URL, "item=descender-21"))
+	gives(t, dov.URL, made.ID, event(0, `"kind":"start"`), event(60, `"kind":"on-rope","person":"ivo","at_m":30`), event(600, `"kind":"off-rope","person":"ivo","at_m":0`), event(700, `"kind":"end"`))
+	refused(t, 422, "/lines/0", "POST", dov.URL+"/api/v1/runs/"+made.ID+"/put-away", []byte(`{"lines":[{"item":"descender-21","down_m":30,"up_m":0}]}`))
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs/"+made.ID+"/put-away", []byte(`{}`)); answer.StatusCode != 200 || !strings.Contains(string(text), `"phase":"closed"`) {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	if n := len(linesOf(t, dov.URL, "item=descender-21")); n != before {
+		t.Errorf("%d records of an item after an exercise, %d before", n, before)
+	}
+}
+
+// sealOf makes the seal of events again, by what docs/formats says of it.
+func sealOf(t testing.TB, list []run.Event) string {
+	t.Helper()
+	sorted, _ := run.InOrder(list)
+	sum := sha256.New()
+	for _, e := range sorted {
+		text, err := json.Marshal(e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_ = binary.Write(sum, binary.BigEndian, uint64(len(text)))
+		sum.Write(text)
+		if e.Kind == run.Close {
+			break
+		}
+	}
+	return hex.EncodeToString(sum.Sum(nil))
+}

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+// What a run that has ended adds to people and items: looked through, corrected with a reason,
+// signed. Then the run is sealed.
+import { computed, ref, watch } from 'vue'
+import type { AwayLine, RunDocument, RunState } from '@/api/client'
+import { useDraft } from '@/stores/draft'
+
+const props = defineProps<{ run: RunDocument; state: RunState; signing: boolean }>()
+defineEmits<{ sign: [lines: AwayLine[], work: string] }>()
+
+const draft = useDraft()
+const lines = ref<AwayLine[]>([])
+const work = ref('rope access')
+const counted = computed(() => props.state.counters ?? [])
+watch(
+  counted,
+  (c) => {
+    const round = (v: number) => Math.round(v * 10) / 10
+    lines.value = c.map((o) => ({
+      ...(o.person ? { person: o.person } : { item: o.item }),
+      down_m: round(o.down_m),
+      up_m: round(o.up_m),
+      hours_h: Math.round((o.hours_h ?? 0) * 100) / 100,
+    }))
+  },
+  { immediate: true },
+)
+const label = (l: AwayLine) =>
+  l.person
+    ? (props.run.people.find((p) => p.id === l.person)?.name ?? l.person)
+    : (draft.drop?.items?.find((i) => i.id === l.item)?.label ?? l.item!)
+/** Whether a line differs from what was counted. */
+function differs(l: AwayLine, n: number) {
+  const c = counted.value[n]!
+  const off = (a: number, b: number) => Math.abs(a - b) > 0.05
+  return l.leave || off(l.down_m, c.down_m) || off(l.up_m, c.up_m) || off(l.hours_h ?? 0, c.hours_h ?? 0)
+}
+const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.reason?.trim()))
+</script>
+
+<template>
+  <section class="border-accent bg-raised mt-4 rounded-md border-2 p-4" data-away>
+    <h2>Put away</h2>
+    <p v-if="run.exercise">An exercise: nothing is counted. Signing seals its events.</p>
+    <template v-else>
+      <p class="text-soft max-w-prose">
+        This is recorded when you sign. What differs from what was counted wants a reason. Metres are those between the
+        heights that were given.
+      </p>
+      <div
+        v-for="(l, n) in lines"
+        :key="(l.person ?? '') + (l.item ?? '')"
+        class="border-line border-b py-2"
+        :data-line="l.person ?? l.item"
+      >
+        <p>
+          <b>{{ label(l) }}</b>
+          <span v-if="counted[n]?.low" class="text-look ml-2">◆ heights are missing: the metres err low</span>
+        </p>
+        <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+          <label v-if="l.item"
+            >down
+            <input v-model.number="l.down_m" type="number" min="0" step="0.1" class="field w-24" data-down /> m</label
+          >
+          <label v-if="l.item"
+            >up <input v-model.number="l.up_m" type="number" min="0" step="0.1" class="field w-24" /> m</label
+          >
+          <label v-if="l.person"
+            >on rope
+            <input v-model.number="l.hours_h" type="number" min="0" max="24" step="0.05" class="field w-24" /> h</label
+          >
+          <label v-if="l.item" class="flex min-h-11 items-center gap-2"
+            ><input v-model="l.wet" type="checkbox" class="size-5" /> wet</label
+          >
+          <label v-if="l.item" class="flex min-h-11 items-center gap-2"
+            ><input v-model="l.dirty" type="checkbox" class="size-5" /> dirty</label
+          >
+          <label class="flex min-h-11 items-center gap-2"
+            ><input v-model="l.leave" type="checkbox" class="size-5" /> leave out</label
+          >
+        </div>
+        <label v-if="differs(l, n)" class="block">
+          <span :class="l.reason?.trim() ? '' : 'text-stop'">why it differs from what was counted</span>
+          <input v-model="l.reason" class="field w-full max-w-md" maxlength="380" data-reason />
+        </label>
+      </div>
+      <p v-if="!lines.length" class="text-soft">Nothing was counted.</p>
+      <label v-else class="mt-2 block"
+        >kind of work <input v-model="work" class="field max-w-60" maxlength="60"
+      /></label>
+    </template>
+    <button
+      type="button"
+      class="strong mt-4 min-h-14!"
+      :disabled="missing || signing"
+      data-sign-away
+      @click="$emit('sign', lines, work)"
+    >
+      {{ signing ? 'Sealing…' : 'Sign and seal it' }}
+    </button>
+  </section>
+</template>

@@ -1,0 +1,285 @@
+<script setup lang="ts">
+// The run of a drop, live: who is where by the last word on it, the steps of moves, what was
+// not as planned. It replaces no call.
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useNow } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { api, must, Refused, type AwayLine, type RunEvent } from '@/api/client'
+import RunAway from '@/components/RunAway.vue'
+import RunMoves from '@/components/RunMoves.vue'
+import RunPerson from '@/components/RunPerson.vue'
+import StateNotice from '@/components/StateNotice.vue'
+import { ago, useRun } from '@/lib/running'
+import { timeWords } from '@/lib/records'
+import { useDraft } from '@/stores/draft'
+import { useRunning } from '@/stores/running'
+import { useSession } from '@/stores/session'
+
+const props = defineProps<{ id: string }>()
+const session = useSession()
+const client = useQueryClient()
+const running = useRunning()
+const draft = useDraft()
+const now = useNow({ interval: 1000 })
+const list = useQuery({
+  queryKey: computed(() => ['runs', props.id]),
+  queryFn: async () => must(await api.GET('/api/v1/runs', { params: { query: { drop: props.id } } })).runs,
+})
+const chosen = ref('')
+const shown = computed(() => {
+  const all = list.data.value ?? []
+  return chosen.value || (all.find((r) => r.phase !== 'closed') ?? all[0])?.id || ''
+})
+const { query, state, document, waiting } = useRun(shown)
+const body = computed(() => query.data.value)
+const live = computed(() => state.value?.phase === 'running')
+const supervises = computed(() => session.may('make-run'))
+const gives = computed(() => session.may('give-events'))
+/** People mark themselves; a supervisor everybody. */
+const mayMark = (person: string) => gives.value && (supervises.value || person === session.person)
+/** Whoever looks sees themselves first. */
+const people = computed(() =>
+  [...(state.value?.people ?? [])].sort(
+    (a, b) => Number(b.person === session.person) - Number(a.person === session.person),
+  ),
+)
+const top = computed(() => Math.ceil(draft.drop?.geometry.top_m ?? 100))
+const others = computed(() => (list.data.value ?? []).filter((r) => r.id !== shown.value))
+const refusals = computed(() => running.refused.filter((k) => k.run === shown.value))
+const troubles = computed(() => [...(state.value?.conflicts ?? []), ...(state.value?.addenda ?? [])])
+
+const give = (event: Omit<RunEvent, 'id' | 'given_at' | 'by'>) => running.give(shown.value, event)
+
+const failure = ref('')
+const busy = ref(false)
+async function act(what: () => Promise<unknown>) {
+  failure.value = ''
+  busy.value = true
+  try {
+    await what()
+    await Promise.all(['runs', 'run', 'records', 'log'].map((k) => client.invalidateQueries({ queryKey: [k] })))
+  } catch (e) {
+    failure.value =
+      e instanceof Refused
+        ? [e.message, ...e.faults.map((f) => f.detail)].join(': ')
+        : 'The server does not answer: nothing was done.'
+  } finally {
+    busy.value = false
+  }
+}
+const make = (exercise: boolean) =>
+  act(async () => {
+    const made = must(await api.POST('/api/v1/runs', { body: { drop: props.id, ...(exercise ? { exercise } : {}) } }))
+    chosen.value = made.id
+  })
+const putAway = (lines: AwayLine[], work: string) =>
+  act(async () => {
+    const path = { id: shown.value }
+    must(await api.POST('/api/v1/runs/{id}/put-away', { params: { path }, body: { lines, work } }))
+  })
+
+const saying = ref<'' | 'not-as-planned' | 'stop-work'>('')
+const reason = ref('')
+const quick = {
+  'not-as-planned': ['later than planned', 'kit changed', 'place moved'],
+  'stop-work': ['wind', 'something is wrong with the rig', 'somebody is hurt'],
+}
+function say(words: string) {
+  if (!saying.value || !words.trim()) return
+  give({ kind: saying.value, reason: words.trim() })
+  saying.value = ''
+  reason.value = ''
+}
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-4xl px-5 py-6">
+    <p
+      v-if="document?.exercise"
+      class="bg-look text-ground mb-3 rounded p-2 text-center text-xl font-bold"
+      data-exercise
+    >
+      EXERCISE
+    </p>
+    <div class="flex flex-wrap items-baseline gap-x-4">
+      <h1>
+        Run<span v-if="body"> · {{ body.name }}</span>
+      </h1>
+      <b v-if="state" class="text-lg" data-phase>{{ state.phase }}</b>
+      <span v-if="state" class="text-soft text-sm"
+        >last word {{ ago(state.last_at, now.getTime()) }}; no answer means stop</span
+      >
+      <span v-if="waiting.length" class="text-look text-sm" role="status" data-waiting
+        >◆ {{ waiting.length }} not yet sent, kept on this device</span
+      >
+    </div>
+    <p class="text-soft">The screen replaces no call: voice stops work.</p>
+    <p v-if="failure || running.failure" class="text-stop mt-2" role="alert">■ {{ failure || running.failure }}</p>
+    <div
+      v-for="k in refusals"
+      :key="k.key"
+      class="border-stop bg-raised mt-2 rounded-md border-2 p-3"
+      role="alert"
+      data-trouble
+    >
+      <b class="text-stop">■ Not taken:</b> {{ k.event.kind }}, given {{ timeWords(k.event.given_at) }}:
+      {{ k.refused!.map((f) => f.detail).join('; ') }}.
+      <button type="button" class="plain ml-2" @click="running.putAside(k.key)">Read</button>
+    </div>
+    <StateNotice v-if="list.isPending.value" title="Looking for runs" busy />
+    <template v-else-if="!shown">
+      <p class="mt-4 max-w-prose">
+        No run of this drop yet. A run is made of a plan that is released; an exercise of any, and nothing of it is
+        counted or learnt.
+      </p>
+    </template>
+    <StateNotice v-else-if="query.isError.value && !body" title="The run could not be fetched">
+      <button type="button" class="plain" @click="query.refetch()">Try again</button>
+    </StateNotice>
+    <template v-else-if="state && document && body">
+      <p
+        v-if="body.plan !== 'released' && !document.exercise && state.phase !== 'closed'"
+        class="text-look mt-2"
+        data-plan-back
+      >
+        ◆ The plan is {{ body.plan }} again. The run goes on; nobody new loads what changed.
+      </p>
+      <p v-if="state.stopped" class="bg-stop text-ground mt-3 rounded p-3 text-lg font-bold" role="alert" data-stopped>
+        ■ STOP WORK since {{ ago(state.stopped.at, now.getTime()) }}, {{ state.stopped.by }}: {{ state.stopped.words }}
+        <button
+          v-if="supervises"
+          type="button"
+          class="plain ml-2 min-h-14!"
+          data-resume
+          @click="give({ kind: 'resume' })"
+        >
+          work goes on
+        </button>
+      </p>
+      <div class="mt-3 flex flex-wrap gap-2">
+        <button
+          v-if="state.phase === 'prepared' && supervises"
+          type="button"
+          class="strong min-h-14!"
+          data-start
+          @click="give({ kind: 'start' })"
+        >
+          Start the run
+        </button>
+        <template v-if="live && gives">
+          <button
+            type="button"
+            class="plain border-stop! min-h-14! border-2! font-semibold"
+            data-stop
+            @click="saying = saying === 'stop-work' ? '' : 'stop-work'"
+          >
+            stop work
+          </button>
+          <button
+            type="button"
+            class="plain min-h-14!"
+            data-otherwise
+            @click="saying = saying === 'not-as-planned' ? '' : 'not-as-planned'"
+          >
+            not as planned
+          </button>
+          <button type="button" class="plain min-h-14!" data-time @click="give({ kind: 'mark' })">mark the time</button>
+          <button v-if="supervises" type="button" class="plain min-h-14!" data-end @click="give({ kind: 'end' })">
+            End the run
+          </button>
+        </template>
+        <a class="plain" :href="`/api/v1/runs/${shown}/log.pdf`">Log, PDF</a>
+        <a class="plain" :href="`/api/v1/runs/${shown}/log.csv`">CSV</a>
+      </div>
+      <form v-if="saying" class="mt-2 flex flex-wrap gap-2" @submit.prevent="say(reason)">
+        <button v-for="q in quick[saying]" :key="q" type="button" class="plain min-h-14!" @click="say(q)">
+          {{ q }}
+        </button>
+        <input
+          v-model="reason"
+          class="field min-h-14! flex-1"
+          maxlength="400"
+          :aria-label="saying === 'stop-work' ? 'Why work stops' : 'What is not as planned'"
+          placeholder="or in your words"
+          data-why
+        />
+        <button type="submit" class="strong min-h-14!">say it</button>
+      </form>
+      <RunPerson
+        v-for="p in people"
+        :key="p.person"
+        :of="p"
+        :run="document"
+        :now="now.getTime()"
+        :running="live"
+        :may="mayMark(p.person)"
+        :top="top"
+        :drop="id"
+        @give="give"
+      />
+      <RunMoves :run="document" :state="state" :running="live" :may="gives" @give="give" />
+      <RunAway
+        v-if="state.phase === 'ended' && supervises"
+        :run="document"
+        :state="state"
+        :signing="busy"
+        @sign="putAway"
+      />
+      <section
+        v-if="state.not_as_planned?.length || troubles.length || state.marks?.length || state.quarantined?.length"
+        class="mt-4"
+        data-notes
+      >
+        <h2>Noted</h2>
+        <ul class="list-disc pl-5">
+          <li v-for="n in state.not_as_planned" :key="n.event">
+            {{ timeWords(n.at) }}, {{ n.by }}: not as planned, {{ n.words }}
+          </li>
+          <li v-for="n in state.quarantined" :key="n.event" class="text-stop">
+            {{ timeWords(n.at) }}, {{ n.by }}: into quarantine, {{ n.items?.join(', ') }}; {{ n.words }}
+          </li>
+          <li v-for="n in state.marks" :key="n.event">{{ timeWords(n.at) }}, {{ n.by }}: time marked</li>
+          <li v-for="n in troubles" :key="n.event" class="text-look">
+            ◆ {{ timeWords(n.at) }}, {{ n.by }}: {{ n.words }}
+          </li>
+        </ul>
+      </section>
+      <p v-if="state.phase === 'closed'" class="mt-4" data-sealed>
+        Put away and sealed: {{ state.events }} events, SHA-256
+        <span class="figure break-all">{{ state.sha256 }}</span>.
+      </p>
+    </template>
+    <div v-if="supervises && list.data.value" class="mt-6 flex flex-wrap gap-3">
+      <button
+        v-if="!shown || state?.phase === 'closed'"
+        type="button"
+        class="strong"
+        :disabled="busy"
+        data-make
+        @click="make(false)"
+      >
+        {{ busy ? 'Making it…' : 'Make a run of the released plan' }}
+      </button>
+      <button
+        v-if="!shown || state?.phase === 'closed'"
+        type="button"
+        class="plain"
+        :disabled="busy"
+        data-make-exercise
+        @click="make(true)"
+      >
+        Make an exercise
+      </button>
+    </div>
+    <details v-if="others.length" class="mt-6">
+      <summary class="quiet -ml-2">Other runs of this drop: {{ others.length }}</summary>
+      <ul>
+        <li v-for="r in others" :key="r.id">
+          <button type="button" class="quiet" @click="chosen = r.id">
+            {{ timeWords(r.at) }}, {{ r.phase }}<span v-if="r.exercise">, EXERCISE</span>
+          </button>
+        </li>
+      </ul>
+    </details>
+  </main>
+</template>
