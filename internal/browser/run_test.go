@@ -88,7 +88,7 @@ func TestRunLive(t *testing.T) {
 	p.says("[data-phase]", "ended")
 	q.says("[data-phase]", "ended")
 	q.gone("[data-away]")
-	// What is otherwise than counted wants a reason before it is signed.
+	// What differs from what was counted wants a reason before it is signed.
 	p.says("[data-line=descender-21]", "descender 21")
 	p.do(chromedp.SetValue("[data-line=descender-21] [data-down]", "20"), chromedp.Evaluate(`document.querySelector('[data-line=descender-21] [data-down]').dispatchEvent(new Event('input', { bubbles: true }))`, nil))
 	p.until(`document.querySelector('[data-sign-away]').disabled`)
