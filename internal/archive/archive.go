@@ -41,10 +41,11 @@ const (
 	Boards   = "boards.jsonl"
 	Runs     = "runs.jsonl"
 	Events   = "run-events.jsonl"
+	Readings = "readings.jsonl"
 	Records  = "records.jsonl"
 )
 
-var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Runs, Events, Records}
+var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Runs, Events, Readings, Records}
 
 var dropFile = regexp.MustCompile(`^drops/[a-z0-9][a-z0-9-]{0,63}\.json$`)
 

@@ -129,6 +129,9 @@ func TestPagesAreMeasured(t *testing.T) {
 			ready = "main h1"
 		}
 		p.until(`document.querySelector('` + ready + `') && document.fonts.status === 'loaded'`)
+		if strings.Contains(path, "/day/") || strings.HasSuffix(path, "/run") {
+			p.until(`document.querySelector('[data-lane], [data-make]')`)
+		}
 		if strings.Contains(path, "face-4") {
 			p.until(`document.querySelector('[data-curve] canvas') && document.querySelector('[data-figure]')`)
 		}

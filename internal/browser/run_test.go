@@ -2,12 +2,16 @@ package browser_test
 
 import (
 	"fmt"
+	"net/http"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/standin"
 	"zealousknot/internal/store"
 )
 
@@ -116,4 +120,54 @@ func TestRunMove(t *testing.T) {
 	p.press("[data-sign-away]")
 	p.says("[data-sealed]", "sealed")
 	p.until(`document.querySelector('[data-make]')`)
+}
+
+// A device sends a slip: it stands beside what was predicted, its peak with the step, and what
+// was in it goes into quarantine by one tap; wind past the drop's limit says what to do.
+func TestRunMeasured(t *testing.T) {
+	p := open(t, "/drops/gate-shaft/run")
+	p.press("[data-make-exercise]")
+	p.press("[data-start]")
+	p.says("[data-phase]", "running")
+	p.press("[data-devices] summary")
+	p.do(chromedp.WaitVisible("[data-device-name]"), chromedp.SendKeys("[data-device-name]", "load cell"))
+	p.press("[data-make-token]")
+	p.says("[data-devices]", "shown once")
+	var token string
+	p.do(chromedp.Text("[data-token]", &token))
+	runs, err := p.store.Runs(p.ctx, p.team.ID, "gate-shaft")
+	if err != nil || len(runs) != 1 {
+		t.Fatal(runs, err)
+	}
+	send := func(plan standin.Plan) {
+		t.Helper()
+		var body strings.Builder
+		for _, r := range plan.Make(time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)) {
+			fmt.Fprintf(&body, `{"at":%q,"channel":%q,"value":%v,"unit":%q}`+"\n", r.At, r.Channel, r.Value, r.Unit)
+		}
+		r, err := http.NewRequest(http.MethodPost, p.url+"/api/v1/runs/"+runs[0].ID+"/readings", strings.NewReader(body.String()))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Authorization", "Bearer "+token)
+		answer, err := http.DefaultClient.Do(r)
+		if err != nil || answer.StatusCode != http.StatusOK {
+			t.Fatal(answer, err)
+		}
+		answer.Body.Close()
+	}
+	send(standin.Plan{Device: "load-cell", Scenario: "haul", Channel: "main.force", Seed: 1, RateHz: 10, Seconds: 4, MassKg: 81})
+	p.says("[data-channel='main.force']", "predicted")
+	p.gone("[data-peak]")
+	send(standin.Plan{Device: "load-cell", Scenario: "slip", Channel: "main.force", Seed: 1, RateHz: 50, Seconds: 12, MassKg: 200, SlipS: 6})
+	p.says("[data-peak]", "kN at")
+	p.press("[data-shock]")
+	p.says("[data-notes]", "into quarantine")
+	p.gone("[data-shock]")
+	send(standin.Plan{Device: "anemometer", Scenario: "gusty", Channel: "gust", Seed: 1, RateHz: 1, Seconds: 3, MassKg: 1})
+	p.says("[data-channel=gust]", "m/s")
+	// It is an exercise: the item itself stays in service.
+	p.do(chromedp.Navigate(p.url + "/store/item/descender-21"))
+	p.says("main", "descender 21")
+	p.gone("[data-stopped], .text-stop")
 }

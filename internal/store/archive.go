@@ -88,6 +88,14 @@ type archivedEvent struct {
 	Content string    `json:"content"`
 }
 
+// archivedReadings are readings of a channel, as they are packed.
+type archivedReadings struct {
+	Run     uuid.UUID `json:"run"`
+	Channel string    `json:"channel"`
+	Count   int32     `json:"count"`
+	Body    []byte    `json:"body"`
+}
+
 type archivedPolicy struct {
 	Version   int             `json:"version" minimum:"1"`
 	ChangedAt time.Time       `json:"changed_at"`
@@ -285,11 +293,22 @@ func (e *exporting) runs() error {
 		return err
 	}
 	const events = "SELECT run_id, id, by_id, at, content::text FROM run_events WHERE team_id = $1 ORDER BY run_id, at, id"
-	return rowsOf(e, archive.Events, events, func(row pgx.Rows) (any, error) {
+	err = rowsOf(e, archive.Events, events, func(row pgx.Rows) (any, error) {
 		var v archivedEvent
 		err := row.Scan(&v.Run, &v.ID, &v.By, &v.At, &v.Content)
 		v.At = v.At.UTC()
 		return &v, err
+	}, nil)
+	if err != nil {
+		return err
+	}
+	if n, err := e.there("readings"); err != nil || n == 0 {
+		return err
+	}
+	const readings = "SELECT run_id, channel, count, body FROM readings WHERE team_id = $1 ORDER BY run_id, channel, number"
+	return rowsOf(e, archive.Readings, readings, func(row pgx.Rows) (any, error) {
+		var v archivedReadings
+		return &v, row.Scan(&v.Run, &v.Channel, &v.Count, &v.Body)
 	}, nil)
 }
 

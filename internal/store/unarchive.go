@@ -333,10 +333,24 @@ func (i *importing) runs() error {
 	if err != nil {
 		return err
 	}
-	return i.copied(archive.Events, "run_events", []string{"team_id", "run_id", "id", "content", "by_id", "at"}, &count, func(data []byte) ([]any, error) {
+	err = i.copied(archive.Events, "run_events", []string{"team_id", "run_id", "id", "content", "by_id", "at"}, &count, func(data []byte) ([]any, error) {
 		v := new(archivedEvent)
 		err := json.Unmarshal(data, v)
 		return []any{i.id, v.Run, v.ID, v.Content, v.By, v.At}, err
+	})
+	if err != nil {
+		return err
+	}
+	return i.copied(archive.Readings, "readings", []string{"team_id", "run_id", "channel", "count", "body"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedReadings)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		points, err := run.Unpack(v.Body)
+		if err == nil && len(points) != int(v.Count) {
+			err = errors.New("there are not as many readings as it says")
+		}
+		return []any{i.id, v.Run, v.Channel, v.Count, v.Body}, err
 	})
 }
 

@@ -30,6 +30,7 @@ func (c *Config) registerRuns(api huma.API) {
 	give.MaxBodyBytes = maxBatchBytes
 	withBody(api, give, reflect.TypeFor[eventsBody](), c.giveEvents)
 	withBody(api, operation(http.MethodPost, "put-away", "/runs/{id}/put-away", "Sign what was counted on a run that has ended, and seal it"), reflect.TypeFor[run.PuttingAway](), c.putAway)
+	c.registerReadings(api)
 	file(api, "run-pdf", "/runs/{id}/log.pdf", "The log of a run as PDF", "application/pdf", c.printRun)
 	file(api, "run-csv", "/runs/{id}/log.csv", "The events of a run as CSV", "text/csv", c.runCSV)
 }
@@ -195,7 +196,7 @@ func (c *Config) giveEvents(ctx context.Context, in *eventsIn) (*eventsOut, erro
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.quarantine(ctx, body.Events, outcomes); err != nil {
+	if err := c.quarantine(ctx, in.ID, body.Events, outcomes); err != nil {
 		return nil, failed(ctx, err)
 	}
 	out := &eventsOut{}
@@ -203,9 +204,10 @@ func (c *Config) giveEvents(ctx context.Context, in *eventsIn) (*eventsOut, erro
 	return out, nil
 }
 
-// quarantine stops the items that events name. An event that was kept already may have been
+// quarantine stops the items that events name; of an exercise none: what was not in it stays in
+// service. An event that was kept already may have been
 // cut off before this: it is done again, and recorded once.
-func (c *Config) quarantine(ctx context.Context, events []run.Event, outcomes []store.Outcome) error {
+func (c *Config) quarantine(ctx context.Context, id uuid.UUID, events []run.Event, outcomes []store.Outcome) error {
 	now := time.Now().UTC()
 	team := who(ctx).Team
 	b := &record.Batch{SentAt: now.Format(time.RFC3339Nano)}
@@ -224,7 +226,11 @@ func (c *Config) quarantine(ctx context.Context, events []run.Event, outcomes []
 	if len(b.Records) == 0 {
 		return nil
 	}
-	_, err := c.Store.Record(ctx, team, signer(ctx), b)
+	r, err := c.Store.Run(ctx, team.ID, id)
+	if err != nil || r.Exercise {
+		return err
+	}
+	_, err = c.Store.Record(ctx, team, signer(ctx), b)
 	return err
 }
 

@@ -184,12 +184,13 @@ func TestRun(t *testing.T) {
 func TestExercise(t *testing.T) {
 	h := newHouse(t)
 	dov := h.as(t, "dov")
-	var made struct{ ID string }
-	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft","exercise":true}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
-		t.Fatalf("%s %s", answer.Status, text)
-	}
+	made := struct{ ID string }{makeExercise(t, dov)}
 	before := len(linesOf(t, dov.URL, "item=descender-21"))
 	gives(t, dov.URL, made.ID, event(0, `"kind":"start"`), event(60, `"kind":"on-rope","person":"ivo","at_m":30`), event(600, `"kind":"off-rope","person":"ivo","at_m":0`), event(700, `"kind":"end"`))
+	gives(t, dov.URL, made.ID, event(80, `"kind":"quarantine","items":["descender-21"],"reason":"8 kN"`))
+	if i := h.item(t, dov.URL, "descender-21"); i.State != gear.InService {
+		t.Errorf("an exercise put it into %s", i.State)
+	}
 	refused(t, 422, "/lines/0", "POST", dov.URL+"/api/v1/runs/"+made.ID+"/put-away", []byte(`{"lines":[{"item":"descender-21","down_m":30,"up_m":0}]}`))
 	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs/"+made.ID+"/put-away", []byte(`{}`)); answer.StatusCode != 200 || !strings.Contains(string(text), `"phase":"closed"`) {
 		t.Fatalf("%s %s", answer.Status, text)
@@ -216,4 +217,95 @@ func sealOf(t testing.TB, list []run.Event) string {
 		}
 	}
 	return hex.EncodeToString(sum.Sum(nil))
+}
+
+// A device sends with a token of the run alone, until it is revoked; a wrong line is refused
+// with its number; sent again, out of order or as CSV it is there once; drawn to any width the
+// peak is there, and what it was in is named.
+func TestReadings(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")
+	id := makeRun(t, ivo, dov)
+	at := dov.URL + "/api/v1/runs/" + id
+	refused(t, 403, "", "POST", ivo.URL+"/api/v1/runs/"+id+"/device-tokens", []byte(`{"name":"load cell"}`))
+	refused(t, 422, "/name", "POST", at+"/device-tokens", []byte(`{"name":""}`))
+	var made struct{ ID, Token string }
+	if answer, text := call(t, "POST", at+"/device-tokens", []byte(`{"name":"load cell"}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil || len(made.Token) < 30 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	if _, text := call(t, "GET", at+"/device-tokens", nil); strings.Contains(string(text), made.Token) || !strings.Contains(string(text), made.ID) {
+		t.Errorf("%s", text)
+	}
+	bearer := []string{"Authorization", "Bearer " + made.Token}
+	reading := func(ms int, kN float64) string {
+		return fmt.Sprintf(`{"at":"2026-11-24T09:%02d:%02d.%03dZ","channel":"main.force","value":%v,"unit":"kN"}`, ms/60000, ms/1000%60, ms%1000, kN)
+	}
+	send := func(body string) (kept int, wrong []run.LineFault) {
+		t.Helper()
+		answer, text := call(t, "POST", at+"/readings", []byte(body), bearer...)
+		var out struct {
+			Kept    int
+			Refused []run.LineFault
+		}
+		if answer.StatusCode != 200 || json.Unmarshal(text, &out) != nil {
+			t.Fatalf("%s %s", answer.Status, text)
+		}
+		return out.Kept, out.Refused
+	}
+	for _, headers := range [][]string{nil, {"Authorization", "Bearer x"}, {"Authorization", made.Token}} {
+		refused(t, 401, "/header/Authorization", "POST", at+"/readings", []byte(reading(0, 1)), headers...)
+	}
+	other := makeExercise(t, dov)
+	refused(t, 401, "", "POST", dov.URL+"/api/v1/runs/"+other+"/readings", []byte(reading(0, 1)), bearer...)
+	if kept, wrong := send(reading(100, 0.8) + "\n" + reading(0, 0.8) + "\nnothing\n" + reading(200, 8.1)); kept != 3 || len(wrong) != 1 || wrong[0].Line != 3 {
+		t.Errorf("%d kept, refused %v", kept, wrong)
+	}
+	send(reading(100, 0.8) + "\n" + reading(0, 5))
+	send("at,channel,value,unit\n2026-11-24T09:00:00.300Z,main.force,0.9,kN\n2026-11-24T09:00:00.300Z,gust,3,m/s\n")
+	refused(t, 413, "", "POST", at+"/readings", []byte(strings.Repeat("\n", run.MostLines+5)+"x"), bearer...)
+	refused(t, 413, "", "POST", at+"/readings", []byte(strings.Repeat(" ", 257<<10)), bearer...)
+	// Many small requests are put together, and nothing of them is lost.
+	for i := range 60 {
+		send(reading(1000+100*i, 0.8))
+	}
+	type drawn struct {
+		Channels []struct {
+			Channel string
+			Count   int
+			Band    *run.Band
+			Peaks   []run.Peak
+			Bars    []run.Bar
+		}
+	}
+	for _, width := range []string{"1", "400"} {
+		d := read[drawn](t, ivo.URL+"/api/v1/runs/"+id+"/readings?width="+width)
+		if len(d.Channels) != 2 || d.Channels[0].Channel != "gust" || d.Channels[1].Count != 64 {
+			t.Fatalf("%+v", d)
+		}
+		main := d.Channels[1]
+		most := 0.0
+		for _, b := range main.Bars {
+			most = max(most, b.Most)
+		}
+		if most != 8.1 || len(main.Peaks) != 1 || main.Peaks[0].Value != 8.1 || main.Band == nil || !slices.Contains(main.Band.Items, "descender-21") || main.Band.LowKN > 0.81 || main.Band.HighKN < 0.78 {
+			t.Errorf("width %s: %v, %+v, %+v", width, most, main.Peaks, main.Band)
+		}
+	}
+	if _, text := call(t, "GET", at+"/readings.csv", nil); strings.Count(string(text), "\n") != 66 || !strings.Contains(string(text), "2026-11-24T09:00:00.000Z,main.force,0.8,kN\r\n") {
+		t.Errorf("%.300s", text)
+	}
+	if answer, _ := call(t, "DELETE", at+"/device-tokens/"+made.ID, nil); answer.StatusCode >= 300 {
+		t.Error(answer.Status)
+	}
+	refused(t, 401, "", "POST", at+"/readings", []byte(reading(0, 1)), bearer...)
+}
+
+// makeExercise makes an exercise of the gate shaft.
+func makeExercise(t testing.TB, dov *httptest.Server) string {
+	t.Helper()
+	var made struct{ ID string }
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft","exercise":true}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	return made.ID
 }

@@ -355,7 +355,17 @@ func TestTeamsAreApart(t *testing.T) {
 			switch op.OperationID {
 			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "restore-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
-			case "run", "run-pdf", "run-csv":
+			case "send-readings":
+				refused(t, 401, "/header/Authorization", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte("x"), "Authorization", "Bearer x")
+			case "make-token":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{"name":"x"}`))
+			case "revoke-token":
+				refused(t, 404, "", method, strings.NewReplacer("{id}", ran, "{token}", ran).Replace(other.URL+path), nil)
+			case "tokens":
+				if _, text := call(t, method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil); string(text) != `{"tokens":[]}`+"\n" {
+					t.Errorf("%s: %s", op.OperationID, text)
+				}
+			case "run", "run-pdf", "run-csv", "readings", "readings-csv":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil)
 			case "give-events":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{"sent_at":"`+time.Now().UTC().Format(time.RFC3339)+`","events":[{"id":"00000000-0000-4000-8000-000000000001","kind":"start","given_at":"2026-11-24T08:00:00Z","by":"x"}]}`))

@@ -55,12 +55,10 @@ var shots = []shot{
 	{name: "rescue", path: "/drops/face-7/rescue", wait: "[data-changes]", width: 1280, height: 900, before: []chromedp.Action{
 		chromedp.Click("[data-changes]"), chromedp.WaitVisible("[data-apply='1']"),
 	}},
-	{name: "drop-curves", path: "/drops/face-4", wait: "[data-found]", width: 1280, height: 800, before: []chromedp.Action{
-		chromedp.KeyEvent("c"), chromedp.WaitVisible("[data-curve=arrest] canvas"),
-	}},
-	{name: "kit-fall", path: "/drops/face-4/kit", wait: "[data-rule]", width: 1280, height: 800, before: []chromedp.Action{
-		chromedp.Click("//button[contains(., 'the fall in time')]", chromedp.BySearch), chromedp.WaitVisible("main canvas"),
-		chromedp.Evaluate("document.querySelector('[data-figure=\"arrest force\"]').scrollIntoView({ block: 'start' }); scrollBy(0, -80)", nil),
+	{name: "day", path: "/day/2026-11-24", wait: "[data-lane]", width: 1280, height: 900},
+	{name: "run-phone", path: "/drops/basin-wall/run", wait: "[data-make-exercise]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Click("[data-make-exercise]"), chromedp.WaitVisible("[data-start]"), chromedp.Click("[data-start]"), chromedp.WaitVisible("[data-begin]"), chromedp.Click("[data-begin]"),
+		chromedp.WaitVisible("[data-step-done]"), chromedp.WaitNotPresent("[data-waiting]"), chromedp.Evaluate("document.querySelector('[data-exercise]').scrollIntoView()", nil),
 	}},
 	{name: "checks-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844},
 	{name: "proof-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{

@@ -75,7 +75,7 @@ func know(id string, d *drop.Document, people []rig.Member) (*onDrop, error) {
 			o.items[piece.Item.ID] = p.ID
 		}
 	}
-	o.blow(s)
+	o.wind, o.windOf = WindLimit(s)
 	return o, nil
 }
 
@@ -133,10 +133,10 @@ func (o *onDrop) seat(person string) *Seat {
 	return nil
 }
 
-// blow finds the lowest wind at which slack above a wheel that is not parked passes the
+// WindLimit is the lowest wind at which slack above a wheel that is not parked passes the
 // policy's limit, at every metre that its user may hang at; on a drop of more than 50 m at
-// fifty heights, between which it changes little.
-func (o *onDrop) blow(s *site.Site) {
+// fifty heights, between which it changes little; nil where no wheel rolls. Whose: the wheel.
+func WindLimit(s *site.Site) (limit *quantity.MetresPerSecond, whose string) {
 	top := s.Rig.Geometry.TopM
 	for _, h := range s.Rig.EveryHold() {
 		for at := quantity.Metres(1); at <= top; at += max(1, top/50) {
@@ -144,12 +144,12 @@ func (o *onDrop) blow(s *site.Site) {
 			if !rolls || in.Parked || in.AboveM <= 0 {
 				continue
 			}
-			limit := mechanics.Wind(in).LimitWindMS
-			if limit != nil && (o.wind == nil || *limit < *o.wind) {
-				o.wind, o.windOf = limit, h.Device.Item.Label
+			if at := mechanics.Wind(in).LimitWindMS; at != nil && (limit == nil || *at < *limit) {
+				limit, whose = at, h.Device.Item.Label
 			}
 		}
 	}
+	return limit, whose
 }
 
 // usedItems are the ids of what is in use, in order.

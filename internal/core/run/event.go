@@ -37,6 +37,24 @@ type Document struct {
 	// hang still by the policy.
 	Cover      []Reach `json:"cover,omitempty" maxItems:"40000"`
 	HangLimitS float64 `json:"hang_limit_s,omitempty" minimum:"0" maximum:"86400"`
+	// Bands are what is predicted for each channel at rest, Shock the force above which what it
+	// is in goes into quarantine.
+	Bands   []Band               `json:"bands,omitempty" maxItems:"60"`
+	ShockKN quantity.Kilonewtons `json:"shock_kN,omitempty" minimum:"0" maximum:"100"`
+	// GustLimitMS is the lowest limit of the drop, GustLimitOf whose it is.
+	GustLimitMS quantity.MetresPerSecond `json:"gust_limit_m_s,omitempty" minimum:"0" maximum:"100"`
+	GustLimitOf string                   `json:"gust_limit_of,omitempty" maxLength:"160"`
+}
+
+// Band is what is predicted for a channel of force at rest, and what is in its load path.
+type Band struct {
+	Channel string               `json:"channel" pattern:"^[a-z0-9][a-z0-9-]{0,63}\\.force$"`
+	Name    string               `json:"name" minLength:"1" maxLength:"120"`
+	LowKN   quantity.Kilonewtons `json:"low_kN" minimum:"0" maximum:"100" doc:"with 5 % it is less"`
+	HighKN  quantity.Kilonewtons `json:"high_kN" minimum:"0" maximum:"100" doc:"with 5 % it is more"`
+	// CeilingKN is the policy's.
+	CeilingKN quantity.Kilonewtons `json:"ceiling_kN,omitempty" minimum:"0" maximum:"100"`
+	Items     []string             `json:"items,omitempty" maxItems:"50" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 }
 
 // A Person of the plan.

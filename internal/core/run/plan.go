@@ -6,9 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
@@ -44,10 +46,37 @@ func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cac
 		}
 		out.People = append(out.People, q)
 	}
+	out.predict(s)
 	if err := out.lower(ctx, s); err != nil {
 		return nil, err
 	}
 	return out, out.reach(ctx, s, known)
+}
+
+// predict gives for each strand that somebody hangs on what it bears at rest: their weight,
+// with as much doubt as the policy has of a mass. The doubt is even, so that 90 % of it is the
+// band. Movement adds to it and edges take from it: a reading outside is looked at, no more.
+func (d *Document) predict(s *site.Site) {
+	d.ShockKN, d.GustLimitMS, d.GustLimitOf = s.Policy.Day.ShockKN, s.Policy.Day.GustMS, "the policy's limit for gusts"
+	if limit, whose := day.WindLimit(s); limit != nil && *limit < d.GustLimitMS {
+		d.GustLimitMS, d.GustLimitOf = *limit, "the wind at which slack above "+whose+" passes its limit"
+	}
+	for _, h := range s.Rig.EveryHold() {
+		channel := h.Strand.ID + ".force"
+		if h.Role() == rig.ToBackUp || slices.ContainsFunc(d.Bands, func(b Band) bool { return b.Channel == channel }) {
+			continue
+		}
+		doubt := quantity.Kilograms(0.9) * s.Policy.Unsure.MassKg
+		b := Band{Channel: channel, Name: h.Strand.Name + ", " + h.Person.Name, LowKN: quantity.Weight(max(0, h.Mass()-doubt)), HighKN: quantity.Weight(h.Mass() + doubt), CeilingKN: s.Policy.ArrestCeilingKN}
+		b.Items = append(b.Items, h.Device.Item.ID)
+		for _, l := range h.Links {
+			b.Items = append(b.Items, l.Item.ID)
+		}
+		for _, r := range h.Strand.Ropes {
+			b.Items = append(b.Items, r.Item.ID)
+		}
+		d.Bands = append(d.Bands, b)
+	}
 }
 
 // lower adds the team's lower to the landing, where the rig allows it.

@@ -232,3 +232,29 @@ INSERT INTO run_events (team_id, run_id, id, content, by_id) VALUES ($1, $2, $3,
 
 -- name: SetRunPhase :exec
 UPDATE runs SET phase = $3 WHERE team_id = $1 AND id = $2;
+
+-- name: AddDeviceToken :exec
+INSERT INTO device_tokens (team_id, run_id, id, name, secret, made_by) VALUES ($1, $2, $3, $4, $5, $6);
+
+-- name: DeviceTokens :many
+SELECT id, name, made_by, made_at FROM device_tokens WHERE team_id = $1 AND run_id = $2 AND revoked_at IS NULL ORDER BY made_at, id;
+
+-- name: RevokeDeviceToken :one
+UPDATE device_tokens SET revoked_at = now() WHERE team_id = $1 AND run_id = $2 AND id = $3 AND revoked_at IS NULL RETURNING id;
+
+-- name: DeviceTokenRun :one
+SELECT team_id, run_id FROM device_tokens WHERE secret = $1 AND revoked_at IS NULL;
+
+-- name: AddReadings :exec
+INSERT INTO readings (team_id, run_id, channel, count, body) VALUES ($1, $2, $3, $4, $5);
+
+-- name: Readings :many
+SELECT channel, number, count, body FROM readings WHERE team_id = $1 AND run_id = $2 AND (sqlc.arg(channel)::text = '' OR channel = sqlc.arg(channel)::text) ORDER BY channel, number;
+
+-- name: FewReadings :many
+-- Rows of few, oldest first. Two who put the same together at once make some readings twice,
+-- which is once when they are read; none is lost.
+SELECT number, body FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND count < sqlc.arg(few) ORDER BY number;
+
+-- name: RemoveReadings :exec
+DELETE FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND number = ANY (sqlc.arg(numbers)::bigint[]);

@@ -39,6 +39,17 @@ type Chain struct {
 	Seal   []byte
 }
 
+type DeviceToken struct {
+	TeamID    uuid.UUID
+	RunID     uuid.UUID
+	ID        uuid.UUID
+	Name      string
+	Secret    []byte
+	MadeBy    string
+	MadeAt    pgtype.Timestamptz
+	RevokedAt pgtype.Timestamptz
+}
+
 type Drop struct {
 	TeamID        uuid.UUID
 	ID            string
@@ -187,6 +198,15 @@ type Policy struct {
 	Version   int32
 	Body      []byte
 	ChangedAt pgtype.Timestamptz
+}
+
+type Reading struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	Channel string
+	Number  int64
+	Count   int32
+	Body    []byte
 }
 
 type Record struct {

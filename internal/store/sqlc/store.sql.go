@@ -38,6 +38,31 @@ func (q *Queries) AddBoard(ctx context.Context, arg AddBoardParams) (int32, erro
 	return version, err
 }
 
+const addDeviceToken = `-- name: AddDeviceToken :exec
+INSERT INTO device_tokens (team_id, run_id, id, name, secret, made_by) VALUES ($1, $2, $3, $4, $5, $6)
+`
+
+type AddDeviceTokenParams struct {
+	TeamID uuid.UUID
+	RunID  uuid.UUID
+	ID     uuid.UUID
+	Name   string
+	Secret []byte
+	MadeBy string
+}
+
+func (q *Queries) AddDeviceToken(ctx context.Context, arg AddDeviceTokenParams) error {
+	_, err := q.db.Exec(ctx, addDeviceToken,
+		arg.TeamID,
+		arg.RunID,
+		arg.ID,
+		arg.Name,
+		arg.Secret,
+		arg.MadeBy,
+	)
+	return err
+}
+
 const addDrop = `-- name: AddDrop :one
 INSERT INTO drops (team_id, id, name, document, changed_by, changed_by_name, version)
 SELECT $1, $2, $3, $4, $5, $6, coalesce(max(v.version), 0) + 1 FROM drop_versions v WHERE v.team_id = $1 AND v.drop_id = $2
@@ -155,6 +180,29 @@ func (q *Queries) AddPolicy(ctx context.Context, arg AddPolicyParams) (int32, er
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const addReadings = `-- name: AddReadings :exec
+INSERT INTO readings (team_id, run_id, channel, count, body) VALUES ($1, $2, $3, $4, $5)
+`
+
+type AddReadingsParams struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	Channel string
+	Count   int32
+	Body    []byte
+}
+
+func (q *Queries) AddReadings(ctx context.Context, arg AddReadingsParams) error {
+	_, err := q.db.Exec(ctx, addReadings,
+		arg.TeamID,
+		arg.RunID,
+		arg.Channel,
+		arg.Count,
+		arg.Body,
+	)
+	return err
 }
 
 const addRun = `-- name: AddRun :exec
@@ -314,6 +362,63 @@ func (q *Queries) CutRope(ctx context.Context, arg CutRopeParams) error {
 		arg.Called,
 	)
 	return err
+}
+
+const deviceTokenRun = `-- name: DeviceTokenRun :one
+SELECT team_id, run_id FROM device_tokens WHERE secret = $1 AND revoked_at IS NULL
+`
+
+type DeviceTokenRunRow struct {
+	TeamID uuid.UUID
+	RunID  uuid.UUID
+}
+
+func (q *Queries) DeviceTokenRun(ctx context.Context, secret []byte) (DeviceTokenRunRow, error) {
+	row := q.db.QueryRow(ctx, deviceTokenRun, secret)
+	var i DeviceTokenRunRow
+	err := row.Scan(&i.TeamID, &i.RunID)
+	return i, err
+}
+
+const deviceTokens = `-- name: DeviceTokens :many
+SELECT id, name, made_by, made_at FROM device_tokens WHERE team_id = $1 AND run_id = $2 AND revoked_at IS NULL ORDER BY made_at, id
+`
+
+type DeviceTokensParams struct {
+	TeamID uuid.UUID
+	RunID  uuid.UUID
+}
+
+type DeviceTokensRow struct {
+	ID     uuid.UUID
+	Name   string
+	MadeBy string
+	MadeAt pgtype.Timestamptz
+}
+
+func (q *Queries) DeviceTokens(ctx context.Context, arg DeviceTokensParams) ([]DeviceTokensRow, error) {
+	rows, err := q.db.Query(ctx, deviceTokens, arg.TeamID, arg.RunID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DeviceTokensRow
+	for rows.Next() {
+		var i DeviceTokensRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.MadeBy,
+			&i.MadeAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const drop = `-- name: Drop :one
@@ -839,6 +944,49 @@ func (q *Queries) Feeds(ctx context.Context, teamID uuid.UUID) ([]FeedsRow, erro
 	for rows.Next() {
 		var i FeedsRow
 		if err := rows.Scan(&i.ID, &i.MadeBy, &i.MadeAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const fewReadings = `-- name: FewReadings :many
+SELECT number, body FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND count < $4 ORDER BY number
+`
+
+type FewReadingsParams struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	Channel string
+	Few     int32
+}
+
+type FewReadingsRow struct {
+	Number int64
+	Body   []byte
+}
+
+// Rows of few, oldest first. Two who put the same together at once make some readings twice,
+// which is once when they are read; none is lost.
+func (q *Queries) FewReadings(ctx context.Context, arg FewReadingsParams) ([]FewReadingsRow, error) {
+	rows, err := q.db.Query(ctx, fewReadings,
+		arg.TeamID,
+		arg.RunID,
+		arg.Channel,
+		arg.Few,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []FewReadingsRow
+	for rows.Next() {
+		var i FewReadingsRow
+		if err := rows.Scan(&i.Number, &i.Body); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1406,6 +1554,48 @@ func (q *Queries) QuarantineItem(ctx context.Context, arg QuarantineItemParams) 
 	return state, err
 }
 
+const readings = `-- name: Readings :many
+SELECT channel, number, count, body FROM readings WHERE team_id = $1 AND run_id = $2 AND ($3::text = '' OR channel = $3::text) ORDER BY channel, number
+`
+
+type ReadingsParams struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	Channel string
+}
+
+type ReadingsRow struct {
+	Channel string
+	Number  int64
+	Count   int32
+	Body    []byte
+}
+
+func (q *Queries) Readings(ctx context.Context, arg ReadingsParams) ([]ReadingsRow, error) {
+	rows, err := q.db.Query(ctx, readings, arg.TeamID, arg.RunID, arg.Channel)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ReadingsRow
+	for rows.Next() {
+		var i ReadingsRow
+		if err := rows.Scan(
+			&i.Channel,
+			&i.Number,
+			&i.Count,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const removeDrop = `-- name: RemoveDrop :one
 DELETE FROM drops WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
 `
@@ -1423,6 +1613,27 @@ func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, 
 	return version, err
 }
 
+const removeReadings = `-- name: RemoveReadings :exec
+DELETE FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND number = ANY ($4::bigint[])
+`
+
+type RemoveReadingsParams struct {
+	TeamID  uuid.UUID
+	RunID   uuid.UUID
+	Channel string
+	Numbers []int64
+}
+
+func (q *Queries) RemoveReadings(ctx context.Context, arg RemoveReadingsParams) error {
+	_, err := q.db.Exec(ctx, removeReadings,
+		arg.TeamID,
+		arg.RunID,
+		arg.Channel,
+		arg.Numbers,
+	)
+	return err
+}
+
 const retireItem = `-- name: RetireItem :exec
 UPDATE items SET state = 'retired', reason = $3 WHERE team_id = $1 AND id = $2 AND state <> 'retired'
 `
@@ -1436,6 +1647,23 @@ type RetireItemParams struct {
 func (q *Queries) RetireItem(ctx context.Context, arg RetireItemParams) error {
 	_, err := q.db.Exec(ctx, retireItem, arg.TeamID, arg.ID, arg.Reason)
 	return err
+}
+
+const revokeDeviceToken = `-- name: RevokeDeviceToken :one
+UPDATE device_tokens SET revoked_at = now() WHERE team_id = $1 AND run_id = $2 AND id = $3 AND revoked_at IS NULL RETURNING id
+`
+
+type RevokeDeviceTokenParams struct {
+	TeamID uuid.UUID
+	RunID  uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) RevokeDeviceToken(ctx context.Context, arg RevokeDeviceTokenParams) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, revokeDeviceToken, arg.TeamID, arg.RunID, arg.ID)
+	var id uuid.UUID
+	err := row.Scan(&id)
+	return id, err
 }
 
 const revokeFeed = `-- name: RevokeFeed :one

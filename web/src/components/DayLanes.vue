@@ -184,7 +184,7 @@ function put(e: DragEvent, drop: string, person: string) {
           <button
             v-if="l.span"
             type="button"
-            class="absolute inset-y-1 touch-none overflow-hidden rounded border-2 px-2 text-left text-sm whitespace-nowrap"
+            class="absolute inset-y-0.5 touch-none overflow-hidden rounded border-2 px-2 text-left text-sm whitespace-nowrap"
             :class="[
               selected === l.drop ? 'border-accent' : 'border-ink',
               worst(found(l.drop))?.severity === 'stop' ? 'bg-ground' : 'bg-raised',

@@ -165,9 +165,10 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
         }}</span></RouterLink
       >
     </nav>
-    <StateNotice v-if="query.isPending.value && !board" title="Fetching the day" busy />
+    <StateNotice v-if="query.isPending.value && !board" part title="Fetching the day" busy />
     <StateNotice
       v-else-if="query.isError.value && !board"
+      part
       title="The day could not be fetched"
       :detail="query.error.value?.message"
     >
@@ -242,7 +243,7 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
           <FindingNote v-for="f in cover.findings" :key="f.what" :finding="f" />
         </div>
       </section>
-      <div class="mt-4 grid gap-6 lg:grid-cols-[minmax(0,1fr)_300px]">
+      <div class="mt-4 grid grid-cols-[minmax(0,1fr)] gap-6 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div :class="current ? '' : 'opacity-70'">
           <p v-if="!report.lanes.length" class="max-w-prose">
             No drop is planned for this day. A drop’s day is set on its page; it then stands here, without a time.

@@ -80,8 +80,8 @@ const revoke = (id: string) =>
 <template>
   <main id="page" class="mx-auto max-w-5xl px-5 py-6">
     <h1>Due</h1>
-    <StateNotice v-if="due.isPending.value" title="Looking what is due" busy />
-    <StateNotice v-else-if="due.isError.value" title="What is due could not be fetched">
+    <StateNotice v-if="due.isPending.value" part title="Looking what is due" busy />
+    <StateNotice v-else-if="due.isError.value" part title="What is due could not be fetched">
       <button type="button" class="plain" @click="due.refetch()">Try again</button>
     </StateNotice>
     <template v-else-if="due.data.value">

@@ -85,12 +85,13 @@ function found(f: Found) {
     <h1><TermWord word="thorough examination">Examine</TermWord></h1>
     <OutboxNotice />
     <p v-if="examining.failure" class="text-stop font-bold" role="alert">■ {{ examining.failure }}</p>
-    <StateNotice v-if="gear.isPending.value || points.isPending.value" title="Fetching the store" busy />
-    <StateNotice v-else-if="gear.isError.value || points.isError.value" title="The store could not be fetched">
+    <StateNotice v-if="gear.isPending.value || points.isPending.value" part title="Fetching the store" busy />
+    <StateNotice v-else-if="gear.isError.value || points.isError.value" part title="The store could not be fetched">
       <button type="button" class="plain" @click="(gear.refetch(), points.refetch())">Try again</button>
     </StateNotice>
     <StateNotice
       v-else-if="!session.may('record:examination')"
+      part
       title="Your roles record no examinations"
       detail="A supervisor gives roles on the People page."
     />

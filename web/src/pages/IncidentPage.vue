@@ -81,6 +81,7 @@ function sign() {
     <p v-if="outbox.failure" class="text-stop font-bold" role="alert">■ {{ outbox.failure }}</p>
     <StateNotice
       v-if="!session.may('record:incident')"
+      part
       title="Your roles record no incidents"
       detail="A supervisor gives roles on the People page."
     />

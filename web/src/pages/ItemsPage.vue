@@ -97,8 +97,8 @@ const labelOf = (f: Fault) => (items.value[Number(f.pointer.split('/')[2])] as P
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1>{{ id ? named(there?.label, id, gear.data.value) : 'Add items' }}</h1>
-    <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
-    <StateNotice v-else-if="id && !there" title="There is no such item" />
+    <StateNotice v-if="forms.isPending.value || gear.isPending.value" part title="Fetching the store" busy />
+    <StateNotice v-else-if="id && !there" part title="There is no such item" />
     <p v-else-if="!models.length" class="py-4">
       First a model: <RouterLink class="quiet" to="/store/model?back=items">type one from its leaflet</RouterLink>.
     </p>

@@ -81,8 +81,8 @@ const other = computed(() => faults.value.filter((f) => !f.pointer?.startsWith('
   <main id="page" class="@container mx-auto max-w-4xl px-5 py-6">
     <RouterLink to="/store/kits" class="quiet -ml-2">← Kits</RouterLink>
     <h1>{{ id ? named(there?.name, id, gear.data.value) : 'Add a kit' }}</h1>
-    <StateNotice v-if="gear.isPending.value || forms.isPending.value" title="Fetching the store" busy />
-    <StateNotice v-else-if="id && !there" title="There is no such kit" />
+    <StateNotice v-if="gear.isPending.value || forms.isPending.value" part title="Fetching the store" busy />
+    <StateNotice v-else-if="id && !there" part title="There is no such kit" />
     <template v-else>
       <label class="mt-3 block max-w-96">
         Name

@@ -28,8 +28,8 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1><TermWord word="kit">Kits</TermWord></h1>
     <OutboxNotice />
-    <StateNotice v-if="kits.isPending.value" title="Fetching the kits" busy />
-    <StateNotice v-else-if="kits.isError.value" title="The kits could not be fetched">
+    <StateNotice v-if="kits.isPending.value" part title="Fetching the kits" busy />
+    <StateNotice v-else-if="kits.isError.value" part title="The kits could not be fetched">
       <button type="button" class="plain" @click="kits.refetch()">Try again</button>
     </StateNotice>
     <template v-else-if="kits.data.value">

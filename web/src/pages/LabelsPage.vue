@@ -64,7 +64,7 @@ async function make() {
       Each item has a code that is given once and never changes. The label has it as a picture for the camera and in
       letters for everybody else.
     </p>
-    <StateNotice v-if="gear.isPending.value" title="Fetching the store" busy />
+    <StateNotice v-if="gear.isPending.value" part title="Fetching the store" busy />
     <form v-else class="mt-3 grid max-w-xl gap-3" @submit.prevent="make">
       <label>
         Which items

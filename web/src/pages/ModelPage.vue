@@ -93,8 +93,8 @@ const body = () => ({ models: [trimmed(forms.data.value?.model ?? [], value.valu
   <main id="page" class="@container mx-auto max-w-6xl px-5 py-6">
     <RouterLink to="/store" class="quiet -ml-2">← Store</RouterLink>
     <h1>{{ id ? (there ? `${there.maker} ${there.name}` : id) : 'A model, from its leaflet' }}</h1>
-    <StateNotice v-if="forms.isPending.value || gear.isPending.value" title="Fetching the store" busy />
-    <StateNotice v-else-if="id && !there" title="There is no such model" />
+    <StateNotice v-if="forms.isPending.value || gear.isPending.value" part title="Fetching the store" busy />
+    <StateNotice v-else-if="id && !there" part title="There is no such model" />
     <template v-else-if="forms.data.value">
       <p class="text-soft max-w-prose">
         Type what the leaflet says, in its order; what it does not say is left out. Rules that lack a figure say so

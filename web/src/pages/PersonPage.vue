@@ -46,8 +46,8 @@ const body = () => ({ people: [trimmed(forms.data.value?.person ?? [], value.val
   <main id="page" class="@container mx-auto max-w-3xl px-5 py-6">
     <RouterLink to="/people" class="quiet -ml-2">← People</RouterLink>
     <h1>{{ id ? named(there?.name, id, people.data.value) : 'Add a person' }}</h1>
-    <StateNotice v-if="forms.isPending.value || people.isPending.value" title="Fetching the people" busy />
-    <StateNotice v-else-if="id && !there" title="There is nobody of this id" />
+    <StateNotice v-if="forms.isPending.value || people.isPending.value" part title="Fetching the people" busy />
+    <StateNotice v-else-if="id && !there" part title="There is nobody of this id" />
     <template v-else-if="forms.data.value">
       <FormFields
         v-model="value"

@@ -159,8 +159,8 @@ function read(id: string, name: string) {
         <button type="button" class="plain min-h-12!" @click="open = false">Leave it</button>
       </div>
     </form>
-    <StateNotice v-if="recalls.isPending.value" title="Fetching the recalls" busy />
-    <StateNotice v-else-if="recalls.isError.value" title="The recalls could not be fetched">
+    <StateNotice v-if="recalls.isPending.value" part title="Fetching the recalls" busy />
+    <StateNotice v-else-if="recalls.isError.value" part title="The recalls could not be fetched">
       <button type="button" class="plain" @click="recalls.refetch()">Try again</button>
     </StateNotice>
     <p v-else-if="!recalls.data.value?.length" class="py-4">No recall is recorded.</p>

@@ -49,9 +49,10 @@ const records = computed(() => query.data.value?.pages.flatMap((p) => p.records)
       <input v-model="day" type="date" class="field w-44!" required />
     </label>
     <OutboxNotice />
-    <StateNotice v-if="query.isPending.value" title="Fetching the records" busy />
+    <StateNotice v-if="query.isPending.value" part title="Fetching the records" busy />
     <StateNotice
       v-else-if="query.isError.value"
+      part
       title="The records could not be fetched"
       :detail="query.error.value?.message"
     >

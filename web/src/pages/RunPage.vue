@@ -6,7 +6,9 @@ import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, must, Refused, type AwayLine, type RunEvent } from '@/api/client'
 import RunAway from '@/components/RunAway.vue'
+import RunDevices from '@/components/RunDevices.vue'
 import RunMoves from '@/components/RunMoves.vue'
+import RunReadings from '@/components/RunReadings.vue'
 import RunPerson from '@/components/RunPerson.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { ago, useRun } from '@/lib/running'
@@ -126,14 +128,14 @@ function say(words: string) {
       {{ k.refused!.map((f) => f.detail).join('; ') }}.
       <button type="button" class="plain ml-2" @click="running.putAside(k.key)">Read</button>
     </div>
-    <StateNotice v-if="list.isPending.value" title="Looking for runs" busy />
+    <StateNotice v-if="list.isPending.value" part title="Looking for runs" busy />
     <template v-else-if="!shown">
       <p class="mt-4 max-w-prose">
         No run of this drop yet. A run is made of a plan that is released; an exercise of any, and nothing of it is
         counted or learnt.
       </p>
     </template>
-    <StateNotice v-else-if="query.isError.value && !body" title="The run could not be fetched">
+    <StateNotice v-else-if="query.isError.value && !body" part title="The run could not be fetched">
       <button type="button" class="plain" @click="query.refetch()">Try again</button>
     </StateNotice>
     <template v-else-if="state && document && body">
@@ -218,6 +220,8 @@ function say(words: string) {
         @give="give"
       />
       <RunMoves :run="document" :state="state" :running="live" :may="gives" @give="give" />
+      <RunReadings :id="shown" :run="document" :state="state" :now="now.getTime()" :may="gives" @give="give" />
+      <RunDevices v-if="supervises && state.phase !== 'closed'" :id="shown" />
       <RunAway
         v-if="state.phase === 'ended' && supervises"
         :run="document"

@@ -116,8 +116,8 @@ function stop(i: Item) {
   <main id="page" class="mx-auto max-w-4xl px-5 py-6">
     <h1>Store</h1>
     <OutboxNotice />
-    <StateNotice v-if="gear.isPending.value" title="Fetching the store" busy />
-    <StateNotice v-else-if="gear.isError.value" title="The store could not be fetched">
+    <StateNotice v-if="gear.isPending.value" part title="Fetching the store" busy />
+    <StateNotice v-else-if="gear.isError.value" part title="The store could not be fetched">
       <button type="button" class="plain" @click="gear.refetch()">Try again</button>
     </StateNotice>
     <template v-else>

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+// What devices measure on a run, beside what was predicted: inside, outside, above; peaks with
+// the step they fell in, and what they were in goes into quarantine by one tap.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, must, type Channel, type RunDocument, type RunEvent, type RunState } from '@/api/client'
+import { ago } from '@/lib/running'
+import { timeWords } from '@/lib/records'
+import { show } from '@/lib/units'
+import { useDraft } from '@/stores/draft'
+
+const props = defineProps<{ id: string; run: RunDocument; state: RunState; now: number; may: boolean }>()
+const emit = defineEmits<{ give: [event: Omit<RunEvent, 'id' | 'given_at' | 'by'>] }>()
+
+const draft = useDraft()
+const query = useQuery({
+  queryKey: computed(() => ['run', props.id, 'readings']),
+  queryFn: async () =>
+    must(
+      await api.GET('/api/v1/runs/{id}/readings', {
+        params: { path: { id: props.id }, query: { width: 300, last: 600 } },
+      }),
+    ).channels,
+})
+const channels = computed(() => query.data.value ?? [])
+
+const width = 300
+const height = 64
+/** The stretches as an outline from their least to their greatest, to scale in time. */
+function drawn(c: Channel) {
+  const most = Math.max(...c.bars.map((b) => b.most), c.band?.high_kN ?? 0, 0.1) * 1.1
+  const first = Date.parse(c.bars[0]!.at)
+  const span = Math.max(1, Date.parse(c.bars.at(-1)!.at) - first)
+  const x = (at: string) => (width * (Date.parse(at) - first)) / span
+  const y = (v: number) => height - (height * Math.max(0, v)) / most
+  const d = c.bars.map((b) => `M${x(b.at).toFixed(1)} ${y(b.most).toFixed(1)}V${(y(b.least) + 1).toFixed(1)}`).join('')
+  return { d, band: c.band && { top: y(c.band.high_kN), deep: Math.max(1, y(c.band.low_kN) - y(c.band.high_kN)) } }
+}
+/** What is said of the newest reading. */
+function says(c: Channel): { words: string; bad: boolean } {
+  if (c.unit === 'm/s') {
+    const limit = props.run.gust_limit_m_s
+    return limit && c.value > limit
+      ? {
+          words: `past the drop’s limit, ${show(limit, 'm/s')} (${props.run.gust_limit_of}): stop, secure; the supervisor decides`,
+          bad: true,
+        }
+      : { words: limit ? `the drop’s limit is ${show(limit, 'm/s')}` : 'no limit is known', bad: false }
+  }
+  if (!c.band) return { words: 'nothing was predicted of this channel', bad: false }
+  if (c.band.ceiling_kN && c.value > c.band.ceiling_kN)
+    return { words: `ABOVE the ceiling, ${show(c.band.ceiling_kN, 'kN')}`, bad: true }
+  const inside = c.value >= c.band.low_kN && c.value <= c.band.high_kN
+  const band = `${show(c.band.low_kN, 'kN')} to ${show(c.band.high_kN, 'kN')} at rest`
+  return inside
+    ? { words: `inside what was predicted, ${band}`, bad: false }
+    : { words: `outside what was predicted, ${band}`, bad: true }
+}
+const label = (id: string) => draft.drop?.items?.find((i) => i.id === id)?.label ?? id
+/** Whether what was in a peak is out already. */
+const out = (c: Channel) => c.band?.items?.every((i) => props.state.quarantined?.some((n) => n.items?.includes(i)))
+const shock = (c: Channel, value: number) =>
+  emit('give', { kind: 'quarantine', items: c.band!.items, reason: `${show(value, 'kN')} measured on ${c.band!.name}` })
+</script>
+
+<template>
+  <section v-if="channels.length" class="mt-4" data-readings>
+    <h2>Measured</h2>
+    <div v-for="c in channels" :key="c.channel" class="border-line border-b py-2" :data-channel="c.channel">
+      <p class="flex flex-wrap items-baseline gap-x-3">
+        <b>{{ c.band?.name ?? c.channel }}</b>
+        <span class="figure text-lg">{{ show(c.value, c.unit) }}</span>
+        <span :class="says(c).bad ? 'text-stop font-semibold' : 'text-soft'"
+          >{{ says(c).bad ? '■ ' : '' }}{{ says(c).words }}</span
+        >
+        <span class="text-soft text-sm">{{ ago(c.newest, now) }}</span>
+      </p>
+      <svg
+        :viewBox="`0 0 ${width} ${height}`"
+        class="bg-rock h-16 w-full"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="`${c.band?.name ?? c.channel}, the last ten minutes: between ${show(Math.min(...c.bars.map((b) => b.least)), c.unit)} and ${show(Math.max(...c.bars.map((b) => b.most)), c.unit)}`"
+      >
+        <rect
+          v-if="drawn(c).band"
+          x="0"
+          :y="drawn(c).band!.top"
+          :width="width"
+          :height="drawn(c).band!.deep"
+          fill="var(--accent)"
+          opacity="0.25"
+        />
+        <path :d="drawn(c).d" stroke="var(--ink)" stroke-width="1.2" fill="none" vector-effect="non-scaling-stroke" />
+      </svg>
+      <p class="text-soft text-sm">
+        {{ c.rate_hz.toFixed(c.rate_hz < 10 ? 1 : 0) }} readings a second: peaks between them are not seen, and no
+        reading does not mean no shock.
+      </p>
+      <p v-for="p in c.peaks ?? []" :key="p.at" class="text-stop mt-1" role="alert" data-peak>
+        ■ {{ show(p.value, 'kN') }} at {{ timeWords(p.at).slice(11, 16)
+        }}<span v-if="p.move">, in step {{ p.step }} of {{ p.move }}</span
+        >.
+        <button
+          v-if="may && c.band?.items?.length && !out(c)"
+          type="button"
+          class="plain mt-1 min-h-14!"
+          data-shock
+          @click="shock(c, p.value)"
+        >
+          {{ c.band.items.map(label).join(', ') }} into quarantine?<span v-if="run.exercise">
+            (exercise: it stays in service)</span
+          >
+        </button>
+        <span v-else-if="out(c)" class="text-soft">Into quarantine: {{ c.band?.items?.map(label).join(', ') }}.</span>
+      </p>
+    </div>
+  </section>
+</template>
