@@ -13,11 +13,14 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	events "zealousknot/internal/core/run"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/pg/pgtest"
 	"zealousknot/internal/store"
@@ -124,6 +127,24 @@ func lived(t *testing.T, url string) {
 			t.Fatalf("%+v", o)
 		}
 	}
+	// A run that was put away, one event after it, and what was measured.
+	ran, err := db.AddRun(ctx, team, by, "gate-shaft", true)
+	must(err)
+	give := func(kinds ...events.Kind) {
+		t.Helper()
+		for n, k := range kinds {
+			e := events.Event{ID: uuid.NewString(), Kind: k, GivenAt: fmt.Sprintf("2026-11-24T08:00:%02dZ", n), Reason: "wind"}
+			out, err := db.GiveEvents(ctx, team, by, ran, 0, []events.Event{e})
+			must(err)
+			if out[0].State != "kept" {
+				t.Fatalf("%+v", out)
+			}
+		}
+	}
+	give(events.Start, events.Stop, events.Resume, events.End)
+	must(db.AddReadings(ctx, team.ID, ran, map[string][]events.Point{"main.force": {{Ms: 1, V: 2}, {Ms: 5, V: 81000}}}))
+	must(db.PutAway(ctx, team, by, ran, &events.PuttingAway{}))
+	give(events.Call)
 }
 
 // A team goes out and comes in again, with its records as they were sealed, and out again
@@ -185,15 +206,19 @@ func TestArchive(t *testing.T) {
 		"its end is missing":  {with("records.jsonl", line(last)), "is missing, and all that follow"},
 		"a record was altered": {with("records.jsonl", replace(`\"passed\":true`, `\"passed\":false`)),
 			"is not as it was sealed"},
-		"another signer":    {with("records.jsonl", replace(`"by_name":"Somebody"`, `"by_name":"Somebody else"`)), "is not as it was sealed"},
-		"an item is gone":   {with("items.jsonl", line(40)), ""},
-		"an unknown model":  {with("items.jsonl", replace(`"model":"gloves-a"`, `"model":"none"`)), `items.jsonl, line`},
-		"a wrong field":     {with("people.jsonl", replace(`"mass_kg":88`, `"mass_kg":8800`)), "people.jsonl, line"},
-		"a wrong model":     {with("models.jsonl", replace(`"class":"gloves"`, `"class":"rope"`)), "models.jsonl, line"},
-		"no revision":       {with("models.jsonl", replace(`,"revision":1`, ``)), "the revision is missing"},
-		"a version is gone": {with("versions.jsonl", line(face4)), "does not follow the one before it"},
-		"another drop":      {with("drops/face-7.json", replace(`"version":1`, `"version":2`)), "it is not the last version"},
-		"no such harness":   {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
+		"another signer":                {with("records.jsonl", replace(`"by_name":"Somebody"`, `"by_name":"Somebody else"`)), "is not as it was sealed"},
+		"an item is gone":               {with("items.jsonl", line(40)), ""},
+		"an unknown model":              {with("items.jsonl", replace(`"model":"gloves-a"`, `"model":"none"`)), `items.jsonl, line`},
+		"a wrong field":                 {with("people.jsonl", replace(`"mass_kg":88`, `"mass_kg":8800`)), "people.jsonl, line"},
+		"a wrong model":                 {with("models.jsonl", replace(`"class":"gloves"`, `"class":"rope"`)), "models.jsonl, line"},
+		"no revision":                   {with("models.jsonl", replace(`,"revision":1`, ``)), "the revision is missing"},
+		"a version is gone":             {with("versions.jsonl", line(face4)), "does not follow the one before it"},
+		"another drop":                  {with("drops/face-7.json", replace(`"version":1`, `"version":2`)), "it is not the last version"},
+		"an event of a run was altered": {with("run-events.jsonl", replace(`\"reason\":\"wind\"`, `\"reason\":\"rain\"`)), "are not those that were sealed"},
+		"a plan of a run was altered":   {with("runs.jsonl", replace(`\"name\":\"Gate shaft\"`, `\"name\":\"Gate\"`)), "not the one that the run was made from"},
+		"a reading is missing":          {with("readings.jsonl", replace(`"count":2`, `"count":3`)), "not as many readings"},
+		"a board that is none":          {with("boards.jsonl", replace(`"from":"`, `"from":"9`)), "boards.jsonl, line"},
+		"no such harness":               {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
 	} {
 		refused(what, c[0], c[1])
 	}
@@ -228,8 +253,8 @@ func TestArchive(t *testing.T) {
 	of := func(sums string) string {
 		var keep []string
 		for _, l := range strings.Split(sums, "\n") {
-			// Records note in which transaction they were written; what they say is compared above.
-			if table, _, _ := strings.Cut(l, " "); !slices.Contains([]string{"teams", "accounts", "memberships", "records"}, table) {
+			// Records note in which transaction they were written, readings their place; what they say is compared above.
+			if table, _, _ := strings.Cut(l, " "); !slices.Contains([]string{"teams", "accounts", "memberships", "records", "readings"}, table) {
 				keep = append(keep, l)
 			}
 		}

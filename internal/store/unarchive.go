@@ -465,6 +465,13 @@ func (i *importing) whole() error {
 	if i.got != i.about.Counts {
 		return fmt.Errorf("%w: it is not whole: the manifest says %+v, and there is %+v", ErrArchive, i.about.Counts, i.got)
 	}
+	c := &Chain{Team: Team{ID: i.id}}
+	if err := i.s.compareRuns(i.ctx, i.tx, c); err != nil {
+		return err
+	}
+	if len(c.Differs) > 0 {
+		return fmt.Errorf("%w: %v", ErrArchive, c.Differs[0])
+	}
 	return nil
 }
 

@@ -3,14 +3,18 @@ package store
 import (
 	"context"
 	"encoding/binary"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/run"
+	"zealousknot/internal/store/sqlc"
 )
 
 // Chain is what a walk along a team's records found.
@@ -77,7 +81,7 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 				return err
 			}
 			if c.Broken == nil {
-				if err := compareBeyond(ctx, tx, &c); err != nil {
+				if err := errors.Join(compareBeyond(ctx, tx, &c), s.compareRuns(ctx, tx, &c)); err != nil {
 					return err
 				}
 			}
@@ -187,6 +191,51 @@ func compareBeyond(ctx context.Context, tx pgx.Tx, c *Chain) error {
 		c.differs(n, "table record_subjects, and there is no such record")
 	}
 	return err
+}
+
+// compareRuns folds every run that was sealed again, and compares it with its record.
+func (s *Store) compareRuns(ctx context.Context, tx pgx.Tx, c *Chain) error {
+	rows, err := tx.Query(ctx, `SELECT number, content::text FROM records WHERE team_id = $1 AND kind = $2 ORDER BY number`, c.Team.ID, string(record.RunClosed))
+	if err != nil {
+		return err
+	}
+	type closing struct {
+		Number  int64
+		Content string
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[closing])
+	if err != nil {
+		return err
+	}
+	q := s.q.WithTx(tx)
+	for _, l := range list {
+		var said record.Content
+		if json.Unmarshal([]byte(l.Content), &said) != nil || said.Run == nil {
+			c.differs(l.Number, "what it says of its run is not readable")
+			continue
+		}
+		id, err := uuid.Parse(said.Run.Run)
+		if err != nil {
+			c.differs(l.Number, "it names no run")
+			continue
+		}
+		row, err := q.Run(ctx, sqlc.RunParams{TeamID: c.Team.ID, ID: id})
+		if errors.Is(err, pgx.ErrNoRows) {
+			c.differs(l.Number, "its run is gone")
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		d, err := readRun(ctx, q, c.Team.ID, id, row.Document)
+		if err != nil {
+			return err
+		}
+		if st := run.Fold(d); st.Seal != said.Run.SHA256 || d.Plan != said.Run.Plan {
+			c.differs(l.Number, "the events of its run are not those that were sealed")
+		}
+	}
+	return nil
 }
 
 // since2000 is the beginning of the database's times, in microseconds.

@@ -37,7 +37,7 @@ type dateIn struct {
 type dayBody struct {
 	Board     *day.Board  `json:"board"`
 	Report    *day.Report `json:"report"`
-	Gone      []string    `json:"gone,omitempty" doc:"drops that were on the board and were removed since, or are another day's"`
+	Gone      []string    `json:"gone,omitempty" doc:"drops that were on the board and were removed since, are another day's, or cannot be read with the present records"`
 	ChangedBy string      `json:"changed_by,omitempty"`
 }
 
@@ -47,31 +47,45 @@ type dayOut struct {
 }
 
 // board is a day's as it is kept, with its drops that nobody has put on it yet, and without
-// those that were removed since.
-func (c *Config) board(ctx context.Context, on gear.Date) (*store.Board, []string, error) {
+// those that were removed since, or that cannot be read with the present records: one of them
+// keeps no other from being planned.
+func (c *Config) board(ctx context.Context, on gear.Date) (*store.Board, *day.Asked, []string, error) {
 	team := who(ctx).Team.ID
 	b, err := c.Store.Board(ctx, team, on)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	_, planned, err := c.Store.DaysBetween(ctx, team, on, on)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	var gone []string
-	b.Document.Slots = slices.DeleteFunc(b.Document.Slots, func(s day.Slot) bool {
-		there := slices.ContainsFunc(planned, func(p store.Planned) bool { return p.ID == s.Drop })
-		if !there {
+	keep := func(there func(drop string) bool) {
+		b.Document.Slots = slices.DeleteFunc(b.Document.Slots, func(s day.Slot) bool {
+			if there(s.Drop) {
+				return false
+			}
 			gone = append(gone, s.Drop)
-		}
-		return !there
+			return true
+		})
+	}
+	keep(func(drop string) bool {
+		return slices.ContainsFunc(planned, func(p store.Planned) bool { return p.ID == drop })
 	})
 	for _, p := range planned {
 		if len(b.Document.Slots) < mostSlots && !slices.ContainsFunc(b.Document.Slots, func(s day.Slot) bool { return s.Drop == p.ID }) {
 			b.Document.Slots = append(b.Document.Slots, day.Slot{Drop: p.ID, Hours: usualHours})
 		}
 	}
-	return b, gone, nil
+	a := &day.Asked{Board: *b.Document}
+	if err := c.Store.Gather(ctx, who(ctx).Team, a); err != nil {
+		return nil, nil, nil, err
+	}
+	keep(func(drop string) bool {
+		return slices.ContainsFunc(a.Drops, func(d day.DropOf) bool { return d.ID == drop })
+	})
+	a.Board = *b.Document
+	return b, a, gone, nil
 }
 
 const (
@@ -81,11 +95,11 @@ const (
 )
 
 func (c *Config) day(ctx context.Context, in *dateIn) (*dayOut, error) {
-	b, gone, err := c.board(ctx, in.Date)
+	b, a, gone, err := c.board(ctx, in.Date)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	r, err := ask.CheckDay(ctx, c.env(ctx), struct{}{}, &day.Asked{Board: *b.Document})
+	r, err := a.Check()
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -123,11 +137,11 @@ func (c *Config) saveDay(ctx context.Context, in *saveDayIn) (*dayOut, error) {
 type filledOut struct{ Body *day.Filled }
 
 func (c *Config) fillDay(ctx context.Context, in *dateIn) (*filledOut, error) {
-	b, _, err := c.board(ctx, in.Date)
+	_, a, _, err := c.board(ctx, in.Date)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	f, err := ask.FillDay(ctx, c.env(ctx), struct{}{}, &day.Asked{Board: *b.Document})
+	f, err := ask.FillDay(ctx, c.env(ctx), struct{}{}, a)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

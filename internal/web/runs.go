@@ -170,8 +170,9 @@ func mayGive(i *store.Identity, events []run.Event) error {
 	return nil
 }
 
-// clockNoted is how far a device's clock may be off before it is noted.
-const clockNoted = 2 * time.Second
+// clockNoted is how far a device's clock may be off before it is noted, mostClockOff how far it
+// may be off at all: what is known to be off is put right.
+const clockNoted, mostClockOff = 2 * time.Second, 24 * time.Hour
 
 // giveEvents keeps events. What was kept stands once this answers; sent again they are kept
 // once.
@@ -187,7 +188,7 @@ func (c *Config) giveEvents(ctx context.Context, in *eventsIn) (*eventsOut, erro
 	sent, _ := time.Parse(time.RFC3339Nano, body.SentAt)
 	offset := time.Since(sent).Round(time.Millisecond)
 	switch {
-	case offset.Abs() > record.ClockOff:
+	case offset.Abs() > mostClockOff:
 		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/sent_at", Detail: "the clock of this device is off by " + offset.Abs().Round(time.Minute).String() + "; set it"}}})
 	case offset.Abs() < clockNoted:
 		offset = 0

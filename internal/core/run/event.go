@@ -35,7 +35,7 @@ type Document struct {
 	Events   []Event  `json:"events" maxItems:"20000"`
 	// Cover is who is reached from where, as it was planned; HangLimitS how long somebody may
 	// hang still by the policy.
-	Cover      []Reach `json:"cover,omitempty" maxItems:"40000"`
+	Cover      []Reach `json:"cover,omitempty" maxItems:"60000"`
 	HangLimitS float64 `json:"hang_limit_s,omitempty" minimum:"0" maximum:"86400"`
 	// Bands are what is predicted for each channel at rest, Shock the force above which what it
 	// is in goes into quarantine.

@@ -2561,7 +2561,7 @@ export interface components {
         DayBody: {
             board: components["schemas"]["DayBoard"];
             changed_by?: string;
-            /** @description drops that were on the board and were removed since, or are another day's */
+            /** @description drops that were on the board and were removed since, are another day's, or cannot be read with the present records */
             gone?: string[];
             report: components["schemas"]["DayReport"];
         };
