@@ -9,8 +9,10 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
 
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/standin"
 	"zealousknot/internal/store"
 )
@@ -29,6 +31,16 @@ func (p *page) release(drop string) {
 			p.Fatal(err)
 		}
 	}
+}
+
+// running is the newest run of the team.
+func (p *page) running() uuid.UUID {
+	p.Helper()
+	runs, err := p.store.Runs(p.ctx, p.team.ID, "")
+	if err != nil || len(runs) == 0 {
+		p.Fatal(runs, err)
+	}
+	return uuid.MustParse(runs[0].ID)
 }
 
 // Two devices on one run. One loses its connection: what is tapped on it counts there at once,
@@ -97,6 +109,12 @@ func TestRunLive(t *testing.T) {
 	p.do(chromedp.SetValue("[data-line=descender-21] [data-down]", "20"), chromedp.Evaluate(`document.querySelector('[data-line=descender-21] [data-down]').dispatchEvent(new Event('input', { bubbles: true }))`, nil))
 	p.until(`document.querySelector('[data-sign-away]').disabled`)
 	p.do(chromedp.SendKeys("[data-line=descender-21] [data-reason]", "down twice"))
+	// What was given meanwhile counts nothing: the correction stays.
+	if _, err := p.store.GiveEvents(p.ctx, p.team, &record.Signer{Name: "Dov Pellister"}, p.running(), 0, []run.Event{{ID: uuid.NewString(), Kind: run.Call, GivenAt: "2026-11-24T08:00:00Z", Reason: "radio check"}}); err != nil {
+		t.Fatal(err)
+	}
+	p.says("[data-events]", "11 events")
+	p.until(`document.querySelector('[data-line=descender-21] [data-down]').value === '20' && !document.querySelector('[data-changed]')`)
 	p.press("[data-sign-away]")
 	p.says("[data-sealed]", "Put away and sealed")
 	q.says("[data-sealed]", "Put away and sealed")

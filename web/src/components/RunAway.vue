@@ -12,11 +12,15 @@ const draft = useDraft()
 const lines = ref<AwayLine[]>([])
 const work = ref('rope access')
 const counted = computed(() => props.state.counters ?? [])
+/** What was counted changed while it was looked through: an event came late. */
+const changed = ref(false)
+// What somebody corrects here stays, however often the same is counted again.
 watch(
-  counted,
-  (c) => {
+  () => JSON.stringify(counted.value),
+  (_, was) => {
+    changed.value = was !== undefined
     const round = (v: number) => Math.round(v * 10) / 10
-    lines.value = c.map((o) => ({
+    lines.value = counted.value.map((o) => ({
       ...(o.person ? { person: o.person } : { item: o.item }),
       down_m: round(o.down_m),
       up_m: round(o.up_m),
@@ -41,6 +45,9 @@ const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.re
 <template>
   <section class="border-accent bg-raised mt-4 rounded-md border-2 p-4" data-away>
     <h2>Put away</h2>
+    <p v-if="changed" class="text-look font-semibold" role="alert" data-changed>
+      ◆ Something came in meanwhile, and what is counted is other: look through it again.
+    </p>
     <p v-if="run.exercise">An exercise: nothing is counted. Signing seals its events.</p>
     <template v-else>
       <p class="text-soft max-w-prose">

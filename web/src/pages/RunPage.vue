@@ -13,6 +13,7 @@ import RunPerson from '@/components/RunPerson.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { ago, useRun } from '@/lib/running'
 import { timeWords } from '@/lib/records'
+import { count } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import { useRunning } from '@/stores/running'
 import { useSession } from '@/stores/session'
@@ -108,6 +109,7 @@ function say(words: string) {
         Run<span v-if="body"> · {{ body.name }}</span>
       </h1>
       <b v-if="state" class="text-lg" data-phase>{{ state.phase }}</b>
+      <span v-if="state" class="text-soft text-sm" data-events>{{ count(state.events, 'event') }}</span>
       <span v-if="state" class="text-soft text-sm"
         >last word {{ ago(state.last_at, now.getTime()) }}; no answer means stop</span
       >
