@@ -222,16 +222,25 @@ func TestRigIt(t *testing.T) {
 	p.says("[data-found]", "nothing to look at yet")
 	p.button("Ivo Kestrane")
 	p.until(`document.querySelector('[data-pointer="/people/0/mass_kg"]')`)
-	p.press("[data-rig-it]")
-	p.says("[data-proposal]", "Proposed, not yet put in")
+	// What was saved comes back with the store's records, and makes a proposal void: it is asked
+	// for until there is one.
+	proposed := func(says string) {
+		t.Helper()
+		p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
+		p.until(fmt.Sprintf(`(() => {
+			const there = %s
+			const ask = document.querySelector('[data-rig-it]')
+			if (!there && ask && !ask.disabled && !document.querySelector('[data-proposal]')) ask.click()
+			return Boolean(there)
+		})()`, says))
+	}
+	proposed(`document.querySelector('[data-proposal]')?.innerText.includes('Proposed, not yet put in')`)
 	p.says("[data-proposal]", "next best")
 	p.typeInto("/people/0/mass_kg", "250")
 	p.gone("[data-proposal]")
-	p.press("[data-rig-it]")
-	p.says("[data-lacks]", "250 kg")
+	proposed(`document.querySelector('[data-lacks]')?.innerText.includes('250 kg')`)
 	p.typeInto("/people/0/mass_kg", "90")
-	p.press("[data-rig-it]")
-	p.until(`document.querySelector('[data-proposal]') && !document.querySelector('[data-lacks]')`)
+	proposed(`document.querySelector('[data-proposal]') && !document.querySelector('[data-lacks]')`)
 	p.press("[data-put-in]")
 	p.gone("[data-proposal]")
 	p.says("[data-rule='anchor.confirm']", "nobody has confirmed it")
