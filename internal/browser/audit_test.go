@@ -222,8 +222,8 @@ func TestRigIt(t *testing.T) {
 	p.says("[data-found]", "nothing to look at yet")
 	p.button("Ivo Kestrane")
 	p.until(`document.querySelector('[data-pointer="/people/0/mass_kg"]')`)
-	// What was saved comes back with the store's records, and makes a proposal void: it is asked
-	// for until there is one.
+	// What was saved comes back with the store's records, and makes a proposal void: the
+	// button is pressed until there is one.
 	proposed := func(says string) {
 		t.Helper()
 		p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
