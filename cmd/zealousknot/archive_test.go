@@ -133,7 +133,7 @@ func lived(t *testing.T, url string) {
 	give := func(kinds ...events.Kind) {
 		t.Helper()
 		for n, k := range kinds {
-			e := events.Event{ID: uuid.NewString(), Kind: k, GivenAt: fmt.Sprintf("2026-11-24T08:00:%02dZ", n), Reason: "wind"}
+			e := events.Event{ID: uuid.NewString(), Kind: k, GivenAt: time.Now().Add(time.Duration(n-60) * time.Second).UTC().Format(time.RFC3339), Reason: "wind"}
 			out, err := db.GiveEvents(ctx, team, by, ran, 0, []events.Event{e})
 			must(err)
 			if out[0].State != "kept" {

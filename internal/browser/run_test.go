@@ -110,7 +110,7 @@ func TestRunLive(t *testing.T) {
 	p.until(`document.querySelector('[data-sign-away]').disabled`)
 	p.do(chromedp.SendKeys("[data-line=descender-21] [data-reason]", "down twice"))
 	// What was given meanwhile counts nothing: the correction stays.
-	if _, err := p.store.GiveEvents(p.ctx, p.team, &record.Signer{Name: "Dov Pellister"}, p.running(), 0, []run.Event{{ID: uuid.NewString(), Kind: run.Call, GivenAt: "2026-11-24T08:00:00Z", Reason: "radio check"}}); err != nil {
+	if _, err := p.store.GiveEvents(p.ctx, p.team, &record.Signer{Name: "Dov Pellister"}, p.running(), 0, []run.Event{{ID: uuid.NewString(), Kind: run.Call, GivenAt: time.Now().UTC().Format(time.RFC3339), Reason: "radio check"}}); err != nil {
 		t.Fatal(err)
 	}
 	p.says("[data-events]", "11 events")

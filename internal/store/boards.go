@@ -108,7 +108,7 @@ func (s *Store) Gather(ctx context.Context, team Team, a *day.Asked) error {
 	for i, r := range rows {
 		// One that cannot be read with the present records stops no other.
 		if docs[i].Validate() == nil {
-			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Document: *docs[i]})
+			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Version: int(r.Version), Document: *docs[i]})
 		}
 	}
 	if a.People, err = s.People(ctx, team.ID); err != nil {

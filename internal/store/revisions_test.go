@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -221,7 +222,7 @@ func TestNoWayRound(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.GiveEvents(ctx, team, by, ran, 0, []run.Event{{ID: uuid.NewString(), Kind: run.Start, GivenAt: "2026-11-24T08:00:00Z"}}); err != nil {
+	if _, err := s.GiveEvents(ctx, team, by, ran, 0, []run.Event{{ID: uuid.NewString(), Kind: run.Start, GivenAt: time.Now().UTC().Format(time.RFC3339)}}); err != nil {
 		t.Fatal(err)
 	}
 	asProgram, asOwner := connect(t, program), connect(t, owner)

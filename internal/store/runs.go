@@ -134,6 +134,7 @@ func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer
 		if err != nil {
 			return err
 		}
+		now := time.Now()
 		kept := map[string]*run.Event{}
 		for i := range d.Events {
 			kept[d.Events[i].ID] = &d.Events[i]
@@ -142,7 +143,7 @@ func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer
 		for i := range events {
 			e := events[i]
 			e.By, e.OffsetS, e.Late = signer.Name, offset.Seconds(), row.Phase == string(run.Closed)
-			out, fresh := judgeEvent(d, kept, &e, i)
+			out, fresh := judgeEvent(d, kept, &e, i, now)
 			outcomes[i] = out
 			if !fresh {
 				continue
@@ -162,8 +163,12 @@ func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer
 	return outcomes, err
 }
 
-// judgeEvent says what becomes of an event; fresh: it is to be kept.
-func judgeEvent(d *run.Document, kept map[string]*run.Event, e *run.Event, at int) (out Outcome, fresh bool) {
+// ahead is how far a clock that is taken to be right may be ahead.
+const ahead = 3 * time.Second
+
+// judgeEvent says what becomes of an event that comes now; fresh: it is to be kept. What is
+// given for later, or for longer ago than a record may be, is refused.
+func judgeEvent(d *run.Document, kept map[string]*run.Event, e *run.Event, at int, now time.Time) (out Outcome, fresh bool) {
 	out = Outcome{ID: e.ID, State: "refused"}
 	if was := kept[e.ID]; was != nil {
 		same := *was
@@ -179,6 +184,12 @@ func judgeEvent(d *run.Document, kept map[string]*run.Event, e *run.Event, at in
 	}
 	var faults strict.Faults
 	d.Judge(e, at, &faults)
+	switch {
+	case e.At().After(now.Add(ahead)):
+		faults.Addf(strict.Pointer("events", at, "given_at"), "is later than now")
+	case now.Sub(e.At()) > record.Oldest:
+		faults.Addf(strict.Pointer("events", at, "given_at"), "is more than %d days ago", int(record.Oldest.Hours()/24))
+	}
 	if len(d.Events) >= mostEvents {
 		faults.Addf(strict.Pointer("events", at), "the run has %d events, and room for no more", mostEvents)
 	}
@@ -228,7 +239,7 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 			return err
 		}
 		day := fromDate(row.Day)
-		entries, err := d.Entries(run.Fold(d), day, "", away)
+		entries, err := d.Entries(run.Fold(d), day, away)
 		if err != nil {
 			return err
 		}
@@ -236,9 +247,10 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 		if err := s.recordAway(ctx, l, team, signer, id, now, entries); err != nil {
 			return err
 		}
+		after := lastOf(d, l.now)
 		for n, kind := range []run.Kind{run.PutAway, run.Close} {
 			// One after the other: events of one time are ordered by their ids.
-			given := l.now.Add(time.Duration(n) * time.Microsecond).Format(time.RFC3339Nano)
+			given := after.Add(time.Duration(n+1) * time.Microsecond).Format(time.RFC3339Nano)
 			e := run.Event{ID: ofRun(id, string(kind)), Kind: kind, GivenAt: given, By: signer.Name}
 			if err := giveEvent(ctx, q, team.ID, id, signer.Account, &e); err != nil {
 				return err
@@ -258,6 +270,17 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 		}
 		return s.phase(ctx, q, team.ID, id, d)
 	})
+}
+
+// lastOf is when the last event of a run was given, or now: a device's clock may be a little
+// ahead, and what was given before the closing is sealed by it.
+func lastOf(d *run.Document, now time.Time) time.Time {
+	for i := range d.Events {
+		if at := d.Events[i].At(); at.After(now) {
+			now = at
+		}
+	}
+	return now.UTC()
 }
 
 // recordAway records what was counted; where one entry is refused none is kept.

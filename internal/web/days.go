@@ -35,10 +35,12 @@ type dateIn struct {
 }
 
 type dayBody struct {
-	Board     *day.Board  `json:"board"`
-	Report    *day.Report `json:"report"`
-	Gone      []string    `json:"gone,omitempty" doc:"drops that were on the board and were removed since, are another day's, or cannot be read with the present records"`
-	ChangedBy string      `json:"changed_by,omitempty"`
+	Board  *day.Board  `json:"board"`
+	Report *day.Report `json:"report"`
+	Gone   []string    `json:"gone,omitempty" doc:"drops that were on the board and were removed since, are another day's, or cannot be read with the present records"`
+	// Left are drops of the day for which the board has no room.
+	Left      []string `json:"left,omitempty" doc:"drops of the day for which the board has no room: nothing is said of them"`
+	ChangedBy string   `json:"changed_by,omitempty"`
 }
 
 type dayOut struct {
@@ -49,17 +51,16 @@ type dayOut struct {
 // board is a day's as it is kept, with its drops that nobody has put on it yet, and without
 // those that were removed since, or that cannot be read with the present records: one of them
 // keeps no other from being planned.
-func (c *Config) board(ctx context.Context, on gear.Date) (*store.Board, *day.Asked, []string, error) {
+func (c *Config) board(ctx context.Context, on gear.Date) (b *store.Board, a *day.Asked, gone, left []string, err error) {
 	team := who(ctx).Team.ID
-	b, err := c.Store.Board(ctx, team, on)
+	b, err = c.Store.Board(ctx, team, on)
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, nil, nil, nil, err
 	}
 	_, planned, err := c.Store.DaysBetween(ctx, team, on, on)
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, nil, nil, nil, err
 	}
-	var gone []string
 	keep := func(there func(drop string) bool) {
 		b.Document.Slots = slices.DeleteFunc(b.Document.Slots, func(s day.Slot) bool {
 			if there(s.Drop) {
@@ -73,19 +74,23 @@ func (c *Config) board(ctx context.Context, on gear.Date) (*store.Board, *day.As
 		return slices.ContainsFunc(planned, func(p store.Planned) bool { return p.ID == drop })
 	})
 	for _, p := range planned {
-		if len(b.Document.Slots) < mostSlots && !slices.ContainsFunc(b.Document.Slots, func(s day.Slot) bool { return s.Drop == p.ID }) {
+		switch {
+		case slices.ContainsFunc(b.Document.Slots, func(s day.Slot) bool { return s.Drop == p.ID }):
+		case len(b.Document.Slots) < mostSlots:
 			b.Document.Slots = append(b.Document.Slots, day.Slot{Drop: p.ID, Hours: usualHours})
+		default:
+			left = append(left, p.Name)
 		}
 	}
-	a := &day.Asked{Board: *b.Document}
+	a = &day.Asked{Board: *b.Document}
 	if err := c.Store.Gather(ctx, who(ctx).Team, a); err != nil {
-		return nil, nil, nil, err
+		return nil, nil, nil, nil, err
 	}
 	keep(func(drop string) bool {
 		return slices.ContainsFunc(a.Drops, func(d day.DropOf) bool { return d.ID == drop })
 	})
 	a.Board = *b.Document
-	return b, a, gone, nil
+	return b, a, gone, left, nil
 }
 
 const (
@@ -95,7 +100,7 @@ const (
 )
 
 func (c *Config) day(ctx context.Context, in *dateIn) (*dayOut, error) {
-	b, a, gone, err := c.board(ctx, in.Date)
+	b, a, gone, left, err := c.board(ctx, in.Date)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -103,7 +108,7 @@ func (c *Config) day(ctx context.Context, in *dateIn) (*dayOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return &dayOut{etag(b.Version), dayBody{b.Document, r, gone, b.ChangedBy}}, nil
+	return &dayOut{etag(b.Version), dayBody{b.Document, r, gone, left, b.ChangedBy}}, nil
 }
 
 type saveDayIn struct {
@@ -137,7 +142,7 @@ func (c *Config) saveDay(ctx context.Context, in *saveDayIn) (*dayOut, error) {
 type filledOut struct{ Body *day.Filled }
 
 func (c *Config) fillDay(ctx context.Context, in *dateIn) (*filledOut, error) {
-	_, a, _, err := c.board(ctx, in.Date)
+	_, a, _, _, err := c.board(ctx, in.Date)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

@@ -146,6 +146,7 @@ type Channel struct {
 	RateHz  float64   `json:"rate_hz" doc:"of what is drawn, on average: peaks between readings are not seen"`
 	Newest  time.Time `json:"newest"`
 	Value   float64   `json:"value" doc:"the newest"`
+	Told    run.Told  `json:"told" doc:"of the newest, beside what was predicted"`
 	// Band and Peaks are of forces.
 	Band  *run.Band  `json:"band,omitempty"`
 	Peaks []run.Peak `json:"peaks,omitempty" doc:"stretches above the run's shock force, each by its greatest"`
@@ -182,7 +183,7 @@ func (c *Config) readings(ctx context.Context, in *drawnIn) (*drawnOut, error) {
 
 func channel(d *run.Document, name string, list []run.Point, width, last int) Channel {
 	newest := list[len(list)-1]
-	ch := Channel{Channel: name, Unit: "m/s", Count: len(list), Newest: time.UnixMilli(newest.Ms).UTC(), Value: newest.Value()}
+	ch := Channel{Channel: name, Unit: "m/s", Count: len(list), Newest: time.UnixMilli(newest.Ms).UTC(), Value: newest.Value(), Told: d.Tell(name, newest.Value())}
 	if strings.HasSuffix(name, ".force") {
 		ch.Unit = "kN"
 		if i := slices.IndexFunc(d.Bands, func(b run.Band) bool { return b.Channel == name }); i >= 0 {

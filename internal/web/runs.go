@@ -193,6 +193,13 @@ func (c *Config) giveEvents(ctx context.Context, in *eventsIn) (*eventsOut, erro
 	case offset.Abs() < clockNoted:
 		offset = 0
 	}
+	wait, err := c.Store.Spend(ctx, i.Account, len(body.Events), perSecond, burst)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	if wait > 0 {
+		return nil, huma.ErrorWithHeaders(NewProblem(http.StatusTooManyRequests, "too many events at once; send the rest later"), http.Header{"Retry-After": {seconds(wait)}})
+	}
 	outcomes, err := c.Store.GiveEvents(ctx, i.Team, signer(ctx), in.ID, offset, body.Events)
 	if err != nil {
 		return nil, failed(ctx, err)
@@ -212,12 +219,14 @@ func (c *Config) quarantine(ctx context.Context, id uuid.UUID, events []run.Even
 	now := time.Now().UTC()
 	team := who(ctx).Team
 	b := &record.Batch{SentAt: now.Format(time.RFC3339Nano)}
+	var of []int
 	for n := range events {
 		e := &events[n]
 		if e.Kind != run.Quarantine || outcomes[n].State == "refused" {
 			continue
 		}
 		for _, item := range e.Items {
+			of = append(of, n)
 			b.Records = append(b.Records, record.Entry{
 				ID: uuid.NewSHA1(uuid.MustParse(e.ID), []byte(item)).String(), Kind: record.Quarantine, GivenAt: e.At().UTC().Format(time.RFC3339Nano),
 				Day: gear.Date(e.At().In(team.Location()).Format(time.DateOnly)), Item: item, Note: e.Reason, Quarantine: &record.Quarantined{Event: "shock-load", In: e.Person},
@@ -231,7 +240,13 @@ func (c *Config) quarantine(ctx context.Context, id uuid.UUID, events []run.Even
 	if err != nil || r.Exercise {
 		return err
 	}
-	_, err = c.Store.Record(ctx, team, signer(ctx), b)
+	recorded, err := c.Store.Record(ctx, team, signer(ctx), b)
+	for i, o := range recorded {
+		// The run says that it is stopped: whoever gave it learns where it is not.
+		if o.State == "refused" {
+			outcomes[of[i]].Conflict = b.Records[i].Item + " is not in quarantine: " + o.Errors[0].Detail
+		}
+	}
 	return err
 }
 

@@ -96,7 +96,7 @@ const CoverRule = "day.cover"
 // Rules are all rules on a board that plan nothing.
 var Rules = []Rule{
 	{"day.twice", stops, "somebody, a rope or another item is on two drops at once, or with too little time between them", twice},
-	{"day.due", eitherS, "an examination or a life ends on the day; a stop where it is past, or the item is not in service", due},
+	{"day.due", eitherS, "an examination or a life ends on the day, or when it does is not known; a stop where it is past, or the item is not in service", due},
 	{"day.wind", stops, "in an hour of a drop the wind passes its lowest limit, or there is lightning", windy},
 	{"day.alone", stops, "one person alone is on a drop", alone},
 	{"day.supervised", eitherS, "nobody is named who supervises a drop; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
@@ -115,7 +115,7 @@ func RuleIDs() []string {
 	return list
 }
 
-// board is a board that is looked at.
+// board is a Board with what its rules need.
 type board struct {
 	*Board
 	policy  *policy.Policy
@@ -124,6 +124,10 @@ type board struct {
 	members map[string]*rig.Member
 	people  []rig.Member
 	before  []turn
+	// unread are drops of the day before that are missing.
+	unread []string
+	// versions are those of the drops, in the store.
+	versions map[string]int
 }
 
 // turn is a drop at its time; those of the day before have times below zero.
@@ -150,7 +154,7 @@ func (a *Asked) open() (*board, error) {
 		p = policy.Default()
 	}
 	p.Validate("/policy", &faults)
-	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People}
+	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People, versions: map[string]int{}}
 	b.day = b.policy.Day
 	for i := range a.People {
 		b.members[a.People[i].ID] = &a.People[i]
@@ -172,7 +176,7 @@ func (a *Asked) open() (*board, error) {
 			}
 			continue
 		}
-		b.drops[d.ID] = o
+		b.drops[d.ID], b.versions[d.ID] = o, d.Version
 	}
 	for i := range a.Board.Slots {
 		if s := &a.Board.Slots[i]; b.drops[s.Drop] == nil && !slices.ContainsFunc(a.Drops, func(d DropOf) bool { return d.ID == s.Drop }) {
@@ -182,7 +186,9 @@ func (a *Asked) open() (*board, error) {
 	if a.Before != nil {
 		for i := range a.Before.Slots {
 			s := &a.Before.Slots[i]
-			if span, placed := s.Span(); placed && b.drops[s.Drop] != nil {
+			if b.drops[s.Drop] == nil {
+				b.unread = append(b.unread, s.Drop)
+			} else if span, placed := s.Span(); placed {
 				b.before = append(b.before, turn{b.drops[s.Drop], s, Span{span.From - dayMinutes, span.To - dayMinutes}})
 			}
 		}
@@ -222,7 +228,13 @@ func (b *board) unseen() []string {
 	if len(b.Wind) == 0 {
 		list = append(list, "the wind: none is stated")
 	}
+	for _, drop := range b.unread {
+		list = append(list, "who and what was on "+drop+" the day before: the drop is missing, or cannot be read")
+	}
 	for _, t := range b.turns() {
+		if n := b.gustless(t.span); n > 0 {
+			list = append(list, fmt.Sprintf("gusts on %s in %d of its stated hours: the wind counts in their place", t.doc.Name, n))
+		}
 		if len(t.slot.Hazards) == 0 && !t.slot.NoHazards {
 			list = append(list, "hazards of the work on "+t.doc.Name+": nobody has stated them")
 		}
@@ -418,6 +430,8 @@ func (b *board) isDue(i *gear.Item, m *gear.Model) (finding.Severity, string) {
 		return finding.Stop, i.Label + " is examined before its first use, and has not been."
 	case on != "" && on <= b.Day:
 		return past(on, b.Day), fmt.Sprintf("The examination of %s is due on %s, by %s.", i.Label, on, by)
+	case on == "":
+		return finding.Look, fmt.Sprintf("When %s is due for examination is not known.", i.Label)
 	}
 	return "", ""
 }

@@ -38,6 +38,8 @@ type Shared struct {
 	// Away are those while a rescue at At is under way, which lasts AwayS at most.
 	Away  []rescue.Gap `json:"away" doc:"stretches that get worse while they rescue at the other drop"`
 	AwayS float64      `json:"away_s" doc:"the longest rescue at the other drop that is planned"`
+	// Unknown says which cover could not be planned: nothing is then known of it.
+	Unknown string `json:"unknown,omitempty" doc:"why nothing is known of this cover"`
 }
 
 // Cover plans the rescues of drops that share a rescuer, once as they are, once with the way
@@ -54,6 +56,10 @@ func (a *Asked) Cover(ctx context.Context, known *rescue.Cache) (*CoverAnswer, e
 	for i, p := range pairs {
 		progress.Say(ctx, i, len(pairs), "shared rescuers")
 		s, err := covers.shared(&p)
+		var not *unplanned
+		if errors.As(err, &not) {
+			s, err = &Shared{Person: p.person, Name: p.name, At: p.at.id, For: p.to.id, Span: p.span, Coming: []rescue.Gap{}, Away: []rescue.Gap{}, Unknown: not.why}, nil
+		}
 		if err != nil {
 			return nil, err
 		}
@@ -100,6 +106,11 @@ type covers struct {
 	known *rescue.Cache
 	kept  map[string]*rescue.Cover
 }
+
+// unplanned is a cover that cannot be planned.
+type unplanned struct{ why string }
+
+func (u *unplanned) Error() string { return u.why }
 
 func (c *covers) shared(p *sharedBy) (*Shared, error) {
 	base, err := c.of(p.to.id, p.to.doc)
@@ -165,7 +176,7 @@ func (c *covers) of(id string, d *drop.Document) (*rescue.Cover, error) {
 		pl, err := rescue.Open(c.ctx, s, rescue.Options{Cache: c.known})
 		var refused *strict.Error
 		if errors.As(err, &refused) {
-			return cover, nil
+			return nil, &unplanned{fmt.Sprintf("the rescue of %s cannot be planned: %s", d.Name, refused.Faults[0].Detail)}
 		}
 		if err != nil {
 			return nil, err
@@ -212,7 +223,7 @@ func worse(base, now *rescue.Cover) []rescue.Gap {
 
 // coverFinding is day.cover.
 func (b *board) coverFinding(p *sharedBy, s *Shared) (f finding.Finding, uncovered bool) {
-	if len(s.Coming) == 0 && len(s.Away) == 0 {
+	if len(s.Coming) == 0 && len(s.Away) == 0 && s.Unknown == "" {
 		return f, false
 	}
 	f = finding.Finding{
@@ -220,6 +231,10 @@ func (b *board) coverFinding(p *sharedBy, s *Shared) (f finding.Finding, uncover
 		Figures: []finding.Figure{{Name: "away at most", Value: s.AwayS / 60, Unit: "min", Text: minutes(s.AwayS)}},
 		Why:     "Who rescues at one drop comes to no other; two people may need it on one day.",
 		Remedy:  "Name another rescuer for one of the two, or let them follow each other.", Source: b.bySource(),
+	}
+	if s.Unknown != "" {
+		f.What = fmt.Sprintf("What is covered while %s is shared is not known: %s.", s.Name, s.Unknown)
+		f.Remedy = "Mend the rescue of the drop, then ask again."
 	}
 	if len(s.Away) > 0 {
 		f.What = fmt.Sprintf("While %s rescues at %s, up to %s, %s at %s.", s.Name, p.at.doc.Name, minutes(s.AwayS), gapWords(s.Away), p.to.doc.Name)

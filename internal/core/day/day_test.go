@@ -98,6 +98,7 @@ func TestRules(t *testing.T) {
 		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-12)), drilled(demo.Day.AddMonths(-12).AddDays(-1))},
 		{"due on the day", "day.due", finding.Look, again(demo.Day.AddDays(1)), again(demo.Day)},
 		{"overdue", "day.due", finding.Stop, again(demo.Day), again(demo.Day.AddDays(-1))},
+		{"no day is known", "day.due", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { i := used(a); i.MadeOn, i.FirstUsedOn, i.ExaminedOn, i.AgainBy = "", "", "", "" }},
 		{"quarantine", "day.due", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { used(a).State, used(a).Reason = gear.Quarantine, "a nick" }},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -477,6 +478,69 @@ func TestCover(t *testing.T) {
 	if c, err := a.Cover(t.Context(), cache); err != nil || len(c.Shared) != 0 {
 		t.Errorf("one after the other: %v, %v", c, err)
 	}
+}
+
+// What could not be looked at is told: gusts that are not stated, a drop of the day before that
+// is missing, a rescue that cannot be planned.
+func TestNotLookedAt(t *testing.T) {
+	told := func(a *day.Asked, words string) bool {
+		t.Helper()
+		r, err := a.Check()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return slices.ContainsFunc(r.NotLookedAt, func(n string) bool { return strings.Contains(n, words) })
+	}
+	a := morning()
+	if !told(a, "gusts on Face 7 in 4 of its stated hours") || told(a, "the day before") || told(a, "hazards") {
+		t.Error("four hours without gusts")
+	}
+	for i := range a.Board.Wind {
+		a.Board.Wind[i].GustMS = gust(3)
+	}
+	if told(a, "gusts on") {
+		t.Error("gusts are stated")
+	}
+	a.Before = &day.Board{Format: day.Format, Version: day.Version, Day: a.Board.Day.AddDays(-1), Slots: []day.Slot{{Drop: "gone", From: "22:00", Hours: 4}}}
+	a.Board.Slots[0].NoHazards = false
+	if !told(a, "on gone the day before") || !told(a, "hazards of the work on Face 7") {
+		t.Error("a drop of the day before is missing")
+	}
+	a = crowded(t)
+	c, err := a.Cover(t.Context(), new(rescue.Cache))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(c.Shared) != 2 || len(c.Findings) != 2 {
+		t.Fatalf("%+v", c.Shared)
+	}
+	for _, s := range c.Shared {
+		if !strings.Contains(s.Unknown, "cannot be planned") {
+			t.Errorf("%s at %s, for %s: %+v", s.Name, s.At, s.For, s)
+		}
+	}
+}
+
+// crowded is a board on which Face 7 stands twice, once with more strands than a rescue is
+// planned on.
+func crowded(t *testing.T) *day.Asked {
+	t.Helper()
+	a := morning()
+	d := demo.Drops()["face-7"].Clone()
+	d.Name = "Face 8"
+	rope := d.Items[slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == "rope-19" })]
+	for set := 3; set <= 20; set++ {
+		for n, role := range []rig.Role{rig.Main, rig.Backup} {
+			id := fmt.Sprint(role, "-", set)
+			item, anchor, strand := rope, d.Anchors[n], d.Strands[2+n]
+			item.ID, item.Label, item.Serial, anchor.ID, anchor.Name = "rope-"+id, "rope "+id, id, id, id
+			strand.ID, strand.Name, strand.Set, strand.Anchors, strand.Ropes = id, id, set, []string{id}, []string{item.ID}
+			d.Items, d.Anchors, d.Strands = append(d.Items, item), append(d.Anchors, anchor), append(d.Strands, strand)
+		}
+	}
+	a.Drops = append(a.Drops, day.DropOf{ID: "face-8", Document: *d})
+	a.Board.Slots = append(a.Board.Slots, day.Slot{Drop: "face-8", From: "10:00", Hours: 4})
+	return a
 }
 
 func length(gaps []rescue.Gap) (m quantity.Metres) {

@@ -14,7 +14,9 @@ import (
 
 // DropOf is a drop with its document, as a board asks for it.
 type DropOf struct {
-	ID       string        `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	ID string `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	// Version is the store's: what is proposed is of this one, and replaces no other.
+	Version  int           `json:"version,omitempty" minimum:"1" doc:"in the store: the version that was looked at"`
 	Document drop.Document `json:"document"`
 }
 

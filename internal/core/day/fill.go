@@ -20,8 +20,8 @@ type Filled struct {
 	// Drops are those whose people or items are others now.
 	Drops    []DropOf   `json:"drops"`
 	Unplaced []Unplaced `json:"unplaced"`
-	// Outcome is found where no board needs fewer changes and leaves fewer drops out;
-	// undecided where there may be one.
+	// Outcome is found where no board with times as they are proposed, on the half hour from
+	// 06:00 to 20:00, leaves fewer drops out or does it with fewer changes; undecided where one may.
 	Outcome search.Outcome `json:"outcome" enum:"found,undecided"`
 	Report  *Report        `json:"report" doc:"of the board as proposed"`
 }
@@ -128,7 +128,7 @@ func (p *puzzle) write(best *plan, out *Filled) {
 		if changed {
 			// What is no more on the drop leaves it, and a harness comes with who wears it.
 			doc.Refresh(p.store)
-			out.Drops = append(out.Drops, DropOf{slot.Drop, *doc})
+			out.Drops = append(out.Drops, DropOf{ID: slot.Drop, Version: p.b.versions[slot.Drop], Document: *doc})
 		}
 	}
 }
@@ -143,7 +143,7 @@ func (p *puzzle) help(ctx context.Context, best *plan, s int) string {
 		return found == search.Found
 	}
 	if try(p) {
-		return "nothing: there is a place with more changes"
+		return "more changes than were tried"
 	}
 	extra := rig.Member{ID: "one-more", Name: "one more person", MassKg: 80}
 	for _, k := range []string{"qualification", "medical", "first-aid"} {
@@ -173,9 +173,9 @@ func (p *puzzle) help(ctx context.Context, best *plan, s int) string {
 	board.Wind = nil
 	calm.Board = &board
 	if len(p.b.Wind) > 0 && try(newPuzzle(&calm, p.store)) {
-		return "less wind, or another day: no hour is long enough under the limit"
+		return "less wind, or another day"
 	}
-	return "no single thing that was tried: one more person, one more of an item, or less wind"
+	return "not known: neither one more person, nor one more of an item, nor less wind was found to"
 }
 
 // withOneMore is the puzzle with another item like one of it.

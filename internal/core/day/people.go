@@ -57,7 +57,7 @@ func supervised(b *board) []finding.Finding {
 		add := func(severity finding.Severity, what, remedy string) {
 			found = append(found, finding.Finding{
 				Severity: severity, Subject: t.subject(), What: what,
-				Figures: []finding.Figure{finding.State("level asked for", cmp.Or(b.day.Supervisor, "any qualification"))},
+				Figures: []finding.Figure{finding.State("level", cmp.Or(b.day.Supervisor, "any qualification"))},
 				Why:     "Somebody answers for the whole drop, and is there when it goes otherwise.", Remedy: remedy, Source: b.bySource(),
 			})
 		}

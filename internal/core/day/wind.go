@@ -110,6 +110,16 @@ func (b *board) unknown(span Span) []Span {
 	return list
 }
 
+// gustless counts the rows within a span that state a wind without its gusts.
+func (b *board) gustless(span Span) (n int) {
+	for i := range b.Wind {
+		if b.Wind[i].GustMS == nil && b.stands(i).meets(span, 0) {
+			n++
+		}
+	}
+	return n
+}
+
 // windy is day.wind: one finding a drop, of the worst row within its hours.
 func windy(b *board) []finding.Finding {
 	var found []finding.Finding

@@ -69,13 +69,14 @@ type Policy struct {
 
 // Day is what a team decides about its days.
 type Day struct {
-	GustMS     quantity.MetresPerSecond `json:"gust_m_s" exclusiveMinimum:"0" maximum:"60" doc:"gusts at the height of the work, above which nobody works"`
-	ChangeMin  int                      `json:"change_min" minimum:"0" maximum:"600" doc:"minutes between two drops of one person or item: the way, and a new function check"`
-	ShiftH     quantity.Hours           `json:"shift_h" exclusiveMinimum:"0" maximum:"24" doc:"longest shift, breaks included"`
-	RestH      quantity.Hours           `json:"rest_h" minimum:"0" maximum:"24" doc:"rest between two shifts"`
-	ShockKN    quantity.Kilonewtons     `json:"shock_kN" exclusiveMinimum:"0" maximum:"100" doc:"measured on a run, above which what is in the load path goes into quarantine"`
-	Papers     []string                 `json:"papers,omitempty" maxItems:"4" enum:"qualification,medical,first-aid,induction" doc:"kinds that everybody on a drop holds"`
-	Supervisor string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
+	GustMS       quantity.MetresPerSecond `json:"gust_m_s" exclusiveMinimum:"0" maximum:"60" doc:"gusts at the height of the work, above which nobody works"`
+	ChangeMin    int                      `json:"change_min" minimum:"0" maximum:"600" doc:"minutes between two drops of one person or item: the way, and a new function check"`
+	ShiftH       quantity.Hours           `json:"shift_h" exclusiveMinimum:"0" maximum:"24" doc:"longest shift, breaks included"`
+	RestH        quantity.Hours           `json:"rest_h" minimum:"0" maximum:"24" doc:"rest between two shifts"`
+	ShockKN      quantity.Kilonewtons     `json:"shock_kN" exclusiveMinimum:"0" maximum:"100" doc:"measured on a run, above which what is in the load path goes into quarantine"`
+	RescueFactor quantity.Ratio           `json:"rescue_factor" minimum:"1" maximum:"10" doc:"by which the planned minutes of a rescue are multiplied on a run: they err low"`
+	Papers       []string                 `json:"papers,omitempty" maxItems:"4" enum:"qualification,medical,first-aid,induction" doc:"kinds that everybody on a drop holds"`
+	Supervisor   string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
 }
 
 // MoveTime is how long one action of a move takes, where it is not the shipped time.
@@ -201,7 +202,7 @@ func Default() *Policy {
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
-		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, Papers: []string{"qualification", "medical"}},
+		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, RescueFactor: 1.5, Papers: []string{"qualification", "medical"}},
 		KnotStrength: &KnotStrength{EndLoop: 0.65, MidLoop: 0.6, Join: 0.5},
 		RoleStandards: []RoleStandard{
 			{Role: "descend", AnyOf: []string{"EN 12841-C", "EN 341"}},

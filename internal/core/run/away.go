@@ -31,13 +31,16 @@ type AwayLine struct {
 	Reason string `json:"reason,omitempty" maxLength:"380" doc:"where it differs from what was counted, or is left out"`
 }
 
-// same reports whether a figure is as it was counted, to the decimal that is shown.
-func same(a, b float64) bool { return math.Abs(a-b) < 0.051 }
+// same reports whether a figure is as it was counted, to half of the last decimal that is shown.
+func same(a, b, decimal float64) bool { return math.Abs(a-b) <= decimal/2+1e-9 }
+
+// Shown are metres to 0.1 m, hours to 0.01 h.
+const shownM, shownH = 0.1, 0.01
 
 // Entries are the records of what was counted: use of items, hours of people. Each counter has
 // its line; one that differs, or is left out, has a reason. Hours and metres of nothing are
 // no record. A *strict.Error names the line.
-func (d *Document) Entries(st *State, day gear.Date, site string, away *PuttingAway) ([]record.Entry, error) {
+func (d *Document) Entries(st *State, day gear.Date, away *PuttingAway) ([]record.Entry, error) {
 	var faults strict.Faults
 	if st.Phase != Ended {
 		faults.Addf("", "the run is %s: it is put away once it has ended", st.Phase)
@@ -62,11 +65,11 @@ func (d *Document) Entries(st *State, day gear.Date, site string, away *PuttingA
 		}
 		delete(lines, key)
 		l := &away.Lines[n]
-		otherwise := l.Leave || !same(float64(l.DownM), float64(c.DownM)) || !same(float64(l.UpM), float64(c.UpM)) || !same(l.HoursH, c.HoursH)
+		otherwise := l.Leave || !same(float64(l.DownM), float64(c.DownM), shownM) || !same(float64(l.UpM), float64(c.UpM), shownM) || !same(l.HoursH, c.HoursH, shownH)
 		if otherwise && l.Reason == "" {
 			faults.Addf(strict.Pointer("lines", n, "reason"), "missing: it differs from what was counted")
 		}
-		if e, counts := d.entry(l, day, site, away.Work); counts {
+		if e, counts := d.entry(l, day, away.Work); counts {
 			list = append(list, e)
 		}
 	}
@@ -77,14 +80,14 @@ func (d *Document) Entries(st *State, day gear.Date, site string, away *PuttingA
 }
 
 // entry is the record of a line; false for one that records nothing.
-func (d *Document) entry(l *AwayLine, day gear.Date, site, work string) (record.Entry, bool) {
+func (d *Document) entry(l *AwayLine, day gear.Date, work string) (record.Entry, bool) {
 	e := record.Entry{Day: day, Drop: d.Drop, Note: l.Reason}
 	switch {
 	case l.Leave || l.Person == "" && l.DownM == 0 && l.UpM == 0 && l.HoursH == 0:
 		return e, false
 	case l.Person != "":
 		e.Kind, e.Person, e.Drop = record.Hours, l.Person, ""
-		e.Hours = &record.OnRope{Hours: quantity.Hours(math.Round(l.HoursH*100) / 100), Work: work, Site: site, HeightM: d.highest(l.Person)}
+		e.Hours = &record.OnRope{Hours: quantity.Hours(math.Round(l.HoursH*100) / 100), Work: work, Site: d.Site, HeightM: d.highest(l.Person)}
 		if work == "" {
 			e.Hours.Work = "rope access"
 		}

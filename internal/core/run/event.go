@@ -2,7 +2,8 @@
 // as events that people and devices gave. Its state is a fold over them, so that replaying the
 // same events gives it again, on the server, on a phone and in tests.
 //
-// It knows no store, no clock and no rule of a rig. The screen never replaces a call: a state
+// It knows no store and no clock; what it has of a rig it is given when a run is made of a
+// plan, and keeps. The screen never replaces a call: a state
 // says what was given and how old it is, not what is so.
 package run
 
@@ -29,6 +30,7 @@ type Document struct {
 	// Drop is the id of the drop that was released, Plan the SHA-256 of its document.
 	Drop     string   `json:"drop" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Plan     string   `json:"plan_sha256,omitempty" pattern:"^[0-9a-f]{64}$" doc:"of the released document"`
+	Site     string   `json:"site,omitempty" maxLength:"80"`
 	Exercise bool     `json:"exercise,omitempty" doc:"nothing of it enters a counter or what is learnt"`
 	People   []Person `json:"people" maxItems:"30"`
 	Moves    []Move   `json:"moves,omitempty" maxItems:"50" doc:"those whose steps are tapped: a team's, and rescues"`
@@ -37,6 +39,8 @@ type Document struct {
 	// hang still by the policy.
 	Cover      []Reach `json:"cover,omitempty" maxItems:"60000"`
 	HangLimitS float64 `json:"hang_limit_s,omitempty" minimum:"0" maximum:"86400"`
+	// Unplanned is what could not be planned when the run was made, with why.
+	Unplanned []string `json:"unplanned,omitempty" maxItems:"10" maxLength:"400" doc:"what could not be planned when the run was made, with why"`
 	// Bands are what is predicted for each channel at rest, Shock the force above which what it
 	// is in goes into quarantine.
 	Bands   []Band               `json:"bands,omitempty" maxItems:"60"`

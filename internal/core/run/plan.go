@@ -23,8 +23,10 @@ type Reach struct {
 	AtM    quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
 	State  string          `json:"state" enum:"covered,slow,last-resort,undecided,uncovered"`
 	Words  string          `json:"words,omitempty" maxLength:"200"`
-	// Seconds are from the alarm to the landing, as planned: they err low.
+	// Seconds are from the alarm to the landing, as planned: they err low. ToldS is what people
+	// are told: with the policy's factor.
 	Seconds float64 `json:"seconds_s,omitempty" minimum:"0" maximum:"86400"`
+	ToldS   float64 `json:"told_s,omitempty" minimum:"0" maximum:"864000" doc:"planned, times the policy's factor"`
 }
 
 // Of makes the run of a drop that is released: its people with what they hang on, the team's
@@ -35,7 +37,7 @@ func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cac
 	if err != nil {
 		return nil, err
 	}
-	out := &Document{Format: Format, Version: Version, Drop: id, Plan: sum, Exercise: exercise, People: []Person{}, Events: []Event{}, HangLimitS: s.Policy.HangLimitMin * 60}
+	out := &Document{Format: Format, Version: Version, Drop: id, Plan: sum, Site: d.Site, Exercise: exercise, People: []Person{}, Events: []Event{}, HangLimitS: s.Policy.HangLimitMin * 60}
 	for _, p := range s.Rig.People {
 		q := Person{ID: p.ID, Name: p.Name, AtM: p.AtM}
 		for _, h := range p.Holds {
@@ -55,7 +57,7 @@ func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cac
 
 // predict gives for each strand that somebody hangs on what it bears at rest: their weight,
 // with as much doubt as the policy has of a mass. The doubt is even, so that 90 % of it is the
-// band. Movement adds to it and edges take from it: a reading outside is looked at, no more.
+// band. Movement adds to it and edges take from it: a reading outside is for somebody to judge.
 func (d *Document) predict(s *site.Site) {
 	d.ShockKN, d.GustLimitMS, d.GustLimitOf = s.Policy.Day.ShockKN, s.Policy.Day.GustMS, "the policy's limit for gusts"
 	if limit, whose := day.WindLimit(s); limit != nil && *limit < d.GustLimitMS {
@@ -85,13 +87,17 @@ func (d *Document) lower(ctx context.Context, s *site.Site) error {
 		return nil
 	}
 	landing := quantity.Metres(0)
+	var why error
 	for _, move := range []string{"lower", "lower-past-knot"} {
 		plan, err := team.On(s).For(ctx, team.Ask{Move: move, ToM: &landing})
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
 		if err != nil || plan == nil || len(plan.Steps) == 0 {
-			continue // the team's page says why; nothing is stepped through then
+			if err != nil {
+				why = err
+			}
+			continue
 		}
 		m := Move{ID: move, Name: strings.ReplaceAll(move, "-", " "), Of: "team"}
 		for _, st := range plan.Steps {
@@ -100,7 +106,16 @@ func (d *Document) lower(ctx context.Context, s *site.Site) error {
 		d.Moves = append(d.Moves, m)
 		return nil
 	}
+	d.unplanned("the team's lower to the landing", why)
 	return nil
+}
+
+// unplanned notes what could not be planned.
+func (d *Document) unplanned(what string, why error) {
+	if why != nil {
+		what += ": " + why.Error()
+	}
+	d.Unplanned = append(d.Unplanned, string([]rune(what)[:min(400, len([]rune(what)))]))
 }
 
 // reach keeps who is reached from where.
@@ -110,7 +125,8 @@ func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache)
 	}
 	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: known})
 	var refused *strict.Error
-	if errors.As(err, &refused) || pl == nil && err == nil {
+	if errors.As(err, &refused) {
+		d.unplanned("the rescue", refused)
 		return nil
 	}
 	if err != nil {
@@ -122,7 +138,7 @@ func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache)
 	}
 	for _, p := range cover.People {
 		for i, c := range p.States {
-			d.Cover = append(d.Cover, Reach{Person: p.Person, AtM: cover.Heights[i], State: c.State, Words: c.Kind, Seconds: c.Seconds})
+			d.Cover = append(d.Cover, Reach{Person: p.Person, AtM: cover.Heights[i], State: c.State, Words: c.Kind, Seconds: c.Seconds, ToldS: c.Seconds * float64(s.Policy.Day.RescueFactor)})
 		}
 	}
 	return nil

@@ -126,7 +126,7 @@ func InTime(list []Point) []Point {
 	return slices.CompactFunc(list, func(a, b Point) bool { return a.Ms == b.Ms })
 }
 
-// Pack writes points in time as differences, in four to six bytes each at usual rates.
+// Pack writes points in time as differences, in a few bytes each.
 func Pack(list []Point) []byte {
 	b := make([]byte, 0, 6*len(list))
 	var was Point

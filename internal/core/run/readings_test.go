@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/run"
 )
 
@@ -133,4 +134,51 @@ func FuzzReadings(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A reading is told beside what was predicted, on both sides of each limit; what was not
+// predicted is said to be so.
+func TestTell(t *testing.T) {
+	d := &run.Document{GustLimitMS: 9, GustLimitOf: "the site's", Bands: []run.Band{{Channel: "main.force", LowKN: 0.7, HighKN: 0.9, CeilingKN: 6}}}
+	for _, c := range []struct {
+		channel string
+		value   float64
+		says    string
+		bad     bool
+	}{
+		{"main.force", 0.7, "inside", false}, {"main.force", 0.69, "outside", true}, {"main.force", 0.9, "inside", false}, {"main.force", 0.91, "outside", true},
+		{"main.force", 6, "outside", true}, {"main.force", 6.01, "ABOVE", true}, {"other.force", 9, "nothing was predicted", false},
+		{"gust", 9, "the drop's limit is", false}, {"gust", 9.01, "stop, secure", true}, {"wind", 9.01, "past the drop's limit", true},
+	} {
+		if told := d.Tell(c.channel, c.value); !strings.Contains(told.Words, c.says) || told.Bad != c.bad {
+			t.Errorf("%s %v: %+v", c.channel, c.value, told)
+		}
+	}
+	if told := (&run.Document{}).Tell("gust", 40); told.Words != "no limit is known" {
+		t.Errorf("%+v", told)
+	}
+}
+
+// Whoever is on the rope is told the worse of the metres beside them, and the longer minutes;
+// of somebody of whom nothing was planned nothing is told.
+func TestReach(t *testing.T) {
+	d := plan()
+	d.Cover = []run.Reach{
+		{Person: "ivo", AtM: 19, State: "uncovered"}, {Person: "ivo", AtM: 20, State: "covered", Seconds: 300, ToldS: 450}, {Person: "ivo", AtM: 21, State: "slow", Seconds: 900, ToldS: 1350},
+		{Person: "ivo", AtM: 22, State: "slow", Seconds: 1000, ToldS: 1500}, {Person: "rhea", AtM: 22, State: "uncovered"},
+	}
+	given(d, 0, run.Event{Kind: run.Start})
+	for at, want := range map[float64]string{20: "uncovered", 20.01: "slow", 21.5: "slow", 24: ""} {
+		e := *d
+		m := quantity.Metres(at)
+		given(&e, 1, run.Event{Kind: run.OnRope, Person: "ivo", AtM: &m})
+		r := run.Fold(&e).People[0].Reach
+		switch {
+		case want == "" && r != nil, want != "" && (r == nil || r.State != want), at == 21.5 && r.ToldS != 1500:
+			t.Errorf("at %v m: %+v", at, r)
+		}
+	}
+	if r := run.Fold(d).People[0].Reach; r != nil {
+		t.Errorf("off the rope: %+v", r)
+	}
 }

@@ -87,6 +87,8 @@ type Standing struct {
 	Heard   *string `json:"heard_at,omitempty"`
 	DueAt   *string `json:"check_in_due,omitempty" doc:"of somebody out of sight"`
 	Briefed bool    `json:"briefed,omitempty"`
+	// Reach is how they are reached from where they are, of somebody on the rope.
+	Reach *Reach `json:"reach,omitempty" doc:"how they are reached from where they are, the worse of the metres beside it; left out: nothing was planned"`
 }
 
 // MoveState is how far a move is.
@@ -197,6 +199,11 @@ func Fold(d *Document) *State {
 	}
 	for i := range twice {
 		f.Conflicts = append(f.Conflicts, f.note(&twice[i], "another event has the same id"))
+	}
+	for i := range f.People {
+		if p := &f.People[i]; p.Doing != Off {
+			p.Reach = d.reachAt(p.Person, p.AtM)
+		}
 	}
 	f.Seal = hex.EncodeToString(seal.Sum(nil))
 	f.count(list)

@@ -208,7 +208,7 @@ SELECT day, document FROM boards WHERE team_id = $1 AND day BETWEEN sqlc.arg(fir
 
 -- name: DropsOfDays :many
 SELECT id, name, (document ->> 'day')::text AS day FROM drops
-WHERE team_id = $1 AND document ->> 'day' BETWEEN sqlc.arg(first)::text AND sqlc.arg(last)::text ORDER BY document ->> 'day', name, id LIMIT 500;
+WHERE team_id = $1 AND document ->> 'day' BETWEEN sqlc.arg(first)::text AND sqlc.arg(last)::text ORDER BY document ->> 'day', name, id;
 
 -- name: AddRun :exec
 INSERT INTO runs (team_id, id, drop_id, day, document, released, sum, by_id, by_name) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9);

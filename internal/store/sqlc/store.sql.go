@@ -712,7 +712,7 @@ func (q *Queries) DropsOfDay(ctx context.Context, arg DropsOfDayParams) ([]Drops
 
 const dropsOfDays = `-- name: DropsOfDays :many
 SELECT id, name, (document ->> 'day')::text AS day FROM drops
-WHERE team_id = $1 AND document ->> 'day' BETWEEN $2::text AND $3::text ORDER BY document ->> 'day', name, id LIMIT 500
+WHERE team_id = $1 AND document ->> 'day' BETWEEN $2::text AND $3::text ORDER BY document ->> 'day', name, id
 `
 
 type DropsOfDaysParams struct {
