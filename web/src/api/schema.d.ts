@@ -2251,6 +2251,8 @@ export interface components {
              * @description of what is drawn, on average: peaks between readings are not seen
              */
             rate_hz: number;
+            /** @description of the newest, beside what was predicted */
+            told: components["schemas"]["RunTold"];
             /** @enum {string} */
             unit: "kN" | "m/s";
             /**
@@ -2511,6 +2513,11 @@ export interface components {
             papers?: ("qualification" | "medical" | "first-aid" | "induction")[];
             /**
              * Format: double
+             * @description by which the planned minutes of a rescue are multiplied on a run: they err low
+             */
+            rescue_factor: number;
+            /**
+             * Format: double
              * @description rest between two shifts
              */
             rest_h: number;
@@ -2563,6 +2570,8 @@ export interface components {
             changed_by?: string;
             /** @description drops that were on the board and were removed since, are another day's, or cannot be read with the present records */
             gone?: string[];
+            /** @description drops of the day for which the board has no room: nothing is said of them */
+            left?: string[];
             report: components["schemas"]["DayReport"];
         };
         DayChange: {
@@ -2580,6 +2589,11 @@ export interface components {
         DayDropOf: {
             document: components["schemas"]["Document"];
             id: string;
+            /**
+             * Format: int64
+             * @description in the store: the version that was looked at
+             */
+            version?: number;
         };
         DayFilled: {
             board: components["schemas"]["DayBoard"];
@@ -2655,6 +2669,8 @@ export interface components {
             person: string;
             /** @description when both are worked on */
             span: components["schemas"]["DaySpan"];
+            /** @description why nothing is known of this cover */
+            unknown?: string;
         };
         DayShut: {
             /**
@@ -6627,6 +6643,9 @@ export interface components {
             plan_sha256?: string;
             /** Format: double */
             shock_kN?: number;
+            site?: string;
+            /** @description what could not be planned when the run was made, with why */
+            unplanned?: string[];
             /** Format: int64 */
             version: number;
         };
@@ -6756,6 +6775,11 @@ export interface components {
             seconds_s?: number;
             /** @enum {string} */
             state: "covered" | "slow" | "last-resort" | "undecided" | "uncovered";
+            /**
+             * Format: double
+             * @description planned, times the policy's factor
+             */
+            told_s?: number;
             words?: string;
         };
         RunStanding: {
@@ -6771,6 +6795,8 @@ export interface components {
             moved_at?: string;
             name: string;
             person: string;
+            /** @description how they are reached from where they are, the worse of the metres beside it; left out: nothing was planned */
+            reach?: components["schemas"]["RunReach"];
             since?: string;
         };
         RunState: {
@@ -6814,6 +6840,10 @@ export interface components {
             real_s: number;
             /** Format: int64 */
             step: number;
+        };
+        RunTold: {
+            bad?: boolean;
+            words: string;
         };
         RunsOutBody: {
             runs: components["schemas"]["RunLine"][];

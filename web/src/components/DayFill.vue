@@ -18,7 +18,7 @@ defineEmits<{ take: []; leave: [] }>()
     <p class="text-soft">
       {{
         filled.outcome === 'found'
-          ? 'No board leaves out fewer drops, or does it with fewer changes.'
+          ? 'With times on the half hour from 06:00 to 20:00 no board leaves out fewer drops, or does it with fewer changes.'
           : '◆ Not decided: the search met its bound; fewer changes may do.'
       }}
       Who changes on a drop takes its plan back to draft.
@@ -35,6 +35,9 @@ defineEmits<{ take: []; leave: [] }>()
     <p v-if="filled.report.stops" class="text-stop mt-2">
       ■ {{ count(filled.report.stops, 'stop') }} would still stand.
     </p>
+    <ul class="text-look mt-2">
+      <li v-for="n in filled.report.not_looked_at" :key="n">◆ Not looked at: {{ n }}</li>
+    </ul>
     <div class="mt-3 flex flex-wrap gap-3">
       <button
         v-if="mine && filled.changes.length"

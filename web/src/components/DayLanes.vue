@@ -135,7 +135,7 @@ function put(e: DragEvent, drop: string, person: string) {
       </div>
 
       <section v-for="l in lanes" :key="l.drop" class="border-line border-b py-1" :data-lane="l.drop">
-        <div class="flex flex-wrap items-center gap-x-3">
+        <div class="sticky left-0 flex max-w-[calc(100vw-2.5rem)] flex-wrap items-center gap-x-3">
           <button
             type="button"
             class="quiet -ml-2 font-semibold"

@@ -10,6 +10,8 @@ defineEmits<{ sign: [lines: AwayLine[], work: string] }>()
 
 const draft = useDraft()
 const lines = ref<AwayLine[]>([])
+/** The lines as they were counted. */
+const counts = ref<AwayLine[]>([])
 const work = ref('rope access')
 const counted = computed(() => props.state.counters ?? [])
 /** What was counted changed while it was looked through: an event came late. */
@@ -20,12 +22,13 @@ watch(
   (_, was) => {
     changed.value = was !== undefined
     const round = (v: number) => Math.round(v * 10) / 10
-    lines.value = counted.value.map((o) => ({
+    counts.value = counted.value.map((o) => ({
       ...(o.person ? { person: o.person } : { item: o.item }),
       down_m: round(o.down_m),
       up_m: round(o.up_m),
       hours_h: Math.round((o.hours_h ?? 0) * 100) / 100,
     }))
+    lines.value = counts.value.map((o) => ({ ...o }))
   },
   { immediate: true },
 )
@@ -33,11 +36,10 @@ const label = (l: AwayLine) =>
   l.person
     ? (props.run.people.find((p) => p.id === l.person)?.name ?? l.person)
     : (draft.drop?.items?.find((i) => i.id === l.item)?.label ?? l.item!)
-/** Whether a line differs from what was counted. */
+/** Whether a line was changed here: what then differs is the core's to say. */
 function differs(l: AwayLine, n: number) {
-  const c = counted.value[n]!
-  const off = (a: number, b: number) => Math.abs(a - b) > 0.05
-  return l.leave || off(l.down_m, c.down_m) || off(l.up_m, c.up_m) || off(l.hours_h ?? 0, c.hours_h ?? 0)
+  const { down_m, up_m, hours_h } = counts.value[n]!
+  return l.leave || l.down_m !== down_m || l.up_m !== up_m || l.hours_h !== hours_h
 }
 const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.reason?.trim()))
 </script>
@@ -66,16 +68,14 @@ const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.re
         </p>
         <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
           <label v-if="l.item"
-            >down
-            <input v-model.number="l.down_m" type="number" min="0" step="0.1" class="field w-24" data-down /> m</label
-          >
+            >down, m <input v-model.number="l.down_m" type="number" min="0" step="0.1" class="field w-24" data-down
+          /></label>
           <label v-if="l.item"
-            >up <input v-model.number="l.up_m" type="number" min="0" step="0.1" class="field w-24" /> m</label
-          >
+            >up, m <input v-model.number="l.up_m" type="number" min="0" step="0.1" class="field w-24"
+          /></label>
           <label v-if="l.person"
-            >on rope
-            <input v-model.number="l.hours_h" type="number" min="0" max="24" step="0.05" class="field w-24" /> h</label
-          >
+            >on rope, h <input v-model.number="l.hours_h" type="number" min="0" max="24" step="0.01" class="field w-24"
+          /></label>
           <label v-if="l.item" class="flex min-h-11 items-center gap-2"
             ><input v-model="l.wet" type="checkbox" class="size-5" /> wet</label
           >

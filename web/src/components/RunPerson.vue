@@ -3,7 +3,7 @@
 // they stop moving now.
 import { computed, ref } from 'vue'
 import type { RunDocument, RunEvent, Standing } from '@/api/client'
-import { ago, reachAt } from '@/lib/running'
+import { ago } from '@/lib/running'
 import { show } from '@/lib/units'
 
 const props = defineProps<{
@@ -11,6 +11,8 @@ const props = defineProps<{
   run: RunDocument
   now: number
   running: boolean
+  /** The run has ended. */
+  over: boolean
   may: boolean
   top: number
   drop: string
@@ -27,17 +29,15 @@ const doings = [
   { kind: 'off-rope', words: 'off rope' },
 ] as const
 const late = computed(() => props.of.check_in_due && Date.parse(props.of.check_in_due) < props.now)
-const reach = computed(() => reachAt(props.run, props.of.person, props.of.at_m))
+const reach = computed(() => props.of.reach)
 const still = computed(() => (props.of.moved_at ? Math.max(0, (props.now - Date.parse(props.of.moved_at)) / 1000) : 0))
-/** What was planned, with the factor by which it errs low. */
-const factor = 1.5
-const minutes = computed(() => (reach.value?.seconds_s ? Math.ceil((reach.value.seconds_s * factor) / 60) : undefined))
+const minutes = computed(() => (reach.value?.told_s ? Math.ceil(reach.value.told_s / 60) : undefined))
 const reachWords = {
-  slow: 'too slow as planned',
+  slow: 'too slow',
   'last-resort': 'by a last resort alone',
   undecided: 'not decided',
   uncovered: 'NOT COVERED',
-  covered: 'covered as planned',
+  covered: 'covered',
 } as const
 
 function mark(kind: (typeof doings)[number]['kind']) {
@@ -101,7 +101,7 @@ function move(e: Event) {
       />
       <span class="figure w-16 shrink-0">{{ show(shown, 'm') }}</span>
     </label>
-    <p v-if="!of.briefed && may" class="mt-1">
+    <p v-if="!of.briefed && may && !over" class="mt-1">
       <button
         type="button"
         class="quiet -ml-2"
@@ -118,10 +118,11 @@ function move(e: Event) {
       <div v-if="asked" class="border-stop bg-raised mt-2 rounded-md border-2 p-3" data-rescue-now>
         <p class="text-lg font-semibold">1. Call for help. 2. Everybody else secures, or comes off.</p>
         <p v-if="reach">
-          3. Briefed, from {{ show(reach.at_m, 'm') }}: <b>{{ reachWords[reach.state] }}</b><span v-if="reach.words"
+          3. <span v-if="!of.briefed" class="text-look">◆ NOT briefed: </span>as planned from
+          {{ show(reach.at_m, 'm') }}, <b>{{ reachWords[reach.state] }}</b><span v-if="reach.words"
             >, {{ reach.words.replace('-', ' ') }}</span
           ><span v-if="minutes"
-            >; <b class="figure">{{ minutes }} min</b> until the landing ({{ factor }} × what was planned: it errs
+            >; <b class="figure">{{ minutes }} min</b> until the landing (with the policy’s factor: planned minutes err
             low)</span
           >.
         </p>
@@ -133,7 +134,7 @@ function move(e: Event) {
           >. No time hanging still is harmless.
         </p>
         <RouterLink
-          class="plain mt-2"
+          class="plain mt-2 whitespace-normal!"
           :to="{ name: 'rescue', params: { id: drop }, query: { person: of.person, at: String(Math.round(of.at_m)) } }"
           >the whole plan; other ways are not briefed</RouterLink
         >

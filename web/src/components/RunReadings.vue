@@ -36,26 +36,9 @@ function drawn(c: Channel) {
   const d = c.bars.map((b) => `M${x(b.at).toFixed(1)} ${y(b.most).toFixed(1)}V${(y(b.least) + 1).toFixed(1)}`).join('')
   return { d, band: c.band && { top: y(c.band.high_kN), deep: Math.max(1, y(c.band.low_kN) - y(c.band.high_kN)) } }
 }
-/** What is said of the newest reading. */
-function says(c: Channel): { words: string; bad: boolean } {
-  if (c.unit === 'm/s') {
-    const limit = props.run.gust_limit_m_s
-    return limit && c.value > limit
-      ? {
-          words: `past the drop’s limit, ${show(limit, 'm/s')} (${props.run.gust_limit_of}): stop, secure; the supervisor decides`,
-          bad: true,
-        }
-      : { words: limit ? `the drop’s limit is ${show(limit, 'm/s')}` : 'no limit is known', bad: false }
-  }
-  if (!c.band) return { words: 'nothing was predicted of this channel', bad: false }
-  if (c.band.ceiling_kN && c.value > c.band.ceiling_kN)
-    return { words: `ABOVE the ceiling, ${show(c.band.ceiling_kN, 'kN')}`, bad: true }
-  const inside = c.value >= c.band.low_kN && c.value <= c.band.high_kN
-  const band = `${show(c.band.low_kN, 'kN')} to ${show(c.band.high_kN, 'kN')} at rest`
-  return inside
-    ? { words: `inside what was predicted, ${band}`, bad: false }
-    : { words: `outside what was predicted, ${band}`, bad: true }
-}
+/** After so many seconds without a reading nothing is known of now. */
+const silent = 10
+const old = (c: Channel) => (props.now - Date.parse(c.newest)) / 1000 > silent
 const label = (id: string) => draft.drop?.items?.find((i) => i.id === id)?.label ?? id
 /** Whether what was in a peak is out already. */
 const out = (c: Channel) => c.band?.items?.every((i) => props.state.quarantined?.some((n) => n.items?.includes(i)))
@@ -70,10 +53,13 @@ const shock = (c: Channel, value: number) =>
       <p class="flex flex-wrap items-baseline gap-x-3">
         <b>{{ c.band?.name ?? c.channel }}</b>
         <span class="figure text-lg">{{ show(c.value, c.unit) }}</span>
-        <span :class="says(c).bad ? 'text-stop font-semibold' : 'text-soft'"
-          >{{ says(c).bad ? '■ ' : '' }}{{ says(c).words }}</span
+        <span :class="c.told.bad ? 'text-stop font-semibold' : 'text-soft'"
+          >{{ c.told.bad ? '■ ' : '' }}{{ c.told.words }}</span
         >
-        <span class="text-soft text-sm">{{ ago(c.newest, now) }}</span>
+        <span v-if="old(c)" class="text-look text-sm font-semibold"
+          >◆ that was {{ ago(c.newest, now) }}: of now nothing is known</span
+        >
+        <span v-else class="text-soft text-sm">{{ ago(c.newest, now) }}</span>
       </p>
       <svg
         :viewBox="`0 0 ${width} ${height}`"

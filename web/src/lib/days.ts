@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced, watchDebounced } from '@vueuse/core'
-import { computed, ref, watch, type Ref } from 'vue'
+import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
 import {
   api,
   must,
@@ -47,24 +47,32 @@ export function dayAfter(day: string, by: number): string {
   return d.toISOString().slice(0, 10)
 }
 
-/** The wind as it is pasted: lines of time, wind, gust, and "lightning"; commas, semicolons, tabs or blanks between. */
-export function readWind(text: string): { wind: Board['wind']; wrong: string } {
+/**
+ * The wind of a day as it is pasted: lines of time, wind, gust, and "lightning"; commas, semicolons, tabs or blanks
+ * between. What is not understood is named, and nothing is taken.
+ */
+export function readWind(text: string, day: string): { wind: Board['wind']; wrong: string } {
   const wind: NonNullable<Board['wind']> = []
   for (const [n, line] of text.split('\n').entries()) {
-    const cells = line.trim().split(/[,;\t ]+/)
-    if (!line.trim() || /^(at|time)$/i.test(cells[0]!)) continue
-    const at = /^(?:\d{4}-\d\d-\d\dT)?(\d{1,2}):(\d\d)/.exec(cells[0]!)
-    const figures = cells
-      .slice(1)
-      .filter((c) => /^\d+(\.\d+)?$/.test(c))
-      .map(Number)
-    if (!at || !figures.length || figures.length > 2)
-      return { wind: undefined, wrong: `line ${n + 1}: “${line.trim()}” is not a time, a wind and a gust in m/s` }
+    const cells = line
+      .trim()
+      .split(/[,;\t ]+/)
+      .filter(Boolean)
+    if (!cells.length || (n === 0 && /^(at|time)$/i.test(cells[0]!))) continue
+    const at = /^(?:(\d{4}-\d\d-\d\d)T)?(\d{1,2}):(\d\d)(?::00)?$/.exec(cells[0]!)
+    const lightning = /^lightning$/i.test(cells.at(-1)!)
+    const figures = cells.slice(1, lightning ? -1 : undefined)
+    const understood = at && (!at[1] || at[1] === day) && figures.every((c) => /^\d+(\.\d+)?$/.test(c))
+    if (!understood || !figures.length || figures.length > 2)
+      return {
+        wind: undefined,
+        wrong: `line ${n + 1}: “${line.trim()}” is not a time of ${day}, a wind and a gust in m/s`,
+      }
     wind.push({
-      at: `${at[1]!.padStart(2, '0')}:${at[2]}`,
-      wind_m_s: figures[0]!,
-      ...(figures.length > 1 ? { gust_m_s: figures[1] } : {}),
-      ...(cells.some((c) => /^lightning$/i.test(c)) ? { lightning: true } : {}),
+      at: `${at[2]!.padStart(2, '0')}:${at[3]}`,
+      wind_m_s: Number(figures[0]),
+      ...(figures.length > 1 ? { gust_m_s: Number(figures[1]) } : {}),
+      ...(lightning ? { lightning } : {}),
     })
   }
   return { wind: wind.length ? wind : undefined, wrong: '' }
@@ -110,7 +118,19 @@ export function useDay(date: Ref<string>) {
     judged.value = kept.value = JSON.stringify(body.board)
     state.value = 'kept'
   }
-  watch(date, () => (board.value = undefined))
+  // What was just changed is kept before another day, or another page, takes its place.
+  const flush = (day: string) => {
+    if (mine.value && text.value && text.value !== kept.value) void save(day, text.value)
+  }
+  watch(
+    date,
+    (_, was) => {
+      flush(was)
+      board.value = undefined
+    },
+    { flush: 'sync' },
+  )
+  onScopeDispose(() => flush(date.value))
   watch(
     query.data,
     (d) => {
@@ -151,28 +171,39 @@ export function useDay(date: Ref<string>) {
     { debounce: 120 },
   )
 
+  // One at a time: a save over a version that the one before is just making would be refused.
   const settled = refDebounced(text, 700)
   watch(settled, (now) => {
-    if (now && now === text.value && now !== kept.value) void keep()
+    if (now && now === text.value) void keep()
   })
-
-  async function keep() {
+  let saving: Promise<void> | undefined
+  async function keep(): Promise<void> {
+    while (saving) await saving
     if (!mine.value) {
-      state.value = 'not-mine'
+      if (text.value !== kept.value) state.value = 'not-mine'
       return
     }
-    const now = text.value
+    if (!text.value || text.value === kept.value) return
+    saving = save(date.value, text.value)
+    await saving
+    saving = undefined
+    if (state.value === 'kept' && text.value && text.value !== kept.value) await keep()
+  }
+
+  async function save(day: string, now: string) {
     state.value = 'keeping'
     try {
       const answer = await api.PUT('/api/v1/days/{date}', {
-        params: { path: { date: date.value }, header: { 'If-Match': version.value } },
+        params: { path: { date: day }, header: { 'If-Match': version.value } },
         body: JSON.parse(now) as Board,
       })
       const body = must(answer)
+      void client.invalidateQueries({ queryKey: ['week'] })
+      if (day !== date.value) return
       version.value = answer.response.headers.get('ETag') ?? version.value
       kept.value = now
+      state.value = 'kept'
       if (now === text.value) take(body, version.value)
-      void client.invalidateQueries({ queryKey: ['week'] })
     } catch (e) {
       state.value = 'failed'
       failure.value =

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed, shallowRef, watch, type Ref } from 'vue'
-import { api, must, type Reach, type RunDocument, type RunState } from '@/api/client'
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { api, must, type RunDocument, type RunState } from '@/api/client'
 import { askHere } from '@/lib/core'
 import { useRunning } from '@/stores/running'
 
@@ -18,27 +18,25 @@ export function useRun(id: Ref<string>) {
     return d && { ...d, events: [...d.events, ...waiting.value] }
   })
   const folded = shallowRef<RunState>()
+  /** This device could not fold what it gave: what is shown lacks it. */
+  const lacks = ref(false)
   watch(
     document,
     async (d) => {
       if (!d) return (folded.value = undefined)
       // What the server folded stands, unless this device has something more.
-      if (!waiting.value.length) return (folded.value = query.data.value?.state)
+      if (!waiting.value.length) {
+        lacks.value = false
+        return (folded.value = query.data.value?.state)
+      }
       const here = await askHere<RunState>('run-state', d).catch(() => undefined)
-      if (here?.answer && d === document.value) folded.value = here.answer
+      if (d !== document.value) return
+      lacks.value = !here?.answer
+      folded.value = here?.answer ?? folded.value ?? query.data.value?.state
     },
     { immediate: true },
   )
-  return { query, state: folded, document, waiting }
-}
-
-/** How somebody is reached at a height, as it was planned: the worse of the metres beside it. */
-export function reachAt(d: RunDocument, person: string, at: number): Reach | undefined {
-  const order = ['covered', 'slow', 'last-resort', 'undecided', 'uncovered']
-  const near = (d.cover ?? []).filter((r) => r.person === person && Math.abs(r.at_m - at) <= 1)
-  return near.sort(
-    (a, b) => order.indexOf(b.state) - order.indexOf(a.state) || (b.seconds_s ?? 0) - (a.seconds_s ?? 0),
-  )[0]
+  return { query, state: folded, document, waiting, lacks }
 }
 
 /** How long ago something was, in short words. */

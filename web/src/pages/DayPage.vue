@@ -46,7 +46,7 @@ function openWind() {
   windOpen.value = !windOpen.value
 }
 function setWind() {
-  const { wind, wrong } = readWind(windText.value)
+  const { wind, wrong } = readWind(windText.value, date.value)
   windWrong.value = wrong
   if (wrong) return
   change((b) => {
@@ -94,9 +94,8 @@ async function take() {
     async () => {
       for (const d of f.drops) {
         const path = { id: d.id }
-        const was = await api.GET('/api/v1/drops/{id}', { params: { path } })
-        must(was)
-        const header = { 'If-Match': was.response.headers.get('ETag') ?? '' }
+        // Of the version that was looked at: what somebody changed since is reported, not replaced.
+        const header = { 'If-Match': `"${d.version}"` }
         must(await api.PUT('/api/v1/drops/{id}', { params: { path, header }, body: d.document }))
       }
       return f.board
@@ -184,6 +183,9 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
       <p v-if="query.data.value?.body.gone?.length" class="text-look mt-3">
         ◆ No more on this day: {{ query.data.value.body.gone.join(', ') }}.
       </p>
+      <p v-if="query.data.value?.body.left?.length" class="text-stop mt-3">
+        ■ The board has no room for {{ query.data.value.body.left.join(', ') }}: nothing is said of them.
+      </p>
       <div class="no-print mt-3 flex flex-wrap gap-3">
         <button type="button" class="strong" data-fill @click="fill">Fill it</button>
         <button type="button" class="plain" data-cover @click="askCover">Cover across drops</button>
@@ -206,16 +208,23 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
         </label>
         <p>
           The figures are for
-          <LiveNumber
-            :value="board.wind_at_m ?? 0"
-            unit="m"
-            label="Height the wind is stated for; 0: the height of the work"
-            :step="1"
-            :min="0"
-            :max="2000"
-            @set="(v) => change((b) => (v ? (b.wind_at_m = v) : delete b.wind_at_m))"
-          />
-          {{ board.wind_at_m ? 'above ground' : '(the height of the work)' }}.
+          <template v-if="board.wind_at_m">
+            <LiveNumber
+              :value="board.wind_at_m"
+              unit="m"
+              label="Height above ground that the wind is stated for; 0: the height of the work"
+              :step="1"
+              :min="0"
+              :max="2000"
+              @set="(v) => change((b) => (v ? (b.wind_at_m = v) : delete b.wind_at_m))"
+            />
+            above ground, and raised to the work.</template
+          ><template v-else>
+            the height of the work.
+            <button type="button" class="quiet text-sm" @click="change((b) => (b.wind_at_m = 10))">
+              they are for another height
+            </button></template
+          >
         </p>
         <p v-if="windWrong" class="text-stop" role="alert">■ {{ windWrong }}</p>
         <button type="button" class="strong mt-2" data-wind-set @click="setWind">Take this wind</button>
@@ -236,7 +245,8 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
         <p v-for="s in cover.shared" :key="s.person + s.at + s.for" class="mt-1">
           {{ s.name }} at {{ names[s.at] }}, standing by for {{ names[s.for] }}, {{ clock(s.span.from_min) }} to
           {{ clock(s.span.to_min) }}:
-          <span v-if="!s.away.length && !s.coming.length" class="text-soft">as covered as without.</span>
+          <span v-if="s.unknown" class="text-stop">■ not known.</span>
+          <span v-else-if="!s.away.length && !s.coming.length" class="text-soft">as covered as without.</span>
           <span v-else class="text-look">◆ less is covered.</span>
         </p>
         <div class="mt-2 grid gap-4 md:grid-cols-2">

@@ -33,7 +33,7 @@ const shown = computed(() => {
   const all = list.data.value ?? []
   return chosen.value || (all.find((r) => r.phase !== 'closed') ?? all[0])?.id || ''
 })
-const { query, state, document, waiting } = useRun(shown)
+const { query, state, document, waiting, lacks } = useRun(shown)
 const body = computed(() => query.data.value)
 const live = computed(() => state.value?.phase === 'running')
 const supervises = computed(() => session.may('make-run'))
@@ -114,7 +114,7 @@ function say(words: string) {
         >last word {{ ago(state.last_at, now.getTime()) }}; no answer means stop</span
       >
       <span v-if="waiting.length" class="text-look text-sm" role="status" data-waiting
-        >◆ {{ waiting.length }} not yet sent, kept on this device</span
+        >◆ {{ waiting.length }} not yet sent, kept on this device{{ lacks ? '; what is shown LACKS them' : '' }}</span
       >
     </div>
     <p class="text-soft">The screen replaces no call: voice stops work.</p>
@@ -126,9 +126,10 @@ function say(words: string) {
       role="alert"
       data-trouble
     >
-      <b class="text-stop">■ Not taken:</b> {{ k.event.kind }}, given {{ timeWords(k.event.given_at) }}:
-      {{ k.refused!.map((f) => f.detail).join('; ') }}.
-      <button type="button" class="plain ml-2" @click="running.putAside(k.key)">Read</button>
+      <b class="text-stop">■ {{ k.kept ? 'Kept, but' : 'Not taken' }}:</b> {{ k.event.kind }}, given
+      {{ timeWords(k.event.given_at) }}: {{ k.refused!.map((f) => f.detail).join('; ') }}.
+      <button v-if="!k.kept" type="button" class="plain ml-2" @click="running.again(k.key)">Send it again</button>
+      <button type="button" class="plain ml-2" @click="running.putAside(k.key)">Read: put it aside</button>
     </div>
     <StateNotice v-if="list.isPending.value" part title="Looking for runs" busy />
     <template v-else-if="!shown">
@@ -148,6 +149,7 @@ function say(words: string) {
       >
         ◆ The plan is {{ body.plan }} again. The run goes on; nobody new loads what changed.
       </p>
+      <p v-for="u in document.unplanned" :key="u" class="text-look mt-2" data-unplanned>◆ Not planned: {{ u }}.</p>
       <p v-if="state.stopped" class="bg-stop text-ground mt-3 rounded p-3 text-lg font-bold" role="alert" data-stopped>
         ■ STOP WORK since {{ ago(state.stopped.at, now.getTime()) }}, {{ state.stopped.by }}: {{ state.stopped.words }}
         <button
@@ -216,6 +218,7 @@ function say(words: string) {
         :run="document"
         :now="now.getTime()"
         :running="live"
+        :over="state.phase !== 'prepared' && !live"
         :may="mayMark(p.person)"
         :top="top"
         :drop="id"

@@ -5,8 +5,8 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, type Fault, type RunEvent } from '@/api/client'
 import { useSession } from './session'
 
-/** An event on this device: whose it is, of which run, and why the server refused it. */
-type Kept = { account: string; run: string; event: RunEvent; refused?: Fault[] }
+/** An event on this device: whose it is, of which run, and why the server refused it, or what did not follow from it. */
+type Kept = { account: string; run: string; event: RunEvent; refused?: Fault[]; kept?: boolean }
 type Filed = Kept & { key: string }
 
 const prefix = 'event:'
@@ -78,6 +78,7 @@ export const useRunning = defineStore('running', () => {
           for (const [i, k] of batch.entries()) {
             const o = answer.data.events[i]!
             if (o.state === 'refused') file(k, o.errors ?? [])
+            else if (o.conflict) file(k, [{ pointer: '', detail: o.conflict }], true)
             else localStorage.removeItem(k.key)
           }
         } else if (status === 429 || status === 401 || status >= 500) break
@@ -97,8 +98,18 @@ export const useRunning = defineStore('running', () => {
     const named = batch.some((_, i) => own(i).length)
     for (const [i, k] of batch.entries()) if (!named || own(i).length) file(k, own(i).length ? own(i) : errors)
   }
-  const file = ({ key, ...kept }: Filed, why: Fault[]) =>
-    localStorage.setItem(key, JSON.stringify({ ...kept, refused: why }))
+  const file = ({ key, ...kept }: Filed, why: Fault[], there = false) =>
+    localStorage.setItem(key, JSON.stringify({ ...kept, refused: why, ...(there ? { kept: true } : {}) }))
+
+  /** Sends what was refused once more: a clock was set, a role was given. */
+  function again(key: string) {
+    const k = list.value.find((o) => o.key === key)
+    if (!k) return
+    const { account, run, event } = k
+    localStorage.setItem(key, JSON.stringify({ account, run, event }))
+    reread()
+    void send()
+  }
 
   function putAside(key: string) {
     localStorage.removeItem(key)
@@ -106,5 +117,5 @@ export const useRunning = defineStore('running', () => {
   }
 
   useIntervalFn(() => void send(), 2000)
-  return { waiting, refused, failure, give, send, putAside }
+  return { waiting, refused, failure, give, send, again, putAside }
 })
