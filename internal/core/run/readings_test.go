@@ -136,7 +136,7 @@ func FuzzReadings(f *testing.F) {
 	})
 }
 
-// A reading is told beside what was predicted, on both sides of each limit; what was not
+// A reading stands beside what was predicted, on both sides of each limit; what was not
 // predicted is said to be so.
 func TestTell(t *testing.T) {
 	d := &run.Document{GustLimitMS: 9, GustLimitOf: "the site's", Bands: []run.Band{{Channel: "main.force", LowKN: 0.7, HighKN: 0.9, CeilingKN: 6}}}
@@ -159,8 +159,8 @@ func TestTell(t *testing.T) {
 	}
 }
 
-// Whoever is on the rope is told the worse of the metres beside them, and the longer minutes;
-// of somebody of whom nothing was planned nothing is told.
+// Of whoever is on the rope the worse of the metres beside them counts, and the longer minutes;
+// somebody of whom nothing was planned has none.
 func TestReach(t *testing.T) {
 	d := plan()
 	d.Cover = []run.Reach{
