@@ -480,7 +480,7 @@ func TestCover(t *testing.T) {
 	}
 }
 
-// What could not be looked at is told: gusts that are not stated, a drop of the day before that
+// What could not be looked at stands in the report: gusts that are not stated, a drop of the day before that
 // is missing, a rescue that cannot be planned.
 func TestNotLookedAt(t *testing.T) {
 	told := func(a *day.Asked, words string) bool {

@@ -23,8 +23,8 @@ type Reach struct {
 	AtM    quantity.Metres `json:"at_m" minimum:"0" maximum:"2000"`
 	State  string          `json:"state" enum:"covered,slow,last-resort,undecided,uncovered"`
 	Words  string          `json:"words,omitempty" maxLength:"200"`
-	// Seconds are from the alarm to the landing, as planned: they err low. ToldS is what people
-	// are told: with the policy's factor.
+	// Seconds are from the alarm to the landing, as planned: they err low. ToldS is what a run
+	// shows: with the policy's factor.
 	Seconds float64 `json:"seconds_s,omitempty" minimum:"0" maximum:"86400"`
 	ToldS   float64 `json:"told_s,omitempty" minimum:"0" maximum:"864000" doc:"planned, times the policy's factor"`
 }
