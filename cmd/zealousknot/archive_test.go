@@ -15,6 +15,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -145,6 +146,15 @@ func lived(t *testing.T, url string) {
 	must(db.AddReadings(ctx, team.ID, ran, map[string][]events.Point{"main.force": {{Ms: 1, V: 2}, {Ms: 5, V: 81000}}}))
 	must(db.PutAway(ctx, team, by, ran, &events.PuttingAway{}))
 	give(events.Call)
+	// A callout that was put away, and one that runs.
+	for n, id := range []string{"3c7c1f6e-0000-4000-8000-000000000001", "3c7c1f6e-0000-4000-8000-000000000002"} {
+		_, err = db.GiveCallout(ctx, team.ID, by, uuid.MustParse(id), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: "2026-11-24", BeganAt: now, KnownAt: now, Known: callout.Known{Kits: []string{"van bag"}}})
+		must(err)
+		if n == 0 {
+			_, _, err = db.PutAwayCallout(ctx, team, by, uuid.MustParse(id), "rhea", time.Now())
+			must(err)
+		}
+	}
 }
 
 // A team goes out and comes in again, with its records as they were sealed, and out again
@@ -218,6 +228,8 @@ func TestArchive(t *testing.T) {
 		"a plan of a run was altered":   {with("runs.jsonl", replace(`\"name\":\"Gate shaft\"`, `\"name\":\"Gate\"`)), "not the one that the run was made from"},
 		"a reading is missing":          {with("readings.jsonl", replace(`"count":2`, `"count":3`)), "not as many readings"},
 		"a board that is none":          {with("boards.jsonl", replace(`"from":"`, `"from":"9`)), "boards.jsonl, line"},
+		"a callout that is none":        {with("callouts.jsonl", replace(`"format":"callout"`, `"format":"call"`)), "callouts.jsonl, line"},
+		"a pre-plan that is none":       {with("pre-plans.jsonl", replace(`"landing":"boat"`, `"landing":"ship"`)), "pre-plans.jsonl, line"},
 		"no such harness":               {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
 	} {
 		refused(what, c[0], c[1])

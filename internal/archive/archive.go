@@ -39,13 +39,15 @@ const (
 	Versions = "versions.jsonl"
 	Photos   = "photos.jsonl"
 	Boards   = "boards.jsonl"
+	Preplans = "pre-plans.jsonl"
 	Runs     = "runs.jsonl"
 	Events   = "run-events.jsonl"
 	Readings = "readings.jsonl"
+	Callouts = "callouts.jsonl"
 	Records  = "records.jsonl"
 )
 
-var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Runs, Events, Readings, Records}
+var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Preplans, Runs, Events, Readings, Callouts, Records}
 
 var dropFile = regexp.MustCompile(`^drops/[a-z0-9][a-z0-9-]{0,63}\.json$`)
 

@@ -121,6 +121,7 @@ func askings(t *testing.T) []asking {
 	models := demo.Gear().Models
 	device := asText(t, models[slices.IndexFunc(models, func(m gear.Model) bool { return m.Class == gear.Descender })])
 	face, wall, shaft := asText(t, demo.Drops()["face-7"]), asText(t, demo.Drops()["basin-wall"]), asText(t, demo.Drops()["gate-shaft"])
+	bags := `"models":` + asText(t, models) + `,"items":` + asText(t, slices.DeleteFunc(demo.Items(), func(i gear.Item) bool { return i.Kit == "" }))
 	list := []asking{
 		{id: "moves"}, {id: "schools"}, {id: "team-moves"}, {id: "rules"},
 		{id: "check", request: face, args: []string{"check", "--json", "-"}},
@@ -157,6 +158,10 @@ func askings(t *testing.T) []asking {
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":-30}"}`},
 		{id: "merge", request: `{"base":` + face + `,"mine":` + strings.Replace(face, `"name":"Face 7"`, `"name":"Face 7 north"`, 1) + `,"theirs":` + strings.Replace(face, `"wind_m_s":`, `"note":"wet","wind_m_s":`, 1) + `}`},
 		{id: "merge", request: `{"base":` + face + `,"mine":` + face + `,"theirs":` + face + `,"prefer":"nobody"}`},
+		{id: "callout", request: `{"known":{"height_m":{"low_m":20,"high_m":40},"load":"two","knots":true},"day":"2026-11-24",` + bags + `}`},
+		{id: "callout", request: `{"known":{"kits":["none"]},"day":"2026-11-24",` + bags + `}`},
+		{id: "capability", request: `{"kit":"van bag","day":"2026-11-24",` + bags + `}`},
+		{id: "near", request: `{"preplans":[{"id":"a","preplan":{"format":"pre-plan","version":1,"name":"A","lat":46,"lon":9}}],"lat":46.1,"lon":9.1,"day":"2026-11-24"}`},
 		{id: "run-state", request: asText(t, demo.Run()), args: []string{"run", "--json", "-"}},
 		{id: "run-state", request: strings.Replace(asText(t, demo.Run()), `"person":"ivo"`, `"person":"nobody"`, 1), args: []string{"run", "-"}},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},

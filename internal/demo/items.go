@@ -61,11 +61,35 @@ func Items() []gear.Item {
 	list = append(list, numbered("hitch", "load-releasing hitch", "hitch-a", 1, 2)...)
 	list = append(list, numbered("evacuation", "evacuation kit", "evacuation-a", 1, 1)...)
 	list = append(list, inKit("rescue bag", append(numbered("helmet", "helmet", "helmet-a", 1, 2), append(numbered("stretcher", "stretcher", "stretcher-a", 1, 1), numbered("bag", "bag", "bag-a", 1, 1)...)...))...)
+	list = append(list, inKit("van bag", vanBag())...)
+	list = append(list, inKit("long bag", longBag())...)
 	list = append(list, guest())
 	for i := range list {
 		happen(&list[i])
 	}
 	return list
+}
+
+// vanBag is what the vehicle has for a callout: four ropes for a lower of one length, or of
+// two that are joined.
+func vanBag() (list []gear.Item) {
+	for n := 31; n <= 34; n++ {
+		id := fmt.Sprintf("rope-%d", n)
+		list = append(list, ropeItem(id, fmt.Sprintf("rope %d", n), "rope-105", 60, 10.5, gear.Dry))
+	}
+	list = append(list, numbered("brake", "combined brake", "brake-a", 11, 12)...)
+	list = append(list, numbered("grab", "rope grab", "grab-a", 11, 13)...)
+	list = append(list, numbered("hitch", "load-releasing hitch", "hitch-a", 11, 12)...)
+	list = append(list, numbered("pulley", "pulley", "pulley-a", 11, 14)...)
+	return append(list, numbered("connector", "connector", "connector-pear", 101, 112)...)
+}
+
+// longBag is two long ropes with their brakes, for what the van bag does not reach.
+func longBag() (list []gear.Item) {
+	for n := 41; n <= 42; n++ {
+		list = append(list, ropeItem(fmt.Sprintf("rope-%d", n), fmt.Sprintf("rope %d", n), "rope-105", 120, 10.5, gear.Dry))
+	}
+	return append(list, numbered("brake", "combined brake", "brake-a", 13, 14)...)
 }
 
 func inKit(name string, items []gear.Item) []gear.Item {
@@ -87,7 +111,9 @@ func guest() gear.Item {
 func Kits() []gear.Kit {
 	return []gear.Kit{{ID: "rescue-bag", Name: "rescue bag", Wanted: []gear.KitLine{
 		{Class: gear.Stretcher, Count: 1}, {Model: "helmet-a", Count: 3}, {Class: gear.Bag, Count: 1}, {Class: gear.Connector, Count: 2},
-	}}}
+	}}, {ID: "van-bag", Name: "van bag", Wanted: []gear.KitLine{
+		{Class: gear.Rope, Count: 4}, {Class: gear.AnchorBrake, Count: 2}, {Class: gear.RopeGrab, Count: 3}, {Class: gear.Hitch, Count: 2}, {Class: gear.Pulley, Count: 4}, {Class: gear.Connector, Count: 12},
+	}}, {ID: "long-bag", Name: "long bag", Wanted: []gear.KitLine{{Class: gear.Rope, Count: 2}, {Class: gear.AnchorBrake, Count: 2}}}}
 }
 
 // happen gives single items their history.

@@ -15,6 +15,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
@@ -166,6 +167,10 @@ func rules() []byte {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, severities(r.Gives), r.Fires)
 	}
 	fmt.Fprintf(&b, "| `%s` | look | while a rescuer of several drops is at one, another is covered less |\n", day.CoverRule)
+	b.WriteString("\nOn a callout, where none of them blocks.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range callout.Rules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
+	}
 	return []byte(b.String())
 }
 

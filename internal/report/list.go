@@ -18,6 +18,8 @@ type List struct {
 	// About stands under the title, a line each.
 	About []string
 	Parts []ListPart
+	// Small is on A5.
+	Small bool
 }
 
 // ListPart is a table with its heading. Widths are shares of the page.
@@ -42,7 +44,11 @@ type Print struct {
 
 // PDF writes the list.
 func (l *List) PDF(w io.Writer, by Print) error {
-	p := newPage(l.Title+" · "+by.Team, by.Printed)
+	paper := newPage
+	if l.Small {
+		paper = newSmallPage
+	}
+	p := paper(l.Title+" · "+by.Team, by.Printed)
 	p.heading(16, l.Title)
 	p.text(by.Team)
 	for _, words := range l.About {
@@ -59,7 +65,7 @@ func (l *List) PDF(w io.Writer, by Print) error {
 			sum += share
 		}
 		for i, share := range part.Widths {
-			widths[i] = width * share / sum
+			widths[i] = p.wide * share / sum
 		}
 		p.table(widths, part.Head, part.Rows)
 	}

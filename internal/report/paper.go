@@ -156,7 +156,7 @@ func newSVG() *svgPaper {
 	m := fpdf.New("P", "mm", "A4", "")
 	m.AddUTF8FontFromBytes("body", "", goregular.TTF)
 	m.AddUTF8FontFromBytes("body", "B", gobold.TTF)
-	return &svgPaper{measure: pdfPaper{&page{m}}}
+	return &svgPaper{measure: pdfPaper{&page{Fpdf: m}}}
 }
 
 func (s *svgPaper) reach(y float64) { s.deep = max(s.deep, y) }

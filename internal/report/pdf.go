@@ -80,10 +80,23 @@ func recordCells(rows []Row) [][]string {
 }
 
 // page is a document in hand, with the few shapes that sheets are made of.
-type page struct{ *fpdf.Fpdf }
+type page struct {
+	*fpdf.Fpdf
+	// wide is the room between the margins, high the height of the paper, edge the margin.
+	wide, high, edge float64
+}
 
 func newPage(title string, at time.Time) *page {
-	p := &page{fpdf.New("P", "mm", "A4", "")}
+	return begin(&page{fpdf.New("P", "mm", "A4", ""), width, 297, margin}, title, at)
+}
+
+// newSmallPage is a page of A5.
+func newSmallPage(title string, at time.Time) *page {
+	const edge = 8
+	return begin(&page{fpdf.New("P", "mm", "A5", ""), 148 - 2*edge, 210, edge}, title, at)
+}
+
+func begin(p *page, title string, at time.Time) *page {
 	p.AddUTF8FontFromBytes("body", "", goregular.TTF)
 	p.AddUTF8FontFromBytes("body", "B", gobold.TTF)
 	p.SetTitle(title, true)
@@ -91,14 +104,14 @@ func newPage(title string, at time.Time) *page {
 	p.SetCreationDate(at.UTC())
 	p.SetModificationDate(at.UTC())
 	p.SetCatalogSort(true)
-	p.SetMargins(margin, margin, margin)
+	p.SetMargins(p.edge, p.edge, p.edge)
 	p.SetAutoPageBreak(true, 26)
 	p.AliasNbPages("{pages}")
 	p.SetFooterFunc(func() {
 		p.SetY(-22)
 		p.SetFont("body", "", 7)
-		p.MultiCell(width, 3.2, Caution, "T", "L", false)
-		p.CellFormat(width, 3.6, fmt.Sprintf("%s · page %d of {pages}", title, p.PageNo()), "", 0, "L", false, 0, "")
+		p.MultiCell(p.wide, 3.2, Caution, "T", "L", false)
+		p.CellFormat(p.wide, 3.6, fmt.Sprintf("%s · page %d of {pages}", title, p.PageNo()), "", 0, "L", false, 0, "")
 	})
 	p.AddPage()
 	return p
@@ -106,13 +119,13 @@ func newPage(title string, at time.Time) *page {
 
 func (p *page) heading(size float64, words string) {
 	p.SetFont("body", "B", size)
-	p.MultiCell(width, size*0.5, words, "", "L", false)
+	p.MultiCell(p.wide, size*0.5, words, "", "L", false)
 	p.Ln(1)
 }
 
 func (p *page) text(words string) {
 	p.SetFont("body", "", textSize)
-	p.MultiCell(width, line, words, "", "L", false)
+	p.MultiCell(p.wide, line, words, "", "L", false)
 }
 
 // table writes rows under a head that is said again on every page; a row is never
@@ -123,7 +136,7 @@ func (p *page) table(widths []float64, head []string, rows [][]string) {
 	}
 	p.row("B", widths, head)
 	for _, r := range rows {
-		if p.GetY()+p.height(widths, r) > 297-26 {
+		if p.GetY()+p.height(widths, r) > p.high-26 {
 			p.AddPage()
 			p.row("B", widths, head)
 		}
@@ -147,13 +160,13 @@ func (p *page) height(widths []float64, cells []string) float64 {
 
 func (p *page) row(style string, widths []float64, cells []string) {
 	high := p.height(widths, cells)
-	x, y := margin+0.0, p.GetY()
+	x, y := p.edge, p.GetY()
 	for i, c := range cells {
 		p.SetFont("body", style, 8)
 		p.SetXY(x, y+0.5)
 		p.MultiCell(widths[i], 4, c, "", "L", false)
 		x += widths[i]
 	}
-	p.Line(margin, y+high, margin+width, y+high)
-	p.SetXY(margin, y+high)
+	p.Line(p.edge, y+high, p.edge+p.wide, y+high)
+	p.SetXY(p.edge, y+high)
 }

@@ -66,6 +66,22 @@ type archivedBoard struct {
 	Document  json.RawMessage `json:"document"`
 }
 
+type archivedPreplan struct {
+	ID        string          `json:"id"`
+	Version   int             `json:"version" minimum:"1"`
+	ChangedAt time.Time       `json:"changed_at"`
+	ByName    string          `json:"by_name,omitempty"`
+	Document  json.RawMessage `json:"document"`
+}
+
+type archivedCallout struct {
+	ID        uuid.UUID       `json:"id"`
+	Run       *uuid.UUID      `json:"run,omitempty"`
+	ChangedAt time.Time       `json:"changed_at"`
+	ByName    string          `json:"by_name,omitempty"`
+	Document  json.RawMessage `json:"document"`
+}
+
 // archivedRun is a run; its documents are texts, so that they stay as they were made.
 type archivedRun struct {
 	ID       uuid.UUID `json:"id"`
@@ -109,7 +125,7 @@ func (s *Store) Export(ctx context.Context, team Team, w io.Writer, made time.Ti
 		e := &exporting{ctx: ctx, tx: tx, s: s, team: team, out: archive.NewWriter(w)}
 		e.about.Format, e.about.MadeAt = archive.Format, made.UTC().Format(time.RFC3339)
 		e.about.Team.ID, e.about.Team.Name, e.about.Team.TimeZone = team.ID.String(), team.Name, team.TimeZone
-		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.boards, e.runs, e.records} {
+		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.boards, e.preplans, e.runs, e.callouts, e.records} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -273,6 +289,34 @@ func (e *exporting) boards() error {
 		var on, document string
 		err := row.Scan(&on, &v.Version, &v.ChangedAt, &v.ByName, &document)
 		v.Day, v.ChangedAt, v.Document = gear.Date(on), v.ChangedAt.UTC(), json.RawMessage(document)
+		return &v, err
+	}, nil)
+}
+
+func (e *exporting) preplans() error {
+	if n, err := e.there("preplans"); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT id, version, changed_at, changed_by_name, document::text FROM preplans WHERE team_id = $1 ORDER BY id"
+	return rowsOf(e, archive.Preplans, query, func(row pgx.Rows) (any, error) {
+		var v archivedPreplan
+		var document string
+		err := row.Scan(&v.ID, &v.Version, &v.ChangedAt, &v.ByName, &document)
+		v.ChangedAt, v.Document = v.ChangedAt.UTC(), json.RawMessage(document)
+		return &v, err
+	}, nil)
+}
+
+func (e *exporting) callouts() error {
+	if n, err := e.there("callouts"); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT id, run_id, changed_at, changed_by_name, document::text FROM callouts WHERE team_id = $1 ORDER BY changed_at, id"
+	return rowsOf(e, archive.Callouts, query, func(row pgx.Rows) (any, error) {
+		var v archivedCallout
+		var document string
+		err := row.Scan(&v.ID, &v.Run, &v.ChangedAt, &v.ByName, &document)
+		v.ChangedAt, v.Document = v.ChangedAt.UTC(), json.RawMessage(document)
 		return &v, err
 	}, nil)
 }

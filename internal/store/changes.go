@@ -26,6 +26,8 @@ type Change struct {
 	Drops   []string    `json:"drops,omitempty" doc:"ids of drops that were saved, removed, checked, or whose plan has another state"`
 	Days    []gear.Date `json:"days,omitempty" doc:"days whose board was changed"`
 	Runs    []uuid.UUID `json:"runs,omitempty" doc:"runs on which something was given"`
+	// Callouts: of callouts or pre-plans something was changed.
+	Callouts bool `json:"callouts,omitempty"`
 	// All is sent where changes may have been missed.
 	All bool `json:"all,omitempty"`
 
@@ -78,12 +80,12 @@ func (c *Change) person(id string) {
 
 // any reports whether anything was changed.
 func (c *Change) any() bool {
-	return c.Records || c.Gear || c.People || c.Policy || c.All || len(c.Drops) > 0 || len(c.Days) > 0 || len(c.Runs) > 0
+	return c.Records || c.Gear || c.People || c.Policy || c.Callouts || c.All || len(c.Drops) > 0 || len(c.Days) > 0 || len(c.Runs) > 0
 }
 
 // add adds what another change changed.
 func (c *Change) add(o *Change) {
-	c.Records, c.Gear, c.People, c.Policy, c.All = c.Records || o.Records, c.Gear || o.Gear, c.People || o.People, c.Policy || o.Policy, c.All || o.All
+	c.Records, c.Gear, c.People, c.Policy, c.Callouts, c.All = c.Records || o.Records, c.Gear || o.Gear, c.People || o.People, c.Policy || o.Policy, c.Callouts || o.Callouts, c.All || o.All
 	for _, id := range o.Drops {
 		c.drop(id)
 	}

@@ -2,8 +2,6 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -52,23 +50,13 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 	if standing.State != record.Released && !exercise {
 		return id, &strict.Error{Faults: []strict.Fault{{Pointer: "/drop", Detail: fmt.Sprintf("its plan is %s: a run is made of one that is released", standing.State)}}}
 	}
-	released, err := json.Marshal(d.Document)
-	if err != nil {
-		return id, err
-	}
-	sum := sha256.Sum256(released)
-	doc, err := run.Of(ctx, dropID, hex.EncodeToString(sum[:]), d.Document, s.Rescues, exercise)
-	if err != nil {
-		return id, err
-	}
-	body, err := json.Marshal(doc)
+	doc, err := run.Of(ctx, dropID, "", d.Document, s.Rescues, exercise)
 	if err != nil {
 		return id, err
 	}
 	id = uuid.New()
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		row := sqlc.AddRunParams{TeamID: team.ID, ID: id, DropID: dropID, Day: toDate(d.Document.Day), Document: body, Released: released, Sum: sum[:], ByID: signer.Account, ByName: signer.Name}
-		if err := q.AddRun(ctx, row); err != nil {
+		if err := keepRun(ctx, q, team.ID, id, signer, d.Document, doc); err != nil {
 			return err
 		}
 		return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team.ID)
@@ -259,7 +247,7 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 		}
 		st := run.Fold(d)
 		sealed := record.Entry{ID: ofRun(id, "sealed"), Kind: record.RunClosed, GivenAt: now, Day: day, Drop: row.DropID}
-		if _, err := l.add(signer, uuid.MustParse(sealed.ID), &record.Content{Entry: sealed, Run: &record.Sealed{Run: id.String(), Plan: d.Plan, SHA256: st.Seal, Events: st.Events, Exercise: d.Exercise}}); err != nil {
+		if _, err := l.add(signer, uuid.MustParse(sealed.ID), &record.Content{Entry: sealed, Run: &record.Sealed{Run: id.String(), Plan: d.Plan, SHA256: st.Seal, Events: st.Events, Exercise: d.Exercise, EnteredAfter: d.Entered != nil}}); err != nil {
 			return err
 		}
 		if err := l.flush(ctx); err != nil {

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
@@ -15,12 +16,14 @@ import (
 
 // Scenario is everything a team starts with.
 type Scenario struct {
-	Team    string
-	Gear    *drop.Store
-	People  []rig.Member
-	Drops   map[string]*drop.Document
-	Boards  []*day.Board
-	Members []ScenarioMember
+	Team   string
+	Gear   *drop.Store
+	People []rig.Member
+	Drops  map[string]*drop.Document
+	Boards []*day.Board
+	// Preplans are those of sites, by their ids.
+	Preplans map[string]*callout.Preplan
+	Members  []ScenarioMember
 	// Signed are records, each given by the member of a login.
 	Signed []Signed
 }
@@ -69,6 +72,11 @@ func (s *Store) load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenar
 	for _, b := range sc.Boards {
 		row := sqlc.AddBoardParams{TeamID: team.ID, Day: toDate(b.Day), Document: text(b)}
 		if _, err := q.AddBoard(ctx, row); err != nil {
+			return err
+		}
+	}
+	for id, p := range sc.Preplans {
+		if _, err := q.AddPreplan(ctx, sqlc.AddPreplanParams{TeamID: team.ID, ID: id, Document: text(p)}); err != nil {
 			return err
 		}
 	}

@@ -17,6 +17,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/archive"
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
@@ -52,7 +53,7 @@ func (s *Store) Import(ctx context.Context, r io.ReaderAt, size int64, how Impor
 	}
 	err = s.inTransaction(ctx, func(tx pgx.Tx) error {
 		i := &importing{ctx: ctx, tx: tx, s: s, in: a, how: how, models: map[string]*gear.Model{}}
-		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.boards, i.runs, i.records, i.whole, i.supervisor} {
+		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.boards, i.preplans, i.runs, i.callouts, i.records, i.whole, i.supervisor} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -308,6 +309,32 @@ func (i *importing) boards() error {
 			return nil, err
 		}
 		return []any{i.id, toDate(b.Day), version, string(v.Document), v.ChangedAt, v.ByName}, nil
+	})
+}
+
+func (i *importing) preplans() error {
+	count := 0
+	return i.copied(archive.Preplans, "preplans", []string{"team_id", "id", "version", "document", "changed_at", "changed_by_name"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedPreplan)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		version, err := revised(v.Version)
+		_, bad := callout.ReadPreplan(v.Document)
+		return []any{i.id, v.ID, version, string(v.Document), v.ChangedAt, v.ByName}, errors.Join(err, bad)
+	})
+}
+
+// callouts come after the runs that they became.
+func (i *importing) callouts() error {
+	count := 0
+	return i.copied(archive.Callouts, "callouts", []string{"team_id", "id", "document", "changed_at", "changed_by_name", "run_id"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedCallout)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		_, err := callout.Read(v.Document)
+		return []any{i.id, v.ID, string(v.Document), v.ChangedAt, v.ByName, v.Run}, err
 	})
 }
 

@@ -113,6 +113,14 @@ var Rights = withQuestions(map[string]Right{
 	"day-pdf":  signedIn,
 	"day-ics":  signedIn,
 
+	"callouts":         signedIn,
+	"give-callout":     only(Technician, Supervisor, StoreKeeper, Trainer),
+	"put-away-callout": only(Supervisor),
+	"capability-pdf":   signedIn,
+	"preplans":         signedIn,
+	"save-preplan":     only(Technician, Supervisor, Trainer),
+	"remove-preplan":   only(Supervisor),
+
 	"runs":          signedIn,
 	"run":           signedIn,
 	"run-pdf":       signedIn,

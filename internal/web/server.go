@@ -124,6 +124,8 @@ func SchemaName(t reflect.Type, hint string) string {
 		return "Run" + name
 	case "day":
 		return "Day" + name
+	case "callout":
+		return "Callout" + name
 	}
 	return name
 }

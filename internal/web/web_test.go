@@ -389,6 +389,29 @@ func TestTeamsAreApart(t *testing.T) {
 					[]byte(`{"format":"board","version":1,"day":"`+string(demo.Day)+`","slots":[{"drop":"face-4","hours":1}]}`), "If-Match", `"0"`)
 			case "day-check", "day-cover", "day-fill":
 				refused(t, 422, "/board/slots/0/drop", method, url, []byte(`{"board":{"format":"board","version":1,"day":"`+string(demo.Day)+`","slots":[{"drop":"face-4","hours":1}]}}`))
+			case "callout", "capability":
+				// A kit of the first team's is none of this one's.
+				refused(t, 422, map[string]string{"callout": "/known/kits/0", "capability": "/kit"}[op.OperationID], method, url,
+					[]byte(map[string]string{"callout": `{"known":{"kits":["van bag"]},"day":"2026-11-24"}`, "capability": `{"kit":"van bag","day":"2026-11-24"}`}[op.OperationID]))
+			case "near":
+				refused(t, 422, "/lon", method, url, []byte(`{"preplans":[],"lat":1,"day":"2026-11-24"}`))
+			case "callouts", "preplans":
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || strings.Contains(string(text), "Basin") {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
+			case "give-callout":
+				// The id may be another team's callout: here it is one of its own.
+				if answer, text := call(t, method, strings.ReplaceAll(other.URL+path, "{id}", account), calloutText("Theirs")); answer.StatusCode != 200 {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
+			case "put-away-callout":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), []byte(`{}`))
+			case "capability-pdf":
+				refused(t, 422, "/kit", method, strings.ReplaceAll(other.URL+path, "{name}", "van%20bag"), nil)
+			case "save-preplan":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", "basin-wall"), []byte(`{"format":"pre-plan","version":1,"name":"x"}`), "If-Match", `"1"`)
+			case "remove-preplan":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", "basin-wall"), nil, "If-Match", `"1"`)
 			case "set-plan":
 				refused(t, 404, "", method, url, []byte(`{"state":"draft"}`), "If-Match", `"1"`)
 			case "log", "log-csv":

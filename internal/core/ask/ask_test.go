@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/finding"
 )
@@ -16,6 +17,9 @@ func TestRuleIDs(t *testing.T) {
 		ids = append(ids, r.ID)
 	}
 	ids = append(ids, day.RuleIDs()...)
+	for _, r := range callout.Rules {
+		ids = append(ids, r.ID)
+	}
 	slices.Sort(ids)
 	if list := finding.Rules(); !slices.Equal(slices.Compact(ids), list) {
 		t.Errorf("the rules are\n%v\nand a policy may name\n%v", ids, list)

@@ -359,7 +359,7 @@ func TestChoose(t *testing.T) {
 	if choices.Fit != 2 || !choices.Choices[0].Fits {
 		t.Errorf("%d fit, first is %+v", choices.Fit, choices.Choices[0])
 	}
-	long := []string{"rope-5", "rope-17", "rope-18", "rope-19", "rope-20", "rope-21", "rope-22"}
+	long := []string{"rope-5", "rope-17", "rope-18", "rope-19", "rope-20", "rope-21", "rope-22", "rope-41", "rope-42"}
 	if choices, err := check.Choose(d, check.Place{Strand: "main"}, demo.Gear()); err != nil || !slices.Contains(long, choices.Choices[0].Item) {
 		t.Errorf("the rope that reaches the landing does not come first: %+v, %v", choices, err)
 	}
@@ -372,7 +372,7 @@ func TestChoose(t *testing.T) {
 	}
 	for _, c := range rope.Choices {
 		// Ropes that end above the person, or are thicker than 11 mm, do not fit.
-		if want := slices.Contains(append(long, "rope-6", "rope-9"), c.Item) && c.Taken == ""; c.Fits != want {
+		if want := slices.Contains(append(long, "rope-6", "rope-9", "rope-31", "rope-32", "rope-33", "rope-34"), c.Item) && c.Taken == ""; c.Fits != want {
 			t.Errorf("%s: fits is %v: %v", c.Item, c.Fits, c.Findings)
 		}
 	}

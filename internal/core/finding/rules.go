@@ -2,10 +2,10 @@ package finding
 
 import "slices"
 
-// rules are the ids of the rules on a drop and on a board, in the order of the alphabet: a policy names
+// rules are the ids of the rules on a drop, on a board and on a callout, in the order of the alphabet: a policy names
 // them, and is read below the packages that have them.
 var rules = []string{
-	"anchor.angle", "anchor.confirm", "anchor.shared", "body.ground", "brake.seat", "check.due", "connector.cross", "connector.gate", "date.future",
+	"anchor.angle", "anchor.confirm", "anchor.shared", "body.ground", "brake.seat", "callout.awake", "callout.kit", "callout.landing", "callout.people", "callout.reach", "check.due", "connector.cross", "connector.gate", "date.future",
 	"day.alone", "day.cover", "day.due", "day.hours", "day.supervised", "day.twice", "day.wind", "deviation.load", "device.descent-limit",
 	"device.direction", "device.foul", "device.height", "device.lanyard", "device.mode", "device.open", "device.park-before-descent",
 	"device.point", "device.turned", "edge.bare", "fall.clearance", "force.arrest", "hands.gloves", "harness.missing", "kit.missing", "link.hole",

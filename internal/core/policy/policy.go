@@ -3,6 +3,7 @@
 package policy
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -77,7 +78,11 @@ type Day struct {
 	RescueFactor quantity.Ratio           `json:"rescue_factor" minimum:"1" maximum:"10" doc:"by which the planned minutes of a rescue are multiplied on a run: they err low"`
 	Papers       []string                 `json:"papers,omitempty" maxItems:"4" enum:"qualification,medical,first-aid,induction" doc:"kinds that everybody on a drop holds"`
 	Supervisor   string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
+	AwakeH       quantity.Hours           `json:"awake_h,omitempty" exclusiveMinimum:"0" maximum:"48" doc:"hours awake, above which somebody who is called out is relieved; left out: 16"`
 }
+
+// Awake is how long somebody may have been awake who is called out.
+func (d *Day) Awake() quantity.Hours { return cmp.Or(d.AwakeH, 16) }
 
 // MoveTime is how long one action of a move takes, where it is not the shipped time.
 type MoveTime struct {

@@ -154,6 +154,8 @@ type Sealed struct {
 	SHA256   string `json:"sha256" doc:"over the run's events in order"`
 	Events   int    `json:"events"`
 	Exercise bool   `json:"exercise,omitempty"`
+	// EnteredAfter: it was typed after it happened.
+	EnteredAfter bool `json:"entered_after,omitempty" doc:"it was typed after it happened"`
 }
 
 // Content is what a record says: what was given, and what the program adds.

@@ -28,13 +28,15 @@ type Document struct {
 	Format  string `json:"format" enum:"run" doc:"always: run"`
 	Version int    `json:"version" minimum:"1" maximum:"1"`
 	// Drop is the id of the drop that was released, Plan the SHA-256 of its document.
-	Drop     string   `json:"drop" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
-	Plan     string   `json:"plan_sha256,omitempty" pattern:"^[0-9a-f]{64}$" doc:"of the released document"`
-	Site     string   `json:"site,omitempty" maxLength:"80"`
-	Exercise bool     `json:"exercise,omitempty" doc:"nothing of it enters a counter or what is learnt"`
-	People   []Person `json:"people" maxItems:"30"`
-	Moves    []Move   `json:"moves,omitempty" maxItems:"50" doc:"those whose steps are tapped: a team's, and rescues"`
-	Events   []Event  `json:"events" maxItems:"20000"`
+	Drop     string `json:"drop" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Plan     string `json:"plan_sha256,omitempty" pattern:"^[0-9a-f]{64}$" doc:"of the released document"`
+	Site     string `json:"site,omitempty" maxLength:"80"`
+	Exercise bool   `json:"exercise,omitempty" doc:"nothing of it enters a counter or what is learnt"`
+	// Entered is of a run that was typed afterwards.
+	Entered *Entered `json:"entered_after,omitempty" doc:"it was typed after it happened: by whom, and when; left out: given while it was"`
+	People  []Person `json:"people" maxItems:"30"`
+	Moves   []Move   `json:"moves,omitempty" maxItems:"50" doc:"those whose steps are tapped: a team's, and rescues"`
+	Events  []Event  `json:"events" maxItems:"20000"`
 	// Cover is who is reached from where, as it was planned; HangLimitS how long somebody may
 	// hang still by the policy.
 	Cover      []Reach `json:"cover,omitempty" maxItems:"60000"`

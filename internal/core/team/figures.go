@@ -149,10 +149,10 @@ func (r *Rig) Figures() *TeamFigures {
 	out.Changes = r.changes()
 	out.Release = r.release()
 	out.Ropes = r.ropes()
-	out.Knots = r.knots()
+	out.Knots = r.Knots()
 	out.Schools = r.schoolsAt()
 	out.Crosses = r.crossings(out.Schools)
-	out.Roles = r.roles()
+	out.Roles = r.Roles()
 	return out
 }
 
@@ -290,8 +290,8 @@ func (r *Rig) release() *Release {
 	return nil
 }
 
-// knots is what each knot of both lines asks for, in the order in which they come.
-func (r *Rig) knots() []KnotFigures {
+// Knots is what each knot of both lines asks for, in the order in which they come.
+func (r *Rig) Knots() []KnotFigures {
 	list := []KnotFigures{}
 	for _, name := range []string{"main", "belay"} {
 		l := r.line(name)
@@ -383,8 +383,8 @@ func (r *Rig) cross(over func(SchoolFigures) bool) (quantity.Metres, bool) {
 	return (low + high) / 2, true
 }
 
-// roles say who stands where, and what their hands do.
-func (r *Rig) roles() []Role {
+// Roles say who stands where, and what their hands do.
+func (r *Rig) Roles() []Role {
 	var list []Role
 	for i, who := range r.Operators {
 		switch i {

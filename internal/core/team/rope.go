@@ -177,13 +177,14 @@ func (l *Line) roped(v *rig.TeamLineView, back quantity.Metres, in *Setting) {
 			l.joined(l.LengthM)
 		}
 	}
-	// A knot that is marked on the strand as it hangs is so far from the rope's end.
+	// A knot that is marked on the strand as it hangs is so far from the rope's end. Joins are
+	// where the ropes end, wherever the strand hangs now.
 	if v.Strand.Length == nil {
 		return
 	}
 	for i := range v.Strand.Marks {
 		m := &v.Strand.Marks[i]
-		if k := m.HeightM - v.Strand.Length.EndM; k > 0 && (m.Kind == rig.KnotMark || m.Kind == rig.JoinMark) {
+		if k := m.HeightM - v.Strand.Length.EndM; k > 0 && m.Kind == rig.KnotMark {
 			l.joined(k)
 		}
 	}

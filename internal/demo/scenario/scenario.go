@@ -31,7 +31,7 @@ func Load(ctx context.Context, s *store.Store, on gear.Date) (team store.Team, l
 
 // Of is the demo team with everything it has.
 func Of(hash string) *store.Scenario {
-	sc := &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops(), Boards: []*day.Board{demo.Board()}, Members: members(demo.Accounts(), hash)}
+	sc := &store.Scenario{Team: demo.Team, Gear: demo.Gear(), People: demo.People(), Drops: demo.Drops(), Boards: []*day.Board{demo.Board()}, Preplans: demo.Preplans(), Members: members(demo.Accounts(), hash)}
 	for _, g := range demo.Records() {
 		sc.Signed = append(sc.Signed, store.Signed{Login: g.Login, Entry: g.Entry})
 	}

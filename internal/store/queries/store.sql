@@ -258,3 +258,35 @@ SELECT number, body FROM readings WHERE team_id = $1 AND run_id = $2 AND channel
 
 -- name: RemoveReadings :exec
 DELETE FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND number = ANY (sqlc.arg(numbers)::bigint[]);
+
+-- name: Preplans :many
+SELECT * FROM preplans WHERE team_id = $1 ORDER BY id LIMIT 1000;
+
+-- name: Preplan :one
+SELECT * FROM preplans WHERE team_id = $1 AND id = $2;
+
+-- name: AddPreplan :one
+INSERT INTO preplans (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING RETURNING version;
+
+-- name: SavePreplan :one
+UPDATE preplans SET document = $4, version = version + 1, changed_at = now(), changed_by_name = $5
+WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;
+
+-- name: RemovePreplan :one
+DELETE FROM preplans WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;
+
+-- name: Callouts :many
+SELECT c.id, c.document, c.changed_at, c.run_id, r.drop_id FROM callouts c LEFT JOIN runs r ON r.team_id = c.team_id AND r.id = c.run_id
+WHERE c.team_id = $1 ORDER BY c.changed_at DESC, c.id LIMIT 50;
+
+-- name: LockCallout :one
+SELECT c.document, c.run_id FROM callouts c WHERE c.team_id = $1 AND c.id = $2 FOR UPDATE;
+
+-- name: AddCallout :execrows
+INSERT INTO callouts (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING;
+
+-- name: SaveCallout :exec
+UPDATE callouts SET document = $3, changed_at = now(), changed_by_name = $4 WHERE team_id = $1 AND id = $2;
+
+-- name: PutAwayCallout :exec
+UPDATE callouts SET document = $3, run_id = $4, changed_at = now(), changed_by_name = $5 WHERE team_id = $1 AND id = $2;

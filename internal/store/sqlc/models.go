@@ -33,6 +33,15 @@ type Board struct {
 	ChangedByName string
 }
 
+type Callout struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedByName string
+	RunID         *uuid.UUID
+}
+
 type Chain struct {
 	TeamID uuid.UUID
 	Number int64
@@ -198,6 +207,15 @@ type Policy struct {
 	Version   int32
 	Body      []byte
 	ChangedAt pgtype.Timestamptz
+}
+
+type Preplan struct {
+	TeamID        uuid.UUID
+	ID            string
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedByName string
 }
 
 type Reading struct {

@@ -38,6 +38,30 @@ func (q *Queries) AddBoard(ctx context.Context, arg AddBoardParams) (int32, erro
 	return version, err
 }
 
+const addCallout = `-- name: AddCallout :execrows
+INSERT INTO callouts (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING
+`
+
+type AddCalloutParams struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) AddCallout(ctx context.Context, arg AddCalloutParams) (int64, error) {
+	result, err := q.db.Exec(ctx, addCallout,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const addDeviceToken = `-- name: AddDeviceToken :exec
 INSERT INTO device_tokens (team_id, run_id, id, name, secret, made_by) VALUES ($1, $2, $3, $4, $5, $6)
 `
@@ -177,6 +201,29 @@ type AddPolicyParams struct {
 
 func (q *Queries) AddPolicy(ctx context.Context, arg AddPolicyParams) (int32, error) {
 	row := q.db.QueryRow(ctx, addPolicy, arg.TeamID, arg.Body)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
+const addPreplan = `-- name: AddPreplan :one
+INSERT INTO preplans (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING RETURNING version
+`
+
+type AddPreplanParams struct {
+	TeamID        uuid.UUID
+	ID            string
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) AddPreplan(ctx context.Context, arg AddPreplanParams) (int32, error) {
+	row := q.db.QueryRow(ctx, addPreplan,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.ChangedByName,
+	)
 	var version int32
 	err := row.Scan(&version)
 	return version, err
@@ -331,6 +378,45 @@ func (q *Queries) BoardsBetween(ctx context.Context, arg BoardsBetweenParams) ([
 	for rows.Next() {
 		var i BoardsBetweenRow
 		if err := rows.Scan(&i.Day, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const callouts = `-- name: Callouts :many
+SELECT c.id, c.document, c.changed_at, c.run_id, r.drop_id FROM callouts c LEFT JOIN runs r ON r.team_id = c.team_id AND r.id = c.run_id
+WHERE c.team_id = $1 ORDER BY c.changed_at DESC, c.id LIMIT 50
+`
+
+type CalloutsRow struct {
+	ID        uuid.UUID
+	Document  []byte
+	ChangedAt pgtype.Timestamptz
+	RunID     *uuid.UUID
+	DropID    *string
+}
+
+func (q *Queries) Callouts(ctx context.Context, teamID uuid.UUID) ([]CalloutsRow, error) {
+	rows, err := q.db.Query(ctx, callouts, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []CalloutsRow
+	for rows.Next() {
+		var i CalloutsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Document,
+			&i.ChangedAt,
+			&i.RunID,
+			&i.DropID,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1218,6 +1304,27 @@ func (q *Queries) KitsByID(ctx context.Context, arg KitsByIDParams) ([]Kit, erro
 	return items, nil
 }
 
+const lockCallout = `-- name: LockCallout :one
+SELECT c.document, c.run_id FROM callouts c WHERE c.team_id = $1 AND c.id = $2 FOR UPDATE
+`
+
+type LockCalloutParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+type LockCalloutRow struct {
+	Document []byte
+	RunID    *uuid.UUID
+}
+
+func (q *Queries) LockCallout(ctx context.Context, arg LockCalloutParams) (LockCalloutRow, error) {
+	row := q.db.QueryRow(ctx, lockCallout, arg.TeamID, arg.ID)
+	var i LockCalloutRow
+	err := row.Scan(&i.Document, &i.RunID)
+	return i, err
+}
+
 const lockRun = `-- name: LockRun :one
 SELECT drop_id, day, document, phase FROM runs WHERE team_id = $1 AND id = $2 FOR UPDATE
 `
@@ -1399,6 +1506,83 @@ func (q *Queries) Policy(ctx context.Context, teamID uuid.UUID) (PolicyRow, erro
 	var i PolicyRow
 	err := row.Scan(&i.Version, &i.Body)
 	return i, err
+}
+
+const preplan = `-- name: Preplan :one
+SELECT team_id, id, version, document, changed_at, changed_by_name FROM preplans WHERE team_id = $1 AND id = $2
+`
+
+type PreplanParams struct {
+	TeamID uuid.UUID
+	ID     string
+}
+
+func (q *Queries) Preplan(ctx context.Context, arg PreplanParams) (Preplan, error) {
+	row := q.db.QueryRow(ctx, preplan, arg.TeamID, arg.ID)
+	var i Preplan
+	err := row.Scan(
+		&i.TeamID,
+		&i.ID,
+		&i.Version,
+		&i.Document,
+		&i.ChangedAt,
+		&i.ChangedByName,
+	)
+	return i, err
+}
+
+const preplans = `-- name: Preplans :many
+SELECT team_id, id, version, document, changed_at, changed_by_name FROM preplans WHERE team_id = $1 ORDER BY id LIMIT 1000
+`
+
+func (q *Queries) Preplans(ctx context.Context, teamID uuid.UUID) ([]Preplan, error) {
+	rows, err := q.db.Query(ctx, preplans, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Preplan
+	for rows.Next() {
+		var i Preplan
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ID,
+			&i.Version,
+			&i.Document,
+			&i.ChangedAt,
+			&i.ChangedByName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const putAwayCallout = `-- name: PutAwayCallout :exec
+UPDATE callouts SET document = $3, run_id = $4, changed_at = now(), changed_by_name = $5 WHERE team_id = $1 AND id = $2
+`
+
+type PutAwayCalloutParams struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Document      []byte
+	RunID         *uuid.UUID
+	ChangedByName string
+}
+
+func (q *Queries) PutAwayCallout(ctx context.Context, arg PutAwayCalloutParams) error {
+	_, err := q.db.Exec(ctx, putAwayCallout,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.RunID,
+		arg.ChangedByName,
+	)
+	return err
 }
 
 const putEvent = `-- name: PutEvent :exec
@@ -1608,6 +1792,23 @@ type RemoveDropParams struct {
 
 func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, error) {
 	row := q.db.QueryRow(ctx, removeDrop, arg.TeamID, arg.ID, arg.Version)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
+const removePreplan = `-- name: RemovePreplan :one
+DELETE FROM preplans WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
+`
+
+type RemovePreplanParams struct {
+	TeamID  uuid.UUID
+	ID      string
+	Version int32
+}
+
+func (q *Queries) RemovePreplan(ctx context.Context, arg RemovePreplanParams) (int32, error) {
+	row := q.db.QueryRow(ctx, removePreplan, arg.TeamID, arg.ID, arg.Version)
 	var version int32
 	err := row.Scan(&version)
 	return version, err
@@ -1825,6 +2026,27 @@ func (q *Queries) SaveBoard(ctx context.Context, arg SaveBoardParams) (int32, er
 	return version, err
 }
 
+const saveCallout = `-- name: SaveCallout :exec
+UPDATE callouts SET document = $3, changed_at = now(), changed_by_name = $4 WHERE team_id = $1 AND id = $2
+`
+
+type SaveCalloutParams struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) SaveCallout(ctx context.Context, arg SaveCalloutParams) error {
+	_, err := q.db.Exec(ctx, saveCallout,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	return err
+}
+
 const saveDrop = `-- name: SaveDrop :one
 UPDATE drops SET name = $4, document = $5, version = version + 1, changed_at = now(), changed_by = $6, changed_by_name = $7
 WHERE team_id = $1 AND id = $2 AND version = $3
@@ -1870,6 +2092,32 @@ type SavePolicyParams struct {
 
 func (q *Queries) SavePolicy(ctx context.Context, arg SavePolicyParams) (int32, error) {
 	row := q.db.QueryRow(ctx, savePolicy, arg.TeamID, arg.Version, arg.Body)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
+const savePreplan = `-- name: SavePreplan :one
+UPDATE preplans SET document = $4, version = version + 1, changed_at = now(), changed_by_name = $5
+WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
+`
+
+type SavePreplanParams struct {
+	TeamID        uuid.UUID
+	ID            string
+	Version       int32
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) SavePreplan(ctx context.Context, arg SavePreplanParams) (int32, error) {
+	row := q.db.QueryRow(ctx, savePreplan,
+		arg.TeamID,
+		arg.ID,
+		arg.Version,
+		arg.Document,
+		arg.ChangedByName,
+	)
 	var version int32
 	err := row.Scan(&version)
 	return version, err

@@ -209,6 +209,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/callout/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to do with what is known of a callout: the worst end of every range; nothing is kept */
+        post: operations["callout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/callout/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What one kit is capable of by itself; nothing is kept */
+        post: operations["capability"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/callout/near": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Known sites by name or distance; nothing is kept */
+        post: operations["near"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/callouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The team's callouts, last changed first, fifty at most */
+        get: operations["callouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/callouts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give what a device has of a callout; the answer is what all devices have */
+        put: operations["give-callout"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/callouts/{id}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a drop and its run of a callout, to be signed */
+        post: operations["put-away-callout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/changes": {
         parameters: {
             query?: never;
@@ -1361,6 +1463,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/preplans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known of sites */
+        get: operations["preplans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/preplans/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a pre-plan, if nobody else has changed it; If-Match "0" for a new one */
+        put: operations["save-preplan"];
+        post?: never;
+        /** Remove a pre-plan, if nobody else has changed it */
+        delete: operations["remove-preplan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/propose": {
         parameters: {
             query?: never;
@@ -1809,6 +1946,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/store/kits/{name}/capability.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a kit can do, on A5, for its lid */
+        get: operations["capability-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/team/moves": {
         parameters: {
             query?: never;
@@ -2095,6 +2249,14 @@ export interface components {
              */
             view?: "front" | "back";
         };
+        AwayCalloutBody: {
+            /** @description who of the team went down; left out: nobody of it */
+            person?: string;
+        };
+        AwayCalloutOutBody: {
+            drop: string;
+            run: string;
+        };
         Backup: {
             /**
              * Format: double
@@ -2202,8 +2364,473 @@ export interface components {
             /** Format: double */
             weight_kN: number;
         };
+        Callout: {
+            callout: components["schemas"]["CalloutDocument"];
+            /** Format: date-time */
+            changed_at: string;
+            drop?: string;
+            id: string;
+            /** @description left out: it is not put away */
+            run?: string;
+        };
+        CalloutAsked: {
+            /** Format: date */
+            day: string;
+            exercise?: boolean;
+            items?: components["schemas"]["Item"][];
+            known: components["schemas"]["CalloutKnown"];
+            /** @description with items: what there is; both left out: the team's store */
+            models?: components["schemas"]["Model"][];
+            /** @description left out: as shipped */
+            policy?: components["schemas"]["Policy"];
+        };
+        CalloutCapability: {
+            /**
+             * Format: double
+             * @description the furthest that the anchors are back
+             */
+            back_m: number;
+            friction: components["schemas"]["CalloutKitFriction"][];
+            /** @description labels of what is counted */
+            items: string[];
+            /**
+             * Format: double
+             * @description with a knot in one line or both; left out: no further, or the kit does not pass one
+             */
+            joined_m?: number;
+            kit: string;
+            largest: components["schemas"]["CalloutLargest"][];
+            left?: components["schemas"]["CalloutLeft"][];
+            /** @description of this content: another content, another number */
+            number: string;
+            /** @description from two who pull to eight, over the whole single reach */
+            raises: components["schemas"]["CalloutKitRaise"][];
+            /**
+             * Format: double
+             * @description how far down from the edge two lines come without a knot
+             */
+            single_m: number;
+            /** @description why it gives no lower by itself; left out: it gives one */
+            why?: string;
+        };
+        CalloutCard: {
+            calls: components["schemas"]["TeamCall"][];
+            /** @description by touch, in their order */
+            checks: components["schemas"]["CalloutTouch"][];
+            drop?: components["schemas"]["Document"];
+            exercise?: boolean;
+            findings: components["schemas"]["Finding"][];
+            /** @description what is in the kits and may not be used */
+            left?: components["schemas"]["CalloutLeft"][];
+            not_looked_at: string[];
+            people: components["schemas"]["CalloutCrew"];
+            raise?: components["schemas"]["CalloutRaise"];
+            /** @description how far down from the edge each rope comes, single ones first, the furthest first */
+            reach: components["schemas"]["CalloutReach"][];
+            /** @description the ropes of the rig come down at the worst end of the height; never where the height is not known */
+            reaches: boolean;
+            /** @description left out: the kits give none */
+            rig?: components["schemas"]["CalloutRig"];
+            /** @description what was taken for what is known, and what it costs not to know */
+            taken: components["schemas"]["CalloutTaken"][];
+        };
+        CalloutComer: {
+            /**
+             * Format: int64
+             * @description minutes from now; left out: is here
+             */
+            arrives_min?: number;
+            /**
+             * Format: double
+             * @description left out: not known
+             */
+            awake_h?: number;
+            name: string;
+        };
+        CalloutCrew: {
+            belay?: string;
+            /** @description who goes over the edge with the load */
+            down?: string;
+            edge?: string;
+            haul?: string[];
+            /**
+             * Format: int64
+             * @description minutes from now until main, belay and who goes down are there; left out: so many are not coming
+             */
+            lower_min?: number;
+            main?: string;
+            places: components["schemas"]["Role"][];
+        };
+        CalloutDocument: {
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date */
+            day: string;
+            /** @description nothing of it enters a counter or what is learnt */
+            exercise?: boolean;
+            /**
+             * @description always: callout
+             * @enum {string}
+             */
+            format: "callout";
+            known: components["schemas"]["CalloutKnown"];
+            /** Format: date-time */
+            known_at: string;
+            marks?: components["schemas"]["CalloutMark"][];
+            name: string;
+            preplan?: string;
+            reasons?: components["schemas"]["CalloutReason"][];
+            /** Format: int64 */
+            version: number;
+        };
+        CalloutHand: {
+            /** @description for friction */
+            add: string;
+            /** Format: double */
+            hand_kN: number;
+            /** @description a hand holds it for long */
+            held: boolean;
+            /** @enum {string} */
+            load: "one" | "two" | "stretcher";
+            /** @description at its lightest the load hardly runs */
+            stiff?: boolean;
+        };
+        CalloutKitAsked: {
+            /** Format: date */
+            day: string;
+            items?: components["schemas"]["Item"][];
+            /** @description its name, as it stands on what is in it */
+            kit: string;
+            /** @description with items: what there is; both left out: the team's store */
+            models?: components["schemas"]["Model"][];
+            /** @description left out: as shipped */
+            policy?: components["schemas"]["Policy"];
+        };
+        CalloutKitFriction: {
+            brake: string;
+            of: components["schemas"]["CalloutHand"][];
+            rope: string;
+        };
+        CalloutKitRaise: {
+            /** Format: int64 */
+            haulers: number;
+            of: components["schemas"]["CalloutKitWay"][];
+        };
+        CalloutKitWay: {
+            /** @enum {string} */
+            load: "one" | "two" | "stretcher";
+            /** Format: double */
+            seconds_s?: number;
+            /** @description left out: they do not manage it */
+            system?: string;
+        };
+        CalloutKnot: {
+            /** @description what is rigged before the lower begins */
+            before: string[];
+            /**
+             * Format: double
+             * @description at the latest
+             */
+            high_m: number;
+            /**
+             * Format: double
+             * @description metres of way down from the edge at which it is met, at the earliest
+             */
+            low_m: number;
+            ready: boolean;
+        };
+        CalloutKnown: {
+            /** @description from the edge back to the anchors */
+            back_m?: components["schemas"]["CalloutSpan"];
+            /**
+             * @description how it is protected; free: the ropes hang from the anchors and touch none
+             * @enum {string}
+             */
+            edge?: "roller" | "pad" | "sleeve" | "none" | "free";
+            /** @description from the edge down to the landing */
+            height_m?: components["schemas"]["CalloutSpan"];
+            /** @description names of the kits that are in the vehicles; left out: everything that is in a kit */
+            kits?: string[];
+            /** @description whether ropes may be joined, so that a knot is passed */
+            knots?: boolean;
+            /** @enum {string} */
+            landing?: "ground" | "deck" | "water" | "boat";
+            /**
+             * @description one person, two, or a stretcher with its attendant
+             * @enum {string}
+             */
+            load?: "one" | "two" | "stretcher";
+            /** @description of the load with everything; left out: as is usual for it */
+            mass_kg?: components["schemas"]["CalloutMasses"];
+            people?: components["schemas"]["CalloutComer"][];
+        };
+        CalloutLargest: {
+            /**
+             * Format: double
+             * @description 0: none
+             */
+            mass_kg: number;
+            /** Format: int64 */
+            persons: number;
+        };
+        CalloutLeft: {
+            item: string;
+            label: string;
+            why: string;
+        };
+        CalloutLine: {
+            /** @description for friction, at the worst end */
+            add: string;
+            brake: string;
+            /** @description left out: none is in the kits */
+            connector?: string;
+            /**
+             * Format: double
+             * @description left for the hand at the worst end; 0 with known false
+             */
+            hand_kN: number;
+            /** @description a hand holds it for long */
+            held: boolean;
+            knots?: components["schemas"]["CalloutKnot"][];
+            /** @description the brake's friction is entered */
+            known: boolean;
+            /**
+             * Format: double
+             * @description behind the brake with the load at the landing; less than 0: it does not reach
+             */
+            left_m: number;
+            /**
+             * Format: double
+             * @description of rope, with knots and what stays behind the brake
+             */
+            need_m: number;
+            /** @description labels, from the brake down */
+            ropes: string[];
+            /** @description at the lightest end the load hardly runs */
+            stiff?: boolean;
+        };
+        CalloutMark: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            id: string;
+            /** @enum {string} */
+            what: "arrived" | "ready" | "over-edge" | "at-load" | "down" | "up" | "handed-over" | "ended" | "other";
+            words?: string;
+        };
+        CalloutMasses: {
+            /** Format: double */
+            high_kg: number;
+            /** Format: double */
+            low_kg: number;
+        };
+        CalloutNear: {
+            /** @description as people read it */
+            far?: string;
+            /**
+             * Format: double
+             * @description along the ground as a sphere, m; left out: not known
+             */
+            far_m?: number;
+            id: string;
+            name: string;
+            /** @description anchors whose examination is not in date, with why */
+            stale?: string[];
+        };
+        CalloutNearAsked: {
+            /** Format: date */
+            day: string;
+            find?: string;
+            /** Format: double */
+            lat?: number;
+            /** Format: double */
+            lon?: number;
+            preplans: components["schemas"]["CalloutPreplanOf"][];
+        };
+        CalloutOutBody: {
+            /** @description what all devices have of it */
+            callout: components["schemas"]["CalloutDocument"];
+        };
+        CalloutPreplan: {
+            /** @description how one gets there, gates and keys */
+            access?: string;
+            anchors?: components["schemas"]["CalloutRegister"][];
+            back_m?: components["schemas"]["CalloutSpan"];
+            /** @description id of a drop that is ready to be taken */
+            drop?: string;
+            /** @enum {string} */
+            edge?: "roller" | "pad" | "sleeve" | "none" | "free";
+            /**
+             * @description always: pre-plan
+             * @enum {string}
+             */
+            format: "pre-plan";
+            hazards?: string;
+            height_m?: components["schemas"]["CalloutSpan"];
+            /** @enum {string} */
+            landing?: "ground" | "deck" | "water" | "boat";
+            /** @description where people are brought down, and how they leave it */
+            landing_at?: string;
+            /**
+             * Format: double
+             * @description degrees north, WGS 84
+             */
+            lat?: number;
+            /**
+             * Format: double
+             * @description degrees east, WGS 84
+             */
+            lon?: number;
+            name: string;
+            /** @description channels, and where there is no signal */
+            radio?: string;
+            rendezvous?: string;
+            /** Format: int64 */
+            version: number;
+        };
+        CalloutPreplanOf: {
+            id: string;
+            preplan: components["schemas"]["CalloutPreplan"];
+        };
+        CalloutRaise: {
+            /** Format: int64 */
+            best: number;
+            /**
+             * Format: int64
+             * @description who are left to pull
+             */
+            haulers: number;
+            /**
+             * Format: int64
+             * @description haulers that are missing for the easiest way
+             */
+            more?: number;
+            /** @description that the gear gives, the smallest ratio first */
+            ways: components["schemas"]["CalloutRaiseWay"][];
+        };
+        CalloutRaiseWay: {
+            /** Format: double */
+            anchor_kN: number;
+            /**
+             * Format: double
+             * @description pulled together by all
+             */
+            hand_kN: number;
+            /** Format: int64 */
+            haulers_needed: number;
+            /** Format: int64 */
+            pulleys: number;
+            /** @description the kits have what it takes */
+            ready: boolean;
+            /** Format: int64 */
+            resets: number;
+            /** Format: double */
+            seconds_s: number;
+            system: string;
+        };
+        CalloutReach: {
+            /**
+             * Format: int64
+             * @description how many more there are of the same
+             */
+            alike?: number;
+            /** @description for the whole height that is known */
+            enough?: boolean;
+            joined?: boolean;
+            /** Format: double */
+            length_m: number;
+            /**
+             * Format: double
+             * @description 0: not over the edge
+             */
+            reach_m: number;
+            /** @description labels, from the brake down */
+            ropes: string[];
+        };
+        CalloutReason: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            id: string;
+            rule: string;
+            subject: string;
+            words: string;
+        };
+        CalloutRegister: {
+            /** Format: date */
+            again_by?: string;
+            examined_by?: string;
+            /** Format: date */
+            examined_on?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description as proved; left out: not known
+             */
+            strength_kN?: number;
+            /** @description bolt, tree, rail, where it is */
+            what?: string;
+        };
+        CalloutRig: {
+            /**
+             * Format: double
+             * @description the most that either anchor bears: caught by the belay, or hauling
+             */
+            anchor_kN: number;
+            belay: components["schemas"]["CalloutLine"];
+            /**
+             * Format: double
+             * @description on the belay when the main goes, at most
+             */
+            catch_kN: number;
+            /**
+             * Format: double
+             * @description how far the load drops then, at most
+             */
+            drop_m: number;
+            /**
+             * Format: double
+             * @description that it was worked out for
+             */
+            height_m: number;
+            /** @description labels of what lies ready at the anchors */
+            kit: string[];
+            /**
+             * Format: double
+             * @description one lower to the landing, at the policy's speed; knots not counted
+             */
+            lower_s: number;
+            main: components["schemas"]["CalloutLine"];
+            working: components["schemas"]["Working"][];
+        };
+        CalloutSpan: {
+            /** Format: double */
+            high_m: number;
+            /** Format: double */
+            low_m: number;
+        };
+        CalloutTaken: {
+            /** @description what it costs not to know it better */
+            cost?: string;
+            known?: boolean;
+            /** @enum {string} */
+            of: "height" | "back" | "edge" | "load" | "landing" | "knots" | "people" | "kits";
+            words: string;
+        };
+        CalloutTouch: {
+            do: string;
+            /** @description item id */
+            item?: string;
+            must: string;
+            /** @description what it is on */
+            of: string;
+        };
+        CalloutsOutBody: {
+            callouts: components["schemas"]["Callout"][];
+        };
         Change: {
             all?: boolean;
+            callouts?: boolean;
             /** @description days whose board was changed */
             days?: string[];
             /** @description ids of drops that were saved, removed, checked, or whose plan has another state */
@@ -2499,6 +3126,11 @@ export interface components {
             person: string;
         };
         Day: {
+            /**
+             * Format: double
+             * @description hours awake, above which somebody who is called out is relieved; left out: 16
+             */
+            awake_h?: number;
             /**
              * Format: int64
              * @description minutes between two drops of one person or item: the way, and a new function check
@@ -5234,6 +5866,9 @@ export interface components {
              */
             look_s: number;
         };
+        Near: {
+            sites: components["schemas"]["CalloutNear"][];
+        };
         Node: {
             capture?: boolean;
             fixed?: string;
@@ -5703,6 +6338,18 @@ export interface components {
             /** @description such as stow, hold, work, park */
             name: string;
             parked?: boolean;
+        };
+        Preplan: {
+            /** Format: date-time */
+            changed_at: string;
+            changed_by?: string;
+            id: string;
+            preplan: components["schemas"]["CalloutPreplan"];
+            /** Format: int64 */
+            version: number;
+        };
+        PreplansOutBody: {
+            preplans: components["schemas"]["Preplan"][];
         };
         Problem: {
             detail?: string;
@@ -6623,6 +7270,8 @@ export interface components {
             bands?: components["schemas"]["RunBand"][];
             cover?: components["schemas"]["RunReach"][];
             drop: string;
+            /** @description it was typed after it happened: by whom, and when; left out: given while it was */
+            entered_after?: components["schemas"]["RunEntered"];
             events: components["schemas"]["RunEvent"][];
             /** @description nothing of it enters a counter or what is learnt */
             exercise?: boolean;
@@ -6648,6 +7297,12 @@ export interface components {
             unplanned?: string[];
             /** Format: int64 */
             version: number;
+        };
+        RunEntered: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            callout?: string;
         };
         RunEvent: {
             /** Format: double */
@@ -6956,6 +7611,8 @@ export interface components {
             transfer_cover?: "device" | "loop";
         };
         Sealed: {
+            /** @description it was typed after it happened */
+            entered_after?: boolean;
             /** Format: int64 */
             events: number;
             exercise?: boolean;
@@ -7943,6 +8600,10 @@ export interface components {
             changed_at: string;
             /** @description of the drop */
             name: string;
+            /** Format: int64 */
+            version: number;
+        };
+        VersionOutBody: {
             /** Format: int64 */
             version: number;
         };
@@ -9584,6 +10245,690 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WindAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    callout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalloutAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    capability: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalloutKitAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutCapability"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    near: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalloutNearAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Near"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    callouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutsOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "give-callout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalloutDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-away-callout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayCalloutBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayCalloutOutBody"];
                 };
             };
             /** @description Unauthorized */
@@ -18845,6 +20190,349 @@ export interface operations {
             };
         };
     };
+    preplans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreplansOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-preplan": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that was read */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalloutPreplan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-preplan": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that was read */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     propose: {
         parameters: {
             query?: {
@@ -22392,6 +24080,120 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "capability-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
             };
             /** @description Unauthorized */
             401: {
