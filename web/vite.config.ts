@@ -34,7 +34,7 @@ export default defineConfig({
         runtimeCaching: [
           {
             urlPattern:
-              /\/api\/v1\/(session|gear|people|policy|due|examinations\/points|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
+              /\/api\/v1\/(session|gear|people|policy|preplans|callouts|due|examinations\/points|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
             handler: 'NetworkFirst',
             options: {
               cacheName: 'answers',

@@ -15,7 +15,7 @@ var calloutLoads = map[string]string{"one": "one person", "two": "two persons", 
 func CapabilityCard(c *callout.Capability) *List {
 	l := &List{Title: c.Kit + ": what it can do", Small: true, About: []string{
 		fmt.Sprintf("Card %s. Void as soon as anything in the kit changes: the kit's page then shows another number.", c.Number),
-		fmt.Sprintf("With the anchors up to %v back, over any edge, each line on an anchor of its own. Figures are the worst of that; anchors and function checks are yours.", c.BackM),
+		fmt.Sprintf("With the anchors %v to %v back, over any edge, each line on an anchor of its own. Figures are the worst of that; anchors and function checks are yours.", c.NearM, c.BackM),
 	}}
 	if c.Why != "" {
 		l.About = append(l.About, c.Why)

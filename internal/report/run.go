@@ -19,6 +19,9 @@ func Run(drop, day string, d *run.Document, st *run.State, at *time.Location) *L
 		l.Title = "EXERCISE. " + l.Title
 		l.About = append([]string{"EXERCISE: nothing of it is counted or learnt."}, l.About...)
 	}
+	if e := d.Entered; e != nil {
+		l.About = append(l.About, fmt.Sprintf("Entered after: typed by %s at %s, with the times that were marked.", e.By, inZone(e.At, at)))
+	}
 	events := ListPart{Heading: "What was given", Widths: []float64{20, 32, 34, 94}, Head: []string{"at", "by", "what", ""}, Empty: "Nothing was given."}
 	list, _ := run.InOrder(d.Events)
 	for i := range list {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
@@ -15,6 +16,8 @@ type formsBody struct {
 	Model  []strict.FormField `json:"model" doc:"in the order of a leaflet"`
 	Item   []strict.FormField `json:"item"`
 	Person []strict.FormField `json:"person"`
+	// Preplan is what is asked of a site.
+	Preplan []strict.FormField `json:"preplan"`
 	// Classes say which parts a model of each has.
 	Classes []classForm `json:"classes"`
 	// Silences say of a field of a model, by its path, what is not judged while it is empty.
@@ -28,9 +31,9 @@ type classForm struct {
 	May   []string   `json:"may"`
 }
 
-// forms gives what the screens ask of a model, an item and a person.
+// forms gives what the screens ask of a model, an item, a person and a site.
 func forms(context.Context, *struct{}) (*formsOut, error) {
-	out := &formsOut{Body: formsBody{Model: strict.Form[gear.Model](), Item: strict.Form[gear.Item](), Person: strict.Form[rig.Member]()}}
+	out := &formsOut{Body: formsBody{Model: strict.Form[gear.Model](), Item: strict.Form[gear.Item](), Person: strict.Form[rig.Member](), Preplan: strict.Form[callout.Preplan]()}}
 	fires := map[string]string{}
 	for _, r := range fit.Rules {
 		fires[r.ID] = r.Fires

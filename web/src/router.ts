@@ -4,6 +4,7 @@ import DropPage from '@/pages/DropPage.vue'
 import ChecksPage from '@/pages/ChecksPage.vue'
 import DropsPage from '@/pages/DropsPage.vue'
 import KitPage from '@/pages/KitPage.vue'
+import CalloutPage from '@/pages/CalloutPage.vue'
 import StateNotice from '@/components/StateNotice.vue'
 
 export const router = createRouter({
@@ -11,6 +12,8 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'drops', component: DropsPage },
     { path: '/day/:date?', name: 'day', component: () => import('@/pages/DayPage.vue'), props: true },
+    { path: '/callout/:id?', name: 'callout', component: CalloutPage, props: true },
+    { path: '/preplans/:id?', name: 'preplans', component: () => import('@/pages/PreplansPage.vue'), props: true },
     { path: '/join', name: 'join', component: () => import('@/pages/JoinPage.vue') },
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },
     { path: '/store/model/:id?', name: 'model', component: () => import('@/pages/ModelPage.vue'), props: true },
@@ -75,6 +78,8 @@ export const router = createRouter({
 export const pageWords: Record<string, string> = {
   drops: 'Drops',
   day: 'Day',
+  callout: 'Callout',
+  preplans: 'Pre-plans',
   join: 'Join a team',
   store: 'Store',
   model: 'Model',
@@ -120,6 +125,7 @@ export const pages = [
 
 /** The pages of the team, beside its drops. */
 export const teamPages = [
+  { name: 'callout', words: 'Callout' },
   { name: 'day', words: 'Day' },
   { name: 'drops', words: 'Drops' },
   { name: 'store', words: 'Store' },

@@ -369,7 +369,7 @@ func TestCapability(t *testing.T) {
 		return c
 	}
 	c := of(g.Items)
-	back := &callout.Span{LowM: 0.5, HighM: c.BackM}
+	back := &callout.Span{LowM: c.NearM, HighM: c.BackM}
 	at := func(h quantity.Metres, load string, kg quantity.Kilograms, knots bool) *callout.Card {
 		k := callout.Known{HeightM: &callout.Span{LowM: h, HighM: h}, BackM: back, Load: load, Knots: &knots, Kits: []string{"van bag"}}
 		if kg > 0 {

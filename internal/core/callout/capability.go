@@ -24,14 +24,15 @@ type KitAsked struct {
 	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
 }
 
-// Capability is what a kit does by itself, for the card in its lid: with the anchors no further
-// back than BackM, over any edge.
+// Capability is what a kit does by itself, for the card in its lid: with the anchors between NearM and
+// BackM back, over any edge.
 type Capability struct {
 	Kit    string `json:"kit"`
 	Number string `json:"number" doc:"of this content: another content, another number"`
 	// Why says why it gives no lower; empty where it gives one.
 	Why      string          `json:"why,omitempty" doc:"why it gives no lower by itself; left out: it gives one"`
-	BackM    quantity.Metres `json:"back_m" doc:"the furthest that the anchors are back"`
+	NearM    quantity.Metres `json:"near_m" doc:"the nearest that the anchors are to the edge"`
+	BackM    quantity.Metres `json:"back_m" doc:"the furthest that they are back"`
 	SingleM  quantity.Metres `json:"single_m" doc:"how far down from the edge two lines come without a knot"`
 	JoinedM  quantity.Metres `json:"joined_m,omitempty" doc:"with a knot in one line or both; left out: no further, or the kit does not pass one"`
 	Largest  []Largest       `json:"largest"`
@@ -76,8 +77,9 @@ type Hand struct {
 	Stiff  bool                 `json:"stiff,omitempty" doc:"at its lightest the load hardly runs"`
 }
 
-// kitBack is how far back the anchors are at most, for the card in a lid.
-var kitBack = Span{0.5, 5}
+// kitBack is how far back the anchors are, for the card in a lid: a haul with its full stroke
+// fits between them and the edge.
+var kitBack = Span{3, 5}
 
 // loadNames are the loads, the lightest first.
 var loadNames = []string{"one", "two", "stretcher"}
@@ -105,7 +107,7 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 	m := newMaking(k, open(k.Kits, a.Items, a.Models), a.Day, p, false)
 	m.sift()
 	c := &Capability{
-		Kit: a.Kit, Number: a.number(p), BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
+		Kit: a.Kit, Number: a.number(p), NearM: kitBack.LowM, BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
 	}
 	for _, p := range slices.Concat(m.bag.ropes, m.bag.brakes, m.bag.kit) {
 		c.Items = append(c.Items, p.Item.Label)

@@ -2387,7 +2387,7 @@ export interface components {
         CalloutCapability: {
             /**
              * Format: double
-             * @description the furthest that the anchors are back
+             * @description the furthest that they are back
              */
             back_m: number;
             friction: components["schemas"]["CalloutKitFriction"][];
@@ -2401,6 +2401,11 @@ export interface components {
             kit: string;
             largest: components["schemas"]["CalloutLargest"][];
             left?: components["schemas"]["CalloutLeft"][];
+            /**
+             * Format: double
+             * @description the nearest that the anchors are to the edge
+             */
+            near_m: number;
             /** @description of this content: another content, another number */
             number: string;
             /** @description from two who pull to eight, over the whole single reach */
@@ -4205,6 +4210,7 @@ export interface components {
             /** @description in the order of a leaflet */
             model: components["schemas"]["FormField"][];
             person: components["schemas"]["FormField"][];
+            preplan: components["schemas"]["FormField"][];
             /** @description by the path of a field of a model: when the rules fire that say nothing while it is left empty */
             silences: {
                 [key: string]: string[];

@@ -22,6 +22,8 @@ export async function warm() {
     api.GET('/api/v1/people'),
     api.GET('/api/v1/policy'),
     api.GET('/api/v1/examinations/points'),
+    api.GET('/api/v1/preplans'),
+    api.GET('/api/v1/callouts'),
     api.GET('/api/v1/due'),
     api.GET('/api/v1/moves'),
     api.GET('/api/v1/schools'),

@@ -9,6 +9,7 @@ import StateNotice from '@/components/StateNotice.vue'
 import { firstDrops } from '@/lib/offline'
 import { today } from '@/lib/records'
 import { count, shape } from '@/lib/words'
+import { useCallouts } from '@/stores/callouts'
 import { useSession } from '@/stores/session'
 
 const router = useRouter()
@@ -31,6 +32,8 @@ const query = useInfiniteQuery({
   staleTime: 0,
 })
 const session = useSession()
+const callouts = useCallouts()
+const callOut = () => router.push({ name: 'callout', params: { id: callouts.begin() } })
 const refused = ref<{ message: string; faults: Fault[] }>()
 const file = ref<HTMLInputElement>()
 const list = computed(() => query.data.value?.pages.flatMap((p) => p.lines) ?? [])
@@ -82,6 +85,15 @@ async function addFile(e: Event) {
     <button type="button" class="plain" @click="query.refetch()">Try again</button>
   </StateNotice>
   <main v-else id="page" class="mx-auto max-w-4xl px-5 py-8">
+    <button
+      v-if="session.may('give-callout')"
+      type="button"
+      class="strong mb-4 min-h-16! w-full text-xl sm:hidden"
+      data-callout
+      @click="callOut"
+    >
+      Callout
+    </button>
     <h1>{{ session.team?.name ?? 'Drops' }}</h1>
     <p class="text-soft mt-1 max-w-prose">
       Describe a drop, its strands and kit: see with figures and reasons what does not fit, and how to get past what is

@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, must } from '@/api/client'
+import KitCapability from '@/components/KitCapability.vue'
 import KitMove from '@/components/KitMove.vue'
 import KitTally from '@/components/KitTally.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
@@ -16,6 +17,8 @@ const gear = useGear()
 const session = useSession()
 const outbox = useOutbox()
 const moving = ref('')
+/** The kit whose capability is shown. */
+const shown = ref('')
 const kits = useQuery({ queryKey: ['gear', 'kits'], queryFn: async () => must(await api.GET('/api/v1/kits')) })
 const labels = computed(() => new Map(gear.items.value.map((i) => [i.id, i.label])))
 const label = (id: string) => named(labels.value.get(id), id, gear.data.value)
@@ -82,10 +85,20 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
             {{ k.kit.issued_to ? 'Count it back in' : 'Hand it out' }}
           </button>
           <a class="quiet" :href="`/api/v1/kits/${k.kit.id}/list.pdf`" download>list, PDF</a>
+          <button
+            type="button"
+            class="quiet"
+            :aria-expanded="shown === k.kit.id"
+            data-capable
+            @click="shown = shown === k.kit.id ? '' : k.kit.id"
+          >
+            what it can do
+          </button>
           <RouterLink v-if="session.may('put-gear')" class="quiet" :to="`/store/kits/kit/${k.kit.id}`" data-change-kit
             >change {{ k.kit.name }}</RouterLink
           >
         </p>
+        <KitCapability v-if="shown === k.kit.id" :name="k.kit.name" />
       </section>
       <section v-if="kits.data.value.unlisted?.length" class="border-line mt-6 border-t pt-3">
         <h2>Without a list</h2>

@@ -142,8 +142,12 @@ function say(words: string) {
       <button type="button" class="plain" @click="query.refetch()">Try again</button>
     </StateNotice>
     <template v-else-if="state && document && body">
+      <p v-if="document.entered_after" class="text-note mt-2" data-entered>
+        ● Entered after: typed by {{ document.entered_after.by }} at {{ timeWords(document.entered_after.at) }}, with
+        the times that were marked.
+      </p>
       <p
-        v-if="body.plan !== 'released' && !document.exercise && state.phase !== 'closed'"
+        v-else-if="body.plan !== 'released' && !document.exercise && state.phase !== 'closed'"
         class="text-look mt-2"
         data-plan-back
       >
@@ -247,7 +251,9 @@ function say(words: string) {
           <li v-for="n in state.quarantined" :key="n.event" class="text-stop">
             {{ timeWords(n.at) }}, {{ n.by }}: into quarantine, {{ n.items?.join(', ') }}; {{ n.words }}
           </li>
-          <li v-for="n in state.marks" :key="n.event">{{ timeWords(n.at) }}, {{ n.by }}: time marked</li>
+          <li v-for="n in state.marks" :key="n.event">
+            {{ timeWords(n.at) }}, {{ n.by }}: {{ n.words || 'time marked' }}
+          </li>
           <li v-for="n in troubles" :key="n.event" class="text-look">
             ◆ {{ timeWords(n.at) }}, {{ n.by }}: {{ n.words }}
           </li>
