@@ -11,11 +11,14 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -122,13 +125,20 @@ var english = []string{"pick-off"}
 func TestPagesAreMeasured(t *testing.T) {
 	p := open(t, "/")
 	p.do(chromedp.Evaluate(`localStorage.setItem('curves-open', 'true')`, nil))
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/day/2026-11-24", "/join#none"} {
+	now, ringing := time.Now().UTC().Format(time.RFC3339), "3c7c1f6e-0000-4000-8000-00000000000a"
+	if _, err := p.store.GiveCallout(p.ctx, p.team.ID, &record.Signer{Name: "Dov Pellister"}, uuid.MustParse(ringing), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: demo.Day, BeganAt: now, KnownAt: now}); err != nil {
+		t.Fatal(err)
+	}
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/callout", "/callout/" + ringing, "/preplans", "/preplans/basin-wall", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/day/2026-11-24", "/join#none"} {
 		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
-		ready := "[data-found], [data-row], ul a, [data-item], [data-record], [data-glossary-term], main table, main li, main input, [data-familiar], [data-sign-out], form"
+		ready := "[data-found], [data-row], ul a, [data-item], [data-record], [data-glossary-term], main table, main li, main input, [data-familiar], [data-sign-out], [data-begin], form"
 		if path == "/store/recalls" || strings.Contains(path, "/item/") {
 			ready = "main h1"
 		}
 		p.until(`document.querySelector('` + ready + `') && document.fonts.status === 'loaded'`)
+		if strings.HasSuffix(path, ringing) {
+			p.until(`document.querySelector('[data-line=belay]')`)
+		}
 		if strings.Contains(path, "/day/") || strings.HasSuffix(path, "/run") {
 			p.until(`document.querySelector('[data-lane], [data-make]')`)
 		}

@@ -112,6 +112,18 @@ func TestCalloutSite(t *testing.T) {
 	p.says("[data-head]", "Ropes for 75 m")
 	p.says("[data-line=main]", "a knot meets the brake")
 	p.do(chromedp.Navigate(p.url + "/store/kits"))
+	// Sealed, it says so in the next callout, until the seal is broken.
+	p.press("[data-kit=long-bag] [data-seal]")
+	for _, i := range []string{"rope-41", "rope-42", "brake-13", "brake-14"} {
+		p.press("[data-count=" + i + "]")
+	}
+	p.typed("[data-seal-number]", "4711")
+	p.press("[data-kit=long-bag] [data-sign]")
+	p.says("[data-kit=long-bag] [data-sealed]", "sealed 4711: 4 counted and checked by Dov Pellister")
+	p.press("[data-kit=long-bag] [data-seal]")
+	p.says("[data-kit=long-bag]", "stands no more")
+	p.press("[data-kit=long-bag] [data-sign]")
+	p.gone("[data-kit=long-bag] [data-sealed]")
 	p.press("[data-kit=van-bag] [data-capable]")
 	p.says("[data-capability]", "a printed card with another number is void")
 	var number string

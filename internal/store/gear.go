@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"time"
 
@@ -127,9 +128,9 @@ func kitChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 		if i >= 0 {
 			c.before = text(was.Unrevised())
 		}
-		moved := k.IssuedTo != was.IssuedTo || k.IssuedOn != was.IssuedOn || !slices.Equal(k.Out, was.Out) || !slices.Equal(k.Missing, was.Missing)
-		said := k.IssuedTo != "" || k.IssuedOn != "" || k.Out != nil || k.Missing != nil
-		k.IssuedTo, k.IssuedOn, k.Out, k.Missing = was.IssuedTo, was.IssuedOn, was.Out, was.Missing
+		moved := k.IssuedTo != was.IssuedTo || k.IssuedOn != was.IssuedOn || !slices.Equal(k.Out, was.Out) || !slices.Equal(k.Missing, was.Missing) || !reflect.DeepEqual(k.Seal, was.Seal)
+		said := k.IssuedTo != "" || k.IssuedOn != "" || k.Out != nil || k.Missing != nil || k.Seal != nil
+		k.IssuedTo, k.IssuedOn, k.Out, k.Missing, k.Seal = was.IssuedTo, was.IssuedOn, was.Out, was.Missing, was.Seal
 		c.after = text(k.Unrevised())
 		c.write = func(ctx context.Context, q *sqlc.Queries) error {
 			if moved && said {
@@ -143,7 +144,7 @@ func kitChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 }
 
 func kit(r sqlc.Kit) gear.Kit {
-	k := gear.Kit{ID: r.ID, Name: r.Name, Wanted: r.Wanted, IssuedTo: r.IssuedTo, IssuedOn: fromDate(r.IssuedOn), Out: r.WentOut, Missing: r.Missing, Revision: int(r.Revision)}
+	k := gear.Kit{ID: r.ID, Name: r.Name, Wanted: r.Wanted, IssuedTo: r.IssuedTo, IssuedOn: fromDate(r.IssuedOn), Out: r.WentOut, Missing: r.Missing, Seal: r.Seal, Revision: int(r.Revision)}
 	// Nothing is left out, as it was given.
 	for _, list := range []*[]string{&k.Out, &k.Missing} {
 		if len(*list) == 0 {

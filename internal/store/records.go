@@ -545,6 +545,9 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.familiar(ctx, e) })
 	case record.KitIssue, record.KitReturn:
 		r.moveKit(e)
+		r.seal(e)
+	case record.KitSealed, record.SealBroken:
+		r.seal(e)
 	case record.Withdrawal:
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
 	}
@@ -635,6 +638,19 @@ func (r *recorder) moveKit(e *record.Entry) {
 		TeamID: r.team.ID, ID: k.ID, IssuedTo: k.IssuedTo, IssuedOn: toDate(k.IssuedOn), WentOut: append([]string{}, k.Out...), Missing: append([]string{}, k.Missing...),
 	}
 	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.MoveKit(ctx, move) })
+}
+
+// seal notes what a bag is sealed with from now on.
+func (r *recorder) seal(e *record.Entry) {
+	k := r.kits[e.Kit.Kit]
+	now := e.SealAfter(k, r.job.signer.Name)
+	if now == k.Seal {
+		return
+	}
+	r.changed.kit()
+	k.Seal = now
+	seal := sqlc.SealKitParams{TeamID: r.team.ID, ID: k.ID, Seal: k.Seal}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.SealKit(ctx, seal) })
 }
 
 // examined notes the day of a thorough examination that found an item fit for use.

@@ -227,7 +227,7 @@ func (i *importing) gear() error {
 	if err != nil {
 		return err
 	}
-	columns = []string{"team_id", "id", "name", "wanted", "issued_to", "issued_on", "went_out", "missing", "revision"}
+	columns = []string{"team_id", "id", "name", "wanted", "issued_to", "issued_on", "went_out", "missing", "seal", "revision"}
 	return i.copied(archive.Kits, "kits", columns, &i.got.Kits, func(data []byte) ([]any, error) {
 		k := new(gear.Kit)
 		faults := strict.Faults{}
@@ -236,7 +236,7 @@ func (i *importing) gear() error {
 		}
 		revision, err := revised(k.Revision)
 		return []any{
-			i.id, k.ID, k.Name, append([]gear.KitLine{}, k.Wanted...), k.IssuedTo, toDate(k.IssuedOn), append([]string{}, k.Out...), append([]string{}, k.Missing...), revision,
+			i.id, k.ID, k.Name, append([]gear.KitLine{}, k.Wanted...), k.IssuedTo, toDate(k.IssuedOn), append([]string{}, k.Out...), append([]string{}, k.Missing...), k.Seal, revision,
 		}, errors.Join(faults.Err(), err)
 	})
 }

@@ -77,7 +77,7 @@ func (c *Config) itemLife(ctx context.Context, in *idIn) (*lifeOut, error) {
 func lifeMarks(item string, lines []store.RecordLine) (marks []gear.LifeMark) {
 	words := map[record.Kind]string{
 		record.Quarantine: "into quarantine", record.BackInService: "back in service", record.Retirement: "retired",
-		record.RecallNotice: "recalled", record.RopeCutting: "cut", record.KitIssue: "handed out", record.KitReturn: "counted back",
+		record.RecallNotice: "recalled", record.RopeCutting: "cut", record.KitIssue: "handed out", record.KitReturn: "counted back", record.KitSealed: "sealed", record.SealBroken: "seal broken",
 	}
 	for _, l := range slices.Backward(lines) {
 		say, shown := words[l.Says.Kind]

@@ -95,7 +95,39 @@ func TestKits(t *testing.T) {
 	if back := linesOf(t, dov.URL, "item=helmet-1")[1]; back.Says.Kind != record.KitReturn || !slices.Equal(back.Says.Missing, []string{"helmet-1"}) {
 		t.Errorf("%+v", back.Says)
 	}
-	lines := linesOf(t, dov.URL, "about=kit:rescue-bag")
+	// A seal is put on what was counted; it stands while the bag is handed out, and is gone when
+	// it is broken or counted back.
+	for at, entry := range map[string]string{
+		"/records/0/kit/seal":    move("kit-sealed", `,"seal":" ","items":["bag-1"]`),
+		"/records/0/kit/items":   move("kit-sealed", `,"seal":"4711"`),
+		"/records/0/kit/items/0": move("kit-sealed", `,"seal":"4711","items":["rope-31"]`),
+		"/records/0/kit/to":      move("kit-sealed", `,"to":"van 2","seal":"4711","items":["bag-1"]`),
+	} {
+		if out := send(t, rhea.URL, batch(entry)); out[0].State != "refused" || out[0].Errors[0].Pointer != at {
+			t.Errorf("%s: %+v", at, out)
+		}
+	}
+	if out := send(t, dov.URL, batch(move("kit-return", `,"seal":"1"`))); out[0].State != "refused" || out[0].Errors[0].Pointer != "/records/0/kit/seal" {
+		t.Errorf("sealed by counting back: %+v", out)
+	}
+	sealed := func(number string) {
+		t.Helper()
+		if s := kit().Kit.Seal; (s == nil) != (number == "") || s != nil && s.Number != number {
+			t.Fatalf("sealed with %+v, not %q", s, number)
+		}
+	}
+	recorded(move("kit-sealed", `,"seal":"4711","items":["stretcher-1","helmet-1","helmet-2"]`), "")
+	sealed("4711")
+	recorded(move("kit-issue", `,"to":"van 2","items":["stretcher-1","helmet-1","helmet-2"]`), "")
+	sealed("4711")
+	recorded(move("seal-broken", `,"seal":"4712"`), "the seal that was on it is 4711")
+	sealed("")
+	recorded(move("seal-broken", ""), "no seal was on it")
+	recorded(move("kit-sealed", `,"seal":"4713","items":["stretcher-1"]`), "")
+	recorded(move("kit-return", `,"items":["stretcher-1","helmet-1","helmet-2"]`), "")
+	sealed("")
+	refused(t, 409, "/kits/0", "PUT", dov.URL+"/api/v1/gear", []byte(put(`{"id":"rescue-bag","name":"rescue bag","seal":{"number":"1","on":"2026-11-24","by":"x","items":1},"revision":`+fmt.Sprint(kit().Kit.Revision)+`}`)))
+	lines := linesOf(t, dov.URL, "about=kit:rescue-bag")[6:]
 	if len(lines) != 5 || lines[0].Says.Kind != record.KitReturn || lines[3].Says.Kind != record.GearChange {
 		t.Errorf("%d records of the kit", len(lines))
 	}

@@ -176,6 +176,8 @@ var KindRights = map[record.Kind]Right{
 	record.Familiarisation:  only(Supervisor, Trainer),
 	record.KitIssue:         only(StoreKeeper),
 	record.KitReturn:        only(StoreKeeper),
+	record.KitSealed:        only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.SealBroken:       only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.Hours:            {Roles: []Role{Technician, Supervisor, Trainer}, Own: "one's own; those of others: supervisor"},
 	record.Countersignature: {Roles: []Role{Supervisor}, Own: "never of one's own hours"},
 	record.Examination:      {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "who holds an examiner's paper for the class; while nobody does: store-keeper"},

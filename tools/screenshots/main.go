@@ -76,8 +76,10 @@ var shots = []shot{
 	{name: "findings-night", path: "/drops/spillway-lip/kit", wait: "[data-rule]", width: 1280, height: 800, look: "night", before: []chromedp.Action{
 		chromedp.Click("[data-found]"), chromedp.WaitVisible("[role=dialog]"),
 	}},
-	{name: "knot-phone", path: "/drops/face-7/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
-		chromedp.Click("[data-check=rope-17]"), chromedp.Click("[data-did]"), chromedp.WaitVisible("[data-knot]"), chromedp.Evaluate("scrollTo(0, 60)", nil),
+	{name: "callout-phone", path: "/", wait: "[data-callout]", width: 390, height: 844, before: []chromedp.Action{
+		chromedp.Click("[data-callout]"), chromedp.Click("[data-question=height] [role=group] button:nth-child(3)"), chromedp.Click("[data-question=back] [role=group] button:nth-child(2)"),
+		chromedp.Click("[data-question=edge] > div button:nth-child(4)"), chromedp.Click("[data-question=load] > div button:nth-child(3)"), chromedp.WaitNotPresent("[data-waiting]"),
+		chromedp.Evaluate("document.querySelector('[data-short]').scrollIntoView()", nil),
 	}},
 	{name: "haul", path: "/figures/haul", wait: "[data-picture]", width: 1280, height: 800, look: "sun"},
 }

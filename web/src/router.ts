@@ -4,7 +4,6 @@ import DropPage from '@/pages/DropPage.vue'
 import ChecksPage from '@/pages/ChecksPage.vue'
 import DropsPage from '@/pages/DropsPage.vue'
 import KitPage from '@/pages/KitPage.vue'
-import CalloutPage from '@/pages/CalloutPage.vue'
 import StateNotice from '@/components/StateNotice.vue'
 
 export const router = createRouter({
@@ -12,7 +11,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'drops', component: DropsPage },
     { path: '/day/:date?', name: 'day', component: () => import('@/pages/DayPage.vue'), props: true },
-    { path: '/callout/:id?', name: 'callout', component: CalloutPage, props: true },
+    { path: '/callout/:id?', name: 'callout', component: () => import('@/pages/CalloutPage.vue'), props: true },
     { path: '/preplans/:id?', name: 'preplans', component: () => import('@/pages/PreplansPage.vue'), props: true },
     { path: '/join', name: 'join', component: () => import('@/pages/JoinPage.vue') },
     { path: '/store', name: 'store', component: () => import('@/pages/StorePage.vue') },

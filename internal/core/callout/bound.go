@@ -23,8 +23,8 @@ type bound struct {
 }
 
 // boundOf takes the worst of each figure. What is added for friction is the most that any
-// point wants; the hand then holds what that leaves at the worst of them. What is not there at
-// one point is not there.
+// point wants; the hand then holds what that leaves at the worst of them. What is missing at one
+// point is missing.
 func boundOf(all []*Figures) *bound {
 	b := &bound{Figures: *all[0], known: [2]bool{true, true}}
 	b.Hauls = nil

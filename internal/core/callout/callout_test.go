@@ -350,6 +350,13 @@ func TestRefused(t *testing.T) {
 	}
 }
 
+func BenchmarkCapability(b *testing.B) {
+	g := demo.Gear()
+	for b.Loop() {
+		_, _ = (&callout.KitAsked{Kit: "van bag", Day: demo.Day, Models: g.Models, Items: g.Items}).Answer(b.Context())
+	}
+}
+
 func BenchmarkCard(b *testing.B) {
 	for b.Loop() {
 		card(b, callout.Known{})

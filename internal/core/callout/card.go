@@ -137,7 +137,7 @@ func (m *making) card(ctx context.Context) (*Card, error) {
 	c.Rig, c.People = m.rigOf(l, r, b, corners, all), crew
 	c.Reaches = m.known.HeightM != nil && max(b.short[0], b.short[1]) <= 0
 	c.People.place(r)
-	c.Calls = calls(r)
+	c.Calls = calls(r, m.exercise)
 	c.Checks = touches(l)
 	c.Findings = append(c.Findings, found...)
 	if err := m.taken(c, l, corners, all); err != nil {
@@ -201,11 +201,14 @@ func (b *bound) handInputs(all []*Figures, i int) []finding.Figure {
 	return []finding.Figure{finding.State("added", all[0].with(i, b.Adds[i]).Words), finding.Fig("least", low), finding.Fig("most", b.handKN[i])}
 }
 
-// calls are what is called before which step.
-func calls(r *team.Rig) []rig.TeamCall {
+// calls are what is called before which step; those of an exercise say that it is one.
+func calls(r *team.Rig, exercise bool) []rig.TeamCall {
 	list := []rig.TeamCall{}
 	for _, do := range []team.Do{team.Prove, team.Over, team.Lower, team.Park, team.Build, team.Haul} {
 		if call, answer := r.Call(do); call != "" {
+			if exercise {
+				call = "Exercise, exercise: " + call
+			}
 			list = append(list, rig.TeamCall{Do: manoeuvre.CalledDo(do), Call: call, Answer: answer})
 		}
 	}

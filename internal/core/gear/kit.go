@@ -17,8 +17,18 @@ type Kit struct {
 	IssuedOn Date     `json:"issued_on,omitempty" format:"date"`
 	Out      []string `json:"out,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"items that went out with it"`
 	Missing  []string `json:"missing,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"items that went out and were not counted back"`
+	// Seal is of its last check; none: it is open.
+	Seal *Seal `json:"seal,omitempty" doc:"of its last check: it stands until it is broken; left out: it is open"`
 	// Revision is the store's, and decides nothing.
 	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
+}
+
+// A Seal closes a bag whose content was counted and checked.
+type Seal struct {
+	Number string `json:"number" minLength:"1" maxLength:"40" doc:"as it stands on the seal"`
+	On     Date   `json:"on" format:"date"`
+	By     string `json:"by" minLength:"1" maxLength:"80"`
+	Items  int    `json:"items" minimum:"0" maximum:"500" doc:"how many were counted"`
 }
 
 // A KitLine is so many things of a class, or of one model.

@@ -31,6 +31,9 @@ const (
 	Withdrawal      Kind = "withdrawal"
 	KitIssue        Kind = "kit-issue"
 	KitReturn       Kind = "kit-return"
+	// KitSealed is a bag that was counted, checked and sealed, SealBroken that it was opened.
+	KitSealed  Kind = "kit-sealed"
+	SealBroken Kind = "seal-broken"
 	// Examination is a thorough one, Inspection an interim one.
 	Examination Kind = "examination"
 	Inspection  Kind = "inspection"
@@ -69,7 +72,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,kit-sealed,seal-broken,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -140,10 +143,11 @@ type OnRope struct {
 	HeightM quantity.Metres `json:"height_m,omitempty" minimum:"0" maximum:"2000" doc:"greatest height that was worked at"`
 }
 
-// KitMoved is a kit that was handed out or taken back, with what was counted.
+// KitMoved is a kit that was handed out, taken back or sealed, with what was counted.
 type KitMoved struct {
 	Kit   string   `json:"kit" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	To    string   `json:"to,omitempty" maxLength:"80" doc:"who or what has it from now on: a person of the team, or a vehicle; of an issue"`
+	Seal  string   `json:"seal,omitempty" maxLength:"40" doc:"number of the seal that it was closed with, or that was broken"`
 	Items []string `json:"items,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"that were there; of a return, what went out and is not among them is missing"`
 }
 

@@ -108,7 +108,7 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeFamiliar(f, at, p)
 	case Hours:
 		e.judgeHours(f, at, p)
-	case KitIssue, KitReturn:
+	case KitIssue, KitReturn, KitSealed, SealBroken:
 		return e.judgeKit(f, at, p)
 	case Countersignature:
 		e.judgeCountersignature(f, at, p)
@@ -178,7 +178,7 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 	} {
 		kind := e.Kind
 		switch kind { // two kinds, the same part
-		case KitReturn:
+		case KitReturn, KitSealed, SealBroken:
 			kind = KitIssue
 		case Inspection:
 			kind = Examination
@@ -390,9 +390,10 @@ func (e *Entry) judgeKit(f *Facts, at string, p *strict.Faults) (conflict string
 		p.Addf(at+"/kit", "no kit %q in the store", e.Kit.Kit)
 	case e.Kind == KitIssue && to == "":
 		p.Addf(at+"/to", "missing: say who or what has it from now on")
-	case e.Kind == KitReturn && to != "":
+	case e.Kind != KitIssue && to != "":
 		p.Addf(at+"/to", "does not belong to a %s", e.Kind)
 	}
+	e.judgeSeal(at, p)
 	seen := map[string]bool{}
 	for i, id := range e.Kit.Items {
 		switch item := f.Counted[id]; {
@@ -400,6 +401,10 @@ func (e *Entry) judgeKit(f *Facts, at string, p *strict.Faults) (conflict string
 			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%q is counted twice", id)
 		case item == nil:
 			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "no item %q in the store", id)
+		case e.Kind == KitSealed && f.Kit != nil && item.Kit != f.Kit.Name:
+			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%s is not in %s", item.Label, f.Kit.Name)
+		case e.Kind == KitSealed && item.State != gear.InService:
+			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%s is in state %s: it is sealed into no bag", item.Label, item.State)
 		case e.Kind == KitIssue && item.State != gear.InService:
 			conflict = fmt.Sprintf("%s is in state %s: %s", item.Label, item.State, item.Reason)
 		}
@@ -411,8 +416,39 @@ func (e *Entry) judgeKit(f *Facts, at string, p *strict.Faults) (conflict string
 		return "it was out with " + f.Kit.IssuedTo
 	case e.Kind == KitReturn && f.Kit.IssuedTo == "":
 		return "it was in the store"
+	case e.Kind == SealBroken && f.Kit.Seal == nil:
+		return "no seal was on it"
+	case e.Kind == SealBroken && e.Kit.Seal != "" && e.Kit.Seal != f.Kit.Seal.Number:
+		return "the seal that was on it is " + f.Kit.Seal.Number
 	}
 	return conflict
+}
+
+// judgeSeal wants a number and something counted of a bag that is sealed; no seal is put on by
+// handing out or taking back, and nothing is counted when one is broken.
+func (e *Entry) judgeSeal(at string, p *strict.Faults) {
+	switch {
+	case e.Kind == KitSealed && strings.TrimSpace(e.Kit.Seal) == "":
+		p.Addf(at+"/seal", "missing: the number on the seal")
+	case e.Kind == KitSealed && len(e.Kit.Items) == 0:
+		p.Addf(at+"/items", "missing: what was counted in it")
+	case e.Kind == SealBroken && len(e.Kit.Items) > 0:
+		p.Addf(at+"/items", "does not belong to a %s", e.Kind)
+	case (e.Kind == KitIssue || e.Kind == KitReturn) && e.Kit.Seal != "":
+		p.Addf(at+"/seal", "does not belong to a %s", e.Kind)
+	}
+}
+
+// SealAfter is the seal of a kit after an entry: a bag that is counted back was opened, one that
+// is handed out keeps its seal.
+func (e *Entry) SealAfter(k *gear.Kit, by string) *gear.Seal {
+	switch e.Kind {
+	case KitSealed:
+		return &gear.Seal{Number: strings.TrimSpace(e.Kit.Seal), On: e.Day, By: by, Items: len(e.Kit.Items)}
+	case KitIssue:
+		return k.Seal
+	}
+	return nil
 }
 
 // NotBack are the items that are missing from a kit after an entry that hands it out or takes

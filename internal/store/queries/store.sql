@@ -41,6 +41,9 @@ SELECT * FROM kits WHERE team_id = $1 ORDER BY name, id;
 -- name: KitsByID :many
 SELECT * FROM kits WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
 
+-- name: SealKit :exec
+UPDATE kits SET seal = sqlc.narg(seal) WHERE team_id = @team_id AND id = @id;
+
 -- name: MoveKit :exec
 UPDATE kits SET issued_to = $3, issued_on = $4, went_out = $5, missing = $6 WHERE team_id = $1 AND id = $2;
 

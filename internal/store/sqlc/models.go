@@ -159,6 +159,7 @@ type Kit struct {
 	WentOut  []string
 	Missing  []string
 	Revision int32
+	Seal     *gear.Seal
 }
 
 type Membership struct {

@@ -1232,7 +1232,7 @@ func (q *Queries) ItemsOfModels(ctx context.Context, arg ItemsOfModelsParams) ([
 }
 
 const kits = `-- name: Kits :many
-SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision FROM kits WHERE team_id = $1 ORDER BY name, id
+SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision, seal FROM kits WHERE team_id = $1 ORDER BY name, id
 `
 
 func (q *Queries) Kits(ctx context.Context, teamID uuid.UUID) ([]Kit, error) {
@@ -1254,6 +1254,7 @@ func (q *Queries) Kits(ctx context.Context, teamID uuid.UUID) ([]Kit, error) {
 			&i.WentOut,
 			&i.Missing,
 			&i.Revision,
+			&i.Seal,
 		); err != nil {
 			return nil, err
 		}
@@ -1266,7 +1267,7 @@ func (q *Queries) Kits(ctx context.Context, teamID uuid.UUID) ([]Kit, error) {
 }
 
 const kitsByID = `-- name: KitsByID :many
-SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision FROM kits WHERE team_id = $1 AND id = ANY ($2::text[])
+SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision, seal FROM kits WHERE team_id = $1 AND id = ANY ($2::text[])
 `
 
 type KitsByIDParams struct {
@@ -1293,6 +1294,7 @@ func (q *Queries) KitsByID(ctx context.Context, arg KitsByIDParams) ([]Kit, erro
 			&i.WentOut,
 			&i.Missing,
 			&i.Revision,
+			&i.Seal,
 		); err != nil {
 			return nil, err
 		}
@@ -2121,6 +2123,21 @@ func (q *Queries) SavePreplan(ctx context.Context, arg SavePreplanParams) (int32
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const sealKit = `-- name: SealKit :exec
+UPDATE kits SET seal = $1 WHERE team_id = $2 AND id = $3
+`
+
+type SealKitParams struct {
+	Seal   *gear.Seal
+	TeamID uuid.UUID
+	ID     string
+}
+
+func (q *Queries) SealKit(ctx context.Context, arg SealKitParams) error {
+	_, err := q.db.Exec(ctx, sealKit, arg.Seal, arg.TeamID, arg.ID)
+	return err
 }
 
 const setRunPhase = `-- name: SetRunPhase :exec

@@ -2994,7 +2994,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -3703,7 +3703,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
@@ -4989,6 +4989,8 @@ export interface components {
              * @description in the store: one more at each change; given with a change, the one that was read
              */
             revision?: number;
+            /** @description of its last check: it stands until it is broken; left out: it is open */
+            seal?: components["schemas"]["Seal"];
             /** @description what belongs in it */
             wanted?: components["schemas"]["KitLine"][];
         };
@@ -5025,6 +5027,8 @@ export interface components {
             /** @description that were there; of a return, what went out and is not among them is missing */
             items?: string[];
             kit: string;
+            /** @description number of the seal that it was closed with, or that was broken */
+            seal?: string;
             /** @description who or what has it from now on: a person of the team, or a vehicle; of an issue */
             to?: string;
         };
@@ -7615,6 +7619,18 @@ export interface components {
              * @enum {string}
              */
             transfer_cover?: "device" | "loop";
+        };
+        Seal: {
+            by: string;
+            /**
+             * Format: int64
+             * @description how many were counted
+             */
+            items: number;
+            /** @description as it stands on the seal */
+            number: string;
+            /** Format: date */
+            on: string;
         };
         Sealed: {
             /** @description it was typed after it happened */

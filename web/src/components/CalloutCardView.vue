@@ -32,7 +32,7 @@ const head = computed(() => {
     return { ink: 'text-look', shape: '◆', words: `Height not known: these ropes come down ${show(r.height_m, 'm')}.` }
   if (!props.card.reaches)
     return { ink: 'text-stop', shape: '■', words: `No ropes of these kits come down ${show(r.height_m, 'm')}.` }
-  return { ink: 'text-ink', shape: '✓', words: `Ropes for ${show(r.height_m, 'm')}, the worst end of what is known:` }
+  return { ink: 'text-ink', shape: '', words: `Ropes for ${show(r.height_m, 'm')}, the worst end of what is known:` }
 })
 const costs = computed(() => props.card.taken.filter((t) => !t.known || t.cost))
 </script>

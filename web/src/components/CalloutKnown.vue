@@ -7,7 +7,7 @@ import { show } from '@/lib/units'
 import CalloutBands from './CalloutBands.vue'
 import CalloutPeople from './CalloutPeople.vue'
 
-const props = defineProps<{ known: CalloutKnown; kits: string[] }>()
+const props = defineProps<{ known: CalloutKnown; kits: string[]; seals: Record<string, string> }>()
 const emit = defineEmits<{ change: [known: CalloutKnown] }>()
 
 const questions = ['height', 'back', 'edge', 'load', 'landing', 'knots', 'kits', 'people'] as const
@@ -134,6 +134,9 @@ const pressed = (on: boolean) => (on ? 'border-accent! border-2! font-semibold' 
             @click="kit(name)"
           >
             {{ name }}
+            <span class="block text-sm" :class="seals[name] ? 'text-soft' : 'text-look'">{{
+              seals[name] ?? '◆ not sealed: look through it'
+            }}</span>
           </button>
         </div>
         <CalloutPeople

@@ -21,7 +21,15 @@ export function useKits() {
     const used = new Set(items.value.map((i) => i.model))
     return { items: items.value, models: [...gear.models.value.values()].filter((m) => used.has(m.id)) }
   })
-  return { gear, names, stock }
+  /** What each bag is sealed with, and when it was checked. */
+  const seals = computed(() =>
+    Object.fromEntries(
+      (gear.data.value?.kits ?? []).flatMap((k) =>
+        k.seal ? [[k.name, `sealed ${k.seal.number}, checked ${k.seal.on}`]] : [],
+      ),
+    ),
+  )
+  return { gear, names, stock, seals }
 }
 
 /** The team's policy, as far as this device knows it. */
@@ -31,7 +39,7 @@ export function usePolicy() {
 
 /** The card of a callout, from this device's own core; the last one stays until the next is there. */
 export function useCard(document: Ref<CalloutDocument | undefined>) {
-  const { gear, names, stock } = useKits()
+  const { gear, names, stock, seals } = useKits()
   const policy = usePolicy()
   const card = shallowRef<CalloutCard>()
   const before = shallowRef<CalloutCard>()
@@ -59,7 +67,7 @@ export function useCard(document: Ref<CalloutDocument | undefined>) {
     },
     { immediate: true },
   )
-  return { card, before, failure, names, pending: gear.isPending }
+  return { card, before, failure, names, seals, pending: gear.isPending }
 }
 
 /** What times are marked for, in the order of a callout. */

@@ -20,6 +20,8 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   withdrawal: 'withdrawal',
   'kit-issue': 'kit handed out',
   'kit-return': 'kit counted back',
+  'kit-sealed': 'kit sealed',
+  'seal-broken': 'seal broken',
   examination: 'examination',
   inspection: 'interim inspection',
   'rope-note': 'noted on a rope',

@@ -13,6 +13,7 @@ import { markWords, useCard } from '@/lib/callout'
 import { usePeople } from '@/lib/gear'
 import { timeWords } from '@/lib/records'
 import { show } from '@/lib/units'
+import { count, shape } from '@/lib/words'
 import { useCallouts } from '@/stores/callouts'
 import { useSession } from '@/stores/session'
 
@@ -35,7 +36,7 @@ watch(
   { immediate: true },
 )
 const document = computed(() => mine.value?.document ?? there.value?.callout)
-const { card, before, failure, names, pending } = useCard(document)
+const { card, before, failure, names, seals, pending } = useCard(document)
 const away = computed(() => there.value?.run)
 const running = computed(() => (kept.data.value ?? []).filter((c) => !c.run))
 const unsentHere = computed(() => callouts.mine.filter(([k, v]) => !v.sent && !running.value.some((c) => c.id === k)))
@@ -50,8 +51,10 @@ const reachWords = computed(() => {
   if (!c?.rig) return ''
   const h = show(c.rig.height_m, 'm')
   if (!document.value?.known.height_m) return `◆ height not known: down ${h} at most`
-  return c.reaches ? `✓ down ${h}` : `■ NOT down ${h}`
+  return c.reaches ? `down ${h}` : `■ NOT down ${h}`
 })
+const stops = computed(() => card.value?.findings.filter((f) => f.severity === 'stop').length ?? 0)
+const looks = computed(() => card.value?.findings.filter((f) => f.severity === 'look').length ?? 0)
 const marking = ref(false)
 function mark(what: CalloutMark['what']) {
   callouts.mark(id.value, what)
@@ -139,6 +142,9 @@ async function putAway() {
       <span v-if="!card.rig" class="text-stop font-semibold">■ No rig for a lower in these kits</span>
       <template v-else>
         <b :class="card.reaches ? '' : document.known.height_m ? 'text-stop' : 'text-look'">{{ reachWords }}</b>
+        <span class="ml-2 text-sm" :class="stops ? 'text-stop' : 'text-look'"
+          >{{ stops ? shape.stop : shape.look }} {{ count(stops, 'stop') }}, {{ count(looks, 'look') }}</span
+        >
         <br /><b :style="{ color: 'var(--main)' }">main</b> {{ card.rig.main.ropes.join(' + ') }},
         {{ card.rig.main.brake }}; <b :style="{ color: 'var(--backup)' }">belay</b>
         {{ card.rig.belay.ropes.join(' + ') }}, {{ card.rig.belay.brake }}
@@ -156,7 +162,13 @@ async function putAway() {
       <RouterLink :to="{ name: 'run', params: { id: there!.drop! } }" class="underline">its run</RouterLink>.
     </p>
     <CalloutSite v-if="!away" :document="document" @take="(known, more) => callouts.know(id, known, more)" />
-    <CalloutKnown v-if="!away" :known="document.known" :kits="names" @change="callouts.know(id, $event)" />
+    <CalloutKnown
+      v-if="!away"
+      :known="document.known"
+      :kits="names"
+      :seals="seals"
+      @change="callouts.know(id, $event)"
+    />
     <p v-if="failure" class="text-stop mt-3" role="alert">■ {{ failure }}</p>
     <p v-if="!names.length && !pending" class="text-look mt-3">
       ◆ No item is in a kit: put the vehicles' things into kits, on the page of each.

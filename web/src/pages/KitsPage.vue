@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { api, must } from '@/api/client'
 import KitCapability from '@/components/KitCapability.vue'
 import KitMove from '@/components/KitMove.vue'
+import KitSeal from '@/components/KitSeal.vue'
 import KitTally from '@/components/KitTally.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import StateNotice from '@/components/StateNotice.vue'
@@ -17,6 +18,8 @@ const gear = useGear()
 const session = useSession()
 const outbox = useOutbox()
 const moving = ref('')
+/** The kit that is being sealed, or whose seal is broken. */
+const sealing = ref('')
 /** The kit whose capability is shown. */
 const shown = ref('')
 const kits = useQuery({ queryKey: ['gear', 'kits'], queryFn: async () => must(await api.GET('/api/v1/kits')) })
@@ -62,6 +65,10 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
         <p v-if="k.kit.missing?.length" class="text-stop" data-missing>
           ■ Did not come back: {{ k.kit.missing.map(label).join(', ') }}
         </p>
+        <p v-if="k.kit.seal" data-sealed>
+          ✓ sealed <b class="figure">{{ k.kit.seal.number }}</b>: {{ k.kit.seal.items }} counted and checked by
+          {{ k.kit.seal.by }} on {{ k.kit.seal.on }}
+        </p>
         <KitTally :kit="k" :label="label" class="mt-2" />
         <p v-if="k.more?.length" class="text-soft mt-1 text-sm">
           More than belongs in it: {{ k.more.map(label).join(', ') }}
@@ -74,7 +81,17 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
           :label="label"
           @done="moving = ''"
         />
+        <KitSeal v-else-if="sealing === k.kit.id" :kit="k" :label="label" @done="sealing = ''" />
         <p v-else class="mt-2 flex flex-wrap gap-3">
+          <button
+            v-if="session.may('record:kit-sealed')"
+            type="button"
+            class="plain min-h-12!"
+            data-seal
+            @click="sealing = k.kit.id"
+          >
+            {{ k.kit.seal ? 'The seal is broken' : 'Check and seal it' }}
+          </button>
           <button
             v-if="session.may('record:kit-issue')"
             type="button"
