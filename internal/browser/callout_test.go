@@ -27,7 +27,7 @@ func TestCallout(t *testing.T) {
 	p.cut(true)
 	p.do(chromedp.Evaluate(`window.taps = window.keys = 0; document.addEventListener('click', () => taps++, true); document.addEventListener('keydown', () => keys++, true), 0`, nil))
 	p.press("[data-callout]")
-	for _, q := range [][2]string{{"height", "30–45"}, {"back", "2–5"}, {"edge", "roller"}, {"load", "stretcher"}, {"landing", "ground"}, {"knots", "no knot"}, {"kits", "van bag"}} {
+	for _, q := range [][2]string{{"height", "30–45"}, {"back", "2–5"}, {"edge", "roller"}, {"load", "stretcher"}, {"landing", "ground"}, {"ropes", "dry"}, {"knots", "no knot"}, {"kits", "van bag"}} {
 		p.tap("[data-question="+q[0]+"]", q[1])
 	}
 	p.says("[data-head]", "Ropes for 45 m")
@@ -111,6 +111,9 @@ func TestCalloutSite(t *testing.T) {
 	p.tap("[data-question=knots]", "ropes may be joined")
 	p.says("[data-head]", "Ropes for 75 m")
 	p.says("[data-line=main]", "a knot meets the brake")
+	// A stop takes one tap.
+	p.tap("[data-found='load.margin']", "no other kit here")
+	p.says("[data-found='load.margin'] [data-reason]", "no other kit here")
 	p.do(chromedp.Navigate(p.url + "/store/kits"))
 	// Sealed, it says so in the next callout, until the seal is broken.
 	p.press("[data-kit=long-bag] [data-seal]")

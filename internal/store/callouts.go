@@ -112,7 +112,7 @@ var ErrAway = errors.New("the callout is put away: what came later belongs to it
 // less than the device has.
 func (s *Store) GiveCallout(ctx context.Context, team uuid.UUID, signer *record.Signer, id uuid.UUID, d *callout.Document) (whole *callout.Document, err error) {
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		body, err := json.Marshal(d)
+		body, err := json.Marshal(d.Signed(nil, signer.Name))
 		if err != nil {
 			return err
 		}
@@ -120,7 +120,7 @@ func (s *Store) GiveCallout(ctx context.Context, team uuid.UUID, signer *record.
 		if err != nil {
 			return err
 		}
-		if whole = d; n == 1 {
+		if whole = d.Signed(nil, signer.Name); n == 1 {
 			return (&Change{Callouts: true}).tell(ctx, q, team)
 		}
 		row, err := q.LockCallout(ctx, sqlc.LockCalloutParams{TeamID: team, ID: id})
@@ -131,7 +131,7 @@ func (s *Store) GiveCallout(ctx context.Context, team uuid.UUID, signer *record.
 		if err != nil {
 			return fmt.Errorf("callout %s: %w", id, err)
 		}
-		whole = was.Merge(d)
+		whole = was.Merge(d.Signed(was, signer.Name))
 		before, _ := json.Marshal(was)
 		now, err := json.Marshal(whole)
 		if err != nil || string(before) == string(now) {
@@ -178,7 +178,7 @@ func (s *Store) PutAwayCallout(ctx context.Context, team Team, signer *record.Si
 		if row.RunID != nil {
 			return nil
 		}
-		a := &callout.Asked{Known: c.Known, Day: c.Day, Models: gear.Models, Items: gear.Items, Policy: policy, Exercise: c.Exercise}
+		a := &callout.Asked{Known: c.Known, Day: c.Day, Models: gear.Models, Items: gear.Items, Kits: gear.Kits, Used: c.Used, Policy: policy, Exercise: c.Exercise}
 		card, err := a.Answer(ctx)
 		if err != nil {
 			return err

@@ -23,7 +23,7 @@ func calloutText(name string, more ...string) []byte {
 }
 
 func mark(n int, minutes int, what string) string {
-	return fmt.Sprintf(`{"id":"5f9d3b1c-0000-4000-8000-%012d","at":%q,"what":%q,"by":"Ivo Kestrane"}`, n, began.Add(time.Duration(minutes)*time.Minute).Format(time.RFC3339), what)
+	return fmt.Sprintf(`{"id":"5f9d3b1c-0000-4000-8000-%012d","at":%q,"what":%q,"by":"Maren Oake"}`, n, began.Add(time.Duration(minutes)*time.Minute).Format(time.RFC3339), what)
 }
 
 // A callout is put together from devices in any order, becomes a drop and a run that says it
@@ -52,9 +52,15 @@ func TestCallout(t *testing.T) {
 	if what := fmt.Sprint(last.Callout.Marks); len(last.Callout.Marks) != 4 || !slices.IsSortedFunc(last.Callout.Marks, func(a, b callout.Mark) int { return strings.Compare(a.At, b.At) }) || len(last.Callout.Reasons) != 1 {
 		t.Fatalf("put together: %s, %v", what, last.Callout.Reasons)
 	}
+	// Nobody marks a time in the name of somebody else; who marked it stays.
+	if by := last.Callout.Marks[0].By + last.Callout.Reasons[0].By; by != "Ivo Kestrane"+"Ivo Kestrane" {
+		t.Errorf("marked by %s", by)
+	}
 	// The later word on what is known stands, whenever it comes.
 	later := strings.Replace(string(calloutText("Night")), `"known_at":"`+began.Format(time.RFC3339), `"known_at":"`+began.Add(time.Hour).Format(time.RFC3339), 1)
 	later = strings.Replace(later, `"high_m":25`, `"high_m":22`, 1)
+	// The rig that stood is the one of the run, whatever would be chosen today.
+	later = strings.Replace(later, `"known":{`, `"used":{"main":{"brake":"brake-12","ropes":["rope-34"]},"belay":{"brake":"brake-11","ropes":["rope-33"]}},"marks":[`+mark(5, 51, "handed-over")+`],"known":{`, 1)
 	for _, c := range [][]byte{[]byte(later), calloutText("Night")} {
 		_, text := call(t, "PUT", dov.URL+at, c)
 		if json.Unmarshal(text, &last) != nil || last.Callout.Known.HeightM.HighM != 22 {
@@ -80,11 +86,14 @@ func TestCallout(t *testing.T) {
 	if _, text := call(t, "GET", dov.URL+"/api/v1/runs/"+made[0].Run, nil); json.Unmarshal(text, &r) != nil {
 		t.Fatal(string(text))
 	}
-	if r.Phase != run.Ended || r.Run.Entered == nil || r.Run.Entered.By != "Dov Pellister" || len(r.State.Conflicts) > 0 || len(r.State.Marks) != 4 || len(r.State.Otherwise) != 1 {
+	if r.Phase != run.Ended || r.Run.Entered == nil || r.Run.Entered.By != "Dov Pellister" || len(r.State.Conflicts) > 0 || len(r.State.Marks) != 5 || len(r.State.Otherwise) != 1 {
 		t.Fatalf("%+v", r)
 	}
 	rhea := slices.IndexFunc(r.State.Counters, func(c run.Counter) bool { return c.Person == "rhea" })
 	if rhea < 0 || r.State.Counters[rhea].DownM != 22 || fmt.Sprintf("%.3f", r.State.Counters[rhea].HoursH) != fmt.Sprintf("%.3f", 10.0/60) {
+		t.Errorf("counted %+v", r.State.Counters)
+	}
+	if rope := slices.IndexFunc(r.State.Counters, func(c run.Counter) bool { return c.Item == "rope-34" }); rope < 0 || len(r.State.Counters) != 5 {
 		t.Errorf("counted %+v", r.State.Counters)
 	}
 	// What comes later is refused and changes nothing; what all have is taken again.

@@ -13,7 +13,7 @@ func Callout(ctx context.Context, env Env, _ none, a *callout.Asked) (*callout.C
 		if err != nil {
 			return nil, err
 		}
-		a.Models, a.Items = s.Models, s.Items
+		a.Models, a.Items, a.Kits = s.Models, s.Items, s.Kits
 	}
 	return a.Answer(ctx)
 }
@@ -25,7 +25,7 @@ func Capability(ctx context.Context, env Env, _ none, a *callout.KitAsked) (*cal
 		if err != nil {
 			return nil, err
 		}
-		a.Models, a.Items = s.Models, s.Items
+		a.Models, a.Items, a.Kits = s.Models, s.Items, s.Kits
 	}
 	return a.Answer(ctx)
 }

@@ -46,11 +46,13 @@ type Known struct {
 	Edge string `json:"edge,omitempty" enum:"roller,pad,sleeve,none,free" doc:"how it is protected; free: the ropes hang from the anchors and touch none"`
 	Load string `json:"load,omitempty" enum:"one,two,stretcher" doc:"one person, two, or a stretcher with its attendant"`
 	// MassKg narrows what is taken for the load.
-	MassKg  *Masses  `json:"mass_kg,omitempty" doc:"of the load with everything; left out: as is usual for it"`
-	Landing string   `json:"landing,omitempty" enum:"ground,deck,water,boat"`
-	Knots   *bool    `json:"knots,omitempty" doc:"whether ropes may be joined, so that a knot is passed"`
-	People  []Comer  `json:"people,omitempty" maxItems:"40"`
-	Kits    []string `json:"kits,omitempty" maxItems:"40" minLength:"1" maxLength:"80" doc:"names of the kits that are in the vehicles; left out: everything that is in a kit"`
+	MassKg  *Masses `json:"mass_kg,omitempty" doc:"of the load with everything; left out: as is usual for it"`
+	Landing string  `json:"landing,omitempty" enum:"ground,deck,water,boat"`
+	// Ropes are how they are tonight: wet ones leave more for the hand.
+	Ropes  gear.Condition `json:"ropes,omitempty" enum:"dry,wet,icy" doc:"how the ropes are; left out: wet counts where that is worse"`
+	Knots  *bool          `json:"knots,omitempty" doc:"whether ropes may be joined, so that a knot is passed"`
+	People []Comer        `json:"people,omitempty" maxItems:"40"`
+	Kits   []string       `json:"kits,omitempty" maxItems:"40" minLength:"1" maxLength:"80" doc:"names of the kits that are in the vehicles; left out: everything that is in a kit"`
 }
 
 // Comer is somebody who is coming.
@@ -62,12 +64,27 @@ type Comer struct {
 
 // Asked asks for the card of a callout.
 type Asked struct {
-	Known    Known          `json:"known"`
-	Day      gear.Date      `json:"day" format:"date"`
-	Models   []gear.Model   `json:"models,omitempty" maxItems:"5000" doc:"with items: what there is; both left out: the team's store"`
-	Items    []gear.Item    `json:"items,omitempty" maxItems:"5000"`
-	Policy   *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
-	Exercise bool           `json:"exercise,omitempty"`
+	Known  Known          `json:"known"`
+	Day    gear.Date      `json:"day" format:"date"`
+	Models []gear.Model   `json:"models,omitempty" maxItems:"5000" doc:"with items: what there is; both left out: the team's store"`
+	Items  []gear.Item    `json:"items,omitempty" maxItems:"5000"`
+	Kits   []gear.Kit     `json:"kits,omitempty" maxItems:"1000" doc:"what did not come back of one is not counted on"`
+	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
+	// Used is a rig that stands already: nothing is chosen then.
+	Used     *Used `json:"used,omitempty" doc:"the rig that is used, in place of the one that would be chosen"`
+	Exercise bool  `json:"exercise,omitempty"`
+}
+
+// Used are the things of a rig, by the ids of items.
+type Used struct {
+	Main  UsedLine `json:"main"`
+	Belay UsedLine `json:"belay"`
+}
+
+// UsedLine is one line; ropes from the brake down.
+type UsedLine struct {
+	Brake string   `json:"brake" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Ropes []string `json:"ropes" minItems:"1" maxItems:"2" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 }
 
 // usual is what is taken for a load: its mass with everything, from a light person with little
@@ -92,6 +109,8 @@ type Point struct {
 	Edge    string             `json:"edge"`
 	MassKg  quantity.Kilograms `json:"mass_kg"`
 	Load    string             `json:"load"`
+	// Ropes is how they are; empty: each as the store has it.
+	Ropes gear.Condition `json:"ropes,omitempty"`
 }
 
 func (p Point) words() string {
@@ -133,13 +152,18 @@ func (k *Known) back() Span {
 	return *k.BackM
 }
 
-// loads are the loads that it may be, the lightest and the heaviest end.
+// loads are the loads that it may be, the lightest and the heaviest end, with the ropes that
+// make it worse.
 func (k *Known) loads() (low, high Point) {
 	light, heavy := k.Load, k.Load
 	if k.Load == "" {
 		light, heavy = "one", "stretcher"
 	}
-	low, high = Point{Load: light, MassKg: usual[light].mass.LowKg}, Point{Load: heavy, MassKg: usual[heavy].mass.HighKg}
+	low, high = Point{Load: light, MassKg: usual[light].mass.LowKg, Ropes: k.Ropes}, Point{Load: heavy, MassKg: usual[heavy].mass.HighKg, Ropes: k.Ropes}
+	if k.Ropes == "" {
+		// The heaviest on wet ropes asks most of the hand, the lightest on dry ones hardly runs.
+		high.Ropes = gear.Wet
+	}
 	if m := k.MassKg; m != nil {
 		low.MassKg, high.MassKg = m.LowKg, m.HighKg
 	}
@@ -206,8 +230,14 @@ func (a *Asked) Answer(ctx context.Context) (*Card, error) {
 	if p == nil {
 		p = policy.Default()
 	}
-	kit := open(a.Known.Kits, a.Items, a.Models)
-	return newMaking(&a.Known, kit, a.Day, p.With(), a.Exercise).card(ctx)
+	m := newMaking(&a.Known, open(a.Known.Kits, a.Items, a.Models), a.Day, p.With(), a.Exercise)
+	m.kits = a.Kits
+	if a.Used != nil {
+		if err := m.fix(a); err != nil {
+			return nil, err
+		}
+	}
+	return m.card(ctx)
 }
 
 // join writes a list with "and".

@@ -62,6 +62,7 @@ func ranges(r *rand.Rand) (k callout.Known) {
 		k.BackM = span(0.5, 8, 6)
 	}
 	k.Edge = []string{"", "roller", "pad", "sleeve", "none", "free"}[r.IntN(6)]
+	k.Ropes = []gear.Condition{"", gear.Dry, gear.Wet, gear.Icy}[r.IntN(4)]
 	k.Load = []string{"", "one", "two", "stretcher"}[r.IntN(4)]
 	if r.IntN(3) > 0 {
 		k.Knots = new(r.IntN(2) > 0)
@@ -107,6 +108,16 @@ func inside(r *rand.Rand, k callout.Known, c *callout.Card, ends bool) *drop.Doc
 		load = []string{"one", "two", "stretcher"}[r.IntN(3)]
 	}
 	tr.Load.MassKg = quantity.Kilograms(between(masses[load][0], masses[load][1]))
+	condition := []gear.Condition{gear.Dry, gear.Wet}[r.IntN(2)]
+	if k.Ropes != "" {
+		condition = k.Ropes
+	}
+	d.Items = slices.Clone(d.Items)
+	for i := range d.Items {
+		if d.Items[i].LengthM > 0 {
+			d.Items[i].Condition = condition
+		}
+	}
 	tr.Load.Persons, tr.Load.Stretcher = 2, load == "stretcher"
 	if load == "one" {
 		tr.Load.Persons = 1
@@ -160,7 +171,7 @@ func TestBounds(t *testing.T) {
 					t.Fatalf("%s: %s at %v is on no card: %s", asJSON(k), f.Rule, d.Geometry.TopM, f.What)
 				}
 			}
-			if c.Reaches && c.Rig.Main.Held && c.Rig.Belay.Held && n < 2 {
+			if c.Reaches && c.Rig.Main.Held && c.Rig.Belay.Held && (n < 2 || cases >= 1000) {
 				lowered++
 				lowers(t, k, rg)
 			}
@@ -310,6 +321,34 @@ func TestUnknown(t *testing.T) {
 	}
 	if len(tired.Checks) < 8 || !strings.HasPrefix(tired.Checks[0].Of, "anchors") {
 		t.Errorf("checks by touch: %+v", tired.Checks)
+	}
+}
+
+// TestUsed holds a rig that stands already to be the one of the card, whatever became of its
+// things, and what did not come back to be left out.
+func TestUsed(t *testing.T) {
+	a := asked(callout.Known{Kits: []string{"van bag"}, HeightM: &callout.Span{LowM: 20, HighM: 30}})
+	a.Used = &callout.Used{Main: callout.UsedLine{Brake: "brake-12", Ropes: []string{"rope-34"}}, Belay: callout.UsedLine{Brake: "brake-11", Ropes: []string{"rope-31"}}}
+	for i := range a.Items {
+		if a.Items[i].ID == "rope-34" {
+			a.Items[i].State, a.Items[i].Reason = gear.Quarantine, "looked at"
+		}
+	}
+	c, err := a.Answer(t.Context())
+	if err != nil || asJSON(c.Rig.Used) != asJSON(a.Used) {
+		t.Fatalf("%v, %+v", err, c)
+	}
+	for at, u := range map[string]callout.UsedLine{"/used/main/brake": {Brake: "rope-34", Ropes: []string{"rope-33"}}, "/used/main/ropes/0": {Brake: "brake-12", Ropes: []string{"none"}}, "/used/belay/ropes/0": {Brake: "brake-12", Ropes: []string{"rope-31"}}} {
+		a.Used.Main = u
+		_, err := a.Answer(t.Context())
+		var refused *strict.Error
+		if !errors.As(err, &refused) || refused.Faults[0].Pointer != at {
+			t.Errorf("%s: %v", at, err)
+		}
+	}
+	a.Used, a.Kits = nil, []gear.Kit{{Name: "van bag", Missing: []string{"rope-31", "rope-32"}}}
+	if c, err = a.Answer(t.Context()); err != nil || c.Rig != nil || len(c.Left) != 2 {
+		t.Errorf("ropes that did not come back are used: %v, %+v", err, c)
 	}
 }
 

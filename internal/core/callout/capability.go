@@ -21,6 +21,7 @@ type KitAsked struct {
 	Day    gear.Date      `json:"day" format:"date"`
 	Models []gear.Model   `json:"models,omitempty" maxItems:"5000" doc:"with items: what there is; both left out: the team's store"`
 	Items  []gear.Item    `json:"items,omitempty" maxItems:"5000"`
+	Kits   []gear.Kit     `json:"kits,omitempty" maxItems:"1000" doc:"what did not come back of one is not counted"`
 	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
 }
 
@@ -105,6 +106,7 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 	back := kitBack
 	k := &Known{BackM: &back, Kits: []string{a.Kit}, Knots: new(false)}
 	m := newMaking(k, open(k.Kits, a.Items, a.Models), a.Day, p, false)
+	m.kits = a.Kits
 	m.sift()
 	c := &Capability{
 		Kit: a.Kit, Number: a.number(p), NearM: kitBack.LowM, BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
@@ -135,6 +137,11 @@ func (a *KitAsked) number(p *policy.Policy) string {
 	for i := range a.Models {
 		if used[a.Models[i].ID] {
 			in = append(in, a.Models[i])
+		}
+	}
+	for i := range a.Kits {
+		if k := &a.Kits[i]; k.Name == a.Kit {
+			in = append(in, k.Missing)
 		}
 	}
 	sum := digest.Of(append(in, *p, a.Kit)...)

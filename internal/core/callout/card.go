@@ -47,7 +47,7 @@ type Reach struct {
 
 // Taken is one thing that is known, or not.
 type Taken struct {
-	Of    string `json:"of" enum:"height,back,edge,load,landing,knots,people,kits"`
+	Of    string `json:"of" enum:"height,back,edge,load,landing,ropes,knots,people,kits"`
 	Words string `json:"words"`
 	Known bool   `json:"known,omitempty"`
 	Cost  string `json:"cost,omitempty" doc:"what it costs not to know it better"`
@@ -64,6 +64,7 @@ type Rig struct {
 	CatchKN  quantity.Kilonewtons `json:"catch_kN" doc:"on the belay when the main goes, at most"`
 	DropM    quantity.Metres      `json:"drop_m" doc:"how far the load drops then, at most"`
 	Kit      []string             `json:"kit" doc:"labels of what lies ready at the anchors"`
+	Used     *Used                `json:"used" doc:"its brakes and ropes, by the ids of items"`
 	Working  []finding.Working    `json:"working"`
 }
 
@@ -96,12 +97,14 @@ type Knot struct {
 func (m *making) card(ctx context.Context) (*Card, error) {
 	m.sift()
 	c := &Card{Reach: []Reach{}, Taken: []Taken{}, Calls: []rig.TeamCall{}, Checks: []Touch{}, Findings: []finding.Finding{}, Left: m.unfit, Exercise: m.exercise}
-	if len(m.bag.ropes) < 2 || len(m.bag.brakes) < 2 {
+	if m.fixed == nil && (len(m.bag.ropes) < 2 || len(m.bag.brakes) < 2) {
 		c.Findings = append(c.Findings, m.noRig())
 		return m.close(c, nil), nil
 	}
-	if err := m.ways(ctx, m.known.corners(1, m.policy)[0]); err != nil {
-		return nil, err
+	if len(m.bag.brakes) > 1 {
+		if err := m.ways(ctx, m.known.corners(1, m.policy)[0]); err != nil {
+			return nil, err
+		}
 	}
 	l, height, err := m.choose(ctx)
 	if err != nil {
@@ -173,7 +176,7 @@ func (m *making) findings(ctx context.Context, l *layout, corners []Point) ([]fi
 
 // rigOf puts the bounds on the things of a layout.
 func (m *making) rigOf(l *layout, r *team.Rig, b *bound, corners []Point, all []*Figures) *Rig {
-	out := &Rig{HeightM: corners[0].HeightM, LowerS: b.LowerS, CatchKN: b.CatchKN, DropM: b.DropM, AnchorKN: b.anchorKN(), Kit: rope(l.kit).labels(), Working: []finding.Working{}}
+	out := &Rig{HeightM: corners[0].HeightM, LowerS: b.LowerS, CatchKN: b.CatchKN, DropM: b.DropM, AnchorKN: b.anchorKN(), Kit: rope(l.kit).labels(), Used: l.used(), Working: []finding.Working{}}
 	for i, to := range []*Line{&out.Main, &out.Belay} {
 		*to = Line{Brake: l.brakes[i].Item.Label, Ropes: l.ropes[i].labels(), HandKN: b.handKN[i], Known: b.known[i], Held: b.known[i] && b.Adds[i] >= 0, Stiff: b.stiff[i], NeedM: b.NeedM[i], LeftM: b.LeftM[i], Knots: b.lines[i]}
 		if to.Add = "its friction is not entered: nothing is known of the hand"; b.known[i] {

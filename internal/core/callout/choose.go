@@ -27,6 +27,9 @@ type making struct {
 	day      gear.Date
 	policy   *policy.Policy
 	exercise bool
+	// kits say what did not come back; fixed is a rig that stands already.
+	kits  []gear.Kit
+	fixed *layout
 	// unfit says why things of the kits may not be used.
 	unfit []Left
 	reach []Reach
@@ -50,6 +53,9 @@ func (m *making) sift() {
 	for _, list := range []*[]*rig.Piece{&m.bag.ropes, &m.bag.brakes, &m.bag.kit} {
 		*list = slices.DeleteFunc(slices.Clone(*list), func(p *rig.Piece) bool {
 			why := fit.Unfit(p, c)
+			if slices.ContainsFunc(m.kits, func(k gear.Kit) bool { return slices.Contains(k.Missing, p.Item.ID) }) {
+				why = "It did not come back with " + p.Item.Kit + "."
+			}
 			if why != "" {
 				m.unfit = append(m.unfit, Left{p.Item.ID, p.Item.Label, why})
 			}
@@ -160,6 +166,9 @@ func (m *making) reaching(p [2]int) bool {
 // a thing; where there is none among the first, the one with the fewest stops. Its height is
 // that which is known, else how far both lines reach.
 func (m *making) choose(ctx context.Context) (best *layout, height quantity.Metres, err error) {
+	if m.fixed != nil {
+		return m.fixedRig()
+	}
 	fewest, tries, seen := -1, 0, map[string]bool{}
 	pairs := m.pairs()
 	for n, pair := range pairs {

@@ -23,7 +23,9 @@ type Document struct {
 	Exercise bool      `json:"exercise,omitempty" doc:"nothing of it enters a counter or what is learnt"`
 	Known    Known     `json:"known"`
 	// KnownAt is when it was last changed: the later word stands.
-	KnownAt string   `json:"known_at" format:"date-time"`
+	KnownAt string `json:"known_at" format:"date-time"`
+	// Used is the rig as the card showed it when a time was marked last.
+	Used    *Used    `json:"used,omitempty" doc:"the rig as the card showed it when a time was marked last"`
 	Marks   []Mark   `json:"marks,omitempty" maxItems:"500"`
 	Reasons []Reason `json:"reasons,omitempty" maxItems:"200"`
 }
@@ -109,6 +111,9 @@ func (d *Document) Merge(o *Document) *Document {
 		m.Known, m.KnownAt, m.Name, m.Preplan = o.Known, o.KnownAt, o.Name, o.Preplan
 	}
 	m.Marks, m.Reasons = slices.Clone(d.Marks), slices.Clone(d.Reasons)
+	if o.Used != nil && o.lastMark().After(d.lastMark()) || m.Used == nil {
+		m.Used = o.Used
+	}
 	for _, k := range o.Marks {
 		if !slices.ContainsFunc(m.Marks, func(h Mark) bool { return h.ID == k.ID }) {
 			m.Marks = append(m.Marks, k)
@@ -124,6 +129,34 @@ func (d *Document) Merge(o *Document) *Document {
 		return cmp.Or(timeOf(a.At).Compare(timeOf(b.At)), cmp.Compare(a.ID, b.ID))
 	})
 	return &m
+}
+
+// Signed is what a device gave with everything that is new against what was known signed by who
+// sends it: nobody marks a time in the name of somebody else. Was is nil where nothing was known.
+func (d *Document) Signed(was *Document, by string) *Document {
+	m := *d
+	m.Marks, m.Reasons = slices.Clone(d.Marks), slices.Clone(d.Reasons)
+	for i := range m.Marks {
+		if k := &m.Marks[i]; was == nil || !slices.ContainsFunc(was.Marks, func(h Mark) bool { return h.ID == k.ID }) {
+			k.By = by
+		}
+	}
+	for i := range m.Reasons {
+		if k := &m.Reasons[i]; was == nil || !slices.ContainsFunc(was.Reasons, func(h Reason) bool { return h.ID == k.ID }) {
+			k.By = by
+		}
+	}
+	return &m
+}
+
+// lastMark is when a time was marked last.
+func (d *Document) lastMark() (at time.Time) {
+	for i := range d.Marks {
+		if t := timeOf(d.Marks[i].At); t.After(at) {
+			at = t
+		}
+	}
+	return at
 }
 
 func timeOf(text string) time.Time {

@@ -39,7 +39,7 @@ func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 		switch {
 		case m.Class == gear.Rope && it.LengthM >= shortest && m.Rope != nil:
 			b.ropes = append(b.ropes, piece)
-		case slices.Contains([]gear.Class{gear.AnchorBrake, gear.WindingDev, gear.Descender}, m.Class) && m.Device != nil:
+		case brakesRope(m):
 			b.brakes = append(b.brakes, piece)
 		case m.Class == gear.Rope, m.Class == gear.RopeGrab, m.Hitch != nil, m.Pulley != nil, m.Connector != nil:
 			b.kit = append(b.kit, piece)
@@ -59,6 +59,11 @@ func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 		return cmp.Or(cmp.Compare(rank(x.Model), rank(y.Model)), cmp.Compare(y.Model.StrengthKN, x.Model.StrengthKN), cmp.Compare(x.Item.ID, y.Item.ID))
 	})
 	return b
+}
+
+// brakesRope reports whether a load is lowered on a device of a model.
+func brakesRope(m *gear.Model) bool {
+	return slices.Contains([]gear.Class{gear.AnchorBrake, gear.WindingDev, gear.Descender}, m.Class) && m.Device != nil
 }
 
 // rank is the order in which a rig can least do without a thing.

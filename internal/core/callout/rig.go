@@ -13,6 +13,9 @@ import (
 // railM is how high above the edge the anchors are taken to be.
 const railM = 1
 
+// worse orders conditions of ropes that a night brings; others stay as the store has them.
+var worse = map[gear.Condition]int{"": 0, gear.Dry: 0, gear.Wet: 1, gear.Icy: 2, gear.Muddy: 3, gear.Stiff: 3, gear.Glazed: 3}
+
 // lineNames are both lines of a team.
 var lineNames = [2]string{"main", "belay"}
 
@@ -37,7 +40,11 @@ func (l *layout) document(p Point, day gear.Date, pol *policy.Policy) *drop.Docu
 	models := map[string]bool{}
 	add := func(pieces ...*rig.Piece) {
 		for _, q := range pieces {
-			d.Items = append(d.Items, *q.Item)
+			item := *q.Item
+			if q.Model.Rope != nil && worse[p.Ropes] > worse[item.Condition] {
+				item.Condition = p.Ropes
+			}
+			d.Items = append(d.Items, item)
 			if !models[q.Model.ID] {
 				models[q.Model.ID] = true
 				d.Models = append(d.Models, *q.Model)

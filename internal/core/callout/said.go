@@ -106,7 +106,7 @@ func (m *making) notLookedAt() []string {
 	list := []string{
 		"The anchors: nobody has seen them. Each line has one of its own, as strong as the card says, independent of the other.",
 		"Function checks: none is on record for this rig. They are done by touch, in the order below.",
-		"What is on the way down: ledges, sharp edges, loose rock, what is overhead. The way is taken as plumb.",
+		"Ropes that are icy, muddy or glazed, unless that is said or the store has it. What is on the way down: ledges, sharp edges, loose rock, what is overhead. The way is taken as plumb.",
 		"The casualty, the weather, the way to the edge, and who leads.",
 	}
 	if m.bag.left > 0 {
@@ -168,6 +168,7 @@ func (m *making) taken(c *Card, l *layout, corners []Point, all []*Figures) erro
 	words += fmt.Sprintf(", %v to %v", low.MassKg, high.MassKg)
 	add("load", words, k.Load != "", better(func(p Point) bool { return p.Load == low.Load && p.MassKg == low.MassKg }))
 	add("landing", cmp.Or(k.Landing, "not known"), k.Landing != "", "")
+	add("ropes", cmp.Or(string(k.Ropes), "taken as wet where that is worse"), k.Ropes != "", "")
 	m.takenKnots(add)
 	words = quantity.Count(len(k.People)).Of("person") + " coming"
 	add("people", words, len(k.People) > 0, "")

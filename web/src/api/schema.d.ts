@@ -2378,11 +2378,15 @@ export interface components {
             day: string;
             exercise?: boolean;
             items?: components["schemas"]["Item"][];
+            /** @description what did not come back of one is not counted on */
+            kits?: components["schemas"]["Kit"][];
             known: components["schemas"]["CalloutKnown"];
             /** @description with items: what there is; both left out: the team's store */
             models?: components["schemas"]["Model"][];
             /** @description left out: as shipped */
             policy?: components["schemas"]["Policy"];
+            /** @description the rig that is used, in place of the one that would be chosen */
+            used?: components["schemas"]["CalloutUsed"];
         };
         CalloutCapability: {
             /**
@@ -2485,6 +2489,8 @@ export interface components {
             name: string;
             preplan?: string;
             reasons?: components["schemas"]["CalloutReason"][];
+            /** @description the rig as the card showed it when a time was marked last */
+            used?: components["schemas"]["CalloutUsed"];
             /** Format: int64 */
             version: number;
         };
@@ -2506,6 +2512,8 @@ export interface components {
             items?: components["schemas"]["Item"][];
             /** @description its name, as it stands on what is in it */
             kit: string;
+            /** @description what did not come back of one is not counted */
+            kits?: components["schemas"]["Kit"][];
             /** @description with items: what there is; both left out: the team's store */
             models?: components["schemas"]["Model"][];
             /** @description left out: as shipped */
@@ -2568,6 +2576,11 @@ export interface components {
             /** @description of the load with everything; left out: as is usual for it */
             mass_kg?: components["schemas"]["CalloutMasses"];
             people?: components["schemas"]["CalloutComer"][];
+            /**
+             * @description how the ropes are; left out: wet counts where that is worse
+             * @enum {string}
+             */
+            ropes?: "dry" | "wet" | "icy";
         };
         CalloutLargest: {
             /**
@@ -2806,6 +2819,8 @@ export interface components {
              */
             lower_s: number;
             main: components["schemas"]["CalloutLine"];
+            /** @description its brakes and ropes, by the ids of items */
+            used: components["schemas"]["CalloutUsed"];
             working: components["schemas"]["Working"][];
         };
         CalloutSpan: {
@@ -2819,7 +2834,7 @@ export interface components {
             cost?: string;
             known?: boolean;
             /** @enum {string} */
-            of: "height" | "back" | "edge" | "load" | "landing" | "knots" | "people" | "kits";
+            of: "height" | "back" | "edge" | "load" | "landing" | "ropes" | "knots" | "people" | "kits";
             words: string;
         };
         CalloutTouch: {
@@ -2829,6 +2844,14 @@ export interface components {
             must: string;
             /** @description what it is on */
             of: string;
+        };
+        CalloutUsed: {
+            belay: components["schemas"]["CalloutUsedLine"];
+            main: components["schemas"]["CalloutUsedLine"];
+        };
+        CalloutUsedLine: {
+            brake: string;
+            ropes: string[];
         };
         CalloutsOutBody: {
             callouts: components["schemas"]["Callout"][];

@@ -74,9 +74,11 @@ const costs = computed(() => props.card.taken.filter((t) => !t.known || t.cost))
       <p v-if="reasonOf(f.rule, f.subject.id)" class="text-note text-sm" data-reason>
         ● {{ reasonOf(f.rule, f.subject.id)!.by }}: {{ reasonOf(f.rule, f.subject.id)!.words }}
       </p>
-      <details v-else-if="f.severity !== 'note'">
-        <summary class="flex min-h-14 cursor-pointer items-center">go on, because…</summary>
-        <div class="grid grid-cols-2 gap-2 pb-2">
+      <component :is="f.severity === 'stop' ? 'div' : 'details'" v-else-if="f.severity !== 'note'">
+        <component :is="f.severity === 'stop' ? 'p' : 'summary'" class="flex min-h-14 cursor-pointer items-center">
+          go on, because…
+        </component>
+        <div class="grid grid-cols-2 gap-2 pb-2" role="group" aria-label="Why the leader goes on">
           <button
             v-for="words in reasonWords"
             :key="words"
@@ -87,7 +89,7 @@ const costs = computed(() => props.card.taken.filter((t) => !t.known || t.cost))
             {{ words }}
           </button>
         </div>
-      </details>
+      </component>
     </div>
 
     <h2 class="mt-4">Who, where</h2>

@@ -2,7 +2,7 @@
 // What is known, by taps: one question is open at a time, and its answer opens the next.
 import { computed, ref } from 'vue'
 import type { CalloutKnown } from '@/api/client'
-import { backBands, edgeWords, heightBands, landingWords, loadWords } from '@/lib/callout'
+import { backBands, edgeWords, heightBands, landingWords, loadWords, ropesWords } from '@/lib/callout'
 import { show } from '@/lib/units'
 import CalloutBands from './CalloutBands.vue'
 import CalloutPeople from './CalloutPeople.vue'
@@ -10,7 +10,7 @@ import CalloutPeople from './CalloutPeople.vue'
 const props = defineProps<{ known: CalloutKnown; kits: string[]; seals: Record<string, string> }>()
 const emit = defineEmits<{ change: [known: CalloutKnown] }>()
 
-const questions = ['height', 'back', 'edge', 'load', 'landing', 'knots', 'kits', 'people'] as const
+const questions = ['height', 'back', 'edge', 'load', 'landing', 'ropes', 'knots', 'kits', 'people'] as const
 type Question = (typeof questions)[number]
 const open = ref<Question | ''>('height')
 
@@ -20,6 +20,7 @@ const words: Record<Question, string> = {
   edge: 'Edge',
   load: 'Load',
   landing: 'Landing',
+  ropes: 'Ropes',
   knots: 'Knots',
   kits: 'Kits',
   people: 'People',
@@ -33,6 +34,7 @@ const answers = computed<Record<Question, string>>(() => {
     edge: k.edge ? edgeWords[k.edge] : '',
     load: k.load ? loadWords[k.load] : '',
     landing: k.landing ? landingWords[k.landing] : '',
+    ropes: k.ropes ? ropesWords[k.ropes] : '',
     knots: k.knots === undefined ? '' : k.knots ? 'ropes may be joined' : 'no knot',
     kits: k.kits?.join(', ') ?? '',
     people: k.people?.length ? `${k.people.length} ${k.people.length === 1 ? 'person' : 'people'}` : '',
@@ -48,7 +50,7 @@ function take(change: Partial<CalloutKnown>) {
 function next(from: Question) {
   open.value = questions[questions.indexOf(from) + 1] ?? ''
 }
-function choose<K extends 'edge' | 'load' | 'landing' | 'knots'>(key: K, value: CalloutKnown[K]) {
+function choose<K extends 'edge' | 'load' | 'landing' | 'ropes' | 'knots'>(key: K, value: CalloutKnown[K]) {
   const same = props.known[key] === value
   take({ [key]: same ? undefined : value })
   if (!same) next(key)
@@ -62,6 +64,7 @@ const choices = computed(() => ({
   edge: Object.entries(edgeWords),
   load: Object.entries(loadWords),
   landing: Object.entries(landingWords),
+  ropes: Object.entries(ropesWords),
 }))
 const pressed = (on: boolean) => (on ? 'border-accent! border-2! font-semibold' : '')
 </script>
@@ -97,7 +100,10 @@ const pressed = (on: boolean) => (on ? 'border-accent! border-2! font-semibold' 
           @change="take({ back_m: $event })"
           @answered="next('back')"
         />
-        <div v-else-if="q === 'edge' || q === 'load' || q === 'landing'" class="grid grid-cols-2 gap-2">
+        <div
+          v-else-if="q === 'edge' || q === 'load' || q === 'landing' || q === 'ropes'"
+          class="grid grid-cols-2 gap-2"
+        >
           <button
             v-for="[value, name] in choices[q]"
             :key="value"

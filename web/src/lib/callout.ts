@@ -7,6 +7,7 @@ import {
   type CalloutDocument,
   type CalloutMark,
   type Item,
+  type Kit,
   type Model,
 } from '@/api/client'
 import { askHere } from './core'
@@ -17,9 +18,13 @@ export function useKits() {
   const gear = useGear()
   const items = computed(() => gear.items.value.filter((i) => i.kit))
   const names = computed(() => [...new Set(items.value.map((i) => i.kit!))].sort())
-  const stock = computed<{ items: Item[]; models: Model[] }>(() => {
+  const stock = computed<{ items: Item[]; models: Model[]; kits: Kit[] }>(() => {
     const used = new Set(items.value.map((i) => i.model))
-    return { items: items.value, models: [...gear.models.value.values()].filter((m) => used.has(m.id)) }
+    return {
+      items: items.value,
+      models: [...gear.models.value.values()].filter((m) => used.has(m.id)),
+      kits: gear.data.value?.kits ?? [],
+    }
   })
   /** What each bag is sealed with, and when it was checked. */
   const seals = computed(() =>
@@ -95,6 +100,7 @@ export const edgeWords = {
   free: 'hangs free',
 } as const
 export const landingWords = { ground: 'ground', deck: 'deck', water: 'water', boat: 'boat' } as const
+export const ropesWords = { dry: 'dry', wet: 'wet', icy: 'icy' } as const
 export const heightBands = [
   [1, 15],
   [15, 30],

@@ -57,7 +57,7 @@ const stops = computed(() => card.value?.findings.filter((f) => f.severity === '
 const looks = computed(() => card.value?.findings.filter((f) => f.severity === 'look').length ?? 0)
 const marking = ref(false)
 function mark(what: CalloutMark['what']) {
-  callouts.mark(id.value, what)
+  callouts.mark(id.value, what, card.value?.rig?.used)
   marking.value = false
 }
 const ended = computed(() => document.value?.marks?.some((m) => m.what === 'ended') ?? false)

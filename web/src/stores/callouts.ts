@@ -81,9 +81,9 @@ export const useCallouts = defineStore('callouts', () => {
   const know = (id: string, known: CalloutKnown, more: Partial<CalloutDocument> = {}) =>
     change(id, (d) => ({ ...d, ...more, known, known_at: now() }))
 
-  function mark(id: string, what: CalloutMark['what'], words = '') {
+  function mark(id: string, what: CalloutMark['what'], used?: CalloutDocument['used'], words = '') {
     const made = { id: crypto.randomUUID(), at: now(), what, by: session.name, ...(words ? { words } : {}) }
-    change(id, (d) => ({ ...d, marks: [...(d.marks ?? []), made] }))
+    change(id, (d) => ({ ...d, ...(used ? { used } : {}), marks: [...(d.marks ?? []), made] }))
   }
 
   function reason(id: string, rule: string, subject: string, words: string) {
