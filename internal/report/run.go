@@ -71,7 +71,23 @@ func eventWords(d *run.Document, e *run.Event) string {
 		words = append(words, "step "+strconv.Itoa(e.Step))
 	}
 	words = append(words, e.Items...)
+	if b := e.Briefing; b != nil {
+		words = append(words, briefingWords(b)...)
+	}
 	return joined(", ", append(words, e.Reason)...)
+}
+
+// briefingWords are what a briefing says, part by part.
+func briefingWords(b *run.Briefing) (words []string) {
+	for _, part := range [][2]string{{"permit ", b.Permit}, {"until ", b.Until}, {"kept clear: ", b.Exclusion}, {"sentry: ", b.Sentry}, {"channel: ", b.Channel}, {"lost contact: ", b.Lost}} {
+		if part[1] != "" {
+			words = append(words, part[0]+part[1])
+		}
+	}
+	for _, c := range b.CheckIns {
+		words = append(words, fmt.Sprintf("%s checks in every %.0f min", c.Person, c.EveryS/60))
+	}
+	return append(words, b.Points...)
 }
 
 func inZone(at string, zone *time.Location) string {

@@ -133,7 +133,7 @@ var Rights = withQuestions(map[string]Right{
 	"make-token":    only(Supervisor),
 	"revoke-token":  only(Supervisor),
 	"put-away":      only(Supervisor),
-	"give-events":   {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "of oneself; start, end, resume, and of others: supervisor"},
+	"give-events":   {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "of oneself; start, end, resume, the briefing, and of others: supervisor"},
 
 	"drop-versions": signedIn,
 	"drop-version":  signedIn,

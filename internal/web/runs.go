@@ -143,7 +143,7 @@ type eventsOut struct {
 }
 
 // supervised are the kinds of events that a supervisor alone gives.
-var supervised = []run.Kind{run.Start, run.End, run.Resume}
+var supervised = []run.Kind{run.Start, run.End, run.Resume, run.Brief}
 
 // mayGive refuses events that are not for who sends them: people mark themselves, a supervisor
 // everybody; a run is put away by its own operation.

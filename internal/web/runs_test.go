@@ -91,6 +91,7 @@ func TestRun(t *testing.T) {
 	start, end := event(0, `"kind":"start"`), event(1900, `"kind":"end"`)
 	refused(t, 403, "", "POST", sunniva.URL+at+"/events", events(on))
 	refused(t, 403, "/events/0/kind", "POST", ivo.URL+at+"/events", events(start))
+	refused(t, 403, "/events/0/kind", "POST", ivo.URL+at+"/events", events(event(1, `"kind":"briefing","briefing":{"channel":"3","lost_contact":"three pulls"}`)))
 	refused(t, 403, "/events/1/person", "POST", rhea.URL+at+"/events", events(event(1, `"kind":"mark"`), on))
 	for _, k := range []string{"put-away", "close"} {
 		refused(t, 403, "/events/0/kind", "POST", dov.URL+at+"/events", events(event(1, `"kind":"`+k+`"`)))

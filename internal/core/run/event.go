@@ -107,6 +107,8 @@ const (
 	Height  Kind = "height"
 	CheckIn Kind = "check-in"
 	Briefed Kind = "briefed"
+	// Brief is what people are briefed on; a new one asks everybody again.
+	Brief Kind = "briefing"
 
 	Begin  Kind = "begin"
 	StepTo Kind = "step"
@@ -124,7 +126,7 @@ const (
 // An Event is one thing that was given on a device.
 type Event struct {
 	ID      string `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an event with the same id counts once"`
-	Kind    Kind   `json:"kind" enum:"start,end,put-away,close,on-rope,at-place,working,off-rope,height,check-in,briefed,begin,step,done,not-as-planned,stop-work,resume,call,mark,quarantine,incident"`
+	Kind    Kind   `json:"kind" enum:"start,end,put-away,close,on-rope,at-place,working,off-rope,height,check-in,briefed,briefing,begin,step,done,not-as-planned,stop-work,resume,call,mark,quarantine,incident"`
 	GivenAt string `json:"given_at" format:"date-time" doc:"by the clock of the device"`
 	// OffsetS is added to the device's clock; it is kept as it was at the first arrival.
 	OffsetS float64 `json:"offset_s,omitempty" minimum:"-86400" maximum:"86400" doc:"from the device's clock to the server's, at the first arrival"`
@@ -138,8 +140,31 @@ type Event struct {
 	Step   int      `json:"step,omitempty" minimum:"0" maximum:"500"`
 	Items  []string `json:"items,omitempty" maxItems:"50" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Reason string   `json:"reason,omitempty" maxLength:"400"`
+	// Briefing is of a briefing.
+	Briefing *Briefing `json:"briefing,omitempty"`
 	// Late is set by the server: it came after the run was closed, whenever it was given.
 	Late bool `json:"late,omitempty" doc:"set by the server: it came after the run was closed, and is an addendum"`
+}
+
+// A Briefing is what each person signs before they clip in, beside the plan: its hazards and its
+// rescue are the plan's.
+type Briefing struct {
+	Permit string `json:"permit,omitempty" maxLength:"80" doc:"number of the permit to work; left out: none is needed here"`
+	// Until is when the permit ends.
+	Until     string   `json:"permit_until,omitempty" format:"date-time" doc:"when the permit ends"`
+	Exclusion string   `json:"exclusion,omitempty" maxLength:"200" doc:"the zone that is kept clear, and how"`
+	Sentry    string   `json:"sentry,omitempty" maxLength:"80" doc:"who keeps it clear"`
+	Channel   string   `json:"channel" minLength:"1" maxLength:"80" doc:"channel, with the radio check"`
+	Lost      string   `json:"lost_contact" minLength:"1" maxLength:"200" doc:"signals when nobody is heard, and what is then done"`
+	Points    []string `json:"points,omitempty" maxItems:"20" minLength:"1" maxLength:"200" doc:"of the day"`
+	// CheckIns are of people who are out of sight.
+	CheckIns []CheckEvery `json:"check_ins,omitempty" maxItems:"30"`
+}
+
+// CheckEvery is how often somebody out of sight says that they are well.
+type CheckEvery struct {
+	Person string  `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	EveryS float64 `json:"every_s" minimum:"60" maximum:"86400"`
 }
 
 // needs are what events of a kind must say.
@@ -210,6 +235,14 @@ func (e *Event) check(i int, people map[string]bool, moves map[string]*Move, fau
 			faults.Addf(strict.Pointer("events", i, n.field), "missing: %s says it", e.Kind)
 		}
 	}
+	if (e.Kind == Brief) != (e.Briefing != nil) {
+		faults.Addf(strict.Pointer("events", i, "briefing"), "belongs to a briefing, and to nothing else")
+	}
+	for n := range e.checkIns() {
+		if c := &e.Briefing.CheckIns[n]; !people[c.Person] {
+			faults.Addf(strict.Pointer("events", i, "briefing", "check_ins", n, "person"), "%q is nobody of this run", c.Person)
+		}
+	}
 	if e.Person != "" && !people[e.Person] {
 		faults.Addf(strict.Pointer("events", i, "person"), "%q is nobody of this run", e.Person)
 	}
@@ -219,6 +252,14 @@ func (e *Event) check(i int, people map[string]bool, moves map[string]*Move, fau
 	case m != nil && e.Step > len(m.Steps):
 		faults.Addf(strict.Pointer("events", i, "step"), "%s has %s", m.Name, quantity.Count(len(m.Steps)).Of("step"))
 	}
+}
+
+// checkIns are those of a briefing; none of anything else.
+func (e *Event) checkIns() []CheckEvery {
+	if e.Briefing == nil {
+		return nil
+	}
+	return e.Briefing.CheckIns
 }
 
 // At is when an event was given, by the server's clock as far as its offset says.

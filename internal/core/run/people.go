@@ -25,12 +25,20 @@ func (f *fold) person(e *Event) {
 	case changes && e.Kind != OnRope && e.Kind != OffRope && b.Doing == Off:
 		f.conflict(e, "%s was not given as on rope", b.Name)
 	}
+	if e.Kind == OnRope && f.Briefing != nil && !b.Briefed {
+		f.conflict(e, "%s went on the rope and had not signed the briefing", b.Name)
+	}
 	if changes {
 		b.turns(now, e)
 	}
+	b.due(e.At())
+}
+
+// due sets when somebody out of sight is to be heard of again.
+func (b *body) due(from time.Time) {
 	b.DueAt = nil
 	if b.Doing != Off && b.checkIn > 0 {
-		due := e.At().Add(b.checkIn).UTC().Format(time.RFC3339Nano)
+		due := from.Add(b.checkIn).UTC().Format(time.RFC3339Nano)
 		b.DueAt = &due
 	}
 }

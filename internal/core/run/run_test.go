@@ -276,6 +276,55 @@ func TestBurst(t *testing.T) {
 }
 
 // TestRefused holds that a document which cannot be a run is refused with its place.
+// TestBriefing holds a briefing to what it asks: everybody signs the one that stands, a new one
+// asks again, whoever goes on the rope without is shown, and who is out of sight is due.
+func TestBriefing(t *testing.T) {
+	d := plan()
+	of := func(id string) run.Standing {
+		s := run.Fold(d)
+		return s.People[slices.IndexFunc(s.People, func(p run.Standing) bool { return p.Person == id })]
+	}
+	given(d, 0, run.Event{Kind: run.Start})
+	given(d, 1, run.Event{Kind: run.OnRope, Person: "rhea", AtM: at(50)})
+	if s := run.Fold(d); len(s.Conflicts) > 0 || *of("rhea").DueAt != dawn.Add(601*time.Second).Format(time.RFC3339Nano) {
+		t.Errorf("without a briefing: %+v", s)
+	}
+	brief := &run.Briefing{Channel: "3", Lost: "three pulls", CheckIns: []run.CheckEvery{{Person: "ivo", EveryS: 300}}}
+	given(d, 10, run.Event{Kind: run.Briefed, Person: "ivo"})
+	given(d, 20, run.Event{Kind: run.Brief, Briefing: brief})
+	if of("ivo").Briefed || of("rhea").DueAt != nil || run.Fold(d).Briefing.Channel != "3" {
+		t.Errorf("what was signed before a briefing is signed after it: %+v", of("ivo"))
+	}
+	given(d, 30, run.Event{Kind: run.OnRope, Person: "ivo", AtM: at(40)})
+	if s := run.Fold(d); len(s.Conflicts) != 1 || *of("ivo").DueAt != dawn.Add(330*time.Second).Format(time.RFC3339Nano) {
+		t.Errorf("went on unsigned: %+v", s)
+	}
+	given(d, 40, run.Event{Kind: run.Briefed, Person: "ivo"})
+	if p := of("ivo"); !p.Briefed || p.BriefedBy != "Dov" {
+		t.Errorf("%+v", p)
+	}
+	for pointer, e := range map[string]run.Event{
+		"/events/6/briefing":                     {Kind: run.Brief},
+		"/events/6/briefing/check_ins/0/person":  {Kind: run.Brief, Briefing: &run.Briefing{Channel: "3", Lost: "x", CheckIns: []run.CheckEvery{{Person: "nobody", EveryS: 60}}}},
+		"/events/6/briefing/channel":             {Kind: run.Brief, Briefing: &run.Briefing{Lost: "x"}},
+		"/events/6/briefing/check_ins/0/every_s": {Kind: run.Brief, Briefing: &run.Briefing{Channel: "3", Lost: "x", CheckIns: []run.CheckEvery{{Person: "ivo", EveryS: 59}}}},
+	} {
+		o := *d
+		o.Events = slices.Clone(d.Events)
+		given(&o, 50, e)
+		text, _ := json.Marshal(&o)
+		_, err := run.Read(text)
+		var refused *strict.Error
+		if !errors.As(err, &refused) || refused.Faults[0].Pointer != pointer {
+			t.Errorf("%s: %v", pointer, err)
+		}
+	}
+	given(d, 50, run.Event{Kind: run.Mark, Briefing: brief})
+	if d.Validate() == nil {
+		t.Error("a mark has a briefing")
+	}
+}
+
 func TestRefused(t *testing.T) {
 	for pointer, change := range map[string]func(d *run.Document){
 		"/people/1/id":     func(d *run.Document) { d.People[1].ID = "ivo" },

@@ -35,6 +35,10 @@ type State struct {
 
 	People []Standing  `json:"people"`
 	Moves  []MoveState `json:"moves"`
+	// Briefing is the one that stands, BriefedAt when it was given.
+	Briefing  *Briefing `json:"briefing,omitempty" doc:"the one that stands; left out: none was written"`
+	BriefedAt *string   `json:"briefing_at,omitempty"`
+	BriefBy   string    `json:"briefing_by,omitempty"`
 	// Stopped is work that was stopped and not resumed; the screen stops nobody: voice does.
 	Stopped *Note `json:"stopped,omitempty"`
 	// Otherwise, Calls, Marks and Happened are in the order in which they were given.
@@ -82,11 +86,13 @@ type Standing struct {
 	AtM    quantity.Metres `json:"at_m"`
 	// Since is when they began to do it, Moved when a movement of theirs was last given, Heard
 	// when anything was: hanging still counts from Moved.
-	Since   *string `json:"since,omitempty"`
-	Moved   *string `json:"moved_at,omitempty" doc:"the last known movement: hanging still counts from here"`
-	Heard   *string `json:"heard_at,omitempty"`
-	DueAt   *string `json:"check_in_due,omitempty" doc:"of somebody out of sight"`
-	Briefed bool    `json:"briefed,omitempty"`
+	Since *string `json:"since,omitempty"`
+	Moved *string `json:"moved_at,omitempty" doc:"the last known movement: hanging still counts from here"`
+	Heard *string `json:"heard_at,omitempty"`
+	DueAt *string `json:"check_in_due,omitempty" doc:"of somebody out of sight"`
+	// Briefed: on the briefing that stands; BriefedBy is who gave it.
+	Briefed   bool   `json:"briefed,omitempty" doc:"on the briefing that stands"`
+	BriefedBy string `json:"briefed_by,omitempty" doc:"who gave it: themselves, or somebody for them"`
 	// Reach is how they are reached from where they are, of somebody on the rope.
 	Reach *Reach `json:"reach,omitempty" doc:"how they are reached from where they are, the worse of the metres beside it; left out: nothing was planned"`
 }
@@ -230,6 +236,9 @@ func (f *fold) apply(e *Event) {
 	case Start, End, PutAway, Close:
 		f.phase(e)
 		return
+	case Brief:
+		f.brief(e)
+		return
 	case Briefed, Mark, Call, Otherwise, Happened, Quarantine, Stop, Resume:
 		f.noted(e)
 		return
@@ -271,11 +280,25 @@ func (f *fold) phase(e *Event) {
 	}
 }
 
+// brief takes in a briefing: everybody signs again, and the check-ins are those that it says.
+func (f *fold) brief(e *Event) {
+	f.Briefing, f.BriefedAt, f.BriefBy = e.Briefing, stamp(e), e.By
+	every := map[string]time.Duration{}
+	for _, c := range e.checkIns() {
+		every[c.Person] = time.Duration(c.EveryS * float64(time.Second))
+	}
+	for id, b := range f.people {
+		b.Briefed, b.BriefedBy = false, ""
+		b.checkIn = every[id]
+		b.due(e.At())
+	}
+}
+
 func (f *fold) noted(e *Event) {
 	n := f.note(e, e.Reason)
 	switch e.Kind {
 	case Briefed:
-		f.people[e.Person].Briefed = true
+		f.people[e.Person].Briefed, f.people[e.Person].BriefedBy = true, e.By
 		f.people[e.Person].Heard = stamp(e)
 	case Mark:
 		f.Marks = append(f.Marks, n)

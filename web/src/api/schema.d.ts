@@ -7287,6 +7287,31 @@ export interface components {
             run: components["schemas"]["RunDocument"];
             state: components["schemas"]["RunState"];
         };
+        RunBriefing: {
+            /** @description channel, with the radio check */
+            channel: string;
+            check_ins?: components["schemas"]["RunCheckEvery"][];
+            /** @description the zone that is kept clear, and how */
+            exclusion?: string;
+            /** @description signals when nobody is heard, and what is then done */
+            lost_contact: string;
+            /** @description number of the permit to work; left out: none is needed here */
+            permit?: string;
+            /**
+             * Format: date-time
+             * @description when the permit ends
+             */
+            permit_until?: string;
+            /** @description of the day */
+            points?: string[];
+            /** @description who keeps it clear */
+            sentry?: string;
+        };
+        RunCheckEvery: {
+            /** Format: double */
+            every_s: number;
+            person: string;
+        };
         RunCounter: {
             /** Format: double */
             down_m: number;
@@ -7340,6 +7365,7 @@ export interface components {
         RunEvent: {
             /** Format: double */
             at_m?: number;
+            briefing?: components["schemas"]["RunBriefing"];
             by: string;
             device?: string;
             /**
@@ -7351,7 +7377,7 @@ export interface components {
             id: string;
             items?: string[];
             /** @enum {string} */
-            kind: "start" | "end" | "put-away" | "close" | "on-rope" | "at-place" | "working" | "off-rope" | "height" | "check-in" | "briefed" | "begin" | "step" | "done" | "not-as-planned" | "stop-work" | "resume" | "call" | "mark" | "quarantine" | "incident";
+            kind: "start" | "end" | "put-away" | "close" | "on-rope" | "at-place" | "working" | "off-rope" | "height" | "check-in" | "briefed" | "briefing" | "begin" | "step" | "done" | "not-as-planned" | "stop-work" | "resume" | "call" | "mark" | "quarantine" | "incident";
             /** @description set by the server: it came after the run was closed, and is an addendum */
             late?: boolean;
             move?: string;
@@ -7473,7 +7499,10 @@ export interface components {
         RunStanding: {
             /** Format: double */
             at_m: number;
+            /** @description on the briefing that stands */
             briefed?: boolean;
+            /** @description who gave it: themselves, or somebody for them */
+            briefed_by?: string;
             /** @description of somebody out of sight */
             check_in_due?: string;
             /** @enum {string} */
@@ -7489,6 +7518,10 @@ export interface components {
         };
         RunState: {
             addenda?: components["schemas"]["RunNote"][];
+            /** @description the one that stands; left out: none was written */
+            briefing?: components["schemas"]["RunBriefing"];
+            briefing_at?: string;
+            briefing_by?: string;
             calls?: components["schemas"]["RunNote"][];
             conflicts?: components["schemas"]["RunNote"][];
             counters?: components["schemas"]["RunCounter"][];

@@ -62,6 +62,9 @@ function move(e: Event) {
         >■ check-in overdue since {{ ago(of.check_in_due, now) }}</span
       >
       <span v-if="!of.briefed" class="text-look text-sm">◆ not briefed</span>
+      <span v-else-if="of.briefed_by && of.briefed_by !== of.name" class="text-look text-sm" data-for-them
+        >◆ briefed by the word of {{ of.briefed_by }}</span
+      >
     </div>
     <div v-if="running && may" class="mt-2 flex flex-wrap gap-2">
       <button
@@ -108,7 +111,7 @@ function move(e: Event) {
         data-brief
         @click="emit('give', { kind: 'briefed', person: of.person })"
       >
-        briefed: hazards, rescue, calls, channel
+        sign the briefing: hazards, rescue, calls, channel
       </button>
     </p>
     <template v-if="of.doing !== 'off rope'">

@@ -6,6 +6,7 @@ import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, must, Refused, type AwayLine, type RunEvent } from '@/api/client'
 import RunAway from '@/components/RunAway.vue'
+import RunBriefing from '@/components/RunBriefing.vue'
 import RunDevices from '@/components/RunDevices.vue'
 import RunMoves from '@/components/RunMoves.vue'
 import RunReadings from '@/components/RunReadings.vue'
@@ -166,6 +167,13 @@ function say(words: string) {
           work goes on
         </button>
       </p>
+      <RunBriefing
+        v-if="!document.entered_after && (state.briefing || state.phase === 'prepared' || state.phase === 'running')"
+        :state="state"
+        :writes="supervises && (state.phase === 'prepared' || state.phase === 'running')"
+        :now="now.getTime()"
+        @give="give"
+      />
       <div class="mt-3 flex flex-wrap gap-2">
         <button
           v-if="state.phase === 'prepared' && supervises"
