@@ -92,6 +92,7 @@ func TestRunLive(t *testing.T) {
 	q.press("[data-run-person=ivo] [data-mark=working]")
 	q.says("[data-run-person=ivo] [data-doing]", "working")
 	q.says("[data-waiting]", "not yet sent")
+	q.until(`document.querySelector('[data-happened]').href.includes('run=')`)
 	q.press("[data-run-person=ivo] [data-still]")
 	q.says("[data-rescue-now]", "Call for help")
 	q.says("[data-rescue-now]", "No time hanging still is harmless")

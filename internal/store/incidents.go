@@ -4,12 +4,17 @@ import (
 	"context"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"slices"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -38,6 +43,8 @@ func (r *recorder) gatherPhotos(ctx context.Context) error {
 type frozenStore struct {
 	items  map[string]*gear.Item
 	people map[string]*rig.Member
+	// runs are those that incidents name, with the events that were given until now.
+	runs map[string]*run.Document
 }
 
 // gatherIncidents reads people and items where an entry is an incident: it may be about any.
@@ -53,7 +60,12 @@ func (r *recorder) gatherIncidents(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	r.incidents = &frozenStore{map[string]*gear.Item{}, map[string]*rig.Member{}}
+	r.incidents = &frozenStore{map[string]*gear.Item{}, map[string]*rig.Member{}, map[string]*run.Document{}}
+	for _, e := range r.entries() {
+		if err := r.gatherRun(ctx, e); err != nil {
+			return err
+		}
+	}
 	for i := range people {
 		r.incidents.people[people[i].ID] = &people[i]
 	}
@@ -65,6 +77,31 @@ func (r *recorder) gatherIncidents(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// gatherRun reads the run that an incident names; one that is not of the team is none.
+func (r *recorder) gatherRun(ctx context.Context, e *record.Entry) error {
+	if e.Incident == nil || e.Incident.Run == "" {
+		return nil
+	}
+	id := uuid.MustParse(e.Incident.Run)
+	row, err := r.q.Run(ctx, sqlc.RunParams{TeamID: r.team.ID, ID: id})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	r.incidents.runs[e.Incident.Run], err = readRun(ctx, r.q, r.team.ID, id, row.Document)
+	return err
+}
+
+// freezeRun keeps a run as far as it had come.
+func freezeRun(f *record.Frozen, d *run.Document) (err error) {
+	st := run.Fold(d)
+	f.RunEvents, f.RunSHA256 = st.Events, st.Seal
+	f.Run, err = json.Marshal(d)
+	return err
 }
 
 // freeze keeps what an incident is about as it is now: its drop with all that is on it, and
@@ -112,6 +149,14 @@ func (r *recorder) freeze(ctx context.Context, e *record.Entry) (*record.Frozen,
 		if p := r.incidents.people[id]; p != nil {
 			f.People = append(f.People, *p)
 		}
+	}
+	if d := r.incidents.runs[e.Incident.Run]; d != nil {
+		for _, p := range d.People {
+			if m := r.incidents.people[p.ID]; m != nil && !slices.Contains(people, p.ID) {
+				f.People = append(f.People, *m)
+			}
+		}
+		return f, freezeRun(f, d)
 	}
 	return f, nil
 }

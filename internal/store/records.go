@@ -454,7 +454,7 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		}
 	}
 	if e.Incident != nil {
-		f.Counted, f.Present = r.incidents.items, r.incidents.people
+		f.Counted, f.Present, f.Runs = r.incidents.items, r.incidents.people, map[string]bool{e.Incident.Run: r.incidents.runs[e.Incident.Run] != nil}
 	}
 	if e.Kit != nil {
 		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}

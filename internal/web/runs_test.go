@@ -145,6 +145,21 @@ func TestRun(t *testing.T) {
 		t.Errorf("%s while the plan is %s", r.Phase, r.Plan)
 	}
 
+	// An incident keeps the run as far as it had come, whatever is given later.
+	happened := `"kind":"incident","drop":"gate-shaft","incident":{"kind":"near-miss","what":"The main took 8.1 kN.","run":"` + id + `"}`
+	if out := send(t, rhea.URL, batch(strings.Replace(happened, id, uuid.NewString(), 1))); out[0].State != "refused" || out[0].Errors[0].Pointer != "/records/0/incident/run" {
+		t.Errorf("a run that is none: %+v", out)
+	}
+	told := of(dov).State
+	out := send(t, rhea.URL, batch(happened))
+	if out[0].State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	gives(t, rhea.URL, id, event(85, `"kind":"call","reason":"all well"`))
+	if f := read[record.Frozen](t, fmt.Sprintf("%s/api/v1/records/%d/frozen", dov.URL, out[0].Number)); f.RunEvents != told.Events || f.RunSHA256 != told.Seal || !strings.Contains(string(f.Run), "8.1 kN") || strings.Contains(string(f.Run), "all well") {
+		t.Errorf("kept %d events, %s", f.RunEvents, f.RunSHA256)
+	}
+
 	// Put away: once it has ended, with a line for each counter, a reason for what is otherwise.
 	away := func(lines string) []byte { return []byte(`{"lines":[` + lines + `],"work":"inspection"}`) }
 	person, backup := `{"person":"ivo","down_m":30,"up_m":0,"hours_h":0.5}`, `{"item":"backup-31","down_m":30,"up_m":0,"hours_h":0.5}`
@@ -181,7 +196,7 @@ func TestRun(t *testing.T) {
 	}
 	// What comes after the closing is an addendum: the seal stays.
 	gives(t, ivo.URL, id, event(90, `"kind":"call","reason":"radio lost"`))
-	if late := of(dov); len(late.State.Addenda) != 1 || late.Phase != run.Closed || late.State.Seal != r.State.Seal || len(late.State.Calls) != 0 {
+	if late := of(dov); len(late.State.Addenda) != 1 || late.Phase != run.Closed || late.State.Seal != r.State.Seal || len(late.State.Calls) != 1 {
 		t.Errorf("%+v", late.State)
 	}
 	for path, says := range map[string]string{"/log.pdf": "%PDF", "/log.csv": "stop-work"} {

@@ -17,6 +17,8 @@ type Happened struct {
 	What   string   `json:"what" minLength:"3" maxLength:"4000" doc:"what happened, as it was seen"`
 	People []string `json:"people,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who was there"`
 	Items  []string `json:"items,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"what was there"`
+	// Run is the id of the run in which it happened.
+	Run string `json:"run,omitempty" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"id of the run in which it happened: it is kept as far as it had come"`
 	// Stop are those of the items that nobody may use until they are checked.
 	Stop  []string `json:"stop,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"items that go into quarantine"`
 	Event string   `json:"event,omitempty" enum:"shock-load,dropped,heat,chemical,edge" doc:"what happened to what is stopped"`
@@ -29,6 +31,11 @@ type Frozen struct {
 	Document json.RawMessage `json:"document,omitempty"`
 	Items    []gear.Item     `json:"items"`
 	People   []rig.Member    `json:"people"`
+	// Run is the run with its events as far as it had come; RunSHA256 is over them, as in the
+	// record that seals it.
+	Run       json.RawMessage `json:"run,omitempty"`
+	RunEvents int             `json:"run_events,omitempty" doc:"how many events had been given"`
+	RunSHA256 string          `json:"run_sha256,omitempty" doc:"over them"`
 }
 
 // judgeIncident wants what it names to be there, each once, and what is stopped to be in
@@ -43,6 +50,9 @@ func (e *Entry) judgeIncident(f *Facts, at string, p *strict.Faults) {
 		return
 	}
 	at += "/incident"
+	if h.Run != "" && !f.Runs[h.Run] {
+		p.Addf(at+"/run", "no run %q", h.Run)
+	}
 	each := func(name string, ids []string, there func(id string) bool) {
 		for i, id := range ids {
 			switch where := fmt.Sprintf("%s/%s/%d", at, name, i); {

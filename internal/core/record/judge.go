@@ -59,6 +59,8 @@ type Facts struct {
 	// Present are the people of the team that the entry names; Photos the pictures that are there.
 	Present map[string]*rig.Member
 	Photos  map[string]bool
+	// Runs are those that there are of what the entry names.
+	Runs map[string]bool
 	// Taken says that the id of the part that is cut off is another item's.
 	Taken bool
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.

@@ -4260,6 +4260,14 @@ export interface components {
             document?: unknown;
             items: components["schemas"]["Item"][];
             people: components["schemas"]["Member"][];
+            run?: unknown;
+            /**
+             * Format: int64
+             * @description how many events had been given
+             */
+            run_events?: number;
+            /** @description over them */
+            run_sha256?: string;
             /** Format: int64 */
             version?: number;
         };
@@ -4375,6 +4383,8 @@ export interface components {
             kind: "incident" | "near-miss";
             /** @description who was there */
             people?: string[];
+            /** @description id of the run in which it happened: it is kept as far as it had come */
+            run?: string;
             /** @description items that go into quarantine */
             stop?: string[];
             /** @description what happened, as it was seen */

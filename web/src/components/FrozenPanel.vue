@@ -26,6 +26,10 @@ const words = { 'in-service': 'in service', quarantine: '■ in quarantine', ret
           >all of it, as a file</a
         >
       </p>
+      <p v-if="frozen.data.value.run_events" data-frozen-run>
+        The run with its {{ frozen.data.value.run_events }} events until then, SHA-256
+        <span class="figure break-all">{{ frozen.data.value.run_sha256 }}</span>
+      </p>
       <p>Who was there: {{ frozen.data.value.people.map((p) => p.name).join(', ') || 'nobody is named' }}</p>
       <ul class="sm:columns-2">
         <li v-for="i in frozen.data.value.items" :key="i.id">

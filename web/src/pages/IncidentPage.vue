@@ -26,6 +26,8 @@ const kind = ref<Happened['kind']>('near-miss')
 const day = ref(today())
 const what = ref('')
 const dropId = ref(typeof route.query.drop === 'string' ? route.query.drop : '')
+/** The run in which it happened: it is kept as far as it had come. */
+const runId = ref(typeof route.query.run === 'string' ? route.query.run : '')
 const there = ref<string[]>([])
 const things = ref<{ item: Item; stop: boolean }[]>([])
 const event = ref<NonNullable<Happened['event']>>('shock-load')
@@ -56,6 +58,7 @@ function add(i: Item, stop: boolean) {
 
 function sign() {
   const incident: Happened = { kind: kind.value, what: what.value.trim() }
+  if (runId.value) incident.run = runId.value
   if (there.value.length) incident.people = there.value
   if (things.value.length) incident.items = things.value.map((t) => t.item.id)
   if (stops.value.length) {
@@ -78,6 +81,9 @@ function sign() {
     <RouterLink to="/records" class="quiet -ml-2">← Records</RouterLink>
     <h1>Incident or near miss</h1>
     <OutboxNotice />
+    <p v-if="runId" class="text-note" data-of-run>
+      ● The run is kept with it, with every event that was given until this is recorded.
+    </p>
     <p v-if="outbox.failure" class="text-stop font-bold" role="alert">■ {{ outbox.failure }}</p>
     <StateNotice
       v-if="!session.may('record:incident')"

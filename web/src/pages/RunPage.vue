@@ -201,6 +201,12 @@ function say(words: string) {
           >
             not as planned
           </button>
+          <RouterLink
+            class="plain inline-flex min-h-14! items-center"
+            :to="{ name: 'incident', query: { drop: id, run: shown } }"
+            data-happened
+            >incident, near miss</RouterLink
+          >
           <button type="button" class="plain min-h-14!" data-time @click="give({ kind: 'mark' })">mark the time</button>
           <button v-if="supervises" type="button" class="plain min-h-14!" data-end @click="give({ kind: 'end' })">
             End the run
@@ -243,7 +249,7 @@ function say(words: string) {
         v-if="state.phase === 'ended' && supervises"
         :run="document"
         :state="state"
-        :signing="busy"
+        :signing="busy || waiting.length > 0"
         @sign="putAway"
       />
       <section

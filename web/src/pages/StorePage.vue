@@ -33,7 +33,7 @@ const byLabel = (a: Item, b: Item) => a.label.localeCompare(b.label, undefined, 
 const sorted = computed(() => [...gear.items.value].sort(byLabel))
 const out = computed(() => sorted.value.filter((i) => i.state === 'quarantine'))
 /** How many items are shown at once: a search finds the others. */
-const maxItems = 160
+const maxItems = 250
 const titleOf = (i: Item) => {
   const m = gear.models.value.get(i.model)
   return m ? `${m.maker} ${m.name}` : i.model
