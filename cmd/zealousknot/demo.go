@@ -24,6 +24,7 @@ type demoCommand struct {
 	Dir  string    `default:".run" help:"Folder for the private database, the log and the lock."`
 	Port int       `default:"8137" help:"Port on 127.0.0.1; another one is taken where it is in use."`
 	Day  time.Time `format:"2006-01-02" help:"Day that the demo data play on, such as 2026-11-24; left out: today. Data that are loaded already stay."`
+	Live bool      `help:"Begin an exercise of a run, with a load cell and an anemometer that stand in for real ones."`
 	URL  string    `name:"database-url" env:"DATABASE_URL" help:"Use this database in the place of a private one."`
 }
 
@@ -80,7 +81,7 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	defer db.Close()
-	_, loaded, err := scenario.Load(ctx, db, gear.Date(c.Day.UTC().Format(time.DateOnly)))
+	team, loaded, err := scenario.Load(ctx, db, gear.Date(c.Day.UTC().Format(time.DateOnly)))
 	if err != nil {
 		return fmt.Errorf("demo data: %w", err)
 	}
@@ -96,6 +97,12 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	fmt.Fprintf(s.out, "\nZealous Knot is at %s\n%s\nCtrl-C stops it and its database.\n", address, caution)
+	if c.Live {
+		// The stand-ins send to the address, which answers from here on.
+		if err := live(ctx, db, team, address, s); err != nil {
+			return err
+		}
+	}
 	config := &web.Config{Store: db, Version: version, PublicURL: address, Demo: true, DemoAccounts: scenario.Accounts()}
 	return web.Serve(ctx, l, web.Handler(ctx, config))
 }

@@ -2,6 +2,7 @@ package main
 
 import (
 	"bufio"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -150,6 +151,33 @@ func postmaster(t *testing.T, dir string) int {
 		t.Fatal(err)
 	}
 	return pid
+}
+
+// With --live a run is there at once, an exercise that is running, and readings come in by
+// themselves.
+func TestDemoLive(t *testing.T) {
+	r := startProgram(t, "", "demo", "--dir", demoDir(t), "--port", "0", "--day", string(demo.Day), "--live").signIn(t)
+	text, err := r.call("GET", "/api/v1/runs", "")
+	var list struct {
+		Runs []struct {
+			ID, Phase string
+			Exercise  bool
+		}
+	}
+	if err != nil || json.Unmarshal(text, &list) != nil || len(list.Runs) != 1 || list.Runs[0].Phase != "running" || !list.Runs[0].Exercise {
+		t.Fatalf("%v %s", err, text)
+	}
+	seen := false
+	for n := 0; !seen; n++ {
+		if n == 20000 {
+			t.Fatal("no reading came in")
+		}
+		text, err := r.call("GET", "/api/v1/runs/"+list.Runs[0].ID+"/readings.csv", "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen = strings.Contains(string(text), "main.force") && strings.Contains(string(text), "gust")
+	}
 }
 
 // The demo runs once a folder, says so when started twice, recovers from being

@@ -50,6 +50,57 @@ func Run(drop, day string, d *run.Document, st *run.State, at *time.Location) *L
 	return l
 }
 
+// RunSheet is what hangs where the run is led from: the briefing, who is on it and how they are
+// reached, and the steps of its moves with their calls. It is printed before the run, and says
+// nothing of what happened.
+func RunSheet(drop, day string, d *run.Document, st *run.State, at *time.Location) *List {
+	l := &List{Title: "Run sheet: " + drop, About: []string{day + ". Voice stops work; this sheet replaces no call, and no answer means stop.", "Plan, SHA-256: " + d.Plan}}
+	if d.Exercise {
+		l.Title = "EXERCISE. " + l.Title
+	}
+	brief := ListPart{Heading: "Briefing", Widths: []float64{180}, Head: []string{"hazards and rescue as the plan has them"}, Empty: "No briefing is written."}
+	if b := st.Briefing; b != nil {
+		until := b.Until
+		if until != "" {
+			until = inZone(until, at)
+		}
+		shown := *b
+		shown.Until = until
+		for _, words := range briefingWords(&shown) {
+			brief.Rows = append(brief.Rows, []string{words})
+		}
+	}
+	people := ListPart{Heading: "Who, and how they are reached", Widths: []float64{40, 24, 86, 30}, Head: []string{"who", "at", "if they stop moving: everybody else secures, then", "signed"}, Empty: "Nobody is on the drop."}
+	for i := range d.People {
+		p := &d.People[i]
+		how := "NOTHING WAS PLANNED"
+		if r := d.Planned(p); r != nil {
+			how = joined(": ", r.State, r.Words)
+			if r.ToldS > 0 {
+				how += fmt.Sprintf(", %.0f min from the alarm to the landing", r.ToldS/60)
+			}
+		}
+		people.Rows = append(people.Rows, []string{p.Name, p.AtM.String(), how, ""})
+	}
+	l.Parts = []ListPart{brief, people}
+	for i := range d.Moves {
+		m := &d.Moves[i]
+		part := ListPart{Heading: "Steps: " + m.Name, Widths: []float64{10, 100, 40, 20, 10}, Head: []string{"", "step", "call, answer", "planned", ""}}
+		for n, s := range m.Steps {
+			part.Rows = append(part.Rows, []string{strconv.Itoa(n + 1), s.Say, joined(", ", s.Call, s.Answer), fmt.Sprintf("%.0f s", s.Seconds), ""})
+		}
+		l.Parts = append(l.Parts, part)
+	}
+	if len(d.Unplanned) > 0 {
+		part := ListPart{Heading: "Not planned", Widths: []float64{180}, Head: []string{"what"}}
+		for _, u := range d.Unplanned {
+			part.Rows = append(part.Rows, []string{u})
+		}
+		l.Parts = append(l.Parts, part)
+	}
+	return l
+}
+
 func nameOn(d *run.Document, person string) string {
 	for i := range d.People {
 		if d.People[i].ID == person {

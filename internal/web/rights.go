@@ -125,6 +125,8 @@ var Rights = withQuestions(map[string]Right{
 	"run":           signedIn,
 	"run-pdf":       signedIn,
 	"run-csv":       signedIn,
+	"run-sheet-pdf": signedIn,
+	"learning":      signedIn,
 	"make-run":      only(Supervisor),
 	"send-readings": {Open: true, Own: "who knows a device token of the run"},
 	"readings":      signedIn,

@@ -30,8 +30,10 @@ func (c *Config) registerRuns(api huma.API) {
 	give.MaxBodyBytes = maxBatchBytes
 	withBody(api, give, reflect.TypeFor[eventsBody](), c.giveEvents)
 	withBody(api, operation(http.MethodPost, "put-away", "/runs/{id}/put-away", "Sign what was counted on a run that has ended, and seal it"), reflect.TypeFor[run.PuttingAway](), c.putAway)
+	huma.Register(api, operation(http.MethodGet, "learning", "/runs/learning", "How long the team's actions took on its runs, and which times that proposes; nothing is changed"), heavy(c, c.learning))
 	c.registerReadings(api)
 	file(api, "run-pdf", "/runs/{id}/log.pdf", "The log of a run as PDF", "application/pdf", c.printRun)
+	file(api, "run-sheet-pdf", "/runs/{id}/sheet.pdf", "The sheet of a run to hang up before it starts, as PDF", "application/pdf", c.printRunSheet)
 	file(api, "run-csv", "/runs/{id}/log.csv", "The events of a run as CSV", "text/csv", c.runCSV)
 }
 
@@ -80,6 +82,16 @@ func (c *Config) makeRun(ctx context.Context, in *rawIn) (*madeOut, error) {
 	out := &madeOut{Location: "/api/v1/runs/" + id.String()}
 	out.Body.ID = id.String()
 	return out, nil
+}
+
+type learningOut struct{ Body *store.Learning }
+
+func (c *Config) learning(ctx context.Context, _ *struct{}) (*learningOut, error) {
+	l, err := c.Store.Learning(ctx, who(ctx).Team)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &learningOut{l}, nil
 }
 
 type runIn struct {
@@ -273,6 +285,15 @@ func (c *Config) printRun(ctx context.Context, in *runIn) (*fileOut, error) {
 	}
 	b := &out.Body
 	return c.printed(ctx, "run-"+b.Drop, report.Run(b.Name, string(b.Day), b.Run, b.State, who(ctx).Team.Location()))
+}
+
+func (c *Config) printRunSheet(ctx context.Context, in *runIn) (*fileOut, error) {
+	out, err := c.run(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	b := &out.Body
+	return c.printed(ctx, "run-sheet-"+b.Drop, report.RunSheet(b.Name, string(b.Day), b.Run, b.State, who(ctx).Team.Location()))
 }
 
 func (c *Config) runCSV(ctx context.Context, in *runIn) (*fileOut, error) {

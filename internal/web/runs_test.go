@@ -15,6 +15,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/run"
@@ -55,17 +56,35 @@ func gives(t testing.TB, url, id string, list ...string) []store.Outcome {
 // makeRun makes a run of the gate shaft, released before.
 func makeRun(t testing.TB, ivo, dov *httptest.Server) string {
 	t.Helper()
+	return makeRunOf(t, ivo, dov, "gate-shaft")
+}
+
+// makeRunOf makes a run of a drop, released before with a reason for each look.
+func makeRunOf(t testing.TB, ivo, dov *httptest.Server, drop string) string {
+	t.Helper()
+	_, doc := call(t, "GET", dov.URL+"/api/v1/drops/"+drop, nil)
+	_, text := call(t, "POST", dov.URL+"/api/v1/check", doc)
+	var report struct{ Findings []finding.Finding }
+	if err := json.Unmarshal(text, &report); err != nil {
+		t.Fatal(err)
+	}
+	reasons := []record.Reason{}
+	for _, f := range report.Findings {
+		if f.Severity == finding.Look {
+			reasons = append(reasons, record.Reason{Rule: f.Rule, What: f.What, Reason: "seen"})
+		}
+	}
 	for _, s := range []struct {
 		by    *httptest.Server
 		state string
 	}{{ivo, "checked"}, {dov, "released"}} {
-		etag, _ := call(t, "GET", s.by.URL+"/api/v1/drops/gate-shaft", nil)
-		if answer, text := call(t, "PUT", s.by.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"`+s.state+`"}`), "If-Match", etag.Header.Get("ETag")); answer.StatusCode != 200 {
+		etag, _ := call(t, "GET", s.by.URL+"/api/v1/drops/"+drop, nil)
+		if answer, text := call(t, "PUT", s.by.URL+"/api/v1/drops/"+drop+"/plan", []byte(`{"state":"`+s.state+`","reasons":`+asJSON(t, reasons)+`}`), "If-Match", etag.Header.Get("ETag")); answer.StatusCode != 200 {
 			t.Fatalf("%s %s", answer.Status, text)
 		}
 	}
 	var made struct{ ID string }
-	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"`+drop+`"}`)); answer.StatusCode != 201 || json.Unmarshal(text, &made) != nil {
 		t.Fatalf("%s %s", answer.Status, text)
 	}
 	return made.ID
@@ -199,10 +218,46 @@ func TestRun(t *testing.T) {
 	if late := of(dov); len(late.State.Addenda) != 1 || late.Phase != run.Closed || late.State.Seal != r.State.Seal || len(late.State.Calls) != 1 {
 		t.Errorf("%+v", late.State)
 	}
-	for path, says := range map[string]string{"/log.pdf": "%PDF", "/log.csv": "stop-work"} {
-		if _, text := call(t, "GET", dov.URL+at+path, nil); path == "/log.pdf" && !strings.HasPrefix(string(text), says) || path == "/log.csv" && !strings.Contains(string(text), "not-as-planned,,,,,,late") {
+	for path, says := range map[string]string{"/log.pdf": "%PDF", "/sheet.pdf": "%PDF", "/log.csv": "stop-work"} {
+		if _, text := call(t, "GET", dov.URL+at+path, nil); path != "/log.csv" && !strings.HasPrefix(string(text), says) || path == "/log.csv" && !strings.Contains(string(text), "not-as-planned,,,,,,late") {
 			t.Errorf("%s: %.200s", path, text)
 		}
+	}
+}
+
+// What a run took is shown once it is put away, to everybody of the team; nothing is changed
+// by it.
+func TestLearning(t *testing.T) {
+	h := newHouse(t)
+	dov, ivo := h.as(t, "dov"), h.as(t, "ivo")
+	id := makeRunOf(t, ivo, dov, "basin-wall")
+	r := read[runSaid](t, dov.URL+"/api/v1/runs/"+id)
+	at := slices.IndexFunc(r.Run.Moves, func(m run.Move) bool { return m.Of == "team" })
+	if at < 0 {
+		t.Fatal("the basin wall has no move of a team")
+	}
+	m := &r.Run.Moves[at]
+	list := []string{event(0, `"kind":"start"`), event(60, `"kind":"begin","move":"`+m.ID+`"`)}
+	for n := range m.Steps {
+		list = append(list, event(70+20*n, fmt.Sprintf(`"kind":"step","move":%q,"step":%d`, m.ID, n+1)))
+	}
+	gives(t, dov.URL, id, append(list, event(70+20*len(m.Steps), `"kind":"end"`))...)
+	if l := read[store.Learning](t, ivo.URL+"/api/v1/runs/learning"); l.Runs != 0 {
+		t.Errorf("learnt from a run that is not put away: %+v", l)
+	}
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs/"+id+"/put-away", []byte(`{}`)); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	l := read[store.Learning](t, ivo.URL+"/api/v1/runs/learning")
+	timed := 0
+	for _, a := range l.Learnt {
+		timed += a.Count
+		if a.ProposedS != nil || a.Do == "lower" || a.Count > 1 && a.MedianS != 20 {
+			t.Errorf("%+v", a)
+		}
+	}
+	if l.Runs != 1 || timed == 0 {
+		t.Errorf("%+v", l)
 	}
 }
 

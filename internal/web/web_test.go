@@ -365,7 +365,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if _, text := call(t, method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil); string(text) != `{"tokens":[]}`+"\n" {
 					t.Errorf("%s: %s", op.OperationID, text)
 				}
-			case "run", "run-pdf", "run-csv", "readings", "readings-csv":
+			case "run", "run-pdf", "run-sheet-pdf", "run-csv", "readings", "readings-csv":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil)
 			case "give-events":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{"sent_at":"`+time.Now().UTC().Format(time.RFC3339)+`","events":[{"id":"00000000-0000-4000-8000-000000000001","kind":"start","given_at":"2026-11-24T08:00:00Z","by":"x"}]}`))
@@ -395,6 +395,10 @@ func TestTeamsAreApart(t *testing.T) {
 					[]byte(map[string]string{"callout": `{"known":{"kits":["van bag"]},"day":"2026-11-24"}`, "capability": `{"kit":"van bag","day":"2026-11-24"}`}[op.OperationID]))
 			case "near":
 				refused(t, 422, "/lon", method, url, []byte(`{"preplans":[],"lat":1,"day":"2026-11-24"}`))
+			case "learning":
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || !strings.Contains(string(text), `"runs":0`) {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
 			case "callouts", "preplans":
 				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || strings.Contains(string(text), "Basin") {
 					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)

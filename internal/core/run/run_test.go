@@ -430,6 +430,24 @@ func TestLearn(t *testing.T) {
 
 // TestLearnRescue holds that a rescue's time becomes shorter only by practice that was timed,
 // and then to what nine of ten practices took.
+// Samples are of steps with one time of their own: none of the way along the rope, of an
+// exercise, of what was typed afterwards, or of anybody but the team.
+func TestSamples(t *testing.T) {
+	d := morning()
+	if s := d.Samples(); len(s) != 2 || s[0] != (run.Sample{Do: "unpark", RealS: 6}) || s[1] != (run.Sample{Do: "park", RealS: 5}) {
+		t.Errorf("%+v", s)
+	}
+	for what, change := range map[string]func(*run.Document){
+		"an exercise": func(d *run.Document) { d.Exercise = true }, "typed afterwards": func(d *run.Document) { d.Entered = &run.Entered{} },
+		"a person's": func(d *run.Document) { d.Moves[0].Of = "person" },
+	} {
+		d := morning()
+		if change(d); d.Samples() != nil {
+			t.Errorf("%s is learnt from", what)
+		}
+	}
+}
+
 func TestLearnRescue(t *testing.T) {
 	of := func(n int, practice bool, seconds float64) []run.Sample {
 		var list []run.Sample

@@ -10,6 +10,10 @@ import (
 // badness orders how somebody is reached, the best first.
 var badness = map[string]int{"covered": 0, "slow": 1, "last-resort": 2, "undecided": 3, "uncovered": 4}
 
+// Planned is how somebody is reached at the height that was planned for them; nil where no
+// rescue was planned.
+func (d *Document) Planned(p *Person) *Reach { return d.reachAt(p.ID, p.AtM) }
+
 // reachAt is how somebody is reached at a height, as it was planned: the worse of the metres
 // within a metre of it, and of two alike the slower; nil where none was planned.
 func (d *Document) reachAt(person string, at quantity.Metres) (worst *Reach) {

@@ -293,3 +293,6 @@ UPDATE callouts SET document = $3, changed_at = now(), changed_by_name = $4 WHER
 
 -- name: PutAwayCallout :exec
 UPDATE callouts SET document = $3, run_id = $4, changed_at = now(), changed_by_name = $5 WHERE team_id = $1 AND id = $2;
+
+-- name: ClosedRuns :many
+SELECT id, document FROM runs WHERE team_id = $1 AND phase = 'closed' ORDER BY at DESC, id LIMIT 300;

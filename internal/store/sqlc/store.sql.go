@@ -427,6 +427,35 @@ func (q *Queries) Callouts(ctx context.Context, teamID uuid.UUID) ([]CalloutsRow
 	return items, nil
 }
 
+const closedRuns = `-- name: ClosedRuns :many
+SELECT id, document FROM runs WHERE team_id = $1 AND phase = 'closed' ORDER BY at DESC, id LIMIT 300
+`
+
+type ClosedRunsRow struct {
+	ID       uuid.UUID
+	Document []byte
+}
+
+func (q *Queries) ClosedRuns(ctx context.Context, teamID uuid.UUID) ([]ClosedRunsRow, error) {
+	rows, err := q.db.Query(ctx, closedRuns, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ClosedRunsRow
+	for rows.Next() {
+		var i ClosedRunsRow
+		if err := rows.Scan(&i.ID, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const cutRope = `-- name: CutRope :exec
 SELECT cut_rope($1, $2::text, $3::double precision, $4::text, $5::text)
 `

@@ -4,6 +4,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, must, Refused, type ActionTime, type Policy } from '@/api/client'
+import LearntTimes from '@/components/LearntTimes.vue'
 import SchoolLines from '@/components/SchoolLines.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import TableRow from '@/components/TableRow.vue'
@@ -11,8 +12,10 @@ import { tables, valueOf, withoutValue, withValue, type Row } from '@/lib/tables
 import { timeOf, timeTables, withTime } from '@/lib/times'
 import TermWord from '@/components/TermWord.vue'
 import { count } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 const client = useQueryClient()
+const session = useSession()
 const query = useQuery({
   queryKey: ['policy'],
   queryFn: async () => {
@@ -100,6 +103,7 @@ function halves<T>(all: T[]): T[][] {
         @set="follow"
       />
     </section>
+    <LearntTimes :times="query.data.value.times" :may="session.may('put-policy')" @take="time" />
     <section class="border-line mt-4 border-t py-4" aria-label="Plans">
       <h2>Who checks a plan</h2>
       <p class="text-soft max-w-prose text-sm">

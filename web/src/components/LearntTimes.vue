@@ -1,0 +1,60 @@
+<script setup lang="ts">
+// What runs say of the team's times: the median with its interval, and what that proposes. A
+// supervisor takes one at a time; nothing changes by itself.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, must, type ActionTime } from '@/api/client'
+import { count } from '@/lib/words'
+
+const props = defineProps<{ times: ActionTime[]; may: boolean }>()
+const emit = defineEmits<{ take: [action: ActionTime, seconds: number] }>()
+
+const query = useQuery({
+  queryKey: ['runs', 'learning'],
+  queryFn: async () => must(await api.GET('/api/v1/runs/learning')),
+})
+const lines = computed(() =>
+  (query.data.value?.learnt ?? []).flatMap((l) => {
+    const of = props.times.find((t) => t.table === 'team_times' && t.do === l.do)
+    return of ? [{ ...l, of }] : []
+  }),
+)
+const s = (v: number) => `${Math.round(v)} s`
+</script>
+
+<template>
+  <section class="border-line mt-4 border-t py-4" aria-label="What runs took" data-learning>
+    <h2>What runs took</h2>
+    <p class="text-soft max-w-prose text-sm">
+      Steps of a team's moves, over the runs that were put away; none of an exercise, and none that were tapped in a
+      burst. A time is proposed from eight on, where the interval of the median leaves out the one of now. Times along
+      the rope are not learnt.
+    </p>
+    <p v-if="query.isPending.value" class="text-soft">Going over the runs…</p>
+    <p v-else-if="!lines.length">No run has timed a step yet.</p>
+    <template v-else>
+      <p>{{ count(query.data.value!.runs, 'run') }}</p>
+      <ul class="divide-line divide-y">
+        <li v-for="l in lines" :key="l.do" class="flex flex-wrap items-center gap-x-4 py-2" :data-learnt="l.do">
+          <b class="min-w-52 flex-1">{{ l.of.words }}</b>
+          <span class="figure"
+            >now {{ s(l.now_s) }}; {{ l.count }} ×, median {{ s(l.median_s)
+            }}<template v-if="l.low_s !== undefined && l.high_s !== undefined"
+              >, 90 % {{ s(l.low_s) }} to {{ s(l.high_s) }}</template
+            ></span
+          >
+          <button
+            v-if="l.proposed_s !== undefined && may"
+            type="button"
+            class="plain"
+            data-take
+            @click="emit('take', l.of, Math.round(l.proposed_s))"
+          >
+            take {{ s(l.proposed_s) }}
+          </button>
+          <span v-else class="text-soft text-sm">{{ l.why }}</span>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
