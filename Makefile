@@ -29,7 +29,7 @@ test: check-go check-sql check-web build ## Set everything up and run every chec
 	@echo "… running the tests"
 	@go test -vet=off $$(go list ./... | grep -v /internal/browser$$)
 	@echo "… running the screens"
-	@go test -vet=off -timeout 30m ./internal/browser
+	@go test -vet=off -timeout 30m -parallel 3 ./internal/browser
 	@$(MAKE) -s bin/mutants-killed
 
 check-go: bin/staticcheck bin/errcheck

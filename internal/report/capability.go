@@ -17,6 +17,9 @@ func CapabilityCard(c *callout.Capability) *List {
 		fmt.Sprintf("Card %s. Void as soon as anything in the kit changes: the kit's page then shows another number.", c.Number),
 		fmt.Sprintf("With the anchors %v to %v back, over any edge, each line on an anchor of its own. Figures are the worst of that; anchors and function checks are yours.", c.NearM, c.BackM),
 	}}
+	if s := c.Seal; s != nil {
+		l.About = append(l.About, fmt.Sprintf("Sealed %s: %d counted and checked by %s on %s; it stands until the seal is broken.", s.Number, s.Items, s.By, s.On))
+	}
 	if c.Why != "" {
 		l.About = append(l.About, c.Why)
 		return l

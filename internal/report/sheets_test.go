@@ -13,9 +13,11 @@ import (
 	"time"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/run"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/picture"
 	"zealousknot/internal/report"
@@ -175,6 +177,24 @@ func TestLists(t *testing.T) {
 	if rows := kit.Parts[0].Rows; !slices.Equal(kit.About, []string{"With van 2 since 2026-11-24.", "DID NOT COME BACK: helmet 1 (helmet-a-001)"}) ||
 		rows[0][2] != "1" || rows[1][2] != "1 SHORT" || !strings.Contains(rows[1][3], "not counted: helmet 1 (helmet-a-001)") || rows[3][2] != "0 SHORT" {
 		t.Errorf("%q %q", kit.About, rows)
+	}
+
+	// The card for a lid says what it is of, and what no hand holds.
+	card := report.CapabilityCard(&callout.Capability{
+		Kit: "van bag", Number: "1234-ABCD", NearM: 3, BackM: 5, SingleM: 53, Largest: []callout.Largest{{Persons: 1, MassKg: 150}, {Persons: 2}}, Seal: &gear.Seal{Number: "4711", On: "2026-11-24", By: "Dov", Items: 9},
+		Raises: []callout.KitRaise{{Haulers: 2, Of: []callout.KitWay{{Load: "one", System: "5:1", Seconds: 600}, {Load: "two"}}}}, Friction: []callout.KitFriction{{Brake: "brake", Rope: "rope", Of: []callout.Hand{{Load: "two", Add: "nothing", HandKN: 0.4}}}},
+	})
+	whole(card)
+	if text := fmt.Sprint(card.About, card.Parts); !strings.Contains(text, "1234-ABCD") || !strings.Contains(text, "Sealed 4711") || !strings.Contains(text, "not by these") || !strings.Contains(text, "NOT HELD") || !strings.Contains(text, "2 persons none") {
+		t.Errorf("%s", text)
+	}
+	// The sheet of a run says who is not reached, and that an exercise is one.
+	d := demo.Run()
+	d.Exercise, d.Cover = true, nil
+	sheet := report.RunSheet("Face 7", "2026-11-24", d, run.Fold(d), time.UTC)
+	whole(sheet)
+	if text := fmt.Sprint(sheet.Title, sheet.Parts); !strings.Contains(text, "EXERCISE") || !strings.Contains(text, "NOTHING WAS PLANNED") || len(sheet.Parts) != 2+len(d.Moves) {
+		t.Errorf("%s", text)
 	}
 
 	i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "backup-34" })

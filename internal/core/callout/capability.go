@@ -41,6 +41,7 @@ type Capability struct {
 	Friction []KitFriction   `json:"friction"`
 	Items    []string        `json:"items" doc:"labels of what is counted"`
 	Left     []Left          `json:"left,omitempty"`
+	Seal     *gear.Seal      `json:"seal,omitempty" doc:"of its last check; left out: it is open"`
 }
 
 // Largest is the largest load of so many persons that is lowered, in steps of 5 kg; 0: none.
@@ -110,6 +111,9 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 	m.sift()
 	c := &Capability{
 		Kit: a.Kit, Number: a.number(p), NearM: kitBack.LowM, BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
+	}
+	if i := slices.IndexFunc(a.Kits, func(k gear.Kit) bool { return k.Name == a.Kit }); i >= 0 {
+		c.Seal = a.Kits[i].Seal
 	}
 	for _, p := range slices.Concat(m.bag.ropes, m.bag.brakes, m.bag.kit) {
 		c.Items = append(c.Items, p.Item.Label)

@@ -2448,6 +2448,8 @@ export interface components {
             number: string;
             /** @description from two who pull to eight, over the whole single reach */
             raises: components["schemas"]["CalloutKitRaise"][];
+            /** @description of its last check; left out: it is open */
+            seal?: components["schemas"]["Seal"];
             /**
              * Format: double
              * @description how far down from the edge two lines come without a knot
