@@ -212,11 +212,16 @@ function say(words: string) {
             End the run
           </button>
         </template>
-        <a class="plain" :href="`/api/v1/runs/${shown}/log.pdf`">Log, PDF</a>
-        <a class="plain" :href="`/api/v1/runs/${shown}/log.csv`">CSV</a>
-        <a class="plain" :href="`/api/v1/runs/${shown}`" :download="`run-${shown}.json`">JSON</a>
-        <a class="plain" :href="`/api/v1/runs/${shown}/sheet.pdf`">Sheet to hang up</a>
       </div>
+      <details class="mt-1">
+        <summary class="flex min-h-11 cursor-pointer items-center">papers</summary>
+        <p class="flex flex-wrap gap-2">
+          <a class="plain" :href="`/api/v1/runs/${shown}/log.pdf`">Log, PDF</a>
+          <a class="plain" :href="`/api/v1/runs/${shown}/log.csv`">CSV</a>
+          <a class="plain" :href="`/api/v1/runs/${shown}`" :download="`run-${shown}.json`">JSON</a>
+          <a class="plain" :href="`/api/v1/runs/${shown}/sheet.pdf`">Sheet to hang up</a>
+        </p>
+      </details>
       <form v-if="saying" class="mt-2 flex flex-wrap gap-2" @submit.prevent="say(reason)">
         <button v-for="q in quick[saying]" :key="q" type="button" class="plain min-h-14!" @click="say(q)">
           {{ q }}
