@@ -114,6 +114,28 @@ func (b *bound) knots(all []*Figures) {
 				n++
 			}
 		}
+		b.unmet(i, name, all)
+	}
+}
+
+// unmet widens where a knot is met to all that lies between a point at which it is met and one
+// at which it is not: nearer anchors bring it later, down to the landing, further ones sooner.
+func (b *bound) unmet(i int, name string, all []*Figures) {
+	meets := func(f *Figures) bool {
+		return slices.ContainsFunc(f.Knots, func(k team.KnotFigures) bool { return k.Line == name })
+	}
+	at := slices.IndexFunc(all, meets)
+	for _, f := range all {
+		if at < 0 || meets(f) {
+			continue
+		}
+		for n := range b.lines[i] {
+			if k := &b.lines[i][n]; f.BackM <= all[at].BackM {
+				k.HighM = max(k.HighM, f.HeightM)
+			} else {
+				k.LowM = 0
+			}
+		}
 	}
 }
 

@@ -76,7 +76,7 @@ func (l *layout) document(p Point, day gear.Date, pol *policy.Policy) *drop.Docu
 
 // Figures are what a rig asks for at one point.
 type Figures struct {
-	HeightM quantity.Metres
+	HeightM, BackM quantity.Metres
 	// Hands are the ways to add friction at each brake, with what each leaves for the hand; none
 	// where the brake's friction is not known. Adds is the first of them that a hand holds for
 	// long; -1: none.
@@ -103,7 +103,7 @@ func (l *layout) at(p Point, day gear.Date, pol *policy.Policy) (*Figures, *team
 		return nil, nil, err
 	}
 	r := team.On(s)
-	f := &Figures{HeightM: p.HeightM, Knots: r.Knots()}
+	f := &Figures{HeightM: p.HeightM, BackM: p.BackM, Knots: r.Knots()}
 	for i, name := range lineNames {
 		b := r.Brake(name)
 		f.Adds[i], f.Hands[i] = b.Best, b.Adds
