@@ -148,7 +148,7 @@ func lived(t *testing.T, url string) {
 	give(events.Call)
 	// A callout that was put away, and one that runs.
 	for n, id := range []string{"3c7c1f6e-0000-4000-8000-000000000001", "3c7c1f6e-0000-4000-8000-000000000002"} {
-		_, err = db.GiveCallout(ctx, team.ID, by, uuid.MustParse(id), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: "2026-11-24", BeganAt: now, KnownAt: now, Known: callout.Known{Kits: []string{"van bag"}}})
+		_, err = db.GiveCallout(ctx, team.ID, by, uuid.MustParse(id), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: "2026-11-24", BeganAt: now, KnownAt: now, Known: callout.Known{Kits: []string{"van bag"}}, Marks: []callout.Mark{{ID: id, At: now, What: callout.Ended, By: "Somebody"}}})
 		must(err)
 		if n == 0 {
 			_, _, err = db.PutAwayCallout(ctx, team, by, uuid.MustParse(id), "rhea", time.Now())

@@ -131,6 +131,17 @@ func TestCalloutSite(t *testing.T) {
 	p.says("[data-capability]", "a printed card with another number is void")
 	var number string
 	p.do(chromedp.Text("[data-number]", &number))
+	// The page's own core and the server, which prints the card, give one number.
+	var printed string
+	p.do(chromedp.Evaluate(`(async () => {
+		const policy = (await (await fetch('/api/v1/policy')).json()).own
+		const headers = { 'Content-Type': 'application/json' }
+		const body = JSON.stringify({ kit: 'van bag', day: '2026-11-24', policy })
+		return (await (await fetch('/api/v1/callout/kit', { method: 'POST', headers, body })).json()).number
+	})()`, &printed, waits))
+	if number != printed {
+		t.Errorf("the page says %s, the server prints %s", number, printed)
+	}
 	if len(number) != 9 || strings.Trim(number, "0123456789ABCDEF-") != "" {
 		t.Errorf("the card has the number %q", number)
 	}

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -178,6 +179,9 @@ func (s *Store) PutAwayCallout(ctx context.Context, team Team, signer *record.Si
 		if row.RunID != nil {
 			return nil
 		}
+		if _, ended := c.Last(callout.Ended); !ended {
+			return &strict.Error{Faults: []strict.Fault{{Pointer: "/marks", Detail: "nobody has marked that it ended"}}}
+		}
 		a := &callout.Asked{Known: c.Known, Day: c.Day, Models: gear.Models, Items: gear.Items, Kits: gear.Kits, Used: c.Used, Policy: policy, Exercise: c.Exercise}
 		card, err := a.Answer(ctx)
 		if err != nil {
@@ -207,7 +211,7 @@ func (s *Store) PutAwayCallout(ctx context.Context, team Team, signer *record.Si
 
 // nameOfDrop is the id of the drop that a callout becomes.
 func nameOfDrop(c *callout.Document, id uuid.UUID) string {
-	return fmt.Sprintf("callout-%s-%s", c.Day, id.String()[:4])
+	return fmt.Sprintf("callout-%s-%s", c.Day, id.String()[:8])
 }
 
 // runOf is the run of a callout: it has ended, and says that it was typed afterwards.
@@ -221,7 +225,7 @@ func (s *Store) runOf(c *callout.Document, d *drop.Document, people []rig.Member
 		if p.ID != person {
 			continue
 		}
-		devices := append([]string{d.Team.Main.Brake, d.Team.Belay.Brake}, append(d.Strands[0].Ropes, d.Strands[1].Ropes...)...)
+		devices := slices.Concat([]string{d.Team.Main.Brake, d.Team.Belay.Brake}, d.Strands[0].Ropes, d.Strands[1].Ropes)
 		doc.People = append(doc.People, run.Person{ID: p.ID, Name: p.Name, AtM: top, Devices: devices})
 	}
 	var faults strict.Faults

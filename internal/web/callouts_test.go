@@ -69,6 +69,11 @@ func TestCallout(t *testing.T) {
 	}
 	refused(t, 403, "", "POST", ivo.URL+at+"/put-away", []byte(`{}`))
 	refused(t, 422, "/person", "POST", dov.URL+at+"/put-away", []byte(`{"person":"nobody"}`))
+	const open = "/api/v1/callouts/7b8a6f1e-1111-4222-8333-444455556667"
+	if answer, text := call(t, "PUT", ivo.URL+open, calloutText("Running")); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	refused(t, 422, "/marks", "POST", dov.URL+open+"/put-away", []byte(`{}`))
 	var made [2]struct{ Drop, Run string }
 	for i := range made {
 		answer, text := call(t, "POST", dov.URL+at+"/put-away", []byte(`{"person":"rhea"}`))

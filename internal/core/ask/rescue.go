@@ -38,7 +38,7 @@ type RescueAsked struct {
 type RescueAnswer struct {
 	Cover *rescue.Cover      `json:"cover"`
 	Ways  []rescue.RescueWay `json:"ways,omitempty" doc:"to the person at the height, the best first"`
-	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was asked for, from beside the casualty on"`
+	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was requested, from beside the casualty on"`
 	// Passes are the moves of both past what is in the way down.
 	Passes []*moves.MovePlan       `json:"passes,omitempty"`
 	Last   []rescue.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`

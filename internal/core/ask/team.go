@@ -43,7 +43,7 @@ type TeamPart struct {
 type TeamAnswer struct {
 	Plan *team.TeamPlan `json:"plan,omitempty"`
 	// Outcome is of the plan that was asked for.
-	Outcome  search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the move that was asked for; undecided: the search was cut off"`
+	Outcome  search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the move that was requested; undecided: the search was cut off"`
 	Expanded int            `json:"expanded,omitempty" doc:"states that were expanded for the move"`
 	Bound    int            `json:"bound,omitempty" doc:"how many could have been"`
 	// Impossible says why there is none.

@@ -1,7 +1,6 @@
 package callout
 
 import (
-	"cmp"
 	"slices"
 
 	"zealousknot/internal/core/quantity"
@@ -177,7 +176,13 @@ func (b *bound) raise(haulers int) *Raise {
 		if w.Needed <= haulers && r.Best < 0 {
 			r.Best, b.haulKN = len(r.Ways)-1, w.AnchorKN
 		}
-		least = cmp.Or(min(least, w.Needed), w.Needed)
+		if least == 0 || w.Needed < least {
+			least = w.Needed
+			if r.Best < 0 {
+				// Too few are there: the anchors bear the easiest way once more have come.
+				b.haulKN = w.AnchorKN
+			}
+		}
 	}
 	if r.Best < 0 && least > haulers {
 		r.More = least - haulers

@@ -219,6 +219,17 @@ func within(t *testing.T, k callout.Known, c *callout.Card, r *team.Rig, tight m
 			t.Fatalf("%s: %s at the %s is not held", asJSON(k), l.Add, name)
 		}
 		least("hand, "+name, float64(b.Adds[add].HandKN), float64(l.HandKN))
+		// An anchor bears what the belay catches, and the easiest haul that the kits have.
+		easiest := slices.MinFunc(slices.DeleteFunc(slices.Clone(c.Raise.Ways), func(w callout.RaiseWay) bool { return !w.Ready }), func(a, b callout.RaiseWay) int { return a.Needed - b.Needed })
+		if b := c.Raise.Best; b >= 0 {
+			easiest = c.Raise.Ways[b]
+		}
+		if c.Rig.AnchorKN < easiest.AnchorKN || c.Rig.AnchorKN < c.Rig.CatchKN {
+			t.Fatalf("%s: an anchor of %v under %v by %s, caught with %v", asJSON(k), c.Rig.AnchorKN, easiest.AnchorKN, easiest.System, c.Rig.CatchKN)
+		}
+		if kept := []quantity.Metres{r.Main.KeptM, r.Belay.KeptM}[i]; (l.ShortM > 0) != (l.LeftM < kept-1e-9) {
+			t.Fatalf("%s: %v short with %v left", asJSON(k), l.ShortM, l.LeftM)
+		}
 		if left, _ := r.LeftM(name, 0); left < l.LeftM-1e-6 {
 			t.Fatalf("%s: %v left behind the %s, the card says %v", asJSON(k), left, name, l.LeftM)
 		}
@@ -287,6 +298,7 @@ func TestRules(t *testing.T) {
 		{"callout.reach", to(reach + 0.02), to(reach - 0.02)},
 		{"callout.people", with(func(k *callout.Known) { k.People = comers(2) }), with(func(k *callout.Known) { k.People = comers(10) })},
 		{"callout.people", with(func(k *callout.Known) { k.People = nil }), with(func(k *callout.Known) { k.People = comers(10) })},
+		{"callout.people", with(func(k *callout.Known) { k.People = comers(4) }), with(func(k *callout.Known) { k.People = comers(10) })},
 		{"callout.awake", with(func(k *callout.Known) { k.People = awake(16.1) }), with(func(k *callout.Known) { k.People = awake(16) })},
 		{"callout.landing", with(func(k *callout.Known) { k.Landing = "" }), known},
 		{"callout.landing", with(func(k *callout.Known) { k.Landing = "water" }), with(func(k *callout.Known) { k.Landing = "deck" })},
@@ -312,12 +324,18 @@ func TestUnknown(t *testing.T) {
 			t.Errorf("%s costs nothing", taken.Of)
 		}
 	}
+	if n := len(all.NotLookedAt); n == 0 || strings.Contains(strings.Join(all.NotLookedAt, " "), "awake") {
+		t.Errorf("%q", all.NotLookedAt)
+	}
 	if all.Reaches {
 		t.Error("ropes reach a landing that nobody knows")
 	}
 	tired := card(t, callout.Known{People: []callout.Comer{{Name: "awake", AwakeH: new(quantity.Hours(20))}, {Name: "far", ArrivesMin: 30}, {Name: "near", ArrivesMin: 5}, {Name: "there"}}})
 	if p := tired.People; p.Main != "there" || p.Belay != "near" || p.Down != "far" || p.Edge != "awake" || *p.LowerMin != 30 {
 		t.Errorf("seats: %+v", p)
+	}
+	if said := strings.Join(tired.NotLookedAt, " "); !strings.Contains(said, "been awake: far, near and there.") {
+		t.Errorf("who did not say how long they are awake: %q", said)
 	}
 	if len(tired.Checks) < 8 || !strings.HasPrefix(tired.Checks[0].Of, "anchors") {
 		t.Errorf("checks by touch: %+v", tired.Checks)

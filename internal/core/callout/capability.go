@@ -25,8 +25,8 @@ type KitAsked struct {
 	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
 }
 
-// Capability is what a kit does by itself, for the card in its lid: with the anchors between NearM and
-// BackM back, over any edge.
+// Capability is what a kit does by itself, for the card in its lid: with the anchors between
+// NearM and BackM back, over any edge.
 type Capability struct {
 	Kit    string `json:"kit"`
 	Number string `json:"number" doc:"of this content: another content, another number"`
@@ -103,7 +103,7 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 		p = policy.Default()
 	}
 	p = p.With()
-	// A load is put in where it is looked at; a knot is allowed where the reach with one is.
+	// Each part below sets the load that it is about; joined alone allows knots.
 	back := kitBack
 	k := &Known{BackM: &back, Kits: []string{a.Kit}, Knots: new(false)}
 	m := newMaking(k, open(k.Kits, a.Items, a.Models), a.Day, p, false)

@@ -18,7 +18,7 @@ type Card struct {
 	// Rig is left out where the kits give none.
 	Rig     *Rig           `json:"rig,omitempty" doc:"left out: the kits give none"`
 	Reaches bool           `json:"reaches" doc:"the ropes of the rig come down at the worst end of the height; never where the height is not known"`
-	Reach   []Reach        `json:"reach" doc:"how far down from the edge each rope comes, single ones first, the furthest first"`
+	Reach   []Reach        `json:"reach" doc:"how far down from the edge each rope comes, single ones first, the furthest first, twelve at most"`
 	Taken   []Taken        `json:"taken" doc:"what was taken for what is known, and what it costs not to know"`
 	Raise   *Raise         `json:"raise,omitempty"`
 	People  Crew           `json:"people"`
@@ -79,10 +79,11 @@ type Line struct {
 	Held   bool                 `json:"held" doc:"a hand holds it for long"`
 	Known  bool                 `json:"known" doc:"the brake's friction is entered"`
 	// Stiff: at the lightest end the load hardly runs.
-	Stiff bool            `json:"stiff,omitempty" doc:"at the lightest end the load hardly runs"`
-	NeedM quantity.Metres `json:"need_m" doc:"of rope, with knots and what stays behind the brake"`
-	LeftM quantity.Metres `json:"left_m" doc:"behind the brake with the load at the landing; less than 0: it does not reach"`
-	Knots []Knot          `json:"knots,omitempty"`
+	Stiff  bool            `json:"stiff,omitempty" doc:"at the lightest end the load hardly runs"`
+	NeedM  quantity.Metres `json:"need_m" doc:"of rope, with knots and what stays behind the brake"`
+	LeftM  quantity.Metres `json:"left_m" doc:"behind the brake with the load at the landing; less than 0: it does not reach"`
+	ShortM quantity.Metres `json:"short_m,omitempty" doc:"of rope that is missing, with what stays behind the brake; left out: none"`
+	Knots  []Knot          `json:"knots,omitempty"`
 }
 
 // Knot is where a knot meets its brake.
@@ -178,7 +179,7 @@ func (m *making) findings(ctx context.Context, l *layout, corners []Point) ([]fi
 func (m *making) rigOf(l *layout, r *team.Rig, b *bound, corners []Point, all []*Figures) *Rig {
 	out := &Rig{HeightM: corners[0].HeightM, LowerS: b.LowerS, CatchKN: b.CatchKN, DropM: b.DropM, AnchorKN: b.anchorKN(), Kit: rope(l.kit).labels(), Used: l.used(), Working: []finding.Working{}}
 	for i, to := range []*Line{&out.Main, &out.Belay} {
-		*to = Line{Brake: l.brakes[i].Item.Label, Ropes: l.ropes[i].labels(), HandKN: b.handKN[i], Known: b.known[i], Held: b.known[i] && b.Adds[i] >= 0, Stiff: b.stiff[i], NeedM: b.NeedM[i], LeftM: b.LeftM[i], Knots: b.lines[i]}
+		*to = Line{Brake: l.brakes[i].Item.Label, Ropes: l.ropes[i].labels(), HandKN: b.handKN[i], Known: b.known[i], Held: b.known[i] && b.Adds[i] >= 0, Stiff: b.stiff[i], NeedM: b.NeedM[i], LeftM: b.LeftM[i], ShortM: max(0, b.short[i]), Knots: b.lines[i]}
 		if to.Add = "its friction is not entered: nothing is known of the hand"; b.known[i] {
 			to.Add = b.adds(i)
 		}

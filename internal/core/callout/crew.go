@@ -60,7 +60,7 @@ func (m *making) crew() Crew {
 
 // tired is 1 for who has been awake for longer than the policy's limit, else 0.
 func (m *making) tired(p Comer) int {
-	if p.AwakeH != nil && *p.AwakeH > m.policy.Day.Awake() {
+	if p.AwakeH != nil && *p.AwakeH > m.policy.Day.AwakeH {
 		return 1
 	}
 	return 0
@@ -98,7 +98,7 @@ func (m *making) peopleFindings(c *Crew, raise *Raise) (found []finding.Finding)
 	case raise != nil && raise.Best < 0 && raise.More > 0:
 		found = append(found, m.found("callout.people", finding.Look, "people", fmt.Sprintf("%s to pull: the easiest haul that the kits give wants %s more.", quantity.Count(len(c.Haul)).Of("person"), quantity.Count(raise.More)), "What goes down may have to come up.", "Call more people, or more pulleys.", finding.Fig("haulers", quantity.Count(len(c.Haul))), finding.Fig("missing", quantity.Count(raise.More))))
 	}
-	limit := m.policy.Day.Awake()
+	limit := m.policy.Day.AwakeH
 	for i, p := range c.here {
 		if m.tired(p) == 0 {
 			continue

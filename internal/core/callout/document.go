@@ -55,7 +55,7 @@ const (
 	OtherMark  What = "other"
 )
 
-// Words are those of a mark.
+// Text is a mark in words.
 func (m *Mark) Text() string {
 	words := map[What]string{
 		Arrived: "first on scene", Ready: "rigged and proved", OverEdge: "over the edge", AtLoad: "at the casualty", Down: "down at the landing", Up: "up at the top",

@@ -3,7 +3,6 @@
 package policy
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 
@@ -80,9 +79,6 @@ type Day struct {
 	Supervisor   string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
 	AwakeH       quantity.Hours           `json:"awake_h,omitempty" exclusiveMinimum:"0" maximum:"48" doc:"hours awake, above which somebody who is called out is relieved; left out: 16"`
 }
-
-// Awake is how long somebody may have been awake who is called out.
-func (d *Day) Awake() quantity.Hours { return cmp.Or(d.AwakeH, 16) }
 
 // MoveTime is how long one action of a move takes, where it is not the shipped time.
 type MoveTime struct {
@@ -207,7 +203,7 @@ func Default() *Policy {
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
-		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, RescueFactor: 1.5, Papers: []string{"qualification", "medical"}},
+		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, RescueFactor: 1.5, AwakeH: 16, Papers: []string{"qualification", "medical"}},
 		KnotStrength: &KnotStrength{EndLoop: 0.65, MidLoop: 0.6, Join: 0.5},
 		RoleStandards: []RoleStandard{
 			{Role: "descend", AnyOf: []string{"EN 12841-C", "EN 341"}},
@@ -262,6 +258,11 @@ func (p *Policy) With() *Policy {
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)
 	fill(&q.Day, d.Day)
+	if q.Day.AwakeH == 0 {
+		day := *q.Day
+		day.AwakeH = d.Day.AwakeH
+		q.Day = &day
+	}
 	fill(&q.KnotStrength, d.KnotStrength)
 	if q.RoleStandards == nil {
 		q.RoleStandards = d.RoleStandards

@@ -182,7 +182,7 @@ type Content struct {
 // Changed is what somebody changed at once.
 type Changed struct {
 	Count int          `json:"count" doc:"how many rows were changed"`
-	Rows  []ChangedRow `json:"rows" doc:"in a list: those about what was asked for, or the first twenty"`
+	Rows  []ChangedRow `json:"rows" doc:"in a list: those about the subject of the request, or the first twenty"`
 }
 
 // ChangedRow is one thing that was changed.

@@ -21,7 +21,8 @@ type Entered struct {
 // why somebody went on, who went down, and its end. At is the height of the edge; an empty
 // person: nobody of the team. What was marked keeps its time and who marked it; id names each
 // event by what it is of, so that it has the same id whenever this is made again. What nobody
-// marked is not made up: without a mark over the edge nobody was on the rope.
+// marked is not made up: without a mark over the edge nobody was on the rope, and without one
+// of an arrival nobody came off it. The callout has ended by a mark; without one it has none.
 func FromCallout(c *callout.Document, person string, at quantity.Metres, by string, id func(of string) string) []Event {
 	var list []Event
 	add := func(of string, when time.Time, e Event) {
@@ -44,7 +45,7 @@ func FromCallout(c *callout.Document, person string, at quantity.Metres, by stri
 	if over, ok := c.First(callout.OverEdge); ok && person != "" {
 		landing := quantity.Metres(0)
 		add("over", over, Event{Kind: OnRope, Person: person, AtM: &at})
-		off := over
+		off := time.Time{}
 		if down, ok := c.First(callout.Down); ok && down.After(over) {
 			add("down", down, Event{Kind: Height, Person: person, AtM: &landing})
 			off = down
@@ -53,15 +54,15 @@ func FromCallout(c *callout.Document, person string, at quantity.Metres, by stri
 			add("up", up, Event{Kind: Height, Person: person, AtM: &at})
 			off = later(off, up)
 		}
-		add("off", off.Add(time.Microsecond), Event{Kind: OffRope, Person: person})
-		last = later(last, off)
-	}
-	end := last.Add(time.Millisecond)
-	if stood, ok := c.Last(callout.Ended); ok {
-		end = later(end, stood)
+		if !off.IsZero() {
+			add("off", off.Add(time.Microsecond), Event{Kind: OffRope, Person: person})
+		}
 	}
 	add("start", earliest(list, c.Began()).Add(-time.Microsecond), Event{Kind: Start})
-	add("end", end, Event{Kind: End})
+	if _, ok := c.Last(callout.Ended); ok {
+		// After everything that was marked: what is noted while a callout is wound up belongs to it.
+		add("end", last.Add(time.Millisecond), Event{Kind: End})
+	}
 	slices.SortStableFunc(list, func(a, b Event) int { return a.At().Compare(b.At()) })
 	return list
 }

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"os"
 	"reflect"
@@ -15,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/strict"
@@ -322,6 +324,44 @@ func TestBriefing(t *testing.T) {
 	given(d, 50, run.Event{Kind: run.Mark, Briefing: brief})
 	if d.Validate() == nil {
 		t.Error("a mark has a briefing")
+	}
+}
+
+// A callout's run has what was marked and nothing else: nobody comes off the rope, and nothing
+// has ended, without somebody's mark.
+func TestFromCallout(t *testing.T) {
+	c := &callout.Document{BeganAt: dawn.Format(time.RFC3339)}
+	mark := func(minutes int, what callout.What) {
+		id := fmt.Sprintf("%08d-0000-4000-8000-000000000000", len(c.Marks)+100)
+		c.Marks = append(c.Marks, callout.Mark{ID: id, At: dawn.Add(time.Duration(minutes) * time.Minute).Format(time.RFC3339), What: what, By: "Ivo"})
+	}
+	folded := func() *run.State {
+		ids := map[string]string{}
+		id := func(of string) string {
+			ids[of] = fmt.Sprintf("%08d-0000-4000-8000-00000000000a", len(ids)+1)
+			return ids[of]
+		}
+		d := &run.Document{People: []run.Person{{ID: "rhea", Name: "Rhea", AtM: 40}}, Events: run.FromCallout(c, "rhea", 40, "Dov", id)}
+		if err := d.Validate(); err != nil {
+			t.Fatal(err)
+		}
+		return run.Fold(d)
+	}
+	if s := folded(); s.Phase != run.Running || s.People[0].Doing != run.Off || len(s.Conflicts) > 0 {
+		t.Errorf("unmarked: %+v", s)
+	}
+	mark(10, callout.OverEdge)
+	mark(40, callout.Ended)
+	if s := folded(); s.Phase != run.Ended || s.People[0].Doing != run.On || len(s.Conflicts) != 1 || s.Counters[0].DownM != 0 {
+		t.Errorf("nobody marked an arrival: %+v", s)
+	}
+	mark(20, callout.Down)
+	if s := folded(); len(s.Conflicts) > 0 || s.Counters[0].DownM != 40 || s.Counters[0].UpM != 0 || math.Abs(s.Counters[0].HoursH-10.0/60) > 1e-6 {
+		t.Errorf("down: %+v", s)
+	}
+	mark(35, callout.Up)
+	if s := folded(); len(s.Conflicts) > 0 || s.Counters[0].UpM != 40 || math.Abs(s.Counters[0].HoursH-25.0/60) > 1e-6 || s.Marks[0].By != "Ivo" {
+		t.Errorf("up again: %+v", s)
 	}
 }
 

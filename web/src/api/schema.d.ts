@@ -2470,7 +2470,7 @@ export interface components {
             not_looked_at: string[];
             people: components["schemas"]["CalloutCrew"];
             raise?: components["schemas"]["CalloutRaise"];
-            /** @description how far down from the edge each rope comes, single ones first, the furthest first */
+            /** @description how far down from the edge each rope comes, single ones first, the furthest first, twelve at most */
             reach: components["schemas"]["CalloutReach"][];
             /** @description the ropes of the rig come down at the worst end of the height; never where the height is not known */
             reaches: boolean;
@@ -2660,6 +2660,11 @@ export interface components {
             need_m: number;
             /** @description labels, from the brake down */
             ropes: string[];
+            /**
+             * Format: double
+             * @description of rope that is missing, with what stays behind the brake; left out: none
+             */
+            short_m?: number;
             /** @description at the lightest end the load hardly runs */
             stiff?: boolean;
         };
@@ -2912,7 +2917,7 @@ export interface components {
              * @description how many rows were changed
              */
             count: number;
-            /** @description in a list: those about what was asked for, or the first twenty */
+            /** @description in a list: those about the subject of the request, or the first twenty */
             rows: components["schemas"]["ChangedRow"][];
         };
         ChangedRow: {
@@ -6852,7 +6857,7 @@ export interface components {
              */
             outcome?: "found" | "none" | "undecided";
             passes?: components["schemas"]["MovePlan"][];
-            /** @description of the way that was asked for, from beside the casualty on */
+            /** @description of the way that was requested, from beside the casualty on */
             plan?: components["schemas"]["RescuePlan"];
             /** @description where the team does it */
             team?: components["schemas"]["TeamPlan"];
@@ -8351,7 +8356,7 @@ export interface components {
             heights_m: number[];
             impossible?: string;
             /**
-             * @description of the move that was asked for; undecided: the search was cut off
+             * @description of the move that was requested; undecided: the search was cut off
              * @enum {string}
              */
             outcome?: "found" | "none" | "undecided";

@@ -26,8 +26,8 @@ const changed = computed(() => props.was !== undefined && JSON.stringify(props.w
     <p v-if="line.stiff" class="text-look">◆ the lightest load hardly runs with that: feed it</p>
     <p class="text-soft figure">
       {{ show(line.need_m, 'm') }} of rope needed;
-      <template v-if="line.left_m >= 0">{{ show(line.left_m, 'm') }} behind the brake at the landing</template>
-      <b v-else class="text-stop">■ {{ show(-line.left_m, 'm') }} short</b>
+      <template v-if="!line.short_m">{{ show(line.left_m, 'm') }} behind the brake at the landing</template>
+      <b v-else class="text-stop">■ {{ show(line.short_m, 'm') }} short</b>
     </p>
     <p v-for="(k, i) in line.knots" :key="i" :class="k.ready ? '' : 'text-stop'">
       {{ k.ready ? '◆' : '■' }} a knot meets the brake {{ show(k.low_m, 'm') }} to {{ show(k.high_m, 'm') }} down.

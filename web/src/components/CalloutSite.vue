@@ -22,7 +22,19 @@ const here = ref<{ lat: number; lon: number }>()
 const told = ref('')
 const sites = shallowRef<Found[]>([])
 const taken = computed(() => query.data.value?.find((p) => p.id === props.document.preplan))
-const stale = computed(() => sites.value.find((s) => s.id === props.document.preplan)?.stale ?? [])
+/** What the examinations of the site's anchors say; undefined while nobody has looked. */
+const stale = shallowRef<string[]>()
+watch(
+  taken,
+  async (site) => {
+    stale.value = undefined
+    if (!site) return
+    const asked = { preplans: [{ id: site.id, preplan: site.preplan }], day: today() }
+    const found = (await askHere<{ sites: Found[] }>('near', asked).catch(() => undefined))?.answer?.sites
+    if (taken.value === site && found) stale.value = found[0]?.stale ?? []
+  },
+  { immediate: true },
+)
 watch(
   [() => query.data.value, find, here],
   async ([list]) => {
@@ -80,7 +92,8 @@ function take(id: string) {
       >
         {{ s.name }} <span v-if="s.far" class="text-soft figure ml-auto">{{ s.far }}</span>
       </button>
-      <p v-if="!sites.length" class="text-soft">No site with these letters.</p>
+      <p v-if="query.isError.value" class="text-look">◆ The pre-plans are not on this device.</p>
+      <p v-else-if="!sites.length && !query.isPending.value" class="text-soft">No site with these letters.</p>
     </div>
     <div v-else-if="taken" class="mt-2 space-y-1" data-preplan>
       <p v-if="taken.preplan.rendezvous"><b>Meet:</b> {{ taken.preplan.rendezvous }}</p>
@@ -96,6 +109,7 @@ function take(id: string) {
             .join('; ')
         }}
       </p>
+      <p v-if="taken.preplan.anchors?.length && !stale" class="text-look">◆ Their examinations were not looked at.</p>
       <p v-for="s in stale" :key="s" class="text-look">◆ {{ s }}</p>
       <RouterLink
         v-if="taken.preplan.drop"

@@ -9,14 +9,15 @@ import { show } from '@/lib/units'
 import { count } from '@/lib/words'
 
 const props = defineProps<{ name: string }>()
-const { stock } = useKits()
+const { gear, stock } = useKits()
 const policy = usePolicy()
 const able = shallowRef<Capability>()
 const failure = ref('')
 watch(
-  [stock, () => policy.data.value],
-  async ([s, own]) => {
-    if (!s.items.length) return
+  [stock, () => policy.data.value, gear.isPending],
+  async ([s, own, pending]) => {
+    // The number is of the team's tables too: without them it would be another one.
+    if (pending || !own) return
     const here = await askHere<Capability>('capability', { kit: props.name, day: today(), ...s, policy: own }).catch(
       (e: Error) => ({ answer: undefined, errors: [{ pointer: '', detail: e.message }] }),
     )
@@ -33,6 +34,9 @@ const file = computed(() => `/api/v1/store/kits/${encodeURIComponent(props.name)
 <template>
   <div class="bg-raised border-line mt-3 rounded-md border p-3" data-capability>
     <p v-if="failure" class="text-stop" role="alert">■ {{ failure }}</p>
+    <p v-else-if="gear.isError.value || policy.isError.value" class="text-stop" role="alert">
+      ■ The store or the team's tables could not be fetched: no card is worked out.
+    </p>
     <p v-else-if="!able" class="text-soft" role="status">Working it out…</p>
     <template v-else>
       <p>

@@ -31,6 +31,7 @@ const s = (v: number) => `${Math.round(v)} s`
       the rope are not learnt.
     </p>
     <p v-if="query.isPending.value" class="text-soft">Going over the runs…</p>
+    <p v-else-if="query.isError.value" class="text-look">◆ The runs could not be gone over.</p>
     <p v-else-if="!lines.length">No run has timed a step yet.</p>
     <template v-else>
       <p>{{ count(query.data.value!.runs, 'run') }}</p>

@@ -42,7 +42,7 @@ export function usePolicy() {
   return useQuery({ queryKey: ['policy', 'own'], queryFn: async () => must(await api.GET('/api/v1/policy')).own })
 }
 
-/** The card of a callout, from this device's own core; the last one stays until the next is there. */
+/** The card of a callout, from this device's own core; the last one stays until the next is there or was refused. */
 export function useCard(document: Ref<CalloutDocument | undefined>) {
   const { gear, names, stock, seals } = useKits()
   const policy = usePolicy()
@@ -52,7 +52,8 @@ export function useCard(document: Ref<CalloutDocument | undefined>) {
   let last = 0
   const asked = computed(() => {
     const d = document.value
-    if (!d || !names.value.length) return
+    // Without its tables a team would be answered by those that are shipped, and not know it.
+    if (!d || !names.value.length || policy.isPending.value) return
     return { known: d.known, day: d.day, exercise: d.exercise, ...stock.value, policy: policy.data.value }
   })
   watch(
@@ -66,13 +67,14 @@ export function useCard(document: Ref<CalloutDocument | undefined>) {
       }))
       if (mine !== last) return
       failure.value = here.errors?.map((f) => f.detail).join('; ') ?? ''
-      if (!here.answer) return
-      before.value = card.value
+      // What is refused has no card: the one of before is of something else.
+      before.value = here.answer ? card.value : undefined
       card.value = here.answer
     },
     { immediate: true },
   )
-  return { card, before, failure, names, seals, pending: gear.isPending }
+  const pending = computed(() => gear.isPending.value || policy.isPending.value)
+  return { card, before, failure, names, seals, pending, unread: gear.isError, shipped: policy.isError }
 }
 
 /** What times are marked for, in the order of a callout. */

@@ -36,7 +36,7 @@ watch(
   { immediate: true },
 )
 const document = computed(() => mine.value?.document ?? there.value?.callout)
-const { card, before, failure, names, seals, pending } = useCard(document)
+const { card, before, failure, names, seals, pending, unread, shipped } = useCard(document)
 const away = computed(() => there.value?.run)
 const running = computed(() => (kept.data.value ?? []).filter((c) => !c.run))
 const unsentHere = computed(() => callouts.mine.filter(([k, v]) => !v.sent && !running.value.some((c) => c.id === k)))
@@ -170,7 +170,13 @@ async function putAway() {
       @change="callouts.know(id, $event)"
     />
     <p v-if="failure" class="text-stop mt-3" role="alert">■ {{ failure }}</p>
-    <p v-if="!names.length && !pending" class="text-look mt-3">
+    <p v-if="unread" class="text-stop mt-3" role="alert" data-unread>
+      ■ The team's store is not on this device: no rig is looked for.
+    </p>
+    <p v-if="shipped" class="text-look mt-3" data-shipped>
+      ◆ The team's tables are not on this device: the card counts with those that are shipped.
+    </p>
+    <p v-if="!names.length && !pending && !unread" class="text-look mt-3">
       ◆ No item is in a kit: put the vehicles' things into kits, on the page of each.
     </p>
     <CalloutCardView

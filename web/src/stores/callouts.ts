@@ -11,9 +11,12 @@ type Kept = { account: string; document: CalloutDocument; sent: boolean; refused
 
 const prefix = 'callout:'
 
+/** Each account has its own, so that nobody's tap is sent in the name of somebody else. */
+const keyOf = (account: string, id: string) => `${prefix}${account}:${id}`
+
 function read(): Map<string, Kept> {
   const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
-  return new Map(keys.map((k) => [k.slice(prefix.length), JSON.parse(localStorage.getItem(k)!) as Kept]))
+  return new Map(keys.map((k) => [k, JSON.parse(localStorage.getItem(k)!) as Kept]))
 }
 
 const now = () => new Date().toISOString()
@@ -27,20 +30,24 @@ export const useCallouts = defineStore('callouts', () => {
   const client = useQueryClient()
   const all = shallowRef(read())
   const failure = ref('')
-  const mine = computed(() => [...all.value].filter(([, k]) => k.account === session.account))
+  const mine = computed(() =>
+    [...all.value]
+      .filter(([, k]) => k.account === session.account)
+      .map(([key, k]) => [key.slice(keyOf(k.account, '').length), k] as const),
+  )
   const unsent = computed(() => mine.value.filter(([, k]) => !k.sent && !k.refused))
   const reread = () => (all.value = read())
   useEventListener('storage', (e) => {
     if (e.key === null || e.key.startsWith(prefix)) reread()
   })
 
-  const of = (id: string) => all.value.get(id)
+  const of = (id: string) => all.value.get(keyOf(session.account, id))
 
   /** Keeps a callout on this device; false where it has no room. */
   function keep(id: string, kept: Kept): boolean {
     failure.value = ''
     try {
-      localStorage.setItem(prefix + id, JSON.stringify(kept))
+      localStorage.setItem(keyOf(kept.account, id), JSON.stringify(kept))
     } catch {
       failure.value = 'This device has no room left: the last tap is NOT kept. Write it on paper.'
       return false
@@ -67,7 +74,7 @@ export const useCallouts = defineStore('callouts', () => {
     // makes room.
     for (const [was, k] of mine.value)
       if (k.sent && k.document.began_at === k.document.known_at && !k.document.marks)
-        localStorage.removeItem(prefix + was)
+        localStorage.removeItem(keyOf(k.account, was))
     keep(id, { account: session.account, document, sent: true })
     return id
   }
@@ -98,7 +105,7 @@ export const useCallouts = defineStore('callouts', () => {
 
   /** Forgets a callout that the server has, or one that was refused and read. */
   function forget(id: string) {
-    localStorage.removeItem(prefix + id)
+    localStorage.removeItem(keyOf(session.account, id))
     reread()
   }
 
