@@ -3,7 +3,7 @@
 // the last word is marked.
 import { computed } from 'vue'
 import type { CalloutCard, CalloutDocument } from '@/api/client'
-import { reasonWords } from '@/lib/callout'
+import { heightKnown, reasonWords } from '@/lib/callout'
 import { useForces } from '@/lib/pictures'
 import { say, show } from '@/lib/units'
 import { count } from '@/lib/words'
@@ -28,7 +28,8 @@ const picture = useForces(() => ({ drop: props.card.drop!, raising: false, movin
 const head = computed(() => {
   const r = rig.value
   if (!r) return { ink: 'text-stop', shape: '■', words: 'These kits give no rig for a lower.' }
-  if (!props.document.known.height_m)
+  // As the card was asked: what is tapped now has its card in a moment.
+  if (!heightKnown(props.card))
     return { ink: 'text-look', shape: '◆', words: `Height not known: these ropes come down ${show(r.height_m, 'm')}.` }
   if (!props.card.reaches)
     return { ink: 'text-stop', shape: '■', words: `No ropes of these kits come down ${show(r.height_m, 'm')}.` }

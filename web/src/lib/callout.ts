@@ -77,6 +77,9 @@ export function useCard(document: Ref<CalloutDocument | undefined>) {
   return { card, before, failure, names, seals, pending, unread: gear.isError, shipped: policy.isError }
 }
 
+/** Whether a card was asked with a height. */
+export const heightKnown = (c: CalloutCard) => c.taken.some((t) => t.of === 'height' && t.known)
+
 /** What times are marked for, in the order of a callout. */
 export const markWords: Record<CalloutMark['what'], string> = {
   arrived: 'first on scene',

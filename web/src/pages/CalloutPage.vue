@@ -9,7 +9,7 @@ import CalloutCardView from '@/components/CalloutCardView.vue'
 import CalloutKnown from '@/components/CalloutKnown.vue'
 import CalloutSite from '@/components/CalloutSite.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import { markWords, useCard } from '@/lib/callout'
+import { heightKnown, markWords, useCard } from '@/lib/callout'
 import { usePeople } from '@/lib/gear'
 import { timeWords } from '@/lib/records'
 import { show } from '@/lib/units'
@@ -50,7 +50,7 @@ const reachWords = computed(() => {
   const c = card.value
   if (!c?.rig) return ''
   const h = show(c.rig.height_m, 'm')
-  if (!document.value?.known.height_m) return `◆ height not known: down ${h} at most`
+  if (!heightKnown(c)) return `◆ height not known: down ${h} at most`
   return c.reaches ? `down ${h}` : `■ NOT down ${h}`
 })
 const stops = computed(() => card.value?.findings.filter((f) => f.severity === 'stop').length ?? 0)
@@ -141,7 +141,7 @@ async function putAway() {
     <a v-if="card" href="#card" class="border-line mt-3 block border-y py-2" data-short>
       <span v-if="!card.rig" class="text-stop font-semibold">■ No rig for a lower in these kits</span>
       <template v-else>
-        <b :class="card.reaches ? '' : document.known.height_m ? 'text-stop' : 'text-look'">{{ reachWords }}</b>
+        <b :class="card.reaches ? '' : heightKnown(card) ? 'text-stop' : 'text-look'">{{ reachWords }}</b>
         <span class="ml-2 text-sm" :class="stops ? 'text-stop' : 'text-look'"
           >{{ stops ? shape.stop : shape.look }} {{ count(stops, 'stop') }}, {{ count(looks, 'look') }}</span
         >
