@@ -62,6 +62,7 @@ soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/ask -covers 120 -rigs 300 && \
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/fit -replays 20000 && \
 	  go test -count=1 -timeout 20m ./internal/core/callout -ranged 1000 && \
+	  go test -count=1 -timeout 50m ./internal/core/drill -exercises 1000 && \
 	  go test -count=1 -timeout 20m ./cmd/zealousknot -several && \
 	  SEED=$(SEED) go test -count=1 ./internal/core/... && $(MAKE) -s fuzz TIME=20s && \
 	  echo "soak passed, seed $(SEED)"; } || { echo "soak failed; to repeat it: make soak SEED=$(SEED)"; exit 1; }

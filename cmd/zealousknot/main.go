@@ -47,6 +47,7 @@ type commands struct {
 	Rescue     rescueCommand     `cmd:"" help:"Tell who is reached from where on a drop, and the ways to somebody at a height. Exit 0: reached; 1: somebody is not; 2: bad input; 3: not decided."`
 	Fold       runCommand        `cmd:"" name:"run" help:"Fold the events of a run and print its state. Exit 2: bad input."`
 	Day        dayCommand        `cmd:"" help:"Judge the board of a day, or fill it. Exit 0: no stop; 1: a stop, or a drop without a place; 2: bad input."`
+	Drill      drillCommand      `cmd:"" help:"Make an exercise, or mark an answer to one."`
 	Standin    standinCommand    `cmd:"" name:"standin" help:"Send readings such as a load cell or an anemometer would, to try a run. Exit 2: refused; 3: no answer."`
 	Schools    schoolsCommand    `cmd:"" help:"List where practitioners differ over moves, and what speaks for each way."`
 	Invite     inviteCommand     `cmd:"" help:"Make an invitation to a team: how the first one comes in."`

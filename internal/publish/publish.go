@@ -17,6 +17,7 @@ import (
 
 	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -40,7 +41,7 @@ func Files(root string) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts, "docs/architecture.md": house, "web/src/api/actions.ts": actions(), "web/src/api/glossary.ts": terms(), "web/src/api/figures.ts": quickFigures(), "web/src/api/titles.ts": idTitles(), "web/src/api/knots.ts": tiedKnots(), "web/src/api/icons.ts": iconPaths(), "docs/glossary.md": glossaryPage()}
+	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts, "docs/architecture.md": house, "web/src/api/actions.ts": actions(), "web/src/api/glossary.ts": terms(), "web/src/api/figures.ts": quickFigures(), "web/src/api/titles.ts": idTitles(), "web/src/api/knots.ts": tiedKnots(), "web/src/api/icons.ts": iconPaths(), "web/src/api/practice.ts": practice(), "docs/glossary.md": glossaryPage()}
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":            openAPI,
 		"docs/formats/drop.schema.json":        dropSchema,
@@ -49,6 +50,9 @@ func Files(root string) (map[string][]byte, error) {
 		"docs/formats/rescue-plan.schema.json": rescuePlanSchema,
 		"docs/formats/run.schema.json":         runSchema,
 		"docs/formats/day.schema.json":         daySchema,
+		"docs/formats/exercise.schema.json":    exerciseSchema,
+		"docs/formats/mark.schema.json":        markSchema,
+		"web/public/practice.json":             func() (any, error) { return demo.Gear(), nil },
 		"docs/formats/run.example.json":        func() (any, error) { return demo.Run(), nil },
 		"docs/formats/drop.example.json":       func() (any, error) { return demo.Drops()["face-4"], nil },
 	} {
@@ -101,6 +105,17 @@ func teamPlanSchema() (any, error) {
 func rescuePlanSchema() (any, error) {
 	return schemaOf[rescue.RescuePlan]("Zealous Knot plan of a rescue",
 		"A pick-off that was found: every step with the pair of rescuer and casualty after it and what one failure would do. Its actions can be asked for again as steps of POST /api/v1/rescue."), nil
+}
+
+// exerciseSchema is that of an exercise, with or without its answers.
+func exerciseSchema() (any, error) {
+	return schemaOf[drill.Exercise]("Zealous Knot exercise",
+		"Something to practise: faults to find, what would happen, a move to do, or models to tell apart. The same seed makes the same exercise: see docs/formats/README.md."), nil
+}
+
+// markSchema is that of a marked answer.
+func markSchema() (any, error) {
+	return schemaOf[drill.Mark]("Zealous Knot mark", "What an answer to an exercise is worth, and what the rules say of it."), nil
 }
 
 // runSchema is that of a run with its events.

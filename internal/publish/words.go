@@ -7,7 +7,9 @@ import (
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/care"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/glossary"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/picture"
 )
@@ -49,6 +51,15 @@ func idTitles() []byte {
 	return typed("", table{"What people read in place of the id of a proof.", "proofTitles", "Record<string, string>", procedure.Titles},
 		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles},
 		table{"The figures that can be computed by themselves, by name.", "figureTitles", "Record<string, string>", figureTitles()})
+}
+
+// practice is what the screens of practice choose from.
+func practice() []byte {
+	return typed("\n/** A fault that one may point at, by its words. */\nexport type What = { what: string; rule: string }\n\n/** Something that is forgotten between two trainings. */\nexport type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean }\n",
+		table{"The faults of a rig.", "rigFaults", "What[]", drill.Whats()},
+		table{"The faults of a person's steps.", "stepFaults", "What[]", drill.StepWhats(false)},
+		table{"The faults of a team's steps.", "teamStepFaults", "What[]", drill.StepWhats(true)},
+		table{"The skills that are kept.", "skills", "Skill[]", manoeuvre.Skills})
 }
 
 // tiedKnots are the knots that a word of the glossary or a step of a move has a picture of.

@@ -107,6 +107,9 @@ func Questions() []Question {
 		Row(Question{ID: "callout", Method: "POST", Path: "/callout/card", Summary: "What to do with what is known of a callout: the worst end of every range; nothing is kept"}, Callout),
 		Row(Question{ID: "capability", Method: "POST", Path: "/callout/kit", Summary: "What one kit is capable of by itself; nothing is kept"}, Capability),
 		Row(Question{ID: "near", Method: "POST", Path: "/callout/near", Summary: "Known sites by name or distance; nothing is kept"}, NearSites),
+		Row(Question{ID: "make-exercise", Method: "POST", Path: "/exercises", Summary: "Make an exercise: faults to find, what would happen, a move to do, models to tell apart; nothing is kept"}, MakeExercise),
+		Row(Question{ID: "mark-exercise", Method: "POST", Path: "/exercises/mark", Summary: "Mark an answer to an exercise; nothing is kept"}, MarkExercise),
+		Row(Question{ID: "step-exercise", Method: "POST", Path: "/exercises/step", Summary: "Where the steps of an exercise lead, and everything that could be done then; nothing is kept"}, StepExercise),
 		Row(Question{ID: "run-state", Method: "POST", Path: "/run/state", Summary: "Fold the events of a run into its state; nothing is kept"}, RunState),
 	}, figures()...)
 }

@@ -88,12 +88,14 @@ const (
 	Mark   Kind = "mark"
 	Edge   Kind = "edge"
 	Drop   Kind = "drop"
+	// Step is one of a list of steps; its id is its number, from 1.
+	Step Kind = "step"
 )
 
 // A Subject is the thing a finding is about, so that a screen can put the
 // finding beside it.
 type Subject struct {
-	Kind   Kind   `json:"kind" enum:"hold,item,strand,anchor,person,mark,edge,drop"`
+	Kind   Kind   `json:"kind" enum:"hold,item,strand,anchor,person,mark,edge,drop,step"`
 	ID     string `json:"id"`
 	Label  string `json:"label" doc:"the thing in people's words"`
 	Person string `json:"person,omitempty" doc:"id of the person whose kit it is"`

@@ -1,0 +1,96 @@
+package drill
+
+import (
+	"context"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/demo"
+)
+
+// Each fault of the catalogue goes onto some made-up rig, where before it there was none: its
+// rule fires then, and no stop but what is declared to follow from it. What follows from a
+// fault never has that fault follow from it, or neither would be one.
+func TestCatalogue(t *testing.T) {
+	tried := map[string]bool{}
+	for seed := range uint64(8) {
+		for s := range shapes {
+			m := &maker{Asked: &Asked{Gear: demo.Gear()}, e: &Exercise{Level: 1}, rnd: rand.New(rand.NewPCG(seed, uint64(s)))}
+			d, r, err := m.base(t.Context(), s)
+			if err != nil {
+				continue // the next seed has other gear
+			}
+			if found, err := present(t.Context(), d); err != nil || len(found) > 0 {
+				t.Fatalf("shape %d, seed %d: a sound rig has %v, %v", s, seed, found, err)
+			}
+			for i := range catalogue {
+				p := &catalogue[i]
+				for _, c := range p.places(r) {
+					with := clone(d)
+					c(with)
+					if with.Validate() != nil {
+						continue
+					}
+					found, err := present(t.Context(), with)
+					if err != nil {
+						t.Fatal(err)
+					}
+					switch {
+					case len(found) == 1 && found[0].Rule == p.rule:
+						tried[p.what] = true
+					case slices.ContainsFunc(found, func(f Fault) bool { return f.Rule != p.rule }) && len(found) == 1:
+						t.Errorf("%s: %s fires in place of %s", p.what, found[0].Rule, p.rule)
+					}
+				}
+			}
+		}
+	}
+	for i := range catalogue {
+		p := &catalogue[i]
+		if !tried[p.what] {
+			t.Errorf("%s (%s) goes onto no rig so that it stands by itself", p.what, p.rule)
+		}
+		if !finding.Rule(p.rule) {
+			t.Errorf("%s: no rule %s", p.what, p.rule)
+		}
+		for _, f := range p.follows {
+			if !finding.Rule(f) || slices.Contains(followsOf(f), p.rule) {
+				t.Errorf("%s: %s follows from %s, and the other way round", p.what, f, p.rule)
+			}
+		}
+	}
+}
+
+// A stop that may follow from another is a fault of its own where that one is of somebody else.
+func TestPresent(t *testing.T) {
+	a := finding.Subject{Kind: finding.Hold, ID: "a", Person: "a", Strand: "s"}
+	for name, c := range map[string]struct {
+		f, cause finding.Finding
+		want     bool
+	}{
+		"of one person": {finding.Finding{Rule: "points.two", Subject: a}, finding.Finding{Rule: "device.open", Subject: a}, true},
+		"of another":    {finding.Finding{Rule: "points.two", Subject: finding.Subject{Kind: finding.Person, ID: "b", Person: "b"}}, finding.Finding{Rule: "device.open", Subject: a}, false},
+		"of no such":    {finding.Finding{Rule: "rope.short", Subject: a}, finding.Finding{Rule: "device.open", Subject: a}, false},
+		"of one anchor": {finding.Finding{Rule: "points.two", Subject: finding.Subject{Kind: finding.Person, ID: "b", Person: "b"}}, finding.Finding{Rule: "anchor.shared", Subject: finding.Subject{Kind: finding.Anchor, ID: "x"}}, true},
+		"of one strand": {finding.Finding{Rule: "points.two", Subject: finding.Subject{Kind: finding.Hold, Person: "b", Strand: "s"}}, finding.Finding{Rule: "device.open", Subject: a}, true},
+		"of itself":     {finding.Finding{Rule: "device.open", Subject: a}, finding.Finding{Rule: "device.open", Subject: a}, false},
+		"the way round": {finding.Finding{Rule: "device.open", Subject: a}, finding.Finding{Rule: "points.two", Subject: a}, false},
+	} {
+		if got := from(&c.f, &c.cause); got != c.want {
+			t.Errorf("%s: %v", name, got)
+		}
+	}
+}
+
+// Nothing is made for somebody who has stopped asking.
+func TestStopped(t *testing.T) {
+	ctx, stop := context.WithCancel(t.Context())
+	stop()
+	for _, k := range Kinds {
+		if _, err := (&Asked{Kind: k, Gear: demo.Gear()}).Make(ctx); err != context.Canceled {
+			t.Errorf("%s: %v", k, err)
+		}
+	}
+}

@@ -1,0 +1,147 @@
+package drill
+
+import (
+	"context"
+
+	"zealousknot/internal/core/manoeuvre"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/team"
+)
+
+// move asks for a move, step by step.
+func (m *maker) move(ctx context.Context) error {
+	s := shape(m.rnd.IntN(int(shapes)))
+	switch {
+	case m.Move == "":
+	case team.Find(m.Move) != nil:
+		s = lowering
+	case moves.Find(m.Move) == nil:
+		return m.stop(refused("/move", "no move %q; known are %s, %s", m.Move, moves.Names(), team.Names()))
+	default:
+		s = shape(m.rnd.IntN(int(lowering)))
+	}
+	p, err := m.planned(ctx, s)
+	if err != nil {
+		return err
+	}
+	m.e.Skill = manoeuvre.SkillOf(p.name())
+	if p.team != nil {
+		m.e.Question = Question{Of: ofTeam, Move: p.team.Move, AtM: p.team.Start.At.M(), ToM: p.team.ToM, Best: &Best{Holds: len(p.team.Steps), Seconds: p.team.Seconds}}
+		m.e.Answers = &Answers{Team: actions(p.team)}
+		return nil
+	}
+	list := moves.StepsOf(p.person)
+	list.Person = p.id
+	m.e.Question = Question{
+		Move: p.person.Move, Person: p.id, Stance: &p.person.Start, AtM: p.person.Start.AtM, ToM: p.person.ToM, Schools: p.person.Schools,
+		Best: &Best{Holds: p.person.Handled, Seconds: p.person.Seconds},
+	}
+	m.e.Answers = &Answers{Steps: list}
+	return nil
+}
+
+// Stepped asks where the steps that were done lead, and what could be done then.
+type Stepped struct {
+	Exercise Exercise          `json:"exercise"`
+	Steps    []stance.Action   `json:"steps,omitempty" maxItems:"500"`
+	Team     []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
+}
+
+// Standing is where somebody who does a move stands.
+type Standing struct {
+	// Walked are the steps that were done, told like a plan's.
+	Walked *moves.MovePlan `json:"walked,omitempty"`
+	Team   *team.TeamPlan  `json:"team,omitempty"`
+	Found  []stance.Breach `json:"found" doc:"each step that breaks a rule or cannot be done"`
+	// Reached: the steps lead to where the move ends.
+	Reached    bool             `json:"reached,omitempty"`
+	Offers     []moves.Offer    `json:"offers,omitempty" doc:"of a person: everything that could be done"`
+	TeamOffers []team.TeamOffer `json:"team_offers,omitempty" doc:"of a team: everything that could be done"`
+}
+
+// Answer walks the steps by the rules. A *strict.Error names what cannot be asked.
+func (a *Stepped) Answer(context.Context) (*Standing, error) {
+	e := &a.Exercise
+	if err := e.Validate(); err != nil {
+		return nil, under("/exercise", err)
+	}
+	if e.Kind != Move {
+		return nil, refused("/exercise/kind", "only a move is done step by step")
+	}
+	s, err := site.Open(e.Drop)
+	if err != nil {
+		return nil, err
+	}
+	if e.Question.Of == ofTeam {
+		return e.teamStanding(s, a.Team)
+	}
+	list := e.list(a.Steps)
+	out := &Standing{}
+	if out.Walked, out.Found, err = list.Walk(s, s.Policy.Schools); err != nil {
+		return nil, err
+	}
+	out.Found = stepsOnly(out.Found)
+	sc, _, err := stance.On(s, list.Person, s.Policy.Schools.With(list.Schools))
+	if err != nil {
+		return nil, err
+	}
+	end, reached, err := list.After(sc)
+	if err != nil {
+		return nil, err
+	}
+	out.Reached, out.Offers = reached, moves.Offers(sc, &end)
+	return out, nil
+}
+
+// list is a step list of the move to do.
+func (e *Exercise) list(steps []stance.Action) *moves.StepList {
+	q := &e.Question
+	return &moves.StepList{Move: q.Move, ToM: q.ToM, Person: q.Person, Start: *q.Stance, Steps: steps, Schools: q.Schools}
+}
+
+// stepsOnly leaves out that a list is not done yet.
+func stepsOnly(found []stance.Breach) []stance.Breach {
+	list := []stance.Breach{}
+	for _, b := range found {
+		if len(b.Broken) == 1 && b.Broken[0].Rule == goalRule {
+			continue
+		}
+		list = append(list, b)
+	}
+	return list
+}
+
+// goalRule is that of a list that does not lead to where its move ends.
+const goalRule = "moves.goal"
+
+// teamAsk is the move to do, of a team.
+func (e *Exercise) teamAsk() team.Ask {
+	ask := team.Ask{Move: e.Question.Move}
+	if e.Question.AtM > 0 {
+		ask.FromM = new(e.Question.AtM)
+	}
+	return ask
+}
+
+func (e *Exercise) teamStanding(s *site.Site, steps []team.TeamAction) (*Standing, error) {
+	r := team.On(s)
+	if r == nil {
+		return nil, refused("/exercise/drop/team", "missing: nothing is rigged for a team on this drop")
+	}
+	out := &Standing{}
+	var err error
+	if out.Team, out.Found, _, err = r.Walk(e.teamAsk(), steps); err != nil {
+		return nil, err
+	}
+	end, reached, err := r.After(e.teamAsk(), steps)
+	if err != nil {
+		return nil, err
+	}
+	if out.Found == nil {
+		out.Found = []stance.Breach{}
+	}
+	out.Reached, out.TeamOffers = reached, r.Offers(&end)
+	return out, nil
+}
