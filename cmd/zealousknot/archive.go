@@ -32,7 +32,7 @@ func (c *exportCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	return writeWhole(c.File, func(f *os.File) error { return db.Export(ctx, team, f, time.Now()) })
+	return writeWhole(c.File, func(f *os.File) error { return db.Export(ctx, team, f, time.Now(), false) })
 }
 
 // writeWhole writes a file that has its name only once it is whole and on the disk.

@@ -44,10 +44,12 @@ const (
 	Events   = "run-events.jsonl"
 	Readings = "readings.jsonl"
 	Callouts = "callouts.jsonl"
+	Classes  = "classes.jsonl"
+	Marks    = "marks.jsonl"
 	Records  = "records.jsonl"
 )
 
-var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Preplans, Runs, Events, Readings, Callouts, Records}
+var known = []string{Manifest, Policy, Models, Items, Serials, People, Kits, Versions, Photos, Boards, Preplans, Runs, Events, Readings, Callouts, Classes, Marks, Records}
 
 var dropFile = regexp.MustCompile(`^drops/[a-z0-9][a-z0-9-]{0,63}\.json$`)
 

@@ -172,7 +172,7 @@ func TestArchive(t *testing.T) {
 	dir := t.TempDir()
 	words, file := filepath.Join(dir, "words.zip"), filepath.Join(dir, "team.zip")
 	var b bytes.Buffer
-	if err := first.store.Export(t.Context(), first.team, &b, time.Now()); err != nil {
+	if err := first.store.Export(t.Context(), first.team, &b, time.Now(), false); err != nil {
 		t.Fatal(err)
 	}
 	for name, text := range map[string][]byte{words: []byte("words"), file: b.Bytes()} {

@@ -30,6 +30,8 @@ type ListPart struct {
 	Rows    [][]string
 	// Empty is said where there are no rows.
 	Empty string
+	// OnNewPage begins it on a page of its own.
+	OnNewPage bool
 }
 
 // Print says who prints what for whom.
@@ -56,6 +58,9 @@ func (l *List) PDF(w io.Writer, by Print) error {
 	}
 	for _, part := range l.Parts {
 		p.Ln(3)
+		if part.OnNewPage {
+			p.AddPage()
+		}
 		p.heading(12, part.Heading)
 		if len(part.Rows) == 0 {
 			p.text(part.Empty)

@@ -118,14 +118,32 @@ type archivedPolicy struct {
 	Body      json.RawMessage `json:"body"`
 }
 
-// Export writes everything of a team, as it is at one moment, but for who may sign in.
-func (s *Store) Export(ctx context.Context, team Team, w io.Writer, made time.Time) error {
+// archivedMark is a marked answer; exercise, answer and mark are texts, so that they stay as
+// they were made.
+type archivedMark struct {
+	ID       uuid.UUID  `json:"id"`
+	By       uuid.UUID  `json:"by"`
+	ByName   string     `json:"by_name"`
+	Person   *string    `json:"person,omitempty"`
+	Class    *uuid.UUID `json:"class,omitempty"`
+	Listed   *int32     `json:"listed,omitempty"`
+	Skill    string     `json:"skill,omitempty"`
+	Score    float64    `json:"score"`
+	Exercise string     `json:"exercise"`
+	Answer   string     `json:"answer"`
+	Mark     string     `json:"mark"`
+	At       time.Time  `json:"at"`
+}
+
+// Export writes everything of a team, as it is at one moment, but for who may sign in. What
+// people answered in exercises is for them and a trainer alone: it comes only with marks.
+func (s *Store) Export(ctx context.Context, team Team, w io.Writer, made time.Time, marks bool) error {
 	options := pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}
 	return pgx.BeginTxFunc(ctx, s.pool, options, func(tx pgx.Tx) error {
 		e := &exporting{ctx: ctx, tx: tx, s: s, team: team, out: archive.NewWriter(w)}
 		e.about.Format, e.about.MadeAt = archive.Format, made.UTC().Format(time.RFC3339)
 		e.about.Team.ID, e.about.Team.Name, e.about.Team.TimeZone = team.ID.String(), team.Name, team.TimeZone
-		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.boards, e.preplans, e.runs, e.callouts, e.records} {
+		for _, part := range []func() error{e.gear, e.people, e.policy, e.drops, e.versions, e.photos, e.boards, e.preplans, e.runs, e.callouts, e.classes, func() error { return e.marks(marks) }, e.records} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -317,6 +335,33 @@ func (e *exporting) callouts() error {
 		var document string
 		err := row.Scan(&v.ID, &v.Run, &v.ChangedAt, &v.ByName, &document)
 		v.ChangedAt, v.Document = v.ChangedAt.UTC(), json.RawMessage(document)
+		return &v, err
+	}, nil)
+}
+
+func (e *exporting) classes() error {
+	if n, err := e.there("classes"); err != nil || n == 0 {
+		return err
+	}
+	const query = "SELECT id::text, version, changed_at, changed_by_name, document::text FROM classes WHERE team_id = $1 ORDER BY id"
+	return rowsOf(e, archive.Classes, query, func(row pgx.Rows) (any, error) {
+		var v archivedPreplan
+		var document string
+		err := row.Scan(&v.ID, &v.Version, &v.ChangedAt, &v.ByName, &document)
+		v.ChangedAt, v.Document = v.ChangedAt.UTC(), json.RawMessage(document)
+		return &v, err
+	}, nil)
+}
+
+func (e *exporting) marks(with bool) error {
+	if n, err := e.there("marks"); err != nil || n == 0 || !with {
+		return err
+	}
+	const query = "SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, exercise, answer, mark, at FROM marks WHERE team_id = $1 ORDER BY at, id"
+	return rowsOf(e, archive.Marks, query, func(row pgx.Rows) (any, error) {
+		var v archivedMark
+		err := row.Scan(&v.ID, &v.By, &v.ByName, &v.Person, &v.Class, &v.Listed, &v.Skill, &v.Score, &v.Exercise, &v.Answer, &v.Mark, &v.At)
+		v.At = v.At.UTC()
 		return &v, err
 	}, nil)
 }

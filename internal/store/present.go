@@ -36,6 +36,10 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	if err != nil {
 		return err
 	}
+	last, err := readPractised(ctx, q, team.ID)
+	if err != nil {
+		return err
+	}
 	days, err := checksOf(ctx, q, team.ID, docs)
 	if err != nil {
 		return err
@@ -53,6 +57,7 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	}
 	for _, d := range docs {
 		familiar(d, people)
+		practised(d, last)
 		d.Refresh(g)
 		d.Policy = *p
 	}

@@ -543,6 +543,9 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	case record.Familiarisation:
 		r.changed.person(e.Person)
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.familiar(ctx, e) })
+	case record.Practice:
+		r.changed.person(e.Person)
+		r.effects = append(r.effects, func(ctx context.Context) error { return r.practise(ctx, e) })
 	case record.KitIssue, record.KitReturn:
 		r.moveKit(e)
 		r.seal(e)
@@ -693,13 +696,16 @@ func (r *recorder) familiar(ctx context.Context, e *record.Entry) error {
 	return r.q.TouchPerson(ctx, sqlc.TouchPersonParams{TeamID: r.team.ID, ID: e.Person})
 }
 
-// forget takes back the familiarisation that a withdrawn record made.
+// forget takes back the familiarisation or practice that a withdrawn record made.
 func (r *recorder) forget(ctx context.Context, id string) error {
 	var c record.Content
-	if err := json.Unmarshal(r.kept[id].Content, &c); err != nil || c.Kind != record.Familiarisation {
+	if err := json.Unmarshal(r.kept[id].Content, &c); err != nil || c.Kind != record.Familiarisation && c.Kind != record.Practice {
 		return err
 	}
 	r.changed.person(c.Person)
+	if c.Kind == record.Practice {
+		return r.q.RemovePractice(ctx, sqlc.RemovePracticeParams{TeamID: r.team.ID, RecordID: uuid.MustParse(id)})
+	}
 	if err := r.q.RemoveFamiliarisation(ctx, sqlc.RemoveFamiliarisationParams{
 		TeamID: r.team.ID, PersonID: c.Person, ModelID: c.Familiar.Model, ShownOn: toDate(c.Day),
 	}); err != nil {

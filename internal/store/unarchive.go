@@ -19,6 +19,7 @@ import (
 	"zealousknot/internal/archive"
 	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/day"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -53,7 +54,7 @@ func (s *Store) Import(ctx context.Context, r io.ReaderAt, size int64, how Impor
 	}
 	err = s.inTransaction(ctx, func(tx pgx.Tx) error {
 		i := &importing{ctx: ctx, tx: tx, s: s, in: a, how: how, models: map[string]*gear.Model{}}
-		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.boards, i.preplans, i.runs, i.callouts, i.records, i.whole, i.supervisor} {
+		for _, part := range []func() error{i.team, i.gear, i.serials, i.people, i.policy, i.drops, i.photos, i.boards, i.preplans, i.runs, i.callouts, i.classes, i.marks, i.records, i.practices, i.whole, i.supervisor} {
 			if err := part(); err != nil {
 				return err
 			}
@@ -323,6 +324,40 @@ func (i *importing) preplans() error {
 		_, bad := callout.ReadPreplan(v.Document)
 		return []any{i.id, v.ID, version, string(v.Document), v.ChangedAt, v.ByName}, errors.Join(err, bad)
 	})
+}
+
+func (i *importing) classes() error {
+	count := 0
+	return i.copied(archive.Classes, "classes", []string{"team_id", "id", "version", "document", "changed_at", "changed_by_name"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedPreplan)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		id, wrong := uuid.Parse(v.ID)
+		version, err := revised(v.Version)
+		_, bad := drill.ReadClass(v.Document)
+		return []any{i.id, id, version, string(v.Document), v.ChangedAt, v.ByName}, errors.Join(wrong, err, bad)
+	})
+}
+
+func (i *importing) marks() error {
+	count := 0
+	return i.copied(archive.Marks, "marks", []string{"team_id", "id", "by_id", "by_name", "person_id", "class_id", "listed", "skill", "score", "exercise", "answer", "mark", "at"}, &count, func(data []byte) ([]any, error) {
+		v := new(archivedMark)
+		if err := json.Unmarshal(data, v); err != nil {
+			return nil, err
+		}
+		_, err := drill.Read([]byte(v.Exercise))
+		if err == nil && (v.Score < 0 || v.Score > 1 || !json.Valid([]byte(v.Answer)) || !json.Valid([]byte(v.Mark))) {
+			err = errors.New("it is no mark")
+		}
+		return []any{i.id, v.ID, v.By, v.ByName, v.Person, v.Class, v.Listed, v.Skill, v.Score, v.Exercise, v.Answer, v.Mark, v.At}, err
+	})
+}
+
+// practices are what the records say that stand.
+func (i *importing) practices() error {
+	return wrong(sqlc.New(i.tx).PracticesOfRecords(i.ctx, i.id))
 }
 
 // callouts come after the runs that they became.

@@ -30,7 +30,8 @@ func (c *Config) registerArchive(api huma.API) {
 
 func (c *Config) exportArchive(ctx context.Context, _ *struct{}) (*fileOut, error) {
 	var b bytes.Buffer
-	if err := c.Store.Export(ctx, who(ctx).Team, &b, time.Now()); err != nil {
+	i := who(ctx)
+	if err := c.Store.Export(ctx, i.Team, &b, time.Now(), is(i, Supervisor) && is(i, Trainer)); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return attached("team.zip", &b), nil

@@ -10,6 +10,7 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
 )
@@ -68,6 +69,11 @@ func mayRecord(i *store.Identity, b *record.Batch) error {
 		kind := b.Records[n].Kind
 		if r := KindRights[kind]; !r.Has(i.Roles) {
 			faults = append(faults, strict.Fault{Pointer: strict.Pointer("records", n, "kind"), Detail: "a " + string(kind) + " is recorded by a " + strings.Join(r.Roles, " or ")})
+		}
+	}
+	for n := range b.Records {
+		if p := b.Records[n].Practice; p != nil && p.How == rig.OnScreen {
+			faults = append(faults, strict.Fault{Pointer: strict.Pointer("records", n, "practice", "how"), Detail: "what is practised on a screen is recorded with its mark"})
 		}
 	}
 	if faults != nil {

@@ -121,6 +121,15 @@ var Rights = withQuestions(map[string]Right{
 	"save-preplan":     only(Technician, Supervisor, Trainer),
 	"remove-preplan":   only(Supervisor),
 
+	"skills":       signedIn,
+	"classes":      signedIn,
+	"save-class":   only(Trainer),
+	"remove-class": only(Trainer),
+	"marks":        {Own: "one's own; those of others: trainer"},
+	"mark":         {Own: "one's own; those of others: trainer"},
+	"give-mark":    only(Technician, Supervisor, StoreKeeper, Trainer),
+	"exercise-pdf": signedIn,
+
 	"runs":          signedIn,
 	"run":           signedIn,
 	"run-pdf":       signedIn,
@@ -190,6 +199,7 @@ var KindRights = map[record.Kind]Right{
 	record.RopeCutting:      only(StoreKeeper),
 	record.Retirement:       only(StoreKeeper),
 	record.Use:              only(Technician, Supervisor, StoreKeeper, Trainer),
+	record.Practice:         {Roles: []Role{Trainer}, Own: "of others; what is practised on a screen is recorded with its mark"},
 	record.Incident:         only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.Withdrawal:       {Roles: []Role{Technician, Supervisor, StoreKeeper, Trainer}, Own: "what one signed; what others signed: supervisor"},
 }

@@ -410,6 +410,25 @@ func TestTeamsAreApart(t *testing.T) {
 				}
 			case "put-away-callout":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), []byte(`{}`))
+			case "skills", "classes", "marks":
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || strings.Contains(string(text), "Rhea") || strings.Contains(string(text), "Evening") {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
+			case "mark":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), nil)
+			case "save-class":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), []byte(classText("Theirs")), "If-Match", `"1"`)
+			case "remove-class":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), nil, "If-Match", `"1"`)
+			case "make-exercise", "exercise-pdf":
+				// This team has no gear to make a rig from.
+				refused(t, 422, "/gear", method, url, []byte(`{"kind":"faults"}`))
+			case "mark-exercise":
+				refused(t, 422, "/exercise/drop", method, url, []byte(`{"exercise":{"format":"exercise","version":1,"kind":"faults","seed":1,"level":1,"question":{}},"answer":{}}`))
+			case "step-exercise":
+				refused(t, 422, "/exercise/drop", method, url, []byte(`{"exercise":{"format":"exercise","version":1,"kind":"move","seed":1,"level":1,"question":{"move":"lower"}}}`))
+			case "give-mark":
+				refused(t, 422, "/id", method, url, []byte(`{"id":"none","exercise":{"format":"exercise","version":1,"kind":"faults","seed":1,"level":1,"question":{}},"answer":{}}`))
 			case "capability-pdf":
 				refused(t, 422, "/kit", method, strings.ReplaceAll(other.URL+path, "{name}", "van%20bag"), nil)
 			case "save-preplan":

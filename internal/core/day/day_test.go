@@ -95,7 +95,7 @@ func TestRules(t *testing.T) {
 		{"rest", "day.hours", finding.Look, func(a *day.Asked) { night(a, "17:00", 4) }, func(a *day.Asked) { night(a, "17:15", 4) }},
 		{"a hazard", "work.hazard", finding.Stop,
 			grinds("steel sleeves for 5 m"), grinds("")},
-		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-12)), drilled(demo.Day.AddMonths(-12).AddDays(-1))},
+		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-6)), drilled(demo.Day.AddMonths(-6).AddDays(-1))},
 		{"due on the day", "day.due", finding.Look, again(demo.Day.AddDays(1)), again(demo.Day)},
 		{"overdue", "day.due", finding.Stop, again(demo.Day), again(demo.Day.AddDays(-1))},
 		{"no day is known", "day.due", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { i := used(a); i.MadeOn, i.FirstUsedOn, i.ExaminedOn, i.AgainBy = "", "", "", "" }},

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -224,6 +225,17 @@ func practised(b *board) []finding.Finding {
 				Figures: []finding.Figure{finding.State("practised", cmp.Or(string(c.PractisedOn), "never")), finding.Fig("months", quantity.Count(b.policy.PracticeMonths))},
 				Why:     "What was not done lately goes slower, and some of it wrong.", Remedy: "Practise it near the ground first.", Source: b.bySource(),
 			})
+		}
+	}
+	for _, t := range b.turns() {
+		for i := range t.doc.People {
+			p := &t.doc.People[i]
+			if s := t.seat(p.ID); s != nil && s.Task == Hangs {
+				for _, f := range fit.Stale(p, b.policy, b.Day) {
+					f.Subject = personOn(s, t.id)
+					found = append(found, f)
+				}
+			}
 		}
 	}
 	return found

@@ -185,7 +185,7 @@ func (m *maker) asked(f *fact, a, b *gear.Model, persons int) bool {
 	list, letter := m.lettered(Option{Text: right}, options, 4)
 	m.e.Models = []gear.Model{*a, *b}
 	m.e.Question = Question{Asked: []string{a.ID, b.ID}, Asks: asks, Fact: fmt.Sprintf("%s/%d", f.name, persons), Options: list}
-	m.e.Answers, m.e.Skill = &Answers{Option: letter}, "models-"+string(a.Class)
+	m.e.Answers = &Answers{Option: letter}
 	return true
 }
 

@@ -143,6 +143,7 @@ func (a *Asked) Make(ctx context.Context) (*Exercise, error) {
 		}
 		err := made(ctx)
 		if err == nil {
+			e.Skill = e.Practises()
 			if !a.Answers {
 				e.Answers = nil
 			}

@@ -104,7 +104,7 @@ func (m *maker) fails(ctx context.Context) error {
 		return refused("/move", "too little differs there to choose from")
 	}
 	m.e.Question = Question{Person: p.id, Stance: shown[n], Schools: p.sc.Schools, Fails: pointOf(&of), Words: of.Words, Options: options}
-	m.e.Answers, m.e.Skill = &Answers{Option: letter}, "failures"
+	m.e.Answers = &Answers{Option: letter}
 	return nil
 }
 

@@ -214,7 +214,7 @@ func (m *maker) faults(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	m.e.Drop, m.e.Answers, m.e.Skill = d, &Answers{Faults: found}, "fault-finding"
+	m.e.Drop, m.e.Answers = d, &Answers{Faults: found}
 	return nil
 }
 

@@ -3,7 +3,6 @@ package drill
 import (
 	"context"
 
-	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
@@ -26,7 +25,6 @@ func (m *maker) move(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	m.e.Skill = manoeuvre.SkillOf(p.name())
 	if p.team != nil {
 		m.e.Question = Question{Of: ofTeam, Move: p.team.Move, AtM: p.team.Start.At.M(), ToM: p.team.ToM, Best: &Best{Holds: len(p.team.Steps), Seconds: p.team.Seconds}}
 		m.e.Answers = &Answers{Team: actions(p.team)}

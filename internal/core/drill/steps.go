@@ -34,14 +34,6 @@ type plan struct {
 	ask  team.Ask
 }
 
-// name is the move's.
-func (p *plan) name() string {
-	if p.team != nil {
-		return p.team.Move
-	}
-	return p.person.Move
-}
-
 // planned makes a sound rig and finds a move on it.
 func (m *maker) planned(ctx context.Context, s shape) (*plan, error) {
 	d, _, err := m.base(ctx, s)
@@ -200,7 +192,6 @@ func (m *maker) stepFault(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	m.e.Skill = "fault-finding"
 	if p.team != nil {
 		return m.teamStepFault(p)
 	}

@@ -96,18 +96,19 @@ var Rules = []Rule{
 	{"check.due", looks, "a rope or partner check that the day asks for is not recorded", "rope or person", CheckDue},
 	{"date.future", stops, "a check, event, examination or familiarisation is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes", "team rig", TeamOperator},
+	{"person.practised", looks, "a skill that a move on the plan needs was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
 }
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 4
+const Version = 5
 
 // since names the rules that later sets brought.
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}, 3: {"team.rope"}, 4: {"anchor.confirm"}}
+}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

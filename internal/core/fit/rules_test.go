@@ -90,6 +90,12 @@ func (r *rigged) clearance(more float64) {
 // 0.35 m above the ventral one.
 func (r *rigged) apart(m quantity.Metres) { r.main.AboveM, r.backup.AboveM = 1, 1-0.35+m }
 
+// practised gives Ivo a plan with a knot pass and a pick-off, and a practice of a skill.
+func (r *rigged) practised(skill string, how rig.How, on gear.Date) {
+	r.ivo.Moves = []manoeuvre.MoveName{"pass-knots-down", "pick-off"}
+	r.ivo.Practised = append(r.ivo.Practised, rig.Practised{Skill: skill, How: how, On: on})
+}
+
 func (r *rigged) sides(l *rig.Leaves) {
 	r.model("descender-b").Device.Sides = &gear.Sides{Anchored: gear.Left, Riding: gear.Right}
 	r.main.Leaves = l
@@ -601,6 +607,17 @@ var trials = map[string][]trial{
 		{"checked that day", func(r *rigged) {
 			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20"}}
 		}, quiet},
+	},
+	"person.practised": {
+		{"within the months", func(r *rigged) { r.practised("knot-pass", rig.OnScreen, r.Day.AddMonths(-12)) }, quiet},
+		{"a day too long ago", func(r *rigged) { r.practised("knot-pass", rig.OnScreen, r.Day.AddMonths(-12).AddDays(-1)) }, look},
+		{"nothing is known of it", func(r *rigged) { r.practised("aid", rig.NearGround, "2020-01-01") }, quiet},
+		{"a rescue within its months", func(r *rigged) { r.practised("pick-off", rig.NearGround, r.Day.AddMonths(-6)) }, quiet},
+		{"a rescue a day too long ago", func(r *rigged) { r.practised("pick-off", rig.OnRun, r.Day.AddMonths(-6).AddDays(-1)) }, look},
+		{"a rescue lately on a screen alone", func(r *rigged) {
+			r.practised("pick-off", rig.OnRun, r.Day.AddMonths(-7))
+			r.practised("pick-off", rig.OnScreen, r.Day)
+		}, look},
 	},
 	"person.familiar": {
 		{"no record", func(r *rigged) { r.ivo.Familiar = nil }, look},

@@ -1,5 +1,7 @@
 package manoeuvre
 
+import "slices"
+
 // Skill is something that is forgotten between two trainings.
 type Skill struct {
 	ID    string `json:"id"`
@@ -45,3 +47,11 @@ var ofMoves = map[string]string{
 
 // SkillOf is the skill that a move practises; empty for none that is kept.
 func SkillOf(move string) string { return ofMoves[move] }
+
+// FindSkill gives a skill by its id; nil for none.
+func FindSkill(id string) *Skill {
+	if i := slices.IndexFunc(Skills, func(s Skill) bool { return s.ID == id }); i >= 0 {
+		return &Skills[i]
+	}
+	return nil
+}

@@ -52,7 +52,8 @@ type Policy struct {
 	HangLimitMin        float64                  `json:"hang_limit_min,omitempty" exclusiveMinimum:"0" maximum:"240" doc:"how long a casualty may hang still, until the landing"`
 	AlarmS              *float64                 `json:"alarm_s,omitempty" minimum:"0" maximum:"7200" doc:"until a casualty is seen and the team knows"`
 	WalkS               *float64                 `json:"walk_s,omitempty" minimum:"0" maximum:"7200" doc:"until a rescuer is at the strands, kit on"`
-	PracticeMonths      int                      `json:"practice_months,omitempty" minimum:"1" maximum:"60" doc:"how lately a rescuer must have practised"`
+	PracticeMonths      int                      `json:"practice_months,omitempty" minimum:"1" maximum:"60" doc:"after how long rescues and captures must be practised again"`
+	PracticeOtherMonths int                      `json:"practice_other_months,omitempty" minimum:"1" maximum:"60" doc:"after how long other skills must be practised again"`
 	RescueTimes         []RescueTime             `json:"rescue_times,omitempty" maxItems:"40"`
 	Unsure              *Unsure                  `json:"unsure,omitempty"`
 	Friction            *RopeFriction            `json:"friction,omitempty"`
@@ -198,7 +199,7 @@ func Default() *Policy {
 		FeetM: 1.3, MarginM: 1, ConnectorM: 0.11, FoulGapM: 0.05, StretchM: 1, WindSlackM: 0.5, GripKN: 0.1, GripMostKN: 0.25,
 		DampingRatio: &damping, BelayShare: &share, BelaySlackM: &slack,
 		EdgePart: &EdgePart{Roller: 0.9, Pad: 0.65, Sleeve: 0.65, None: 0.5}, HaulerKN: 0.2, HaulerPeakKN: 0.4, StrokeM: 2, ResetLossM: &loss,
-		HangLimitMin: 15, AlarmS: &alarm, WalkS: &walk, PracticeMonths: 12,
+		HangLimitMin: 15, AlarmS: &alarm, WalkS: &walk, PracticeMonths: 6, PracticeOtherMonths: 12,
 		GrabSettleM: 0.05, HandWidthM: 0.1, KnotGapM: 0.03,
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
@@ -254,6 +255,7 @@ func (p *Policy) With() *Policy {
 	fill(&q.AlarmS, d.AlarmS)
 	fill(&q.WalkS, d.WalkS)
 	fill(&q.PracticeMonths, d.PracticeMonths)
+	fill(&q.PracticeOtherMonths, d.PracticeOtherMonths)
 	fill(&q.Unsure, d.Unsure)
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)
@@ -323,4 +325,12 @@ func (p *Policy) Validate(at string, faults *strict.Faults) {
 			faults.Addf(fmt.Sprintf("%s/raises/%d/rule", at, i), "no rule %q", r.Rule)
 		}
 	}
+}
+
+// Practice is after how many months a skill must be practised again.
+func (p *Policy) Practice(s *manoeuvre.Skill) int {
+	if s.Rescue {
+		return p.PracticeMonths
+	}
+	return p.PracticeOtherMonths
 }

@@ -50,6 +50,8 @@ const (
 	Acknowledgement Kind = "acknowledgement"
 	// Countersignature is a supervisor's, of hours that somebody else recorded.
 	Countersignature Kind = "countersignature"
+	// Practice is that somebody practised a skill.
+	Practice Kind = "practice"
 	// PlanState is written by the program alone, when somebody sets a plan's state
 	// or a change takes it back.
 	PlanState Kind = "plan-state"
@@ -72,7 +74,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,kit-sealed,seal-broken,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,kit-sealed,seal-broken,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident,practice"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -96,6 +98,15 @@ type Entry struct {
 	Destroyed  *Destroyed   `json:"destroyed,omitempty"`
 	Use        *Used        `json:"use,omitempty"`
 	Incident   *Happened    `json:"incident,omitempty"`
+	Practice   *Exercised   `json:"practice,omitempty"`
+}
+
+// Exercised is a skill that was practised.
+type Exercised struct {
+	Skill string  `json:"skill" minLength:"1" maxLength:"40"`
+	How   rig.How `json:"how" enum:"run,ground,screen" doc:"run: in earnest; ground: an exercise on ropes; screen: one on a screen, recorded with its mark"`
+	// SHA256 is over exercise and answer, of a screen: the mark itself is kept apart.
+	SHA256 string `json:"sha256,omitempty" pattern:"^([0-9a-f]{64})?$" doc:"of a screen: over the exercise and the answer"`
 }
 
 // Proved is the function check of a device or rope.

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -84,7 +85,7 @@ type Corrected struct {
 }
 
 // correctable are the kinds that a later record may correct.
-var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours, Use}
+var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours, Use, Practice}
 
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
@@ -124,6 +125,8 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		e.judgeUse(f, at, p)
 	case Incident:
 		e.judgeIncident(f, at, p)
+	case Practice:
+		e.judgePractice(f, at, p)
 	case RecallNotice:
 		e.judgeRecall(f, at, p)
 	case Acknowledgement:
@@ -177,6 +180,7 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 		{"destroyed", Retirement, e.Destroyed != nil},
 		{"use", Use, e.Use != nil},
 		{"incident", Incident, e.Incident != nil},
+		{"practice", Practice, e.Practice != nil},
 	} {
 		kind := e.Kind
 		switch kind { // two kinds, the same part
@@ -468,5 +472,31 @@ func (e *Entry) NotBack(k *gear.Kit) []string {
 func (e *Entry) notLater(f *Facts, at string, p *strict.Faults) {
 	if latest := gear.Date(f.Arrived.Add(14 * time.Hour).UTC().Format(time.DateOnly)); e.Day > latest {
 		p.Addf(at+"/day", "has not come yet")
+	}
+}
+
+// judgePractice wants a skill that is kept, and somebody else who signs what was done on ropes:
+// what was done on a screen is signed by oneself, with its mark.
+func (e *Entry) judgePractice(f *Facts, at string, p *strict.Faults) {
+	if f.Person == nil {
+		p.Addf(at+"/person", "nobody of this id in the team")
+	}
+	e.notLater(f, at, p)
+	if e.Practice == nil {
+		return
+	}
+	skill := manoeuvre.FindSkill(e.Practice.Skill)
+	own := e.Person != "" && e.Person == f.Signer.Person
+	switch {
+	case e.Practice.How == rig.OnScreen && e.Practice.SHA256 == "":
+		p.Addf(at+"/practice/how", "what is practised on a screen is recorded with its mark")
+	case e.Practice.How == rig.OnScreen && !own:
+		p.Addf(at+"/person", "what is practised on a screen is one's own")
+	case e.Practice.How != rig.OnScreen && f.Signer.Person == "" && !f.Signer.Nobody:
+		p.Addf(at+"/person", "it is not known whose practice is your own: have a supervisor link your account to a person")
+	case e.Practice.How != rig.OnScreen && own:
+		p.Addf(at+"/person", "nobody signs their own practice")
+	case e.Practice.How != rig.OnScreen && (skill == nil || skill.Screen):
+		p.Addf(at+"/practice/skill", "no skill %q is practised on ropes", e.Practice.Skill)
 	}
 }

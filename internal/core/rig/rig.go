@@ -138,10 +138,12 @@ type Person struct {
 	Grounded  bool                 `json:"grounded,omitempty" doc:"stands on the landing, a ledge or a structure, or at the top, away from any unprotected edge"`
 	Holds     []Hold               `json:"holds,omitempty" maxItems:"20"`
 	// Carries are items on the harness that are in no hold.
-	Carries  []string             `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
-	Harness  string               `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
-	Familiar []Familiarity        `json:"familiar,omitempty" maxItems:"200"`
-	Moves    []manoeuvre.MoveName `json:"moves,omitempty" maxItems:"40" doc:"moves on this person's plan"`
+	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Harness  string        `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
+	Familiar []Familiarity `json:"familiar,omitempty" maxItems:"200"`
+	// Practised is what they did last of each skill; where a team keeps records, theirs.
+	Practised []Practised          `json:"practised,omitempty" maxItems:"200"`
+	Moves     []manoeuvre.MoveName `json:"moves,omitempty" maxItems:"40" doc:"moves on this person's plan"`
 }
 
 // Member is somebody of the team, before they are on a drop.

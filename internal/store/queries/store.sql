@@ -296,3 +296,51 @@ UPDATE callouts SET document = $3, run_id = $4, changed_at = now(), changed_by_n
 
 -- name: ClosedRuns :many
 SELECT id, document FROM runs WHERE team_id = $1 AND phase = 'closed' ORDER BY at DESC, id LIMIT 300;
+
+-- name: PutPractice :exec
+INSERT INTO practices (team_id, record_id, person_id, skill, how, day, by_name) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING;
+
+-- name: RemovePractice :exec
+DELETE FROM practices WHERE team_id = $1 AND record_id = $2;
+
+-- The last of each person, skill and way.
+-- name: Practices :many
+SELECT DISTINCT ON (person_id, skill, how) person_id, skill, how, day, by_name FROM practices
+WHERE team_id = $1 ORDER BY person_id, skill, how, day DESC, record_id;
+
+-- Of a team that is taken in: what its records say that stand.
+-- name: PracticesOfRecords :exec
+INSERT INTO practices (team_id, record_id, person_id, skill, how, day, by_name)
+SELECT r.team_id, r.id, r.person_id, r.content #>> '{practice,skill}', r.content #>> '{practice,how}', (r.content ->> 'day')::date, r.by_name
+FROM records r JOIN people p ON p.team_id = r.team_id AND p.id = r.person_id WHERE r.team_id = $1 AND r.kind = 'practice'
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text);
+
+-- name: Classes :many
+SELECT * FROM classes WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT 200;
+
+-- name: Class :one
+SELECT * FROM classes WHERE team_id = $1 AND id = $2;
+
+-- name: AddClass :one
+INSERT INTO classes (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING RETURNING version;
+
+-- name: SaveClass :one
+UPDATE classes SET document = $4, version = version + 1, changed_at = now(), changed_by_name = $5
+WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;
+
+-- name: RemoveClass :one
+DELETE FROM classes WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version;
+
+-- name: AddMark :execrows
+INSERT INTO marks (team_id, id, by_id, by_name, person_id, class_id, listed, skill, score, exercise, answer, mark)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT DO NOTHING;
+
+-- name: Mark :one
+SELECT * FROM marks WHERE team_id = $1 AND id = $2;
+
+-- Without who: of everybody.
+-- name: Marks :many
+SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, at, (exercise::json ->> 'kind')::text AS kind,
+    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level
+FROM marks WHERE team_id = $1 AND (sqlc.narg(by_id)::uuid IS NULL OR by_id = sqlc.narg(by_id))
+AND (sqlc.narg(class_id)::uuid IS NULL OR class_id = sqlc.narg(class_id)) ORDER BY at DESC, id LIMIT 500;

@@ -48,6 +48,15 @@ type Chain struct {
 	Seal   []byte
 }
 
+type Class struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Version       int32
+	Document      []byte
+	ChangedAt     pgtype.Timestamptz
+	ChangedByName string
+}
+
 type DeviceToken struct {
 	TeamID    uuid.UUID
 	RunID     uuid.UUID
@@ -162,6 +171,22 @@ type Kit struct {
 	Seal     *gear.Seal
 }
 
+type Mark struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	ByID     uuid.UUID
+	ByName   string
+	PersonID *string
+	ClassID  *uuid.UUID
+	Listed   *int32
+	Skill    string
+	Score    float64
+	Exercise string
+	Answer   string
+	Mark     string
+	At       pgtype.Timestamptz
+}
+
 type Membership struct {
 	AccountID uuid.UUID
 	TeamID    uuid.UUID
@@ -208,6 +233,16 @@ type Policy struct {
 	Version   int32
 	Body      []byte
 	ChangedAt pgtype.Timestamptz
+}
+
+type Practice struct {
+	TeamID   uuid.UUID
+	RecordID uuid.UUID
+	PersonID string
+	Skill    string
+	How      string
+	Day      pgtype.Date
+	ByName   string
 }
 
 type Preplan struct {

@@ -62,6 +62,29 @@ func (q *Queries) AddCallout(ctx context.Context, arg AddCalloutParams) (int64, 
 	return result.RowsAffected(), nil
 }
 
+const addClass = `-- name: AddClass :one
+INSERT INTO classes (team_id, id, document, changed_by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING RETURNING version
+`
+
+type AddClassParams struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) AddClass(ctx context.Context, arg AddClassParams) (int32, error) {
+	row := q.db.QueryRow(ctx, addClass,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
 const addDeviceToken = `-- name: AddDeviceToken :exec
 INSERT INTO device_tokens (team_id, run_id, id, name, secret, made_by) VALUES ($1, $2, $3, $4, $5, $6)
 `
@@ -163,6 +186,47 @@ func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
 		arg.MadeBy,
 	)
 	return err
+}
+
+const addMark = `-- name: AddMark :execrows
+INSERT INTO marks (team_id, id, by_id, by_name, person_id, class_id, listed, skill, score, exercise, answer, mark)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT DO NOTHING
+`
+
+type AddMarkParams struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	ByID     uuid.UUID
+	ByName   string
+	PersonID *string
+	ClassID  *uuid.UUID
+	Listed   *int32
+	Skill    string
+	Score    float64
+	Exercise string
+	Answer   string
+	Mark     string
+}
+
+func (q *Queries) AddMark(ctx context.Context, arg AddMarkParams) (int64, error) {
+	result, err := q.db.Exec(ctx, addMark,
+		arg.TeamID,
+		arg.ID,
+		arg.ByID,
+		arg.ByName,
+		arg.PersonID,
+		arg.ClassID,
+		arg.Listed,
+		arg.Skill,
+		arg.Score,
+		arg.Exercise,
+		arg.Answer,
+		arg.Mark,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const addPhoto = `-- name: AddPhoto :exec
@@ -416,6 +480,60 @@ func (q *Queries) Callouts(ctx context.Context, teamID uuid.UUID) ([]CalloutsRow
 			&i.ChangedAt,
 			&i.RunID,
 			&i.DropID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const class = `-- name: Class :one
+SELECT team_id, id, version, document, changed_at, changed_by_name FROM classes WHERE team_id = $1 AND id = $2
+`
+
+type ClassParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) Class(ctx context.Context, arg ClassParams) (Class, error) {
+	row := q.db.QueryRow(ctx, class, arg.TeamID, arg.ID)
+	var i Class
+	err := row.Scan(
+		&i.TeamID,
+		&i.ID,
+		&i.Version,
+		&i.Document,
+		&i.ChangedAt,
+		&i.ChangedByName,
+	)
+	return i, err
+}
+
+const classes = `-- name: Classes :many
+SELECT team_id, id, version, document, changed_at, changed_by_name FROM classes WHERE team_id = $1 ORDER BY changed_at DESC, id LIMIT 200
+`
+
+func (q *Queries) Classes(ctx context.Context, teamID uuid.UUID) ([]Class, error) {
+	rows, err := q.db.Query(ctx, classes, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Class
+	for rows.Next() {
+		var i Class
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ID,
+			&i.Version,
+			&i.Document,
+			&i.ChangedAt,
+			&i.ChangedByName,
 		); err != nil {
 			return nil, err
 		}
@@ -1384,6 +1502,98 @@ func (q *Queries) LockRun(ctx context.Context, arg LockRunParams) (LockRunRow, e
 	return i, err
 }
 
+const mark = `-- name: Mark :one
+SELECT team_id, id, by_id, by_name, person_id, class_id, listed, skill, score, exercise, answer, mark, at FROM marks WHERE team_id = $1 AND id = $2
+`
+
+type MarkParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) Mark(ctx context.Context, arg MarkParams) (Mark, error) {
+	row := q.db.QueryRow(ctx, mark, arg.TeamID, arg.ID)
+	var i Mark
+	err := row.Scan(
+		&i.TeamID,
+		&i.ID,
+		&i.ByID,
+		&i.ByName,
+		&i.PersonID,
+		&i.ClassID,
+		&i.Listed,
+		&i.Skill,
+		&i.Score,
+		&i.Exercise,
+		&i.Answer,
+		&i.Mark,
+		&i.At,
+	)
+	return i, err
+}
+
+const marks = `-- name: Marks :many
+SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, at, (exercise::json ->> 'kind')::text AS kind,
+    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level
+FROM marks WHERE team_id = $1 AND ($2::uuid IS NULL OR by_id = $2)
+AND ($3::uuid IS NULL OR class_id = $3) ORDER BY at DESC, id LIMIT 500
+`
+
+type MarksParams struct {
+	TeamID  uuid.UUID
+	ByID    *uuid.UUID
+	ClassID *uuid.UUID
+}
+
+type MarksRow struct {
+	ID       uuid.UUID
+	ByID     uuid.UUID
+	ByName   string
+	PersonID *string
+	ClassID  *uuid.UUID
+	Listed   *int32
+	Skill    string
+	Score    float64
+	At       pgtype.Timestamptz
+	Kind     string
+	Seed     int64
+	Level    int32
+}
+
+// Without who: of everybody.
+func (q *Queries) Marks(ctx context.Context, arg MarksParams) ([]MarksRow, error) {
+	rows, err := q.db.Query(ctx, marks, arg.TeamID, arg.ByID, arg.ClassID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []MarksRow
+	for rows.Next() {
+		var i MarksRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.ByID,
+			&i.ByName,
+			&i.PersonID,
+			&i.ClassID,
+			&i.Listed,
+			&i.Skill,
+			&i.Score,
+			&i.At,
+			&i.Kind,
+			&i.Seed,
+			&i.Level,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const models = `-- name: Models :many
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id
 `
@@ -1537,6 +1747,59 @@ func (q *Queries) Policy(ctx context.Context, teamID uuid.UUID) (PolicyRow, erro
 	var i PolicyRow
 	err := row.Scan(&i.Version, &i.Body)
 	return i, err
+}
+
+const practices = `-- name: Practices :many
+SELECT DISTINCT ON (person_id, skill, how) person_id, skill, how, day, by_name FROM practices
+WHERE team_id = $1 ORDER BY person_id, skill, how, day DESC, record_id
+`
+
+type PracticesRow struct {
+	PersonID string
+	Skill    string
+	How      string
+	Day      pgtype.Date
+	ByName   string
+}
+
+// The last of each person, skill and way.
+func (q *Queries) Practices(ctx context.Context, teamID uuid.UUID) ([]PracticesRow, error) {
+	rows, err := q.db.Query(ctx, practices, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PracticesRow
+	for rows.Next() {
+		var i PracticesRow
+		if err := rows.Scan(
+			&i.PersonID,
+			&i.Skill,
+			&i.How,
+			&i.Day,
+			&i.ByName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const practicesOfRecords = `-- name: PracticesOfRecords :exec
+INSERT INTO practices (team_id, record_id, person_id, skill, how, day, by_name)
+SELECT r.team_id, r.id, r.person_id, r.content #>> '{practice,skill}', r.content #>> '{practice,how}', (r.content ->> 'day')::date, r.by_name
+FROM records r JOIN people p ON p.team_id = r.team_id AND p.id = r.person_id WHERE r.team_id = $1 AND r.kind = 'practice'
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+`
+
+// Of a team that is taken in: what its records say that stand.
+func (q *Queries) PracticesOfRecords(ctx context.Context, teamID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, practicesOfRecords, teamID)
+	return err
 }
 
 const preplan = `-- name: Preplan :one
@@ -1747,6 +2010,33 @@ func (q *Queries) PutPerson(ctx context.Context, arg PutPersonParams) error {
 	return err
 }
 
+const putPractice = `-- name: PutPractice :exec
+INSERT INTO practices (team_id, record_id, person_id, skill, how, day, by_name) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING
+`
+
+type PutPracticeParams struct {
+	TeamID   uuid.UUID
+	RecordID uuid.UUID
+	PersonID string
+	Skill    string
+	How      string
+	Day      pgtype.Date
+	ByName   string
+}
+
+func (q *Queries) PutPractice(ctx context.Context, arg PutPracticeParams) error {
+	_, err := q.db.Exec(ctx, putPractice,
+		arg.TeamID,
+		arg.RecordID,
+		arg.PersonID,
+		arg.Skill,
+		arg.How,
+		arg.Day,
+		arg.ByName,
+	)
+	return err
+}
+
 const quarantineItem = `-- name: QuarantineItem :one
 UPDATE items SET state = CASE state WHEN 'in-service' THEN 'quarantine' ELSE state END,
     reason = CASE state WHEN 'in-service' THEN $3 ELSE reason END
@@ -1811,6 +2101,23 @@ func (q *Queries) Readings(ctx context.Context, arg ReadingsParams) ([]ReadingsR
 	return items, nil
 }
 
+const removeClass = `-- name: RemoveClass :one
+DELETE FROM classes WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
+`
+
+type RemoveClassParams struct {
+	TeamID  uuid.UUID
+	ID      uuid.UUID
+	Version int32
+}
+
+func (q *Queries) RemoveClass(ctx context.Context, arg RemoveClassParams) (int32, error) {
+	row := q.db.QueryRow(ctx, removeClass, arg.TeamID, arg.ID, arg.Version)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
+}
+
 const removeDrop = `-- name: RemoveDrop :one
 DELETE FROM drops WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
 `
@@ -1826,6 +2133,20 @@ func (q *Queries) RemoveDrop(ctx context.Context, arg RemoveDropParams) (int32, 
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const removePractice = `-- name: RemovePractice :exec
+DELETE FROM practices WHERE team_id = $1 AND record_id = $2
+`
+
+type RemovePracticeParams struct {
+	TeamID   uuid.UUID
+	RecordID uuid.UUID
+}
+
+func (q *Queries) RemovePractice(ctx context.Context, arg RemovePracticeParams) error {
+	_, err := q.db.Exec(ctx, removePractice, arg.TeamID, arg.RecordID)
+	return err
 }
 
 const removePreplan = `-- name: RemovePreplan :one
@@ -2076,6 +2397,32 @@ func (q *Queries) SaveCallout(ctx context.Context, arg SaveCalloutParams) error 
 		arg.ChangedByName,
 	)
 	return err
+}
+
+const saveClass = `-- name: SaveClass :one
+UPDATE classes SET document = $4, version = version + 1, changed_at = now(), changed_by_name = $5
+WHERE team_id = $1 AND id = $2 AND version = $3 RETURNING version
+`
+
+type SaveClassParams struct {
+	TeamID        uuid.UUID
+	ID            uuid.UUID
+	Version       int32
+	Document      []byte
+	ChangedByName string
+}
+
+func (q *Queries) SaveClass(ctx context.Context, arg SaveClassParams) (int32, error) {
+	row := q.db.QueryRow(ctx, saveClass,
+		arg.TeamID,
+		arg.ID,
+		arg.Version,
+		arg.Document,
+		arg.ChangedByName,
+	)
+	var version int32
+	err := row.Scan(&version)
+	return version, err
 }
 
 const saveDrop = `-- name: SaveDrop :one

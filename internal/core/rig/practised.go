@@ -1,0 +1,35 @@
+package rig
+
+import (
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
+)
+
+// How is in what way a skill was practised: the three are never mixed up.
+type How string
+
+const (
+	// OnRun is in earnest, NearGround an exercise on ropes, OnScreen one on a screen.
+	OnRun      How = "run"
+	NearGround How = "ground"
+	OnScreen   How = "screen"
+)
+
+// Practised is when somebody last practised a skill in one way.
+type Practised struct {
+	Skill string    `json:"skill" minLength:"1" maxLength:"40"`
+	How   How       `json:"how" enum:"run,ground,screen" doc:"run: in earnest; ground: an exercise on ropes; screen: one on a screen"`
+	On    gear.Date `json:"on" format:"date"`
+	By    string    `json:"by,omitempty" maxLength:"80" doc:"who signed it off"`
+}
+
+// LastPractised is the last day that counts for a skill; empty where none does. On a screen
+// alone nobody practises a rescue.
+func LastPractised(list []Practised, s *manoeuvre.Skill) (on gear.Date) {
+	for i := range list {
+		if p := &list[i]; p.Skill == s.ID && (!s.Rescue || p.How != OnScreen) && p.On > on {
+			on = p.On
+		}
+	}
+	return on
+}
