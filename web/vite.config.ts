@@ -27,14 +27,14 @@ export default defineConfig({
         importScripts: ['/routes.js'],
         clientsClaim: true,
         skipWaiting: true,
-        globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],
+        globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}', 'practice.json'],
         maximumFileSizeToCacheInBytes: 16 << 20,
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//, /^\/(healthz|readyz)$/],
         runtimeCaching: [
           {
             urlPattern:
-              /\/api\/v1\/(session|gear|people|policy|preplans|callouts|due|examinations\/points|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
+              /\/api\/v1\/(session|gear|people|policy|preplans|callouts|practice\/(classes|skills)|due|examinations\/points|drops(\?limit=50|\/[^/]+(\/plan)?)?)$/,
             handler: 'NetworkFirst',
             options: {
               cacheName: 'answers',

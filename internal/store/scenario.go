@@ -93,7 +93,10 @@ func (s *Store) load(ctx context.Context, q *sqlc.Queries, team Team, sc *Scenar
 			return err
 		}
 	}
-	return l.flush(ctx)
+	if err := l.flush(ctx); err != nil {
+		return err
+	}
+	return q.PracticesOfRecords(ctx, team.ID)
 }
 
 // addMembers makes the accounts of a scenario, or finds those that another team

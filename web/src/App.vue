@@ -206,7 +206,10 @@ useEventListener('keydown', (e) => {
       </Listbox>
     </div>
   </header>
-  <RouterView v-if="session.signedIn || route.name === 'join'" :key="session.team?.id" />
+  <RouterView
+    v-if="session.signedIn || route.name === 'join' || (route.meta.open && (session.session || session.failure))"
+    :key="session.team?.id"
+  />
   <SignInPage v-else-if="session.session" />
   <StateNotice v-else-if="session.failure" title="Nobody is signed in here" :detail="session.failure">
     <button type="button" class="plain" @click="session.load()">Try again</button>

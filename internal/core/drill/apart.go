@@ -3,7 +3,9 @@ package drill
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"zealousknot/internal/core/gear"
@@ -132,17 +134,22 @@ func (f *fact) question(a, b *gear.Model, persons int) (asks, right string, wron
 	}
 	unit := strings.TrimSpace(strings.TrimLeft(right, "0123456789., "))
 	for _, part := range []float64{1.2, 0.8, 1.5, 0.5} {
-		wrong = append(wrong, fmt.Sprintf("%g %s", rounded(value.Value()*part), unit))
+		wrong = append(wrong, strconv.FormatFloat(rounded(value.Value()*part), 'g', 4, 64)+" "+unit)
 	}
 	return asks, right, apartBy(value.Value(), wrong), true
 }
 
-// apartBy leaves out what is the same number as the right one or another, to two digits.
+// asClose is how close two numbers are that nobody tells from each other in a question.
+const asClose = 0.08
+
+// apartBy leaves out what is as good as the same number as the right one or another.
 func apartBy(right float64, texts []string) (list []string) {
 	seen := []float64{rounded(right)}
 	for _, t := range texts {
-		var f float64
-		if _, err := fmt.Sscan(t, &f); err != nil || slices.Contains(seen, rounded(f)) {
+		number, _, _ := strings.Cut(t, " ")
+		f, err := strconv.ParseFloat(number, 64)
+		same := func(g float64) bool { return math.Abs(f-g) <= asClose*max(f, g) }
+		if err != nil || slices.ContainsFunc(seen, same) {
 			continue
 		}
 		seen = append(seen, rounded(f))

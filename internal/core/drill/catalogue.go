@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -67,6 +68,17 @@ var catalogue = []planted{
 // looks are the rules whose faults may be looks: a rig of an exercise has none of them that is
 // not planted.
 var looks = []string{"connector.cross", "load.two-person", "device.turned", "rope.short"}
+
+// pointedAt are the kinds of thing that a fault may be pointed out at.
+var pointedAt = map[string][]finding.Kind{
+	"device.direction": {finding.Hold}, "device.open": {finding.Hold}, "device.mode": {finding.Hold}, "device.park-before-descent": {finding.Hold},
+	"device.height": {finding.Hold}, "device.point": {finding.Hold}, "device.turned": {finding.Hold}, "load.two-person": {finding.Hold},
+	"connector.gate": {finding.Item}, "connector.cross": {finding.Item}, "device.lanyard": {finding.Item, finding.Hold}, "link.hole": {finding.Item, finding.Hold},
+	"rope.end-stop": {finding.Strand}, "rope.short": {finding.Strand}, "rope.diameter": {finding.Strand, finding.Hold}, "rope.damage": {finding.Mark, finding.Strand},
+	"anchor.shared": {finding.Anchor, finding.Strand}, "anchor.angle": {finding.Anchor}, "edge.bare": {finding.Edge},
+	"service.examination": {finding.Item, finding.Hold, finding.Strand}, "service.event": {finding.Item, finding.Hold, finding.Strand}, "service.quarantine": {finding.Item, finding.Hold, finding.Strand},
+	"service.function-check": {finding.Hold}, "load.rated": {finding.Hold, finding.Person}, "team.operator": {finding.Person},
+}
 
 // any_ is every hold.
 func any_(*rig.HoldView) bool { return true }

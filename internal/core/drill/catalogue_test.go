@@ -52,7 +52,7 @@ func TestCatalogue(t *testing.T) {
 		if !tried[p.what] {
 			t.Errorf("%s (%s) goes onto no rig so that it stands by itself", p.what, p.rule)
 		}
-		if !finding.Rule(p.rule) {
+		if !finding.Rule(p.rule) || len(pointedAt[p.rule]) == 0 {
 			t.Errorf("%s: no rule %s", p.what, p.rule)
 		}
 		for _, f := range p.follows {

@@ -256,9 +256,9 @@ const ofTeam = "team"
 // clone is a drop whose rig may be changed.
 func clone(d *drop.Document) *drop.Document {
 	data, err := json.Marshal(d)
-	out := new(drop.Document)
+	var out *drop.Document
 	if err == nil {
-		err = json.Unmarshal(data, out)
+		out, err = drop.ReadKept(data)
 	}
 	if err != nil {
 		panic(err) // it was read from JSON

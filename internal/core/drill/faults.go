@@ -29,12 +29,14 @@ type Fault struct {
 type What struct {
 	What string `json:"what"`
 	Rule string `json:"rule"`
+	// At are the kinds of thing that it may be pointed out at.
+	At []finding.Kind `json:"at,omitempty"`
 }
 
 // Whats are all that one may point at on a rig.
 func Whats() (list []What) {
 	for i := range catalogue {
-		list = append(list, What{catalogue[i].what, catalogue[i].rule})
+		list = append(list, What{catalogue[i].what, catalogue[i].rule, pointedAt[catalogue[i].rule]})
 	}
 	return list
 }

@@ -201,7 +201,7 @@ func StepWhats(ofTeam bool) (list []What) {
 	}
 	for _, r := range rules {
 		if r.Gives == finding.Stop && r.ID != goalRule {
-			list = append(list, What{r.Fires, r.ID})
+			list = append(list, What{What: r.Fires, Rule: r.ID})
 		}
 	}
 	return list

@@ -155,13 +155,13 @@ func (o *offering) say(a stance.Action, where string) string {
 	if where == "" {
 		return label
 	}
-	return label + " " + where
+	return label + ": " + where
 }
 
 // on says where on a strand a span is.
 func (o *offering) on(line, span int) string {
 	l := &o.sc.Lines[line]
-	words := "the " + l.Name + " strand"
+	words := l.Name + " strand"
 	if span > 0 {
 		words += ", below " + markWords(&l.Marks[span-1])
 	}
@@ -181,7 +181,7 @@ func (o *offering) putOns(t int) {
 	for _, r := range o.spans {
 		across := func(h stance.Cm) stance.Cm { return min(r.high, max(r.low, o.sc.Along(&o.at, r.line, r.span, h))) }
 		a := stance.Action{Do: stance.PutOn, Item: tool.Item, Line: o.sc.Lines[r.line].ID, Span: r.span}
-		o.between(tool.Label, "onto "+o.on(r.line, r.span), a, r.low, r.high, o.usual.wanted(&o.at, t, r.line, r.span, across)...)
+		o.between(tool.Label, o.on(r.line, r.span), a, r.low, r.high, o.usual.wanted(&o.at, t, r.line, r.span, across)...)
 	}
 }
 
@@ -191,12 +191,12 @@ func (o *offering) clips(t int) {
 	for line := range o.sc.Lines {
 		l := &o.sc.Lines[line]
 		for i := range l.Marks {
-			where := fmt.Sprintf("to %s, %s", markWords(&l.Marks[i]), l.Name)
+			where := fmt.Sprintf("%s, %s", markWords(&l.Marks[i]), l.Name)
 			o.add(tool.Label, where, stance.Action{Do: stance.Clip, Item: tool.Item, Line: l.ID, Span: i + 1, Into: "mark"})
 		}
 	}
 	if o.at.Loop.There {
-		o.add(tool.Label, "to the loop", stance.Action{Do: stance.Clip, Item: tool.Item, Line: o.sc.Lines[o.at.Loop.Line].ID, Into: "loop"})
+		o.add(tool.Label, "the loop", stance.Action{Do: stance.Clip, Item: tool.Item, Line: o.sc.Lines[o.at.Loop.Line].ID, Into: "loop"})
 	}
 }
 
@@ -283,11 +283,11 @@ func (o *offering) way() {
 		can := func(at stance.Cm) bool { return o.can(stance.Action{Do: do, AtM: at.M()}) }
 		if top := o.top(); do == stance.Climb {
 			if up := furthest(o.at.At, top, can); up != o.at.At {
-				o.between(TheWay, "above", stance.Action{Do: do}, o.at.At+1, up, up)
+				o.between(TheWay, "", stance.Action{Do: do}, o.at.At+1, up, up)
 			}
 		}
 		if down := furthest(o.at.At, max(0, o.sc.Ground), can); down != o.at.At {
-			o.between(TheWay, "below", stance.Action{Do: do}, down, o.at.At-1, down)
+			o.between(TheWay, "", stance.Action{Do: do}, down, o.at.At-1, down)
 		}
 	}
 	o.add(TheWay, "", stance.Action{Do: stance.Land})
@@ -307,7 +307,7 @@ func (o *offering) ropes() {
 	o.add(TheRopes, "", stance.Action{Do: stance.Untie})
 	for _, r := range o.spans {
 		at := o.sc.Along(&o.at, r.line, r.span, o.at.At+stance.Sternal)
-		o.between(TheRopes, "into "+o.on(r.line, r.span), stance.Action{Do: stance.Tie, Line: o.sc.Lines[r.line].ID, Span: r.span}, r.low, r.high, at)
+		o.between(TheRopes, o.on(r.line, r.span), stance.Action{Do: stance.Tie, Line: o.sc.Lines[r.line].ID, Span: r.span}, r.low, r.high, at)
 	}
 	for line := range o.sc.Lines {
 		l := &o.sc.Lines[line]

@@ -308,7 +308,7 @@ DELETE FROM practices WHERE team_id = $1 AND record_id = $2;
 SELECT DISTINCT ON (person_id, skill, how) person_id, skill, how, day, by_name FROM practices
 WHERE team_id = $1 ORDER BY person_id, skill, how, day DESC, record_id;
 
--- Of a team that is taken in: what its records say that stand.
+-- Of a team that comes as a whole: what its records say that stand.
 -- name: PracticesOfRecords :exec
 INSERT INTO practices (team_id, record_id, person_id, skill, how, day, by_name)
 SELECT r.team_id, r.id, r.person_id, r.content #>> '{practice,skill}', r.content #>> '{practice,how}', (r.content ->> 'day')::date, r.by_name

@@ -1796,7 +1796,7 @@ FROM records r JOIN people p ON p.team_id = r.team_id AND p.id = r.person_id WHE
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 `
 
-// Of a team that is taken in: what its records say that stand.
+// Of a team that comes as a whole: what its records say that stand.
 func (q *Queries) PracticesOfRecords(ctx context.Context, teamID uuid.UUID) error {
 	_, err := q.db.Exec(ctx, practicesOfRecords, teamID)
 	return err

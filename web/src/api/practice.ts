@@ -1,7 +1,7 @@
 // Generated from internal/core by make generate.
 
 /** A fault that one may point at, by its words. */
-export type What = { what: string; rule: string }
+export type What = { what: string; rule: string; at?: string[] }
 
 /** Something that is forgotten between two trainings. */
 export type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean }
@@ -10,119 +10,219 @@ export type Skill = { id: string; title: string; rescue?: boolean; screen?: bool
 export const rigFaults: What[] = [
   {
     "what": "it is loaded the wrong way round",
-    "rule": "device.direction"
+    "rule": "device.direction",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "the rope is not on its path",
-    "rule": "device.direction"
+    "rule": "device.direction",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "a side plate or catch is open",
-    "rule": "device.open"
+    "rule": "device.open",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "a gate is open",
-    "rule": "connector.gate"
+    "rule": "connector.gate",
+    "at": [
+      "item"
+    ]
   },
   {
     "what": "a gate is shut and not locked",
-    "rule": "connector.gate"
+    "rule": "connector.gate",
+    "at": [
+      "item"
+    ]
   },
   {
     "what": "a connector is loaded across",
-    "rule": "connector.cross"
+    "rule": "connector.cross",
+    "at": [
+      "item"
+    ]
   },
   {
     "what": "it is left in a position that does not hold",
-    "rule": "device.mode"
+    "rule": "device.mode",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "the wheel is still parked",
-    "rule": "device.park-before-descent"
+    "rule": "device.park-before-descent",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "the backup is low",
-    "rule": "device.height"
+    "rule": "device.height",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "the backup hangs from a point that is not for fall arrest",
-    "rule": "device.point"
+    "rule": "device.point",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "no stopper is at the end",
-    "rule": "rope.end-stop"
+    "rule": "rope.end-stop",
+    "at": [
+      "strand"
+    ]
   },
   {
     "what": "the rope is too thick",
-    "rule": "rope.diameter"
+    "rule": "rope.diameter",
+    "at": [
+      "strand",
+      "hold"
+    ]
   },
   {
     "what": "the rope is too thin",
-    "rule": "rope.diameter"
+    "rule": "rope.diameter",
+    "at": [
+      "strand",
+      "hold"
+    ]
   },
   {
     "what": "the friction for two is missing",
-    "rule": "load.two-person"
+    "rule": "load.two-person",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "it is set for one person, under two",
-    "rule": "load.two-person"
+    "rule": "load.two-person",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "both strands are on one bolt",
-    "rule": "anchor.shared"
+    "rule": "anchor.shared",
+    "at": [
+      "anchor",
+      "strand"
+    ]
   },
   {
     "what": "the legs are too wide",
-    "rule": "anchor.angle"
+    "rule": "anchor.angle",
+    "at": [
+      "anchor"
+    ]
   },
   {
     "what": "damage is not taken out of the line",
-    "rule": "rope.damage"
+    "rule": "rope.damage",
+    "at": [
+      "mark",
+      "strand"
+    ]
   },
   {
     "what": "the rope is too short",
-    "rule": "rope.short"
+    "rule": "rope.short",
+    "at": [
+      "strand"
+    ]
   },
   {
     "what": "the lanyard or absorber is too long, or not on its list",
-    "rule": "device.lanyard"
+    "rule": "device.lanyard",
+    "at": [
+      "item",
+      "hold"
+    ]
   },
   {
     "what": "a connector more is in its hole than goes in",
-    "rule": "link.hole"
+    "rule": "link.hole",
+    "at": [
+      "item",
+      "hold"
+    ]
   },
   {
     "what": "the sharp edge is bare",
-    "rule": "edge.bare"
+    "rule": "edge.bare",
+    "at": [
+      "edge"
+    ]
   },
   {
     "what": "the examination is overdue",
-    "rule": "service.examination"
+    "rule": "service.examination",
+    "at": [
+      "item",
+      "hold",
+      "strand"
+    ]
   },
   {
     "what": "it had a shock load, and no check since",
-    "rule": "service.event"
+    "rule": "service.event",
+    "at": [
+      "item",
+      "hold",
+      "strand"
+    ]
   },
   {
     "what": "it is quarantined",
-    "rule": "service.quarantine"
+    "rule": "service.quarantine",
+    "at": [
+      "item",
+      "hold",
+      "strand"
+    ]
   },
   {
     "what": "nobody has checked its function today",
-    "rule": "service.function-check"
+    "rule": "service.function-check",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "who hangs on it is too heavy for it",
-    "rule": "load.rated"
+    "rule": "load.rated",
+    "at": [
+      "hold",
+      "person"
+    ]
   },
   {
     "what": "the strand leaves it on the side for a device at the anchor",
-    "rule": "device.turned"
+    "rule": "device.turned",
+    "at": [
+      "hold"
+    ]
   },
   {
     "what": "one operator is at two brakes",
-    "rule": "team.operator"
+    "rule": "team.operator",
+    "at": [
+      "person"
+    ]
   }
 ]
 

@@ -828,6 +828,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an exercise: faults to find, what would happen, a move to do, models to tell apart; nothing is kept */
+        post: operations["make-exercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark an answer to an exercise; nothing is kept */
+        post: operations["mark-exercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the steps of an exercise lead, and everything that could be done then; nothing is kept */
+        post: operations["step-exercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/exports/{kind}.csv": {
         parameters: {
             query?: never;
@@ -1456,6 +1507,110 @@ export interface paths {
         get: operations["policy"];
         /** Replace the team's policy, if nobody else has */
         put: operations["put-policy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The team's classes, last changed first */
+        get: operations["classes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/classes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a class, if nobody else has changed it; If-Match "0" for a new one */
+        put: operations["save-class"];
+        post?: never;
+        /** Remove a class, if nobody else has changed it; its marks stay */
+        delete: operations["remove-class"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one answered and what it was worth, the last first, 500 at most; a trainer sees everybody's */
+        get: operations["marks"];
+        put?: never;
+        /** Give an answer to an exercise: it is marked here and kept; full marks are recorded as practised on a screen */
+        post: operations["give-mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/marks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mark with its exercise and answer */
+        get: operations["mark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An exercise as a sheet, its answers on a page of their own, as PDF */
+        post: operations["exercise-pdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each of the team's people practised last */
+        get: operations["skills"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2988,12 +3143,24 @@ export interface components {
             drop: components["schemas"]["Document"];
             place: components["schemas"]["Place"];
         };
+        Class: {
+            /** Format: date-time */
+            changed_at: string;
+            changed_by?: string;
+            class: components["schemas"]["DrillClass"];
+            id: string;
+            /** Format: int64 */
+            version: number;
+        };
         ClassForm: {
             /** @enum {string} */
             class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             may: string[];
             needs: string[];
             words: string;
+        };
+        ClassesOutBody: {
+            classes: components["schemas"]["Class"][];
         };
         CodeOutBody: {
             code: string;
@@ -3058,7 +3225,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -3069,6 +3236,7 @@ export interface components {
             /** @description SHA-256 of pictures that were sent before */
             photos?: string[];
             plan?: components["schemas"]["PlanGiven"];
+            practice?: components["schemas"]["Exercised"];
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
             rope?: components["schemas"]["RopeNoted"];
@@ -3626,6 +3794,233 @@ export interface components {
         DrawnOutBody: {
             channels: components["schemas"]["Channel"][];
         };
+        DrillAnswer: {
+            faults?: components["schemas"]["DrillNamed"][];
+            option?: string;
+            /** @description of a person's move */
+            steps?: components["schemas"]["StepList"];
+            /** @description of a team's move */
+            team_steps?: components["schemas"]["TeamAction"][];
+        };
+        DrillAnswers: {
+            faults?: components["schemas"]["DrillFault"][];
+            option?: string;
+            steps?: components["schemas"]["StepList"];
+            team_steps?: components["schemas"]["TeamAction"][];
+        };
+        DrillAsked: {
+            /** @description give the answers too */
+            answers?: boolean;
+            /** @description what it is about; left out: a rig made up from the gear */
+            drop?: components["schemas"]["Document"];
+            /** @description what a made-up rig is made from; left out: the team's store */
+            gear?: components["schemas"]["Store"];
+            /** @enum {string} */
+            kind: "faults" | "fails" | "move" | "apart";
+            /**
+             * Format: int64
+             * @description left out: 1
+             */
+            level?: number;
+            /** @description of move: which; left out: by the seed */
+            move?: string;
+            /** @description of move and fails: who; left out: by the seed */
+            person?: string;
+            /** Format: int64 */
+            seed?: number;
+        };
+        DrillBest: {
+            /**
+             * Format: int64
+             * @description put on and taken off
+             */
+            holds: number;
+            /** Format: double */
+            seconds: number;
+        };
+        DrillClass: {
+            /**
+             * Format: date
+             * @description until when; left out: open
+             */
+            due?: string;
+            exercises: components["schemas"]["DrillListed"][];
+            /**
+             * @description always: class
+             * @enum {string}
+             */
+            format: "class";
+            name: string;
+            note?: string;
+            /** @description persons of the team whom it is for; left out: everybody */
+            people?: string[];
+            /**
+             * Format: int64
+             * @description version of the format
+             */
+            version: number;
+        };
+        DrillExercise: {
+            /** @description only where they were requested */
+            answers?: components["schemas"]["DrillAnswers"];
+            /** @description what it is about; left out of apart */
+            drop?: components["schemas"]["Document"];
+            /**
+             * @description always: exercise
+             * @enum {string}
+             */
+            format: "exercise";
+            /** @enum {string} */
+            kind: "faults" | "fails" | "move" | "apart";
+            /** Format: int64 */
+            level: number;
+            /** @description of apart: the models that are compared */
+            models?: components["schemas"]["Model"][];
+            question: components["schemas"]["DrillQuestion"];
+            /** Format: int64 */
+            seed: number;
+            /** @description what it practises; left out: none that is kept */
+            skill?: string;
+            /**
+             * Format: int64
+             * @description version of the format
+             */
+            version: number;
+        };
+        DrillFault: {
+            finding?: components["schemas"]["Finding"];
+            follows?: string[];
+            /** @description the fault in words */
+            planted: string;
+            rule: string;
+            subject: components["schemas"]["Subject"];
+        };
+        DrillListed: {
+            /** @description id of a drop of the team; left out: a rig that is made up */
+            drop?: string;
+            /** @enum {string} */
+            kind: "faults" | "fails" | "move" | "apart";
+            /** Format: int64 */
+            level: number;
+            /** @description of move: which; left out: by the seed */
+            move?: string;
+            /** Format: int64 */
+            seed?: number;
+        };
+        DrillMark: {
+            /** @description of a move: what the engine's plan takes */
+            best?: components["schemas"]["DrillBest"];
+            /** @description of a move: each step that breaks a rule or cannot be done */
+            breaches: components["schemas"]["Breach"][];
+            /** @description of a move: it leads to where it ends */
+            done?: boolean;
+            /** @description of faults */
+            false_alarms: components["schemas"]["DrillNamed"][];
+            /** @description of faults */
+            found: components["schemas"]["DrillFault"][];
+            /**
+             * Format: int64
+             * @description of a move: put on and taken off
+             */
+            holds?: number;
+            /** @description of what would happen: what the engine computes */
+            lost?: components["schemas"]["Lost"];
+            /** @description of faults */
+            missed: components["schemas"]["DrillFault"][];
+            /** @description of options: the one that is right */
+            right?: string;
+            /**
+             * Format: double
+             * @description 0 to 1
+             */
+            score: number;
+            /**
+             * Format: double
+             * @description of a move
+             */
+            seconds?: number;
+        };
+        DrillMarked: {
+            answer: components["schemas"]["DrillAnswer"];
+            exercise: components["schemas"]["DrillExercise"];
+        };
+        DrillNamed: {
+            /** @description the rule; left out: by what */
+            rule?: string;
+            subject: components["schemas"]["DrillPointed"];
+            /** @description the fault in the words of the list; left out: by rule */
+            what?: string;
+        };
+        DrillOption: {
+            /** Format: double */
+            aside_m?: number;
+            /** Format: double */
+            drop_m?: number;
+            /** @description of fails; left out: nothing holds */
+            held_by?: string;
+            id: string;
+            /** Format: double */
+            peak_kN?: number;
+            text?: string;
+        };
+        DrillPointed: {
+            id: string;
+            /** @enum {string} */
+            kind?: "hold" | "item" | "strand" | "anchor" | "person" | "mark" | "edge" | "drop" | "step";
+        };
+        DrillQuestion: {
+            asks?: string;
+            /**
+             * Format: double
+             * @description where it begins
+             */
+            at_m?: number;
+            /** @description of move: what the engine's own plan takes */
+            best?: components["schemas"]["DrillBest"];
+            /** @description of apart: which of the models' fields is asked about */
+            fact?: string;
+            /** @description kind and id of what fails, such as hold:descender-14 */
+            fails?: string;
+            fails_words?: string;
+            /** @description of faults: the steps of a person with the fault in them */
+            list?: components["schemas"]["StepList"];
+            /** @description of apart: ids of the models */
+            models?: string[];
+            move?: string;
+            /**
+             * @description whose move; left out: a person's
+             * @enum {string}
+             */
+            of?: "person" | "team";
+            options?: components["schemas"]["DrillOption"][];
+            person?: string;
+            schools?: components["schemas"]["Schools"];
+            /** @description of fails, and where a move of a person begins */
+            stance?: components["schemas"]["ShownStance"];
+            /** @description of faults: the steps of a team with the fault in them */
+            team_steps?: components["schemas"]["TeamAction"][];
+            /**
+             * Format: double
+             * @description where it ends, or beyond
+             */
+            to_m?: number;
+        };
+        DrillStanding: {
+            /** @description each step that breaks a rule or cannot be done */
+            found: components["schemas"]["Breach"][];
+            /** @description of a person: everything that could be done */
+            offers?: components["schemas"]["Offer"][];
+            reached?: boolean;
+            team?: components["schemas"]["TeamPlan"];
+            /** @description of a team: everything that could be done */
+            team_offers?: components["schemas"]["TeamOffer"][];
+            walked?: components["schemas"]["MovePlan"];
+        };
+        DrillStepped: {
+            exercise: components["schemas"]["DrillExercise"];
+            steps?: components["schemas"]["Action"][];
+            team_steps?: components["schemas"]["TeamAction"][];
+        };
         Driver: {
             field: string;
             /** Format: double */
@@ -3767,7 +4162,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident";
+            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             partner?: components["schemas"]["Touched"];
@@ -3775,6 +4170,7 @@ export interface components {
             person?: string;
             /** @description SHA-256 of pictures that were sent before */
             photos?: string[];
+            practice?: components["schemas"]["Exercised"];
             quarantine?: components["schemas"]["Quarantined"];
             recall?: components["schemas"]["Recalled"];
             rope?: components["schemas"]["RopeNoted"];
@@ -3862,6 +4258,16 @@ export interface components {
             result: "fit" | "observation" | "quarantine" | "retire" | "not-presented";
             /** @description paper or table that it was taken from, where what was looked at stands; then points are left out and examiner is given */
             source?: string;
+        };
+        Exercised: {
+            /**
+             * @description run: in earnest; ground: an exercise on ropes; screen: one on a screen, recorded with its mark
+             * @enum {string}
+             */
+            how: "run" | "ground" | "screen";
+            /** @description of a screen: over the exercise and the answer */
+            sha256?: string;
+            skill: string;
         };
         Extras: {
             /** @description for each numeric output */
@@ -4361,6 +4767,9 @@ export interface components {
              */
             top_m: number;
             top_name: string;
+        };
+        GivenMarkOutBody: {
+            mark: components["schemas"]["DrillMark"];
         };
         Gives: {
             /** Format: double */
@@ -5622,6 +6031,46 @@ export interface components {
             /** @description of damage: seen all round, the core untouched */
             sheath_only?: boolean;
         };
+        MarkBody: {
+            answer: components["schemas"]["DrillAnswer"];
+            /** @description the class that it is of */
+            class?: string;
+            exercise: components["schemas"]["DrillExercise"];
+            /** @description made by the device; a mark with the same id is kept once */
+            id: string;
+            /**
+             * Format: int32
+             * @description which of the class's exercises, from 0
+             */
+            listed?: number;
+        };
+        MarkLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            class?: string;
+            id: string;
+            /** @enum {string} */
+            kind: "faults" | "fails" | "move" | "apart";
+            /** Format: int32 */
+            level: number;
+            /**
+             * Format: int32
+             * @description which of the class's exercises, from 0
+             */
+            listed?: number;
+            /** @description it is of whoever asks */
+            own?: boolean;
+            person?: string;
+            /** Format: double */
+            score: number;
+            /** Format: int64 */
+            seed: number;
+            skill?: string;
+        };
+        MarksOutBody: {
+            marks: components["schemas"]["MarkLine"][];
+        };
         Member: {
             familiar?: components["schemas"]["Familiarity"][];
             /**
@@ -5980,6 +6429,15 @@ export interface components {
              */
             y: number;
         };
+        Offer: {
+            action: components["schemas"]["Action"];
+            /** Format: double */
+            high_m?: number;
+            /** Format: double */
+            low_m?: number;
+            say: string;
+            with: string;
+        };
         OnRope: {
             /**
              * Format: double
@@ -6118,6 +6576,7 @@ export interface components {
             /** @description moves on this person's plan */
             moves?: ("leave-ground" | "ascend" | "ascend-to-descend" | "descend-to-ascend" | "descend" | "pass-knots-up" | "pass-knots-down" | "rebelay-up" | "rebelay-down" | "deviation-up" | "deviation-down" | "isolate-damage" | "transfer" | "aid" | "over-edge" | "short-work" | "there-and-back" | "pick-off" | "evacuate")[];
             name: string;
+            practised?: components["schemas"]["Practised"][];
             /**
              * Format: double
              * @description to the closed hand of an arm held out sideways; left out: 0.7 m
@@ -6135,6 +6594,11 @@ export interface components {
             /** Format: int64 */
             set: number;
             states: components["schemas"]["Covered"][];
+        };
+        PersonSkills: {
+            name: string;
+            person: string;
+            practised: components["schemas"]["Practised"][];
         };
         Phase: {
             /** @enum {string} */
@@ -6367,9 +6831,14 @@ export interface components {
             name: string;
             /**
              * Format: int64
-             * @description how lately a rescuer must have practised
+             * @description after how long rescues and captures must be practised again
              */
             practice_months?: number;
+            /**
+             * Format: int64
+             * @description after how long other skills must be practised again
+             */
+            practice_other_months?: number;
             raises?: components["schemas"]["Raise"][];
             rescue_times?: components["schemas"]["RescueTime"][];
             /**
@@ -6431,6 +6900,18 @@ export interface components {
             /** @description such as stow, hold, work, park */
             name: string;
             parked?: boolean;
+        };
+        Practised: {
+            /** @description who signed it off */
+            by?: string;
+            /**
+             * @description run: in earnest; ground: an exercise on ropes; screen: one on a screen
+             * @enum {string}
+             */
+            how: "run" | "ground" | "screen";
+            /** Format: date */
+            on: string;
+            skill: string;
         };
         Preplan: {
             /** Format: date-time */
@@ -8040,6 +8521,19 @@ export interface components {
             /** Format: date-time */
             seen_at: string;
         };
+        SkillsOutBody: {
+            /**
+             * Format: int64
+             * @description after how long other skills go stale
+             */
+            other_months: number;
+            people: components["schemas"]["PersonSkills"][];
+            /**
+             * Format: int64
+             * @description after how long rescues and captures go stale
+             */
+            rescue_months: number;
+        };
         Span: {
             /** Format: date */
             from: string;
@@ -8215,7 +8709,7 @@ export interface components {
             /** @description id of the item to change */
             item?: string;
             /** @enum {string} */
-            kind: "hold" | "item" | "strand" | "anchor" | "person" | "mark" | "edge" | "drop";
+            kind: "hold" | "item" | "strand" | "anchor" | "person" | "mark" | "edge" | "drop" | "step";
             /** @description the thing in people's words */
             label: string;
             /** @description id of the person whose kit it is */
@@ -8468,6 +8962,17 @@ export interface components {
             persons: number;
             /** @description a stretcher, whose attendant is one of the persons */
             stretcher?: boolean;
+        };
+        TeamOffer: {
+            action: components["schemas"]["TeamAction"];
+            call?: string;
+            /** Format: double */
+            high_m?: number;
+            /** Format: double */
+            low_m?: number;
+            say: string;
+            who?: string;
+            with: string;
         };
         TeamPart: {
             /**
@@ -8807,6 +9312,11 @@ export interface components {
             set?: boolean;
             /** @description slack is to be drawn */
             slack?: boolean;
+        };
+        WholeMark: {
+            answer: unknown;
+            exercise: unknown;
+            mark: unknown;
         };
         WindAnswer: {
             /** @description for each numeric output */
@@ -15444,6 +15954,348 @@ export interface operations {
             };
         };
     };
+    "make-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillExercise"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mark-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillMarked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillMark"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "step-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillStepped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillStanding"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -20251,6 +21103,914 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassesOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-class": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that was read */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillClass"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-class": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that was read */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marks: {
+        parameters: {
+            query?: {
+                /** @description those of a class alone */
+                class?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "give-mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenMarkOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeMark"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "exercise-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    skills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillsOutBody"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -31,7 +31,7 @@ export function useChanges() {
 
   function take(c: Change) {
     const keys = [
-      c.records || c.all ? ['records', 'log', 'plan'] : [],
+      c.records || c.all ? ['records', 'log', 'plan', 'skills', 'marks'] : [],
       c.gear || c.all ? ['gear'] : [],
       c.people || c.all ? ['people', 'members'] : [],
       c.policy || c.all ? ['policy'] : [],

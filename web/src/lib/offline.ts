@@ -24,6 +24,8 @@ export async function warm() {
     api.GET('/api/v1/examinations/points'),
     api.GET('/api/v1/preplans'),
     api.GET('/api/v1/callouts'),
+    api.GET('/api/v1/practice/classes'),
+    api.GET('/api/v1/practice/skills'),
     api.GET('/api/v1/due'),
     api.GET('/api/v1/moves'),
     api.GET('/api/v1/schools'),

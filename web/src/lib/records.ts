@@ -31,6 +31,7 @@ export const kindWords: Record<Entry['kind'] | Written, string> = {
   retirement: 'retired',
   use: 'use',
   incident: 'incident',
+  practice: 'practice',
   'plan-state': 'plan',
   run: 'run put away',
   'gear-change': 'gear changed',

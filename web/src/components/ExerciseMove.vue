@@ -1,0 +1,267 @@
+<script setup lang="ts">
+// Do it: what comes next is chosen from everything that could be done with what is in hand and
+// on the rope, right or wrong. In an exam the first stop ends it; learning shows what was broken
+// and the worst that could happen, and goes back.
+import { computed, ref, shallowRef, watch } from 'vue'
+import type {
+  Action,
+  Breach,
+  Exercise,
+  ExerciseAnswer,
+  ExerciseMark,
+  ExerciseStanding,
+  MovePlan,
+  Offer,
+  ReplayAnswer,
+  TeamAction,
+  TeamOffer,
+} from '@/api/client'
+import { askOf, makeExercise, scoreWords, stepExercise } from '@/lib/practice'
+import type { Drawing } from '@/lib/pictures'
+import { moveWords, count } from '@/lib/words'
+import { show } from '@/lib/units'
+import LiveNumber from './LiveNumber.vue'
+import MoveFailures from './MoveFailures.vue'
+import MoveScore from './MoveScore.vue'
+import PictureView from './PictureView.vue'
+import TeamScore from './TeamScore.vue'
+
+const props = defineProps<{ exercise: Exercise; mark?: ExerciseMark; busy?: boolean; exam?: boolean }>()
+const emit = defineEmits<{ answer: [answer: ExerciseAnswer] }>()
+
+type Any = Offer | TeamOffer
+const q = computed(() => props.exercise.question)
+const team = computed(() => q.value.of === 'team')
+const done = ref<(Action | TeamAction)[]>([])
+const standing = shallowRef<ExerciseStanding>()
+const failed = ref('')
+const open = ref('')
+/** The height that is set for an offer, by its words. */
+const heights = ref<Record<string, number>>({})
+const silent = ref(false)
+const close = shallowRef<Drawing>()
+/** The engine's own list, beside the learner's. */
+const own = shallowRef<MovePlan>()
+let asked = 0
+
+async function look() {
+  const n = ++asked
+  failed.value = ''
+  const body = { exercise: props.exercise, [team.value ? 'team_steps' : 'steps']: done.value }
+  const answer = await stepExercise(body).catch((e: unknown) => {
+    failed.value = e instanceof Error ? e.message : 'it was refused'
+    return undefined
+  })
+  if (n !== asked || !answer) return
+  standing.value = answer
+  heights.value = {}
+  if (team.value) return
+  const state = answer.walked?.steps.at(-1)?.after ?? q.value.stance
+  const picture = await askOf<Drawing>('stance-picture', { drop: props.exercise.drop, state }).catch(() => undefined)
+  if (n === asked) close.value = picture
+}
+watch(
+  () => props.exercise,
+  () => {
+    done.value = []
+    standing.value = own.value = undefined
+    open.value = ''
+    void look()
+  },
+  { immediate: true },
+)
+
+const offers = computed<Any[]>(() => standing.value?.offers ?? standing.value?.team_offers ?? [])
+/** What can be taken in hand, in the order in which it was offered. */
+const groups = computed(() => [...new Set(offers.value.map((o) => o.with))])
+const inGroup = computed(() => offers.value.filter((o) => o.with === open.value))
+const stopped = computed<Breach | undefined>(() =>
+  standing.value?.found.find((b) => b.impossible || b.broken?.some((v) => v.severity === 'stop')),
+)
+const looks = computed(() =>
+  (standing.value?.found ?? []).filter((b) => b.step === done.value.length && b !== stopped.value),
+)
+const last = computed(() => standing.value?.walked?.steps.at(-1) ?? standing.value?.team?.steps.at(-1))
+const over = computed(() => Boolean(props.mark) || (props.exam && Boolean(stopped.value)))
+const key = (o: Any) => JSON.stringify(o.action)
+const heightOf = (o: Any) => heights.value[key(o)] ?? o.action.at_m ?? o.low_m ?? 0
+
+async function take(o: Any, loose = false) {
+  const a = { ...o.action } as Action & TeamAction
+  if (o.low_m !== undefined) a.at_m = Number(heightOf(o).toFixed(2))
+  // Putting on and clipping are done in parts: what is forgotten then is forgotten.
+  if (loose) a.unlocked = a.unproved = true
+  if (silent.value && 'call' in o && o.call) a.silent = true
+  done.value = [...done.value, a]
+  open.value = ''
+  silent.value = false
+  await look()
+  if (props.exam && stopped.value) handIn()
+}
+
+async function back() {
+  done.value = done.value.slice(0, -1)
+  await look()
+}
+
+function handIn() {
+  if (team.value) emit('answer', { team_steps: done.value as TeamAction[] })
+  else
+    emit('answer', {
+      steps: {
+        move: q.value.move,
+        to_m: q.value.to_m,
+        person: q.value.person,
+        start: q.value.stance!,
+        steps: done.value as Action[],
+        schools: q.value.schools,
+      },
+    })
+}
+
+async function beside() {
+  const e = props.exercise
+  const with_ = await makeExercise({
+    kind: 'move',
+    seed: e.seed,
+    level: e.level,
+    move: q.value.move,
+    person: q.value.person,
+    drop: e.drop,
+    answers: true,
+  }).catch(() => undefined)
+  const list = with_?.answers?.steps
+  if (list)
+    own.value = (await askOf<ReplayAnswer>('replay-moves', { drop: e.drop, list }).catch(() => undefined))?.walked
+}
+const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exercise.level > 1
+</script>
+
+<template>
+  <div>
+    <p class="text-lg font-semibold" data-asks>
+      {{ moveWords(q.move ?? '') }}<template v-if="!team">, from {{ show(q.at_m ?? 0, 'm') }}</template
+      >. {{ exam ? 'Exam: the first stop ends it.' : 'Learning: what is broken is shown, and you go back.' }}
+    </p>
+    <p v-if="failed" class="text-stop" role="alert">■ {{ failed }}</p>
+    <section
+      v-if="stopped && !mark"
+      class="border-stop bg-raised mt-2 rounded-md border-2 p-3"
+      role="alert"
+      data-broken
+    >
+      <p v-for="v in stopped.broken?.filter((b) => b.severity === 'stop')" :key="v.rule + v.why">
+        <b class="text-stop">■ {{ v.rule }}</b> {{ v.why }}
+      </p>
+      <p v-if="stopped.impossible"><b class="text-stop">■</b> {{ stopped.impossible }}</p>
+      <MoveFailures v-if="last?.fail_one.length" :step="{ fail_one: last.fail_one.slice(0, 1) }" />
+      <button v-if="!exam" type="button" class="strong mt-2 min-h-14!" data-back @click="back">go back one step</button>
+    </section>
+    <p v-for="b in looks" :key="b.step" class="text-look mt-1">
+      ◆ <template v-for="v in b.broken" :key="v.rule">{{ v.why }}. </template>
+    </p>
+    <section v-if="mark" class="border-line bg-raised mt-2 rounded-md border p-3" data-mark>
+      <h2 role="status">
+        {{ scoreWords(mark.score) }}{{ mark.done ? '' : ', not finished' }}:
+        {{
+          mark.breaches.some((b) => b.broken?.some((v) => v.severity === 'stop'))
+            ? 'a rule was broken'
+            : 'no rule was broken'
+        }}
+      </h2>
+      <template v-for="b in mark.breaches" :key="b.step">
+        <p v-for="v in b.broken ?? []" :key="v.rule + v.why">
+          step {{ b.step }}
+          <b :class="v.severity === 'stop' ? 'text-stop' : 'text-look'"
+            >{{ v.severity === 'stop' ? '■' : '◆' }} {{ v.rule }}</b
+          >
+          {{ v.why }}
+        </p>
+        <p v-if="b.impossible">step {{ b.step }} <b class="text-stop">■ cannot be done:</b> {{ b.impossible }}</p>
+      </template>
+      <p class="figure">
+        {{ team ? count(mark.holds ?? 0, 'step') : `${mark.holds ?? 0} holds put on or taken off` }}, about
+        {{ Math.round(mark.seconds ?? 0) }} s. The engine's own: {{ mark.best?.holds }},
+        {{ Math.round(mark.best?.seconds ?? 0) }} s. Only what is broken counts.
+      </p>
+      <button v-if="!team && !own" type="button" class="quiet" data-beside @click="beside">
+        the engine's own beside it
+      </button>
+    </section>
+    <section v-if="!over && !stopped && standing" class="mt-3" data-offers>
+      <p v-if="standing.reached" class="font-semibold" role="status">You are there. Hand it in, or go on.</p>
+      <div class="flex flex-wrap gap-2" role="group" aria-label="What do you take in hand?">
+        <button
+          v-for="g in groups"
+          :key="g"
+          type="button"
+          class="plain min-h-12!"
+          :class="g === open ? 'border-accent! border-2! font-semibold' : ''"
+          :aria-pressed="g === open"
+          :data-group="g"
+          @click="open = g === open ? '' : g"
+        >
+          {{ g }}
+        </button>
+      </div>
+      <ul v-if="open" class="border-line mt-2 divide-y border-y">
+        <li v-for="o in inGroup" :key="key(o)" class="flex flex-wrap items-center gap-x-3 py-1">
+          <button
+            type="button"
+            class="plain min-h-12! justify-start! text-left"
+            :data-offer="o.action.do"
+            @click="take(o, parts(o))"
+          >
+            {{ o.say }}<template v-if="parts(o)">, not locked yet</template>
+          </button>
+          <span v-if="o.low_m !== undefined" class="figure"
+            >at
+            <LiveNumber
+              :value="heightOf(o)"
+              unit="m"
+              :label="`Height: ${o.say}`"
+              :step="0.05"
+              :min="o.low_m"
+              :max="o.high_m"
+              @set="(v) => (heights = { ...heights, [key(o)]: v })"
+            />
+            <span class="text-soft text-sm">({{ show(o.low_m, 'm') }} to {{ show(o.high_m ?? 0, 'm') }})</span>
+          </span>
+          <span v-if="'call' in o && o.call" class="text-sm">
+            <label class="inline-flex min-h-11 items-center gap-2"
+              ><input v-model="silent" type="checkbox" :value="false" /> without calling “{{ o.call }}”</label
+            >
+          </span>
+          <span v-if="'who' in o && o.who" class="text-soft text-sm">{{ o.who }}</span>
+        </li>
+      </ul>
+      <div class="mt-3 flex flex-wrap gap-2">
+        <button type="button" class="strong min-h-14!" :disabled="busy || !done.length" data-hand-in @click="handIn">
+          Hand in
+        </button>
+        <button v-if="!exam && done.length" type="button" class="quiet" data-back @click="back">
+          go back one step
+        </button>
+      </div>
+    </section>
+    <div class="mt-4 flex flex-col gap-4 @3xl:flex-row">
+      <div class="min-w-0 flex-1">
+        <template v-if="exercise.drop">
+          <MoveScore v-if="standing?.walked" :drop="exercise.drop" :plan="standing.walked" :step="done.length" />
+          <TeamScore v-if="standing?.team" :drop="exercise.drop" :plan="standing.team" :step="done.length" />
+          <template v-if="own">
+            <h2 class="mt-4">The engine's own: {{ count(own.steps.length, 'step') }}</h2>
+            <MoveScore :drop="exercise.drop" :plan="own" :step="own.steps.length" />
+            <ol class="list-decimal pl-6 text-sm">
+              <li v-for="(s, i) in own.steps" :key="i">{{ s.say }}</li>
+            </ol>
+          </template>
+        </template>
+        <ol v-if="done.length" class="text-soft mt-2 list-decimal pl-6 text-sm" aria-label="Done">
+          <li v-for="(s, i) in standing?.walked?.steps ?? standing?.team?.steps ?? []" :key="i">{{ s.say }}</li>
+        </ol>
+      </div>
+      <PictureView v-if="close" :drawing="close" class="border-line w-72 max-w-full self-start rounded-md border" />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+// Practice: what there is to do, the classes one is in, and what one answered.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, must } from '@/api/client'
+import ExerciseBand from '@/components/ExerciseBand.vue'
+import LiveChoice from '@/components/LiveChoice.vue'
+import StateNotice from '@/components/StateNotice.vue'
+import { anySeed, kindTitle, kinds, scoreWords, skillTitle } from '@/lib/practice'
+import { timeWords } from '@/lib/records'
+import { usePractice } from '@/stores/practice'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const practice = usePractice()
+void practice.send()
+const level = ref(1)
+const from = ref('')
+const drops = useQuery({
+  queryKey: ['drops', 'first'],
+  queryFn: async () => must(await api.GET('/api/v1/drops', { params: { query: { limit: 50 } } })),
+  enabled: computed(() => session.signedIn),
+})
+const classes = useQuery({
+  queryKey: ['classes'],
+  queryFn: async () => must(await api.GET('/api/v1/practice/classes')).classes,
+  enabled: computed(() => session.signedIn),
+})
+const marks = useQuery({
+  queryKey: ['marks'],
+  queryFn: async () => must(await api.GET('/api/v1/practice/marks')).marks,
+  enabled: computed(() => session.signedIn),
+})
+const own = computed(() => (marks.data.value ?? []).filter((m) => m.own).slice(0, 20))
+const to = (kind: string) => ({
+  name: 'exercise',
+  params: { kind },
+  query: {
+    seed: String(anySeed()),
+    level: String(level.value),
+    ...(from.value && kind !== 'apart' ? { drop: from.value } : {}),
+  },
+})
+const forMe = (people: string[] | undefined) => !people?.length || people.includes(session.person)
+</script>
+
+<template>
+  <main id="page" class="mx-auto max-w-5xl px-5 py-6">
+    <ExerciseBand />
+    <h1>Practice</h1>
+    <p class="text-soft max-w-prose">
+      Rare things are forgotten. What is asked here is computed like everything else; a screen does not replace the
+      rope: practise near the ground, with somebody who knows it.
+    </p>
+    <p class="briefing">
+      Level
+      <LiveChoice
+        :value="level"
+        :options="[1, 2, 3, 4].map((n) => ({ value: n, words: String(n) }))"
+        label="Level"
+        @set="(v) => (level = v)"
+      />, on
+      <LiveChoice
+        :value="from"
+        :options="[
+          { value: '', words: 'a rig that is made up' },
+          ...(drops.data.value ?? []).map((d) => ({ value: d.id, words: d.name })),
+        ]"
+        label="What it is about"
+        @set="(v) => (from = v)"
+      />.
+    </p>
+    <ul class="mt-2 grid gap-4 sm:grid-cols-2">
+      <li v-for="k in kinds" :key="k.kind">
+        <RouterLink
+          :to="to(k.kind)"
+          class="border-line bg-raised hover:border-accent block min-h-24 rounded-md border-2 p-4"
+          :data-kind="k.kind"
+        >
+          <b class="block text-lg">{{ k.words }}</b>
+          <span class="text-soft">{{ k.says }}</span>
+        </RouterLink>
+      </li>
+    </ul>
+    <template v-if="session.signedIn">
+      <p class="mt-4 flex flex-wrap gap-3">
+        <RouterLink to="/practice/skills" class="plain inline-flex items-center" data-skills
+          >Who practised what</RouterLink
+        >
+        <RouterLink
+          v-if="session.may('save-class')"
+          to="/practice/class/new"
+          class="plain inline-flex items-center"
+          data-new-class
+          >Draw up a class</RouterLink
+        >
+      </p>
+      <h2 class="mt-6">Classes</h2>
+      <StateNotice v-if="classes.isError.value" part title="The classes could not be fetched">
+        <button type="button" class="plain" @click="classes.refetch()">Try again</button>
+      </StateNotice>
+      <ul v-else class="divide-line border-line divide-y border-y">
+        <li v-for="c in classes.data.value" :key="c.id">
+          <RouterLink
+            :to="`/practice/class/${c.id}`"
+            class="flex min-h-14 flex-wrap items-center gap-3"
+            :data-class="c.class.name"
+          >
+            <b>{{ c.class.name }}</b>
+            <span class="text-soft"
+              >{{ c.class.exercises.length }} exercises<template v-if="c.class.due"
+                >, until {{ c.class.due }}</template
+              ></span
+            >
+            <span v-if="forMe(c.class.people)" class="text-accent">for you</span>
+          </RouterLink>
+        </li>
+        <li v-if="!classes.data.value?.length" class="text-soft py-3">No class yet. A trainer draws one up.</li>
+      </ul>
+      <h2 class="mt-6">What you answered</h2>
+      <p class="text-soft text-sm">Seen by you and the trainer alone.</p>
+      <p v-if="practice.waiting.length" class="text-look" role="status">
+        ◆ {{ practice.waiting.length }} not yet sent: kept on this device until there is a connection.
+      </p>
+      <div
+        v-for="[key, k] in practice.refused"
+        :key="key"
+        class="border-stop my-2 rounded-md border-2 p-3"
+        role="alert"
+      >
+        ■ An answer to “{{ kindTitle(k.exercise.kind) }}” was refused: {{ k.refused?.map((f) => f.detail).join('; ') }}.
+        <button type="button" class="quiet" @click="practice.forget(key)">read</button>
+      </div>
+      <table v-if="own.length" class="mt-2 w-full text-sm">
+        <tbody>
+          <tr v-for="m in own" :key="m.id" class="border-line border-t" data-mark-line>
+            <td class="figure py-2 pr-4">{{ timeWords(m.at).slice(0, 16) }}</td>
+            <td class="pr-4">
+              {{ kindTitle(m.kind) }}<template v-if="m.skill">, {{ skillTitle(m.skill) }}</template>
+            </td>
+            <td class="figure pr-4">level {{ m.level }}</td>
+            <td class="figure">{{ scoreWords(m.score) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else-if="marks.isSuccess.value" class="text-soft py-2">Nothing yet.</p>
+    </template>
+    <p v-else class="text-soft mt-4">Nobody is signed in: exercises work all the same, and nothing is kept.</p>
+  </main>
+</template>
