@@ -35,6 +35,8 @@ const team = computed(() => q.value.of === 'team')
 const done = ref<(Action | TeamAction)[]>([])
 const standing = shallowRef<ExerciseStanding>()
 const failed = ref('')
+/** What could be done is of before the last step, as long as that is looked at. */
+const looking = ref(false)
 const open = ref('')
 /** The height that is set for an offer, by its words. */
 const heights = ref<Record<string, number>>({})
@@ -47,11 +49,13 @@ let asked = 0
 async function look() {
   const n = ++asked
   failed.value = ''
+  looking.value = true
   const body = { exercise: props.exercise, [team.value ? 'team_steps' : 'steps']: done.value }
   const answer = await stepExercise(body).catch((e: unknown) => {
     failed.value = e instanceof Error ? e.message : 'it was refused'
     return undefined
   })
+  if (n === asked) looking.value = false
   if (n !== asked || !answer) return
   standing.value = answer
   heights.value = {}
@@ -188,7 +192,7 @@ const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exer
         the engine's own beside it
       </button>
     </section>
-    <section v-if="!over && !stopped && standing" class="mt-3" data-offers>
+    <section v-if="!over && !stopped && standing" class="mt-3" data-offers :inert="looking">
       <p v-if="standing.reached" class="font-semibold" role="status">You are there. Hand it in, or go on.</p>
       <div class="flex flex-wrap gap-2" role="group" aria-label="What do you take in hand?">
         <button
@@ -220,7 +224,7 @@ const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exer
               :value="heightOf(o)"
               unit="m"
               :label="`Height: ${o.say}`"
-              :step="0.05"
+              :step="0.01"
               :min="o.low_m"
               :max="o.high_m"
               @set="(v) => (heights = { ...heights, [key(o)]: v })"

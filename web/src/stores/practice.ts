@@ -1,4 +1,4 @@
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { useQueryClient } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
@@ -87,6 +87,7 @@ export const usePractice = defineStore('practice', () => {
   }
 
   useEventListener('online', () => void send())
+  useIntervalFn(() => void send(), 4000)
 
   return { waiting, refused, failure, give, send, forget }
 })

@@ -1,0 +1,138 @@
+package browser_test
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"zealousknot/internal/core/drill"
+	"zealousknot/internal/core/moves"
+	"zealousknot/internal/demo"
+)
+
+// first is the first seed whose exercise is as it must be for a trial.
+func first(t *testing.T, a drill.Asked, fits func(*drill.Exercise) bool) *drill.Exercise {
+	t.Helper()
+	a.Gear, a.Answers = demo.Gear(), true
+	for a.Seed = 1; a.Seed < 200; a.Seed++ {
+		if e, err := a.Make(t.Context()); err == nil && fits(e) {
+			return e
+		}
+	}
+	t.Fatalf("no exercise of kind %s fits", a.Kind)
+	return nil
+}
+
+// A class of two learners and a trainer. One finds a fault and raises a false alarm; one does a
+// move with a mistake, goes back and ends it; what was asked without a connection is sent when it
+// is back. The trainer sees who stands where, shows the class with no name on it, and signs what
+// was practised on ropes.
+func TestPractice(t *testing.T) {
+	plain := func(e *drill.Exercise) bool {
+		return len(e.Answers.Faults) == 1 && e.Question.List == nil && e.Question.Of == "" && e.Answers.Faults[0].Rule == "connector.gate"
+	}
+	faults := first(t, drill.Asked{Kind: drill.Faults, Level: 1}, plain)
+	move := first(t, drill.Asked{Kind: drill.Move, Level: 1}, func(e *drill.Exercise) bool { return e.Question.Move == "ascend-to-descend" })
+	maren := serve(t).browse(t, "maren", "/practice/class/new")
+	maren.typed("[data-name]", "Evening class")
+	maren.press("[data-for=ivo]")
+	maren.press("[data-add]")
+	maren.choose("Kind of exercise", "Do it")
+	maren.press("[data-add]")
+	maren.press("[data-save]")
+	maren.says("h1", "Evening class")
+	maren.says("[data-results]", "Nobody has answered yet")
+	classes, err := maren.store.Classes(t.Context(), maren.team.ID)
+	if err != nil || len(classes) != 1 || len(classes[0].Class.Exercises) != 2 || len(classes[0].Class.People) != 1 {
+		t.Fatalf("%+v, %v", classes, err)
+	}
+	class := classes[0].ID
+
+	// Who finds the fault: a false alarm first, at the same rig.
+	ivo := maren.browse(t, "ivo", fmt.Sprintf("/practice/do/faults?seed=%d&level=1&class=%s&n=0", faults.Seed, class))
+	ivo.says("[data-exercise]", "EXERCISE")
+	ivo.press("[data-thing=edge]")
+	ivo.tap("[data-what]", "the sharp edge is bare")
+	at := faults.Answers.Faults[0].Subject
+	ivo.press("[data-thing='" + at.ID + "']")
+	ivo.tap("[data-what]", "a gate is")
+	ivo.says("[data-named]", "2 faults named")
+	ivo.onDevice()
+	ivo.cut(true)
+	ivo.press("[data-hand-in]")
+	ivo.says("[data-mark]", "1 fault found, 0 missed, 1 false alarm")
+	ivo.says("[data-false-alarm]", "the sharp edge is bare")
+	ivo.says("main", "Kept on this device")
+	ivo.cut(false)
+	ivo.says("main", "Kept for you and the trainer")
+
+	// Who does the move: a step that is stopped, back, and by the engine's own steps to the end.
+	rhea := maren.browse(t, "rhea", fmt.Sprintf("/practice/do/move?seed=%d&level=1&class=%s&n=1", move.Seed, class))
+	rhea.says("[data-asks]", "ascend to descend")
+	rhea.hand("chest ascender")
+	rhea.press("[data-offer=take-off]")
+	rhea.says("[data-broken]", "moves.bearing")
+	rhea.press("[data-broken] [data-back]")
+	steps := move.Answers.Steps.Steps
+	for n, a := range steps {
+		at, err := (&drill.Stepped{Exercise: *move, Steps: steps[:n]}).Answer(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		o := at.Offers[slices.IndexFunc(at.Offers, func(o moves.Offer) bool { return o.Has(a) })]
+		rhea.hand(o.With)
+		if o.LowM != nil {
+			rhea.typeAt("Height: "+o.Say+":", fmt.Sprintf("%.2f", float64(a.AtM)))
+		}
+		rhea.pressed(fmt.Sprintf(`[...document.querySelectorAll('[data-offers] li button[data-offer]')].find((e) => e.textContent.trim() === %q)`, o.Say))
+	}
+	rhea.says("[data-offers]", "You are there")
+	rhea.press("[data-offers] [data-hand-in]")
+	rhea.says("[data-mark]", "full marks")
+	rhea.press("[data-beside]")
+	rhea.says("main", "The engine's own")
+	rhea.says("main", "Recorded as practised on a screen")
+
+	maren.again()
+	maren.until(`document.querySelector('[data-result="Ivo Kestrane 0"]')?.textContent.includes('50 %')`)
+	maren.until(`document.querySelector('[data-result="Rhea Tolland 1"]')?.textContent.includes('full marks')`)
+	maren.press("[data-show]")
+	maren.says("[data-projector]", "1 of 2")
+	maren.gone("[data-mark]")
+	maren.press("[data-call]")
+	maren.says("[data-mark]", "0 missed")
+	maren.until(`!document.querySelector('[data-projector]').textContent.match(/Kestrane|Tolland/)`)
+	maren.press("[data-close]")
+
+	// The skill, kept apart by how it was practised; stale on what counts on it.
+	maren.do(chromedp.Navigate(maren.url + "/practice/skills"))
+	maren.says("[data-skill='rhea changeover']", "□")
+	maren.until(`document.querySelector("[data-skill='ivo pick-off'] [data-stale]")`)
+	maren.choose("Who practised", "Ivo Kestrane")
+	maren.choose("Which skill", "pick-off")
+	maren.press("[data-sign-it]")
+	maren.gone("[data-skill='ivo pick-off'] [data-stale]")
+	ivo.do(chromedp.Navigate(ivo.url + "/practice"))
+	ivo.until(`document.querySelectorAll('[data-mark-line]').length === 1`)
+	ivo.gone("[data-new-class]")
+	ivo.press("[data-class='Evening class']")
+	ivo.says("main", "you: 50 %")
+	ivo.gone("[data-results]")
+
+	// Without an account the same exercise is made and marked, and nothing is kept.
+	guest := maren.browse(t, "", fmt.Sprintf("/practice/do/fails?seed=%d&level=1", faults.Seed))
+	guest.press("[data-option=a]")
+	guest.says("[data-mark]", "It is")
+	guest.says("main", "Not kept: nobody is signed in")
+	guest.do(chromedp.Navigate(guest.url + "/practice/do/faults?seed=99999999999&level=9"))
+	guest.says("main", "There is no such exercise")
+}
+
+// hand takes something in hand, of what could be done now.
+func (p *page) hand(with string) {
+	p.Helper()
+	p.until(`document.querySelector('[data-offers]:not([inert])') && !document.querySelector('[data-broken]')`)
+	p.pressed(fmt.Sprintf(`[...document.querySelectorAll('[data-group]')].find((e) => e.textContent.trim().startsWith(%q))`, with))
+}
