@@ -14,6 +14,7 @@ import (
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/day"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/web"
 )
@@ -23,6 +24,15 @@ func command(t *testing.T, in string, args ...string) (code int, out, errs strin
 	var o, e bytes.Buffer
 	code = run(context.Background(), args, streams{strings.NewReader(in), &o, &e})
 	return code, o.String(), e.String()
+}
+
+func asText(t *testing.T, v any) string {
+	t.Helper()
+	b, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(b)
 }
 
 func document(t *testing.T, id string) string {
@@ -264,6 +274,83 @@ func TestBadInput(t *testing.T) {
 	}
 	if code, out, _ := command(t, "", "version"); code != 0 || !strings.HasPrefix(out, "zealousknot ") {
 		t.Errorf("%d %s", code, out)
+	}
+}
+
+// An exercise is the same with the same seed; the engine's own answer has full marks, another
+// has not, and what is no exercise, or no answer, is refused.
+func TestDrill(t *testing.T) {
+	dir := t.TempDir()
+	file := func(name, text string) string {
+		path := filepath.Join(dir, name)
+		if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return path
+	}
+	made := func(args ...string) (string, *drill.Exercise) {
+		t.Helper()
+		code, out, errs := command(t, document(t, "gate-shaft"), append([]string{"drill", "make"}, args...)...)
+		e := new(drill.Exercise)
+		if code != 0 || json.Unmarshal([]byte(out), e) != nil {
+			t.Fatalf("%v: %d %s", args, code, errs)
+		}
+		return out, e
+	}
+	for _, kind := range []string{"faults", "fails", "move", "apart"} {
+		plain, e := made("--kind", kind, "--seed", "3", "--level", "2")
+		again, _ := made("--kind", kind, "--seed", "3", "--level", "2")
+		if plain != again || e.Answers != nil {
+			t.Errorf("%s is another the second time, or says its answers", kind)
+		}
+		_, with := made("--kind", kind, "--seed", "3", "--level", "2", "--answers")
+		answer := map[string]any{"option": with.Answers.Option}
+		switch {
+		case kind == "faults":
+			named := []any{}
+			for _, f := range with.Answers.Faults {
+				named = append(named, map[string]any{"rule": f.Rule, "subject": map[string]any{"kind": f.Subject.Kind, "id": f.Subject.ID}})
+			}
+			answer = map[string]any{"faults": named}
+		case with.Answers.Team != nil:
+			answer = map[string]any{"steps": with.Answers.Team}
+		}
+		text := asText(t, answer)
+		if with.Answers.Steps != nil {
+			text = asText(t, with.Answers.Steps)
+		}
+		exercise := file(kind+".json", plain)
+		if code, out, errs := command(t, text, "drill", "mark", exercise, "-"); code != 0 || !strings.Contains(out, `"score": 1`) {
+			t.Errorf("%s: the engine's own answer gets %d %s %s", kind, code, out, errs)
+		}
+		wrong := map[string]string{"faults": `{"faults":[{"rule":"body.ground","subject":{"id":"x"}}]}`, "move": `{"steps":[]}`}[kind]
+		if kind == "move" && with.Answers.Steps != nil {
+			list := *with.Answers.Steps
+			list.Steps = list.Steps[:1]
+			wrong = asText(t, list)
+		}
+		if wrong == "" {
+			wrong = `{"option":"` + map[bool]string{true: "b", false: "a"}[with.Answers.Option == "a"] + `"}`
+		}
+		if code, out, _ := command(t, wrong, "drill", "mark", exercise, "-"); code != 1 || strings.Contains(out, `"score": 1,`) {
+			t.Errorf("%s: a wrong answer gets %d %s", kind, code, out)
+		}
+		if code, out, errs := command(t, `{"option":7}`, "drill", "mark", exercise, "-"); code != 2 || out != "" || errs == "" {
+			t.Errorf("%s: no answer gets %d %s", kind, code, out)
+		}
+	}
+	own, e := made("--kind", "move", "--drop", "-", "--move", "pass-knots-down")
+	if e.Question.Move != "pass-knots-down" || e.Drop.Name != "Gate shaft" || strings.Contains(own, `"answers"`) {
+		t.Errorf("on a drop: %+v", e.Question)
+	}
+	for _, args := range [][]string{
+		{"drill", "make"}, {"drill", "make", "--kind", "sing"}, {"drill", "make", "--kind", "apart", "--level", "5"}, {"drill", "make", "--kind", "apart", "--seed=-1"},
+		{"drill", "make", "--kind", "move", "--move", "fly"}, {"drill", "make", "--kind", "faults", "--drop", "/no/such/file"}, {"drill", "mark", "-", "-"},
+		{"drill", "mark", file("none.json", `{"format":"drop"}`), "-"},
+	} {
+		if code, out, errs := command(t, `{"option":"a"}`, args...); code != 2 && code != 1 || out != "" || errs == "" {
+			t.Errorf("%v: %d %q %q", args, code, out, errs)
+		}
 	}
 }
 

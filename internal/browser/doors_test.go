@@ -23,6 +23,7 @@ import (
 
 	"zealousknot/internal/browser"
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
@@ -122,6 +123,13 @@ func askings(t *testing.T) []asking {
 	device := asText(t, models[slices.IndexFunc(models, func(m gear.Model) bool { return m.Class == gear.Descender })])
 	face, wall, shaft := asText(t, demo.Drops()["face-7"]), asText(t, demo.Drops()["basin-wall"]), asText(t, demo.Drops()["gate-shaft"])
 	bags := `"models":` + asText(t, models) + `,"items":` + asText(t, slices.DeleteFunc(demo.Items(), func(i gear.Item) bool { return i.Kit == "" }))
+	exercise := func(kind drill.Kind) string {
+		e, err := (&drill.Asked{Kind: kind, Seed: 1, Level: 1, Gear: demo.Gear()}).Make(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return asText(t, e)
+	}
 	list := []asking{
 		{id: "moves"}, {id: "schools"}, {id: "team-moves"}, {id: "rules"},
 		{id: "check", request: face, args: []string{"check", "--json", "-"}},
@@ -162,6 +170,12 @@ func askings(t *testing.T) []asking {
 		{id: "callout", request: `{"known":{"kits":["none"]},"day":"2026-11-24",` + bags + `}`},
 		{id: "capability", request: `{"kit":"van bag","day":"2026-11-24",` + bags + `}`},
 		{id: "near", request: `{"preplans":[{"id":"a","preplan":{"format":"pre-plan","version":1,"name":"A","lat":46,"lon":9}}],"lat":46.1,"lon":9.1,"day":"2026-11-24"}`},
+		{id: "make-exercise", request: `{"kind":"faults","seed":7,"level":2,"drop":` + shaft + `}`, args: []string{"drill", "make", "--kind", "faults", "--seed", "7", "--level", "2", "--drop", "-"}},
+		{id: "make-exercise", request: `{"kind":"move","move":"fly","drop":` + shaft + `}`, args: []string{"drill", "make", "--kind", "move", "--move", "fly", "--drop", "-"}},
+		{id: "mark-exercise", request: `{"exercise":` + exercise("apart") + `,"answer":{"option":"b"}}`},
+		{id: "mark-exercise", request: `{"exercise":` + exercise("fails") + `,"answer":{"option":"f"}}`},
+		{id: "step-exercise", request: `{"exercise":` + exercise("move") + `,"steps":[]}`},
+		{id: "step-exercise", request: `{"exercise":` + exercise("fails") + `}`},
 		{id: "run-state", request: asText(t, demo.Run()), args: []string{"run", "--json", "-"}},
 		{id: "run-state", request: strings.Replace(asText(t, demo.Run()), `"person":"ivo"`, `"person":"nobody"`, 1), args: []string{"run", "-"}},
 		{id: "rescue", request: `{"drop":` + wall + `}`, args: []string{"rescue", "--json", "-"}},

@@ -61,9 +61,7 @@ var shots = []shot{
 		chromedp.WaitVisible("[data-step-done]"), chromedp.WaitNotPresent("[data-waiting]"), chromedp.Evaluate("document.querySelector('[data-exercise]').scrollIntoView()", nil),
 	}},
 	{name: "checks-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844},
-	{name: "proof-phone", path: "/drops/face-4/checks", as: "rhea", wait: "[data-check]", width: 390, height: 844, before: []chromedp.Action{
-		chromedp.Click("[data-check=backup-7]"), chromedp.Click("[data-did]"), chromedp.Click("[data-did]"), chromedp.WaitVisible("[data-picture]"), chromedp.Evaluate("scrollTo(0, 0)", nil),
-	}},
+	{name: "practice", path: "/practice/do/faults?seed=12&level=2", as: "rhea", wait: "[data-hold] figure", width: 1280, height: 900},
 	{name: "examine-phone", path: "/examine?item=connector-63", wait: "[data-under]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-point=marks] [data-result=pass]"), chromedp.Click("[data-point=history] [data-result=pass]"),
 		chromedp.Evaluate("document.querySelector('[data-under]').scrollIntoView({ block: 'start' })", nil),

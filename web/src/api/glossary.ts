@@ -156,6 +156,14 @@ export const glossary: Term[] = [
     "means": "A sealed lowering unit for one use. It is a last resort."
   },
   {
+    "word": "exercise",
+    "means": "Something to practise on a screen: a fault to find, a failure to judge, a move to do, two models to distinguish. It is marked by the rules, and the same number makes the same one.",
+    "also": [
+      "drill",
+      "scenario"
+    ]
+  },
+  {
     "word": "fall factor",
     "means": "The height of a fall divided by the length of rope that takes it."
   },
@@ -493,6 +501,13 @@ export const glossary: Term[] = [
     "means": "One thing on every way from a body to the anchors.",
     "also": [
       "cut vertex"
+    ]
+  },
+  {
+    "word": "skill",
+    "means": "Something that is forgotten between two trainings. It goes stale some months after it was last practised.",
+    "also": [
+      "competency"
     ]
   },
   {

@@ -22,7 +22,7 @@ const all = ref(false)
 const drop = computed(() => props.exercise.drop!)
 const ofSteps = computed(() => Boolean(props.exercise.question.list) || props.exercise.question.of === 'team')
 
-/** The steps as they are told; what the rules say of them is not shown before it is handed in. */
+/** The steps in words; what the rules say of them is not shown before it is handed in. */
 const walked = shallowRef<MovePlan | TeamPlan>()
 watch(
   () => props.exercise,
