@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
@@ -98,6 +99,14 @@ func readAnswer(e *drill.Exercise, data []byte) (a *drill.Answer, err error) {
 	a = new(drill.Answer)
 	if e.Kind != drill.Move {
 		return a, strict.Read(data, a)
+	}
+	if e.Question.Of == "rescue" {
+		var list struct {
+			Steps []rescue.RescueAction `json:"steps" maxItems:"200"`
+		}
+		err = strict.Read(data, &list)
+		a.Rescue = list.Steps
+		return a, err
 	}
 	if e.Question.Of == "team" {
 		a.Team, err = team.ReadSteps(data)

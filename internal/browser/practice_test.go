@@ -6,9 +6,11 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
 
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
 )
 
@@ -128,6 +130,50 @@ func TestPractice(t *testing.T) {
 	guest.says("main", "Not kept: nobody is signed in")
 	guest.do(chromedp.Navigate(guest.url + "/practice/do/faults?seed=99999999999&level=9"))
 	guest.says("main", "There is no such exercise")
+}
+
+// An exam ends at the first stop, of a team's move and of a pick-off too; what is refused is said,
+// and read.
+func TestPracticeExam(t *testing.T) {
+	p := serve(t).browse(t, "ivo", "/practice/do/move?seed=1&level=1&move=lower&exam=1")
+	p.hand("main")
+	p.press("[data-offer=hand-off]")
+	p.says("[data-mark]", "a rule was broken")
+	p.says("[data-mark]", "not finished")
+	p.gone("[data-offers]")
+	p.says("main", "Kept for you and the trainer: team lower")
+
+	p.do(chromedp.Navigate(p.url + "/practice/do/move?seed=1&level=1&move=pick-off&exam=1"))
+	p.says("[data-asks]", "beside the casualty")
+	p.hand("the casualty's things")
+	p.press("[data-offer=unpark-theirs]")
+	p.says("[data-mark]", "device.mode")
+	p.says("main", "Kept for you and the trainer: pick-off")
+
+	// A class that somebody else has changed meanwhile is not kept over it.
+	q := p.browse(t, "maren", "/practice/class/new")
+	q.typed("[data-name]", "Morning class")
+	q.press("[data-add]")
+	q.press("[data-save]")
+	q.says("h1", "Morning class")
+	q.press("[data-edit]")
+	list, err := q.store.Classes(t.Context(), q.team.ID)
+	if err != nil || len(list) != 1 {
+		t.Fatalf("%v, %v", list, err)
+	}
+	other := *list[0].Class
+	other.Name = "Theirs"
+	if _, err := q.store.SaveClass(t.Context(), q.team.ID, &record.Signer{Name: "Orla Venn"}, uuid.MustParse(list[0].ID), 1, &other); err != nil {
+		t.Fatal(err)
+	}
+	q.press("[data-add]")
+	q.press("[data-save]")
+	q.says("main", "changed by somebody else meanwhile")
+	q.again()
+	q.says("h1", "Theirs")
+	q.press("[data-remove]")
+	q.says("h1", "Practice")
+	q.gone("[data-class]")
 }
 
 // hand takes something in hand, of what could be done now.

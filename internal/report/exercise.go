@@ -1,6 +1,7 @@
 package report
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -187,7 +188,7 @@ func stepsOf(e *drill.Exercise) (rows [][]string, err error) {
 		return nil, err
 	}
 	if e.Question.Of != "" {
-		walked, _, _, err := team.On(s).Walk(team.Ask{Move: e.Question.Move}, e.Question.Steps)
+		walked, _, _, err := team.On(s).Walk(e.TeamAsk(), e.Question.Steps)
 		return teamRows(walked), err
 	}
 	walked, _, err := e.Question.List.Walk(s, s.Policy.Schools)
@@ -226,6 +227,17 @@ func teamRows(p *team.TeamPlan) (rows [][]string) {
 	return rows
 }
 
+func rescueRows(e *drill.Exercise) (rows [][]string, err error) {
+	st, err := (&drill.Stepped{Exercise: *e, Rescue: e.Answers.Rescue}).Answer(context.Background())
+	if err != nil {
+		return nil, err
+	}
+	for i := range st.Rescue.Steps {
+		rows = append(rows, []string{fmt.Sprint(i + 1), st.Rescue.Steps[i].Say})
+	}
+	return rows, nil
+}
+
 // answersOf is the engine's answer.
 func answersOf(e *drill.Exercise) (*ListPart, error) {
 	p := &ListPart{Heading: "Answers", Widths: []float64{30, 70}, Head: []string{"where", "what"}, Empty: "Nothing is wrong."}
@@ -241,8 +253,12 @@ func answersOf(e *drill.Exercise) (*ListPart, error) {
 		if err != nil {
 			return nil, err
 		}
+		if e.Question.Of == "rescue" {
+			p.Rows, err = rescueRows(e)
+			return p, err
+		}
 		if e.Question.Of != "" {
-			walked, _, _, err := team.On(s).Walk(team.Ask{Move: e.Question.Move}, e.Answers.Team)
+			walked, _, _, err := team.On(s).Walk(e.TeamAsk(), e.Answers.Team)
 			p.Rows = teamRows(walked)
 			return p, err
 		}

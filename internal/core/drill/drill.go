@@ -16,6 +16,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
@@ -73,7 +74,10 @@ type Question struct {
 	Options []Option           `json:"options,omitempty" maxItems:"6"`
 
 	Move    string          `json:"move,omitempty" maxLength:"40"`
-	Of      string          `json:"of,omitempty" enum:"person,team" doc:"whose move; left out: a person's"`
+	Of      string          `json:"of,omitempty" enum:"person,team,rescue" doc:"whose move; left out: a person's; rescue: of who fetches the person"`
+	Rescuer string          `json:"rescuer,omitempty" maxLength:"64" doc:"of a pick-off: who comes"`
+	Way     string          `json:"way,omitempty" maxLength:"40" doc:"of a pick-off: by which way"`
+	Set     int             `json:"set,omitempty" minimum:"0" maximum:"20" doc:"of a pick-off: the set that the rescuer comes on"`
 	AtM     quantity.Metres `json:"at_m,omitempty" minimum:"0" maximum:"2000" doc:"where it begins"`
 	ToM     quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"where it ends, or beyond"`
 	Schools school.Schools  `json:"schools,omitzero"`
@@ -109,6 +113,8 @@ type Answers struct {
 	Option string            `json:"option,omitempty" pattern:"^[a-f]?$"`
 	Steps  *moves.StepList   `json:"steps,omitempty"`
 	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
+
+	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200"`
 }
 
 // Asked asks for an exercise.
@@ -243,7 +249,9 @@ func (e *Exercise) Validate() error {
 		return refused("/question", "what would happen needs a stance, what fails, and options")
 	case e.Kind == Move && q.Move == "":
 		return refused("/question/move", "missing")
-	case e.Kind == Move && q.Of != ofTeam && q.Stance == nil:
+	case e.Kind == Move && q.Of == ofRescue && (q.Person == "" || q.Rescuer == ""):
+		return refused("/question/rescuer", "missing: who fetches whom")
+	case e.Kind == Move && q.Of != ofTeam && q.Of != ofRescue && q.Stance == nil:
 		return refused("/question/stance", "missing: where the move begins")
 	case e.Kind == Apart && (len(e.Models) == 0 || q.Fact == "" || len(q.Options) == 0):
 		return refused("/question", "telling apart needs models, a fact, and options")

@@ -14,6 +14,7 @@ import (
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
@@ -64,7 +65,7 @@ func mark(t *testing.T, e *drill.Exercise, a *drill.Answer) *drill.Mark {
 
 // own is the engine's answer as a learner would give it.
 func own(e *drill.Exercise) *drill.Answer {
-	a := &drill.Answer{Option: e.Answers.Option, Steps: e.Answers.Steps, Team: e.Answers.Team}
+	a := &drill.Answer{Option: e.Answers.Option, Steps: e.Answers.Steps, Team: e.Answers.Team, Rescue: e.Answers.Rescue}
 	for _, f := range e.Answers.Faults {
 		a.Faults = append(a.Faults, drill.Named{Rule: f.Rule, Subject: drill.Pointed{Kind: f.Subject.Kind, ID: f.Subject.ID}})
 	}
@@ -247,11 +248,52 @@ func happens(t *testing.T, e *drill.Exercise) {
 func TestMoves(t *testing.T) {
 	for seed := range *exercises {
 		e := made(t, drill.Move, seed)
-		if e.Question.Of == "team" {
+		switch e.Question.Of {
+		case "team":
 			teamMove(t, e)
-		} else {
+		case "rescue":
+			rescueMove(t, e)
+		default:
 			personMove(t, e, seed)
 		}
+	}
+	fetch := drill.Asked{Kind: drill.Move, Move: "pick-off", Drop: demo.Drops()["face-7"], Person: "rhea", Answers: true}
+	e, err := fetch.Make(t.Context())
+	if err != nil || e.Question.Rescuer != "dov" {
+		t.Fatalf("a pick-off on a drop of the team: %v", err)
+	}
+	rescueMove(t, e)
+}
+
+func rescueMove(t *testing.T, e *drill.Exercise) {
+	t.Helper()
+	standing := func(steps []rescue.RescueAction) *drill.Standing {
+		st, err := (&drill.Stepped{Exercise: *e, Rescue: steps}).Answer(t.Context())
+		if err != nil {
+			t.Fatalf("move %d: %v", e.Seed, err)
+		}
+		return st
+	}
+	steps := e.Answers.Rescue
+	for n, a := range steps {
+		st := standing(steps[:n])
+		if st.Reached || stops(st.Found) || !slices.ContainsFunc(st.RescueOffers, func(o rescue.RescueOffer) bool { return o.Has(a) }) {
+			t.Errorf("move %d, pick-off, step %d: %+v is not offered; reached %v, found %v", e.Seed, n+1, a, st.Reached, st.Found)
+		}
+		for i := range st.RescueOffers {
+			on := append(slices.Clone(steps[:n]), st.RescueOffers[i].Action)
+			if after := standing(on); len(after.Rescue.Steps) != n+1 || st.RescueOffers[i].Say == "" || st.RescueOffers[i].With == "" {
+				t.Errorf("move %d, step %d: %+v is offered and cannot be done: %v", e.Seed, n+1, st.RescueOffers[i].Action, after.Found)
+			}
+		}
+		less := slices.Delete(slices.Clone(steps), n, n+1)
+		st = standing(less)
+		if m := mark(t, e, &drill.Answer{Rescue: less}); (m.Score == 1) != (st.Reached && !stops(st.Found)) {
+			t.Errorf("move %d without step %d gets %v; %v", e.Seed, n+1, m.Score, st.Found)
+		}
+	}
+	if !standing(steps).Reached {
+		t.Errorf("move %d: the plan does not get there", e.Seed)
 	}
 }
 

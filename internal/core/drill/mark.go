@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
@@ -22,6 +23,8 @@ type Answer struct {
 	Option string            `json:"option,omitempty" pattern:"^[a-f]?$"`
 	Steps  *moves.StepList   `json:"steps,omitempty" doc:"of a person's move"`
 	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500" doc:"of a team's move"`
+
+	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200" doc:"of a pick-off"`
 }
 
 // Named is a fault that a learner names: what it is, and what it is at.
@@ -82,6 +85,9 @@ func (a *Marked) Mark(ctx context.Context) (*Mark, error) {
 			right, m.Lost, err = e.rightFails(s)
 			return right, err
 		})
+	}
+	if m.Best = e.Question.Best; e.Question.Of == ofRescue {
+		return m, m.rescue(ctx, e, s, a.Answer.Rescue)
 	}
 	return m, m.move(e, s, &a.Answer)
 }
@@ -150,7 +156,7 @@ func (e *Exercise) faultsOf(ctx context.Context, s *site.Site) (all []Fault, rea
 		if r == nil {
 			return nil, nil, refused("/exercise/drop/team", "missing")
 		}
-		_, found, _, err = r.Walk(team.Ask{Move: q.Move}, q.Steps)
+		_, found, _, err = r.Walk(e.TeamAsk(), q.Steps)
 		all = firstFault(found)
 	case q.List != nil:
 		_, found, err = q.List.Walk(s, s.Policy.Schools)
@@ -254,14 +260,13 @@ func touching(d *drop.Document, s *finding.Subject) (list []string) {
 
 // move marks a list of steps: what was broken alone counts.
 func (m *Mark) move(e *Exercise, s *site.Site, a *Answer) error {
-	m.Best = e.Question.Best
 	steps, reached := 0, false
 	if e.Question.Of == ofTeam {
 		r := team.On(s)
 		if r == nil {
 			return refused("/exercise/drop/team", "missing")
 		}
-		walked, found, unfinished, err := r.Walk(e.teamAsk(), a.Team)
+		walked, found, unfinished, err := r.Walk(e.TeamAsk(), a.Team)
 		if err != nil {
 			return err
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
@@ -13,11 +14,13 @@ import (
 func (m *maker) move(ctx context.Context) error {
 	s := shape(m.rnd.IntN(int(shapes)))
 	switch {
+	case m.Move == pickOff, m.Move == "" && m.Drop == nil && m.e.Level > 1 && m.rnd.IntN(6) == 0:
+		return m.rescuing(ctx)
 	case m.Move == "":
 	case team.Find(m.Move) != nil:
 		s = lowering
 	case moves.Find(m.Move) == nil:
-		return m.stop(refused("/move", "no move %q; known are %s, %s", m.Move, moves.Names(), team.Names()))
+		return m.stop(refused("/move", "no move %q; known are %s, %s, %s", m.Move, moves.Names(), team.Names(), pickOff))
 	default:
 		s = shape(m.rnd.IntN(int(lowering)))
 	}
@@ -26,7 +29,8 @@ func (m *maker) move(ctx context.Context) error {
 		return err
 	}
 	if p.team != nil {
-		m.e.Question = Question{Of: ofTeam, Move: p.team.Move, AtM: p.team.Start.At.M(), ToM: p.team.ToM, Best: &Best{Holds: len(p.team.Steps), Seconds: p.team.Seconds}}
+		m.e.Question = p.teamQuestion()
+		m.e.Question.Best = &Best{Holds: len(p.team.Steps), Seconds: p.team.Seconds}
 		m.e.Answers = &Answers{Team: actions(p.team)}
 		return nil
 	}
@@ -45,6 +49,8 @@ type Stepped struct {
 	Exercise Exercise          `json:"exercise"`
 	Steps    []stance.Action   `json:"steps,omitempty" maxItems:"500"`
 	Team     []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
+
+	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200"`
 }
 
 // Standing is where somebody who does a move stands.
@@ -57,10 +63,13 @@ type Standing struct {
 	Reached    bool             `json:"reached,omitempty"`
 	Offers     []moves.Offer    `json:"offers,omitempty" doc:"of a person: everything that could be done"`
 	TeamOffers []team.TeamOffer `json:"team_offers,omitempty" doc:"of a team: everything that could be done"`
+	// Rescue are the steps of a pick-off that were done.
+	Rescue       *rescue.RescuePlan   `json:"rescue,omitempty"`
+	RescueOffers []rescue.RescueOffer `json:"rescue_offers,omitempty" doc:"of a rescuer: everything that could be done"`
 }
 
 // Answer walks the steps by the rules. A *strict.Error names what cannot be asked.
-func (a *Stepped) Answer(context.Context) (*Standing, error) {
+func (a *Stepped) Answer(ctx context.Context) (*Standing, error) {
 	e := &a.Exercise
 	if err := e.Validate(); err != nil {
 		return nil, under("/exercise", err)
@@ -71,6 +80,9 @@ func (a *Stepped) Answer(context.Context) (*Standing, error) {
 	s, err := site.Open(e.Drop)
 	if err != nil {
 		return nil, err
+	}
+	if e.Question.Of == ofRescue {
+		return e.rescueStanding(ctx, s, a.Rescue)
 	}
 	if e.Question.Of == ofTeam {
 		return e.teamStanding(s, a.Team)
@@ -114,11 +126,14 @@ func stepsOnly(found []stance.Breach) []stance.Breach {
 // goalRule is that of a list that does not lead to where its move ends.
 const goalRule = "moves.goal"
 
-// teamAsk is the move to do, of a team.
-func (e *Exercise) teamAsk() team.Ask {
+// TeamAsk is the move of a team that an exercise is about.
+func (e *Exercise) TeamAsk() team.Ask {
 	ask := team.Ask{Move: e.Question.Move}
 	if e.Question.AtM > 0 {
 		ask.FromM = new(e.Question.AtM)
+	}
+	if e.Question.ToM > 0 {
+		ask.ToM = new(e.Question.ToM)
 	}
 	return ask
 }
@@ -130,10 +145,10 @@ func (e *Exercise) teamStanding(s *site.Site, steps []team.TeamAction) (*Standin
 	}
 	out := &Standing{}
 	var err error
-	if out.Team, out.Found, _, err = r.Walk(e.teamAsk(), steps); err != nil {
+	if out.Team, out.Found, _, err = r.Walk(e.TeamAsk(), steps); err != nil {
 		return nil, err
 	}
-	end, reached, err := r.After(e.teamAsk(), steps)
+	end, reached, err := r.After(e.TeamAsk(), steps)
 	if err != nil {
 		return nil, err
 	}

@@ -24,6 +24,8 @@ const (
 	twoSets
 	lowering
 	shapes
+	// fetched is of pick-offs alone.
+	fetched
 )
 
 // Learner is who hangs on a made-up rig.
@@ -83,6 +85,9 @@ func (m *maker) madeUp(s shape) (*drop.Document, error) {
 		t.team()
 	} else {
 		t.person(s)
+	}
+	if s == fetched && t.err == nil {
+		t.fetch()
 	}
 	return t.d, t.err
 }

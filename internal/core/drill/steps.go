@@ -83,10 +83,11 @@ func (m *maker) planPerson(ctx context.Context, p *plan) error {
 		names = []string{m.Move}
 	}
 	var last error
+	least := m.leastSteps()
 	for _, name := range names {
 		at := m.from(view, name)
 		found, err := moves.For(ctx, sc, at, moves.Ask{Move: name, From: &at, MaxStates: maxStates})
-		if err == nil && len(found.Steps) > 1 {
+		if err == nil && len(found.Steps) >= least {
 			p.person = found
 			return nil
 		}
@@ -105,6 +106,14 @@ func (m *maker) planPerson(ctx context.Context, p *plan) error {
 		return m.stop(last)
 	}
 	return last
+}
+
+// leastSteps is how many steps a plan has at least to be an exercise: of a move that is named, one.
+func (m *maker) leastSteps() int {
+	if m.Move != "" {
+		return 1
+	}
+	return 2
 }
 
 // from is where a move begins that an exercise asks for: on a strand with something in the way,
@@ -167,10 +176,12 @@ func (m *maker) planTeam(ctx context.Context, p *plan) error {
 		names = []string{m.Move}
 	}
 	var last error
+	least := m.leastSteps()
 	for _, name := range names {
-		ask := team.Ask{Move: name, MaxStates: maxStates}
+		ask := toHeight(r, name)
+		ask.MaxStates = maxStates
 		found, err := r.For(ctx, ask)
-		if err == nil && len(found.Steps) > 1 {
+		if err == nil && len(found.Steps) >= least {
 			p.team, p.rig, p.ask = found, r, ask
 			return nil
 		}
@@ -183,6 +194,23 @@ func (m *maker) planTeam(ctx context.Context, p *plan) error {
 		return m.stop(last)
 	}
 	return last
+}
+
+// nearLanding is where a lower of an exercise ends.
+const nearLanding quantity.Metres = 1
+
+// toHeight asks for a move of a team, from and to a height where it wants them: down to near the
+// landing, or from half way up to the edge.
+func toHeight(r *team.Rig, name string) team.Ask {
+	ask := team.Ask{Move: name}
+	switch edge := r.EdgeM; name {
+	case "lower":
+		ask.ToM = new(nearLanding)
+	case "raise", "wind-up":
+		half := quantity.Metres(float64(int(edge / 2)))
+		ask.FromM, ask.ToM = new(half), new(half+min(3, edge-half))
+	}
+	return ask
 }
 
 // stepFault plants a fault into the steps of a plan: something left out, done at another time,
@@ -213,7 +241,7 @@ func (m *maker) stepFault(ctx context.Context) error {
 
 func (m *maker) teamStepFault(p *plan) error {
 	steps := actions(p.team)
-	q := Question{Of: ofTeam, Move: p.team.Move}
+	q := p.teamQuestion()
 	if q.Steps = steps; m.rnd.IntN(6) == 0 {
 		m.e.Question, m.e.Answers = q, &Answers{Faults: []Fault{}}
 		return nil
@@ -226,6 +254,15 @@ func (m *maker) teamStepFault(p *plan) error {
 		}
 	}
 	return refused("/move", "no step of it can go wrong in a way that can be walked on from")
+}
+
+// teamQuestion asks for the move of a team's plan.
+func (p *plan) teamQuestion() Question {
+	q := Question{Of: ofTeam, Move: p.team.Move, AtM: p.team.Start.At.M()}
+	if p.ask.ToM != nil {
+		q.ToM = *p.ask.ToM
+	}
+	return q
 }
 
 func actions(p *team.TeamPlan) (list []team.TeamAction) {

@@ -3797,6 +3797,8 @@ export interface components {
         DrillAnswer: {
             faults?: components["schemas"]["DrillNamed"][];
             option?: string;
+            /** @description of a pick-off */
+            rescue_steps?: components["schemas"]["RescueAction"][];
             /** @description of a person's move */
             steps?: components["schemas"]["StepList"];
             /** @description of a team's move */
@@ -3805,6 +3807,7 @@ export interface components {
         DrillAnswers: {
             faults?: components["schemas"]["DrillFault"][];
             option?: string;
+            rescue_steps?: components["schemas"]["RescueAction"][];
             steps?: components["schemas"]["StepList"];
             team_steps?: components["schemas"]["TeamAction"][];
         };
@@ -3988,13 +3991,20 @@ export interface components {
             models?: string[];
             move?: string;
             /**
-             * @description whose move; left out: a person's
+             * @description whose move; left out: a person's; rescue: of who fetches the person
              * @enum {string}
              */
-            of?: "person" | "team";
+            of?: "person" | "team" | "rescue";
             options?: components["schemas"]["DrillOption"][];
             person?: string;
+            /** @description of a pick-off: who comes */
+            rescuer?: string;
             schools?: components["schemas"]["Schools"];
+            /**
+             * Format: int64
+             * @description of a pick-off: the set that the rescuer comes on
+             */
+            set?: number;
             /** @description of fails, and where a move of a person begins */
             stance?: components["schemas"]["ShownStance"];
             /** @description of faults: the steps of a team with the fault in them */
@@ -4004,6 +4014,8 @@ export interface components {
              * @description where it ends, or beyond
              */
             to_m?: number;
+            /** @description of a pick-off: by which way */
+            way?: string;
         };
         DrillStanding: {
             /** @description each step that breaks a rule or cannot be done */
@@ -4011,6 +4023,9 @@ export interface components {
             /** @description of a person: everything that could be done */
             offers?: components["schemas"]["Offer"][];
             reached?: boolean;
+            rescue?: components["schemas"]["RescuePlan"];
+            /** @description of a rescuer: everything that could be done */
+            rescue_offers?: components["schemas"]["RescueOffer"][];
             team?: components["schemas"]["TeamPlan"];
             /** @description of a team: everything that could be done */
             team_offers?: components["schemas"]["TeamOffer"][];
@@ -4018,6 +4033,7 @@ export interface components {
         };
         DrillStepped: {
             exercise: components["schemas"]["DrillExercise"];
+            rescue_steps?: components["schemas"]["RescueAction"][];
             steps?: components["schemas"]["Action"][];
             team_steps?: components["schemas"]["TeamAction"][];
         };
@@ -7383,6 +7399,15 @@ export interface components {
             slow_m?: number;
             why: string;
             words: string;
+        };
+        RescueOffer: {
+            action: components["schemas"]["RescueAction"];
+            /** Format: double */
+            high_m?: number;
+            /** Format: double */
+            low_m?: number;
+            say: string;
+            with: string;
         };
         RescuePlan: {
             /** Format: int64 */

@@ -44,6 +44,7 @@ watch(
         option: right?.option,
         steps: right?.steps,
         team_steps: right?.team_steps,
+        rescue_steps: right?.rescue_steps,
         faults: right?.faults?.map((f) => ({ rule: f.rule, subject: { kind: f.subject.kind, id: f.subject.id } })),
       })
       if (mine !== asked) return

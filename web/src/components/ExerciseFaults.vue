@@ -32,7 +32,13 @@ watch(
     const q = e.question
     if (q.of === 'team')
       walked.value = (
-        await askOf<TeamAnswer>('plan-team', { drop: e.drop, move: q.move, steps: q.team_steps }).catch(() => undefined)
+        await askOf<TeamAnswer>('plan-team', {
+          drop: e.drop,
+          move: q.move,
+          from_m: q.at_m,
+          ...(q.to_m ? { to_m: q.to_m } : {}),
+          steps: q.team_steps,
+        }).catch(() => undefined)
       )?.plan
     else if (q.list)
       walked.value = (await askOf<ReplayAnswer>('replay-moves', { drop: e.drop, list: q.list }).catch(() => undefined))

@@ -13,6 +13,8 @@ import type {
   MovePlan,
   Offer,
   ReplayAnswer,
+  RescueAction,
+  RescueOffer,
   TeamAction,
   TeamOffer,
 } from '@/api/client'
@@ -29,10 +31,11 @@ import TeamScore from './TeamScore.vue'
 const props = defineProps<{ exercise: Exercise; mark?: ExerciseMark; busy?: boolean; exam?: boolean }>()
 const emit = defineEmits<{ answer: [answer: ExerciseAnswer] }>()
 
-type Any = Offer | TeamOffer
+type Any = Offer | TeamOffer | RescueOffer
 const q = computed(() => props.exercise.question)
 const team = computed(() => q.value.of === 'team')
-const done = ref<(Action | TeamAction)[]>([])
+const fetch = computed(() => q.value.of === 'rescue')
+const done = ref<(Action | TeamAction | RescueAction)[]>([])
 const standing = shallowRef<ExerciseStanding>()
 const failed = ref('')
 /** What could be done is of before the last step, as long as that is looked at. */
@@ -50,7 +53,8 @@ async function look() {
   const n = ++asked
   failed.value = ''
   looking.value = true
-  const body = { exercise: props.exercise, [team.value ? 'team_steps' : 'steps']: done.value }
+  const steps = team.value ? 'team_steps' : fetch.value ? 'rescue_steps' : 'steps'
+  const body = { exercise: props.exercise, [steps]: done.value }
   const answer = await stepExercise(body).catch((e: unknown) => {
     failed.value = e instanceof Error ? e.message : 'it was refused'
     return undefined
@@ -60,8 +64,19 @@ async function look() {
   standing.value = answer
   heights.value = {}
   if (team.value) return
-  const state = answer.walked?.steps.at(-1)?.after ?? q.value.stance
-  const picture = await askOf<Drawing>('stance-picture', { drop: props.exercise.drop, state }).catch(() => undefined)
+  const picture = await (
+    fetch.value
+      ? askOf<Drawing>('pair-picture', {
+          drop: props.exercise.drop,
+          rescuer: q.value.rescuer,
+          casualty: q.value.person,
+          state: answer.rescue?.steps.at(-1)?.after ?? answer.rescue?.start,
+        })
+      : askOf<Drawing>('stance-picture', {
+          drop: props.exercise.drop,
+          state: answer.walked?.steps.at(-1)?.after ?? q.value.stance,
+        })
+  ).catch(() => undefined)
   if (n === asked) close.value = picture
 }
 watch(
@@ -75,7 +90,9 @@ watch(
   { immediate: true },
 )
 
-const offers = computed<Any[]>(() => standing.value?.offers ?? standing.value?.team_offers ?? [])
+const offers = computed<Any[]>(
+  () => standing.value?.offers ?? standing.value?.team_offers ?? standing.value?.rescue_offers ?? [],
+)
 /** What can be taken in hand, in the order in which it was offered. */
 const groups = computed(() => [...new Set(offers.value.map((o) => o.with))])
 const inGroup = computed(() => offers.value.filter((o) => o.with === open.value))
@@ -85,16 +102,20 @@ const stopped = computed<Breach | undefined>(() =>
 const looks = computed(() =>
   (standing.value?.found ?? []).filter((b) => b.step === done.value.length && b !== stopped.value),
 )
-const last = computed(() => standing.value?.walked?.steps.at(-1) ?? standing.value?.team?.steps.at(-1))
+const told = computed(
+  () => standing.value?.walked?.steps ?? standing.value?.team?.steps ?? standing.value?.rescue?.steps ?? [],
+)
+const last = computed(() => told.value.at(-1))
 const over = computed(() => Boolean(props.mark) || (props.exam && Boolean(stopped.value)))
 const key = (o: Any) => JSON.stringify(o.action)
 const heightOf = (o: Any) => heights.value[key(o)] ?? o.action.at_m ?? o.low_m ?? 0
 
 async function take(o: Any, loose = false) {
-  const a = { ...o.action } as Action & TeamAction
+  const a = { ...o.action } as Action & TeamAction & RescueAction
   if (o.low_m !== undefined) a.at_m = Number(heightOf(o).toFixed(2))
   // Putting on and clipping are done in parts: what is forgotten then is forgotten.
-  if (loose) a.unlocked = a.unproved = true
+  if (loose) a.unlocked = true
+  if (loose && !fetch.value) a.unproved = true
   if (silent.value && 'call' in o && o.call) a.silent = true
   done.value = [...done.value, a]
   open.value = ''
@@ -110,6 +131,7 @@ async function back() {
 
 function handIn() {
   if (team.value) emit('answer', { team_steps: done.value as TeamAction[] })
+  else if (fetch.value) emit('answer', { rescue_steps: done.value as RescueAction[] })
   else
     emit('answer', {
       steps: {
@@ -138,13 +160,14 @@ async function beside() {
   if (list)
     own.value = (await askOf<ReplayAnswer>('replay-moves', { drop: e.drop, list }).catch(() => undefined))?.walked
 }
-const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exercise.level > 1
+const parts = (o: Any) => ['put-on', 'clip', 'long-lanyard', 'chain'].includes(o.action.do) && props.exercise.level > 1
 </script>
 
 <template>
   <div>
     <p class="text-lg font-semibold" data-asks>
-      {{ moveWords(q.move ?? '') }}<template v-if="!team">, from {{ show(q.at_m ?? 0, 'm') }}</template
+      {{ moveWords(q.move ?? '') }}<template v-if="fetch">: you hang parked beside the casualty</template
+      ><template v-else-if="!team">, from {{ show(q.at_m ?? 0, 'm') }}</template
       >. {{ exam ? 'Exam: the first stop ends it.' : 'Learning: what is broken is shown, and you go back.' }}
     </p>
     <p v-if="failed" class="text-stop" role="alert">■ {{ failed }}</p>
@@ -188,7 +211,7 @@ const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exer
         {{ Math.round(mark.seconds ?? 0) }} s. The engine's own: {{ mark.best?.holds }},
         {{ Math.round(mark.best?.seconds ?? 0) }} s. Only what is broken counts.
       </p>
-      <button v-if="!team && !own" type="button" class="quiet" data-beside @click="beside">
+      <button v-if="!team && !fetch && !own" type="button" class="quiet" data-beside @click="beside">
         the engine's own beside it
       </button>
     </section>
@@ -262,7 +285,7 @@ const parts = (o: Any) => ['put-on', 'clip'].includes(o.action.do) && props.exer
           </template>
         </template>
         <ol v-if="done.length" class="text-soft mt-2 list-decimal pl-6 text-sm" aria-label="Done">
-          <li v-for="(s, i) in standing?.walked?.steps ?? standing?.team?.steps ?? []" :key="i">{{ s.say }}</li>
+          <li v-for="(s, i) in told" :key="i">{{ s.say }}</li>
         </ol>
       </div>
       <PictureView v-if="close" :drawing="close" class="border-line w-72 max-w-full self-start rounded-md border" />
