@@ -63,6 +63,22 @@ func TestCatalogue(t *testing.T) {
 	}
 }
 
+// Each rule of steps that stops has words by which one points at it, and none has another's.
+func TestStepWords(t *testing.T) {
+	for _, ofTeam := range []bool{false, true} {
+		seen := map[string]bool{}
+		for _, w := range StepWhats(ofTeam) {
+			if w.What == "" || seen[w.What] {
+				t.Errorf("%s has no words of its own: %q", w.Rule, w.What)
+			}
+			seen[w.What] = true
+		}
+		if len(seen) < 10 {
+			t.Errorf("%d faults of steps", len(seen))
+		}
+	}
+}
+
 // A stop that may follow from another is a fault of its own where that one is of somebody else.
 func TestPresent(t *testing.T) {
 	a := finding.Subject{Kind: finding.Hold, ID: "a", Person: "a", Strand: "s"}

@@ -207,7 +207,7 @@ func StepWhats(ofTeam bool) (list []What) {
 	}
 	for _, r := range rules {
 		if r.Gives == finding.Stop && r.ID != goalRule {
-			list = append(list, What{What: r.Fires, Rule: r.ID})
+			list = append(list, What{What: stepWords(r.ID, ofTeam), Rule: r.ID})
 		}
 	}
 	return list

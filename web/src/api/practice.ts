@@ -229,87 +229,87 @@ export const rigFaults: What[] = [
 /** The faults of a person's steps. */
 export const stepFaults: What[] = [
   {
-    "what": "off the ground one anchor, strand, device, connector or lanyard lies on every way from the body to the anchors; a hand ascender is never one of the two",
+    "what": "somebody is held by one thing only",
     "rule": "points.two"
   },
   {
-    "what": "what bears the weight is taken off, unclipped or moved",
+    "what": "what bears is taken off or moved",
     "rule": "moves.bearing"
   },
   {
-    "what": "a connector is not locked before it bears, or is left unlocked when something else is done",
+    "what": "a connector is not locked",
     "rule": "connector.gate"
   },
   {
-    "what": "a device is not proved before it bears, or is left unproved when something else is done",
+    "what": "a device is not proved",
     "rule": "service.function-check"
   },
   {
-    "what": "a hand leaves the control strand of a descender that bears and is not parked (by school: and does not stop by itself). A descender is sat onto unparked, or lowered from or descended on parked. A parked backup device is moved, or not unparked before the body moves. Work begins before the descender is parked and, by school, tied off",
+    "what": "it is not parked, or still parked",
     "rule": "device.mode"
   },
   {
-    "what": "a backup device is below its attachment, or below the descender or chest ascender that bears; hard under its knot, by no more than a knot's length: look",
+    "what": "the backup is low",
     "rule": "device.height"
   },
   {
-    "what": "an ascender is on the control strand of a descender",
+    "what": "an ascender is on the control strand",
     "rule": "device.foul"
   },
   {
-    "what": "by the school that tows: a cam backup whose model does not allow it is towed",
+    "what": "a backup is towed that may not be",
     "rule": "device.tow"
   },
   {
-    "what": "the links of a backup device come tight",
+    "what": "the links of the backup come tight",
     "rule": "moves.backup-slack"
   },
   {
-    "what": "the body goes along the rope without a backup device on",
+    "what": "one moves along the rope without a backup",
     "rule": "moves.backup-off"
   },
   {
-    "what": "a backup device is not of the required kind",
+    "what": "it is the wrong kind of backup",
     "rule": "moves.backup-kind"
   },
   {
-    "what": "a hand ascender is out of reach after sitting down, or its lanyard comes tight",
+    "what": "the hand ascender is out of reach",
     "rule": "moves.reach"
   },
   {
-    "what": "the body drops further than the limit when weight moves, beyond the lengths of knot and devices",
+    "what": "the weight drops too far",
     "rule": "moves.settle"
   },
   {
-    "what": "the weight moves to a hold more than an arm's reach aside, and one is not lowered across",
+    "what": "the weight moves too far aside",
     "rule": "moves.swing"
   },
   {
-    "what": "one changes sides (set to set, or past a re-belay) and is not held twice on each; by school only where the other side is out of the arm's reach",
+    "what": "fewer than two holds are on a side",
     "rule": "moves.four"
   },
   {
-    "what": "moving or working on a single point of attachment",
+    "what": "one moves or works on a single hold",
     "rule": "moves.breach"
   },
   {
-    "what": "the connector of a deviation is passed and no lanyard is in its sling",
+    "what": "a deviation is passed with no lanyard in it",
     "rule": "moves.deviation"
   },
   {
-    "what": "at the top the descender goes on before a backup device",
+    "what": "the descender is on before the backup",
     "rule": "moves.edge"
   },
   {
-    "what": "by school: a knot is passed before the one that comes first",
+    "what": "the wrong knot is passed first",
     "rule": "moves.knot-order"
   },
   {
-    "what": "by school: the chest ascender comes off below a knot and no descender is on",
+    "what": "the chest ascender comes off too soon",
     "rule": "moves.knot-up"
   },
   {
-    "what": "a device is put on, or weight comes, below damage that no knot covers; by the school that goes past a hurt sheath: look",
+    "what": "it is below damage that no knot covers",
     "rule": "rope.damage"
   }
 ]
@@ -317,43 +317,43 @@ export const stepFaults: What[] = [
 /** The faults of a team's steps. */
 export const teamStepFaults: What[] = [
   {
-    "what": "the load hangs and one strand, brake, anchor, grab or operator lets it go",
+    "what": "the load is held by one thing only",
     "rule": "points.two"
   },
   {
-    "what": "what bears is taken off or opened: a grab, a haul that is pulled, a toothed capture without a device behind it that can lower, a winding descender's lock without a hand on the wheel",
+    "what": "what bears is taken off or opened",
     "rule": "moves.bearing"
   },
   {
-    "what": "the load is moved, or what bears it, without a call and its answer",
+    "what": "it is done without its call",
     "rule": "moves.call"
   },
   {
-    "what": "grab and hitch are left loose",
+    "what": "grab and hitch are loose",
     "rule": "moves.settle"
   },
   {
-    "what": "a brake bears before a tug has proved it",
+    "what": "a brake is not proved",
     "rule": "service.function-check"
   },
   {
-    "what": "two persons hang on a brake that is rated for one without the added bend, and it is not parked; the bend is changed unparked",
+    "what": "the friction for two is missing, or changed too late",
     "rule": "device.two"
   },
   {
-    "what": "a brake is not parked and no hand is on its brake strand",
+    "what": "no hand is on a brake that is not parked",
     "rule": "team.hand"
   },
   {
-    "what": "the brake strand comes off at less than a right angle",
+    "what": "the brake strand is led forward",
     "rule": "team.angle"
   },
   {
-    "what": "the park brake is on while rope is loaded or hauled; by school a haul is built and the main is not parked",
+    "what": "the park brake is on, or off, at the wrong time",
     "rule": "team.park"
   },
   {
-    "what": "a grab is on the wrong side of the knot",
+    "what": "the grab is on the wrong side",
     "rule": "team.grab"
   },
   {
@@ -361,15 +361,15 @@ export const teamStepFaults: What[] = [
     "rule": "team.both"
   },
   {
-    "what": "an operator has left a brake that is not parked and knotted",
+    "what": "an operator left a brake that is not parked and knotted",
     "rule": "team.away"
   },
   {
-    "what": "operators share a load and do not see each other",
+    "what": "the operators do not see each other",
     "rule": "team.sight"
   },
   {
-    "what": "the wheel of a winding descender is turned while its lock does not catch, or its lock freed with the handle out",
+    "what": "the wheel is turned while its lock does not catch",
     "rule": "team.wheel"
   }
 ]

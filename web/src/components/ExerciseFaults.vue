@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Find the fault: one points at a thing and says what is wrong with it; handed in, each fault is
 // shown with what the rules say of it.
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import type { Exercise, ExerciseAnswer, ExerciseMark, MovePlan, ReplayAnswer, TeamAnswer, TeamPlan } from '@/api/client'
 import { rigFaults, stepFaults, teamStepFaults, type What } from '@/api/practice'
 import { askOf, faultsAt, labelled, scoreWords, tagged, type Thing } from '@/lib/practice'
@@ -59,10 +59,21 @@ const offered = computed<What[]>(() => {
   return all.value || !pointed.value ? rigFaults : faultsAt(pointed.value)
 })
 
-function point(t: Thing) {
+const panel = ref<HTMLElement>()
+/** Where one pointed from: the focus goes back there. */
+let from: Element | null = null
+async function point(t: Thing) {
   all.value = false
   pointed.value = pointed.value?.id === t.id ? undefined : t
+  from = document.activeElement
+  await nextTick()
+  panel.value?.focus({ preventScroll: true })
 }
+watch(pointed, async (now) => {
+  if (now) return
+  await nextTick()
+  if (from instanceof HTMLElement) from.focus({ preventScroll: true })
+})
 
 function name(w: What) {
   if (!pointed.value) return
@@ -78,8 +89,8 @@ const handIn = () =>
 </script>
 
 <template>
-  <div>
-    <div v-if="!mark" class="border-line bg-raised sticky top-0 z-10 rounded-md border p-3 max-sm:static" data-named>
+  <div :class="pointed ? 'pb-[60vh]' : ''">
+    <div v-if="!mark" class="border-line bg-raised sticky top-14 z-10 rounded-md border p-3 max-sm:static" data-named>
       <h2>{{ named.length ? `${count(named.length, 'fault')} named` : 'Point at what is wrong' }}</h2>
       <ul>
         <li v-for="(n, i) in named" :key="i" class="flex min-h-11 flex-wrap items-center gap-2">
@@ -93,19 +104,36 @@ const handIn = () =>
         {{ named.length ? 'Hand in' : 'Nothing is wrong: hand in' }}
       </button>
     </div>
-    <section v-if="pointed && !mark" class="border-accent bg-raised mt-3 rounded-md border-2 p-3" data-what>
-      <h2>What is wrong with {{ pointed.label }}?</h2>
-      <ul class="mt-1 grid gap-2 @2xl:grid-cols-2">
-        <li v-for="w in offered" :key="w.what">
-          <button type="button" class="plain min-h-12! w-full justify-start! text-left" @click="name(w)">
-            {{ w.what }}
-          </button>
-        </li>
-      </ul>
-      <button v-if="!ofSteps && !all" type="button" class="quiet mt-1 text-sm" @click="all = true">
-        something else
-      </button>
-      <button type="button" class="quiet mt-1 text-sm" @click="pointed = undefined">nothing</button>
+    <section
+      v-if="pointed && !mark"
+      ref="panel"
+      class="border-accent bg-raised fixed inset-x-0 bottom-0 z-30 max-h-[60vh] overflow-y-auto border-t-4 p-4 shadow-lg"
+      tabindex="-1"
+      role="dialog"
+      :aria-label="`What is wrong with ${pointed.label}?`"
+      data-what
+      @keydown.esc="pointed = undefined"
+    >
+      <div class="mx-auto max-w-5xl">
+        <h2>What is wrong with {{ pointed.label }}?</h2>
+        <ul class="mt-1 grid grid-cols-1 gap-2 sm:grid-cols-2">
+          <li v-for="w in offered" :key="w.what" class="min-w-0">
+            <button
+              type="button"
+              class="plain min-h-12! w-full justify-start! py-2! text-left whitespace-normal!"
+              @click="name(w)"
+            >
+              {{ w.what }}
+            </button>
+          </li>
+        </ul>
+        <button v-if="!ofSteps && !all" type="button" class="quiet mt-1 text-sm" @click="all = true">
+          something else
+        </button>
+        <button type="button" class="quiet mt-1 text-sm" data-nothing @click="pointed = undefined">
+          nothing is wrong with it
+        </button>
+      </div>
     </section>
     <section v-if="mark" class="border-line bg-raised rounded-md border p-3" data-mark>
       <h2 role="status">

@@ -231,11 +231,11 @@ const parts = (o: Any) => ['put-on', 'clip', 'long-lanyard', 'chain'].includes(o
           {{ g }}
         </button>
       </div>
-      <ul v-if="open" class="border-line mt-2 divide-y border-y">
+      <ul v-if="open" class="divide-line border-line mt-2 divide-y border-y">
         <li v-for="o in inGroup" :key="key(o)" class="flex flex-wrap items-center gap-x-3 py-1">
           <button
             type="button"
-            class="plain min-h-12! justify-start! text-left"
+            class="plain min-h-12! justify-start! py-2! text-left whitespace-normal!"
             :data-offer="o.action.do"
             @click="take(o, parts(o))"
           >

@@ -134,8 +134,8 @@ function sign() {
                 class="figure block whitespace-nowrap"
                 :title="`${q.words}, signed by ${q.by ?? ''}`"
               >
-                {{ q.sign }} {{ q.on }}<span class="sr-only">, {{ q.words }}</span>
-                <span class="text-soft text-xs">{{ q.how === 'screen' ? '' : q.by }}</span>
+                {{ q.sign }} {{ q.on }}<span class="sr-only">, {{ q.words }}</span> {{ ' '
+                }}<span class="text-soft text-xs">{{ q.how === 'screen' ? '' : q.by }}</span>
               </span>
               <span v-if="!of(p.practised, s.id).length" class="text-soft">not recorded</span>
               <b v-else-if="!stale(p.practised, s)" class="text-look text-xs">◆ not on ropes</b>
