@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/moves"
@@ -139,7 +138,6 @@ func (m *maker) moveNames(p *rig.PersonView) []string {
 	if m.e.Level > 1 {
 		list = append(list, "short-work")
 	}
-	ups := m.e.Kind != Fails // hanging on the way down shows as much, and is found sooner
 	var past []string
 	for _, h := range p.Holds {
 		for i := range h.Strand.Marks {
@@ -154,7 +152,11 @@ func (m *maker) moveNames(p *rig.PersonView) []string {
 		}
 	}
 	slices.Sort(past)
-	past = slices.DeleteFunc(slices.Compact(past), func(name string) bool { return !ups && strings.HasSuffix(name, "-up") })
+	past = slices.Compact(past)
+	if m.e.Kind == Fails {
+		// A changeover and a re-belay show as much, and are found sooner.
+		past = slices.DeleteFunc(past, func(name string) bool { return name != "rebelay-down" })
+	}
 	if m.e.Level > 1 && len(past) > 0 {
 		// From the second level on what is in the way comes first.
 		return append(shuffled(m.rnd, past), shuffled(m.rnd, list)...)
@@ -231,7 +233,7 @@ func (m *maker) stepFault(ctx context.Context) error {
 	}
 	for _, with := range shuffled(m.rnd, mutated(list.Steps)) {
 		list.Steps = with
-		if found, ok := personFaults(p.site, list); ok && len(found) == 1 {
+		if found, ok := p.personFaults(with); ok && len(found) == 1 {
 			m.e.Question, m.e.Answers = Question{List: list}, &Answers{Faults: found}
 			return nil
 		}
@@ -247,7 +249,7 @@ func (m *maker) teamStepFault(p *plan) error {
 		return nil
 	}
 	for _, with := range shuffled(m.rnd, careless(steps)) {
-		if found, ok := teamFaults(p.rig, p.ask, with); ok && len(found) == 1 {
+		if found, ok := p.teamFaults(with); ok && len(found) == 1 {
 			q.Steps = with
 			m.e.Question, m.e.Answers = q, &Answers{Faults: found}
 			return nil
@@ -316,20 +318,25 @@ func changed[A any](steps []A) (all [][]A) {
 }
 
 // personFaults says which step of a list is wrong; false for one that cannot be walked to the
-// end of its move, or that the rules see nothing in.
-func personFaults(s *site.Site, list *moves.StepList) ([]Fault, bool) {
-	walked, found, err := list.Walk(s, s.Policy.Schools)
-	if err != nil || len(walked.Steps) != len(list.Steps) {
+// end of its move.
+func (p *plan) personFaults(steps []stance.Action) ([]Fault, bool) {
+	start, err := p.person.Start.Read(p.sc)
+	if err != nil {
 		return nil, false
 	}
-	return firstFault(found), !slices.ContainsFunc(found, func(b stance.Breach) bool {
-		return slices.ContainsFunc(b.Broken, func(v stance.Violation) bool { return v.Rule == "moves.goal" })
-	})
+	found, end := moves.Replay(p.sc, start, steps)
+	return firstFault(found), whole(found) && moves.Find(p.person.Move).Reached(p.sc, &start, &end, moves.Ask{To: &p.person.ToM})
 }
 
-func teamFaults(r *team.Rig, ask team.Ask, steps []team.TeamAction) ([]Fault, bool) {
-	walked, found, unfinished, err := r.Walk(ask, steps)
-	return firstFault(found), err == nil && len(walked.Steps) == len(steps) && unfinished == ""
+func (p *plan) teamFaults(steps []team.TeamAction) ([]Fault, bool) {
+	start := p.team.Start
+	found, end := p.rig.Replay(start, steps)
+	return firstFault(found), whole(found) && p.rig.Reached(&start, &end, p.ask)
+}
+
+// whole reports whether every step could be done.
+func whole(found []stance.Breach) bool {
+	return !slices.ContainsFunc(found, func(b stance.Breach) bool { return b.Impossible != "" })
 }
 
 // firstFault is the first step that breaks a rule that stops; what comes after follows from it.
