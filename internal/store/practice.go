@@ -14,7 +14,6 @@ import (
 
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
-	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/store/sqlc"
@@ -35,21 +34,10 @@ func readPractised(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (map[st
 	return by, err
 }
 
-// practised gives the people of a drop what they practised. Of a rescuer with a record of a
-// pick-off that record counts, and not what the drop says of them.
+// practised gives the people of a drop what they practised.
 func practised(d *drop.Document, by map[string][]rig.Practised) {
 	for i := range d.People {
 		d.People[i].Practised = by[d.People[i].ID]
-	}
-	if d.Rescue == nil {
-		return
-	}
-	pickOff := manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off"))
-	for i := range d.Rescue.Rescuers {
-		r := &d.Rescue.Rescuers[i]
-		if on := rig.LastPractised(by[r.Person], pickOff); on != "" {
-			r.PractisedOn = on
-		}
 	}
 }
 

@@ -206,7 +206,7 @@ func TestSkills(t *testing.T) {
 				}
 			}
 			if r := got.Document.Rescue; r != nil {
-				found = append(found, "rescuer "+string(r.Rescuers[0].PractisedOn))
+				found = append(found, "rescuer "+string(r.Rescuers[0].LastPickOff(got.Document.People)))
 			}
 		}
 		slices.Sort(found)

@@ -92,7 +92,7 @@ func (o *onDrop) sit(people []rig.Member) {
 	rescues := map[string]bool{}
 	if r := o.doc.Rescue; r != nil {
 		for _, c := range r.Rescuers {
-			rescues[c.Person], practised[c.Person] = true, c.PractisedOn
+			rescues[c.Person], practised[c.Person] = true, c.LastPickOff(o.doc.People)
 		}
 	}
 	for _, p := range o.doc.People {

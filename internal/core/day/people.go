@@ -213,16 +213,17 @@ func practised(b *board) []finding.Finding {
 				continue
 			}
 			what := fmt.Sprintf("%s has not practised a pick-off, as far as is known.", s.Name)
-			if c.PractisedOn != "" {
-				if c.PractisedOn.AddMonths(b.policy.PracticeMonths) >= b.Day {
+			on := c.LastPickOff(t.doc.People)
+			if on != "" {
+				if on.AddMonths(b.policy.PracticeMonths) >= b.Day {
 					continue
 				}
-				what = fmt.Sprintf("%s last practised a pick-off on %s, more than %s ago.", s.Name, c.PractisedOn, quantity.Count(b.policy.PracticeMonths).Of("month"))
+				what = fmt.Sprintf("%s last practised a pick-off on %s, more than %s ago.", s.Name, on, quantity.Count(b.policy.PracticeMonths).Of("month"))
 			}
 			seen[c.Person] = true
 			found = append(found, finding.Finding{
 				Severity: finding.Look, Subject: personOn(s, t.id), What: what,
-				Figures: []finding.Figure{finding.State("practised", cmp.Or(string(c.PractisedOn), "never")), finding.Fig("months", quantity.Count(b.policy.PracticeMonths))},
+				Figures: []finding.Figure{finding.State("practised", cmp.Or(string(on), "never")), finding.Fig("months", quantity.Count(b.policy.PracticeMonths))},
 				Why:     "What was not done lately goes slower, and some of it wrong.", Remedy: "Practise it near the ground first.", Source: b.bySource(),
 			})
 		}

@@ -69,6 +69,10 @@ func ReadKept(data []byte) (*Document, error) {
 func (d *Document) Kept(own func(item string) bool) *Document {
 	kept := *d
 	kept.Checks, kept.PartnerChecks, kept.Policy = nil, nil, policy.Policy{Name: d.Policy.Name}
+	kept.People = slices.Clone(d.People)
+	for i := range kept.People {
+		kept.People[i].Practised = nil
+	}
 	kept.Items = slices.DeleteFunc(slices.Clone(d.Items), func(i gear.Item) bool { return own(i.ID) })
 	kept.Models = slices.DeleteFunc(slices.Clone(d.Models), func(m gear.Model) bool {
 		return !slices.ContainsFunc(kept.Items, func(i gear.Item) bool { return i.Model == m.ID })

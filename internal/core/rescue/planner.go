@@ -171,13 +171,14 @@ func (pl *Planner) able(c *rescuer) (unavailable, note string) {
 			unavailable = pl.without(c, class)
 		}
 	}
-	if c.conf.PractisedOn == "" {
+	on := c.conf.LastPickOff([]rig.Person{*c.Person})
+	if on == "" {
 		return unavailable, c.Name + ": no practised pick-off is stated"
 	}
-	then, err := time.Parse(time.DateOnly, string(c.conf.PractisedOn))
+	then, err := time.Parse(time.DateOnly, string(on))
 	day, err2 := time.Parse(time.DateOnly, string(pl.rig.Day))
 	if err == nil && err2 == nil && then.AddDate(0, pl.in.Policy.PracticeMonths, 0).Before(day) {
-		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, c.conf.PractisedOn)
+		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, on)
 	}
 	return unavailable, note
 }

@@ -33,3 +33,17 @@ func LastPractised(list []Practised, s *manoeuvre.Skill) (on gear.Date) {
 	}
 	return on
 }
+
+// LastPickOff is when a rescuer last did a pick-off: by what is recorded of the person, else by
+// what the drop says of them.
+func (c *Rescuer) LastPickOff(people []Person) gear.Date {
+	for i := range people {
+		if people[i].ID != c.Person {
+			continue
+		}
+		if on := LastPractised(people[i].Practised, manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off"))); on != "" {
+			return on
+		}
+	}
+	return c.PractisedOn
+}

@@ -11,6 +11,7 @@ import ExerciseOptions from '@/components/ExerciseOptions.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { kindTitle, makeExercise, markExercise, skillTitle, type Kind } from '@/lib/practice'
+import { saveAs } from '@/lib/save'
 import { usePractice } from '@/stores/practice'
 import { useSession } from '@/stores/session'
 
@@ -83,7 +84,8 @@ async function print() {
   const drop = await dropOf(text('drop')).catch(() => undefined)
   const body = { kind: props.kind as Kind, seed: seed.value, level: level.value, ...(drop ? { drop } : {}) }
   const { data } = await api.POST('/api/v1/practice/sheet.pdf', { body, parseAs: 'blob' })
-  if (data) window.open(URL.createObjectURL(data as unknown as Blob))
+  if (data) saveAs(data as unknown as Blob, `exercise-${props.kind}-${seed.value}.pdf`)
+  else failed.value = 'the sheet could not be made'
 }
 </script>
 

@@ -26,6 +26,13 @@ const rescue = useRescue()
 const { width } = useWindowSize()
 const plan = computed(() => draft.drop?.rescue)
 const people = computed(() => draft.drop?.people ?? [])
+/** When somebody last did a pick-off on ropes, by what a trainer signed; it counts before what is typed. */
+const recordedOf = (id: string) =>
+  (people.value.find((p) => p.id === id)?.practised ?? [])
+    .filter((p) => p.skill === 'pick-off' && p.how !== 'screen')
+    .map((p) => p.on)
+    .sort()
+    .at(-1)
 const nameOf = (id: string | undefined) => people.value.find((p) => p.id === id)?.name ?? id ?? ''
 const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
@@ -272,7 +279,9 @@ watch(
               @set="(v) => set((p) => (p.rescuers[i]!.walk_s = v * 60))"
             /><span class="text-soft">{{ from(walkOf(r.person)) }}</span
             >, practised
+            <span v-if="recordedOf(r.person)" class="figure" data-recorded>{{ recordedOf(r.person) }} (recorded)</span>
             <LiveText
+              v-else
               :value="r.practised_on ?? ''"
               date
               empty="not stated"
