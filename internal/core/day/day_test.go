@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
@@ -96,6 +97,19 @@ func TestRules(t *testing.T) {
 		{"a hazard", "work.hazard", finding.Stop,
 			grinds("steel sleeves for 5 m"), grinds("")},
 		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-6)), drilled(demo.Day.AddMonths(-6).AddDays(-1))},
+		{"what is recorded counts before what is typed", "person.practised", finding.Look,
+			func(a *day.Asked) {
+				drilled("2020-01-01")(a)
+				recorded("pick-off", rig.NearGround, demo.Day.AddMonths(-6))(a)
+			},
+			func(a *day.Asked) {
+				drilled(demo.Day)(a)
+				recorded("pick-off", rig.OnRun, demo.Day.AddMonths(-6).AddDays(-1))(a)
+			}},
+		{"a screen is no practice of a rescue", "person.practised", finding.Look,
+			func(a *day.Asked) { drilled(demo.Day)(a); recorded("pick-off", rig.OnScreen, demo.Day)(a) },
+			func(a *day.Asked) { drilled("2020-01-01")(a); recorded("pick-off", rig.OnScreen, demo.Day)(a) }},
+		{"a skill on the plan", "person.practised", finding.Look, recorded("knot-pass", rig.OnScreen, demo.Day.AddMonths(-12)), recorded("knot-pass", rig.OnScreen, demo.Day.AddMonths(-12).AddDays(-1))},
 		{"due on the day", "day.due", finding.Look, again(demo.Day.AddDays(1)), again(demo.Day)},
 		{"overdue", "day.due", finding.Stop, again(demo.Day), again(demo.Day.AddDays(-1))},
 		{"no day is known", "day.due", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { i := used(a); i.MadeOn, i.FirstUsedOn, i.ExaminedOn, i.AgainBy = "", "", "", "" }},
@@ -213,6 +227,19 @@ func drilled(on gear.Date) func(*day.Asked) {
 	return func(a *day.Asked) {
 		for i := range a.Drops[0].Document.Rescue.Rescuers {
 			a.Drops[0].Document.Rescue.Rescuers[i].PractisedOn = on
+		}
+	}
+}
+
+// recorded gives everybody of the first drop a practice; who hangs has a knot pass on their plan.
+func recorded(skill string, how rig.How, on gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) {
+		people := a.Drops[0].Document.People
+		for i := range people {
+			people[i].Practised = []rig.Practised{{Skill: skill, How: how, On: on}}
+			if len(people[i].Holds) > 0 {
+				people[i].Moves = []manoeuvre.MoveName{"pass-knots-down"}
+			}
 		}
 	}
 }

@@ -39,7 +39,7 @@ type Rule struct {
 // aboutUse are the rules about how a thing is put on and what was done with it,
 // not about which thing it is.
 var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "connector.gate", "connector.cross",
-	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "rope.end-stop", "rope.damage", "kit.missing"}
+	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "rope.end-stop", "rope.damage", "kit.missing", "person.practised"}
 
 // AboutChoice reports whether a rule's findings depend on which item is chosen,
 // so that they count when choosing one.
@@ -96,7 +96,7 @@ var Rules = []Rule{
 	{"check.due", looks, "a rope or partner check that the day asks for is not recorded", "rope or person", CheckDue},
 	{"date.future", stops, "a check, event, examination or familiarisation is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes", "team rig", TeamOperator},
-	{"person.practised", looks, "a skill that a move on the plan needs was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
+	{"person.practised", looks, "a skill that a move on the plan needs, or the pick-off of who would come, was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
 }
 

@@ -96,6 +96,11 @@ func (r *rigged) practised(skill string, how rig.How, on gear.Date) {
 	r.ivo.Practised = append(r.ivo.Practised, rig.Practised{Skill: skill, How: how, On: on})
 }
 
+// comes has Ivo come as a rescuer who is said to have practised on a day.
+func (r *rigged) comes(practised gear.Date) {
+	r.Rescue = &rig.Rescue{Rescuers: []rig.Rescuer{{Person: "ivo", PractisedOn: practised}}}
+}
+
 func (r *rigged) sides(l *rig.Leaves) {
 	r.model("descender-b").Device.Sides = &gear.Sides{Anchored: gear.Left, Riding: gear.Right}
 	r.main.Leaves = l
@@ -614,6 +619,9 @@ var trials = map[string][]trial{
 		{"nothing is known of it", func(r *rigged) { r.practised("aid", rig.NearGround, "2020-01-01") }, quiet},
 		{"a rescue within its months", func(r *rigged) { r.practised("pick-off", rig.NearGround, r.Day.AddMonths(-6)) }, quiet},
 		{"a rescue a day too long ago", func(r *rigged) { r.practised("pick-off", rig.OnRun, r.Day.AddMonths(-6).AddDays(-1)) }, look},
+		{"who would come, within the months", func(r *rigged) { r.comes(r.Day.AddMonths(-6)) }, quiet},
+		{"who would come, a day too long ago", func(r *rigged) { r.comes(r.Day.AddMonths(-6).AddDays(-1)) }, look},
+		{"who would come, and nobody has said when", func(r *rigged) { r.comes("") }, quiet},
 		{"a rescue lately on a screen alone", func(r *rigged) {
 			r.practised("pick-off", rig.OnRun, r.Day.AddMonths(-7))
 			r.practised("pick-off", rig.OnScreen, r.Day)
