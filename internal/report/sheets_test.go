@@ -14,6 +14,7 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/callout"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -204,5 +205,44 @@ func TestLists(t *testing.T) {
 	whole(one)
 	if days := one.Parts[0].Rows; len(days) != len(life.Marks) || len(one.Parts[1].Rows) != 1 || !slices.Contains(one.About, "Next thorough examination: 2027-03-14") {
 		t.Errorf("%q %q", one.About, days)
+	}
+}
+
+// The sheet of an exercise says that it is one, shows what the fault is seen by, and has its
+// answers on a page of their own, last; none of them stands before.
+func TestExerciseSheets(t *testing.T) {
+	by := report.Print{Team: "team", Printed: time.Date(2026, 11, 26, 9, 0, 0, 0, time.UTC), PrintedBy: "Rhea"}
+	for _, a := range []drill.Asked{
+		{Kind: drill.Faults, Level: 1}, {Kind: drill.Faults, Level: 4}, {Kind: drill.Fails, Level: 2}, {Kind: drill.Apart, Level: 1}, {Kind: drill.Move, Level: 1},
+		{Kind: drill.Move, Level: 1, Move: "lower"}, {Kind: drill.Move, Level: 2, Move: "pick-off"},
+	} {
+		for a.Seed = range 6 {
+			a.Gear, a.Answers = demo.Gear(), true
+			e, err := a.Make(t.Context())
+			if err != nil {
+				t.Fatal(a.Kind, a.Seed, err)
+			}
+			l, err := report.ExerciseSheet(e)
+			if err != nil {
+				t.Fatal(a.Kind, a.Seed, err)
+			}
+			var b bytes.Buffer
+			if err := l.PDF(&b, by); err != nil || !bytes.HasPrefix(b.Bytes(), []byte("%PDF-")) {
+				t.Error(a.Kind, a.Seed, err)
+			}
+			last := l.Parts[len(l.Parts)-1]
+			before := fmt.Sprint(l.Parts[:len(l.Parts)-1])
+			if !strings.HasPrefix(l.Title, "EXERCISE") || !last.OnNewPage || last.Heading != "Answers" {
+				t.Errorf("%s %d: %q, %+v", a.Kind, a.Seed, l.Title, last)
+			}
+			for _, f := range e.Answers.Faults {
+				if !strings.Contains(fmt.Sprint(last.Rows), f.Planted) || strings.Contains(before, f.Planted) {
+					t.Errorf("%s %d: %s stands in the wrong place", a.Kind, a.Seed, f.Planted)
+				}
+			}
+			if empty := len(last.Rows) == 0; empty != (a.Kind == drill.Faults && len(e.Answers.Faults) == 0) {
+				t.Errorf("%s %d: %d answers", a.Kind, a.Seed, len(last.Rows))
+			}
+		}
 	}
 }

@@ -5,10 +5,13 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http/httptest"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/google/uuid"
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drill"
@@ -17,6 +20,7 @@ import (
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/pg/pgtest"
 	"zealousknot/internal/store"
 )
 
@@ -143,6 +147,25 @@ func TestPractice(t *testing.T) {
 	}
 	if !strings.Contains(archived(true), "marks.jsonl") || strings.Contains(archived(false), "marks.jsonl") || !strings.Contains(archived(false), "classes.jsonl") {
 		t.Error("the archive has marks for whom they are not, or has none")
+	}
+	// The whole team somewhere else: what was practised comes from its records.
+	whole := archived(true)
+	there := pgtest.Store(t)
+	if _, err := there.Import(t.Context(), strings.NewReader(whole), int64(len(whole)), store.Import{}); err != nil {
+		t.Fatal(err)
+	}
+	was, err := h.store.Practised(t.Context(), team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if is, err := there.Practised(t.Context(), team.ID); err != nil || !reflect.DeepEqual(is, was) || len(is["rhea"]) != 4 {
+		t.Errorf("after an import %v was practised, not %v; %v", is, was, err)
+	}
+	if list, err := there.Marks(t.Context(), team.ID, uuid.Nil, true, nil); err != nil || len(list) != 3 {
+		t.Errorf("%d marks after an import, %v", len(list), err)
+	}
+	if list, err := there.Classes(t.Context(), team.ID); err != nil || len(list) != 1 || list[0].Class.Name != "Evening" {
+		t.Errorf("the classes after an import: %v, %v", list, err)
 	}
 	answer, sheet := call(t, "POST", ivo.URL+"/api/v1/practice/sheet.pdf", []byte(`{"kind":"faults","seed":4,"level":2}`))
 	if answer.StatusCode != 200 || !bytes.HasPrefix(sheet, []byte("%PDF")) {
