@@ -124,7 +124,12 @@ func TestPractice(t *testing.T) {
 	ivo.gone("[data-results]")
 
 	// Without an account the same exercise is made and marked, and nothing is kept.
-	guest := maren.browse(t, "", fmt.Sprintf("/practice/do/fails?seed=%d&level=1", faults.Seed))
+	guest := maren.browse(t, "", "/")
+	guest.press("[data-practise]")
+	guest.says("[data-exercise]", "EXERCISE")
+	guest.press("[data-kind=apart]")
+	guest.says("[data-asks]", "?")
+	guest.do(chromedp.Navigate(guest.url + fmt.Sprintf("/practice/do/fails?seed=%d&level=1", faults.Seed)))
 	guest.press("[data-option=a]")
 	guest.says("[data-mark]", "It is")
 	guest.says("main", "Not kept: nobody is signed in")

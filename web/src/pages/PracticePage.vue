@@ -145,6 +145,9 @@ const forMe = (people: string[] | undefined) => !people?.length || people.includ
       </table>
       <p v-else-if="marks.isSuccess.value" class="text-soft py-2">Nothing yet.</p>
     </template>
-    <p v-else class="text-soft mt-4">Nobody is signed in: exercises work all the same, and nothing is kept.</p>
+    <p v-else class="text-soft mt-4">
+      Nobody is signed in: exercises work all the same, and nothing is kept.
+      <RouterLink to="/" class="quiet" data-sign-in>Sign in</RouterLink>
+    </p>
   </main>
 </template>

@@ -78,5 +78,8 @@ async function enter(who = login.value, secret = password.value) {
       No account yet? Ask the supervisor of your team for an invitation. Nobody in the team yet: see the README, “For a
       team of your own”.
     </p>
+    <RouterLink to="/practice" class="quiet mt-4 -ml-2 inline-flex items-center" data-practise
+      >Practise without signing in</RouterLink
+    >
   </main>
 </template>
