@@ -132,7 +132,7 @@ var judging = []Term{
 	{"not decided", "The search ended at its limit before it found a plan or proved that there is none.", nil},
 	{"plan", "A drop with its state: draft, checked, released. A change takes it back to draft.", []string{"method statement"}},
 	{"policy", "The team's own figures and answers: margins, times, intervals, schools.", nil},
-	{"exercise", "Something to practise on a screen: a fault to find, a failure to judge, a move to do, two models to distinguish. It is marked by the rules, and the same number makes the same one.", []string{"drill", "scenario"}},
+	{"exercise", "Something to practise on a screen: a fault to find, a failure to judge, a move to do. The rules mark it; the same number makes the same one.", []string{"drill", "scenario"}},
 	{"skill", "Something that is forgotten between two trainings. It goes stale some months after it was last practised.", []string{"competency"}},
 }
 

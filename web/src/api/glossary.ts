@@ -157,7 +157,7 @@ export const glossary: Term[] = [
   },
   {
     "word": "exercise",
-    "means": "Something to practise on a screen: a fault to find, a failure to judge, a move to do, two models to distinguish. It is marked by the rules, and the same number makes the same one.",
+    "means": "Something to practise on a screen: a fault to find, a failure to judge, a move to do. The rules mark it; the same number makes the same one.",
     "also": [
       "drill",
       "scenario"
