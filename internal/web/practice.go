@@ -6,12 +6,16 @@ import (
 	"errors"
 	"net/http"
 	"reflect"
+	"slices"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drill"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/report"
@@ -37,6 +41,29 @@ type PersonSkills struct {
 	Person    string          `json:"person"`
 	Name      string          `json:"name"`
 	Practised []rig.Practised `json:"practised"`
+	Stands    []SkillStands   `json:"stands" doc:"each skill of which something counts"`
+}
+
+// SkillStands is how long a skill counts as practised.
+type SkillStands struct {
+	Skill string    `json:"skill"`
+	Until gear.Date `json:"until" doc:"the last day on which it is not stale"`
+	Stale bool      `json:"stale,omitempty" doc:"by the team's day"`
+}
+
+// stands says of each skill that somebody practised until when that counts.
+func stands(list []rig.Practised, p *policy.Policy, today gear.Date) []SkillStands {
+	out := []SkillStands{}
+	for i := range list {
+		s := drill.SkillNamed(list[i].Skill)
+		if s == nil || slices.ContainsFunc(out, func(o SkillStands) bool { return o.Skill == s.ID }) {
+			continue
+		}
+		if until := p.PractisedUntil(s, rig.LastPractised(list, s)); until != "" {
+			out = append(out, SkillStands{s.ID, until, until < today})
+		}
+	}
+	return out
 }
 
 type skillsOut struct {
@@ -63,10 +90,10 @@ func (c *Config) skills(ctx context.Context, _ *struct{}) (*skillsOut, error) {
 		return nil, failed(ctx, err)
 	}
 	out := &skillsOut{}
-	whole := own.With()
+	whole, today := own.With(), gear.Date(time.Now().In(team.Location()).Format(time.DateOnly))
 	out.Body.RescueMonths, out.Body.OtherMonths, out.Body.People = whole.PracticeMonths, whole.PracticeOtherMonths, []PersonSkills{}
 	for _, p := range people {
-		out.Body.People = append(out.Body.People, PersonSkills{p.ID, p.Name, append([]rig.Practised{}, by[p.ID]...)})
+		out.Body.People = append(out.Body.People, PersonSkills{p.ID, p.Name, append([]rig.Practised{}, by[p.ID]...), stands(by[p.ID], whole, today)})
 	}
 	return out, nil
 }

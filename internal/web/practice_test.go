@@ -208,6 +208,25 @@ func TestSkills(t *testing.T) {
 			t.Errorf("%s: %s", what, text)
 		}
 	}
+	// Until when a skill counts is the policy's: of rescues sooner, and never by a screen.
+	people := read[struct {
+		People []struct {
+			Person string
+			Stands []struct {
+				Skill, Until string
+				Stale        bool
+			}
+		}
+	}](t, maren.URL+"/api/v1/practice/skills").People
+	until := map[string]string{}
+	for _, p := range people {
+		for _, s := range p.Stands {
+			until[p.Person+" "+s.Skill] = s.Until
+		}
+	}
+	if until["ivo pick-off"] != "2026-09-02" || until["ivo knot-pass"] != "2027-05-12" || until["maren knot-pass"] != "" {
+		t.Errorf("skills count until %v", until)
+	}
 	// Ivo's plan in the shaft has a knot pass; Dov stands by on Face 7.
 	stale := func() (found []string) {
 		for id, site := range map[string]string{"gate-shaft": "ivo", "face-7": "dov"} {

@@ -12,7 +12,7 @@ import (
 const (
 	// shortest is the shortest rope that is lowered on: shorter ones are cords.
 	shortest quantity.Metres = 12
-	// mostRopes is how many ropes are looked at, the longest first. Every two of them may be
+	// mostRopes is how many ropes are considered, the longest first. Every two of them may be
 	// joined, so that the work grows with its square.
 	mostRopes = 12
 	// mostKit is how much lies at the anchors at most.

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 )
 
@@ -75,6 +76,30 @@ func TestStepWords(t *testing.T) {
 		}
 		if len(seen) < 10 {
 			t.Errorf("%d faults of steps", len(seen))
+		}
+	}
+}
+
+// Each step that a rule stops takes a quarter, not to get there takes half, and nothing is below
+// nought; a look, and that the end is missing, take nothing by themselves.
+func TestScored(t *testing.T) {
+	of := func(severity finding.Severity, rule string, n int) (list []stance.Breach) {
+		for i := range n {
+			list = append(list, stance.Breach{Step: i + 1, Broken: []stance.Violation{{Rule: rule, Severity: severity}}})
+		}
+		return list
+	}
+	for _, c := range []struct {
+		found   []stance.Breach
+		reached bool
+		want    float64
+	}{
+		{nil, true, 1}, {nil, false, 0.5}, {of(finding.Look, "device.drop", 3), true, 1}, {of(finding.Stop, "points.two", 1), true, 0.75},
+		{of(finding.Stop, "points.two", 2), false, 0}, {of(finding.Stop, "points.two", 5), true, 0}, {of(finding.Stop, goalRule, 1), false, 0.5},
+		{[]stance.Breach{{Step: 1, Impossible: "out of reach"}}, false, 0.25},
+	} {
+		if got := scored(c.found, c.reached); got != c.want {
+			t.Errorf("%+v, reached %v: %v, not %v", c.found, c.reached, got, c.want)
 		}
 	}
 }

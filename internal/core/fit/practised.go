@@ -52,7 +52,7 @@ const pickOff manoeuvre.MoveName = "pick-off"
 func staleSince(p *rig.Person, m manoeuvre.MoveName, on gear.Date, pol *policy.Policy, day gear.Date) []finding.Finding {
 	s := manoeuvre.FindSkill(manoeuvre.SkillOf(string(m)))
 	months := pol.Practice(s)
-	if on == "" || on.AddMonths(months) >= day {
+	if until := pol.PractisedUntil(s, on); until == "" || until >= day {
 		return nil
 	}
 	return one(finding.Finding{

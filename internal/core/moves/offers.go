@@ -91,7 +91,8 @@ func allSets(sc *stance.Scene) []int {
 	return sets
 }
 
-// around is how far from the body a strand is looked at: drawn aside, it is named by where it hangs.
+// around is how far above and below the body heights are tried. A strand that is drawn aside is
+// named by where it hangs, so that this is more than an arm's reach.
 const around stance.Cm = 300
 
 // reach finds what of each span the hands get at.

@@ -334,3 +334,12 @@ func (p *Policy) Practice(s *manoeuvre.Skill) int {
 	}
 	return p.PracticeOtherMonths
 }
+
+// PractisedUntil is the last day on which a skill that was practised on a day is not stale; empty
+// where it never was.
+func (p *Policy) PractisedUntil(s *manoeuvre.Skill, on gear.Date) gear.Date {
+	if on == "" {
+		return ""
+	}
+	return on.AddMonths(p.Practice(s))
+}

@@ -6615,6 +6615,8 @@ export interface components {
             name: string;
             person: string;
             practised: components["schemas"]["Practised"][];
+            /** @description each skill of which something counts */
+            stands: components["schemas"]["SkillStands"][];
         };
         Phase: {
             /** @enum {string} */
@@ -8545,6 +8547,13 @@ export interface components {
             present?: boolean;
             /** Format: date-time */
             seen_at: string;
+        };
+        SkillStands: {
+            skill: string;
+            /** @description by the team's day */
+            stale?: boolean;
+            /** @description the last day on which it is not stale */
+            until: string;
         };
         SkillsOutBody: {
             /**

@@ -24,11 +24,13 @@ const ofSteps = computed(() => Boolean(props.exercise.question.list) || props.ex
 
 /** The steps in words; what the rules say of them is not shown before it is handed in. */
 const walked = shallowRef<MovePlan | TeamPlan>()
+const unwalked = ref(false)
 watch(
   () => props.exercise,
   async (e) => {
     named.value = []
     pointed.value = walked.value = undefined
+    unwalked.value = false
     const q = e.question
     if (q.of === 'team')
       walked.value = (
@@ -43,6 +45,7 @@ watch(
     else if (q.list)
       walked.value = (await askOf<ReplayAnswer>('replay-moves', { drop: e.drop, list: q.list }).catch(() => undefined))
         ?.walked
+    unwalked.value = ofSteps.value && !walked.value
   },
   { immediate: true },
 )
@@ -100,7 +103,13 @@ const handIn = () =>
           </button>
         </li>
       </ul>
-      <button type="button" class="strong mt-1 min-h-14!" :disabled="busy" data-hand-in @click="handIn">
+      <button
+        type="button"
+        class="strong mt-1 min-h-14!"
+        :disabled="busy || (ofSteps && !walked)"
+        data-hand-in
+        @click="handIn"
+      >
         {{ named.length ? 'Hand in' : 'Nothing is wrong: hand in' }}
       </button>
     </div>
@@ -155,7 +164,10 @@ const handIn = () =>
         ◆ False alarm: {{ n.what || n.rule }}
       </p>
     </section>
-    <ol v-if="ofSteps" class="divide-line border-line mt-4 divide-y border-y">
+    <p v-if="ofSteps && unwalked" class="text-stop mt-4" role="alert">
+      ■ The steps could not be shown: take another exercise.
+    </p>
+    <ol v-else-if="ofSteps" class="divide-line border-line mt-4 divide-y border-y">
       <li v-for="s in steps" :key="s.n">
         <button
           type="button"

@@ -14,11 +14,13 @@ const emit = defineEmits<{ point: [thing: Thing] }>()
 
 const picture = shallowRef<Loaded>()
 const view = ref<'front' | 'back'>('front')
+const undrawn = ref(false)
 watch(
   [() => props.hold, view],
   async () => {
     const of = { drop: props.drop, person: props.person.id, hold: props.hold.id, view: view.value }
     picture.value = await askOf<Loaded>('loading', of).catch(() => undefined)
+    undrawn.value = !picture.value
   },
   { immediate: true },
 )
@@ -80,6 +82,9 @@ const ring = (id: string) => (props.chosen === id ? 'border-accent border-2' : '
           from the {{ view === 'front' ? 'back' : 'front' }}
         </button>
       </figure>
+      <p v-else-if="undrawn" class="text-look" role="alert">
+        ◆ How the rope lies could not be drawn: this exercise cannot be judged by its picture.
+      </p>
     </div>
   </section>
 </template>

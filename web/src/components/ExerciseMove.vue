@@ -38,7 +38,7 @@ const fetch = computed(() => q.value.of === 'rescue')
 const done = ref<(Action | TeamAction | RescueAction)[]>([])
 const standing = shallowRef<ExerciseStanding>()
 const failed = ref('')
-/** What could be done is of before the last step, as long as that is looked at. */
+/** While the last step is computed, what is offered is still that of before it. */
 const looking = ref(false)
 const open = ref('')
 /** The height that is set for an offer, by its words. */

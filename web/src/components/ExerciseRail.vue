@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // The strands of an exercise to scale. Each thing on it can be pointed at; none of it says what
 // is wrong.
-import { computed } from 'vue'
-import type { Drop } from '@/api/client'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { Drop, Report } from '@/api/client'
+import { askHere } from '@/lib/core'
 import { stretches, strandX, ticks } from '@/lib/rail'
 import { labelled, tagged, type Thing } from '@/lib/practice'
 import { show, toShown, unitOf } from '@/lib/units'
@@ -31,12 +32,23 @@ const x = (m: number) => 112 + ((m - middle.value) / span.value) * 76
 const metres = (m: number) => plainNumber(toShown(m, 'm'))
 
 const anchors = computed(() => new Map((props.drop.anchors ?? []).map((a) => [a.id, a])))
-/** What a strand reaches down to: its rope from its anchor, as far as it is long. */
+/** Where each strand ends, as the core computes it; undefined while it is not known. */
+const ends = shallowRef<Map<string, number>>()
+const unknown = ref(false)
+watch(
+  () => props.drop,
+  async (drop) => {
+    ends.value = undefined
+    const report = (await askHere<Report>('check', drop, { options: { figures: true } }).catch(() => undefined))?.answer
+    if (drop !== props.drop) return
+    unknown.value = !report?.strands
+    ends.value = report?.strands && new Map(report.strands.map((f) => [f.strand, f.end_m]))
+  },
+  { immediate: true },
+)
 const strands = computed(() =>
-  (props.drop.strands ?? []).map((s) => {
-    const from = Math.max(0, ...s.anchors.map((a) => anchors.value.get(a)?.height_m ?? 0))
-    const long = s.ropes.reduce((m, r) => m + (props.drop.items?.find((i) => i.id === r)?.length_m ?? 0), 0)
-    const end = Math.max(0, from - long)
+  (ends.value ? (props.drop.strands ?? []) : []).map((s) => {
+    const end = Math.max(0, ends.value?.get(s.id) ?? 0)
     const parts = stretches(s, anchors.value, end)
     const aside = s.role === 'main' ? -5 : 5
     const path = parts
@@ -81,17 +93,17 @@ const rows = computed<Row[]>(() => {
       at: e.height_m,
       words: `${e.name}${e.sharp ? ', sharp' : ''}: ${e.protection === 'none' ? 'nothing between' : e.protection}`,
     })
-  for (const o of strands.value) {
-    for (const m of o.s.marks ?? [])
+  for (const s of props.drop.strands ?? []) {
+    for (const m of s.marks ?? [])
       list.push({
         thing: { kind: 'mark', id: m.id, label: m.name || m.kind },
         at: m.height_m,
-        words: `${m.name || m.kind} on ${o.s.name}`,
+        words: `${m.name || m.kind} on ${s.name}`,
       })
     list.push({
-      thing: { kind: 'strand', id: o.s.id, label: `${o.s.name} strand` },
+      thing: { kind: 'strand', id: s.id, label: `${s.name} strand` },
       at: 0,
-      words: `${o.s.name}: ${ropes(o.s.ropes)}; its end: ${o.s.end_stop === 'none' ? 'nothing tied' : o.s.end_stop}`,
+      words: `${s.name}: ${ropes(s.ropes)}; its end: ${s.end_stop === 'none' ? 'nothing tied' : s.end_stop}`,
     })
   }
   for (const p of people.value)
@@ -168,6 +180,7 @@ const colour = { main: 'var(--main)', backup: 'var(--backup)' } as Record<string
         </text>
       </g>
     </svg>
+    <p v-if="unknown" class="text-stop" role="alert">■ The strands could not be computed: take another exercise.</p>
     <ul
       v-if="points"
       class="divide-line border-line min-w-64 flex-1 divide-y border-y"

@@ -106,5 +106,5 @@ export type { Skill }
 /** The score as people read it. */
 export const scoreWords = (score: number) => (score === 1 ? 'full marks' : `${Math.round(score * 100)} %`)
 
-/** A seed for an exercise that nobody has asked for by its number. */
+/** A random seed, for an exercise that is not chosen by its number. */
 export const anySeed = () => crypto.getRandomValues(new Uint32Array(1))[0]! % 100000

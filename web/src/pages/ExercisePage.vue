@@ -76,6 +76,18 @@ async function give(answer: ExerciseAnswer) {
   busy.value = false
 }
 
+/** What became of the answer. */
+const fate = computed(() => {
+  const skill = exercise.value?.skill
+  if (!session.signedIn) return 'Not kept: nobody is signed in.'
+  if (!session.may('give-mark')) return 'Not kept: your roles give no answers.'
+  if (practice.waiting.length) return 'Kept on this device until there is a connection.'
+  if (practice.refused.length) return 'An answer was refused: see Practice.'
+  const full = mark.value?.score === 1 && skill && session.person
+  const of = skill ? `: ${skillTitle(skill)}` : ''
+  return `${full ? 'Recorded as practised on a screen' : 'Kept for you and the trainer'}${of}.`
+})
+
 const change = (query: Record<string, string | undefined>) => router.push({ query: { ...route.query, ...query } })
 const another = () => change({ seed: String(seed.value + 1) })
 
@@ -135,12 +147,7 @@ async function print() {
       <div v-if="mark" class="no-print mt-4 flex flex-wrap items-center gap-3">
         <button type="button" class="strong min-h-14!" data-next @click="another">Another one</button>
         <span class="text-soft text-sm">
-          <template v-if="!session.signedIn">Not kept: nobody is signed in.</template>
-          <template v-else-if="practice.waiting.length">Kept on this device until there is a connection.</template>
-          <template v-else-if="exercise.skill">
-            {{ mark.score === 1 ? 'Recorded as practised on a screen' : 'Kept for you and the trainer' }}:
-            {{ skillTitle(exercise.skill) }}.
-          </template>
+          {{ fate }}
         </span>
       </div>
       <p v-if="practice.failure" class="text-stop mt-2" role="alert">■ {{ practice.failure }}</p>

@@ -39,18 +39,9 @@ const rows = computed<Skill[]>(() => {
 const of = (list: Practised[], skill: string) =>
   ways.flatMap((w) => list.filter((p) => p.skill === skill && p.how === w.how).map((p) => ({ ...p, ...w })))
 
-function after(day: string, months: number): string {
-  const d = new Date(`${day}T00:00:00Z`)
-  const month = d.getUTCMonth() + months
-  const last = new Date(Date.UTC(d.getUTCFullYear(), month + 1, 0)).getUTCDate()
-  return new Date(Date.UTC(d.getUTCFullYear(), month, Math.min(d.getUTCDate(), last))).toISOString().slice(0, 10)
-}
-/** When a skill goes stale: the last time that counts, and the policy's months after it. */
-function stale(list: Practised[], s: Skill): string | undefined {
-  const days = list.filter((p) => p.skill === s.id && (!s.rescue || p.how !== 'screen')).map((p) => p.on)
-  const months = s.rescue ? query.data.value?.rescue_months : query.data.value?.other_months
-  return days.length && months ? after(days.sort().at(-1)!, months) : undefined
-}
+/** Until when a skill counts, as the server says; undefined where nothing counts. */
+const stands = (person: string, skill: string) =>
+  people.value.find((p) => p.person === person)?.stands.find((o) => o.skill === skill)
 
 const who = ref('')
 const skill = ref('')
@@ -138,11 +129,11 @@ function sign() {
                 }}<span class="text-soft text-xs">{{ q.how === 'screen' ? '' : q.by }}</span>
               </span>
               <span v-if="!of(p.practised, s.id).length" class="text-soft">not recorded</span>
-              <b v-else-if="!stale(p.practised, s)" class="text-look text-xs">◆ not on ropes</b>
-              <b v-else-if="stale(p.practised, s)! < today()" class="text-look text-xs" data-stale
-                >◆ stale since {{ stale(p.practised, s) }}</b
+              <b v-else-if="!stands(p.person, s.id)" class="text-look text-xs">◆ not on ropes</b>
+              <b v-else-if="stands(p.person, s.id)!.stale" class="text-look text-xs" data-stale
+                >◆ stale since {{ stands(p.person, s.id)!.until }}</b
               >
-              <span v-else class="text-soft text-xs">until {{ stale(p.practised, s) }}</span>
+              <span v-else class="text-soft text-xs">until {{ stands(p.person, s.id)!.until }}</span>
             </td>
           </tr>
         </tbody>
