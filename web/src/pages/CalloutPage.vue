@@ -70,7 +70,11 @@ async function putAway() {
   wrong.value = ''
   busy.value = true
   try {
-    await callouts.send()
+    // What the server lacks would be gone with the device's copy.
+    if (!(await callouts.sendWhole(id.value))) {
+      wrong.value = 'The server has not all of it yet: the callout stays on this device.'
+      return
+    }
     const path = { id: id.value }
     const made = must(
       await api.POST('/api/v1/callouts/{id}/put-away', {

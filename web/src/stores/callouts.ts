@@ -116,6 +116,12 @@ export const useCallouts = defineStore('callouts', () => {
     })
   }
 
+  /** Sends what is left of a callout, after what is being sent; false while the server has not all of it. */
+  async function sendWhole(id: string): Promise<boolean> {
+    await navigator.locks.request('callouts', () => sendAll().catch(() => undefined))
+    return of(id)?.sent ?? true
+  }
+
   async function sendAll() {
     for (const [id, kept] of unsent.value) {
       const given = JSON.stringify(kept.document)
@@ -134,5 +140,5 @@ export const useCallouts = defineStore('callouts', () => {
 
   useEventListener('online', () => void send())
   useIntervalFn(() => void send(), 5000)
-  return { all, mine, unsent, failure, of, begin, change, know, mark, reason, take, forget, send }
+  return { all, mine, unsent, failure, of, begin, change, know, mark, reason, take, forget, send, sendWhole }
 })
