@@ -110,3 +110,59 @@ func TestFindAnywhere(t *testing.T) {
 	take()
 	p.until(`location.pathname.startsWith('/drops/basin-wall/moves')`)
 }
+
+// Undone is redone, until something else is changed. The history tells who changed what, what is
+// otherwise now, and goes back; a copy is a drop of its own; what was removed is brought back.
+func TestHistory(t *testing.T) {
+	p := open(t, "/drops/face-4/kit")
+	p.until(`document.querySelector('[data-bead]')`)
+	kept := func(mass float64) {
+		t.Helper()
+		p.until(`document.querySelector('header [data-keeping]').innerText === 'kept'`)
+		if d := p.kept(); float64(d.People[0].MassKg) != mass {
+			t.Errorf("kept %v kg, not %v", d.People[0].MassKg, mass)
+		}
+	}
+	p.typeInto("/people/0/mass_kg", "91")
+	kept(91)
+	p.button("undo")
+	kept(88)
+	p.button("redo")
+	kept(91)
+	p.do(chromedp.KeyEvent("u"))
+	kept(88)
+	p.do(chromedp.KeyEvent("r"))
+	kept(91)
+	p.button("undo")
+	p.typeInto("/people/0/mass_kg", "95")
+	kept(95)
+	p.until(`![...document.querySelectorAll('header button')].some((b) => b.innerText === 'redo')`)
+
+	p.changed("face-4", func(d *drop.Document) { d.WindMS = 9 })
+	p.until(`document.querySelector('[data-found]')`)
+	p.press("[data-history]")
+	p.says("[data-sitting]", "as it stands")
+	p.says("[data-sitting]", "wind: 5 m/s → 9 m/s")
+	// The first version is the program's own, and is gone back to.
+	p.says("[data-sitting='1']", "version 1")
+	p.press("[data-sitting='1'] [data-compare]")
+	p.says("[data-compared]", "people, Rhea Tolland, mass: 88 kg → 95 kg")
+	p.says("[data-compared]", "2 differences")
+	p.press("[data-sitting='1'] [data-again]")
+	p.says("[data-done]", "Version 1 stands again")
+	if d := p.kept(); d.WindMS != 5 || d.People[0].MassKg != 88 {
+		t.Errorf("wind %v, mass %v", d.WindMS, d.People[0].MassKg)
+	}
+
+	p.press("[data-copy]")
+	p.says("h1", "Face 4, copy")
+	p.press("[data-history]")
+	p.says("[data-sitting='1']", "The first version.")
+	p.press("[data-remove]")
+	p.until(`location.pathname === '/' && document.querySelector('main ul')?.innerText.includes('Face 4, copy') === false`)
+	p.press("[data-removed] summary")
+	p.press("[data-bring-back]")
+	p.says("h1", "Face 4, copy")
+	p.until(`location.pathname.startsWith('/drops/face-4-')`)
+	p.gone("[data-removed]")
+}

@@ -53,7 +53,7 @@ func addDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, signer *recor
 // BringBack keeps a drop again that was removed, if its last version is the one that was
 // looked at; a *ConflictError where it is not, ErrNotFound where there never was such a drop.
 func (s *Store) BringBack(ctx context.Context, team uuid.UUID, signer *record.Signer, id string, last int, d *drop.Document) (version int, err error) {
-	versions, err := s.Versions(ctx, team, id, 1)
+	versions, err := s.Versions(ctx, team, id, 0, 1)
 	if err != nil {
 		return 0, err
 	}
@@ -178,15 +178,34 @@ type Version struct {
 }
 
 // Versions gives those of a drop that were saved, last first, at most limit, also of one
-// that was removed; ErrNotFound where there never was such a drop.
-func (s *Store) Versions(ctx context.Context, team uuid.UUID, id string, limit int) ([]Version, error) {
-	rows, err := s.q.DropVersions(ctx, sqlc.DropVersionsParams{TeamID: team, DropID: id, Limit: int32(limit)})
-	if err == nil && len(rows) == 0 {
+// that was removed; only those before a version, unless that is 0. ErrNotFound where there
+// never was such a drop.
+func (s *Store) Versions(ctx context.Context, team uuid.UUID, id string, before, limit int) ([]Version, error) {
+	rows, err := s.q.DropVersions(ctx, sqlc.DropVersionsParams{TeamID: team, DropID: id, Before: int32(before), Limit: int32(limit)})
+	if err == nil && len(rows) == 0 && before == 0 {
 		err = ErrNotFound
 	}
 	list := make([]Version, len(rows))
 	for i, r := range rows {
 		list[i] = Version{Version: int(r.Version), Name: r.Name, ChangedAt: r.ChangedAt.Time, By: value(r.ChangedByName), Account: r.ChangedBy}
+	}
+	return list, err
+}
+
+// RemovedDrop is a drop that was removed, by its last version.
+type RemovedDrop struct {
+	ID        string    `json:"id"`
+	Version   int       `json:"version"`
+	Name      string    `json:"name"`
+	ChangedAt time.Time `json:"changed_at" doc:"when it was last saved"`
+}
+
+// RemovedDrops gives the drops of a team that were removed, last changed first, at most limit.
+func (s *Store) RemovedDrops(ctx context.Context, team uuid.UUID, limit int) ([]RemovedDrop, error) {
+	rows, err := s.q.RemovedDrops(ctx, sqlc.RemovedDropsParams{TeamID: team, Limit: int32(limit)})
+	list := make([]RemovedDrop, len(rows))
+	for i, r := range rows {
+		list[i] = RemovedDrop{r.DropID, int(r.Version), r.Name, r.ChangedAt.Time}
 	}
 	return list, err
 }

@@ -179,9 +179,15 @@ func TestVersions(t *testing.T) {
 	if err := s.RemoveDrop(ctx, team.ID, "face-4", 4); err != nil {
 		t.Fatal(err)
 	}
-	list, err := s.Versions(ctx, team.ID, "face-4", 10)
+	list, err := s.Versions(ctx, team.ID, "face-4", 0, 10)
 	if err != nil || len(list) != 4 || list[0].Version != 4 || list[0].By != by.Name || list[3].By != "" {
 		t.Fatalf("%+v %v", list, err)
+	}
+	if list, err := s.Versions(ctx, team.ID, "face-4", 3, 1); err != nil || len(list) != 1 || list[0].Version != 2 {
+		t.Fatalf("%+v %v", list, err)
+	}
+	if gone, err := s.RemovedDrops(ctx, team.ID, 10); err != nil || len(gone) != 1 || gone[0].ID != "face-4" || gone[0].Version != 4 {
+		t.Fatalf("%+v %v", gone, err)
 	}
 	d, err := s.DropAt(ctx, team.ID, "face-4", 2)
 	if err != nil || d.Document.Note != "version 2" {
@@ -192,6 +198,9 @@ func TestVersions(t *testing.T) {
 	}
 	if v, err := s.BringBack(ctx, team.ID, by, "face-4", 4, d.Document); err != nil || v != 5 {
 		t.Errorf("brought back as %d: %v", v, err)
+	}
+	if gone, err := s.RemovedDrops(ctx, team.ID, 10); err != nil || len(gone) != 0 {
+		t.Errorf("%+v %v", gone, err)
 	}
 	if _, err := s.BringBack(ctx, team.ID, by, "none", 1, d.Document); !errors.Is(err, store.ErrNotFound) {
 		t.Error(err)

@@ -148,6 +148,8 @@ var Rights = withQuestions(map[string]Right{
 
 	"drop-versions": signedIn,
 	"drop-version":  signedIn,
+	"drop-changes":  signedIn,
+	"removed-drops": signedIn,
 	"restore-drop":  only(Technician, Supervisor, Trainer),
 	"set-time-zone": only(Supervisor),
 	"set-plan":      {Roles: []Role{Technician, Supervisor}, Own: "released: supervisor"},

@@ -1,9 +1,14 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"fmt"
+	"net/http"
 
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
 )
 
@@ -15,13 +20,22 @@ type versionsOut struct {
 	}
 }
 
-// versions lists those of a drop. The ETag is what restoring asks for.
-func (c *Config) versions(ctx context.Context, in *idIn) (*versionsOut, error) {
-	list, err := c.Store.Versions(ctx, who(ctx).Team.ID, in.ID, most)
+type versionsIn struct {
+	ID     string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Before int    `query:"before" minimum:"0" maximum:"2147483647" doc:"only versions before this one; 0: from the last on"`
+}
+
+// versions lists those of a drop, a page at a time. The ETag is what restoring asks for.
+func (c *Config) versions(ctx context.Context, in *versionsIn) (*versionsOut, error) {
+	last, err := c.Store.Versions(ctx, who(ctx).Team.ID, in.ID, 0, 1)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	out := &versionsOut{ETag: etag(list[0].Version)}
+	list, err := c.Store.Versions(ctx, who(ctx).Team.ID, in.ID, in.Before, most)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := &versionsOut{ETag: etag(last[0].Version)}
 	out.Body.Versions = list
 	if _, err := c.Store.Drop(ctx, who(ctx).Team.ID, in.ID); errors.Is(err, store.ErrNotFound) {
 		out.Body.Removed = true
@@ -82,4 +96,59 @@ func (c *Config) restore(ctx context.Context, in *restoreIn) (*savedOut, error) 
 		return nil, failed(ctx, err)
 	}
 	return saved(in.ID, version), nil
+}
+
+type dropChangesIn struct {
+	ID      string `path:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Version int    `path:"version" minimum:"1" maximum:"2147483647"`
+	Since   int    `query:"since" minimum:"0" maximum:"2147483647" doc:"the earlier version; 0: the one before"`
+}
+
+type dropChangesOut struct {
+	Body struct {
+		Since   int      `json:"since" doc:"0: this is the first version"`
+		Changes []string `json:"changes"`
+	}
+}
+
+// dropChanges tells in words what a version has otherwise than an earlier one.
+func (c *Config) dropChanges(ctx context.Context, in *dropChangesIn) (*dropChangesOut, error) {
+	since := cmp.Or(in.Since, in.Version-1)
+	if since > in.Version {
+		why := strict.Fault{Pointer: "/query/since", Detail: fmt.Sprintf("is no version before %d", in.Version)}
+		return nil, NewProblem(http.StatusUnprocessableEntity, "the versions are the wrong way round", why)
+	}
+	now, err := c.dropAt(ctx, in.ID, in.Version)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := new(dropChangesOut)
+	out.Body.Since, out.Body.Changes = since, []string{}
+	if since == 0 {
+		return out, nil
+	}
+	then, err := c.dropAt(ctx, in.ID, since)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	if out.Body.Changes, err = drop.Differences(then.Document, now.Document); err != nil {
+		return nil, failed(ctx, err)
+	}
+	return out, nil
+}
+
+type removedDropsOut struct {
+	Body struct {
+		Drops []store.RemovedDrop `json:"drops"`
+	}
+}
+
+func (c *Config) removedDrops(ctx context.Context, _ *struct{}) (*removedDropsOut, error) {
+	list, err := c.Store.RemovedDrops(ctx, who(ctx).Team.ID, most)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	out := new(removedDropsOut)
+	out.Body.Drops = list
+	return out, nil
 }

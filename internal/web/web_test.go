@@ -248,6 +248,17 @@ func TestDropsAreVersioned(t *testing.T) {
 	if _, then := call(t, "GET", url+"/versions/1", nil); !bytes.Equal(then, first) {
 		t.Error("the first version came back otherwise")
 	}
+	if _, text := call(t, "GET", s.URL+"/api/v1/removed-drops", nil); !strings.Contains(string(text), `"id":"face-4","version":2`) {
+		t.Error(string(text))
+	}
+	// What a version has otherwise, each way round; the first differs from nothing.
+	for query, want := range map[string]string{"2/changes": `{"since":1,"changes":["people, Rhea Tolland, holds, on `, "1/changes": `{"since":0,"changes":[]}`, "2/changes?since=2": `{"since":2,"changes":[]}`} {
+		if _, text := call(t, "GET", url+"/versions/"+query, nil); !strings.HasPrefix(string(text), want) {
+			t.Error(query, string(text))
+		}
+	}
+	refused(t, 422, "/query/since", "GET", url+"/versions/1/changes?since=2", nil)
+	refused(t, 404, "", "GET", url+"/versions/3/changes?since=1", nil)
 	refused(t, 404, "", "GET", url+"/versions/3", nil)
 	refused(t, 422, "/path/version", "GET", url+"/versions/0", nil)
 	refused(t, 428, "/header/If-Match", "POST", url+"/versions/1", nil)
@@ -353,7 +364,7 @@ func TestTeamsAreApart(t *testing.T) {
 		for method, op := range methods {
 			method = strings.ToUpper(method)
 			switch op.OperationID {
-			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "restore-drop":
+			case "drop", "save-drop", "remove-drop", "plan", "sheet-pdf", "sheet-csv", "drop-versions", "drop-version", "drop-changes", "restore-drop":
 				refused(t, 404, "", method, url, doc, "If-Match", `"1"`)
 			case "send-readings":
 				refused(t, 401, "/header/Authorization", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte("x"), "Authorization", "Bearer x")
@@ -594,7 +605,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || len(text) > 40_000 {
 					t.Errorf("%s: %s, %d bytes", op.OperationID, answer.Status, len(text))
 				}
-			case "drops", "people", "gear", "kits", "choices", "propose", "members", "invitations", "invite", "sign-ins":
+			case "drops", "removed-drops", "people", "gear", "kits", "choices", "propose", "members", "invitations", "invite", "sign-ins":
 				body := place
 				switch op.OperationID {
 				case "invite":

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // The frame around every page: where one is, what was found, and the keys.
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
-import { useEventListener } from '@vueuse/core'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { useElementSize, useEventListener } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import StateNotice from '@/components/StateNotice.vue'
 import SignInPage from '@/pages/SignInPage.vue'
@@ -41,6 +41,11 @@ void session.load()
 useChanges()
 useWhere()
 
+// What sticks below the head of the page begins where it ends, however many lines it has.
+const head = useTemplateRef('head')
+const { height } = useElementSize(head, undefined, { box: 'border-box' })
+watchEffect(() => document.documentElement.style.setProperty('--head', `${height.value}px`))
+
 const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
 const looked = computed(() => draft.report?.looked_at.some((l) => l.things > 0) ?? false)
 const keeping = computed(() => {
@@ -69,9 +74,14 @@ function typing(e: KeyboardEvent): boolean {
 }
 
 useEventListener('keydown', (e) => {
-  if ((e.ctrlKey || e.metaKey) && e.key === 'z' && !(e.target as HTMLElement).matches('input, textarea')) {
+  if (
+    (e.ctrlKey || e.metaKey) &&
+    e.key.toLowerCase() === 'z' &&
+    !(e.target as HTMLElement).matches('input, textarea')
+  ) {
     e.preventDefault()
-    draft.undo()
+    if (e.shiftKey) draft.redo()
+    else draft.undo()
     return
   }
   if (typing(e) || !session.signedIn) return
@@ -80,6 +90,7 @@ useEventListener('keydown', (e) => {
   else if (e.key === '/') finding.value = true
   else if (e.key === 'g' && inDrop.value) found.value = !found.value
   else if (e.key === 'u' && inDrop.value) draft.undo()
+  else if (e.key === 'r' && inDrop.value) draft.redo()
   else if (e.key === 'c' && inDrop.value) curves.open = !curves.open
   else if (page && inDrop.value) void router.push({ name: page.name, params: { id: draft.id } })
   else return
@@ -90,7 +101,8 @@ useEventListener('keydown', (e) => {
 <template>
   <a href="#page" class="bg-raised sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-3">To the page</a>
   <header
-    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 max-sm:static flex-wrap items-center gap-x-3 gap-y-0 border-b px-4 py-1 max-sm:gap-x-1"
+    ref="head"
+    class="border-line bg-ground sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-3 gap-y-0 border-b px-4 py-1 max-sm:static max-sm:gap-x-1"
   >
     <RouterLink to="/" class="flex min-h-11 items-center gap-2 font-semibold">
       <svg width="20" height="24" viewBox="0 0 20 24" aria-hidden="true">
@@ -108,7 +120,7 @@ useEventListener('keydown', (e) => {
         v-for="p in pages"
         :key="p.name"
         :to="{ name: p.name, params: { id: draft.id } }"
-        class="flex min-h-11 items-center border-b-4 px-3 max-sm:px-2"
+        class="flex min-h-11 items-center border-b-4 px-3 max-[1400px]:px-2"
         :class="route.name === p.name ? 'border-accent font-semibold' : 'text-soft border-transparent'"
         :aria-current="route.name === p.name ? 'page' : undefined"
         >{{ p.words }}</RouterLink
@@ -119,13 +131,13 @@ useEventListener('keydown', (e) => {
         v-for="p in teamPages"
         :key="p.name"
         :to="{ name: p.name }"
-        class="flex min-h-11 items-center border-b-4 px-3 max-sm:px-2"
+        class="flex min-h-11 items-center border-b-4 px-3 max-[1400px]:px-2"
         :class="within(p.name) ? 'border-accent font-semibold' : 'text-soft border-transparent'"
         :aria-current="within(p.name) ? 'page' : undefined"
         >{{ p.words }}</RouterLink
       >
     </nav>
-    <div class="ml-auto flex flex-wrap items-center gap-x-2 max-sm:gap-x-1">
+    <div class="ml-auto flex flex-wrap items-center gap-x-2 max-[1400px]:gap-x-0.5">
       <span
         v-if="inDrop"
         class="text-soft text-sm"
@@ -144,6 +156,9 @@ useEventListener('keydown', (e) => {
       >
       <button v-if="inDrop && draft.undoable.length" type="button" class="quiet text-sm" @click="draft.undo()">
         undo
+      </button>
+      <button v-if="inDrop && draft.redoable.length" type="button" class="quiet text-sm" @click="draft.redo()">
+        redo
       </button>
       <button
         v-if="inDrop && draft.report"

@@ -72,6 +72,7 @@ export const router = createRouter({
         { path: 'rescue', name: 'rescue', component: () => import('@/pages/RescuePage.vue'), props: true },
         { path: 'run', name: 'run', component: () => import('@/pages/RunPage.vue'), props: true },
         { path: 'team', name: 'team', component: () => import('@/pages/TeamPage.vue'), props: true },
+        { path: 'history', name: 'history', component: () => import('@/pages/HistoryPage.vue'), props: true },
         { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
       ],
     },
@@ -122,6 +123,7 @@ export const pageWords: Record<string, string> = {
   rescue: 'Rescue',
   team: 'Team',
   kit: 'Kit',
+  history: 'History',
   run: 'Run',
 }
 

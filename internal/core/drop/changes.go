@@ -33,7 +33,7 @@ func Changes(then, now *Document) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := changes{}
+	c := changes{names: func() names { return namesOf(then, now) }}
 	// Most of a drop is the same, byte for byte, and is not looked into: many plans are held
 	// against what they were at each change of the store.
 	names := maps.Clone(was)
@@ -59,6 +59,25 @@ func Changes(then, now *Document) ([]string, error) {
 	return c.list, nil
 }
 
+// Differences are all changes from one document to another in words, those that take no plan
+// back too; what only the store and the records decide is left out.
+func Differences(then, now *Document) ([]string, error) {
+	var sides [2]map[string]any
+	for i, d := range []*Document{then, now} {
+		text, err := json.Marshal(d)
+		if err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal(text, &sides[i]); err != nil {
+			return nil, err
+		}
+		for _, f := range ours {
+			delete(sides[i], f)
+		}
+	}
+	return differences(namesOf(then, now), sides[0], sides[1]), nil
+}
+
 // parts are the fields of a document as JSON.
 func parts(d *Document) (fields map[string]json.RawMessage, err error) {
 	text, err := json.Marshal(d)
@@ -72,6 +91,8 @@ type changes struct {
 	list []string
 	// all: what takes no plan back counts too.
 	all bool
+	// names are gathered where something differs.
+	names func() names
 }
 
 // compare notes what differs between two values. Path is of the field names, to
@@ -98,8 +119,9 @@ func (c *changes) compare(path []string, at string, was, is any) {
 			return
 		}
 	}
-	if a, b := words(was), words(is); a != b {
-		c.list = append(c.list, fmt.Sprintf("%s: %s → %s", at, withUnit(path, a), withUnit(path, b)))
+	if words(was) != words(is) {
+		n := c.names()
+		c.list = append(c.list, fmt.Sprintf("%s: %s → %s", at, n.told(path, was), n.told(path, is)))
 	}
 }
 
@@ -120,16 +142,17 @@ func (c *changes) compareObjects(path []string, at string, was, is map[string]an
 func (c *changes) compareLists(path []string, at string, was, is []any) {
 	old, oldKeys := keyed(was)
 	now, nowKeys := keyed(is)
+	n := c.names()
 	for _, k := range oldKeys {
 		if i, ok := now[k]; ok {
-			c.compare(path, join(at, label(i, k)), old[k], i)
+			c.compare(path, join(at, n.label(path, i, k)), old[k], i)
 		} else {
-			c.list = append(c.list, join(at, label(old[k], k))+": taken away")
+			c.list = append(c.list, join(at, n.label(path, old[k], k))+": taken away")
 		}
 	}
 	for _, k := range nowKeys {
 		if _, ok := old[k]; !ok {
-			c.list = append(c.list, join(at, label(now[k], k))+": added")
+			c.list = append(c.list, join(at, n.label(path, now[k], k))+": added")
 		}
 	}
 }
@@ -152,17 +175,6 @@ func keyed(list []any) (map[string]any, []string) {
 		keys = append(keys, k)
 	}
 	return m, keys
-}
-
-// label is what people call an entry of a list.
-func label(v any, key string) string {
-	o, _ := v.(map[string]any)
-	for _, field := range []string{"label", "name"} {
-		if s, ok := o[field].(string); ok && s != "" {
-			return s
-		}
-	}
-	return key
 }
 
 func join(at, more string) string {

@@ -51,12 +51,13 @@ func Merge(base, mine, theirs *Document, preferMine bool) (*Merged, error) {
 			return nil, err
 		}
 	}
-	m := &merging{mine: preferMine, touch: []Touch{}}
+	n := namesOf(base, theirs, mine)
+	m := &merging{mine: preferMine, touch: []Touch{}, names: n}
 	text, err := json.Marshal(m.three(nil, "", sides[0], sides[1], sides[2]))
 	if err != nil {
 		return nil, err
 	}
-	out := &Merged{Drop: new(Document), Mine: differences(sides[0], sides[1]), Theirs: differences(sides[0], sides[2]), Touch: m.touch}
+	out := &Merged{Drop: new(Document), Mine: differences(n, sides[0], sides[1]), Theirs: differences(n, sides[0], sides[2]), Touch: m.touch}
 	d := json.NewDecoder(bytes.NewReader(text))
 	if err := d.Decode(out.Drop); err != nil {
 		return nil, err
@@ -71,8 +72,8 @@ func Merge(base, mine, theirs *Document, preferMine bool) (*Merged, error) {
 }
 
 // differences are all changes between two documents in words, those that take no plan back too.
-func differences(was, is any) []string {
-	c := changes{all: true}
+func differences(n names, was, is any) []string {
+	c := changes{all: true, names: func() names { return n }}
 	c.compare(nil, "", was, is)
 	if c.list == nil {
 		return []string{}
@@ -86,6 +87,7 @@ type absent struct{}
 type merging struct {
 	mine  bool
 	touch []Touch
+	names names
 }
 
 // three puts a value together from what it was and what both made of it.
@@ -104,7 +106,7 @@ func (m *merging) three(path []string, at string, base, mine, theirs any) any {
 	if a, b, c, ok := lists(base, mine, theirs); ok {
 		return m.entries(path, at, a, b, c)
 	}
-	m.touch = append(m.touch, Touch{at, withUnit(path, told(base)), withUnit(path, told(mine)), withUnit(path, told(theirs))})
+	m.touch = append(m.touch, Touch{at, m.told(path, base), m.told(path, mine), m.told(path, theirs)})
 	if m.mine {
 		return mine
 	}
@@ -112,14 +114,14 @@ func (m *merging) three(path []string, at string, base, mine, theirs any) any {
 }
 
 // told is a value in words.
-func told(v any) string {
+func (m *merging) told(path []string, v any) string {
 	if _, gone := v.(absent); gone {
 		return "none"
 	}
 	if o, ok := v.(map[string]any); ok {
-		return label(o, "there")
+		return m.names.label(path, o, "there")
 	}
-	return words(v)
+	return m.names.told(path, v)
 }
 
 func objects(base, mine, theirs any) (a, b, c map[string]any, ok bool) {
@@ -191,7 +193,7 @@ func (m *merging) entries(path []string, at string, base, mine, theirs []any) an
 		name := k
 		for _, of := range []map[string]any{own, other, was} {
 			if v, ok := of[k]; ok {
-				name = label(v, k)
+				name = m.names.label(path, v, k)
 				break
 			}
 		}

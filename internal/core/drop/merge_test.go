@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
@@ -120,3 +121,37 @@ func TestMerge(t *testing.T) {
 }
 
 func demoKg(kg float64) quantity.Kilograms { return quantity.Kilograms(kg) }
+
+// Everything that differs is told by the names people use; what the store and the records
+// decide is none of it.
+func TestDifferences(t *testing.T) {
+	then := demo.Drops()["face-7"]
+	now := then.Clone()
+	now.Policy.Name, now.Note = "other", "wet"
+	p, strand := &now.People[0], &now.Strands[0]
+	p.Holds[0].Open = !p.Holds[0].Open
+	hung := then.Strands[slices.IndexFunc(then.Strands, func(s rig.Strand) bool { return s.ID == p.Holds[0].Strand })]
+	strand.Ropes = []string{then.Strands[1].Ropes[0]}
+	strand.Marks = append(strand.Marks, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 30.5})
+	rope := func(id string) string {
+		return then.Items[slices.IndexFunc(then.Items, func(i gear.Item) bool { return i.ID == id })].Label
+	}
+	got, err := drop.Differences(then, now)
+	want := []string{
+		"people, " + p.Name + ", holds, on " + hung.Name + ", open: none → yes",
+		"strands, " + strand.Name + ", marks, knot at 30.5 m: added",
+		"strands, " + strand.Name + ", ropes, " + rope(then.Strands[0].Ropes[0]) + ": taken away",
+		"strands, " + strand.Name + ", ropes, " + rope(strand.Ropes[0]) + ": added",
+	}
+	for _, w := range want {
+		if !slices.Contains(got, w) {
+			t.Errorf("not told: %s", w)
+		}
+	}
+	if err != nil || len(got) != len(want)+1 {
+		t.Errorf("%q, %v", got, err)
+	}
+	if same, err := drop.Differences(then, then); err != nil || len(same) != 0 {
+		t.Error(same, err)
+	}
+}

@@ -109,7 +109,15 @@ SELECT id, name FROM drops WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[
 SELECT version FROM drops WHERE team_id = $1 AND id = $2;
 
 -- name: DropVersions :many
-SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 ORDER BY version DESC LIMIT $3;
+SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND (sqlc.arg(before)::int = 0 OR version < sqlc.arg(before)::int) ORDER BY version DESC LIMIT $3;
+
+-- name: RemovedDrops :many
+-- The last version of each drop that is no more, last changed first.
+SELECT drop_id, version, name, changed_at FROM (
+    SELECT DISTINCT ON (v.drop_id) v.drop_id, v.version, v.name, v.changed_at FROM drop_versions v
+    WHERE v.team_id = $1 AND NOT EXISTS (SELECT 1 FROM drops d WHERE d.team_id = v.team_id AND d.id = v.drop_id)
+    ORDER BY v.drop_id, v.version DESC
+) gone ORDER BY changed_at DESC, drop_id LIMIT $2;
 
 -- name: DropAt :one
 SELECT version, document, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND version = $3;

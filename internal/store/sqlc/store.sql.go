@@ -768,13 +768,14 @@ func (q *Queries) DropVersion(ctx context.Context, arg DropVersionParams) (int32
 }
 
 const dropVersions = `-- name: DropVersions :many
-SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 ORDER BY version DESC LIMIT $3
+SELECT version, name, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND ($4::int = 0 OR version < $4::int) ORDER BY version DESC LIMIT $3
 `
 
 type DropVersionsParams struct {
 	TeamID uuid.UUID
 	DropID string
 	Limit  int32
+	Before int32
 }
 
 type DropVersionsRow struct {
@@ -786,7 +787,12 @@ type DropVersionsRow struct {
 }
 
 func (q *Queries) DropVersions(ctx context.Context, arg DropVersionsParams) ([]DropVersionsRow, error) {
-	rows, err := q.db.Query(ctx, dropVersions, arg.TeamID, arg.DropID, arg.Limit)
+	rows, err := q.db.Query(ctx, dropVersions,
+		arg.TeamID,
+		arg.DropID,
+		arg.Limit,
+		arg.Before,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -2185,6 +2191,52 @@ func (q *Queries) RemoveReadings(ctx context.Context, arg RemoveReadingsParams) 
 		arg.Numbers,
 	)
 	return err
+}
+
+const removedDrops = `-- name: RemovedDrops :many
+SELECT drop_id, version, name, changed_at FROM (
+    SELECT DISTINCT ON (v.drop_id) v.drop_id, v.version, v.name, v.changed_at FROM drop_versions v
+    WHERE v.team_id = $1 AND NOT EXISTS (SELECT 1 FROM drops d WHERE d.team_id = v.team_id AND d.id = v.drop_id)
+    ORDER BY v.drop_id, v.version DESC
+) gone ORDER BY changed_at DESC, drop_id LIMIT $2
+`
+
+type RemovedDropsParams struct {
+	TeamID uuid.UUID
+	Limit  int32
+}
+
+type RemovedDropsRow struct {
+	DropID    string
+	Version   int32
+	Name      string
+	ChangedAt pgtype.Timestamptz
+}
+
+// The last version of each drop that is no more, last changed first.
+func (q *Queries) RemovedDrops(ctx context.Context, arg RemovedDropsParams) ([]RemovedDropsRow, error) {
+	rows, err := q.db.Query(ctx, removedDrops, arg.TeamID, arg.Limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RemovedDropsRow
+	for rows.Next() {
+		var i RemovedDropsRow
+		if err := rows.Scan(
+			&i.DropID,
+			&i.Version,
+			&i.Name,
+			&i.ChangedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const retireItem = `-- name: RetireItem :exec

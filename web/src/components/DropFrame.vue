@@ -57,7 +57,7 @@ watchEffect(() => {
   <div v-else class="frame flex">
     <aside
       v-if="wide"
-      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] w-[290px] shrink-0 border-r"
+      class="border-line sticky top-(--head) h-[calc(100vh-var(--head))] w-[290px] shrink-0 border-r"
       aria-label="Rail"
     >
       <DropRail :drop="draft.drop" />
@@ -72,7 +72,7 @@ watchEffect(() => {
     </aside>
     <aside
       v-if="wide && curves.open"
-      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] max-w-[44vw] shrink-0 border-r"
+      class="border-line sticky top-(--head) h-[calc(100vh-var(--head))] max-w-[44vw] shrink-0 border-r"
       :style="{ width: `${60 + Math.max(3, curves.chosen.length) * 118}px` }"
       aria-label="Curves"
     >
@@ -80,7 +80,7 @@ watchEffect(() => {
     </aside>
     <aside
       v-if="wide && route.name === 'rescue' && rescue.answer && draft.drop.rescue"
-      class="border-line sticky top-14 h-[calc(100vh-3.5rem)] shrink-0 border-r"
+      class="border-line sticky top-(--head) h-[calc(100vh-var(--head))] shrink-0 border-r"
       aria-label="Cover"
     >
       <CoverStrip :drop="draft.drop" />
@@ -117,6 +117,9 @@ watchEffect(() => {
         For trained people. The manufacturer's instructions, local rules and the person in charge come first; figures
         are models with stated limits. Practise near the ground under instruction.
         <a class="underline" :href="`/api/v1/drops/${id}`" :download="`${id}.json`">Save this drop as a file</a>.
+        <RouterLink class="underline" :to="{ name: 'history', params: { id } }" data-history
+          >Who changed what: its history</RouterLink
+        >.
       </footer>
     </main>
   </div>

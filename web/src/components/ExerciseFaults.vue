@@ -93,7 +93,11 @@ const handIn = () =>
 
 <template>
   <div :class="pointed ? 'pb-[60vh]' : ''">
-    <div v-if="!mark" class="border-line bg-raised sticky top-14 z-10 rounded-md border p-3 max-sm:static" data-named>
+    <div
+      v-if="!mark"
+      class="border-line bg-raised sticky top-(--head) z-10 rounded-md border p-3 max-sm:static"
+      data-named
+    >
       <h2>{{ named.length ? `${count(named.length, 'fault')} named` : 'Point at what is wrong' }}</h2>
       <ul>
         <li v-for="(n, i) in named" :key="i" class="flex min-h-11 flex-wrap items-center gap-2">

@@ -11,6 +11,7 @@ const keys = [
   { key: 'g', words: 'everything found, in one place' },
   { key: '/', words: 'find a page, person, item or drop' },
   { key: 'u', words: 'undo the last change' },
+  { key: 'r', words: 'redo what was undone' },
   { key: 'Enter', words: 'on a value: type it' },
   { key: '↑ ↓', words: 'on a value: step it; on a person on the rail: move them' },
   { key: 'Esc', words: 'leave a value as it was; close' },

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // The team's drops: where the day starts.
-import { keepPreviousData, useInfiniteQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
 import { firstDrops } from '@/lib/offline'
-import { today } from '@/lib/records'
+import { timeWords, today } from '@/lib/records'
 import { count, shape } from '@/lib/words'
 import { useCallouts } from '@/stores/callouts'
 import { useSession } from '@/stores/session'
@@ -37,6 +37,24 @@ const callOut = () => router.push({ name: 'callout', params: { id: callouts.begi
 const refused = ref<{ message: string; faults: Fault[] }>()
 const file = ref<HTMLInputElement>()
 const list = computed(() => query.data.value?.pages.flatMap((p) => p.lines) ?? [])
+
+const removed = useQuery({
+  queryKey: ['removed-drops'],
+  queryFn: async () => must(await api.GET('/api/v1/removed-drops')).drops,
+})
+/** Brings a drop back as it was when it was removed. */
+async function bringBack(id: string, version: number) {
+  refused.value = undefined
+  const header = { 'If-Match': `"${version}"` }
+  try {
+    must(await api.POST('/api/v1/drops/{id}/versions/{version}', { params: { path: { id, version }, header } }))
+    await client.invalidateQueries({ queryKey: ['drops'] })
+    await client.invalidateQueries({ queryKey: ['removed-drops'] })
+    await router.push({ name: 'drop', params: { id } })
+  } catch (e) {
+    refused.value = e instanceof Refused ? e : { message: 'The server does not answer.', faults: [] }
+  }
+}
 
 /** Adds a drop; one from a file as the file says it, so that what it says twice is refused. */
 async function add(drop: Drop | string) {
@@ -153,6 +171,26 @@ async function addFile(e: Event) {
         @change="addFile"
       />
     </div>
+    <details v-if="removed.data.value?.length" class="mt-6" data-removed>
+      <summary class="flex min-h-11 items-center">
+        {{ count(removed.data.value.length, 'drop') }} removed, and kept
+      </summary>
+      <ul class="divide-line border-line divide-y border-y">
+        <li v-for="d in removed.data.value" :key="d.id" class="flex min-h-14 flex-wrap items-center gap-x-4">
+          <span class="flex-1">{{ d.name }}</span>
+          <span class="text-soft figure text-sm">last changed {{ timeWords(d.changed_at) }}</span>
+          <button
+            v-if="session.may('restore-drop')"
+            type="button"
+            class="quiet"
+            :data-bring-back="d.id"
+            @click="bringBack(d.id, d.version)"
+          >
+            bring back
+          </button>
+        </li>
+      </ul>
+    </details>
     <div v-if="refused" class="text-stop mt-4" role="alert">
       <p>■ {{ refused.message }}</p>
       <ul>

@@ -1,7 +1,7 @@
 import { replaceEqualDeep } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, toRaw, watch } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
 import { keptMark } from '@/lib/behind'
 import { askHere } from '@/lib/core'
@@ -49,6 +49,8 @@ export const useDraft = defineStore('draft', () => {
   /** The version that this draft began from, where somebody else was faster. */
   const base = ref<number>()
   const undoable = ref<string[]>([])
+  /** What was undone, until something else is changed. */
+  const redoable = ref<string[]>([])
 
   /** Whose curves are needed: '' for the first who hangs; undefined for none. */
   const curvesOf = ref<string>()
@@ -84,7 +86,7 @@ export const useDraft = defineStore('draft', () => {
     report.value = undefined
     conflict.value = undefined
     checkFaults.value = keepFaults.value = []
-    undoable.value = []
+    undoable.value = redoable.value = []
     await load()
   }
 
@@ -186,15 +188,27 @@ export const useDraft = defineStore('draft', () => {
   function edit(change: (d: Drop) => void, dragging = false) {
     if (!drop.value) return
     if (!dragging) undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(toRaw(drop.value))]
+    redoable.value = []
     change(drop.value)
     changed()
   }
 
   function undo() {
-    const last = undoable.value.at(-1)
-    if (!last) return
-    undoable.value = undoable.value.slice(0, -1)
-    drop.value = JSON.parse(last) as Drop
+    step(undoable, redoable)
+  }
+
+  function redo() {
+    step(redoable, undoable)
+  }
+
+  /** Takes the last state of one pile, and lays what stands onto the other. */
+  function step(from: Ref<string[]>, onto: Ref<string[]>) {
+    const last = from.value.at(-1)
+    if (!last || !drop.value) return
+    from.value = from.value.slice(0, -1)
+    onto.value = [...onto.value.slice(1 - undoDepth), JSON.stringify(toRaw(drop.value))]
+    // What the store has learnt since stands.
+    drop.value = present(JSON.parse(last) as Drop, toRaw(drop.value))
     changed()
   }
 
@@ -329,6 +343,7 @@ export const useDraft = defineStore('draft', () => {
   function putTogether(both: Drop, over: number) {
     if (!drop.value) return
     undoable.value = [...undoable.value.slice(1 - undoDepth), JSON.stringify(toRaw(drop.value))]
+    redoable.value = []
     drop.value = both
     version.value = over
     conflict.value = undefined
@@ -403,6 +418,7 @@ export const useDraft = defineStore('draft', () => {
     version,
     judged,
     undoable,
+    redoable,
     curvesOf,
     checksWanted,
     open,
@@ -411,6 +427,7 @@ export const useDraft = defineStore('draft', () => {
     overlay,
     edit,
     undo,
+    redo,
     about,
     faultAt,
     keepMine,
