@@ -46,6 +46,7 @@ check-web: web/node_modules/.installed
 	@echo "… checking the front end"
 	@cd web && npm run -s types -- -o src/api/schema.d.ts.new >/dev/null && { diff -q src/api/schema.d.ts src/api/schema.d.ts.new >/dev/null || { rm src/api/schema.d.ts.new; echo "API types are stale: make generate"; exit 1; }; }; rm src/api/schema.d.ts.new
 	@cd web && npm run -s check
+	@cd web && npm run -s contract >node_modules/.cache/contract.txt 2>&1 || { cat node_modules/.cache/contract.txt; exit 1; }
 
 bench: ## Run the benchmarks
 	@go test -run '^$$' -bench . -benchmem ./...

@@ -69,6 +69,9 @@ func Register(api huma.API, c *Config) {
 	get(api, "drop-changes", "/drops/{id}/versions/{version}/changes", "What a version of a drop has otherwise than an earlier one, in words", c.dropChanges)
 	get(api, "removed-drops", "/removed-drops", "The drops that were removed, last changed first", c.removedDrops)
 	huma.Register(api, operation(http.MethodPost, "restore-drop", "/drops/{id}/versions/{version}", "Save an earlier version again, as the newest"), c.restore)
+	if err := describe(api); err != nil {
+		panic(err) // the declarations themselves are wrong
+	}
 }
 
 // registerPeople declares signing in, teams and who is in them.

@@ -49,7 +49,7 @@ func newSessions(c *Config) *scs.SessionManager {
 	}
 	m.Lifetime = sessionLife
 	m.HashTokenInStore = true
-	m.Cookie.Name = "zealousknot"
+	m.Cookie.Name = sessionCookie
 	m.Cookie.Path = "/api"
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = c.Secure

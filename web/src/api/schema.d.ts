@@ -2392,13 +2392,6 @@ export interface components {
             whose: string;
             working: components["schemas"]["Working"][];
         };
-        AnchorIn: {
-            /** @description of the load; left out: straight down */
-            direction?: components["schemas"]["Direction"];
-            legs: components["schemas"]["AnchorLeg"][];
-            /** Format: double */
-            load_kN: number;
-        };
         AnchorLeg: {
             /**
              * Format: double
@@ -2418,16 +2411,6 @@ export interface components {
              * @default 0
              */
             z?: number;
-        };
-        AnchorOut: {
-            legs: components["schemas"]["LegOut"][];
-            /** @description for each leg: what happens if it goes */
-            lost: components["schemas"]["LostOut"][];
-            /**
-             * Format: double
-             * @description between taut legs, 0 for one
-             */
-            widest_angle_deg: number;
         };
         AnchorRequest: {
             /** @description of the load; left out: straight down */
@@ -3331,10 +3314,6 @@ export interface components {
             records: number;
             /** Format: int64 */
             versions: number;
-        };
-        CourseOption: {
-            /** @description give the course in time */
-            course?: boolean;
         };
         CoursePoint: {
             /** Format: double */
@@ -4327,19 +4306,6 @@ export interface components {
             sha256?: string;
             skill: string;
         };
-        Extras: {
-            /** @description for each numeric output */
-            band?: {
-                [key: string]: components["schemas"]["Band"];
-            };
-            /** @description at most 400 points */
-            course?: components["schemas"]["CoursePoint"][];
-            /** @description for each numeric output, largest first */
-            drivers?: {
-                [key: string]: components["schemas"]["Driver"][];
-            };
-            working?: components["schemas"]["Working"][];
-        };
         FallAnswer: {
             /**
              * Format: double
@@ -4457,71 +4423,6 @@ export interface components {
             spread: {
                 [key: string]: components["schemas"]["Spread"];
             };
-        };
-        FallIn: {
-            absorber?: components["schemas"]["AbsorberIn"];
-            /**
-             * Format: double
-             * @description what is free below the attachment
-             */
-            clearance_m?: number | null;
-            /**
-             * Format: double
-             * @description of the rope, for likely_kN and the course
-             * @default 0.1
-             */
-            damping_ratio?: number;
-            /**
-             * Format: double
-             * @description negative: the device is below
-             */
-            device_above_attachment_m: number;
-            /**
-             * Format: double
-             * @description between 50 and 150 kg
-             */
-            elongation_pct: number;
-            /**
-             * Format: double
-             * @description from the attachment to the feet
-             * @default 1.3
-             */
-            feet_m?: number;
-            /**
-             * Format: double
-             * @description from the device to the attachment
-             */
-            lanyard_m: number;
-            /**
-             * Format: double
-             * @default 0
-             */
-            lock_distance_m?: number;
-            /**
-             * Format: double
-             * @description of a wheel; a cam has 0
-             * @default 0
-             */
-            lock_speed_m_s?: number;
-            /**
-             * Format: double
-             * @description clearance kept below the feet
-             * @default 1
-             */
-            margin_m?: number;
-            /** Format: double */
-            mass_kg: number;
-            /**
-             * Format: double
-             * @description from the anchor to the device
-             */
-            rope_length_m: number;
-            /**
-             * Format: double
-             * @description slack in the rope above the device
-             * @default 0
-             */
-            slack_m?: number;
         };
         FallRequest: {
             absorber?: components["schemas"]["AbsorberIn"];
@@ -5008,92 +4909,6 @@ export interface components {
              */
             walks: number;
         };
-        HaulIn: {
-            /**
-             * Format: double
-             * @description of every pulley that is not stated by itself
-             */
-            efficiency?: number;
-            /**
-             * Format: double
-             * @description what one pulls steadily
-             * @default 0.2
-             */
-            hauler_kN?: number;
-            /**
-             * Format: double
-             * @description what one pulls at most
-             * @default 0.4
-             */
-            hauler_peak_kN?: number;
-            /**
-             * Format: int64
-             * @description left out: as many as are needed
-             */
-            haulers?: number;
-            /** Format: double */
-            load_kg: number;
-            pulleys?: {
-                [key: string]: components["schemas"]["HaulPulley"];
-            };
-            /** Format: double */
-            raise_m: number;
-            reeving?: components["schemas"]["Reeving"][];
-            /**
-             * Format: double
-             * @description what the load sinks back at each reset
-             * @default 0
-             */
-            reset_loss_m?: number;
-            /** @description 1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving */
-            system?: string;
-            /** @description for each grab, or one for all */
-            travel_m?: components["schemas"]["Travel"];
-        };
-        HaulOut: {
-            /** Format: double */
-            actual_ratio: number;
-            /**
-             * Format: double
-             * @description all that pulls on the anchor
-             */
-            anchor_kN: number;
-            /** @description all that pulls on the grab */
-            grabs_kN: {
-                [key: string]: number;
-            };
-            /** Format: double */
-            hand_kN: number;
-            /** Format: int64 */
-            haulers_needed: number;
-            /** @description hand let go, capture holding */
-            held: components["schemas"]["SegmentOut"][];
-            /**
-             * Format: double
-             * @description every pulley ideal
-             */
-            ideal_ratio: number;
-            /**
-             * Format: double
-             * @description the same with every pulley ideal
-             */
-            jammed_ceiling_kN: number;
-            /**
-             * Format: double
-             * @description on the load line if the load jams and the haulers pull their most; errs low
-             */
-            jammed_kN: number;
-            /** @description sum of both tensions */
-            pulleys_kN: {
-                [key: string]: number;
-            };
-            /** Format: double */
-            rope_through_hands_m: number;
-            /** @description while hauling */
-            segments: components["schemas"]["SegmentOut"][];
-            /** Format: int64 */
-            strokes: number;
-        };
         HaulPulley: {
             /**
              * Format: double
@@ -5189,44 +5004,6 @@ export interface components {
              */
             fastest_m_s: number | null;
             working?: components["schemas"]["Working"][];
-        };
-        HeatIn: {
-            /** Format: double */
-            ambient_C: number;
-            /**
-             * Format: double
-             * @description hA
-             */
-            cooling_W_K: number;
-            /** Format: double */
-            device_g: number;
-            /**
-             * Format: double
-             * @description f, the part of the energy that goes into the device
-             */
-            heat_share: number;
-            /** Format: double */
-            height_m: number;
-            /**
-             * Format: double
-             * @description highest temperature of the sheath
-             */
-            limit_C: number;
-            /** Format: double */
-            load_kg: number;
-            /** Format: double */
-            specific_heat_J_kgK: number;
-            /** Format: double */
-            speed_m_s: number;
-        };
-        HeatOut: {
-            /** Format: double */
-            end_C: number;
-            /**
-             * Format: double
-             * @description fastest speed that stays within the limit; null when any does
-             */
-            fastest_m_s: number | null;
         };
         HeatRequest: {
             /** Format: double */
@@ -5960,59 +5737,6 @@ export interface components {
             within_grip: boolean;
             working?: components["schemas"]["Working"][];
         };
-        LowerIn: {
-            /**
-             * Format: double
-             * @description load to hand with the brake fully open, hand at its reference place
-             */
-            base_ratio: number;
-            /**
-             * Format: double
-             * @description what a hand holds for long
-             * @default 0.1
-             */
-            grip_kN?: number;
-            /**
-             * Format: double
-             * @description rope that hangs on the brake side
-             * @default 0
-             */
-            hanging_m?: number;
-            /** Format: double */
-            load_kg: number;
-            /**
-             * Format: double
-             * @description rope on metal
-             * @default 0.25
-             */
-            mu?: number;
-            /** Format: double */
-            rope_g_per_m: number;
-            /** @description each added wrap: hand angle, extra post or connector */
-            wraps_deg?: number[];
-        };
-        LowerOut: {
-            /**
-             * Format: double
-             * @description needed on the brake side
-             */
-            brake_kN: number;
-            /**
-             * Format: double
-             * @description rope hanging below the device under which it runs; null for rope without weight
-             */
-            frees_below_m: number | null;
-            /**
-             * Format: double
-             * @description what hanging rope leaves of it
-             */
-            hand_kN: number;
-            /** Format: double */
-            ratio: number;
-            /** @description hanging rope does not hold it */
-            runs_by_itself: boolean;
-            within_grip: boolean;
-        };
         LowerRequest: {
             /**
              * Format: double
@@ -6508,25 +6232,6 @@ export interface components {
             site?: string;
             /** @description kind of work */
             work: string;
-        };
-        Options: {
-            /**
-             * Format: int64
-             * @default 10000
-             */
-            samples?: number;
-            /**
-             * Format: int64
-             * @description the same seed gives the same samples
-             * @default 1
-             */
-            seed?: number;
-            /** @description which inputs are not known exactly, and how */
-            spread?: {
-                [key: string]: components["schemas"]["Spread"];
-            };
-            /** @description give the working */
-            working?: boolean;
         };
         Outcome: {
             conflict?: string;
@@ -7213,21 +6918,6 @@ export interface components {
             resultant_kN: number;
             working?: components["schemas"]["Working"][];
         };
-        RedirectIn: {
-            /**
-             * Format: double
-             * @description between the two parts of the rope; 0: both run the same way
-             */
-            included_angle_deg: number;
-            /** Format: double */
-            t1_kN: number;
-            /** Format: double */
-            t2_kN: number;
-        };
-        RedirectOut: {
-            /** Format: double */
-            resultant_kN: number;
-        };
         RedirectRequest: {
             /**
              * Format: double
@@ -7641,26 +7331,6 @@ export interface components {
             /** Format: double */
             wet: number;
         };
-        RopeIn: {
-            /** Format: double */
-            diameter_mm: number;
-            /**
-             * Format: double
-             * @description along the strand, from the anchor to the lowest landing needed
-             */
-            drop_m: number;
-            items: components["schemas"]["RopeItem"][];
-            /**
-             * Format: double
-             * @description at the bottom
-             */
-            reserve_m: number;
-            /**
-             * Format: double
-             * @description shown in the working; it never shortens the rope
-             */
-            stretch_m: number;
-        };
         RopeItem: {
             /** Format: int64 */
             count: number;
@@ -7750,12 +7420,6 @@ export interface components {
              * @description of a joint: where on the other rope, from its end A
              */
             with_m?: number;
-        };
-        RopeOut: {
-            /** Format: double */
-            length_needed_m: number;
-            /** @description their sum is the length */
-            parts: components["schemas"]["RopePart"][];
         };
         RopeOutBody: {
             /** Format: double */
@@ -8434,35 +8098,6 @@ export interface components {
             slack: components["schemas"]["SchoolOut"];
             working?: components["schemas"]["Working"][];
         };
-        ShareIn: {
-            /**
-             * Format: double
-             * @description between 50 and 150 kg
-             */
-            elongation_pct: number;
-            /** Format: double */
-            mass_kg: number;
-            /**
-             * Format: double
-             * @description from the anchor of the strand that survives to the load
-             */
-            rope_length_m: number;
-            /**
-             * Format: double
-             * @description part of the weight on the strand that survives; 0: free of slack, no load
-             */
-            share: number;
-            /**
-             * Format: double
-             * @description slack in a strand that carries nothing
-             * @default 0
-             */
-            slack_m?: number;
-        };
-        ShareOut: {
-            shared: components["schemas"]["SchoolOut"];
-            slack: components["schemas"]["SchoolOut"];
-        };
         ShareRequest: {
             /** @description give the course in time */
             course?: boolean;
@@ -8741,25 +8376,6 @@ export interface components {
             stretch_m: number;
             working?: components["schemas"]["Working"][];
         };
-        StretchIn: {
-            /**
-             * Format: double
-             * @description between 50 and 150 kg
-             */
-            elongation_pct: number;
-            /** Format: double */
-            length_m: number;
-            /** Format: double */
-            load_kg: number;
-            /** Format: double */
-            rope_g_per_m: number;
-        };
-        StretchOut: {
-            /** Format: double */
-            EA_kN: number;
-            /** Format: double */
-            stretch_m: number;
-        };
         StretchRequest: {
             /**
              * Format: double
@@ -8834,32 +8450,6 @@ export interface components {
              */
             speed_m_s: number;
             working?: components["schemas"]["Working"][];
-        };
-        SwingIn: {
-            /**
-             * Format: double
-             * @description out of plumb, to either side; at most the rope's length
-             */
-            offset_m: number;
-            /** Format: double */
-            rope_length_m: number;
-        };
-        SwingOut: {
-            /**
-             * Format: double
-             * @description of the rope out of plumb
-             */
-            angle_deg: number;
-            /**
-             * Format: double
-             * @description straight drop that gives the same speed
-             */
-            equal_drop_m: number;
-            /**
-             * Format: double
-             * @description at the bottom
-             */
-            speed_m_s: number;
         };
         SwingRequest: {
             /**
@@ -9203,45 +8793,6 @@ export interface components {
             /** Format: double */
             harm_kN: number;
         };
-        TimedFallOut: {
-            /**
-             * Format: double
-             * @description extension of the absorber
-             */
-            absorber_m: number;
-            absorber_used_up: boolean;
-            /** @description null where no clearance is stated */
-            clear: boolean | null;
-            /**
-             * Format: double
-             * @description down from the attachment
-             */
-            clearance_needed_m: number;
-            /**
-             * Format: double
-             * @description h, the fall until the device has locked
-             */
-            fall_before_arrest_m: number;
-            /**
-             * Format: double
-             * @description h / rope length
-             */
-            fall_factor: number;
-            /** Format: double */
-            free_fall_m: number;
-            /**
-             * Format: double
-             * @description with the damping ratio given
-             */
-            likely_kN: number;
-            /**
-             * Format: double
-             * @description undamped: the ceiling
-             */
-            peak_kN: number;
-            /** Format: double */
-            stretch_m: number;
-        };
         TokenBody: {
             /** @description what the device is, such as load cell on the main */
             name: string;
@@ -9435,54 +8986,6 @@ export interface components {
              */
             slack_m: number;
             working?: components["schemas"]["Working"][];
-        };
-        WindIn: {
-            /**
-             * Format: double
-             * @description strand from the anchor to the device
-             */
-            above_m: number;
-            /**
-             * Format: double
-             * @description force it takes to draw rope up through the device
-             * @default 0
-             */
-            device_drag_N?: number;
-            /** Format: double */
-            diameter_mm: number;
-            /** @description the wheel is locked against the wind */
-            parked?: boolean;
-            /** Format: double */
-            rope_g_per_m: number;
-            /**
-             * Format: double
-             * @default 0.5
-             */
-            slack_limit_m?: number;
-            /**
-             * Format: double
-             * @description rope that hangs free below the device; rope on the ground weighs nothing
-             */
-            tail_m: number;
-            /** Format: double */
-            wind_m_s: number;
-        };
-        WindOut: {
-            /**
-             * Format: double
-             * @description widest sideways
-             */
-            bow_m: number;
-            /**
-             * Format: double
-             * @description lowest wind at which the slack passes the limit or the tail runs; null above 60 m/s or when parked
-             */
-            limit_wind_m_s: number | null;
-            /**
-             * Format: double
-             * @description rope drawn up through the device: free fall waiting to happen
-             */
-            slack_m: number;
         };
         WindRequest: {
             /**
