@@ -66,7 +66,7 @@ func Register(api huma.API, c *Config) {
 	huma.Register(api, operation(http.MethodDelete, "remove-drop", "/drops/{id}", "Remove a drop, if nobody has changed it"), c.removeDrop)
 	get(api, "drop-versions", "/drops/{id}/versions", "Every version of a drop that was saved, last first, also of one that was removed", c.versions)
 	get(api, "drop-version", "/drops/{id}/versions/{version}", "A drop as it was saved then, with the store's present record of its items", c.version)
-	get(api, "drop-changes", "/drops/{id}/versions/{version}/changes", "What a version of a drop has otherwise than an earlier one, in words", c.dropChanges)
+	get(api, "drop-changes", "/drops/{id}/versions/{version}/changes", "What changed in a drop from an earlier version to this one, in words", c.dropChanges)
 	get(api, "removed-drops", "/removed-drops", "The drops that were removed, last changed first", c.removedDrops)
 	huma.Register(api, operation(http.MethodPost, "restore-drop", "/drops/{id}/versions/{version}", "Save an earlier version again, as the newest"), c.restore)
 	if err := describe(api); err != nil {
@@ -118,7 +118,7 @@ func operation(method, id, path, summary string) huma.Operation {
 	return huma.Operation{
 		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary, MaxBodyBytes: strict.MaxBytes, BodyReadTimeout: 15 * time.Second,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusPreconditionFailed,
-			http.StatusRequestEntityTooLarge, http.StatusUnprocessableEntity, http.StatusPreconditionRequired, http.StatusTooManyRequests, http.StatusInternalServerError},
+			http.StatusRequestEntityTooLarge, http.StatusUnprocessableEntity, http.StatusPreconditionRequired, http.StatusTooManyRequests, http.StatusInternalServerError, http.StatusServiceUnavailable},
 	}
 }
 

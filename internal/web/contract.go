@@ -33,6 +33,7 @@ func describe(api huma.API) error {
 			}
 		}
 	}
+	written(o.Components.Schemas)
 	return prune(o)
 }
 

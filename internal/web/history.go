@@ -40,7 +40,10 @@ type historyRecord struct {
 
 // registerHistory declares an item out and in.
 func (c *Config) registerHistory(api huma.API) {
-	file(api, "item-history", "/items/{id}/history.json", "An item with its past, for another team", "application/json", c.itemHistory)
+	o := operation(http.MethodGet, "item-history", "/items/{id}/history.json", "An item with its past, for another team")
+	o.Responses = fileResponses("application/json")
+	o.Responses["200"].Content["application/json"].Schema = api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[history](), true, "")
+	huma.Register(api, o, ofKind("application/json", c.itemHistory))
 	withBody(api, operation(http.MethodPost, "take-history", "/items/history", "Take in a guest's item with its past; its model too, if that is missing"), reflect.TypeFor[history](), c.takeHistory)
 }
 

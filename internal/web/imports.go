@@ -473,6 +473,7 @@ func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
 	}
 	out := &importOut{}
 	b := &out.Body
+	b.Rows = []importRow{}
 	b.Counts = map[string]int{"new": 0, "changes": 0, "same": 0, "wrong": 0}
 	b.Mapping, b.Dialect, b.Plans, b.Written = t.mapping, sheet.Dialect, t.plans, t.kept && !trial
 	for i := range t.entries {

@@ -23,6 +23,7 @@ func registerPhotos(api huma.API, c *Config) {
 	put := operation(http.MethodPut, "put-photo", "/photos/{sum}", "Send a picture that a record will name; at most 200 kB, scaled down on the device")
 	put.MaxBodyBytes = store.MaxPhoto + 1 // what is a byte too long is read, and refused by its size
 	put.SkipValidateBody = true
+	put.Errors = append(put.Errors, http.StatusUnsupportedMediaType)
 	content := map[string]*huma.MediaType{}
 	for _, kind := range photoTypes {
 		content[kind] = &huma.MediaType{Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}}

@@ -111,7 +111,7 @@ type dropChangesOut struct {
 	}
 }
 
-// dropChanges tells in words what a version has otherwise than an earlier one.
+// dropChanges says in words what changed from an earlier version to this one.
 func (c *Config) dropChanges(ctx context.Context, in *dropChangesIn) (*dropChangesOut, error) {
 	since := cmp.Or(in.Since, in.Version-1)
 	if since > in.Version {

@@ -116,6 +116,7 @@ func call(t testing.TB, method, url string, body []byte, headers ...string) (*ht
 	if err != nil {
 		t.Fatal(err)
 	}
+	kept(t, method, answer, text)
 	return answer, text
 }
 

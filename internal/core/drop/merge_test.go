@@ -122,7 +122,7 @@ func TestMerge(t *testing.T) {
 
 func demoKg(kg float64) quantity.Kilograms { return quantity.Kilograms(kg) }
 
-// Everything that differs is told by the names people use; what the store and the records
+// Everything that differs is named as people name it; what the store and the records
 // decide is none of it.
 func TestDifferences(t *testing.T) {
 	then := demo.Drops()["face-7"]
@@ -145,7 +145,7 @@ func TestDifferences(t *testing.T) {
 	}
 	for _, w := range want {
 		if !slices.Contains(got, w) {
-			t.Errorf("not told: %s", w)
+			t.Errorf("missing: %s", w)
 		}
 	}
 	if err != nil || len(got) != len(want)+1 {

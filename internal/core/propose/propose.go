@@ -172,7 +172,7 @@ func (s *search) answer() (*Proposal, error) {
 	for i := range picks {
 		picks[i].Next = byItem[picks[i].Item]
 	}
-	out := &Proposal{Drop: d, Choices: append(s.fixed, picks...), Missing: slices.Clone(s.without), Undecided: s.cut}
+	out := &Proposal{Drop: d, Choices: append(append([]Proposed{}, s.fixed...), picks...), Missing: slices.Clone(s.without), Undecided: s.cut}
 	slices.SortStableFunc(out.Choices, func(a, b Proposed) int { return cmp.Compare(order(a.Path), order(b.Path)) })
 	// What is missing both in a hold and for a move is reported once.
 	told := map[[2]string]bool{}

@@ -64,6 +64,11 @@ const (
 	PolicyChange Kind = "policy-change"
 )
 
+// Written are the kinds that the program alone writes: nobody gives them to be recorded.
+func Written() []Kind {
+	return []Kind{PlanState, RunClosed, GearChange, PersonChange, MemberChange, PolicyChange}
+}
+
 // A Batch is what a device sends at once, in the order in which it was given.
 type Batch struct {
 	SentAt  string  `json:"sent_at" format:"date-time" doc:"by the clock of the device that sends"`

@@ -70,7 +70,7 @@ function mayWithdraw(r: RecordLine): boolean {
     >
       <span class="figure text-soft w-14 text-sm">{{ r.number }}</span>
       <span class="min-w-56 flex-1" :class="r.corrected_by ? 'line-through' : ''">
-        <b>{{ kindWords[r.says.kind as keyof typeof kindWords] ?? r.says.kind }}</b> {{ words(r).about }}
+        <b>{{ kindWords[r.says.kind] }}</b> {{ words(r).about }}
         <span class="block" :class="words(r).result.startsWith('■') ? 'text-stop' : ''">{{ words(r).result }}</span>
         <PhotoList v-if="r.says.photos?.length" :sums="r.says.photos" />
         <button

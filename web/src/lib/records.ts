@@ -8,8 +8,7 @@ const pointTitle = (id: string) =>
   pointTitles[id] ?? id.replace(/^leaflet-/, 'point of the leaflet ').replaceAll('-', ' ')
 
 /** What a record is, in words. */
-type Written = 'plan-state' | 'run' | 'gear-change' | 'person-change' | 'member-change' | 'policy-change'
-export const kindWords: Record<Entry['kind'] | Written, string> = {
+export const kindWords: Record<Content['kind'], string> = {
   'function-check': 'function check',
   'partner-check': 'partner check',
   quarantine: 'into quarantine',

@@ -45,7 +45,7 @@ watch(
   () => void query.refetch(),
 )
 
-/** Drafts are kept at each pause: what one person saved within ten minutes is told as one. */
+/** Drafts are kept at each pause: what one person saved within ten minutes is one sitting. */
 const pause = 10 * 60_000
 const sittings = computed(() => {
   const list: Sitting[] = []
@@ -74,7 +74,7 @@ async function tell(version: number, since: number) {
 }
 const changesOf = (s: Sitting) => told.get(`${s.last.version} ${s.first.version - 1}`)
 const newest = computed(() => query.data.value?.pages[0]?.[0]?.version ?? 0)
-/** What is otherwise now than it was then. */
+/** What differs now from then. */
 const comparing = ref<number>()
 const compared = computed(() => told.get(`${newest.value} ${comparing.value}`))
 function compare(version: number) {
@@ -209,7 +209,7 @@ const span = (s: Sitting) => {
               data-compare
               @click="compare(s.last.version)"
             >
-              what is otherwise now
+              what differs now
             </button>
             <button
               v-if="session.may('restore-drop')"
