@@ -117,6 +117,25 @@ func hyphened() []string {
 	return ids
 }
 
+// auditor is a common audit of accessibility; it is no part of what is shipped.
+var auditor = sync.OnceValues(func() (string, error) {
+	text, err := os.ReadFile("../../web/node_modules/axe-core/axe.min.js")
+	return string(text), err
+})
+
+// audited gives what that audit finds serious on a page, by its rules for WCAG 2.2 AA and for
+// what is good practice.
+func (p *page) audited() (wrong []string) {
+	p.Helper()
+	source, err := auditor()
+	if err != nil {
+		p.Fatal(err)
+	}
+	p.do(chromedp.Evaluate(source+`; 0`, nil), chromedp.Evaluate(`axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice', 'experimental'], resultTypes: ['violations'] })
+		.then((r) => r.violations.flatMap((v) => v.nodes.map((n) => v.impact + ' ' + v.id + ': ' + n.html.slice(0, 120))))`, &wrong, waits))
+	return wrong
+}
+
 // english are ids that are words of the language too.
 var english = []string{"pick-off"}
 
@@ -129,7 +148,7 @@ func TestPagesAreMeasured(t *testing.T) {
 	if _, err := p.store.GiveCallout(p.ctx, p.team.ID, &record.Signer{Name: "Dov Pellister"}, uuid.MustParse(ringing), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: demo.Day, BeganAt: now, KnownAt: now}); err != nil {
 		t.Fatal(err)
 	}
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/callout", "/callout/" + ringing, "/preplans", "/practice", "/practice/do/faults?seed=5&level=2", "/practice/do/move?seed=3&level=2", "/practice/do/apart?seed=3", "/practice/skills", "/practice/class/new", "/preplans/basin-wall", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/drops/face-4/history", "/day/2026-11-24", "/join#none"} {
+	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/callout", "/callout/" + ringing, "/preplans", "/practice", "/practice/do/faults?seed=5&level=2", "/practice/do/move?seed=3&level=2", "/practice/do/apart?seed=3", "/practice/skills", "/practice/class/new", "/preplans/basin-wall", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/drops/face-7/history", "/day/2026-11-24", "/join#none"} {
 		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
 		ready := "[data-found], [data-offers], [data-row], ul a, [data-item], [data-record], [data-glossary-term], main table, main li, main input, [data-familiar], [data-sign-out], [data-begin], form"
 		if path == "/store/recalls" || strings.Contains(path, "/item/") {
@@ -159,6 +178,9 @@ func TestPagesAreMeasured(t *testing.T) {
 				p.until(fmt.Sprintf(`document.documentElement.dataset.look === %q && innerWidth === %d`, look, width))
 				// What follows a change of width is drawn in the next frame.
 				p.do(chromedp.Evaluate(`new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))`, nil, waits), chromedp.Evaluate(audit(), &wrong))
+				if look == "paper" && width == 1280 {
+					wrong = append(wrong, p.audited()...)
+				}
 				for _, w := range wrong {
 					t.Errorf("%s, %s, %d px wide: %s", path, look, width, w)
 				}

@@ -160,14 +160,8 @@ useEventListener('keydown', (e) => {
       <button v-if="inDrop && draft.redoable.length" type="button" class="quiet text-sm" @click="draft.redo()">
         redo
       </button>
-      <button
-        v-if="inDrop && draft.report"
-        type="button"
-        class="plain figure"
-        data-found
-        aria-label="What was found"
-        @click="found = true"
-      >
+      <button v-if="inDrop && draft.report" type="button" class="plain figure" data-found @click="found = true">
+        <span class="sr-only">What was found: </span>
         <template v-if="draft.findings.length">
           <span v-if="draft.report.stops" class="text-stop"
             >{{ shape.stop }} {{ count(draft.report.stops, 'stop') }}</span

@@ -3,7 +3,7 @@
 // panel, or the arrow keys, read all of them at one height; the worst height of
 // each is marked and one press away.
 import { useElementSize } from '@vueuse/core'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import type { Curve, Drop } from '@/api/client'
 import { headroom, makeScale, padBottom, ticks } from '@/lib/rail'
 import { show, toShown, unitOf } from '@/lib/units'
@@ -19,6 +19,7 @@ const CurvePlot = defineAsyncComponent(() => import('./CurvePlot.vue'))
 const store = useCurves()
 const draft = useDraft()
 const area = ref<HTMLElement>()
+const slider = useTemplateRef('slider')
 const { height } = useElementSize(area, { width: 480, height: 640 })
 const scale = computed(() => makeScale(props.drop, 290, height.value))
 const choosing = ref(false)
@@ -51,6 +52,12 @@ function move(e: PointerEvent) {
   const box = area.value?.getBoundingClientRect()
   if (!box || e.clientY < box.top + headroom.value) return
   store.read(scale.value.height(e.clientY - box.top))
+}
+
+/** Whoever points at a height steps on from there by keys. */
+function press(e: PointerEvent) {
+  move(e)
+  slider.value?.focus({ preventScroll: true })
 }
 
 function key(e: KeyboardEvent) {
@@ -157,37 +164,34 @@ const rows = computed(() => {
       v-else
       ref="area"
       class="relative min-h-0 flex-1 overflow-x-auto overflow-y-hidden"
-      role="slider"
-      tabindex="0"
-      aria-orientation="vertical"
-      aria-label="Height at which figures are read"
-      :aria-valuenow="readHeight ?? 0"
-      aria-valuemin="0"
-      :aria-valuemax="drop.geometry.top_m"
-      :aria-valuetext="spoken"
       @pointermove="move"
-      @pointerdown="move"
-      @keydown="key"
+      @pointerdown="press"
     >
       <div class="relative flex h-full" :style="{ width: `${axis + shown.length * plotWidth}px` }">
-        <svg
-          :width="axis"
-          :height="height"
-          class="figure shrink-0"
-          aria-hidden="true"
-          font-size="12"
-          fill="var(--soft)"
+        <div
+          ref="slider"
+          class="shrink-0"
+          role="slider"
+          tabindex="0"
+          aria-orientation="vertical"
+          aria-label="Height at which figures are read"
+          :aria-valuenow="readHeight ?? 0"
+          aria-valuemin="0"
+          :aria-valuemax="drop.geometry.top_m"
+          :aria-valuetext="spoken"
+          @keydown="key"
         >
-          <template v-for="t in ticks(drop.geometry.top_m)" :key="t">
-            <text :x="axis - 8" :y="scale.y(t) + 4" text-anchor="end">{{ plainNumber(toShown(t, 'm')) }}</text>
-            <line :x1="axis - 5" :x2="axis" :y1="scale.y(t)" :y2="scale.y(t)" stroke="var(--soft)" />
-          </template>
-        </svg>
+          <svg :width="axis" :height="height" class="figure" aria-hidden="true" font-size="12" fill="var(--soft)">
+            <template v-for="t in ticks(drop.geometry.top_m)" :key="t">
+              <text :x="axis - 8" :y="scale.y(t) + 4" text-anchor="end">{{ plainNumber(toShown(t, 'm')) }}</text>
+              <line :x1="axis - 5" :x2="axis" :y1="scale.y(t)" :y2="scale.y(t)" stroke="var(--soft)" />
+            </template>
+          </svg>
+        </div>
         <div v-for="c in shown" :key="c.id" class="relative shrink-0" :data-curve="c.id">
           <button
             type="button"
             class="absolute top-11 right-0 left-0 z-10 px-1 text-left text-xs leading-tight"
-            :aria-label="`${c.name}: ${text(c, 0, store.reading)} ${unitOf(c.unit)} here; to its worst height, ${metres(worst(c))}`"
             @click="store.read(worst(c))"
           >
             <span class="block truncate font-semibold">{{ c.name }}</span>
@@ -203,7 +207,7 @@ const rows = computed(() => {
             <span v-else class="block">&nbsp;</span>
             <span class="figure block truncate" :class="c.worst?.beyond ? 'text-stop font-bold' : 'text-soft'"
               >{{ c.worst?.beyond ? '■' : '○' }} {{ text(c, 0, c.worst?.index) }} at {{ metres(worst(c)) }}</span
-            >
+            ><span class="sr-only">: to this worst height</span>
           </button>
           <CurvePlot
             v-if="store.heights && height > 200"

@@ -90,7 +90,6 @@ function severity(item: string) {
                 : 'border-line'
           "
           :data-bead="b.item"
-          :aria-label="`${b.label}${b.small ? ', ' + b.small : ''}. Choose another`"
           @click="emit('choose', b.place, b.label)"
         >
           <span class="flex gap-2">
@@ -117,6 +116,7 @@ function severity(item: string) {
             </svg>
             <span class="figure text-soft text-xs">{{ part(b.item)?.text }}, needs {{ part(b.item)?.wanted }}</span>
           </span>
+          <span class="sr-only">Choose another</span>
         </button>
       </li>
       <li class="flex items-center">

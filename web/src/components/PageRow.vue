@@ -16,8 +16,13 @@ const notes = computed(() => draft.about(...(props.about ?? [])))
 <template>
   <div class="grid gap-x-8 @4xl:grid-cols-[minmax(0,1fr)_300px]">
     <div class="min-w-0"><slot /></div>
-    <aside v-if="notes.length" class="space-y-3 pt-2 @max-4xl:mb-4 @max-4xl:pl-4" aria-label="Findings about this">
+    <div
+      v-if="notes.length"
+      class="space-y-3 pt-2 @max-4xl:mb-4 @max-4xl:pl-4"
+      role="group"
+      aria-label="Findings about this"
+    >
       <FindingNote v-for="f in notes" :key="f.rule + f.subject.id + f.what" :finding="f" />
-    </aside>
+    </div>
   </div>
 </template>

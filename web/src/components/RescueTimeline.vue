@@ -35,7 +35,7 @@ const height = computed(() => (bars.value.length + 1) * row + 46)
 </script>
 
 <template>
-  <div class="overflow-x-auto" tabindex="0" role="group" aria-label="Timeline">
+  <div class="overflow-x-auto" tabindex="0" role="region" aria-label="Timeline">
     <svg
       :width="label + wide + 60"
       :height="height"

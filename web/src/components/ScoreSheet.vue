@@ -78,7 +78,7 @@ watch(
 
 <template>
   <div>
-    <div ref="box" class="flex overflow-x-auto" tabindex="0" role="group" :aria-label="name">
+    <div ref="box" class="flex overflow-x-auto" tabindex="0" role="region" :aria-label="name">
       <!-- the names stay in view -->
       <svg
         :width="label"

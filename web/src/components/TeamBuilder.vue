@@ -215,7 +215,7 @@ const setWay = (way: Way, value: string) => set((t) => Object.assign(t, { [way]:
           v-if="team.operators.length > 1 && i === team.operators.length - 1"
           type="button"
           class="quiet"
-          :aria-label="`Take ${who} off`"
+          :aria-label="`take off: ${who}`"
           @click="set((t) => t.operators.pop())"
         >
           take off</button

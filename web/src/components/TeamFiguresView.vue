@@ -13,7 +13,7 @@ defineProps<{ figures: TeamFigures; haulers: number; run?: number }>()
   <div class="grid gap-x-10 gap-y-4 @3xl:grid-cols-2">
     <section class="min-w-0" data-hauls>
       <h2>Haul, the whole way up</h2>
-      <div class="overflow-x-auto" tabindex="0" role="group" aria-label="Hauls">
+      <div class="overflow-x-auto" tabindex="0" role="region" aria-label="Hauls">
         <table class="mt-1 w-full text-sm whitespace-nowrap">
           <thead>
             <tr class="text-soft text-left">

@@ -40,7 +40,7 @@ const demands = [
     <div
       ref="box"
       class="mt-2 flex overflow-x-auto"
-      role="group"
+      role="region"
       aria-label="Figures of the team at every height"
       tabindex="0"
       data-plots

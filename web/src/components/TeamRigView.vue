@@ -89,7 +89,7 @@ watch(raising, () => (chosen.value = undefined))
       </button>
     </div>
     <div class="mt-2 flex flex-wrap gap-x-8 gap-y-4">
-      <div class="max-w-full overflow-x-auto" tabindex="0" role="group" aria-label="Picture of the rig">
+      <div class="max-w-full overflow-x-auto" tabindex="0" role="region" aria-label="Picture of the rig">
         <PictureView
           v-if="picture"
           :drawing="picture"
@@ -175,7 +175,7 @@ watch(raising, () => (chosen.value = undefined))
         </template>
         <template v-else>
           <div v-for="b in figures.brakes" :key="b.line" class="mt-3" :data-brake="b.line">
-            <h3 class="font-semibold">{{ b.label }}, {{ b.line }}</h3>
+            <h2 class="text-base font-semibold">{{ b.label }}, {{ b.line }}</h2>
             <p v-if="!b.known" class="text-soft">No friction of it is entered.</p>
             <ul v-else>
               <li v-for="(a, i) in b.adds.slice(0, 3)" :key="a.words" :class="i === b.best ? 'font-semibold' : ''">

@@ -226,7 +226,7 @@ const dropName = (id: string | undefined) => drops.data.value?.find((d) => d.id 
       <section v-if="trains && !fresh && !editing" class="mt-6" data-results>
         <h2>Who stands where</h2>
         <p class="text-soft text-sm">For the trainer alone: the best of each exercise.</p>
-        <div class="overflow-x-auto" tabindex="0" role="group" aria-label="Results">
+        <div class="overflow-x-auto" tabindex="0" role="region" aria-label="Results">
           <table v-if="rows.length" class="mt-1 text-sm">
             <thead>
               <tr class="text-left">

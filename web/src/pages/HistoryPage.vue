@@ -155,8 +155,8 @@ const span = (s: Sitting) => {
     <p v-if="!settled" class="text-look mt-2">◆ What you changed is not kept yet: wait for it before an earlier one.</p>
     <p v-if="done" class="mt-2" role="status" data-done>✓ {{ done }}</p>
     <p v-if="wrong" class="text-stop mt-2" role="alert">■ {{ wrong }}</p>
-    <StateNotice v-if="query.isPending.value" title="Fetching the history" busy />
-    <StateNotice v-else-if="query.isError.value" title="The history could not be fetched">
+    <StateNotice v-if="query.isPending.value" part title="Fetching the history" busy />
+    <StateNotice v-else-if="query.isError.value" part title="The history could not be fetched">
       <button type="button" class="plain" @click="query.refetch()">Try again</button>
     </StateNotice>
     <ol v-else class="border-line mt-4 border-t">

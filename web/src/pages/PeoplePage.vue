@@ -183,7 +183,7 @@ const takeBack = (id: string) =>
                   v-else-if="session.may('record:familiarisation')"
                   type="button"
                   class="quiet -ml-2"
-                  :aria-label="`Record that ${p.name} was shown ${m.name}`"
+                  :aria-label="`not yet: record that ${p.name} was shown ${m.name}`"
                   @click="marking = { person: p.id, model: m.id }"
                 >
                   ○ not yet

@@ -97,7 +97,7 @@ function say(words: string) {
 </script>
 
 <template>
-  <main id="page" class="mx-auto max-w-4xl px-5 py-6">
+  <div class="mx-auto max-w-4xl">
     <p
       v-if="document?.exercise"
       class="bg-look text-ground mb-3 rounded p-2 text-center text-xl font-bold"
@@ -317,5 +317,5 @@ function say(words: string) {
         </li>
       </ul>
     </details>
-  </main>
+  </div>
 </template>

@@ -105,7 +105,7 @@ function sign() {
     <StateNotice v-else-if="query.isError.value" part title="It could not be fetched">
       <button type="button" class="plain" @click="query.refetch()">Try again</button>
     </StateNotice>
-    <div v-else class="relative mt-4 overflow-x-auto" tabindex="0" role="group" aria-label="Skills by person">
+    <div v-else class="relative mt-4 overflow-x-auto" tabindex="0" role="region" aria-label="Skills by person">
       <table class="w-full text-sm">
         <thead>
           <tr class="text-left">
