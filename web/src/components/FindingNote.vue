@@ -12,7 +12,11 @@ const open = ref(false)
 </script>
 
 <template>
-  <article class="text-[0.95rem] leading-snug" :data-rule="finding.rule">
+  <article
+    class="text-[0.95rem] leading-snug"
+    :aria-label="`${finding.severity}: ${finding.subject.label}`"
+    :data-rule="finding.rule"
+  >
     <p>
       <span :class="ink[finding.severity]" class="font-bold"
         ><span aria-hidden="true">{{ shape[finding.severity] }}</span> {{ finding.severity }}</span

@@ -111,6 +111,7 @@ function toggle(model: string) {
               </label>
               <button type="button" class="plain" :disabled="c.chosen || c.taken !== undefined" @click="take(c)">
                 {{ c.chosen ? 'there now' : c.fits ? 'Take this' : 'Take it all the same' }}
+                <span class="sr-only">{{ c.label }}</span>
               </button>
             </li>
           </ul>
