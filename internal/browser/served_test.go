@@ -68,8 +68,8 @@ func TestServed(t *testing.T) {
 		_, part := get("GET", script, "br")
 		first += len(part)
 	}
-	if first > 132_000 {
-		t.Errorf("the first page loads %d bytes of scripts", first)
+	if first > 80_000 {
+		t.Errorf("every page loads %d bytes of scripts before its own", first)
 	}
 	if answer, text := get("HEAD", script, "br"); answer.StatusCode != 200 || text != "" {
 		t.Errorf("HEAD: %s, %d bytes", answer.Status, len(text))

@@ -5,8 +5,6 @@ import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import StateNotice from '@/components/StateNotice.vue'
-import SignInPage from '@/pages/SignInPage.vue'
-import FindingsPanel from '@/components/FindingsPanel.vue'
 import { behind } from '@/lib/behind'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
@@ -20,9 +18,15 @@ import { useDraft } from '@/stores/draft'
 import { useSession } from '@/stores/session'
 
 // What a key opens is no part of the first load; it is there before anybody presses the key.
-const boxes = [() => import('@/components/CommandBox.vue'), () => import('@/components/KeyList.vue')] as const
+const boxes = [
+  () => import('@/components/CommandBox.vue'),
+  () => import('@/components/KeyList.vue'),
+  () => import('@/components/FindingsPanel.vue'),
+] as const
 const CommandBox = defineAsyncComponent(boxes[0])
 const KeyList = defineAsyncComponent(boxes[1])
+const FindingsPanel = defineAsyncComponent(boxes[2])
+const SignInPage = defineAsyncComponent(() => import('@/pages/SignInPage.vue'))
 const idle = window.requestIdleCallback ?? window.setTimeout
 idle(() => boxes.forEach((fetched) => void fetched()))
 
@@ -226,5 +230,5 @@ useEventListener('keydown', (e) => {
   <StateNotice v-else title="Zealous Knot" busy />
   <CommandBox v-if="finding" open @close="finding = false" />
   <KeyList v-if="keys" open @close="keys = false" />
-  <FindingsPanel :open="found" @close="found = false" />
+  <FindingsPanel v-if="found" open @close="found = false" />
 </template>

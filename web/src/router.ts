@@ -1,15 +1,10 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import DropFrame from '@/components/DropFrame.vue'
-import DropPage from '@/pages/DropPage.vue'
-import ChecksPage from '@/pages/ChecksPage.vue'
-import DropsPage from '@/pages/DropsPage.vue'
-import KitPage from '@/pages/KitPage.vue'
 import StateNotice from '@/components/StateNotice.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'drops', component: DropsPage },
+    { path: '/', name: 'drops', component: () => import('@/pages/DropsPage.vue') },
     { path: '/day/:date?', name: 'day', component: () => import('@/pages/DayPage.vue'), props: true },
     { path: '/callout/:id?', name: 'callout', component: () => import('@/pages/CalloutPage.vue'), props: true },
     { path: '/preplans/:id?', name: 'preplans', component: () => import('@/pages/PreplansPage.vue'), props: true },
@@ -63,17 +58,17 @@ export const router = createRouter({
     { path: '/tables', name: 'tables', component: () => import('@/pages/TablesPage.vue') },
     {
       path: '/drops/:id',
-      component: DropFrame,
+      component: () => import('@/components/DropFrame.vue'),
       props: true,
       children: [
-        { path: '', name: 'drop', component: DropPage, props: true },
-        { path: 'checks', name: 'checks', component: ChecksPage, props: true },
+        { path: '', name: 'drop', component: () => import('@/pages/DropPage.vue'), props: true },
+        { path: 'checks', name: 'checks', component: () => import('@/pages/ChecksPage.vue'), props: true },
         { path: 'moves/:who?', name: 'moves', component: () => import('@/pages/MovesPage.vue'), props: true },
         { path: 'rescue', name: 'rescue', component: () => import('@/pages/RescuePage.vue'), props: true },
         { path: 'run', name: 'run', component: () => import('@/pages/RunPage.vue'), props: true },
         { path: 'team', name: 'team', component: () => import('@/pages/TeamPage.vue'), props: true },
         { path: 'history', name: 'history', component: () => import('@/pages/HistoryPage.vue'), props: true },
-        { path: 'kit/:who?', name: 'kit', component: KitPage, props: true },
+        { path: 'kit/:who?', name: 'kit', component: () => import('@/pages/KitPage.vue'), props: true },
       ],
     },
     {
