@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Drop, Hold, Link, Person, Place } from '@/api/client'
 import { labelOf, modelOf } from '@/lib/gear'
+import { short } from '@/lib/look'
 import { useDraft } from '@/stores/draft'
 import FallCourse from './FallCourse.vue'
 import HoldPicture from './HoldPicture.vue'
@@ -109,8 +110,8 @@ function remove() {
 <template>
   <section :aria-label="`Hold: ${labelOf(drop, hold.device)}`" class="border-line border-t pt-4 pb-6">
     <LoadPath :drop="drop" :person="person" :hold="hold" :figures="figures" @choose="(p, t) => emit('choose', p, t)" />
-    <p class="briefing mt-2">
-      On the
+    <p class="briefing mt-2" :class="short ? 'short' : ''">
+      <span class="said">On the</span>
       <LiveChoice
         :value="hold.strand"
         :options="strands"
@@ -118,14 +119,14 @@ function remove() {
         :pointer="`${at}/strand`"
         @set="(v) => change((h) => (h.strand = v))"
       />
-      strand, {{ labelOf(drop, hold.device) }} works in mode
+      <span class="said">strand, {{ labelOf(drop, hold.device) }} works in mode</span>
       <LiveChoice
         :value="hold.mode"
         :options="modes"
         label="Mode"
         :pointer="`${at}/mode`"
         @set="(v) => change((h) => (h.mode = v))"
-      />, is left in
+      /><span class="said">, is left in</span>
       <LiveChoice
         :value="hold.position"
         :options="positions"
@@ -133,14 +134,14 @@ function remove() {
         :pointer="`${at}/position`"
         @set="(v) => change((h) => (h.position = v))"
       />
-      and hangs from the
+      <span class="said">and hangs from the</span>
       <LiveChoice
         :value="hold.point"
         :options="points"
         label="Harness point"
         @set="(v) => change((h) => (h.point = v))"
       />
-      point,
+      <span class="said">point,</span>
       <LiveNumber
         :value="hold.above_m"
         unit="m"
@@ -151,39 +152,42 @@ function remove() {
         :pointer="`${at}/above_m`"
         @set="(v, dragging) => change((h) => (h.above_m = v), dragging)"
       />
-      above it, with
+      <span class="said">above it, with</span>
       <LiveNumber
         :value="hold.slack_m ?? 0"
         unit="m"
         label="Slack in the strand above"
+        :usual="0"
         :step="0.05"
         :min="0"
         :max="50"
         @set="(v, dragging) => change((h) => (h.slack_m = v), dragging)"
       />
-      of slack. The rope lies
+      <span class="said">of slack. The rope lies</span>
       <LiveChoice
         :value="hold.threaded"
         :options="lies"
         label="How the rope lies"
+        usual="right"
         @set="(v) => change((h) => (h.threaded = v))"
-      />, plates and catches are
+      /><span class="said">, plates and catches are</span>
       <LiveChoice
         :value="hold.open ?? false"
         :options="plates"
         label="Plates and catches"
+        :usual="false"
         @set="(v) => change((h) => (h.open = v))"
-      />.
+      /><span class="said">.</span>
       <template v-if="model?.device?.sides">
-        The anchor strand leaves on the side:
+        <span class="said">The anchor strand leaves on the side:</span>
         <LiveChoice
           :value="leaves"
           :options="sides"
           label="Side the strand leaves"
           @set="(v) => change((h) => setLeaves(h, v))"
-        />.
+        /><span class="said">.</span>
       </template>
-      Second person on it:
+      <span class="said">Second person on it:</span>
       <LiveNumber
         :value="hold.second_kg ?? 0"
         unit="kg"
@@ -193,28 +197,35 @@ function remove() {
         :max="400"
         @set="(v, dragging) => change((h) => setSecond(h, v), dragging)"
       /><template v-if="hold.second_kg"
-        >, extra friction
+        ><span class="said">, extra friction</span>
         <LiveChoice
           :value="hold.extra_friction ?? false"
           :options="bends"
           label="Extra friction for two"
           @set="(v) => change((h) => (h.extra_friction = v))" /></template
-      >.
-      <span v-for="{ link, k } in connectors" :key="link.item" v-memo="[link.item, link.gate, link.lie, k]">
-        {{ labelOf(drop, link.item) }} is
+      ><span class="said">.</span>
+      <span
+        v-for="{ link, k } in connectors"
+        :key="link.item"
+        v-memo="[link.item, link.gate, link.lie, k, short]"
+        class="parts"
+      >
+        <span class="said">{{ labelOf(drop, link.item) }} is</span>
         <LiveChoice
           :value="link.gate ?? 'locked'"
           :options="gates"
           :label="`Gate of ${labelOf(drop, link.item)}`"
+          usual="locked"
           @set="(v) => setLink(k, (l) => (l.gate = v))"
         />
-        and lies
+        <span class="said">and lies</span>
         <LiveChoice
           :value="link.lie ?? 'along'"
           :options="lieWords"
           :label="`Lie of ${labelOf(drop, link.item)}`"
+          usual="along"
           @set="(v) => setLink(k, (l) => (l.lie = v))"
-        />.
+        /><span class="said">.</span>
       </span>
     </p>
     <HoldPicture :drop="drop" :person="person.id" :hold="hold.id" />

@@ -10,21 +10,30 @@ const props = withDefaults(
     options: { value: T; words: string; note?: string }[]
     label: string
     pointer?: string
+    /** What it is on nearly every rig: anything else stands out. Left out: nothing is. */
+    usual?: T
   }>(),
-  { pointer: '' },
+  { pointer: '', usual: undefined },
 )
 defineEmits<{ set: [value: T] }>()
 
 const draft = useDraft()
 const words = computed(() => props.options.find((o) => o.value === props.value)?.words ?? String(props.value))
+const unusual = computed(() => props.usual !== undefined && props.value !== props.usual)
 const fault = computed(() => (props.pointer ? draft.faultAt(props.pointer) : undefined))
 </script>
 
 <template>
   <Listbox :model-value="value" @update:model-value="$emit('set', $event)">
     <span class="relative inline-flex flex-col align-top leading-normal" :data-pointer="pointer || undefined">
-      <ListboxButton class="live text-left" :aria-label="`${label}: ${words}. Change`">
-        {{ words }}<span aria-hidden="true" class="ml-1 text-xs">▾</span>
+      <span class="caption" aria-hidden="true">{{ label }}</span>
+      <ListboxButton
+        class="live text-left"
+        :class="unusual ? 'unusual' : usual !== undefined ? 'usual' : ''"
+        :aria-label="`${label}: ${words}${unusual ? ', unusual' : ''}. Change`"
+      >
+        <span v-if="unusual" aria-hidden="true">◆&nbsp;</span>{{ words
+        }}<span aria-hidden="true" class="ml-1 text-xs">▾</span>
       </ListboxButton>
       <ListboxOptions
         class="border-soft bg-raised absolute top-full left-0 z-30 max-h-80 min-w-48 overflow-auto rounded-md border py-1 shadow-lg"

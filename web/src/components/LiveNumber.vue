@@ -17,8 +17,10 @@ const props = withDefaults(
     max?: number
     /** Where the figure is in the drop document, so that a refusal finds it. */
     pointer?: string
+    /** What it is on nearly every rig: anything else stands out. Left out: nothing is. */
+    usual?: number
   }>(),
-  { unit: '', step: 0.1, min: -1e6, max: 1e6, pointer: '' },
+  { unit: '', step: 0.1, min: -1e6, max: 1e6, pointer: '', usual: undefined },
 )
 const emit = defineEmits<{ set: [value: number, dragging: boolean] }>()
 
@@ -94,6 +96,7 @@ function up() {
 
 <template>
   <span class="inline-flex flex-col items-start align-top leading-[44px]" :data-pointer="pointer || undefined">
+    <span class="caption leading-normal" aria-hidden="true">{{ label }}</span>
     <span v-if="typing" class="inline-flex items-center gap-1">
       <input
         ref="input"
@@ -112,6 +115,7 @@ function up() {
       ref="button"
       type="button"
       class="live figure cursor-ew-resize"
+      :class="usual === undefined ? '' : value === usual ? 'usual' : 'unusual'"
       :aria-label="`${label}: ${shown(value)} ${unitOf(unit)}. Enter to type, arrow keys to step`"
       @click.prevent
       @keydown.enter.prevent="type"
@@ -122,7 +126,8 @@ function up() {
       @pointerup="up"
       @pointercancel="drag = undefined"
     >
-      {{ shown(value) }}<template v-if="unit">&nbsp;{{ unitOf(unit) }}</template>
+      <span v-if="usual !== undefined && value !== usual" aria-hidden="true">◆&nbsp;</span>{{ shown(value)
+      }}<template v-if="unit">&nbsp;{{ unitOf(unit) }}</template>
     </button>
     <span v-if="wrong || fault" class="text-stop text-sm leading-tight" role="alert">■ {{ wrong || fault }}</span>
   </span>

@@ -12,6 +12,7 @@ import ItemPicker from '@/components/ItemPicker.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import PageRow from '@/components/PageRow.vue'
 import { include, labelOf, modelOf, useGear, usedItems } from '@/lib/gear'
+import { short } from '@/lib/look'
 import { show } from '@/lib/units'
 import { freeId, moveWords, shape, worst } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
@@ -172,7 +173,12 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
         {{ p.name }} <span v-if="tone(p)">{{ shape[tone(p)!] }}</span>
       </button>
     </nav>
-    <h1>{{ person.name }}</h1>
+    <div class="flex flex-wrap items-baseline justify-between">
+      <h1>{{ person.name }}</h1>
+      <button type="button" class="quiet no-print text-sm" :aria-pressed="short" data-short @click="short = !short">
+        {{ short ? 'in sentences' : 'in short' }}
+      </button>
+    </div>
     <p class="briefing">
       weighs
       <LiveNumber
@@ -185,7 +191,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
         :pointer="`/people/${index}/mass_kg`"
         @set="(v, dragging) => editPerson((p) => (p.mass_kg = v), dragging)"
       />
-      with equipment and hangs at
+      with equipment and {{ person.grounded ? 'stands with the attachment' : 'hangs' }} at
       <LiveNumber
         :value="person.at_m"
         unit="m"
