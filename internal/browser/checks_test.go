@@ -159,6 +159,14 @@ func TestChecks(t *testing.T) {
 	store.do(press("[data-item=backup-7]"), chromedp.SendKeys("form input", "opened and cleaned", chromedp.NodeVisible))
 	store.button("Back in service")
 	store.until(`document.querySelector('[data-item=backup-7]')?.dataset.state === 'in-service'`)
+	// A notice that something is in quarantine goes when it is not.
+	p.do(chromedp.Navigate(p.url+"/drops/face-4/checks"), press("[data-check=backup-9]"), press("[data-did-not]"))
+	p.button("It cannot be put right: into quarantine")
+	p.says("main [role=alert]", "wheel backup 9 is in quarantine")
+	store.until(`document.querySelector('[data-item=backup-9]')?.dataset.state === 'quarantine'`)
+	store.do(press("[data-item=backup-9]"), chromedp.SendKeys("form input", "it rolled after all", chromedp.NodeVisible))
+	store.button("Back in service")
+	p.until(`!document.querySelector('main').innerText.includes('is in quarantine')`)
 }
 
 // A check is signed by answers given on its screen after it was opened, and by nothing

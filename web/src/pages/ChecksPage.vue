@@ -22,8 +22,13 @@ const draft = useDraft()
 const outbox = useOutbox()
 const session = useSession()
 const open = ref<string>()
-/** The label of what was put aside just now. */
-const aside = ref('')
+/** What failed here just now: its notice goes when the item is back in service. */
+const failed = ref<{ item: string; label: string }>()
+const aside = computed(() => {
+  const f = failed.value
+  const state = draft.drop?.items?.find((i) => i.id === f?.item)?.state
+  return f && state !== 'in-service' ? f.label : ''
+})
 const place = ref<Place>()
 
 onMounted(() => (draft.checksWanted = true))
@@ -61,7 +66,7 @@ function done(d: Due, results: Result[]) {
   if (!draft.drop || !results.length) return
   if (!outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))) return
   draft.overlay()
-  if (d.item && results.some((r) => !r.did)) aside.value = d.label
+  if (d.item && results.some((r) => !r.did)) failed.value = { item: d.item, label: d.label }
 }
 
 /** Shows what the store has in the place of an item that failed. */
@@ -73,7 +78,7 @@ function chooseInstead(d: Due) {
       : d.person === teamLoad
         ? { team: d.hold === 'team-belay' ? 'belay' : 'main' }
         : { person: d.person, hold: d.hold }
-  aside.value = ''
+  failed.value = undefined
 }
 </script>
 
