@@ -352,6 +352,15 @@ func TestEditInPlace(t *testing.T) {
 	if d := p.kept(); d.Strands[0].Marks[0].HeightM != 52 {
 		t.Errorf("kept what was refused: %v", d.Strands[0].Marks[0].HeightM)
 	}
+	// What is as on nearly every rig recedes, anything else stands out; in short, each value has
+	// its name and no sentence.
+	p.do(chromedp.KeyEvent("2"))
+	p.gone(".unusual")
+	p.choose("How the rope lies", "the wrong way round")
+	p.says(".unusual", "◆ the wrong way round")
+	p.gone(".short")
+	p.press("[data-short]")
+	p.until(`[...document.querySelectorAll('.short .caption')].some((e) => e.innerText === 'How the rope lies') && document.querySelector('.said').innerText === ''`)
 }
 
 // Without a connection edits stay on the device, survive there, and are sent

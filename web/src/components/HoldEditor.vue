@@ -111,7 +111,7 @@ function remove() {
   <section :aria-label="`Hold: ${labelOf(drop, hold.device)}`" class="border-line border-t pt-4 pb-6">
     <LoadPath :drop="drop" :person="person" :hold="hold" :figures="figures" @choose="(p, t) => emit('choose', p, t)" />
     <p class="briefing mt-2" :class="short ? 'short' : ''">
-      <span class="said">On the</span>
+      <span class="said"> On the </span>
       <LiveChoice
         :value="hold.strand"
         :options="strands"
@@ -119,14 +119,14 @@ function remove() {
         :pointer="`${at}/strand`"
         @set="(v) => change((h) => (h.strand = v))"
       />
-      <span class="said">strand, {{ labelOf(drop, hold.device) }} works in mode</span>
+      <span class="said"> strand, {{ labelOf(drop, hold.device) }} works in mode </span>
       <LiveChoice
         :value="hold.mode"
         :options="modes"
         label="Mode"
         :pointer="`${at}/mode`"
         @set="(v) => change((h) => (h.mode = v))"
-      /><span class="said">, is left in</span>
+      /><span class="said">, is left in </span>
       <LiveChoice
         :value="hold.position"
         :options="positions"
@@ -134,14 +134,14 @@ function remove() {
         :pointer="`${at}/position`"
         @set="(v) => change((h) => (h.position = v))"
       />
-      <span class="said">and hangs from the</span>
+      <span class="said"> and hangs from the </span>
       <LiveChoice
         :value="hold.point"
         :options="points"
         label="Harness point"
         @set="(v) => change((h) => (h.point = v))"
       />
-      <span class="said">point,</span>
+      <span class="said"> point, </span>
       <LiveNumber
         :value="hold.above_m"
         unit="m"
@@ -152,7 +152,7 @@ function remove() {
         :pointer="`${at}/above_m`"
         @set="(v, dragging) => change((h) => (h.above_m = v), dragging)"
       />
-      <span class="said">above it, with</span>
+      <span class="said"> above it, with </span>
       <LiveNumber
         :value="hold.slack_m ?? 0"
         unit="m"
@@ -163,31 +163,31 @@ function remove() {
         :max="50"
         @set="(v, dragging) => change((h) => (h.slack_m = v), dragging)"
       />
-      <span class="said">of slack. The rope lies</span>
+      <span class="said"> of slack. The rope lies </span>
       <LiveChoice
         :value="hold.threaded"
         :options="lies"
         label="How the rope lies"
         usual="right"
         @set="(v) => change((h) => (h.threaded = v))"
-      /><span class="said">, plates and catches are</span>
+      /><span class="said">, plates and catches are </span>
       <LiveChoice
         :value="hold.open ?? false"
         :options="plates"
         label="Plates and catches"
         :usual="false"
         @set="(v) => change((h) => (h.open = v))"
-      /><span class="said">.</span>
+      /><span class="said">. </span>
       <template v-if="model?.device?.sides">
-        <span class="said">The anchor strand leaves on the side:</span>
+        <span class="said"> The anchor strand leaves on the side: </span>
         <LiveChoice
           :value="leaves"
           :options="sides"
           label="Side the strand leaves"
           @set="(v) => change((h) => setLeaves(h, v))"
-        /><span class="said">.</span>
+        /><span class="said">. </span>
       </template>
-      <span class="said">Second person on it:</span>
+      <span class="said"> Second person on it: </span>
       <LiveNumber
         :value="hold.second_kg ?? 0"
         unit="kg"
@@ -197,20 +197,20 @@ function remove() {
         :max="400"
         @set="(v, dragging) => change((h) => setSecond(h, v), dragging)"
       /><template v-if="hold.second_kg"
-        ><span class="said">, extra friction</span>
+        ><span class="said">, extra friction </span>
         <LiveChoice
           :value="hold.extra_friction ?? false"
           :options="bends"
           label="Extra friction for two"
           @set="(v) => change((h) => (h.extra_friction = v))" /></template
-      ><span class="said">.</span>
+      ><span class="said">. </span>
       <span
         v-for="{ link, k } in connectors"
         :key="link.item"
         v-memo="[link.item, link.gate, link.lie, k, short]"
         class="parts"
       >
-        <span class="said">{{ labelOf(drop, link.item) }} is</span>
+        <span class="said"> {{ labelOf(drop, link.item) }} is </span>
         <LiveChoice
           :value="link.gate ?? 'locked'"
           :options="gates"
@@ -218,14 +218,14 @@ function remove() {
           usual="locked"
           @set="(v) => setLink(k, (l) => (l.gate = v))"
         />
-        <span class="said">and lies</span>
+        <span class="said"> and lies </span>
         <LiveChoice
           :value="link.lie ?? 'along'"
           :options="lieWords"
           :label="`Lie of ${labelOf(drop, link.item)}`"
           usual="along"
           @set="(v) => setLink(k, (l) => (l.lie = v))"
-        /><span class="said">.</span>
+        /><span class="said">. </span>
       </span>
     </p>
     <HoldPicture :drop="drop" :person="person.id" :hold="hold.id" />
