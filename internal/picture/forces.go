@@ -31,6 +31,9 @@ type forceSketch struct {
 	// edges are the columns in which ropes go over the edge, load the one of the load.
 	edges map[string]float64
 	load  float64
+	// strokes are the ropes and what is fixed, bodies the nodes: no words stand on them.
+	strokes []stroke
+	bodies  []box
 }
 
 // Forces draws a rig as it is built with the tension of every part of its ropes, held or while
@@ -156,6 +159,7 @@ func (f *forceSketch) segment(s *team.Segment) {
 			ax, ay = f.x(b.X), 28
 		}
 		f.draw(turn{}, from(ax, ay).line(f.x(b.X), f.y(b.Y)), Shape{Ink: Outline, Width: 2, Dashed: true})
+		f.strokes = append(f.strokes, stroke{ax, ay, f.x(b.X), f.y(b.Y)})
 		return
 	}
 	kN, share := f.of2(s)
@@ -167,6 +171,7 @@ func (f *forceSketch) segment(s *team.Segment) {
 		shape.Width, shape.Dashed = 1.5, true
 	}
 	f.draw(turn{}, from(f.across(a, s), f.y(a.Y)).line(f.across(b, s), f.y(b.Y)), shape)
+	f.strokes = append(f.strokes, stroke{f.across(a, s), f.y(a.Y), f.across(b, s), f.y(b.Y)})
 }
 
 // tension is the words of a part of a rope, beside its middle.
@@ -176,16 +181,64 @@ func (f *forceSketch) tension(s *team.Segment) {
 	}
 	a, b := f.nodes[s.From], f.nodes[s.To]
 	kN, share := f.of2(s)
-	// Not all at one height: ropes that cross would hide each other's words.
-	at := []float64{0.5, 0.34, 0.66}[s.Index%3]
-	x, y := f.across(a, s)+at*(f.across(b, s)-f.across(a, s))+7, f.y(a.Y)+at*(f.y(b.Y)-f.y(a.Y))+4
-	f.put(x, y, "start", "%v", kN)
-	f.put(x, y+max(14, f.Letters), "start", "%.0f %%", 100*float64(share))
+	upper, lower := kN.String(), fmt.Sprintf("%.0f %%", 100*float64(share))
+	along := stroke{f.across(a, s), f.y(a.Y), f.across(b, s), f.y(b.Y)}
+	x, y, anchor := f.beside(along, max(wordsWide(upper, f.Letters), wordsWide(lower, f.Letters)))
+	f.put(x, y, anchor, "%s", upper)
+	f.put(x, y+max(14, f.Letters), anchor, "%s", lower)
 	f.say("from %s to %s %v, %.0f %% of the load", a.Label, b.Label, kN, 100*float64(share))
+}
+
+// beside is where two lines of words of a width stand beside a part of a rope: the first place
+// that hides the least.
+func (f *forceSketch) beside(along stroke, w float64) (x, y float64, anchor string) {
+	fewest := -1
+	for _, off := range []float64{7, 16, 28} {
+		for _, at := range []float64{0.5, 0.34, 0.66, 0.2, 0.8} {
+			for _, side := range []string{"start", "end"} {
+				cx, cy := along.x0+at*(along.x1-along.x0)+off, along.y0+at*(along.y1-along.y0)+4
+				b := box{cx, cy - f.Letters, cx + w, cy + 1.2*f.Letters}
+				if side == "end" {
+					cx -= 2 * off
+					b.x0, b.x1 = cx-w, cx
+				}
+				if hidden := f.hides(b); fewest < 0 || hidden < fewest {
+					fewest, x, y, anchor = hidden, cx, cy, side
+				}
+			}
+		}
+	}
+	return x, y, anchor
+}
+
+// hides is how much words in a box would hide, or be hidden by.
+func (f *forceSketch) hides(b box) (n int) {
+	// A rope is as wide as its tension has it.
+	clear := box{b.x0 - 5, b.y0, b.x1 + 5, b.y1}
+	for _, s := range f.strokes {
+		if s.through(clear) {
+			n++
+		}
+	}
+	for _, o := range f.bodies {
+		if o.over(b) {
+			n++
+		}
+	}
+	for i := range f.Labels {
+		if boxOf(&f.Labels[i], f.Letters).over(b) {
+			n++
+		}
+	}
+	if b.x0 < 2 || b.x1 > f.Width-2 || b.y1 > f.Height {
+		n += 3
+	}
+	return n
 }
 
 func (f *forceSketch) node(n *team.Node, weakest bool) {
 	x, y := f.x(n.X), f.y(n.Y)
+	f.bodies = append(f.bodies, box{x - 18, y - 18, x + 18, y + 18})
 	_, letter, _ := strings.Cut(n.ID, ":")
 	line := Shape{Ink: Outline, Width: 2.5, Choice: n.ID, Part: n.Kind}
 	switch n.Kind {

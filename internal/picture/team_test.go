@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
@@ -250,6 +251,35 @@ func TestTeamKnots(t *testing.T) {
 	}
 }
 
+// noneHidden holds that no rope runs through the words of a tension, point by point along it.
+func noneHidden(t *testing.T, name string, d *picture.Drawing) {
+	t.Helper()
+	for _, l := range d.Labels {
+		if !strings.HasSuffix(l.Words, " kN") && !strings.HasSuffix(l.Words, " %") || l.Anchor == "middle" {
+			continue
+		}
+		left, right := l.X, l.X+0.5*d.Letters*float64(len(l.Words))
+		if l.Anchor == "end" {
+			left, right = l.X-0.5*d.Letters*float64(len(l.Words)), l.X
+		}
+		for i := range d.Shapes {
+			if d.Shapes[i].Part != "rope" {
+				continue
+			}
+			var ends [][2]float64
+			d.Shapes[i].Each(func(_ byte, at [][2]float64) { ends = append(ends, at...) })
+			for k := range 400 {
+				part := float64(k) / 399
+				x, y := ends[0][0]+part*(ends[1][0]-ends[0][0]), ends[0][1]+part*(ends[1][1]-ends[0][1])
+				if x > left+1 && x < right-1 && y > l.Y-0.7*d.Letters && y < l.Y {
+					t.Errorf("%s: %q at %g, %g is crossed by %s", name, l.Words, l.X, l.Y, d.Shapes[i].Choice)
+					break
+				}
+			}
+		}
+	}
+}
+
 // TestForces holds that every part of every rope is drawn with its tension, heavier where it
 // bears more, and that each part and thing can be chosen.
 func TestForces(t *testing.T) {
@@ -262,13 +292,24 @@ func TestForces(t *testing.T) {
 			t.Fatal(name, err)
 		}
 		of := team.On(s).Figures()
-		for _, b := range []*team.Built{of.Lowering, of.Hauling} {
+		rigs := []*team.Built{of.Lowering, of.Hauling}
+		for _, system := range []string{"1:1", "2:1", "3:1", "5:1", "9:1"} {
+			d := d.Clone()
+			d.Team.Haul = &rig.TeamHaul{System: system}
+			s, err := site.Open(d)
+			if err != nil {
+				continue // not with these pulleys
+			}
+			rigs = append(rigs, team.On(s).Figures().Hauling)
+		}
+		for _, b := range rigs {
 			if b == nil {
 				continue
 			}
 			for _, moving := range []bool{false, true} {
 				d := picture.Forces(b, moving, of.Weakest())
 				inBox(t, d)
+				noneHidden(t, name, d)
 				width := map[string]float64{}
 				for _, s := range d.Shapes {
 					width[s.Choice] = s.Width
