@@ -303,7 +303,8 @@ func (f *flow) knots(list []picture.KnotDrawn) {
 	f.heading("Knots, one way to tie each: the team's own comes first")
 	for i := 0; i < len(list); i += across {
 		f.need(high + 16)
-		top, low := f.y, f.y
+		// What a knot is tied on stands above its box.
+		top, low := f.y+4, f.y
 		for n, k := range list[i:min(i+across, len(list))] {
 			x := margin + wide*float64(n)
 			f.drawing(k.Right, x, top, scale)
