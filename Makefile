@@ -11,7 +11,7 @@ APP := internal/web/ui/dist/app/index.html
 WEB_SOURCES := $(shell find web/src web/public web/scripts -type f) web/index.html web/vite.config.ts web/tsconfig.json
 CORE_SOURCES := $(shell find internal/core internal/picture cmd/browsercore -name '*.go' -not -name '*_test.go') go.mod
 
-.PHONY: help demo build test check-go check-sql check-web bench fuzz soak mutants install generate pictures screenshots format clean
+.PHONY: help demo build test check-go check-sql check-web bench bench-table fuzz soak mutants install generate pictures screenshots format clean
 
 help: ## List the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -50,6 +50,14 @@ check-web: web/node_modules/.installed
 
 bench: ## Run the benchmarks
 	@go test -run '^$$' -bench . -benchmem ./...
+
+bench-table: bin/benchstat ## Run the benchmarks and write docs/benchmark-table.md (N=6 PACKAGES=./...)
+	@go test -timeout 170m -run '^$$' -bench . -benchmem -count $(or $(N),6) $(or $(PACKAGES),./...) | tee bin/benchmarks.txt
+	@{ echo "# Table of the benchmarks"; echo; \
+	  echo "Written by \`make bench-table N=$(or $(N),6) PACKAGES=$(or $(PACKAGES),./...)\` on $$(date +%F), version $(VERSION), $$(nproc) cores: medians, with the spread."; \
+	  echo "What each is for, and its target, stands in [benchmarks.md](benchmarks.md)."; echo; \
+	  echo '```'; bin/benchstat bin/benchmarks.txt | grep -v "^cpu:"; echo '```'; } > docs/benchmark-table.md
+	@echo "docs/benchmark-table.md"
 
 fuzz: ## Fuzz every parser for a while each (TIME=30s)
 	@for f in $$(grep -rlE '^func Fuzz' --include=*_test.go internal cmd); do \
@@ -126,6 +134,10 @@ bin/sqlc: tools/sqlc.mod tools/sqlc.sum
 bin/staticcheck: tools/staticcheck.mod tools/staticcheck.sum
 	@echo "… building staticcheck (once)"
 	@go build -modfile=tools/staticcheck.mod -o $@ honnef.co/go/tools/cmd/staticcheck
+
+bin/benchstat: tools/benchstat.mod tools/benchstat.sum
+	@echo "… building benchstat (once)"
+	@go build -modfile=tools/benchstat.mod -o $@ golang.org/x/perf/cmd/benchstat
 
 bin/errcheck: tools/errcheck.mod tools/errcheck.sum
 	@echo "… building errcheck (once)"
