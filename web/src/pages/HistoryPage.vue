@@ -79,8 +79,11 @@ const comparing = ref<number>()
 const compared = computed(() => told.get(`${newest.value} ${comparing.value}`))
 function compare(version: number) {
   comparing.value = comparing.value === version ? undefined : version
-  if (comparing.value) void tell(newest.value, version)
 }
+// A version that somebody saves meanwhile is the one to compare with.
+watch([newest, comparing], ([now, then]) => {
+  if (now && then) void tell(now, then)
+})
 // The last three are what is looked for most.
 watch(
   sittings,

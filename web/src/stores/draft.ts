@@ -86,7 +86,6 @@ export const useDraft = defineStore('draft', () => {
     report.value = undefined
     conflict.value = undefined
     checkFaults.value = keepFaults.value = []
-    undoable.value = redoable.value = []
     await load()
   }
 
@@ -94,6 +93,8 @@ export const useDraft = defineStore('draft', () => {
     const of = id.value
     const local = readLocal()
     refreshWanted = false
+    // Steps back lead from what stood here before.
+    undoable.value = redoable.value = []
     try {
       const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } })
       // Another drop was opened meanwhile: this answer is not its.
