@@ -75,6 +75,9 @@ const signs = computed<Sign[]>(() =>
 )
 
 type Label = { key: string; y: number; at: number; text: string; go: () => void; bad?: Finding['severity'] }
+/** How far names stand apart where there is room, and how high a press may be: for gloves. */
+const roomy = 32
+const press = 44
 const labels = computed<Label[]>(() => {
   const { y } = scale.value
   const seen = new Map<string, Label>()
@@ -106,14 +109,20 @@ const labels = computed<Label[]>(() => {
       go: () => goTo('lie'),
     })
   const list = [...seen.values()]
+  const from = scale.value.y(props.drop.geometry.top_m) + labelGap
+  const to = height.value - 46
+  const gap = Math.max(labelGap, Math.min(roomy, (to - from) / list.length))
   const ys = spread(
     list.map((l) => l.at),
-    labelGap,
-    scale.value.y(props.drop.geometry.top_m) + labelGap,
-    height.value - 46,
+    gap,
+    from,
+    to,
   )
   return list.map((l, i) => ({ ...l, y: ys[i] ?? l.at }))
 })
+/** Half of what is pressed for a name: as far as the next one leaves it. */
+const reach = (l: Label) =>
+  Math.min(press / 2, ...labels.value.filter((o) => o.key !== l.key).map((o) => Math.abs(o.y - l.y) / 2))
 
 const people = computed(() =>
   (props.drop.people ?? []).map(moving.seen).map((p, i) => {
@@ -304,7 +313,14 @@ const severityInk = { stop: 'var(--stop)', look: 'var(--look)', note: 'var(--not
           @click="l.go()"
           @keydown.enter="l.go()"
         >
-          <path :d="`M${width - labelWidth - 8} ${l.at}L${width - labelWidth + 2} ${l.y}`" stroke="var(--line)" />
+          <rect
+            :x="width - labelWidth - 8"
+            :y="l.y - reach(l)"
+            :width="labelWidth + 8"
+            :height="2 * reach(l)"
+            fill="transparent"
+          />
+          <path :d="`M${width - labelWidth - 8} ${l.at}L${width - labelWidth + 2} ${l.y}`" stroke="var(--soft)" />
           <rect
             :x="width - labelWidth + 4"
             :y="l.y - 8"
