@@ -77,7 +77,7 @@ func TestCallout(t *testing.T) {
 	q.cut(true)
 	q.press("[data-mark-as=ended]")
 	q.press("[data-put-away]")
-	q.says("[role=alert]", "the callout stays on this device")
+	q.says("[role=alert]", "has not all of it yet")
 	q.cut(false)
 	q.gone("[data-waiting]")
 	q.press("[data-put-away]")

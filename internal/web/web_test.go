@@ -253,7 +253,7 @@ func TestDropsAreVersioned(t *testing.T) {
 		t.Error(string(text))
 	}
 	// What a version has otherwise, each way round; the first differs from nothing.
-	for query, want := range map[string]string{"2/changes": `{"since":1,"changes":["people, Rhea Tolland, holds, on `, "1/changes": `{"since":0,"changes":[]}`, "2/changes?since=2": `{"since":2,"changes":[]}`} {
+	for query, want := range map[string]string{"2/changes": `{"since":1,"changes":["people, Rhea Tolland, holds, descender 14 on `, "1/changes": `{"since":0,"changes":[]}`, "2/changes?since=2": `{"since":2,"changes":[]}`} {
 		if _, text := call(t, "GET", url+"/versions/"+query, nil); !strings.HasPrefix(string(text), want) {
 			t.Error(query, string(text))
 		}

@@ -133,15 +133,15 @@ func TestDifferences(t *testing.T) {
 	hung := then.Strands[slices.IndexFunc(then.Strands, func(s rig.Strand) bool { return s.ID == p.Holds[0].Strand })]
 	strand.Ropes = []string{then.Strands[1].Ropes[0]}
 	strand.Marks = append(strand.Marks, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 30.5})
-	rope := func(id string) string {
+	called := func(id string) string {
 		return then.Items[slices.IndexFunc(then.Items, func(i gear.Item) bool { return i.ID == id })].Label
 	}
 	got, err := drop.Differences(then, now)
 	want := []string{
-		"people, " + p.Name + ", holds, on " + hung.Name + ", open: none → yes",
+		"people, " + p.Name + ", holds, " + called(p.Holds[0].Device) + " on " + hung.Name + ", open: none → yes",
 		"strands, " + strand.Name + ", marks, knot at 30.5 m: added",
-		"strands, " + strand.Name + ", ropes, " + rope(then.Strands[0].Ropes[0]) + ": taken away",
-		"strands, " + strand.Name + ", ropes, " + rope(strand.Ropes[0]) + ": added",
+		"strands, " + strand.Name + ", ropes, " + called(then.Strands[0].Ropes[0]) + ": taken away",
+		"strands, " + strand.Name + ", ropes, " + called(strand.Ropes[0]) + ": added",
 	}
 	for _, w := range want {
 		if !slices.Contains(got, w) {

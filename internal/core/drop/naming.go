@@ -63,8 +63,9 @@ func (n names) label(path []string, v any, key string) string {
 		}
 	}
 	switch {
-	case o["strand"] != nil:
-		return "on " + n.told([]string{"strand"}, o["strand"])
+	case o["device"] != nil && o["strand"] != nil:
+		// Two holds may be on one strand.
+		return n.told([]string{"device"}, o["device"]) + " on " + n.told([]string{"strand"}, o["strand"])
 	case o["item"] != nil:
 		return n.told([]string{"item"}, o["item"])
 	case o["kind"] != nil && o["height_m"] != nil:

@@ -25,6 +25,7 @@ const props = withDefaults(
 const emit = defineEmits<{ set: [value: number, dragging: boolean] }>()
 
 const draft = useDraft()
+const unusual = computed(() => props.usual !== undefined && props.value !== props.usual)
 const typing = ref(false)
 const text = ref('')
 const wrong = ref('')
@@ -115,8 +116,8 @@ function up() {
       ref="button"
       type="button"
       class="live figure cursor-ew-resize"
-      :class="usual === undefined ? '' : value === usual ? 'usual' : 'unusual'"
-      :aria-label="`${label}: ${shown(value)} ${unitOf(unit)}. Enter to type, arrow keys to step`"
+      :class="usual === undefined ? '' : unusual ? 'unusual' : 'usual'"
+      :aria-label="`${label}: ${shown(value)} ${unitOf(unit)}${unusual ? ', unusual' : ''}. Enter to type, arrow keys to step`"
       @click.prevent
       @keydown.enter.prevent="type"
       @keydown.up.prevent="stepBy(1)"
@@ -126,7 +127,7 @@ function up() {
       @pointerup="up"
       @pointercancel="drag = undefined"
     >
-      <span v-if="usual !== undefined && value !== usual" aria-hidden="true">◆&nbsp;</span>{{ shown(value)
+      <span v-if="unusual" aria-hidden="true">◆&nbsp;</span>{{ shown(value)
       }}<template v-if="unit">&nbsp;{{ unitOf(unit) }}</template>
     </button>
     <span v-if="wrong || fault" class="text-stop text-sm leading-tight" role="alert">■ {{ wrong || fault }}</span>

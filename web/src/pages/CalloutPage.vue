@@ -82,7 +82,8 @@ async function putAway() {
         body: person.value ? { person: person.value } : {},
       }),
     )
-    callouts.forget(id.value)
+    // What was tapped meanwhile stays: the server says why it does not take it.
+    if (callouts.of(id.value)?.sent) callouts.forget(id.value)
     await router.push({ name: 'run', params: { id: made.drop } })
   } catch (e) {
     wrong.value =

@@ -173,7 +173,7 @@ async function addFile(e: Event) {
     </div>
     <details v-if="removed.data.value?.length" class="mt-6" data-removed>
       <summary class="flex min-h-11 items-center">
-        {{ count(removed.data.value.length, 'drop') }} removed, and kept
+        {{ count(removed.data.value.length, 'drop') }} removed, and kept<span aria-hidden="true">&nbsp;▾</span>
       </summary>
       <ul class="divide-line border-line divide-y border-y">
         <li v-for="d in removed.data.value" :key="d.id" class="flex min-h-14 flex-wrap items-center gap-x-4">

@@ -105,7 +105,8 @@ async function act(what: () => Promise<string>) {
   try {
     done.value = await what()
   } catch (e) {
-    wrong.value = e instanceof Refused ? e.message : 'The server does not answer: nothing was changed.'
+    wrong.value =
+      e instanceof Refused ? e.message : 'The server does not answer: look at the list before you do it again.'
   } finally {
     busy.value = false
   }
@@ -155,7 +156,9 @@ const span = (s: Sitting) => {
     <p class="text-soft max-w-prose">
       Every change that was kept, last first. What a person changed within ten minutes stands together.
     </p>
-    <p v-if="!settled" class="text-look mt-2">◆ What you changed is not kept yet: wait for it before an earlier one.</p>
+    <p v-if="draft.keeping !== 'kept' || !draft.online" class="text-look mt-2" data-unkept>
+      ◆ What you changed is not kept yet: wait for it before an earlier one.
+    </p>
     <p v-if="done" class="mt-2" role="status" data-done>✓ {{ done }}</p>
     <p v-if="wrong" class="text-stop mt-2" role="alert">■ {{ wrong }}</p>
     <StateNotice v-if="query.isPending.value" part title="Fetching the history" busy />
@@ -170,7 +173,7 @@ const span = (s: Sitting) => {
         :data-sitting="s.last.version"
       >
         <p class="flex flex-wrap items-baseline gap-x-4">
-          <b>{{ s.last.by ?? 'the program' }}</b>
+          <b>{{ s.last.by ?? 'by whom is not recorded' }}</b>
           <span class="figure">{{ span(s) }}</span>
           <span class="text-soft figure">
             {{
