@@ -104,8 +104,8 @@ func face() *drop.Document {
 		Anchors: []rig.Anchor{
 			{ID: "crest-main", Name: "main anchor", XM: -0.6, HeightM: 96.4, Legs: legs("rail-left", 0.45, 0.9)},
 			{ID: "crest-backup", Name: "backup anchor", XM: 0.6, HeightM: 96.4, Legs: append(legs("rail-right", 0.45, 0.9)[:1:1], rig.Leg{ID: "crest-bolt", XM: 0.2, YM: 0.6, ElongationPct: 4, StrengthKN: 25})},
-			{ID: "face-main", Name: "re-belay main", XM: -0.4, HeightM: 52, Legs: []rig.Leg{{ID: "bolt-52a", YM: 0.3, StrengthKN: 25}}},
-			{ID: "face-backup", Name: "re-belay backup", XM: 0.4, HeightM: 52.4, Legs: []rig.Leg{{ID: "bolt-52b", YM: 0.3, StrengthKN: 25}}},
+			{ID: "face-main", Name: "re-belay main", XM: -0.15, HeightM: 52, Legs: []rig.Leg{{ID: "bolt-52a", YM: 0.3, StrengthKN: 25}}},
+			{ID: "face-backup", Name: "re-belay backup", XM: 0.15, HeightM: 52.4, Legs: []rig.Leg{{ID: "bolt-52b", YM: 0.3, StrengthKN: 25}}},
 		},
 		Strands: []rig.Strand{
 			{

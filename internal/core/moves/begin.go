@@ -52,6 +52,8 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 		}
 		if class == gear.BackupDevice {
 			at = s.At + stance.Sternal + sc.High(t)
+			span, _, _ := place(sc, line, at)
+			at = sc.Along(&s, line, span, at)
 		}
 		span, at, ok := place(sc, line, at)
 		if !ok {

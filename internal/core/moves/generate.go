@@ -305,8 +305,8 @@ func (g *generator) places(s *stance.Stance, h *stance.Hold, low, high stance.Cm
 		if !o.There || g.sc.Tools[i].Class != gear.BackupDevice || o.Clip != stance.NoClip {
 			continue
 		}
-		lowest, highest := g.span(int(o.Line), int(o.Span))
-		ups = append(ups, highest-stance.Sternal)
+		lowest, _ := g.span(int(o.Line), int(o.Span))
+		ups = append(ups, g.sc.Highest(s, int(o.Line), int(o.Span))-stance.Sternal)
 		downs = append(downs, lowest-stance.Sternal, lowest-stance.Sternal-g.sc.Tools[i].Length+stance.Snug)
 	}
 	if n := int(h.Span); n < len(g.sc.Lines[h.Line].Marks) && g.sc.X(int(h.Line), n) != g.sc.X(int(h.Line), n+1) {
@@ -322,7 +322,7 @@ func (g *generator) places(s *stance.Stance, h *stance.Hold, low, high stance.Cm
 		for i := range g.sc.Lines[line].Marks {
 			for t := range g.sc.Tools {
 				if g.sc.Tools[t].Class == gear.Lanyard {
-					ups = append(ups, g.sc.Under(s, &g.sc.Lines[line].Marks[i], g.sc.Tools[t].Length)+stance.Snug)
+					ups = append(ups, g.sc.Under(s, line, i, g.sc.Tools[t].Length)+stance.Snug)
 				}
 			}
 		}

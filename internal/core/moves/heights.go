@@ -20,7 +20,7 @@ func (g *generator) heights(s *stance.Stance, t, line, span int) []stance.Cm {
 	// At a height, or as near to it as the span goes: close to its mark.
 	across := func(h stance.Cm) stance.Cm { return min(high, max(low, g.sc.Along(s, line, span, h))) }
 	want := g.wanted(s, t, line, span, across)
-	if g.sc.Aside(s, line, span) != 0 {
+	if g.sc.Across(s, line, span) {
 		// Where one is lowered across, how much rope there is to either side decides.
 		want = append(want, high, low)
 	}

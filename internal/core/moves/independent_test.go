@@ -11,8 +11,8 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
 )
 
 // What follows reads a plan as somebody else's program would: from the drop document
@@ -113,7 +113,7 @@ func (r *reader) ways(s *moves.ShownStance) [][]string {
 		if h.Unlocked || h.Unproved || c == gear.HandAscender || c == gear.Descender && !h.Parked && s.Bears != h.Item {
 			continue
 		}
-		if inSling && h.Strand != "structure" && math.Abs(float64(r.aside(h)-s.XM)) > 0.7+1e-9 {
+		if inSling && h.Strand != "structure" && r.aside(s, h) > 0.7+1e-9 {
 			continue
 		}
 		if way := r.way(s, h); way != nil {
@@ -123,18 +123,68 @@ func (r *reader) ways(s *moves.ShownStance) [][]string {
 	return ways
 }
 
-// aside is where the set of a hold's strand hangs: the middle of its top anchors.
-func (r *reader) aside(h *moves.StanceHold) (x quantity.Metres) {
-	strand, _ := r.marks(h.Strand)
-	n := 0
-	for _, s := range r.d.Strands {
-		for _, a := range r.d.Anchors {
-			if s.Set == strand.Set && s.Anchors[0] == a.ID {
-				x, n = x+a.XM, n+1
+// anchor is what a hold on a strand hangs from: where sideways, and how high; ok is false
+// where a deviation comes before it.
+func (r *reader) anchor(h *moves.StanceHold) (x, top float64, ok bool) {
+	strand, marks := r.marks(h.Strand)
+	id, top, ok := strand.Anchors[0], math.NaN(), true
+	for n := range h.Span {
+		switch m := marks[n]; m.Kind {
+		case rig.RebelayMark:
+			id, top, ok = m.Anchor, float64(m.HeightM), true
+		case rig.DeviationMark:
+			ok = false
+		}
+	}
+	for _, a := range r.d.Anchors {
+		if a.ID == id {
+			x = float64(a.XM)
+			if math.IsNaN(top) {
+				top = float64(a.HeightM)
 			}
 		}
 	}
-	return x / quantity.Metres(n)
+	return x, top, ok
+}
+
+// yields is how far to one side a body is at no effort: eighty newtons, on the rope that
+// it hangs on.
+func (r *reader) yields(s *moves.ShownStance) float64 {
+	for i := range s.Holds {
+		if h := &s.Holds[i]; h.Item == s.Bears && h.Strand != "structure" {
+			_, top, _ := r.anchor(h)
+			return (top - float64(s.AtM)) * 80 / (float64(r.d.People[0].MassKg) * 9.80665)
+		}
+	}
+	return 0
+}
+
+// aside is how far the anchor of a hold is from a body at least.
+func (r *reader) aside(s *moves.ShownStance, h *moves.StanceHold) float64 {
+	x, _, _ := r.anchor(h)
+	return max(0, math.Abs(x-float64(s.XM))-r.yields(s))
+}
+
+// tight tells a backup or a lanyard that does not reach from its own anchor to the body
+// while something else bears it: rope and links are shorter than the way.
+func (r *reader) tight(sc *stance.Scene, s *moves.ShownStance) error {
+	for i := range s.Holds {
+		h := &s.Holds[i]
+		tool := &sc.Tools[sc.Tool(h.Item)]
+		if h.Strand == "structure" || h.Item == s.Bears || tool.Class != gear.BackupDevice && tool.Class != gear.Lanyard {
+			continue
+		}
+		_, top, ok := r.anchor(h)
+		body := float64(s.AtM)
+		if tool.Class == gear.BackupDevice {
+			body += 0.35
+		}
+		rope, aside := top-float64(h.AtM)+float64(tool.Length.M()), r.aside(s, h)
+		if way := math.Hypot(aside, top-body); ok && way > rope+0.021 {
+			return fmt.Errorf("%s: %.2f m from its anchor, on %.2f m of rope and links; %.2f m aside", h.Item, way, rope, aside)
+		}
+	}
+	return nil
 }
 
 // alone gives what lets the body go by itself, by taking everything away in turn.
@@ -205,6 +255,9 @@ func TestPlansReadByOthers(t *testing.T) {
 					if before.Grounded || !slices.Contains(breach, point) && !slices.Contains(breach, "everything") {
 						t.Errorf("%s step %d: %s alone holds", move, i+1, point)
 					}
+				}
+				if err := other.tight(sc, &s.After); err != nil {
+					t.Errorf("%s step %d, %+v: %v", move, i+1, s.Action, err)
 				}
 				if n := len(other.ways(&s.After)); n != s.After.Held {
 					t.Errorf("%s step %d: %d holds, told %d", move, i+1, n, s.After.Held)

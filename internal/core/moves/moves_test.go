@@ -39,6 +39,12 @@ func shaft(at float64, main, backup []rig.Mark) *drop.Document {
 	d.Items = slices.DeleteFunc(d.Items, func(i gear.Item) bool { return i.ID == "rope-7" || i.ID == "rope-8" })
 	d.People[0].AtM = quantity.Metres(at)
 	d.Refresh(demo.Gear())
+	return apart(d, 0.3)
+}
+
+// apart puts the first two anchors so far from each other; to 0.3 m two strands hang as one.
+func apart(d *drop.Document, m float64) *drop.Document {
+	d.Anchors[0].XM, d.Anchors[1].XM = quantity.Metres(-m/2), quantity.Metres(m/2)
 	return d
 }
 
@@ -136,7 +142,7 @@ func random(r *rand.Rand) (*drop.Document, string, school.Schools) {
 			_ = ways.Set(q.Name, q.Answers[r.IntN(len(q.Answers))].Value)
 		}
 	}
-	return d, move, ways
+	return apart(d, []float64{0.3, 0.3, 0.8, 1.4}[r.IntN(4)]), move, ways
 }
 
 // asking asks for a move; of the whole way, to a work place.

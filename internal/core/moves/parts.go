@@ -9,22 +9,64 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // way is a move that was found.
 type way struct {
 	start    stance.Stance
 	steps    []step
-	to       stance.Cm
+	reached  goal
 	note     string
 	expanded int
 }
 
-// search finds what is requested.
+// search finds what is requested. Where strands of a set are far from each other, it looks
+// under the middle of their anchors first, where fewer stances differ: a way there that keeps
+// every rule by their own anchors too is one.
 func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (w way, err error) {
+	mid, ok := sc.Middle()
+	if !ok {
+		return a.searchIn(ctx, sc, at)
+	}
+	found, err := a.searchIn(ctx, mid, at)
+	if err == nil && found.byOwn(sc, a, at) {
+		return found, nil
+	}
+	if refused := new(strict.Error); errors.As(err, &refused) || ctx.Err() != nil || found.expanded >= a.bound() {
+		return found, cmp.Or(err, ErrUndecided)
+	}
+	a.MaxStates = a.bound() - found.expanded
+	w, err = a.searchIn(ctx, sc, at)
+	w.expanded += found.expanded
+	return w, err
+}
+
+// byOwn walks a way that was found under the middle of the anchors by their own, and reports
+// whether nothing on it is worse.
+func (w *way) byOwn(sc *stance.Scene, a Ask, at quantity.Metres) bool {
+	_, start, err := a.startIn(sc, at)
+	if err != nil {
+		return false
+	}
+	now := start
+	for i := range w.steps {
+		st := &w.steps[i]
+		next, broken, err := sc.Apply(now, st.action)
+		if err != nil || stance.Stops(broken) {
+			return false
+		}
+		st.after, now = next, next
+	}
+	w.start = start
+	return w.reached.is(sc, &now)
+}
+
+// startIn is the move as it is from where it begins in a scene, and that stance.
+func (a *Ask) startIn(sc *stance.Scene, at quantity.Metres) (*Move, stance.Stance, error) {
 	m := Find(a.Move)
 	if m == nil {
-		return w, fault("/move", "no move %q is planned", a.Move)
+		return nil, stance.Stance{}, fault("/move", "no move %q is planned", a.Move)
 	}
 	if a.Set == 0 {
 		a.Set = 1
@@ -32,7 +74,7 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 	if a.From != nil {
 		at = *a.From
 	}
-	m = m.here(sc, stance.ToCm(at), a)
+	m = m.here(sc, stance.ToCm(at), *a)
 	from := stance.ToCm(at)
 	switch line := lineOf(sc, rig.Main, a.Set); {
 	case m.start == onGround:
@@ -40,7 +82,13 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 	case m.start == onTop && line >= 0:
 		from = sc.Top(line)
 	}
-	if w.start, err = m.begin(sc, from, &a); err != nil {
+	s, err := m.begin(sc, from, a)
+	return m, s, err
+}
+
+func (a Ask) searchIn(ctx context.Context, sc *stance.Scene, at quantity.Metres) (w way, err error) {
+	var m *Move
+	if m, w.start, err = a.startIn(sc, at); err != nil {
 		return w, err
 	}
 	goals, err := m.goals(sc, &w.start, a)
@@ -65,7 +113,7 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 	if err != nil {
 		return w, err
 	}
-	w.to = goals[len(goals)-1].to
+	w.reached = goals[len(goals)-1]
 	w.steps = inOneGo(sc, w.start, w.steps)
 	return w, nil
 }

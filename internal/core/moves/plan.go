@@ -106,7 +106,7 @@ func For(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask) (*M
 		return &MovePlan{Expanded: w.expanded}, err
 	}
 	p := &MovePlan{
-		Steps: []MoveStep{}, Move: ask.Move, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &w.start), ToM: w.to.M(), Expanded: w.expanded, Note: w.note,
+		Steps: []MoveStep{}, Move: ask.Move, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &w.start), ToM: w.reached.to.M(), Expanded: w.expanded, Note: w.note,
 		ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM(),
 	}
 	p.tell(sc, w.start, w.steps)

@@ -141,7 +141,7 @@ func climbing(sc *stance.Scene, at *stance.Stance, st *step) string {
 
 // drawn says that the strands of another side are fetched first.
 func drawn(sc *stance.Scene, at *stance.Stance, a *stance.Action, line string) string {
-	if i := sc.Line(a.Line); at.Bears >= 0 && sc.Aside(at, i, a.Span) != 0 {
+	if i := sc.Line(a.Line); at.Bears >= 0 && sc.Across(at, i, a.Span) {
 		return fmt.Sprintf("Reach for the %s strand and draw it across. ", line)
 	}
 	return ""

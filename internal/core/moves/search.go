@@ -62,7 +62,7 @@ func Seconds(sc *stance.Scene, from, to *stance.Stance, a *stance.Action) float6
 			t += byHandMetre * way
 		}
 	case stance.PutOn:
-		if i := sc.Line(a.Line); from.Bears >= 0 && sc.Aside(from, i, a.Span) != 0 {
+		if i := sc.Line(a.Line); from.Bears >= 0 && sc.Across(from, i, a.Span) {
 			t += across
 		}
 	case stance.Isolate:

@@ -84,7 +84,7 @@ var sequences = []sequence{
 		climb 38.50
 		take-off HA`},
 	{"over the edge", "over-edge", school.Schools{}, func() *drop.Document { return demo.Drops()["face-4"] }, 61.2, `
-		put-on B b 0 95.80
+		put-on B b 0 95.15
 		put-on D m 0 95.55
 		park D
 		sit D

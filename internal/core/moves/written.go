@@ -12,7 +12,7 @@ import (
 type ShownStance struct {
 	Grounded bool            `json:"grounded,omitempty"`
 	AtM      quantity.Metres `json:"at_m" minimum:"-50" maximum:"2500" doc:"height of the ventral point"`
-	XM       quantity.Metres `json:"x_m,omitempty" minimum:"-1000" maximum:"1000" doc:"where the body hangs sideways"`
+	XM       quantity.Metres `json:"x_m,omitempty" minimum:"-1000" maximum:"1000" doc:"where the body hangs sideways; off the ground it follows from what bears"`
 	Bears    string          `json:"bears,omitempty" doc:"item that bears the weight; loop: the slack loop of a re-belay"`
 	Standing bool            `json:"standing,omitempty"`
 	Holds    []StanceHold    `json:"holds" maxItems:"20"`
@@ -104,6 +104,10 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 		return s, fault("/start/loop_on", "no strand %q", w.LoopOn)
 	}
 	s.Side = sc.SideOf(&s)
+	if s.Bears >= 0 {
+		// Where a body hangs follows from what bears it.
+		s.X = sc.XOf(&s.Holds[s.Bears])
+	}
 	sc.Start(&s)
 	return s, nil
 }

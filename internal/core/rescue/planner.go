@@ -150,7 +150,7 @@ func (pl *Planner) scene(p *rig.PersonView) (*stance.Scene, error) {
 		return nil, fault("/people", "%v", err)
 	}
 	sc.Follow(pl.in.Policy)
-	return sc, nil
+	return sc.Own(), nil
 }
 
 // setOf is the set that a person hangs on; the first where they hang on none.

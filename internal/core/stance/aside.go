@@ -41,28 +41,59 @@ func below(length, aside Cm) Cm {
 	return Cm(math.Floor(math.Sqrt(l*l - a*a)))
 }
 
-// Under is the lowest height of a body from which a lanyard of a length reaches a
-// fixed mark; far above where it is too far aside.
-func (sc *Scene) Under(s *Stance, m *Mark, length Cm) Cm { return m.At - below(length, s.X-m.X) }
+// Under is the lowest height of a body from which a lanyard of a length reaches a sling of
+// the structure; far above where it is too far aside.
+func (sc *Scene) Under(s *Stance, line, sling int, length Cm) Cm {
+	return sc.Lines[line].Marks[sling].At - below(length, sc.aside(s, &sc.sides[line][sling+1]))
+}
+
+// aside is how far a side is from a body, sideways. The strands that a body is on draw it to
+// the middle of their anchors, as far as it holds itself aside on the rope it hangs on: far
+// below them that is all the way, near them hardly any.
+func (sc *Scene) aside(s *Stance, sd *side) Cm {
+	if sc.walks(s) {
+		return 0
+	}
+	aside := sd.x - s.X
+	if sc.own {
+		sway := sc.sway(s)
+		middle := sc.sideX[sd.id] - sc.sideX[s.Side]
+		aside += min(sway, max(-sway, middle-aside))
+	}
+	return aside
+}
+
+// walks reports whether a body stands where it walks under whatever it puts on; at the top
+// the anchors are too near for that.
+func (sc *Scene) walks(s *Stance) bool { return s.Grounded && s.At < sc.Ground+edgeRope }
+
+// Highest is how high a device on a span comes whose strand is drawn to the body.
+func (sc *Scene) Highest(s *Stance, line, span int) Cm {
+	_, high := sc.Lines[line].span(span)
+	sd := &sc.sides[line][span]
+	return min(sc.drawn(s, sd, high), sd.top)
+}
 
 // tightAt is the height of the body at which a hold comes tight; above far where it
 // is tight wherever the body is.
 func (sc *Scene) tightAt(s *Stance, i int) Cm {
 	h := &s.Holds[i]
 	sd := sc.sideOf(h)
-	if s.Grounded || s.X == sd.x {
+	aside := sc.aside(s, sd)
+	if aside == 0 {
 		return h.At - sc.Tools[i].taut()
 	}
-	return sd.top - below(sd.top-h.At+sc.Tools[i].taut(), s.X-sd.x)
+	return sd.top - below(sd.top-h.At+sc.Tools[i].taut(), aside)
 }
 
 // drawn is the height that a point of a strand comes to when it is drawn across to
 // the body.
 func (sc *Scene) drawn(s *Stance, sd *side, at Cm) Cm {
-	if s.Grounded || s.X == sd.x {
+	aside := sc.aside(s, sd)
+	if aside == 0 {
 		return at
 	}
-	return sd.top - below(sd.top-at, s.X-sd.x)
+	return sd.top - below(sd.top-at, aside)
 }
 
 // Along gives the point of a span that is at a height when the strand is drawn
@@ -70,10 +101,11 @@ func (sc *Scene) drawn(s *Stance, sd *side, at Cm) Cm {
 // drawn aside comes no higher than what it hangs from.
 func (sc *Scene) Along(s *Stance, line, span int, height Cm) Cm {
 	sd := &sc.sides[line][span]
-	if s.Grounded || s.X == sd.x {
+	aside := sc.aside(s, sd)
+	if aside == 0 {
 		return height
 	}
-	d, v := float64(s.X-sd.x), float64(max(0, sd.top-height))
+	d, v := float64(aside), float64(max(0, sd.top-height))
 	return sd.top - Cm(math.Ceil(math.Sqrt(d*d+v*v)))
 }
 
@@ -94,11 +126,8 @@ func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 	if err := sc.inReach(s, height); err != nil || s.Grounded {
 		return err
 	}
-	aside := s.X - sd.x
-	if aside < 0 {
-		aside = -aside
-	}
-	if aside <= sc.Out || !fixed && (aside <= sc.Out+sc.sway(s) || sc.joined(s, line, sd)) {
+	aside := max(sc.aside(s, sd), -sc.aside(s, sd))
+	if aside <= sc.Out || !fixed && (max(sd.x-s.X, s.X-sd.x) <= sc.Out+sc.sway(s) || sc.joined(s, line, sd)) {
 		return nil
 	}
 	return sc.impossible("%v aside is out of reach", aside.M())
@@ -109,8 +138,11 @@ func (sc *Scene) Reaches(s *Stance, line, span int, at Cm) bool {
 	return sc.reaches(s, line, span, at, false) == nil
 }
 
-// Aside is how far aside of the body a span hangs.
-func (sc *Scene) Aside(s *Stance, line, span int) Cm { return sc.sides[line][span].x - s.X }
+// Across reports whether a span hangs on another side than the body, aside of it.
+func (sc *Scene) Across(s *Stance, line, span int) bool {
+	sd := &sc.sides[line][span]
+	return sd.id != s.Side && sd.x != s.X
+}
 
 // On puts a body under a span, on the side that it is part of.
 func (s *Stance) On(sc *Scene, line, span int) {
@@ -119,6 +151,9 @@ func (s *Stance) On(sc *Scene, line, span int) {
 
 // X is where a body hangs sideways that is on a span.
 func (sc *Scene) X(line, span int) Cm { return sc.sides[line][span].x }
+
+// XOf is where a body hangs sideways that is on a hold.
+func (sc *Scene) XOf(h *Hold) Cm { return sc.sideOf(h).x }
 
 // SideOf finds the side of what bears a body, or of a strand for who stands.
 func (sc *Scene) SideOf(s *Stance) int8 {
@@ -140,7 +175,12 @@ func (sc *Scene) sway(s *Stance) Cm {
 	if s.Bears < 0 {
 		return 0
 	}
-	return Cm(float64(sc.sideOf(&s.Holds[s.Bears]).top-s.At) * sidePushN / (float64(quantity.Weight(sc.MassKg)) * 1000))
+	return sc.swayOn(sc.sideOf(&s.Holds[s.Bears]).top - s.At)
+}
+
+// swayOn is sway on so much rope.
+func (sc *Scene) swayOn(rope Cm) Cm {
+	return Cm(float64(rope) * sidePushN / (float64(quantity.Weight(sc.MassKg)) * 1000))
 }
 
 // joined reports whether the loop of a re-belay leads to a side: from below it hangs from
@@ -167,8 +207,8 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	if s.Grounded || to.id == s.Side {
 		return nil
 	}
-	aside := max(to.x-s.X, s.X-to.x)
-	if aside > sc.Out && !lowered {
+	aside := sc.aside(s, to)
+	if aside = max(aside, -aside); aside > sc.Out && !lowered {
 		return sc.broken("moves.swing", "%s swings %v aside when the weight moves to %s", sc.Name, aside.M(), sc.Tools[t].Label)
 	}
 	// Along slings two are always in; that is the two-line rule.
@@ -210,9 +250,11 @@ func (sc *Scene) Far(from, to int8) bool {
 // Level reports whether every strand hangs at the same place sideways: none is drawn
 // aside.
 func (sc *Scene) Level() bool {
-	for _, x := range sc.sideX {
-		if x != sc.sideX[0] {
-			return false
+	for i := range sc.sides {
+		for n := range sc.sides[i] {
+			if sc.sides[i][n].x != sc.sides[0][0].x {
+				return false
+			}
 		}
 	}
 	return true

@@ -215,3 +215,44 @@ func TestSway(t *testing.T) {
 		}
 	}
 }
+
+// Strands whose anchors are apart draw the body to the middle of them as far as eighty
+// newtons do on the rope above it: near the anchors each hangs under its own, far below both
+// under the middle; and a window far below has them at one place.
+func TestOwnAnchors(t *testing.T) {
+	for _, c := range []struct{ apart, rope, aside Cm }{
+		// 100 kg: 8.16 cm of a metre.
+		{Together, 100, 0}, {80, 0, 80}, {80, 100, 72}, {80, 500, 40}, {80, 980, 1}, {80, 981, 0}, {120, 1400, 6}, {120, 1472, 0},
+	} {
+		sc := &Scene{MassKg: 100, Lines: []Line{{Set: 1, Top: 5000, X: -c.apart / 2}, {Set: 1, Top: 5000, X: c.apart / 2}}, Tools: make([]Tool, 1)}
+		sc.hang()
+		own := sc.Own()
+		s := &Stance{At: 5000 - c.rope}
+		s.Holds[0].There = true
+		s.On(own, 0, 0)
+		for _, flip := range []bool{false, true} {
+			other := 1
+			if flip {
+				s.Holds[0].Line, other = 1, 0
+				s.On(own, 1, 0)
+			}
+			aside := own.aside(s, &own.sides[other][0])
+			if got := max(aside, -aside); got != c.aside || aside != 0 && (aside < 0) != flip {
+				t.Errorf("anchors %d apart, %d below them: the other strand is %d aside, want %d", c.apart, c.rope, aside, c.aside)
+			}
+			if aside := own.aside(s, &own.sides[1-other][0]); aside != 0 {
+				t.Errorf("the strand that bears is %d aside", aside)
+			}
+		}
+		mid, apart := own.Middle()
+		if apart != (c.apart > Together) || !mid.Level() || own.Level() == apart {
+			t.Errorf("anchors %d apart: %v", c.apart, apart)
+		}
+		// Of a pair as well: from twice as far below.
+		for high, want := range map[Cm]bool{5000 - 2*982: c.apart <= 80, 5000 - 2*980: c.apart <= Together, 5000 - 2*1472: true} {
+			if got := own.aligned([]int{1}, high, 0); got != want {
+				t.Errorf("anchors %d apart, from %d: at one place: %v", c.apart, high, got)
+			}
+		}
+	}
+}

@@ -28,7 +28,7 @@ func (sc *Scene) BelowEdge(line int) Cm {
 // atEdge is moves.edge: at the top the backup device is on and proved before the
 // descender, before the fall zone.
 func (sc *Scene) atEdge(s *Stance, t int) []Violation {
-	if sc.relaxed || !s.Grounded || s.At < sc.Ground+edgeRope || sc.Tools[t].Class != gear.Descender {
+	if sc.relaxed || !s.Grounded || sc.walks(s) || sc.Tools[t].Class != gear.Descender {
 		return nil
 	}
 	for i := range sc.Tools {

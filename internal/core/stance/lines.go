@@ -108,11 +108,11 @@ func (sc *Scene) loopEnd(line, span int) Cm {
 // height: to the mark below, or as far as the loop of a wide re-belay gives rope.
 func (sc *Scene) lowest(s *Stance, line, span int, at Cm) Cm {
 	low, _ := sc.Lines[line].span(span)
-	if s.X == sc.sides[line][span].x || span == len(sc.Lines[line].Marks) || sc.Lines[line].Marks[span].Kind != rig.RebelayMark {
+	if sc.aside(s, &sc.sides[line][span]) == 0 || span == len(sc.Lines[line].Marks) || sc.Lines[line].Marks[span].Kind != rig.RebelayMark {
 		return low
 	}
 	m := &sc.Lines[line].Marks[span]
-	return sc.sides[line][span].top - sc.looped(line, span) + hypot(s.X-sc.sides[line][span+1].x, at-m.At)
+	return sc.sides[line][span].top - sc.looped(line, span) + hypot(sc.aside(s, &sc.sides[line][span+1]), at-m.At)
 }
 
 // LoopToStandIn is how much slack is left in the loop of a re-belay for somebody who sits

@@ -54,6 +54,7 @@ const (
 	KnotLen   Cm = 2 * KnotHalf
 	Slackness Cm = 2  // less than this and two holds bear together
 	SlingRoom Cm = 20 // that the sling of a deviation gives a device beyond its height
+	Together  Cm = 30 // strands of a set with anchors no farther apart hang as one
 	Settle    Cm = 15 // policy default: settle beyond knot and devices
 )
 
@@ -147,6 +148,8 @@ type Scene struct {
 	quiet  bool
 	// relaxed: heights, reach, settle and parking are left out.
 	relaxed bool
+	// own: strands hang under their own anchors.
+	own bool
 	// heavy: a pair, that nobody lifts by standing up.
 	heavy bool
 	// fewer, third and near are schools that a search asks about often.
@@ -160,8 +163,9 @@ type derived struct {
 	// sideX and sideSet are of the sides by number.
 	sideX   []Cm
 	sideSet []int
-	// strops: there is a slack loop to stand in somewhere.
-	strops bool
+	// strops: there is a slack loop to stand in somewhere. apart: there are strands of a
+	// set whose anchors are farther apart than Together.
+	strops, apart bool
 	// names are the points by number, spans what each span needs.
 	names []Point
 	spans [][]spanPoints
@@ -271,10 +275,11 @@ func (sc *Scene) DamageBits(ids []string) (bits uint32, unknown string) {
 }
 
 // hang says for every span where a body hangs that is on it: under the middle of the
-// anchors of the set's strands there.
+// anchors of the set's strands there. Where they are farther apart than Together, and the
+// scene is by own anchors, each strand hangs under its own.
 func (sc *Scene) hang() {
 	type where struct{ set, section int }
-	sum, count, ids := map[where]Cm{}, map[where]Cm{}, map[where]int8{}
+	ids, anchors := map[where]int8{}, map[where][]Cm{}
 	sc.sides = make([][]side, len(sc.Lines))
 	for i := range sc.Lines {
 		l := &sc.Lines[i]
@@ -297,7 +302,7 @@ func (sc *Scene) hang() {
 			}
 			w := where{sd.set, sd.section}
 			if sd.section != last {
-				sum[w], count[w], last = sum[w]+sd.x, count[w]+1, sd.section
+				anchors[w], last = append(anchors[w], sd.x), sd.section
 			}
 			if _, known := ids[w]; !known {
 				ids[w] = int8(len(ids))
@@ -310,9 +315,13 @@ func (sc *Scene) hang() {
 	for i := range sc.sides {
 		for n := range sc.sides[i] {
 			sd := &sc.sides[i][n]
-			w := where{sd.set, sd.section}
-			sd.x = sum[w] / count[w]
-			sc.sideX[sd.id], sc.sideSet[sd.id] = sd.x, sd.set
+			at := anchors[where{sd.set, sd.section}]
+			middle, apart := middleOf(at), slices.Max(at)-slices.Min(at) > Together
+			sc.apart = sc.apart || apart
+			if !sc.own || !apart {
+				sd.x = middle
+			}
+			sc.sideX[sd.id], sc.sideSet[sd.id] = middle, sd.set
 		}
 		for n := range sc.Lines[i].Marks {
 			if m := &sc.Lines[i].Marks[n]; m.Kind == rig.RebelayMark {
@@ -321,6 +330,37 @@ func (sc *Scene) hang() {
 			}
 		}
 	}
+}
+
+// Own gives the scene by own anchors: each strand hangs under its own where those of a set
+// are farther apart than Together.
+func (sc *Scene) Own() *Scene { return sc.hung(true) }
+
+// Middle gives the scene with the strands of each set under the middle of their anchors,
+// in which more stances are alike; ok is false where the scene is so already.
+func (sc *Scene) Middle() (m *Scene, ok bool) {
+	if !sc.own || !sc.apart {
+		return sc, false
+	}
+	return sc.hung(false), true
+}
+
+func (sc *Scene) hung(own bool) *Scene {
+	h := *sc
+	h.own, h.Lines = own, slices.Clone(sc.Lines)
+	for i := range h.Lines {
+		h.Lines[i].Marks = slices.Clone(h.Lines[i].Marks)
+	}
+	h.hang()
+	return &h
+}
+
+func middleOf(list []Cm) Cm {
+	sum := Cm(0)
+	for _, x := range list {
+		sum += x
+	}
+	return sum / Cm(len(list))
 }
 
 // Tool gives the index of an item, -1 where the body has no such tool.

@@ -7,7 +7,7 @@ import (
 	"zealousknot/internal/core/site"
 )
 
-// On is the scene of a person on a site; an empty id is the first person's. What schools
+// On is the scene of a person on a site, by own anchors; an empty id is the first person's. What schools
 // leave out is the policy's. A *strict.Error says who or what is missing.
 func On(s *site.Site, person string, schools school.Schools) (*Scene, *rig.PersonView, error) {
 	p := s.Person(person)
@@ -19,7 +19,7 @@ func On(s *site.Site, person string, schools school.Schools) (*Scene, *rig.Perso
 		return nil, nil, site.Refused("/people", err.Error())
 	}
 	sc.Follow(s.Policy)
-	return sc, p, nil
+	return sc.Own(), p, nil
 }
 
 // Follow gives a scene what a policy says of time and force.

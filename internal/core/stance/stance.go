@@ -180,7 +180,7 @@ func (sc *Scene) leftBehind(s *Stance, h *Hold) bool {
 	if s.Grounded || s.Bears < 0 || sc.Lines[s.Holds[s.Bears].Line].Role != Structure {
 		return false
 	}
-	aside := sc.sideOf(h).x - s.X
+	aside := sc.aside(s, sc.sideOf(h))
 	return max(aside, -aside) > sc.Out
 }
 
@@ -285,7 +285,7 @@ func (sc *Scene) backupHeight(s *Stance, i int) []Violation {
 	}
 	switch {
 	case height >= far:
-		return sc.broken("moves.backup-slack", "%s hangs %v aside on a strand that does not come across so far", t.Label, max(sc.sideOf(h).x-s.X, s.X-sc.sideOf(h).x).M())
+		return sc.broken("moves.backup-slack", "%s hangs %v aside on a strand that does not come across so far", t.Label, max(sc.aside(s, sc.sideOf(h)), -sc.aside(s, sc.sideOf(h))).M())
 	case sc.tightAt(s, i) > s.At:
 		return sc.broken("moves.backup-slack", "%s is %v above its attachment and its links are %v: they would come tight", t.Label, (height - sternal).M(), t.Length.M())
 	case height >= low:

@@ -104,7 +104,7 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 	if s.Grounded {
 		to = max(to, sc.Ground)
 	}
-	aside := s.X
+	aside, side := s.X, s.Side
 	s.X, s.Side = sc.sideOf(h).x, sc.sideOf(h).id
 	if a.Do == LowerOnto {
 		// The device comes down with the body, as far as its rope lets it.
@@ -114,7 +114,7 @@ func (sc *Scene) bear(s Stance, a Action, t int) (Stance, []Violation, error) {
 		d.Parked = false
 	}
 	s.Grounded, s.Standing, s.Bears, s.At, s.Sat = false, false, int8(t), to, to
-	if a.Do == LowerOnto && s.X != aside {
+	if a.Do == LowerOnto && s.X != aside && s.Side != side {
 		// A cam follows by its cord, a wheel by itself, on both sides.
 		broken = append(broken, sc.parkedBackup(&s)...)
 		sc.follow(&s)

@@ -32,10 +32,14 @@ func (sc *Scene) Window(sets []int, at, up, down Cm) (w *Scene, lift Cm) {
 		high, low = far, 0
 	}
 	anchors := map[string]string{}
+	w.own = sc.own && sc.apartIn(sets, high, low)
 	aligned := sc.aligned(sets, high, low)
 	for i := range sc.Lines {
 		if slices.Contains(sets, sc.Lines[i].Set) {
 			w.Lines = append(w.Lines, sc.cut(i, high, low, aligned, anchors))
+			if first, _ := sc.within(i, high, low); sc.own && !w.own {
+				w.Lines[len(w.Lines)-1].X = sc.sideX[sc.sides[i][first].id]
+			}
 		}
 	}
 	w.Ground = max(sc.Ground-low, 0)
@@ -124,20 +128,42 @@ func (sc *Scene) level(sets []int, at Cm) bool {
 	return true
 }
 
-// aligned reports whether all strands of some sets hang at the same place sideways
-// between two heights.
-func (sc *Scene) aligned(sets []int, high, low Cm) bool {
-	known, x := false, Cm(0)
+// apartIn reports whether between two heights a body of some sets hangs so near below an
+// anchor that its strands do not draw it to their middle, be it a pair of bodies.
+func (sc *Scene) apartIn(sets []int, high, low Cm) bool {
 	for i := range sc.Lines {
 		if !slices.Contains(sets, sc.Lines[i].Set) {
 			continue
 		}
 		first, last := sc.within(i, high, low)
 		for n := first; n <= last; n++ {
-			if known && sc.sides[i][n].x != x {
+			sd := &sc.sides[i][n]
+			if half := sd.x - sc.sideX[sd.id]; sc.swayOn(sd.top-high)/2 < 2*max(half, -half) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// aligned reports whether all strands of some sets hang at the same place sideways
+// between two heights.
+func (sc *Scene) aligned(sets []int, high, low Cm) bool {
+	known, x, drawn := false, Cm(0), sc.own && !sc.apartIn(sets, high, low)
+	for i := range sc.Lines {
+		if !slices.Contains(sets, sc.Lines[i].Set) {
+			continue
+		}
+		first, last := sc.within(i, high, low)
+		for n := first; n <= last; n++ {
+			at := sc.sides[i][n].x
+			if drawn {
+				at = sc.sideX[sc.sides[i][n].id]
+			}
+			if known && at != x {
 				return false
 			}
-			known, x = true, sc.sides[i][n].x
+			known, x = true, at
 		}
 	}
 	return true
