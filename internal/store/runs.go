@@ -5,11 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/strict"
@@ -227,7 +229,11 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 			return err
 		}
 		day := fromDate(row.Day)
-		entries, err := d.Entries(run.Fold(d), day, away)
+		lengths, err := contactLengths(ctx, q, team.ID, d)
+		if err != nil {
+			return err
+		}
+		entries, err := d.Entries(run.Fold(d), day, away, lengths)
 		if err != nil {
 			return err
 		}
@@ -240,6 +246,9 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 			// One after the other: events of one time are ordered by their ids.
 			given := after.Add(time.Duration(n+1) * time.Microsecond).Format(time.RFC3339Nano)
 			e := run.Event{ID: ofRun(id, string(kind)), Kind: kind, GivenAt: given, By: signer.Name}
+			if kind == run.PutAway {
+				e.Away = away
+			}
 			if err := giveEvent(ctx, q, team.ID, id, signer.Account, &e); err != nil {
 				return err
 			}
@@ -260,6 +269,61 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 	})
 }
 
+// contactLengths are the lengths of the ropes of a run that lay on edges.
+func contactLengths(ctx context.Context, q *sqlc.Queries, team uuid.UUID, d *run.Document) (map[string]quantity.Metres, error) {
+	var ids []string
+	for i := range d.Contacts {
+		ids = append(ids, d.Contacts[i].Rope)
+	}
+	g, err := readNamed(ctx, q, team, ids)
+	if err != nil {
+		return nil, err
+	}
+	lengths := map[string]quantity.Metres{}
+	for i := range g.Items {
+		lengths[g.Items[i].ID] = g.Items[i].LengthM
+	}
+	return lengths, nil
+}
+
+// RunAfter is what is left to do about the items of a run: as it was signed, where it is put
+// away, and as they are now.
+func (s *Store) RunAfter(ctx context.Context, team Team, id uuid.UUID) (*run.After, error) {
+	r, err := s.Run(ctx, team.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	d := r.Document
+	named := slices.Clone(d.Items)
+	for i := range d.Events {
+		named = append(named, d.Events[i].Items...)
+	}
+	g, err := readNamed(ctx, s.q, team.ID, named)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.q.Kits(ctx, team.ID)
+	if err != nil {
+		return nil, err
+	}
+	own, _, err := readPolicy(ctx, s.q, team)
+	if err != nil {
+		return nil, err
+	}
+	var away []run.AwayLine
+	for i := range d.Events {
+		if a := d.Events[i].Away; a != nil {
+			away = a.Lines
+		}
+	}
+	kits := make([]gear.Kit, len(rows))
+	for i := range rows {
+		kits[i] = kit(rows[i])
+	}
+	today := gear.Date(time.Now().In(team.Location()).Format(time.DateOnly))
+	return d.AfterOf(&run.Kept{Items: g.Items, Models: g.Models, Kits: kits, Months: own.With().ExaminationMonths, Today: today}, away), nil
+}
+
 // lastOf is when the last event of a run was given, or now: a device's clock may be a little
 // ahead, and what was given before the closing is sealed by it.
 func lastOf(d *run.Document, now time.Time) time.Time {
@@ -274,7 +338,12 @@ func lastOf(d *run.Document, now time.Time) time.Time {
 // recordAway records what was counted; where one entry is refused none is kept.
 func (s *Store) recordAway(ctx context.Context, l *ledger, team Team, signer *record.Signer, id uuid.UUID, now string, entries []record.Entry) error {
 	for i := range entries {
-		entries[i].ID, entries[i].GivenAt = ofRun(id, string(entries[i].Kind)+entries[i].Item+entries[i].Person), now
+		e := &entries[i]
+		e.ID, e.GivenAt = ofRun(id, string(e.Kind)+e.Item+e.Person), now
+		if e.Rope != nil {
+			// A rope may lie on several edges.
+			e.ID = ofRun(id, fmt.Sprint(e.Kind, e.Item, " ", i))
+		}
 	}
 	if len(entries) == 0 {
 		return nil

@@ -132,6 +132,7 @@ var Rights = withQuestions(map[string]Right{
 
 	"runs":          signedIn,
 	"run":           signedIn,
+	"run-after":     signedIn,
 	"run-pdf":       signedIn,
 	"run-csv":       signedIn,
 	"run-sheet-pdf": signedIn,

@@ -30,6 +30,7 @@ func (c *Config) registerRuns(api huma.API) {
 	give.MaxBodyBytes = maxBatchBytes
 	withBody(api, give, reflect.TypeFor[eventsBody](), c.giveEvents)
 	withBody(api, operation(http.MethodPost, "put-away", "/runs/{id}/put-away", "Sign what was counted on a run that has ended, and seal it"), reflect.TypeFor[run.PuttingAway](), c.putAway)
+	get(api, "run-after", "/runs/{id}/after", "What is left to do about the items of a run: to dry, to clean, to look at, not back, due", c.runAfter)
 	huma.Register(api, operation(http.MethodGet, "learning", "/runs/learning", "How long the team's actions took on its runs, and which times that proposes; nothing is changed"), heavy(c, c.learning))
 	c.registerReadings(api)
 	file(api, "run-pdf", "/runs/{id}/log.pdf", "The log of a run as PDF", "application/pdf", c.printRun)
@@ -276,6 +277,16 @@ func (c *Config) putAway(ctx context.Context, in *putAwayIn) (*runOut, error) {
 		return nil, failed(ctx, err)
 	}
 	return c.run(ctx, &runIn{in.ID})
+}
+
+type runAfterOut struct{ Body *run.After }
+
+func (c *Config) runAfter(ctx context.Context, in *runIn) (*runAfterOut, error) {
+	after, err := c.Store.RunAfter(ctx, who(ctx).Team, in.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
+	return &runAfterOut{after}, nil
 }
 
 func (c *Config) printRun(ctx context.Context, in *runIn) (*fileOut, error) {

@@ -1,11 +1,13 @@
 package web_test
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/binary"
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"math"
 	"net/http/httptest"
 	"slices"
 	"strings"
@@ -98,6 +100,11 @@ func TestRun(t *testing.T) {
 	ivo, dov, rhea, sunniva := h.as(t, "ivo"), h.as(t, "dov"), h.as(t, "rhea"), h.as(t, "sunniva")
 	refused(t, 422, "/drop", "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`))
 	refused(t, 403, "", "POST", ivo.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`))
+	etag, doc := call(t, "GET", dov.URL+"/api/v1/drops/gate-shaft", nil)
+	edged := bytes.Replace(doc, []byte(`"top_m":38`), []byte(`"edges":[{"id":"sill","name":"deck sill","height_m":37,"protection":"roller"}],"top_m":38`), 1)
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/drops/gate-shaft", edged, "If-Match", etag.Header.Get("ETag")); answer.StatusCode != 200 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
 	id := makeRun(t, ivo, dov)
 	of := func(s *httptest.Server) runSaid { t.Helper(); return read[runSaid](t, s.URL+"/api/v1/runs/"+id) }
 	at := "/api/v1/runs/" + id
@@ -158,7 +165,7 @@ func TestRun(t *testing.T) {
 	if lines := linesOf(t, dov.URL, "item=connector-46"); len(lines) != 1 {
 		t.Errorf("%d records of one quarantine", len(lines))
 	}
-	etag, _ := call(t, "GET", dov.URL+"/api/v1/drops/gate-shaft", nil)
+	etag, _ = call(t, "GET", dov.URL+"/api/v1/drops/gate-shaft", nil)
 	call(t, "PUT", dov.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"draft"}`), "If-Match", etag.Header.Get("ETag"))
 	if r := of(dov); r.Plan != record.Draft || r.Phase != run.Running {
 		t.Errorf("%s while the plan is %s", r.Phase, r.Plan)
@@ -180,7 +187,9 @@ func TestRun(t *testing.T) {
 	}
 
 	// Put away: once it has ended, with a line for each counter, a reason for what is otherwise.
-	away := func(lines string) []byte { return []byte(`{"lines":[` + lines + `],"work":"inspection"}`) }
+	away := func(lines string) []byte {
+		return []byte(`{"lines":[` + lines + `],"edges":[{"rope":"rope-7","edge":"sill","up":"B"},{"rope":"rope-9","edge":"sill"}],"work":"inspection"}`)
+	}
 	person, backup := `{"person":"ivo","down_m":30,"up_m":0,"hours_h":0.5}`, `{"item":"backup-31","down_m":30,"up_m":0,"hours_h":0.5}`
 	right := person + "," + backup + `,{"item":"descender-21","down_m":34,"up_m":0,"hours_h":0.5,"wet":true,"reason":"a second way down"}`
 	before := len(linesOf(t, dov.URL, "item=descender-21"))
@@ -190,13 +199,34 @@ func TestRun(t *testing.T) {
 	refused(t, 422, "/lines", "POST", dov.URL+at+"/put-away", away(person))
 	refused(t, 422, "/lines/2/reason", "POST", dov.URL+at+"/put-away", away(strings.Replace(right, "a second way down", "", 1)))
 	refused(t, 422, "/lines/3", "POST", dov.URL+at+"/put-away", away(right+`,{"item":"rope-3","down_m":1,"up_m":0}`))
+	refused(t, 422, "/edges/0", "POST", dov.URL+at+"/put-away", bytes.Replace(away(right), []byte("sill"), []byte("cornice"), 1))
 	if len(linesOf(t, dov.URL, "item=descender-21")) != before {
 		t.Error("something was recorded before it was put away")
+	}
+	left := func() run.After { t.Helper(); return read[run.After](t, ivo.URL+at+"/after") }
+	if l := left(); len(l.Dry) > 0 || len(l.LookAt) != 2 || l.LookAt[0].Item != "connector-46" {
+		t.Errorf("left to do before it is put away: %+v", l)
 	}
 	if answer, text := call(t, "POST", dov.URL+at+"/put-away", away(right)); answer.StatusCode != 200 {
 		t.Fatalf("%s %s", answer.Status, text)
 	}
 	refused(t, 422, "", "POST", dov.URL+at+"/put-away", away(right))
+	if l := left(); len(l.Dry) != 1 || l.Dry[0].Item != "descender-21" || len(l.Clean) > 0 {
+		t.Errorf("left to do: %+v", l)
+	}
+	// On the map of the rope whose upper end is known: the zone is counted from end A.
+	rope := h.item(t, dov.URL, "rope-7")
+	zones := 0
+	for _, l := range append(linesOf(t, dov.URL, "item=rope-7"), linesOf(t, dov.URL, "item=rope-9")...) {
+		if z := l.Says.Rope; z != nil {
+			if zones++; l.Says.Item != "rope-7" || z.What != record.RopeZone || math.Abs(float64(rope.LengthM-2.6-z.FromM)) > 1e-9 || math.Abs(float64(rope.LengthM-1.6-z.ToM)) > 1e-9 || l.Says.Note != "lay on deck sill" {
+				t.Errorf("%+v on a rope of %v", l.Says, rope.LengthM)
+			}
+		}
+	}
+	if zones != 1 {
+		t.Errorf("%d zones", zones)
+	}
 	r = of(dov)
 	if r.Phase != run.Closed || r.State.Seal != sealOf(t, r.Run.Events) {
 		t.Errorf("%s, sealed %s", r.Phase, r.State.Seal)

@@ -377,7 +377,7 @@ func TestTeamsAreApart(t *testing.T) {
 				if _, text := call(t, method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil); string(text) != `{"tokens":[]}`+"\n" {
 					t.Errorf("%s: %s", op.OperationID, text)
 				}
-			case "run", "run-pdf", "run-sheet-pdf", "run-csv", "readings", "readings-csv":
+			case "run", "run-after", "run-pdf", "run-sheet-pdf", "run-csv", "readings", "readings-csv":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), nil)
 			case "give-events":
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{"sent_at":"`+time.Now().UTC().Format(time.RFC3339)+`","events":[{"id":"00000000-0000-4000-8000-000000000001","kind":"start","given_at":"2026-11-24T08:00:00Z","by":"x"}]}`))

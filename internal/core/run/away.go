@@ -13,6 +13,8 @@ import (
 // state.
 type PuttingAway struct {
 	Lines []AwayLine `json:"lines,omitempty" maxItems:"200"`
+	// Edges say of the contacts of ropes with edges which end was up.
+	Edges []EdgeLine `json:"edges,omitempty" maxItems:"200" doc:"of the contacts of ropes with edges; one that is left out is not recorded"`
 	// Work is the kind of work that the hours are recorded for.
 	Work string `json:"work,omitempty" maxLength:"60" doc:"kind of work, of the hours; left out: rope access"`
 }
@@ -39,8 +41,8 @@ const shownM, shownH = 0.1, 0.01
 
 // Entries are the records of what was counted: use of items, hours of people. Each counter has
 // its line; one that differs, or is left out, has a reason. Hours and metres of nothing are
-// no record. A *strict.Error names the line.
-func (d *Document) Entries(st *State, day gear.Date, away *PuttingAway) ([]record.Entry, error) {
+// no record. lengths are of the ropes that lay on edges. A *strict.Error names the line.
+func (d *Document) Entries(st *State, day gear.Date, away *PuttingAway, lengths map[string]quantity.Metres) ([]record.Entry, error) {
 	var faults strict.Faults
 	if st.Phase != Ended {
 		faults.Addf("", "the run is %s: it is put away once it has ended", st.Phase)
@@ -76,7 +78,10 @@ func (d *Document) Entries(st *State, day gear.Date, away *PuttingAway) ([]recor
 	for key, n := range lines {
 		faults.Addf(strict.Pointer("lines", n), "nothing was counted of %s%s", key[0], key[1])
 	}
-	return list, faults.Err()
+	if d.Exercise && len(away.Edges) > 0 {
+		faults.Addf("/edges", "nothing of an exercise is recorded")
+	}
+	return append(list, d.zones(day, away.Edges, lengths, &faults)...), faults.Err()
 }
 
 // entry is the record of a line; false for one that records nothing.

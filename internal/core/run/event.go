@@ -41,6 +41,9 @@ type Document struct {
 	// hang still by the policy.
 	Cover      []Reach `json:"cover,omitempty" maxItems:"60000"`
 	HangLimitS float64 `json:"hang_limit_s,omitempty" minimum:"0" maximum:"86400"`
+	// Contacts are where its ropes lie on edges, Items everything that is on it.
+	Contacts []Contact `json:"contacts,omitempty" maxItems:"200" doc:"where its ropes lie on edges"`
+	Items    []string  `json:"items,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"everything that is on it"`
 	// Unplanned is what could not be planned when the run was made, with why.
 	Unplanned []string `json:"unplanned,omitempty" maxItems:"10" maxLength:"400" doc:"what could not be planned when the run was made, with why"`
 	// Bands are what is predicted for each channel at rest, Shock the force above which what it
@@ -142,6 +145,8 @@ type Event struct {
 	Reason string   `json:"reason,omitempty" maxLength:"400"`
 	// Briefing is of a briefing.
 	Briefing *Briefing `json:"briefing,omitempty"`
+	// Away is of putting away: what was signed.
+	Away *PuttingAway `json:"away,omitempty" doc:"of putting away: what was signed"`
 	// Late is set by the server: it came after the run was closed, whenever it was given.
 	Late bool `json:"late,omitempty" doc:"set by the server: it came after the run was closed, and is an addendum"`
 }
@@ -242,6 +247,9 @@ func (e *Event) check(i int, people map[string]bool, moves map[string]*Move, fau
 		if c := &e.Briefing.CheckIns[n]; !people[c.Person] {
 			faults.Addf(strict.Pointer("events", i, "briefing", "check_ins", n, "person"), "%q is nobody of this run", c.Person)
 		}
+	}
+	if e.Away != nil && e.Kind != PutAway {
+		faults.Addf(strict.Pointer("events", i, "away"), "belongs to putting away, and to nothing else")
 	}
 	if e.Person != "" && !people[e.Person] {
 		faults.Addf(strict.Pointer("events", i, "person"), "%q is nobody of this run", e.Person)

@@ -3,6 +3,7 @@ package run
 import (
 	"context"
 	"errors"
+	"maps"
 	"slices"
 	"strings"
 
@@ -49,6 +50,12 @@ func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cac
 		out.People = append(out.People, q)
 	}
 	out.predict(s)
+	out.lies(s)
+	for _, id := range slices.Sorted(maps.Keys(d.Used())) {
+		if id != "" && len(out.Items) < 500 {
+			out.Items = append(out.Items, id)
+		}
+	}
 	if err := out.lower(ctx, s); err != nil {
 		return nil, err
 	}

@@ -110,8 +110,8 @@ func (sc *Scene) Along(s *Stance, line, span int, height Cm) Cm {
 }
 
 // reaches refuses what the hand does not get at: a point of a strand, or a fixed one.
-// A strand aside is reached by the arm, by holding oneself aside, or by the slack
-// loop that joins it to the one that one hangs on.
+// A strand aside is reached by the arm, by holding oneself aside, by the slack loop that joins
+// it to the one that one hangs on, or from a strand beside it that one is on already.
 func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 	if sc.relaxed {
 		return nil
@@ -127,7 +127,7 @@ func (sc *Scene) reaches(s *Stance, line, span int, at Cm, fixed bool) error {
 		return err
 	}
 	aside := max(sc.aside(s, sd), -sc.aside(s, sd))
-	if aside <= sc.Out || !fixed && (max(sd.x-s.X, s.X-sd.x) <= sc.Out+sc.sway(s) || sc.joined(s, line, sd)) {
+	if aside <= sc.Out || !fixed && (max(sd.x-s.X, s.X-sd.x) <= sc.Out+sc.sway(s) || sc.joined(s, line, sd) || sc.pulled(s, sd)) {
 		return nil
 	}
 	return sc.impossible("%v aside is out of reach", aside.M())
@@ -192,6 +192,21 @@ func (sc *Scene) joined(s *Stance, line int, sd *side) bool {
 	}
 	for _, m := range sc.Lines[line].Marks {
 		if m.Kind == rig.RebelayMark && m.At <= s.At+sc.Up && m.At >= s.At-ReachDown {
+			return true
+		}
+	}
+	return false
+}
+
+// pulled reports whether a body is on another strand of a side, by which it pulls itself to
+// within the arm's reach of this one.
+func (sc *Scene) pulled(s *Stance, sd *side) bool {
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		if !h.There {
+			continue
+		}
+		if o := sc.sideOf(h); o.id == sd.id && max(o.x-sd.x, sd.x-o.x) <= sc.Out {
 			return true
 		}
 	}

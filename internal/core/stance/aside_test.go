@@ -97,7 +97,10 @@ func TestAligned(t *testing.T) {
 // A fixed point is reached as far aside as the arm; a strand as far as one holds oneself
 // aside too.
 func TestReaches(t *testing.T) {
-	sc := &Scene{Up: 100, Out: 70, MassKg: 100, Lines: []Line{{Set: 1}}, Tools: make([]Tool, 1), derived: derived{sides: [][]side{{{set: 1, top: 3000}}}}}
+	sc := &Scene{
+		Up: 100, Out: 70, MassKg: 100, Lines: []Line{{Set: 1}, {Set: 2}, {Set: 1}}, Tools: make([]Tool, 2),
+		derived: derived{sides: [][]side{{{set: 1, top: 3000}}, {{id: 1, set: 2, top: 3000}}, {{set: 1, top: 3000, x: 300}}}},
+	}
 	sway := sc.sway(&Stance{At: 1000})
 	for _, c := range []struct {
 		aside, at Cm
@@ -108,9 +111,18 @@ func TestReaches(t *testing.T) {
 		{70 + sway, 1000, false, true}, {71 + sway, 1000, false, false},
 	} {
 		s := &Stance{At: 1000, X: c.aside}
-		s.Holds[0].There = true
+		s.Holds[0] = Hold{There: true, Line: 1}
 		if err := sc.reaches(s, 0, 0, c.at, c.fixed); (err == nil) != c.want {
 			t.Errorf("%d aside at %d, fixed %v: %v", c.aside, c.at, c.fixed, err)
+		}
+	}
+	// On the strand beside it already, one pulls oneself across to within the arm's reach of it.
+	for x, want := range map[Cm]bool{70: true, -70: true, 71: false, -71: false} {
+		sc.sides[2][0].x = x
+		s := &Stance{At: 1000, X: 500}
+		s.Holds[0], s.Holds[1] = Hold{There: true, Line: 1}, Hold{There: true, Line: 2, At: 1000}
+		if err := sc.reaches(s, 0, 0, 1000, false); (err == nil) != want {
+			t.Errorf("a strand %d beside one that one is on: %v", x, err)
 		}
 	}
 }

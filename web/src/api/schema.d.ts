@@ -1910,6 +1910,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{id}/after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is left to do about the items of a run: to dry, to clean, to look at, not back, due */
+        get: operations["run-after"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{id}/device-tokens": {
         parameters: {
             query?: never;
@@ -7507,6 +7524,21 @@ export interface components {
             gives: ("stop" | "look" | "note")[];
             id: string;
         };
+        RunAfter: {
+            clean?: components["schemas"]["RunAfterItem"][];
+            dry?: components["schemas"]["RunAfterItem"][];
+            /** @description within a month, or overdue */
+            due?: components["schemas"]["DueLine"][];
+            /** @description something happened to them, or they lay on a bare edge */
+            look_at?: components["schemas"]["RunAfterItem"][];
+            /** @description in a kit that is out, or missing from one */
+            not_back?: components["schemas"]["RunAfterItem"][];
+        };
+        RunAfterItem: {
+            item: string;
+            label: string;
+            why: string;
+        };
         RunAwayLine: {
             dirty?: boolean;
             /** Format: double */
@@ -7600,6 +7632,28 @@ export interface components {
             every_s: number;
             person: string;
         };
+        RunContact: {
+            /** @description nothing protected the rope there */
+            bare?: boolean;
+            edge: string;
+            /**
+             * Format: double
+             * @description from the end of the rope that was up
+             */
+            from_m: number;
+            /** @description of the edge */
+            name: string;
+            /** @description a team let it run over the edge: counted from the end at the load */
+            ran?: boolean;
+            /** @description item id */
+            rope: string;
+            strand: string;
+            /**
+             * Format: double
+             * @description from the end of the rope that was up
+             */
+            to_m: number;
+        };
         RunCounter: {
             /** Format: double */
             down_m: number;
@@ -7614,6 +7668,8 @@ export interface components {
         };
         RunDocument: {
             bands?: components["schemas"]["RunBand"][];
+            /** @description where its ropes lie on edges */
+            contacts?: components["schemas"]["RunContact"][];
             cover?: components["schemas"]["RunReach"][];
             drop: string;
             /** @description it was typed after it happened: by whom, and when; left out: given while it was */
@@ -7631,6 +7687,8 @@ export interface components {
             gust_limit_of?: string;
             /** Format: double */
             hang_limit_s?: number;
+            /** @description everything that is on it */
+            items?: string[];
             /** @description those whose steps are tapped: a team's, and rescues */
             moves?: components["schemas"]["RunMove"][];
             people: components["schemas"]["RunPerson"][];
@@ -7644,6 +7702,15 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        RunEdgeLine: {
+            edge: string;
+            rope: string;
+            /**
+             * @description end of the rope that was up, or at the load of a team; left out: it is not known, and nothing is recorded
+             * @enum {string}
+             */
+            up?: "A" | "B";
+        };
         RunEntered: {
             /** Format: date-time */
             at: string;
@@ -7653,6 +7720,8 @@ export interface components {
         RunEvent: {
             /** Format: double */
             at_m?: number;
+            /** @description of putting away: what was signed */
+            away?: components["schemas"]["RunPuttingAway"];
             briefing?: components["schemas"]["RunBriefing"];
             by: string;
             device?: string;
@@ -7781,6 +7850,8 @@ export interface components {
             name: string;
         };
         RunPuttingAway: {
+            /** @description of the contacts of ropes with edges; one that is left out is not recorded */
+            edges?: components["schemas"]["RunEdgeLine"][];
             lines?: components["schemas"]["RunAwayLine"][];
             /** @description kind of work, of the hours; left out: rope access */
             work?: string;
@@ -8213,7 +8284,7 @@ export interface components {
             worked?: boolean;
             /**
              * Format: double
-             * @description where the body hangs sideways
+             * @description where the body hangs sideways; off the ground it follows from what bears
              */
             x_m?: number;
         };
@@ -25059,6 +25130,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "run-after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAfter"];
                 };
             };
             /** @description Unauthorized */

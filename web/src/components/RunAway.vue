@@ -1,12 +1,13 @@
 <script setup lang="ts">
 // What a run that has ended adds to people and items: looked through, corrected with a reason,
 // signed. Then the run is sealed.
-import { computed, ref, watch } from 'vue'
-import type { AwayLine, RunDocument, RunState } from '@/api/client'
+import { computed, reactive, ref, watch } from 'vue'
+import type { AwayLine, EdgeLine, RunDocument, RunState } from '@/api/client'
+import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 
 const props = defineProps<{ run: RunDocument; state: RunState; signing: boolean }>()
-defineEmits<{ sign: [lines: AwayLine[], work: string] }>()
+defineEmits<{ sign: [lines: AwayLine[], edges: EdgeLine[], work: string] }>()
 
 const draft = useDraft()
 const lines = ref<AwayLine[]>([])
@@ -41,6 +42,16 @@ function differs(l: AwayLine, n: number) {
   const { down_m, up_m, hours_h } = counts.value[n]!
   return l.leave || l.down_m !== down_m || l.up_m !== up_m || l.hours_h !== hours_h
 }
+const contacts = computed(() => (props.run.exercise ? [] : (props.run.contacts ?? [])))
+/** Which end of a rope was up, by rope: the plan does not say. */
+const up = reactive<Record<string, 'A' | 'B' | ''>>({})
+const ropes = computed(() => [...new Set(contacts.value.map((c) => c.rope))])
+const edges = computed<EdgeLine[]>(() =>
+  contacts.value.flatMap((c) => {
+    const end = up[c.rope]
+    return end ? [{ rope: c.rope, edge: c.edge, up: end }] : []
+  }),
+)
 const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.reason?.trim()))
 </script>
 
@@ -91,6 +102,23 @@ const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.re
           <input v-model="l.reason" class="field w-full max-w-md" maxlength="380" data-reason />
         </label>
       </div>
+      <fieldset v-for="r in ropes" :key="r" class="border-line border-b py-2" :data-contacts="r">
+        <legend class="float-left w-full">
+          <b>{{ label({ item: r, down_m: 0, up_m: 0 }) }}</b> on its map
+        </legend>
+        <p v-for="c in contacts.filter((o) => o.rope === r)" :key="c.edge" class="clear-both">
+          {{ c.ran ? 'ran over' : 'lay on' }} {{ c.name }}<span v-if="c.bare" class="text-look"> ◆ bare</span>,
+          {{ show(c.from_m, 'm', 1) }} to {{ show(c.to_m, 'm', 1) }} from
+          {{ c.ran ? 'the end at the load' : 'the end that was up' }}
+        </p>
+        <div class="flex flex-wrap items-center gap-x-4">
+          <span>which end was that?</span>
+          <label v-for="end in ['A', 'B', ''] as const" :key="end" class="flex min-h-11 items-center gap-2">
+            <input v-model="up[r]" type="radio" :name="`up-${r}`" :value="end" class="size-5" />
+            {{ end ? `end ${end}` : 'not known: leave it out' }}
+          </label>
+        </div>
+      </fieldset>
       <p v-if="!lines.length" class="text-soft">Nothing was counted.</p>
       <label v-else class="mt-2 block"
         >kind of work <input v-model="work" class="field max-w-60" maxlength="60"
@@ -101,7 +129,7 @@ const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.re
       class="strong mt-4 min-h-14!"
       :disabled="missing || signing"
       data-sign-away
-      @click="$emit('sign', lines, work)"
+      @click="$emit('sign', lines, edges, work)"
     >
       {{ signing ? 'Sealing…' : 'Sign and seal it' }}
     </button>

@@ -4,7 +4,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { api, must, Refused, type AwayLine, type RunEvent } from '@/api/client'
+import { api, must, Refused, type AwayLine, type EdgeLine, type RunEvent } from '@/api/client'
+import RunAfter from '@/components/RunAfter.vue'
 import RunAway from '@/components/RunAway.vue'
 import RunBriefing from '@/components/RunBriefing.vue'
 import RunDevices from '@/components/RunDevices.vue'
@@ -76,10 +77,10 @@ const make = (exercise: boolean) =>
     const made = must(await api.POST('/api/v1/runs', { body: { drop: props.id, ...(exercise ? { exercise } : {}) } }))
     chosen.value = made.id
   })
-const putAway = (lines: AwayLine[], work: string) =>
+const putAway = (lines: AwayLine[], edges: EdgeLine[], work: string) =>
   act(async () => {
     const path = { id: shown.value }
-    must(await api.POST('/api/v1/runs/{id}/put-away', { params: { path }, body: { lines, work } }))
+    must(await api.POST('/api/v1/runs/{id}/put-away', { params: { path }, body: { lines, edges, work } }))
   })
 
 const saying = ref<'' | 'not-as-planned' | 'stop-work'>('')
@@ -258,6 +259,11 @@ function say(words: string) {
         :state="state"
         :signing="busy || waiting.length > 0"
         @sign="putAway"
+      />
+      <RunAfter
+        v-if="!document.exercise && ['ended', 'put away', 'closed'].includes(state.phase)"
+        :id="shown"
+        :away="state.phase !== 'ended'"
       />
       <section
         v-if="state.not_as_planned?.length || troubles.length || state.marks?.length || state.quarantined?.length"
