@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 )
 
@@ -327,4 +328,100 @@ func BenchmarkToSecondBrowser(b *testing.B) {
 		}
 		p.until(fmt.Sprintf(`document.querySelector('[data-item=%s]')?.dataset.state === 'quarantine'`, item))
 	}
+}
+
+// Beside one proof after the other: all on one screen, by a long press, for who knows the model;
+// what was done on paper; and the partner's own number on this device.
+func TestOtherWaysToSign(t *testing.T) {
+	house := serve(t)
+	p := house.browse(t, "rhea", "/drops/face-4/checks")
+	_, before := p.told(0)
+	p.do(chromedp.EmulateViewport(390, 844))
+	hold := func(ms string) string {
+		return `(() => {
+			const e = document.querySelector('[data-hold]')
+			if (!e) return false
+			e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0 }))
+			` + ms + `
+			return true
+		})()`
+	}
+	// A rope has no model that one knows; a device that one was shown has.
+	p.press("[data-check=rope-4]")
+	p.says("main", "proof 1 of 4")
+	p.gone("[data-at-once]")
+	p.button("all checks")
+	p.press("[data-check=descender-14]")
+	p.press("[data-at-once]")
+	p.says("[data-all]", "7 proofs of descender 14")
+	p.press("[data-singly]")
+	p.says("main", "proof 1 of 7")
+	p.press("[data-at-once]")
+	// Let go too soon, nothing is signed.
+	p.until(hold(`e.dispatchEvent(new PointerEvent('pointerup', { bubbles: true }))`))
+	p.says("[data-hold]", "Hold: all 7 did")
+	p.until(hold(""))
+	p.state("descender-14", "passed")
+
+	// From paper: by whom and when it was done.
+	p.press("[data-to-paper]")
+	p.says("[data-from-paper]", "You type what was done on paper")
+	p.press("[data-check=rope-4]")
+	p.until(`document.querySelector('[data-paper-done]').disabled`)
+	p.sets("[data-paper-by]", "maren")
+	p.press("[data-paper-passed]")
+	p.press("[data-paper-done]")
+	p.state("rope-4", "passed")
+	p.button("No more paper")
+	p.gone("[data-from-paper]")
+
+	// The partner check of one's own rigging: by the partner's number alone.
+	p.press("[data-by-partner]")
+	p.do(press("[data-did]"), press("[data-did]"))
+	p.says("[data-pin-sign]", "Nobody else of the team has a number yet")
+	ivo := house.browse(t, "ivo", "/me")
+	ivo.typed("[data-pin-password]", demo.Password)
+	ivo.typed("[data-pin-new]", "111111")
+	ivo.press("[data-pin-set]")
+	ivo.says("[data-pin-said]", "anybody would try this one")
+	ivo.typed("[data-pin-new]", "905172")
+	ivo.press("[data-pin-set]")
+	ivo.says("[data-pin-said]", "Set.")
+	p.button("Leave it unsigned")
+	p.state("partner-rhea", "not-done")
+	p.press("[data-by-partner]")
+	p.do(press("[data-did]"), press("[data-did]"))
+	sign := func(pin string) {
+		p.until(`[...document.querySelectorAll('[data-partner] option')].length`)
+		p.sets("[data-partner]", fmt.Sprint(ivo.account("ivo")))
+		p.typed("[data-pin]", pin)
+		p.press("[data-pin-done]")
+	}
+	sign("905173")
+	p.says("[data-pin-sign] [role=alert]", "is not this person's")
+	p.cut(true)
+	sign("905172")
+	p.says("[data-pin-sign] [role=alert]", "the number is kept nowhere")
+	p.cut(false)
+	sign("905172")
+	p.says("[data-signed]", "signed by Ivo Kestrane")
+	p.state("partner-rhea", "passed")
+	want := []string{"function-check descender-14 by Rhea Tolland", "function-check rope-4 by Rhea Tolland", "partner-check rhea by Ivo Kestrane"}
+	if list, _ := p.told(before); !slices.Equal(list, want) {
+		t.Errorf("%q, want %q", list, want)
+	}
+	p.do(chromedp.Navigate(p.url + "/records?day=2026-11-24"))
+	p.says("[data-on-paper]", "done by Maren Oake on paper")
+	p.says("[data-on-device]", "on the device of Rhea Tolland")
+	p.says("main", "all proofs signed at once")
+}
+
+// account is of a login.
+func (p *page) account(login string) uuid.UUID {
+	p.Helper()
+	members, err := p.store.Members(p.ctx, p.team.ID)
+	if err != nil {
+		p.Fatal(err)
+	}
+	return members[slices.IndexFunc(members, func(m store.Membership) bool { return m.Login == login })].Account
 }

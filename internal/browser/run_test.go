@@ -11,7 +11,9 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/standin"
 	"zealousknot/internal/store"
@@ -26,8 +28,12 @@ func (p *page) release(drop string) {
 	}
 	dov := members[slices.IndexFunc(members, func(m store.Membership) bool { return m.Login == "dov" })]
 	by := &record.Signer{Account: dov.Account, Name: dov.Name, Person: dov.Person}
+	now, err := p.store.Drop(p.ctx, p.team.ID, drop)
+	if err != nil {
+		p.Fatal(err)
+	}
 	for _, state := range []record.State{record.Checked, record.Released} {
-		if err := p.store.SetPlan(p.ctx, p.team, by, drop, 1, state, nil); err != nil {
+		if err := p.store.SetPlan(p.ctx, p.team, by, drop, now.Version, state, nil); err != nil {
 			p.Fatal(err)
 		}
 	}
@@ -48,6 +54,9 @@ func (p *page) running() uuid.UUID {
 // rescue from the present height is one tap away without a connection. Put away, it counts.
 func TestRunLive(t *testing.T) {
 	p := open(t, "/drops/gate-shaft/run")
+	p.changed("gate-shaft", func(d *drop.Document) {
+		d.Geometry.Edges = []rig.Edge{{ID: "sill", Name: "deck sill", HeightM: 37, Protection: "roller"}}
+	})
 	p.release("gate-shaft")
 	q := p.browse(t, "ivo", "/drops/gate-shaft/run")
 	q.says("main", "No run of this drop yet")
@@ -130,11 +139,18 @@ func TestRunLive(t *testing.T) {
 	}
 	p.says("[data-events]", "11 events")
 	p.until(`document.querySelector('[data-line=descender-21] [data-down]').value === '20' && !document.querySelector('[data-changed]')`)
+	p.press("[data-line=backup-31] [data-wet]")
+	p.says("[data-contacts=rope-7]", "1.6 m to 2.6 m from the end that was up")
+	p.press("[data-contacts=rope-7] [value=A]")
+	p.says("[data-after]", "follows from what you sign")
 	p.press("[data-sign-away]")
 	p.says("[data-sealed]", "Put away and sealed")
 	q.says("[data-sealed]", "Put away and sealed")
+	q.says("[data-left=backup-31]", "it was wet")
 	p.do(chromedp.Navigate(p.url + "/store/item/descender-21"))
 	p.says("main", "20 m")
+	p.do(chromedp.Navigate(p.url + "/store/item/rope-7"))
+	p.says("main", "lay on deck sill")
 }
 
 // A move of the team is stepped through with its calls; an exercise says so on every screen.

@@ -62,6 +62,42 @@ func (s *Store) SetPassword(ctx context.Context, account, signIn uuid.UUID, hash
 	})
 }
 
+// SetPIN sets the hash of the number by which an account signs on the device of somebody else;
+// none for "".
+func (s *Store) SetPIN(ctx context.Context, account uuid.UUID, hash string) error {
+	p := sqlc.SetPINParams{ID: account}
+	if hash != "" {
+		p.PinHash = &hash
+	}
+	return s.q.SetPIN(ctx, p)
+}
+
+// Partner is who signs with a PIN on the device of somebody else.
+type Partner struct {
+	Identity
+	// Hash is of the PIN.
+	Hash string
+}
+
+// Partners gives who of a team has a PIN.
+func (s *Store) Partners(ctx context.Context, team uuid.UUID) ([]Identity, error) {
+	rows, err := s.q.Partners(ctx, team)
+	list := make([]Identity, len(rows))
+	for i, r := range rows {
+		list[i] = Identity{Account: r.ID, Name: r.Name, Roles: r.Roles}
+	}
+	return list, err
+}
+
+// Partner gives one of them; ErrNotFound for who is not in the team, or has no PIN.
+func (s *Store) Partner(ctx context.Context, team Team, account uuid.UUID) (*Partner, error) {
+	row, err := s.q.Partner(ctx, sqlc.PartnerParams{TeamID: team.ID, Account: account})
+	if err != nil {
+		return nil, missing(err)
+	}
+	return &Partner{Identity{Account: row.ID, Name: row.Name, Demo: row.Demo, Team: team, Person: value(row.PersonID), Nobody: row.NobodyBy != nil, Roles: row.Roles}, value(row.PinHash)}, nil
+}
+
 // Identity is who is signed in, in which team, with which roles.
 type Identity struct {
 	SignIn, Account uuid.UUID

@@ -105,6 +105,12 @@ type checks struct {
 	partner  map[string][]rig.PartnerCheck
 }
 
+// checkSaid is a check as its record has it, and who signed it.
+type checkSaid struct {
+	record.Content
+	by string
+}
+
 // checksOf gives the checks of the days of some drops, by day.
 func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, docs []*drop.Document) (map[gear.Date]*checks, error) {
 	days := map[gear.Date]*checks{}
@@ -119,17 +125,23 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, docs []*drop
 	if err != nil {
 		return nil, err
 	}
-	for _, row := range rows {
-		var said record.Content
-		if err := json.Unmarshal(row.Content, &said); err != nil {
+	all := make([]checkSaid, len(rows))
+	for i, row := range rows {
+		all[i].by = row.ByName
+		if err := json.Unmarshal(row.Content, &all[i].Content); err != nil {
 			return nil, fmt.Errorf("record %s: %w", row.ID, err)
 		}
+	}
+	// The last that was done decides, whatever was sent or typed last.
+	slices.SortStableFunc(all, func(a, b checkSaid) int { return a.DoneAt().Compare(b.DoneAt()) })
+	for i := range all {
+		said := &all[i]
 		c := days[said.Day]
 		if said.Check != nil {
-			c.function[said.Item] = said.FunctionCheckBy(row.ByName)
+			c.function[said.Item] = said.FunctionCheckBy(said.by)
 		}
 		if said.Partner != nil {
-			c.addPartner(&said, row.ByName)
+			c.addPartner(&said.Content, said.by)
 		}
 	}
 	return days, nil

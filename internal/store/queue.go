@@ -20,7 +20,17 @@ import (
 // refused keeps none of the others back. What is recorded stands when Record
 // returns. Batches that come while one is being written are written together.
 func (s *Store) Record(ctx context.Context, team Team, signer *record.Signer, b *record.Batch) ([]Outcome, error) {
-	j := &job{signer: signer, batch: b, done: make(chan struct{})}
+	return s.enqueue(ctx, team, &job{signer: signer, batch: b})
+}
+
+// RecordOn is Record by somebody who signs with a PIN on the device of somebody else.
+func (s *Store) RecordOn(ctx context.Context, team Team, signer *record.Signer, device string, b *record.Batch) ([]Outcome, error) {
+	return s.enqueue(ctx, team, &job{signer: signer, device: device, batch: b})
+}
+
+func (s *Store) enqueue(ctx context.Context, team Team, j *job) ([]Outcome, error) {
+	b := j.batch
+	j.done = make(chan struct{})
 	j.sent, _ = time.Parse(time.RFC3339Nano, b.SentAt)
 	if s.queues.join(team.ID, j) {
 		go s.lead(context.WithoutCancel(ctx), team)
@@ -62,7 +72,9 @@ func (s *Store) RecordWhole(ctx context.Context, team Team, signer *record.Signe
 
 // job is a batch with who gave it, and what became of it.
 type job struct {
-	signer   *record.Signer
+	signer *record.Signer
+	// device is whose it was signed on by PIN; empty for one's own.
+	device   string
 	batch    *record.Batch
 	sent     time.Time
 	outcomes []Outcome

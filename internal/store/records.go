@@ -8,9 +8,13 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgtype"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/quantity"
@@ -49,7 +53,7 @@ type recorder struct {
 	people map[string]*rig.Member
 	kits   map[string]*gear.Kit
 	days   map[string]gear.Date
-	// examiners are the team's people, where something was examined.
+	// examiners are the team's people, where something was examined or proved at once.
 	examiners []rig.Member
 	photos    map[string]bool
 	// incidents are what those among the entries are about, by drop; "" for what is on no drop.
@@ -142,6 +146,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Cut != nil && e.Cut.Into != "" {
 			items = append(items, e.Cut.Into)
 		}
+		if e.Paper != nil {
+			people = append(people, e.Paper.By)
+		}
 		if e.Familiar != nil {
 			models = append(models, e.Familiar.Model)
 		}
@@ -162,7 +169,9 @@ func (r *recorder) gather(ctx context.Context) error {
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}
-	if slices.ContainsFunc(r.entries(), func(e *record.Entry) bool { return e.Examined != nil || e.Kind == record.BackInService }) {
+	if slices.ContainsFunc(r.entries(), func(e *record.Entry) bool {
+		return e.Examined != nil || e.Kind == record.BackInService || e.Check != nil && e.Check.Way != ""
+	}) {
 		var err error
 		if r.examiners, err = readPeople(ctx, r.q, r.team.ID); err != nil {
 			return err
@@ -356,6 +365,12 @@ func (r *recorder) corrected(e *record.Entry) *record.Content {
 	return c
 }
 
+// knows reports whether somebody was shown a model by a day.
+func (r *recorder) knows(person, model string, day gear.Date) bool {
+	i := slices.IndexFunc(r.examiners, func(m rig.Member) bool { return m.ID == person })
+	return i >= 0 && slices.ContainsFunc(r.examiners[i].Familiar, func(f rig.Familiarity) bool { return f.Model == model && f.On <= day })
+}
+
 // one judges an entry and adds it.
 func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	e := &r.job.batch.Records[i]
@@ -376,6 +391,10 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 	}
 	out.State, out.Conflict = "kept", conflict
 	content := &record.Content{Entry: *e, ClockOffS: facts.ClockOffS(), Conflict: conflict}
+	if facts.Paper != nil {
+		content.DoneBy = facts.Paper.Name
+	}
+	content.OnDeviceOf = r.job.device
 	if e.Kind == record.KitReturn {
 		content.Missing = e.NotBack(facts.Kit)
 	}
@@ -428,6 +447,10 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		if i := r.items[e.Check.Rope]; i != nil && i.model.Rope != nil {
 			f.Rope = &i.Item
 		}
+		f.Familiar = f.Item != nil && r.knows(f.Signer.Person, f.Item.Model, e.Day)
+	}
+	if e.Paper != nil {
+		f.Paper = r.people[e.Paper.By]
 	}
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]
@@ -493,8 +516,36 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 			return nil, err
 		}
 		f.Rigging = procedure.RiggingOn(d.Document, e.Person)
+		if e.Paper != nil {
+			if f.RiggingThen, err = r.riggingAt(ctx, e); err != nil {
+				return nil, err
+			}
+		}
 	}
 	return f, nil
+}
+
+// riggingAt names the rigging of an entry's person as it was in the minute that its paper says;
+// empty where the drop was not there.
+func (r *recorder) riggingAt(ctx context.Context, e *record.Entry) (string, error) {
+	at, _ := time.Parse(time.RFC3339Nano, e.Paper.At)
+	text, err := r.q.DropBefore(ctx, sqlc.DropBeforeParams{TeamID: r.team.ID, DropID: e.Drop, Before: pgtype.Timestamptz{Time: at.Truncate(time.Minute).Add(time.Minute), Valid: true}})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	d := new(drop.Document)
+	if err := json.Unmarshal(text, d); err != nil {
+		return "", fmt.Errorf("version of %s: %w", e.Drop, err)
+	}
+	g, err := readNamed(ctx, r.q, r.team.ID, d.Names())
+	if err != nil {
+		return "", err
+	}
+	d.Refresh(g)
+	return procedure.RiggingOn(d, e.Person), nil
 }
 
 // follow notes what follows from an entry that was recorded.

@@ -82,6 +82,7 @@ func (c *Config) registerPeople(api huma.API) {
 	withBody(api, operation(http.MethodPut, "switch-team", "/session/team", "Go over to another of one's teams"), reflect.TypeFor[switchBody](), c.switchTeam)
 	withBody(api, operation(http.MethodPut, "change-password", "/session/password", "Change one's password; every other device is signed out"),
 		reflect.TypeFor[passwordBody](), c.changePassword)
+	c.registerPINs(api)
 	get(api, "sign-ins", "/sign-ins", "The devices one is signed in on", c.signIns)
 	huma.Register(api, operation(http.MethodDelete, "end-sign-in", "/sign-ins/{id}", "Sign out on another device"), c.endSignIn)
 	get(api, "members", "/members", "Who may sign in to the team", c.members)

@@ -53,6 +53,9 @@ var Rights = withQuestions(map[string]Right{
 	"sign-out":        signedIn,
 	"switch-team":     {Own: "to a team one is in"},
 	"change-password": {Own: "one's own"},
+	"set-pin":         {Own: "one's own"},
+	"partners":        only(Technician, Supervisor, Trainer),
+	"record-by-pin":   {Roles: []Role{Technician, Supervisor, Trainer}, Own: "signed by the PIN of somebody who may record it"},
 	"sign-ins":        {Own: "one's own"},
 	"end-sign-in":     {Own: "one's own"},
 
@@ -226,8 +229,9 @@ func who(ctx context.Context) *store.Identity {
 }
 
 // signer is who is signed in, as records know them.
-func signer(ctx context.Context) *record.Signer {
-	i := who(ctx)
+func signer(ctx context.Context) *record.Signer { return signerOf(who(ctx)) }
+
+func signerOf(i *store.Identity) *record.Signer {
 	return &record.Signer{Account: i.Account, Name: i.Name, Person: i.Person, Nobody: i.Nobody, Others: is(i, Supervisor), Keeps: is(i, StoreKeeper)}
 }
 

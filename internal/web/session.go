@@ -259,16 +259,8 @@ func (c *Config) changePassword(ctx context.Context, in *rawIn) (*struct{}, erro
 		return nil, failed(ctx, err)
 	}
 	i := who(ctx)
-	old, err := c.Store.Password(ctx, i.Account)
-	if err != nil {
-		return nil, failed(ctx, err)
-	}
-	right, err := c.guess(ctx, body.Old, old, "password of "+i.Account.String())
-	if err != nil {
+	if err := c.ownPassword(ctx, "/old", body.Old); err != nil {
 		return nil, err
-	}
-	if !right {
-		return nil, NewProblem(http.StatusUnprocessableEntity, "not changed", strict.Fault{Pointer: "/old", Detail: "is not the present password"})
 	}
 	if err := goodPassword("/new", body.New); err != nil {
 		return nil, failed(ctx, err)
@@ -281,6 +273,21 @@ func (c *Config) changePassword(ctx context.Context, in *rawIn) (*struct{}, erro
 		return nil, failed(ctx, err)
 	}
 	return nil, nil
+}
+
+// ownPassword refuses a password that is not the one of who asks; at is where it stands. The
+// error is a problem, ready to be answered.
+func (c *Config) ownPassword(ctx context.Context, at, password string) error {
+	i := who(ctx)
+	hash, err := c.Store.Password(ctx, i.Account)
+	if err != nil {
+		return failed(ctx, err)
+	}
+	right, err := c.guess(ctx, password, hash, "password of "+i.Account.String())
+	if err == nil && !right {
+		err = NewProblem(http.StatusUnprocessableEntity, "not changed", strict.Fault{Pointer: at, Detail: "is not the present password"})
+	}
+	return err
 }
 
 // goodPassword wants twelve characters, not all alike.

@@ -360,6 +360,9 @@ func TestTeamsAreApart(t *testing.T) {
 		t.Fatalf("%s", text)
 	}
 	ran := made.ID
+	if answer, text := call(t, "PUT", s.URL+"/api/v1/session/pin", []byte(`{"password":"`+password+`","pin":"482913"}`)); answer.StatusCode != 204 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
 	for path, methods := range api.Paths {
 		url := other.URL + strings.NewReplacer("{id}", "face-4", "{version}", "1", "{kind}", "items").Replace(path)
 		for method, op := range methods {
@@ -385,7 +388,14 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", ran), []byte(`{}`))
 			case "make-run":
 				refused(t, 404, "", method, url, []byte(`{"drop":"face-4","exercise":true}`))
-			case "runs":
+			case "partners":
+				if _, text := call(t, method, url, nil); string(text) != `{"partners":[]}`+"\n" {
+					t.Errorf("%s: %s", op.OperationID, text)
+				}
+			case "record-by-pin":
+				// Somebody of another team signs nothing here, whatever their number.
+				refused(t, 422, "/pin", method, url, []byte(`{"sent_at":"2026-11-24T08:00:00Z","account":"`+account+`","pin":"482913","record":{"id":"00000000-0000-4000-8000-000000000009","kind":"partner-check","given_at":"2026-11-24T08:00:00Z","day":"2026-11-24","person":"ivo","partner":{"rigging":"a","passed":true}}}`))
+case "runs":
 				if _, text := call(t, method, url, nil); string(text) != `{"runs":[]}`+"\n" {
 					t.Errorf("%s: %s", op.OperationID, text)
 				}
@@ -575,6 +585,8 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 401, "", method, url, []byte(`{"login":"rhea","password":"wrong"}`))
 			case "change-password":
 				refused(t, 422, "/old", method, url, []byte(`{"old":"wrong","new":"whatever it is"}`))
+			case "set-pin":
+				refused(t, 422, "/password", method, url, []byte(`{"password":"wrong","pin":"482913"}`))
 			case "changes", "sign-out":
 				// Tried in TestChanges and TestSignIn.
 			case "export-archive":

@@ -90,6 +90,9 @@ type Entry struct {
 	Note     string    `json:"note,omitempty" maxLength:"380"`
 	Photos   []string  `json:"photos,omitempty" maxItems:"4" pattern:"^[0-9a-f]{64}$" doc:"SHA-256 of pictures that were sent before"`
 
+	// Paper is of a check that was done on paper and is typed afterwards.
+	Paper *OnPaper `json:"paper,omitempty" doc:"of a check that was done on paper: it is typed afterwards, and counts as done by whom and when that says"`
+
 	Check      *Proved      `json:"check,omitempty"`
 	Partner    *Touched     `json:"partner,omitempty"`
 	Quarantine *Quarantined `json:"quarantine,omitempty"`
@@ -114,11 +117,21 @@ type Exercised struct {
 	SHA256 string `json:"sha256,omitempty" pattern:"^([0-9a-f]{64})?$" doc:"of a screen: over the exercise and the answer"`
 }
 
+// OnPaper says who did a check on paper, and when; who signs has typed it.
+type OnPaper struct {
+	By string `json:"by" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person of the team who did it"`
+	At string `json:"at" format:"date-time" doc:"when it was done, as the paper says"`
+}
+
+// Together is the way of a check whose proofs were all shown on one screen.
+const Together = "together"
+
 // Proved is the function check of a device or rope.
 type Proved struct {
 	Rope   string            `json:"rope" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of the rope it was checked on"`
 	Mode   string            `json:"mode,omitempty" maxLength:"40"`
 	Passed bool              `json:"passed"`
+	Way    string            `json:"way,omitempty" enum:"together" doc:"together: every proof shown on one screen and signed at once, by somebody familiar with the model; left out: one by one"`
 	Proofs []rig.ProofResult `json:"proofs,omitempty" maxItems:"40" doc:"in the order in which they were done"`
 }
 
@@ -184,6 +197,10 @@ type Content struct {
 	// ClockOffS is set where the device's clock was off by a minute or more.
 	ClockOffS int    `json:"clock_off_s,omitempty" doc:"how far the device's clock was behind the server's"`
 	Conflict  string `json:"conflict,omitempty" doc:"what was otherwise in the store when it came"`
+	// DoneBy is the name of who did it on paper.
+	DoneBy string `json:"done_by,omitempty" doc:"name of who did it on paper; who signed it has typed it"`
+	// OnDeviceOf is whose device it was signed on by PIN.
+	OnDeviceOf string `json:"on_device_of,omitempty" doc:"it was signed by PIN on the device of this person"`
 	// Missing are the items that did not come back with a kit.
 	Missing []string `json:"missing,omitempty" doc:"items that went out with a kit, or were missing before, and were not counted back"`
 	// Affected are the items that a recall is about, as the store was then.
@@ -277,14 +294,35 @@ func derived(id string) string {
 	return FormatUUID(UUID(sum[:16]))
 }
 
+// by names who did what is recorded, and how that came into the record.
+func (c *Content) by(signer string) string {
+	switch {
+	case c.DoneBy != "":
+		return fmt.Sprintf("%s, on paper, typed by %s", c.DoneBy, signer)
+	case c.OnDeviceOf != "":
+		return fmt.Sprintf("%s, on the device of %s", signer, c.OnDeviceOf)
+	}
+	return signer
+}
+
+// DoneAt is when it was done: as the paper says, or when it was given, by the server's clock.
+func (c *Content) DoneAt() time.Time {
+	if c.Paper != nil {
+		at, _ := time.Parse(time.RFC3339Nano, c.Paper.At)
+		return at
+	}
+	return c.Given().Add(time.Duration(c.ClockOffS) * time.Second)
+}
+
 // FunctionCheckBy is the check as a drop document has it.
 func (c *Content) FunctionCheckBy(name string) rig.FunctionCheck {
+	name = c.by(name)
 	return rig.FunctionCheck{Item: c.Item, Rope: c.Check.Rope, On: c.Day, By: name, Passed: c.Check.Passed, Mode: c.Check.Mode, Proofs: c.Check.Proofs}
 }
 
 // PartnerCheckBy is the check as a drop document has it.
 func (c *Content) PartnerCheckBy(name string) rig.PartnerCheck {
-	return rig.PartnerCheck{Person: c.Person, Rigging: c.Partner.Rigging, On: c.Day, By: name}
+	return rig.PartnerCheck{Person: c.Person, Rigging: c.Partner.Rigging, On: c.Day, By: c.by(name)}
 }
 
 // Given is when an entry was given by its device; zero where it does not say.

@@ -46,6 +46,10 @@ type Facts struct {
 	// Arrived is when it came, by the server's clock; Sent when it was sent, by the device's.
 	Arrived, Sent time.Time
 	Item          *gear.Item
+	// Familiar: the signer was shown the item's model, by the entry's day. Paper is who did it on
+	// paper.
+	Familiar bool
+	Paper    *rig.Member
 	// Model is of the item, or the one somebody is familiar with.
 	Model  *gear.Model
 	Rope   *gear.Item
@@ -64,6 +68,8 @@ type Facts struct {
 	Runs map[string]bool
 	// Taken says that the id of the part that is cut off is another item's.
 	Taken bool
+	// RiggingThen is of the drop as it was when a paper says that it was looked at.
+	RiggingThen string
 	// DropDay and Rigging are of the drop as it is now; empty where there is none.
 	DropDay gear.Date
 	Rigging string
@@ -95,6 +101,7 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 	e.judgeParts(at, p)
 	e.judgeCorrection(f, at, p)
 	e.judgePhotos(f, at, p)
+	e.judgePaper(f, at, p)
 	switch e.Kind {
 	case FunctionCheck:
 		return e.judgeCheck(f, at, p)
@@ -147,6 +154,27 @@ func (e *Entry) judgeClock(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/given_at", "is later than the device says it is now")
 	case f.Sent.Sub(given) > Oldest:
 		p.Addf(at+"/given_at", "is more than %d days ago", int(Oldest.Hours()/24))
+	}
+}
+
+// judgePaper wants of a check that is typed from paper who did it, somebody of the team, and a
+// time before it was typed.
+func (e *Entry) judgePaper(f *Facts, at string, p *strict.Faults) {
+	if e.Paper == nil {
+		return
+	}
+	done, _ := time.Parse(time.RFC3339Nano, e.Paper.At)
+	switch {
+	case e.Kind != FunctionCheck && e.Kind != PartnerCheck:
+		p.Addf(at+"/paper", "does not belong to a %s", e.Kind)
+	case f.Paper == nil:
+		p.Addf(at+"/paper/by", "nobody of this id in the team")
+	case e.Kind == PartnerCheck && e.Paper.By == e.Person:
+		p.Addf(at+"/paper/by", "nobody does the partner check of their own rigging")
+	case done.After(e.Given()):
+		p.Addf(at+"/paper/at", "is later than it was typed")
+	case e.Given().Sub(done) > Oldest:
+		p.Addf(at+"/paper/at", "is more than %d days before it was typed", int(Oldest.Hours()/24))
 	}
 }
 
@@ -235,6 +263,14 @@ func (e *Entry) judgeCheck(f *Facts, at string, p *strict.Faults) (conflict stri
 	if e.Check == nil || f.Item == nil || f.Model == nil {
 		return ""
 	}
+	switch {
+	case e.Check.Way == Together && !e.Check.Passed:
+		p.Addf(at+"/check/way", "what fails is proved one by one")
+	case e.Check.Way == Together && e.Paper != nil:
+		p.Addf(at+"/check/way", "is of a screen, not of paper")
+	case e.Check.Way == Together && !f.Familiar:
+		p.Addf(at+"/check/way", "its proofs are signed at once by who is familiar with %s", f.Model.Title())
+	}
 	if f.Rope == nil {
 		p.Addf(at+"/check/rope", "no item %q in the store", e.Check.Rope)
 	}
@@ -271,6 +307,9 @@ func (e *Entry) judgePartner(f *Facts, at string, p *strict.Faults) (conflict st
 	}
 	if e.Partner.Passed && slices.ContainsFunc(e.Partner.Proofs, func(r rig.ProofResult) bool { return !r.Did }) {
 		p.Addf(at+"/partner/passed", "a hold was not as said")
+	}
+	if e.Paper != nil && f.RiggingThen != e.Partner.Rigging {
+		p.Addf(at+"/paper/at", "the rigging was not as it is now at that time: what was looked at is not what hangs")
 	}
 	if f.Rigging != "" && f.Rigging != e.Partner.Rigging {
 		return "the rigging was changed meanwhile"

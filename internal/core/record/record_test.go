@@ -163,7 +163,7 @@ func TestChangedWords(t *testing.T) {
 // A record is about each thing that it names, once.
 func TestSearched(t *testing.T) {
 	c := record.Content{
-		Entry: record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"},
+		Entry: record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Paper: &record.OnPaper{By: "q"}, Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"},
 			Kit: &record.KitMoved{Kit: "k", Items: []string{"a", "b"}}},
 		Missing: []string{"c"},
 		Change:  &record.Changed{Rows: []record.ChangedRow{{Kind: "model", ID: "n"}}},
@@ -176,7 +176,7 @@ func TestSearched(t *testing.T) {
 	if err != nil || got.Day != "2026-11-24" || got.Drop != "d" || got.Item != "a" || got.Person != "p" || got.Corrects != "" {
 		t.Fatalf("%+v %v", got, err)
 	}
-	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"kit", "k"}, {"item", "b"}, {"item", "c"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
+	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"person", "q"}, {"kit", "k"}, {"item", "b"}, {"item", "c"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
 		t.Errorf("%v", got.Subjects)
 	}
 	if got, err := record.ReadSearched([]byte(`{}`)); err != nil || len(got.Subjects) != 0 {
@@ -216,6 +216,81 @@ func TestFailedCheck(t *testing.T) {
 		}
 		if n != c.faults || conflict != c.conflict {
 			t.Errorf("%s: %v, %q", name, faults.Err(), conflict)
+		}
+	}
+}
+
+// A check from paper says who did it, somebody of the team and not whose rigging it is, and when,
+// before it was typed. Proofs are signed at once by who is familiar with the model, all passed.
+func TestPaperAndTogether(t *testing.T) {
+	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	item := &gear.Item{ID: "a", Label: "a", State: gear.InService}
+	paper := func(by string, at time.Time) *record.OnPaper {
+		return &record.OnPaper{By: by, At: at.Format(time.RFC3339)}
+	}
+	device := func(passed bool, way string) *record.Proved {
+		return &record.Proved{Rope: "r", Passed: passed, Way: way, Proofs: []rig.ProofResult{{Proof: "pull", Did: passed}}}
+	}
+	for name, c := range map[string]struct {
+		kind     record.Kind
+		paper    *record.OnPaper
+		check    *record.Proved
+		then     string
+		familiar bool
+		at       string
+	}{
+		"typed at once":           {record.FunctionCheck, paper("maren", now), device(true, ""), "", false, ""},
+		"typed a month later":     {record.FunctionCheck, paper("maren", now.Add(-record.Oldest)), device(true, ""), "", false, ""},
+		"typed later than that":   {record.FunctionCheck, paper("maren", now.Add(-record.Oldest-time.Second)), device(true, ""), "", false, "/paper/at"},
+		"typed before":            {record.FunctionCheck, paper("maren", now.Add(time.Second)), device(true, ""), "", false, "/paper/at"},
+		"by nobody of the team":   {record.FunctionCheck, paper("stranger", now), device(true, ""), "", false, "/paper/by"},
+		"of something else":       {record.Quarantine, paper("maren", now), nil, "", false, "/paper"},
+		"partner, by another":     {record.PartnerCheck, paper("maren", now), nil, "rigging", false, ""},
+		"partner, by oneself":     {record.PartnerCheck, paper("ivo", now), nil, "rigging", false, "/paper/by"},
+		"partner, rigged since":   {record.PartnerCheck, paper("maren", now), nil, "another", false, "/paper/at"},
+		"partner, before the rig": {record.PartnerCheck, paper("maren", now), nil, "", false, "/paper/at"},
+		"partner, on a screen":    {record.PartnerCheck, nil, nil, "", false, ""},
+		"together, familiar":      {record.FunctionCheck, nil, device(true, record.Together), "", true, ""},
+		"together, not familiar":  {record.FunctionCheck, nil, device(true, record.Together), "", false, "/check/way"},
+		"together, one failed":    {record.FunctionCheck, nil, device(false, record.Together), "", true, "/check/way"},
+		"together, from paper":    {record.FunctionCheck, paper("maren", now), device(true, record.Together), "", true, "/check/way"},
+	} {
+		e := record.Entry{Kind: c.kind, GivenAt: now.Format(time.RFC3339), Day: "2026-11-24", Item: "a", Paper: c.paper, Check: c.check}
+		switch c.kind {
+		case record.PartnerCheck:
+			e.Item, e.Person, e.Drop, e.Partner = "", "ivo", "d", &record.Touched{Rigging: "rigging", Passed: true}
+		case record.Quarantine:
+			e.Quarantine = &record.Quarantined{Event: "dropped"}
+		}
+		f := &record.Facts{Signer: record.Signer{Person: "dov"}, Arrived: now, Sent: now, Item: item, Model: &gear.Model{ID: "m", Class: gear.Descender}, Rope: item, DropDay: "2026-11-24", Rigging: "rigging", RiggingThen: c.then, Familiar: c.familiar}
+		if c.paper != nil && c.paper.By != "stranger" {
+			f.Paper = &rig.Member{ID: c.paper.By, Name: "Maren Oake"}
+		}
+		var faults strict.Faults
+		e.Judge(f, "", &faults)
+		var refused *strict.Error
+		got := ""
+		if errors.As(faults.Err(), &refused) {
+			got = refused.Faults[0].Pointer
+		}
+		if got != c.at || refused != nil && len(refused.Faults) != 1 {
+			t.Errorf("%s: %v, want %q", name, faults.Err(), c.at)
+		}
+	}
+	said := record.Content{Entry: record.Entry{GivenAt: "2026-11-24T09:00:00Z", Check: device(true, "")}, ClockOffS: 120}
+	for _, c := range []struct {
+		paper        *record.OnPaper
+		done, device string
+		by           string
+		at           time.Time
+	}{
+		{nil, "", "", "Dov Pellister", now.Add(2 * time.Minute)},
+		{nil, "", "Ivo Kestrane", "Dov Pellister, on the device of Ivo Kestrane", now.Add(2 * time.Minute)},
+		{paper("maren", now.Add(-time.Hour)), "Maren Oake", "", "Maren Oake, on paper, typed by Dov Pellister", now.Add(-time.Hour)},
+	} {
+		said.Paper, said.DoneBy, said.OnDeviceOf = c.paper, c.done, c.device
+		if got := said.FunctionCheckBy("Dov Pellister").By; got != c.by || !said.DoneAt().Equal(c.at) {
+			t.Errorf("by %q at %v, want %q at %v", got, said.DoneAt(), c.by, c.at)
 		}
 	}
 }

@@ -31,7 +31,10 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Item     string `json:"item"`
 		Person   string `json:"person"`
 		Corrects string `json:"corrects"`
-		Check    struct {
+		Paper    struct {
+			By string `json:"by"`
+		} `json:"paper"`
+		Check struct {
 			Rope string `json:"rope"`
 		} `json:"check"`
 		Familiar struct {
@@ -75,7 +78,7 @@ func ReadSearched(content []byte) (*Searched, error) {
 		return nil, err
 	}
 	s := &Searched{Day: said.Day, Drop: said.Drop, Item: said.Item, Person: said.Person, Corrects: said.Corrects, Subjects: make([]Subject, 0, 4)}
-	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"item", said.Cut.Into}, {"item", said.Rope.With}, {"model", said.Familiar.Model}, {"person", said.Person}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
+	for _, one := range [...]Subject{{"drop", said.Drop}, {"item", said.Item}, {"item", said.Check.Rope}, {"item", said.Cut.Into}, {"item", said.Rope.With}, {"model", said.Familiar.Model}, {"person", said.Person}, {"person", said.Paper.By}, {"kit", said.Kit.Kit}, {"batch", said.Examined.Batch}, {"model", said.Recall.Model}, {"recall", recalls(said.Kind)}} {
 		if one.ID != "" && !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}

@@ -12,6 +12,19 @@ SELECT password_hash FROM accounts WHERE id = $1;
 -- name: SetPassword :exec
 UPDATE accounts SET password_hash = $2 WHERE id = $1;
 
+-- name: SetPIN :exec
+UPDATE accounts SET pin_hash = sqlc.narg(pin_hash) WHERE id = $1;
+
+-- name: Partners :many
+-- Who signs with a PIN on the device of somebody else.
+SELECT a.id, a.name, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND a.pin_hash IS NOT NULL AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE (SELECT t.time_zone FROM teams t WHERE t.id = m.team_id))::date) ORDER BY a.name, a.login;
+
+-- name: Partner :one
+SELECT a.id, a.name, a.demo, a.pin_hash, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND a.id = sqlc.arg(account)::uuid AND a.pin_hash IS NOT NULL
+AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE (SELECT t.time_zone FROM teams t WHERE t.id = m.team_id))::date);
+
 -- name: AddMembership :exec
 INSERT INTO memberships (account_id, team_id, person_id, roles, until) VALUES ($1, $2, $3, $4, sqlc.narg(until));
 

@@ -119,6 +119,10 @@ SELECT drop_id, version, name, changed_at FROM (
     ORDER BY v.drop_id, v.version DESC
 ) gone ORDER BY changed_at DESC, drop_id LIMIT $2;
 
+-- name: DropBefore :one
+-- A drop as it was before a time.
+SELECT document FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND changed_at < sqlc.arg(before)::timestamptz ORDER BY version DESC LIMIT 1;
+
 -- name: DropAt :one
 SELECT version, document, changed_at, changed_by, changed_by_name FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND version = $3;
 

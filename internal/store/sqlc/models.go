@@ -17,6 +17,7 @@ type Account struct {
 	PasswordHash string
 	Demo         bool
 	MadeAt       pgtype.Timestamptz
+	PinHash      *string
 }
 
 type Attempt struct {

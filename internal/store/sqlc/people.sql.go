@@ -412,6 +412,74 @@ func (q *Queries) OpenInvitation(ctx context.Context, tokenHash []byte) (OpenInv
 	return i, err
 }
 
+const partner = `-- name: Partner :one
+SELECT a.id, a.name, a.demo, a.pin_hash, m.person_id, m.nobody_by, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND a.id = $2::uuid AND a.pin_hash IS NOT NULL
+AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE (SELECT t.time_zone FROM teams t WHERE t.id = m.team_id))::date)
+`
+
+type PartnerParams struct {
+	TeamID  uuid.UUID
+	Account uuid.UUID
+}
+
+type PartnerRow struct {
+	ID       uuid.UUID
+	Name     string
+	Demo     bool
+	PinHash  *string
+	PersonID *string
+	NobodyBy *string
+	Roles    []string
+}
+
+func (q *Queries) Partner(ctx context.Context, arg PartnerParams) (PartnerRow, error) {
+	row := q.db.QueryRow(ctx, partner, arg.TeamID, arg.Account)
+	var i PartnerRow
+	err := row.Scan(
+		&i.ID,
+		&i.Name,
+		&i.Demo,
+		&i.PinHash,
+		&i.PersonID,
+		&i.NobodyBy,
+		&i.Roles,
+	)
+	return i, err
+}
+
+const partners = `-- name: Partners :many
+SELECT a.id, a.name, m.roles FROM memberships m JOIN accounts a ON a.id = m.account_id
+WHERE m.team_id = $1 AND a.pin_hash IS NOT NULL AND (m.until IS NULL OR m.until >= (now() AT TIME ZONE (SELECT t.time_zone FROM teams t WHERE t.id = m.team_id))::date) ORDER BY a.name, a.login
+`
+
+type PartnersRow struct {
+	ID    uuid.UUID
+	Name  string
+	Roles []string
+}
+
+// Who signs with a PIN on the device of somebody else.
+func (q *Queries) Partners(ctx context.Context, teamID uuid.UUID) ([]PartnersRow, error) {
+	rows, err := q.db.Query(ctx, partners, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PartnersRow
+	for rows.Next() {
+		var i PartnersRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Roles); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const removeInvitation = `-- name: RemoveInvitation :one
 DELETE FROM invitations WHERE team_id = $1 AND id = $2 AND taken_by IS NULL RETURNING id
 `
@@ -450,6 +518,20 @@ UPDATE sign_ins SET seen_at = now() WHERE id = $1
 
 func (q *Queries) Seen(ctx context.Context, id uuid.UUID) error {
 	_, err := q.db.Exec(ctx, seen, id)
+	return err
+}
+
+const setPIN = `-- name: SetPIN :exec
+UPDATE accounts SET pin_hash = $2 WHERE id = $1
+`
+
+type SetPINParams struct {
+	ID      uuid.UUID
+	PinHash *string
+}
+
+func (q *Queries) SetPIN(ctx context.Context, arg SetPINParams) error {
+	_, err := q.db.Exec(ctx, setPIN, arg.ID, arg.PinHash)
 	return err
 }
 

@@ -717,6 +717,24 @@ func (q *Queries) DropAt(ctx context.Context, arg DropAtParams) (DropAtRow, erro
 	return i, err
 }
 
+const dropBefore = `-- name: DropBefore :one
+SELECT document FROM drop_versions WHERE team_id = $1 AND drop_id = $2 AND changed_at < $3::timestamptz ORDER BY version DESC LIMIT 1
+`
+
+type DropBeforeParams struct {
+	TeamID uuid.UUID
+	DropID string
+	Before pgtype.Timestamptz
+}
+
+// A drop as it was before a time.
+func (q *Queries) DropBefore(ctx context.Context, arg DropBeforeParams) ([]byte, error) {
+	row := q.db.QueryRow(ctx, dropBefore, arg.TeamID, arg.DropID, arg.Before)
+	var document []byte
+	err := row.Scan(&document)
+	return document, err
+}
+
 const dropNames = `-- name: DropNames :many
 SELECT id, name FROM drops WHERE team_id = $1 AND id = ANY ($2::text[])
 `

@@ -1324,6 +1324,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/partners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may sign a partner check by PIN on this device */
+        get: operations["partners"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -1739,6 +1756,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/records/by-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a partner check that somebody else signs on this device by their PIN */
+        post: operations["record-by-pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records/{number}/frozen": {
         parameters: {
             query?: never;
@@ -2128,6 +2162,23 @@ export interface paths {
         get?: never;
         /** Change one's password; every other device is signed out */
         put: operations["change-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the number by which one signs a partner check on somebody else's device, or remove it */
+        put: operations["set-pin"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2586,6 +2637,21 @@ export interface components {
             text?: string;
             /** Format: double */
             weight_kN: number;
+        };
+        ByPINBody: {
+            /**
+             * Format: uuid
+             * @description who signs
+             */
+            account: string;
+            pin: string;
+            /** @description a partner check */
+            record: components["schemas"]["Entry"];
+            /**
+             * Format: date-time
+             * @description by the clock of the device
+             */
+            sent_at: string;
         };
         Callout: {
             callout: components["schemas"]["CalloutDocument"];
@@ -3245,6 +3311,8 @@ export interface components {
              */
             day: string;
             destroyed?: components["schemas"]["Destroyed"];
+            /** @description name of who did it on paper; who signed it has typed it */
+            done_by?: string;
             drop?: string;
             examined?: components["schemas"]["Examined"];
             familiar?: components["schemas"]["Familiar"];
@@ -3264,6 +3332,10 @@ export interface components {
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
             note?: string;
+            /** @description it was signed by PIN on the device of this person */
+            on_device_of?: string;
+            /** @description of a check that was done on paper: it is typed afterwards, and counts as done by whom and when that says */
+            paper?: components["schemas"]["OnPaper"];
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
             person?: string;
@@ -4219,6 +4291,8 @@ export interface components {
             kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
+            /** @description of a check that was done on paper: it is typed afterwards, and counts as done by whom and when that says */
+            paper?: components["schemas"]["OnPaper"];
             partner?: components["schemas"]["Touched"];
             /** @description whose rigging, familiarisation or hours */
             person?: string;
@@ -6237,6 +6311,15 @@ export interface components {
             say: string;
             with: string;
         };
+        OnPaper: {
+            /**
+             * Format: date-time
+             * @description when it was done, as the paper says
+             */
+            at: string;
+            /** @description person of the team who did it */
+            by: string;
+        };
         OnRope: {
             /**
              * Format: double
@@ -6305,6 +6388,13 @@ export interface components {
             person: string;
             /** @description the rigging that was checked; a changed one has another name */
             rigging: string;
+        };
+        PartnerLine: {
+            account: string;
+            name: string;
+        };
+        PartnersOutBody: {
+            partners: components["schemas"]["PartnerLine"][];
         };
         PasswordBody: {
             new: string;
@@ -6397,6 +6487,12 @@ export interface components {
             /** @description left out: a line to fill in */
             number?: string;
             who: string;
+        };
+        PinBody: {
+            /** @description one's password */
+            password: string;
+            /** @description six digits or more; empty: none any more */
+            pin: string;
         };
         Place: {
             hold?: string;
@@ -6769,6 +6865,11 @@ export interface components {
             proofs?: components["schemas"]["ProofResult"][];
             /** @description item id of the rope it was checked on */
             rope: string;
+            /**
+             * @description together: every proof shown on one screen and signed at once, by somebody familiar with the model; left out: one by one
+             * @enum {string}
+             */
+            way?: "together";
         };
         PulleyModel: {
             /** Format: double */
@@ -20053,6 +20154,125 @@ export interface operations {
             };
         };
     };
+    partners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartnersOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: never;
@@ -23889,6 +24109,129 @@ export interface operations {
             };
         };
     };
+    "record-by-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByPINBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomesOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     frozen: {
         parameters: {
             query?: never;
@@ -27205,6 +27548,127 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinBody"];
             };
         };
         responses: {

@@ -9,11 +9,12 @@ import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
 import KnotPictures from './KnotPictures.vue'
 import PictureView from './PictureView.vue'
+import ProofAll from './ProofAll.vue'
 import ProofSign from './ProofSign.vue'
 
 /** One check: who shows another one makes another of these. */
-const props = defineProps<{ dropId: string; drop: Drop; due: Due }>()
-const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
+const props = defineProps<{ dropId: string; drop: Drop; due: Due; familiar: boolean }>()
+const emit = defineEmits<{ done: [results: Result[], together: boolean]; leave: [] }>()
 
 const session = useSession()
 // Who began a check ends it: it is signed as a whole.
@@ -70,7 +71,20 @@ let ended = false
 function finish() {
   if (ended) return
   ended = true
-  emit('done', checking.take())
+  emit('done', checking.take(), false)
+}
+
+/** All proofs on one screen: for who is familiar with the model and has answered none. */
+const all = ref(false)
+function finishAll() {
+  if (ended) return
+  ended = true
+  checking.again()
+  emit(
+    'done',
+    props.due.proofs.map((p) => ({ proof: p.id, did: true })),
+    true,
+  )
 }
 
 const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
@@ -92,7 +106,8 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
         Begin again
       </button>
     </p>
-    <div v-if="failed && failedProof" class="mt-2" role="alert">
+    <ProofAll v-if="all && !results.length" :drop="drop" :due="due" @all="finishAll" @singly="all = false" />
+    <div v-else-if="failed && failedProof" class="mt-2" role="alert">
       <h1 class="text-stop">■ It did not</h1>
       <p class="mt-2 text-lg">{{ failedProof.must }}</p>
       <p class="mt-2 text-lg">{{ failedProof.fails }}</p>
@@ -110,7 +125,18 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
       </div>
     </div>
     <template v-else-if="proof">
-      <p class="figure text-soft">proof {{ at }} of {{ due.proofs.length }}</p>
+      <p class="flex flex-wrap items-center gap-x-4">
+        <span class="figure text-soft">proof {{ at }} of {{ due.proofs.length }}</span>
+        <button
+          v-if="familiar && !results.length && due.proofs.length > 1"
+          type="button"
+          class="quiet min-h-12"
+          data-at-once
+          @click="all = true"
+        >
+          you know this model: all on one screen
+        </button>
+      </p>
       <div
         class="bg-rock h-2 w-full rounded"
         role="progressbar"

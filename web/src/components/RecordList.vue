@@ -85,6 +85,13 @@ function mayWithdraw(r: RecordLine): boolean {
         </button>
         <FrozenPanel v-if="r.says.incident && opened === r.number" :number="r.number" />
         <span v-for="c in r.changes" :key="c" class="block" data-changed>{{ c }}</span>
+        <span v-if="r.says.paper" class="text-note block" data-on-paper
+          >● done by {{ r.says.done_by }} on paper, {{ timeWords(r.says.paper.at) }}; typed by {{ r.by }}</span
+        >
+        <span v-if="r.says.on_device_of" class="text-note block" data-on-device
+          >● signed with their number on the device of {{ r.says.on_device_of }}</span
+        >
+        <span v-if="r.says.check?.way === 'together'" class="text-note block">● all proofs signed at once</span>
         <span v-if="r.says.conflict" class="text-look block">◆ meanwhile: {{ r.says.conflict }}</span>
       </span>
       <span class="text-soft figure text-right text-sm max-sm:w-full max-sm:text-left">

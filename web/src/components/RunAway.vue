@@ -88,7 +88,7 @@ const missing = computed(() => lines.value.some((l, n) => differs(l, n) && !l.re
             >on rope, h <input v-model.number="l.hours_h" type="number" min="0" max="24" step="0.01" class="field w-24"
           /></label>
           <label v-if="l.item" class="flex min-h-11 items-center gap-2"
-            ><input v-model="l.wet" type="checkbox" class="size-5" /> wet</label
+            ><input v-model="l.wet" type="checkbox" class="size-5" data-wet /> wet</label
           >
           <label v-if="l.item" class="flex min-h-11 items-center gap-2"
             ><input v-model="l.dirty" type="checkbox" class="size-5" /> dirty</label

@@ -3,7 +3,7 @@
 // points of the day, who is out of sight. A new one asks everybody again.
 import { ref } from 'vue'
 import type { RunEvent, RunState } from '@/api/client'
-import { timeWords } from '@/lib/records'
+import { timeField, timeOfField, timeWords } from '@/lib/records'
 import { count } from '@/lib/words'
 
 const props = defineProps<{ state: RunState; writes: boolean; now: number }>()
@@ -28,12 +28,9 @@ function begin() {
   form.value = blank()
   if (b) {
     const every = Object.fromEntries((b.check_ins ?? []).map((c) => [c.person, c.every_s / 60]))
-    const until = b.permit_until
-      ? new Date(Date.parse(b.permit_until) - new Date().getTimezoneOffset() * 60000)
-      : undefined
     form.value = {
       permit: b.permit ?? '',
-      until: until?.toISOString().slice(0, 16) ?? '',
+      until: b.permit_until ? timeField(new Date(b.permit_until)) : '',
       exclusion: b.exclusion ?? '',
       sentry: b.sentry ?? '',
       channel: b.channel,
@@ -55,7 +52,7 @@ function give() {
     channel: f.channel.trim(),
     lost_contact: f.lost.trim(),
     ...(f.permit.trim() ? { permit: f.permit.trim() } : {}),
-    ...(f.until ? { permit_until: new Date(f.until).toISOString() } : {}),
+    ...(f.until ? { permit_until: timeOfField(f.until) } : {}),
     ...(f.exclusion.trim() ? { exclusion: f.exclusion.trim() } : {}),
     ...(f.sentry.trim() ? { sentry: f.sentry.trim() } : {}),
     ...(points.length ? { points } : {}),

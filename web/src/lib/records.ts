@@ -187,6 +187,21 @@ export function timeWords(iso: string): string {
   return `${p.year}-${p.month}-${p.day} ${p.hour}:${p.minute} ${offset}`
 }
 
+/** A time as a field for it has it, in the team's zone: 2026-05-04T09:30. */
+export function timeField(at: Date): string {
+  const [day, time] = timeWords(at.toISOString()).split(' ')
+  return `${day}T${time}`
+}
+
+/** The instant that a field for a time means, in the team's zone. */
+export function timeOfField(field: string): string {
+  const wanted = Date.parse(`${field}:00Z`)
+  let at = wanted
+  // Twice: the offset may be another one where the first guess falls.
+  for (let i = 0; i < 2; i++) at += wanted - Date.parse(`${timeField(new Date(at))}:00Z`)
+  return new Date(at).toISOString()
+}
+
 /** The team's day. */
 export function today(): string {
   return timeWords(new Date().toISOString()).slice(0, 10)

@@ -2,15 +2,19 @@
 // Checks at the top of the drop: which the rig needs today, how each stands, and
 // one at a time with gloves on. Who is signed in signs.
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import type { Due, Place } from '@/api/client'
+import { useQueryClient } from '@tanstack/vue-query'
+import type { Due, Entry, Place } from '@/api/client'
 import ItemChooser from '@/components/ItemChooser.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
+import PaperCheck from '@/components/PaperCheck.vue'
+import PinSign from '@/components/PinSign.vue'
 import ProofSteps from '@/components/ProofSteps.vue'
 import { entryOf, keyOf, type Result } from '@/lib/checking'
+import { usePeople } from '@/lib/gear'
 import { today } from '@/lib/records'
 import { rest } from '@/lib/where'
 import { useDraft } from '@/stores/draft'
-import { useOutbox } from '@/stores/outbox'
+import { useOutbox, type Given } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 import { count } from '@/lib/words'
 
@@ -56,17 +60,55 @@ const inks = { 'not-done': 'text-ink', passed: 'text-soft', failed: 'text-stop',
 function blocked(d: Due): string {
   const may = session.may(d.kind === 'partner' ? 'record:partner-check' : 'record:function-check')
   if (!may) return 'Your roles record no checks.'
-  const own = d.kind === 'partner' && d.person === session.person
-  return own ? 'The other person does this one, signed in as themselves.' : ''
+  return own(d) ? 'The other person does this one: signed in as themselves, or here with their number.' : ''
+}
+const own = (d: Due) => d.kind === 'partner' && d.person === session.person
+
+/** Whether what was done on paper is typed. */
+const paper = ref(false)
+/** A check that the partner does on this device, and what of it waits for their number. */
+const partner = ref(false)
+const unsigned = ref<{ label: string; entry: Given }>()
+const signed = ref('')
+const client = useQueryClient()
+const people = usePeople()
+
+/** Whether who is signed in was shown the model of a device: its proofs may be signed at once. */
+const familiar = computed(() => {
+  const model = draft.drop?.items?.find((i) => i.id === due.value?.item)?.model
+  const me = people.data.value?.find((p) => p.id === session.person)
+  return due.value?.kind === 'device' && !!me?.familiar?.some((f) => f.model === model && f.on <= draft.drop!.day)
+})
+
+function begin(d: Due, byPartner = false) {
+  signed.value = ''
+  partner.value = byPartner
+  open.value = keyOf(d)
 }
 
-function done(d: Due, results: Result[]) {
+function done(d: Due, results: Result[], more?: { together?: boolean; paper?: Entry['paper']; note?: string }) {
   open.value = undefined
   void rest()
   if (!draft.drop || !results.length) return
-  if (!outbox.record(`${d.label}, ${d.on}`, entryOf(props.id, draft.drop.day, d, results))) return
+  const entry = entryOf(props.id, draft.drop.day, d, results)
+  if (more?.together && entry.check) entry.check.way = 'together'
+  if (more?.paper) entry.paper = more.paper
+  if (more?.note) entry.note = more.note
+  const label = `${d.label}, ${d.on}`
+  if (partner.value) {
+    unsigned.value = { label, entry }
+    return
+  }
+  if (!outbox.record(label, entry)) return
   draft.overlay()
   if (d.item && results.some((r) => !r.did)) failed.value = { item: d.item, label: d.label }
+}
+
+function partnerSigned(name: string) {
+  unsigned.value = undefined
+  signed.value = name
+  void rest()
+  void client.invalidateQueries()
 }
 
 /** Shows what the store has in the place of an item that failed. */
@@ -84,13 +126,22 @@ function chooseInstead(d: Due) {
 
 <template>
   <div>
+    <PinSign v-if="unsigned" v-bind="unsigned" @signed="partnerSigned" @leave="((unsigned = undefined), void rest())" />
+    <PaperCheck
+      v-else-if="due && draft.drop && paper"
+      :key="open"
+      :due="due"
+      @done="(by, results, note) => done(due!, results, { paper: by, note })"
+      @leave="open = undefined"
+    />
     <ProofSteps
-      v-if="due && draft.drop"
+      v-else-if="due && draft.drop"
       :key="`${draft.drop.day} ${open} ${JSON.stringify(due.proofs)}`"
       :drop-id="props.id"
       :drop="draft.drop"
       :due="due"
-      @done="(results) => done(due!, results)"
+      :familiar="familiar"
+      @done="(results, together) => done(due!, results, { together })"
       @leave="open = undefined"
     />
     <div v-else class="mx-auto max-w-2xl">
@@ -101,6 +152,11 @@ function chooseInstead(d: Due) {
       <p v-if="draft.drop && draft.drop.day !== today()" class="text-look">
         ◆ The drop is for {{ draft.drop.day }}, today is {{ today() }}. What is recorded now counts for the drop's day.
       </p>
+      <p v-if="paper" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-from-paper>
+        ◆ You type what was done on paper: take the check it was. The record has who did it and who typed it.
+        <button type="button" class="plain ml-2 min-h-12!" @click="paper = false">No more paper</button>
+      </p>
+      <p v-if="signed" class="my-2" role="status" data-signed>✓ Recorded, signed by {{ signed }} on this device.</p>
       <OutboxNotice />
       <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
         <b class="text-stop">■ {{ aside }} is in quarantine</b>, on every drop. Put it aside and mark it.
@@ -118,7 +174,7 @@ function chooseInstead(d: Due) {
               :disabled="blocked(d) !== ''"
               :data-check="d.item ?? `partner-${d.person}`"
               :data-state="d.state"
-              @click="open = keyOf(d)"
+              @click="begin(d)"
             >
               <span class="min-w-40 flex-1">
                 <span class="text-lg font-semibold">{{ d.label }}</span>
@@ -133,6 +189,15 @@ function chooseInstead(d: Due) {
                 <span v-if="d.state !== 'passed' && blocked(d)" class="block text-sm">{{ blocked(d) }}</span>
               </span>
             </button>
+            <button
+              v-if="own(d) && d.state !== 'passed' && session.may('record-by-pin') && !paper"
+              type="button"
+              class="plain mb-3 min-h-14!"
+              data-by-partner
+              @click="begin(d, true)"
+            >
+              My partner does it here
+            </button>
             <button v-if="d.state === 'failed'" type="button" class="plain mb-3 min-h-14!" @click="chooseInstead(d)">
               What to use instead of {{ d.label }}
             </button>
@@ -144,6 +209,15 @@ function chooseInstead(d: Due) {
         the rigging, asks for the check again.
       </p>
       <p class="no-print mt-3 flex flex-wrap gap-3">
+        <button
+          v-if="list.length && !paper && session.may('record:function-check')"
+          type="button"
+          class="plain"
+          data-to-paper
+          @click="paper = true"
+        >
+          Type what was done on paper
+        </button>
         <a class="plain" :href="`/api/v1/drops/${id}/checks.pdf`" download>Check sheet, PDF</a>
         <a class="plain" :href="`/api/v1/drops/${id}/checks.csv`" download>as CSV</a>
         <RouterLink class="plain" :to="{ name: 'records', query: { day: draft.drop?.day } }"

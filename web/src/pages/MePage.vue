@@ -59,6 +59,21 @@ async function changePassword() {
   }
 }
 
+const password = ref('')
+const pin = ref('')
+const pinSaid = ref('')
+
+async function setPIN() {
+  try {
+    must(await api.PUT('/api/v1/session/pin', { body: { password: password.value, pin: pin.value } }))
+    pinSaid.value = pin.value ? 'Set. You can sign partner checks on the devices of others.' : 'Removed.'
+    password.value = pin.value = ''
+  } catch (e) {
+    pin.value = ''
+    pinSaid.value = e instanceof Refused ? `■ ${e.faults[0]?.detail ?? e.message}` : '■ The server does not answer.'
+  }
+}
+
 const leaving = ref('')
 
 async function signOut() {
@@ -173,6 +188,38 @@ async function end(id: string) {
         <button type="submit" class="plain min-h-12!">Change it</button>
       </form>
       <p v-if="said" role="status" :class="said.startsWith('■') ? 'text-stop' : ''">{{ said }}</p>
+    </section>
+    <section v-if="session.may('set-pin')" class="border-line mt-5 border-t pt-4">
+      <h2>Number for others’ devices</h2>
+      <p class="text-soft max-w-prose">
+        With it you sign a partner check on somebody else’s device. Six digits or more; left empty, there is none any
+        more.
+      </p>
+      <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="setPIN">
+        <label
+          >Your password<input
+            v-model="password"
+            class="field"
+            type="password"
+            autocomplete="current-password"
+            required
+            data-pin-password
+        /></label>
+        <label
+          >Number<input
+            v-model="pin"
+            class="field"
+            type="password"
+            inputmode="numeric"
+            pattern="[0-9]{6,12}"
+            autocomplete="off"
+            data-pin-new
+        /></label>
+        <button type="submit" class="plain min-h-12!" data-pin-set>Set it</button>
+      </form>
+      <p v-if="pinSaid" role="status" :class="pinSaid.startsWith('■') ? 'text-stop' : ''" data-pin-said>
+        {{ pinSaid }}
+      </p>
     </section>
     <WithdrawBox :record="withdrawn" @close="withdrawn = undefined" />
   </main>
