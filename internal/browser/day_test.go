@@ -97,7 +97,9 @@ func TestDay(t *testing.T) {
 
 	q := p.browse(t, "ivo", fmt.Sprintf("/day/%s", demo.Day))
 	q.until(`document.querySelectorAll('[data-lane]').length === 7`)
-	q.gone("[data-wind], [data-place]")
+	q.gone("[data-wind], [data-place], [data-day-note]")
+	p.sets("[data-day-note]", "The gate opens at seven.")
+	q.says("[data-noted]", "The gate opens at seven.")
 	q.press(`[data-lane="face-7"] button`)
 	q.until(`document.querySelector('[data-slot]').inert`)
 	q.press("[data-fill]")

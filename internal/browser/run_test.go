@@ -169,6 +169,17 @@ func TestRunMove(t *testing.T) {
 	p.press("[data-sign-away]")
 	p.says("[data-sealed]", "sealed")
 	p.until(`document.querySelector('[data-make]')`)
+
+	// The planned rescue of somebody is folded until one steps through it.
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/run"))
+	p.press("[data-make-exercise]")
+	p.press("[data-start]")
+	p.gone("[data-run-move^=rescue-]")
+	p.press("[data-rescues]")
+	p.says("[data-run-move^=rescue-]", "by Dov Pellister")
+	p.press("[data-run-move^=rescue-] [data-begin]")
+	p.press("[data-run-move^=rescue-] [data-step-done]")
+	p.says("[data-run-move^=rescue-]", "step 1 of")
 }
 
 // A device sends a slip: it stands beside what was predicted, its peak with the step, and what

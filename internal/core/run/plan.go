@@ -3,6 +3,7 @@ package run
 import (
 	"context"
 	"errors"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -147,6 +148,49 @@ func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache)
 		for i, c := range p.States {
 			d.Cover = append(d.Cover, Reach{Person: p.Person, AtM: cover.Heights[i], State: c.State, Words: c.Kind, Seconds: c.Seconds, ToldS: c.Seconds * float64(s.Policy.Day.RescueFactor)})
 		}
+		d.rescue(pl, s.Person(p.Person), cover.Heights)
 	}
-	return nil
+	return ctx.Err()
+}
+
+// rescue adds the steps of the rescue of somebody by somebody who comes to them: from where they
+// are planned to be, or from half way for who begins on the ground. At another height the same
+// is done with other figures.
+func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quantity.Metres) {
+	if p == nil || len(heights) == 0 || len(d.Moves) >= mostMoves {
+		return
+	}
+	at := p.AtM
+	if p.Grounded {
+		at = heights[len(heights)/2]
+	}
+	for _, w := range pl.Ways(p.ID, at) {
+		if !w.Works || w.Last || w.Rescuer == "" {
+			continue
+		}
+		plan, err := pl.Plan(&w, p.ID, at)
+		if err != nil || len(plan.Steps) == 0 {
+			continue
+		}
+		name := []rune(fmt.Sprintf("Rescue of %s from %v by %s", p.Name, at, w.Name))
+		m := Move{ID: rescueOf(p.ID), Name: string(name[:min(len(name), 80)]), Of: OfRescue}
+		for _, st := range plan.Steps {
+			say := []rune(st.Say)
+			m.Steps = append(m.Steps, Step{Do: string(st.Action.Do), Say: string(say[:min(len(say), 400)]), Call: st.Call, Seconds: st.Seconds})
+		}
+		d.Moves = append(d.Moves, m)
+		return
+	}
+}
+
+// mostMoves is how many a run has room for.
+const mostMoves = 50
+
+// OfRescue is a move that brings somebody down who cannot help themselves.
+const OfRescue = "rescue"
+
+// rescueOf is the id of the rescue of somebody.
+func rescueOf(person string) string {
+	id := "rescue-" + person
+	return id[:min(len(id), 64)]
 }

@@ -1,13 +1,19 @@
 <script setup lang="ts">
 // The moves of a run that are stepped through: the present step with its call and answer.
+// Rescues come last, folded until one is under way.
+import { computed, ref } from 'vue'
 import type { RunDocument, RunEvent, RunState } from '@/api/client'
 
-defineProps<{ run: RunDocument; state: RunState; running: boolean; may: boolean }>()
+const props = defineProps<{ run: RunDocument; state: RunState; running: boolean; may: boolean }>()
 defineEmits<{ give: [event: Omit<RunEvent, 'id' | 'given_at' | 'by'>] }>()
+const rescues = computed(() => new Set((props.run.moves ?? []).filter((m) => m.of === 'rescue').map((m) => m.id)))
+const open = ref(false)
+const folded = computed(() => (props.state.moves ?? []).filter((m) => rescues.value.has(m.move) && !m.begun_at))
+const shown = computed(() => (props.state.moves ?? []).filter((m) => open.value || !folded.value.includes(m)))
 </script>
 
 <template>
-  <section v-for="m in state.moves" :key="m.move" class="border-line border-b py-3" :data-run-move="m.move">
+  <section v-for="m in shown" :key="m.move" class="border-line border-b py-3" :data-run-move="m.move">
     <h2>
       {{ m.name }} <span class="text-soft text-base font-normal">step {{ m.step }} of {{ m.of }}</span>
     </h2>
@@ -16,7 +22,7 @@ defineEmits<{ give: [event: Omit<RunEvent, 'id' | 'given_at' | 'by'>] }>()
     </p>
     <template v-if="m.begun_at && m.next && !m.done_at">
       <p v-if="m.next.call" class="text-accent text-lg font-semibold">
-        “{{ m.next.call }}” — wait for “{{ m.next.answer }}”
+        “{{ m.next.call }}” — wait for {{ m.next.answer ? `“${m.next.answer}”` : 'the answer' }}
       </p>
       <p class="text-lg">{{ m.step + 1 }}. {{ m.next.say }}</p>
       <button
@@ -54,4 +60,14 @@ defineEmits<{ give: [event: Omit<RunEvent, 'id' | 'given_at' | 'by'>] }>()
       </button>
     </p>
   </section>
+  <button
+    v-if="folded.length"
+    type="button"
+    class="quiet -ml-2 mt-2 min-h-12"
+    :aria-expanded="open"
+    data-rescues
+    @click="open = !open"
+  >
+    {{ open ? 'fold' : 'step through' }} {{ folded.length === 1 ? 'the planned rescue' : 'the planned rescues' }}
+  </button>
 </template>

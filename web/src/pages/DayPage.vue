@@ -56,6 +56,13 @@ function setWind() {
   windOpen.value = false
 }
 
+function setNote(text: string) {
+  change((b) => {
+    if (text.trim()) b.note = text.trim()
+    else delete b.note
+  })
+}
+
 const asking = useAsking()
 const filled = ref<Filled>()
 const cover = ref<DayCover>()
@@ -229,6 +236,25 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
         <p v-if="windWrong" class="text-stop" role="alert">■ {{ windWrong }}</p>
         <button type="button" class="strong mt-2" data-wind-set @click="setWind">Take this wind</button>
       </section>
+      <label v-if="mine" class="no-print mt-3 block max-w-prose">
+        <span class="text-soft text-sm">note for the day; it stands on the sheet for the wall</span>
+        <textarea
+          :value="board.note ?? ''"
+          rows="2"
+          maxlength="2000"
+          class="border-line bg-raised mt-1 w-full rounded border p-2"
+          data-day-note
+          @change="(e) => setNote((e.target as HTMLTextAreaElement).value)"
+        />
+      </label>
+      <p
+        v-if="board.note"
+        class="mt-3 max-w-prose whitespace-pre-line"
+        :class="mine ? 'hidden print:block' : ''"
+        data-noted
+      >
+        {{ board.note }}
+      </p>
       <AskProgress :shown="asking.shown.value" what="Looking" @stop="asking.stop()" />
       <DayFill
         v-if="filled"
