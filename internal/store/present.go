@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -14,6 +15,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -40,7 +42,7 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	if err != nil {
 		return err
 	}
-	days, err := checksOf(ctx, q, team.ID, docs)
+	days, err := checksOf(ctx, q, team, p.With().Day.CheckH, docs)
 	if err != nil {
 		return err
 	}
@@ -111,17 +113,43 @@ type checkSaid struct {
 	by string
 }
 
+// shift decides for how long checks count: from when they are made, whatever the date.
+type shift struct {
+	now   time.Time
+	today gear.Date
+	hours quantity.Hours
+}
+
+// over says why a check counts no more for a drop of a day, if so. What was counted for days
+// before yesterday is history, and stays.
+func (s *shift) over(said *record.Content, day gear.Date) string {
+	if age := s.now.Sub(said.DoneAt()); day >= s.today.AddDays(-1) && age > time.Duration(float64(s.hours)*float64(time.Hour)) {
+		return fmt.Sprintf("it was done %.0f h ago, and counts for %v of a shift", age.Hours(), s.hours)
+	}
+	return ""
+}
+
+// counts reports whether a check counts for a drop of a day: of that day, or of the evening
+// before in a shift that goes on past midnight.
+func (s *shift) counts(said *record.Content, day gear.Date) bool {
+	return said.Day == day || day == s.today && said.Day == day.AddDays(-1) && s.over(said, day) == ""
+}
+
 // checksOf gives the checks of the days of some drops, by day.
-func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, docs []*drop.Document) (map[gear.Date]*checks, error) {
+func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Hours, docs []*drop.Document) (map[gear.Date]*checks, error) {
+	now := time.Now()
+	s := &shift{now, gear.Date(now.In(team.Location()).Format(time.DateOnly)), hours}
 	days := map[gear.Date]*checks{}
 	var ask []string
 	for _, d := range docs {
 		if days[d.Day] == nil {
 			days[d.Day] = &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
-			ask = append(ask, string(d.Day))
+			if ask = append(ask, string(d.Day)); d.Day == s.today {
+				ask = append(ask, string(d.Day.AddDays(-1)))
+			}
 		}
 	}
-	rows, err := q.ChecksOfDays(ctx, sqlc.ChecksOfDaysParams{TeamID: team, Days: ask})
+	rows, err := q.ChecksOfDays(ctx, sqlc.ChecksOfDaysParams{TeamID: team.ID, Days: ask})
 	if err != nil {
 		return nil, err
 	}
@@ -136,23 +164,31 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, docs []*drop
 	slices.SortStableFunc(all, func(a, b checkSaid) int { return a.DoneAt().Compare(b.DoneAt()) })
 	for i := range all {
 		said := &all[i]
-		c := days[said.Day]
-		if said.Check != nil {
-			c.function[said.Item] = said.FunctionCheckBy(said.by)
-		}
-		if said.Partner != nil {
-			c.addPartner(&said.Content, said.by)
+		for day, c := range days {
+			if s.counts(&said.Content, day) {
+				c.add(&said.Content, said.by, day, s.over(&said.Content, day))
+			}
 		}
 	}
 	return days, nil
 }
 
-// addPartner keeps the last word on each rigging: one that was found wrong after
-// it had been passed is not passed.
-func (c *checks) addPartner(said *record.Content, by string) {
+// add keeps the last word on each item and rigging: one that was found wrong after it had been
+// passed is not passed.
+func (c *checks) add(said *record.Content, by string, day gear.Date, over string) {
+	if said.Check != nil {
+		f := said.FunctionCheckBy(by)
+		f.On, f.Over = day, over
+		c.function[said.Item] = f
+	}
+	if said.Partner == nil {
+		return
+	}
 	list := slices.DeleteFunc(c.partner[said.Person], func(p rig.PartnerCheck) bool { return p.Rigging == said.Partner.Rigging })
 	if said.Partner.Passed {
-		list = append(list, said.PartnerCheckBy(by))
+		p := said.PartnerCheckBy(by)
+		p.On, p.Over = day, over
+		list = append(list, p)
 	}
 	c.partner[said.Person] = list
 }

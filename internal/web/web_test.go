@@ -395,7 +395,7 @@ func TestTeamsAreApart(t *testing.T) {
 			case "record-by-pin":
 				// Somebody of another team signs nothing here, whatever their number.
 				refused(t, 422, "/pin", method, url, []byte(`{"sent_at":"2026-11-24T08:00:00Z","account":"`+account+`","pin":"482913","record":{"id":"00000000-0000-4000-8000-000000000009","kind":"partner-check","given_at":"2026-11-24T08:00:00Z","day":"2026-11-24","person":"ivo","partner":{"rigging":"a","passed":true}}}`))
-case "runs":
+			case "runs":
 				if _, text := call(t, method, url, nil); string(text) != `{"runs":[]}`+"\n" {
 					t.Errorf("%s: %s", op.OperationID, text)
 				}

@@ -3,6 +3,7 @@
 package policy
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -78,6 +79,7 @@ type Day struct {
 	RescueFactor quantity.Ratio           `json:"rescue_factor" minimum:"1" maximum:"10" doc:"by which the planned minutes of a rescue are multiplied on a run: they err low"`
 	Papers       []string                 `json:"papers,omitempty" maxItems:"4" enum:"qualification,medical,first-aid,induction" doc:"kinds that everybody on a drop holds"`
 	Supervisor   string                   `json:"supervisor,omitempty" maxLength:"80" doc:"name of the qualification that a supervisor holds; left out: any"`
+	CheckH       quantity.Hours           `json:"check_h,omitempty" exclusiveMinimum:"0" maximum:"24" doc:"how long function and partner checks count within a shift; left out: 14"`
 	AwakeH       quantity.Hours           `json:"awake_h,omitempty" exclusiveMinimum:"0" maximum:"48" doc:"hours awake, above which somebody who is called out is relieved; left out: 16"`
 }
 
@@ -204,7 +206,7 @@ func Default() *Policy {
 		Unsure:       &Unsure{MassKg: 5, HeightM: 0.1, ElongationPart: 0.2},
 		Friction:     &RopeFriction{Dry: 0.25, Wet: 0.2, Muddy: 0.18, Icy: 0.1, Stiff: 0.25, Glazed: 0.18},
 		Knots:        &knots,
-		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, RescueFactor: 1.5, AwakeH: 16, Papers: []string{"qualification", "medical"}},
+		Day:          &Day{GustMS: 10, ChangeMin: 30, ShiftH: 12, RestH: 11, ShockKN: 4, RescueFactor: 1.5, CheckH: 14, AwakeH: 16, Papers: []string{"qualification", "medical"}},
 		KnotStrength: &KnotStrength{EndLoop: 0.65, MidLoop: 0.6, Join: 0.5},
 		RoleStandards: []RoleStandard{
 			{Role: "descend", AnyOf: []string{"EN 12841-C", "EN 341"}},
@@ -260,11 +262,9 @@ func (p *Policy) With() *Policy {
 	fill(&q.Friction, d.Friction)
 	fill(&q.Knots, d.Knots)
 	fill(&q.Day, d.Day)
-	if q.Day.AwakeH == 0 {
-		day := *q.Day
-		day.AwakeH = d.Day.AwakeH
-		q.Day = &day
-	}
+	day := *q.Day
+	day.AwakeH, day.CheckH = cmp.Or(day.AwakeH, d.Day.AwakeH), cmp.Or(day.CheckH, d.Day.CheckH)
+	q.Day = &day
 	fill(&q.KnotStrength, d.KnotStrength)
 	if q.RoleStandards == nil {
 		q.RoleStandards = d.RoleStandards

@@ -144,6 +144,9 @@ func (d *Due) judge(m *gear.Model, c rig.FunctionCheck) {
 	} else if missing := Missing(m, c.Proofs); missing != "" {
 		d.State, d.Why = Stale, fmt.Sprintf("proof %q was not part of it", missing)
 	}
+	if d.State == Passed && c.Over != "" {
+		d.State, d.Why = Stale, c.Over
+	}
 	for _, p := range c.Proofs {
 		// A proof that failed counts whatever was said of the whole.
 		if !p.Did {
@@ -163,6 +166,8 @@ func partnerCheck(r *rig.Rig, p *rig.PersonView) Due {
 	for _, c := range r.PartnerChecks {
 		switch {
 		case c.Person != p.ID || c.On != r.Day || c.By == p.Name:
+		case c.Rigging == d.Rigging && c.Over != "":
+			d.State, d.Why = Stale, c.Over
 		case c.Rigging == d.Rigging:
 			d.State, d.Why = Passed, "by "+c.By
 		case d.State != Passed:

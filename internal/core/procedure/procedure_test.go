@@ -121,7 +121,9 @@ func TestToday(t *testing.T) {
 		"a failed proof": {func(d *drop.Document) {
 			d.Checks[0].Passed, d.Checks[0].Proofs = false, []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "pull", Note: "creeps"}}
 		}, procedure.Failed, `"strand pulled sharply" failed, by Rhea Tolland: creeps`},
-		"said to have passed": {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"strand pulled sharply" failed`},
+		"said to have passed":            {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"strand pulled sharply" failed`},
+		"in a shift that is over":        {func(d *drop.Document) { d.Checks[0].Over = "it was done 15 h ago" }, procedure.Stale, "15 h ago"},
+		"failed in a shift that is over": {func(d *drop.Document) { d.Checks[0].Passed, d.Checks[0].Over = false, "it was done 15 h ago" }, procedure.Failed, ""},
 		"failed, then again": {func(d *drop.Document) {
 			c := d.Checks[0]
 			c.Passed = false
@@ -158,6 +160,11 @@ func TestToday(t *testing.T) {
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {
 		t.Errorf("%+v", got)
 	}
+	d.PartnerChecks[0].Over = "it was done 15 h ago"
+	if got := of(t, d, "rhea"); got.State != procedure.Stale || got.Why != "it was done 15 h ago" {
+		t.Errorf("%+v", got)
+	}
+	d.PartnerChecks[0].Over = ""
 	// Where the person hangs is no rigging; a gate is.
 	d.People[0].AtM = 40
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {

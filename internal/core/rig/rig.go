@@ -291,11 +291,13 @@ type FunctionCheck struct {
 	Item   string    `json:"item" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Rope   string    `json:"rope" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id of the rope it was checked on"`
 	On     gear.Date `json:"on" format:"date"`
-	By     string    `json:"by" minLength:"1" maxLength:"80"`
+	By     string    `json:"by" minLength:"1" maxLength:"200" doc:"who did it, and how it came into the record"`
 	Passed bool      `json:"passed"`
 	Mode   string    `json:"mode,omitempty" maxLength:"40" doc:"the mode it was checked in; left out: any"`
 	// Proofs are the single steps, in the order in which they were done.
 	Proofs []ProofResult `json:"proofs,omitempty" maxItems:"40"`
+	// Over says why it counts no more.
+	Over string `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
 }
 
 // ProofResult is what one proof showed.
@@ -310,5 +312,6 @@ type PartnerCheck struct {
 	Person  string    `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Rigging string    `json:"rigging" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the rigging that was checked; a changed one has another name"`
 	On      gear.Date `json:"on" format:"date"`
-	By      string    `json:"by" minLength:"1" maxLength:"80" doc:"the other person"`
+	By      string    `json:"by" minLength:"1" maxLength:"200" doc:"the other person, and how it came into the record"`
+	Over    string    `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
 }

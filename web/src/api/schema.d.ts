@@ -3477,6 +3477,11 @@ export interface components {
             change_min: number;
             /**
              * Format: double
+             * @description how long function and partner checks count within a shift; left out: 14
+             */
+            check_h?: number;
+            /**
+             * Format: double
              * @description gusts at the height of the work, above which nobody works
              */
             gust_m_s: number;
@@ -4769,12 +4774,15 @@ export interface components {
             version?: number;
         };
         FunctionCheck: {
+            /** @description who did it, and how it came into the record */
             by: string;
             item: string;
             /** @description the mode it was checked in; left out: any */
             mode?: string;
             /** Format: date */
             on: string;
+            /** @description why it counts no more: the shift that it was made in is over */
+            over?: string;
             passed: boolean;
             proofs?: components["schemas"]["ProofResult"][];
             /** @description item id of the rope it was checked on */
@@ -6381,10 +6389,12 @@ export interface components {
             part: string;
         };
         PartnerCheck: {
-            /** @description the other person */
+            /** @description the other person, and how it came into the record */
             by: string;
             /** Format: date */
             on: string;
+            /** @description why it counts no more: the shift that it was made in is over */
+            over?: string;
             person: string;
             /** @description the rigging that was checked; a changed one has another name */
             rigging: string;

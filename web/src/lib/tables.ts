@@ -40,6 +40,7 @@ export const tables: Table[] = [
       row(['day', 'gust_m_s'], 'gusts at the height of the work at most', 'm/s', 0.5, 0.5, 60),
       row(['day', 'change_min'], 'between two drops of one person or item', 'min', 5, 0, 600),
       row(['day', 'shift_h'], 'longest shift', 'h', 0.5, 0.5, 24),
+      row(['day', 'check_h'], 'how long checks count within a shift', 'h', 0.5, 0.5, 24),
       row(['day', 'awake_h'], 'longest awake of who is called out', 'h', 0.5, 0.5, 48),
       row(['day', 'rest_h'], 'rest between two shifts', 'h', 0.5, 0, 24),
       row(['day', 'shock_kN'], 'measured force from which what is in its load path stops', 'kN', 0.5, 0.5, 100),
