@@ -5,12 +5,17 @@ import (
 	"time"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 )
 
+// checkedAgo is how long ago the checks of a scenario that plays today were made: they count for
+// a shift, and somebody who looks in the evening still finds them.
+const checkedAgo = 2 * time.Hour
+
 // Move shifts every day of a scenario by as much as its own day is from another. What would
-// have been signed after now was signed now.
+// have been signed after now was signed now; the checks of today two hours ago.
 func Move(sc *store.Scenario, to gear.Date, now time.Time) {
 	from, _ := demo.Day.Time()
 	until, ok := to.Time()
@@ -22,8 +27,13 @@ func Move(sc *store.Scenario, to gear.Date, now time.Time) {
 	for i := range sc.Signed {
 		e := &sc.Signed[i].Entry
 		if t, err := time.Parse(time.RFC3339, e.GivenAt); err == nil {
-			if t = t.Add(m.by); t.After(now) {
+			check := e.Kind == record.FunctionCheck || e.Kind == record.PartnerCheck
+			switch t = t.Add(m.by); {
+			case t.After(now):
 				t = now
+			case check && now.Sub(t) > checkedAgo && now.Sub(t) < 24*time.Hour:
+				// In their order.
+				t = now.Add(time.Duration(i)*time.Second - checkedAgo)
 			}
 			e.GivenAt = t.UTC().Format(time.RFC3339)
 		}

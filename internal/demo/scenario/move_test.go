@@ -46,6 +46,22 @@ func TestMove(t *testing.T) {
 	if late == 0 {
 		t.Error("nothing of the trial would have been signed after now")
 	}
+	// In the evening the checks of the day are as old as in the forenoon, in their order.
+	evening := scenario.Of("")
+	now = time.Date(2027, 3, 4, 22, 0, 0, 0, time.UTC)
+	scenario.Move(evening, to, now)
+	checks, last := 0, time.Time{}
+	for _, s := range evening.Signed {
+		if given := s.Entry.Given(); s.Entry.Check != nil || s.Entry.Partner != nil {
+			if ago := now.Sub(given); ago > 2*time.Hour || ago < time.Hour || given.Before(last) {
+				t.Errorf("%s was checked at %v", s.Entry.Item, given)
+			}
+			checks, last = checks+1, given
+		}
+	}
+	if checks == 0 {
+		t.Error("nothing is checked")
+	}
 	scenario.Move(was, demo.Day, now)
 	if x := text(t, scenario.Of("")); !slices.Equal(x, text(t, was)) {
 		t.Error("moved to its own day it changed")

@@ -240,7 +240,7 @@ const goto = (to: string) => to && router.push({ name: 'day', params: { date: to
         <span class="text-soft text-sm">note for the day; it stands on the sheet for the wall</span>
         <textarea
           :value="board.note ?? ''"
-          rows="2"
+          :rows="board.note ? 3 : 1"
           maxlength="2000"
           class="border-line bg-raised mt-1 w-full rounded border p-2"
           data-day-note
