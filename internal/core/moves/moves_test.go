@@ -251,6 +251,18 @@ func TestLeast(t *testing.T) {
 		}
 		moves.Consistent(t, sc, at, asking(move), 2000)
 	}
+	// Where sides are changed, near and far.
+	for move, places := range map[string][]*drop.Document{
+		"transfer": {beside(0.5), beside(1.4), beside(3)}, "rebelay-down": {relayed(0.5, 2), relayed(1, 3), relayed(3, 7)}, "rebelay-up": {relayed(1, 3), relayed(3, 7)},
+	} {
+		for _, d := range places {
+			sc, at, err := sceneOn(d, school.Schools{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			moves.Consistent(t, sc, at, moves.Ask{Move: move}, 6000)
+		}
+	}
 }
 
 // What is forgotten, done in the wrong order, left unlocked, unproved or put too low
