@@ -42,7 +42,7 @@ func setPIN(t *testing.T, of *httptest.Server, pin string) {
 func TestPartnerByPIN(t *testing.T) {
 	h := newHouse(t)
 	ivo, rhea, dov, reader := h.as(t, "ivo"), h.as(t, "rhea"), h.as(t, "dov"), h.as(t, "sunniva")
-	for pin, pointer := range map[string]string{"12345": "/pin", "1234567890123": "/pin", "12345a": "/pin", "777777": "/pin", "123456": "/pin"} {
+	for pin, pointer := range map[string]string{"12345": "/pin", "1234567890123": "/pin", "12345a": "/pin", "777777": "/pin", "123456": "/pin", "890123": "/pin", "654321": "/pin"} {
 		refused(t, 422, pointer, "PUT", rhea.URL+"/api/v1/session/pin", fmt.Appendf(nil, `{"password":%q,"pin":%q}`, password, pin))
 	}
 	refused(t, 422, "/password", "PUT", rhea.URL+"/api/v1/session/pin", []byte(`{"password":"not it at all","pin":"482913"}`))

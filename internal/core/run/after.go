@@ -76,6 +76,8 @@ type After struct {
 	LookAt  []AfterItem    `json:"look_at,omitempty" doc:"something happened to them, or they lay on a bare edge"`
 	NotBack []AfterItem    `json:"not_back,omitempty" doc:"in a kit that is out, or missing from one"`
 	Due     []care.DueLine `json:"due,omitempty" doc:"within a month, or overdue"`
+	// Unseen: what was on it was not kept with the run, and nothing is said of it.
+	Unseen bool `json:"not_looked_at,omitempty" doc:"what was on it was not kept with the run: nothing is said of it"`
 }
 
 // Kept is what the store has of a run's items now.
@@ -94,7 +96,7 @@ const dueDays = 31
 // AfterOf is what is left to do about the items of a run; away are the lines that were signed,
 // nil where it is not put away yet.
 func (d *Document) AfterOf(now *Kept, away []AwayLine) *After {
-	out, labels := &After{}, map[string]string{}
+	out, labels := &After{Unseen: len(d.Items) == 0}, map[string]string{}
 	for i := range now.Items {
 		labels[now.Items[i].ID] = now.Items[i].Label
 	}

@@ -107,6 +107,7 @@ func TestZones(t *testing.T) {
 func TestAfter(t *testing.T) {
 	at := quantity.Metres(0)
 	d := &run.Document{
+		Items:    []string{"rope", "cam", "plate"},
 		Contacts: []run.Contact{{Rope: "rope", Name: "lip", Bare: true}, {Rope: "rope", Name: "rail"}},
 		Events:   []run.Event{{Kind: run.Quarantine, Items: []string{"cam", "elsewhere"}, Reason: "8 kN"}, {Kind: run.Quarantine, Items: []string{"cam"}, Reason: "8 kN"}, {Kind: run.Height, Items: []string{"rope"}, AtM: &at}},
 	}
@@ -139,6 +140,9 @@ func TestAfter(t *testing.T) {
 	// Due to the day a month ahead; what is in quarantine is not in use.
 	if len(a.Due) != 2 || a.Due[0].Item != "plate" || a.Due[0].Days != 0 || a.Due[1].Item != "rope" || a.Due[1].Days != 26 {
 		t.Errorf("%+v", a.Due)
+	}
+	if a.Unseen || !(&run.Document{}).AfterOf(now, nil).Unseen {
+		t.Errorf("what is not known of a run: %+v", a)
 	}
 	now.Today = "2026-10-24"
 	if a := d.AfterOf(now, nil); len(a.Due) != 1 || a.Dry != nil || a.Clean != nil {

@@ -49,10 +49,14 @@ func (sc *Scene) Under(s *Stance, line, sling int, length Cm) Cm {
 
 // aside is how far a side is from a body, sideways. The strands that a body is on draw it to
 // the middle of their anchors, as far as it holds itself aside on the rope it hangs on: far
-// below them that is all the way, near them hardly any.
+// below them that is all the way, near them hardly any. Who stands at the top stands where the
+// main of that side is.
 func (sc *Scene) aside(s *Stance, sd *side) Cm {
 	if sc.walks(s) {
 		return 0
+	}
+	if s.Grounded {
+		return sd.x - sc.mainX[sd.id]
 	}
 	aside := sd.x - s.X
 	if sc.own {

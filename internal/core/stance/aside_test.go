@@ -236,7 +236,7 @@ func TestOwnAnchors(t *testing.T) {
 		// 100 kg: 8.16 cm of a metre.
 		{Together, 100, 0}, {80, 0, 80}, {80, 100, 72}, {80, 500, 40}, {80, 980, 1}, {80, 981, 0}, {120, 1400, 6}, {120, 1472, 0},
 	} {
-		sc := &Scene{MassKg: 100, Lines: []Line{{Set: 1, Top: 5000, X: -c.apart / 2}, {Set: 1, Top: 5000, X: c.apart / 2}}, Tools: make([]Tool, 1)}
+		sc := &Scene{MassKg: 100, Lines: []Line{{Set: 1, Role: rig.Main, Top: 5000, X: -c.apart / 2}, {Set: 1, Role: rig.Backup, Top: 5000, X: c.apart / 2}}, Tools: make([]Tool, 1)}
 		sc.hang()
 		own := sc.Own()
 		s := &Stance{At: 5000 - c.rope}
@@ -254,6 +254,15 @@ func TestOwnAnchors(t *testing.T) {
 			}
 			if aside := own.aside(s, &own.sides[1-other][0]); aside != 0 {
 				t.Errorf("the strand that bears is %d aside", aside)
+			}
+		}
+		// At the top one stands at the main, wherever one was before; at the landing one walks.
+		for at, want := range map[Cm]Cm{4900: c.apart, 0: 0} {
+			if c.apart <= Together {
+				want = 0
+			}
+			if got := own.aside(&Stance{Grounded: true, At: at, X: 777}, &own.sides[1][0]); got != want {
+				t.Errorf("standing at %d: %d aside, want %d", at, got, want)
 			}
 		}
 		mid, apart := own.Middle()

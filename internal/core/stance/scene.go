@@ -160,8 +160,9 @@ type Scene struct {
 // derived is what follows from the lines and the tools of a scene.
 type derived struct {
 	sides [][]side
-	// sideX and sideSet are of the sides by number.
+	// sideX and sideSet are of the sides by number, mainX is where the main of each hangs.
 	sideX   []Cm
+	mainX   []Cm
 	sideSet []int
 	// strops: there is a slack loop to stand in somewhere. apart: there are strands of a
 	// set whose anchors are farther apart than Together.
@@ -311,7 +312,8 @@ func (sc *Scene) hang() {
 			sc.sides[i] = append(sc.sides[i], sd)
 		}
 	}
-	sc.sideX, sc.sideSet = make([]Cm, len(ids)), make([]int, len(ids))
+	sc.sideX, sc.mainX, sc.sideSet = make([]Cm, len(ids)), make([]Cm, len(ids)), make([]int, len(ids))
+	mains := make([]rig.Role, len(ids))
 	for i := range sc.sides {
 		for n := range sc.sides[i] {
 			sd := &sc.sides[i][n]
@@ -322,6 +324,9 @@ func (sc *Scene) hang() {
 				sd.x = middle
 			}
 			sc.sideX[sd.id], sc.sideSet[sd.id] = middle, sd.set
+			if role := sc.Lines[i].Role; mains[sd.id] == "" || role == rig.Main && mains[sd.id] != rig.Main {
+				sc.mainX[sd.id], mains[sd.id] = sd.x, role
+			}
 		}
 		for n := range sc.Lines[i].Marks {
 			if m := &sc.Lines[i].Marks[n]; m.Kind == rig.RebelayMark {

@@ -179,7 +179,9 @@ func (sc *Scene) Kit() digest.Sum {
 }
 
 // Digest names a window by everything that is in it; kit is its scene's.
-func (sc *Scene) Digest(kit digest.Sum) digest.Sum { return digest.Of(kit, sc.Lines, sc.Ground) }
+func (sc *Scene) Digest(kit digest.Sum) digest.Sum {
+	return digest.Of(kit, sc.Lines, sc.Ground, sc.own)
+}
 
 // Empty tells where a window has no mark, top, end or ground in it. Windows of one scene
 // that are empty and have the same text are the same.

@@ -7644,6 +7644,8 @@ export interface components {
             look_at?: components["schemas"]["RunAfterItem"][];
             /** @description in a kit that is out, or missing from one */
             not_back?: components["schemas"]["RunAfterItem"][];
+            /** @description what was on it was not kept with the run: nothing is said of it */
+            not_looked_at?: boolean;
         };
         RunAfterItem: {
             item: string;

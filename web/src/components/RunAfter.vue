@@ -36,7 +36,12 @@ const lists = computed(() => {
     <StateNotice v-else-if="after.isError.value" part title="The kit could not be looked through">
       <button type="button" class="plain" @click="after.refetch()">Try again</button>
     </StateNotice>
-    <p v-else-if="!lists.length">Nothing: all of its kit is back, in service, and due no sooner than in a month.</p>
+    <p v-if="after.data.value?.not_looked_at" class="text-look" data-unseen>
+      ◆ What was on this run was not kept with it: look through the kit yourself.
+    </p>
+    <p v-else-if="after.data.value && !lists.length">
+      Nothing: all of its kit is back, in service, and due no sooner than in a month.
+    </p>
     <template v-for="l in lists" :key="l.name">
       <h3 class="mt-2 font-semibold">{{ l.name }}</h3>
       <ul class="divide-line divide-y">
