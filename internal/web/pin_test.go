@@ -116,9 +116,16 @@ func TestPartnerByPIN(t *testing.T) {
 	if line.By != "Rhea Tolland" || line.Says.OnDeviceOf != "Ivo Kestrane" || line.Says.Kind != record.PartnerCheck {
 		t.Errorf("%+v", line)
 	}
-	// Three wrong ones, and it is slow, for the right one too; no number, no partner.
-	for range 3 {
-		refused(t, 422, "/pin", "POST", ivo.URL+to, body(accounts["Rhea Tolland"], "000001", ivos))
+	// A wrong one is noted; after some it is slow, for the right one too; no number, no partner.
+	key := "pin of " + accounts["Rhea Tolland"]
+	refused(t, 422, "/pin", "POST", ivo.URL+to, body(accounts["Rhea Tolland"], "000001", ivos))
+	if n, _, err := h.store.Wrong(t.Context(), key); err != nil || n != 1 {
+		t.Errorf("%d wrong ones are noted, %v", n, err)
+	}
+	for range 6 {
+		if err := h.store.NoteWrong(t.Context(), key); err != nil {
+			t.Fatal(err)
+		}
 	}
 	refused(t, 429, "", "POST", ivo.URL+to, body(accounts["Rhea Tolland"], "482913", ivos))
 	setPIN(t, rhea, "")
