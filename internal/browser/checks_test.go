@@ -331,7 +331,7 @@ func BenchmarkToSecondBrowser(b *testing.B) {
 }
 
 // Beside one proof after the other: all on one screen, by a long press, for who knows the model;
-// what was done on paper; and the partner's own number on this device.
+// what was done on paper; and the partner's own PIN on this device.
 func TestOtherWaysToSign(t *testing.T) {
 	house := serve(t)
 	p := house.browse(t, "rhea", "/drops/face-4/checks")
@@ -375,10 +375,10 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.button("No more paper")
 	p.gone("[data-from-paper]")
 
-	// The partner check of one's own rigging: by the partner's number alone.
+	// The partner check of one's own rigging: by the partner's PIN alone.
 	p.press("[data-by-partner]")
 	p.do(press("[data-did]"), press("[data-did]"))
-	p.says("[data-pin-sign]", "Nobody else of the team has a number yet")
+	p.says("[data-pin-sign]", "Nobody else of the team has a PIN yet")
 	ivo := house.browse(t, "ivo", "/me")
 	ivo.typed("[data-pin-password]", demo.Password)
 	ivo.typed("[data-pin-new]", "111111")
@@ -401,7 +401,7 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.says("[data-pin-sign] [role=alert]", "is not this person's")
 	p.cut(true)
 	sign("905172")
-	p.says("[data-pin-sign] [role=alert]", "the number is kept nowhere")
+	p.says("[data-pin-sign] [role=alert]", "the PIN is kept nowhere")
 	p.cut(false)
 	sign("905172")
 	p.says("[data-signed]", "signed by Ivo Kestrane")

@@ -113,38 +113,16 @@ type checkSaid struct {
 	by string
 }
 
-// shift decides for how long checks count: from when they are made, whatever the date.
-type shift struct {
-	now   time.Time
-	today gear.Date
-	hours quantity.Hours
-}
-
-// over says why a check counts no more for a drop of a day, if so. What was counted for days
-// before yesterday is history, and stays.
-func (s *shift) over(said *record.Content, day gear.Date) string {
-	if age := s.now.Sub(said.DoneAt()); day >= s.today.AddDays(-1) && age > time.Duration(float64(s.hours)*float64(time.Hour)) {
-		return fmt.Sprintf("it was done %.0f h ago, and counts for %v of a shift", age.Hours(), s.hours)
-	}
-	return ""
-}
-
-// counts reports whether a check counts for a drop of a day: of that day, or of the evening
-// before in a shift that goes on past midnight.
-func (s *shift) counts(said *record.Content, day gear.Date) bool {
-	return said.Day == day || day == s.today && said.Day == day.AddDays(-1) && s.over(said, day) == ""
-}
-
 // checksOf gives the checks of the days of some drops, by day.
 func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Hours, docs []*drop.Document) (map[gear.Date]*checks, error) {
 	now := time.Now()
-	s := &shift{now, gear.Date(now.In(team.Location()).Format(time.DateOnly)), hours}
+	s := &record.Shift{At: now, Today: gear.Date(now.In(team.Location()).Format(time.DateOnly)), Hours: hours}
 	days := map[gear.Date]*checks{}
 	var ask []string
 	for _, d := range docs {
 		if days[d.Day] == nil {
 			days[d.Day] = &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
-			if ask = append(ask, string(d.Day)); d.Day == s.today {
+			if ask = append(ask, string(d.Day)); d.Day == s.Today {
 				ask = append(ask, string(d.Day.AddDays(-1)))
 			}
 		}
@@ -165,8 +143,8 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 	for i := range all {
 		said := &all[i]
 		for day, c := range days {
-			if s.counts(&said.Content, day) {
-				c.add(&said.Content, said.by, day, s.over(&said.Content, day))
+			if s.Counts(&said.Content, day) {
+				c.add(&said.Content, said.by, day, s.Over(&said.Content, day))
 			}
 		}
 	}

@@ -127,8 +127,11 @@ func (d *Document) AfterOf(now *Kept, away []AwayLine) *After {
 		}
 	}
 	for i := range now.Items {
-		if item := &now.Items[i]; item.State == gear.Quarantine {
+		switch item := &now.Items[i]; item.State {
+		case gear.Quarantine:
 			add(&out.LookAt, item.ID, "in quarantine: "+item.Reason)
+		case gear.Retired:
+			add(&out.LookAt, item.ID, "retired: "+item.Reason)
 		}
 	}
 	for i := range now.Kits {
@@ -142,7 +145,17 @@ func (d *Document) AfterOf(now *Kept, away []AwayLine) *After {
 			}
 		}
 	}
-	out.Due = care.DueUntil(now.Items, gear.ModelsByID(now.Models), now.Months, now.Today, now.Today.AddDays(dueDays), nil)
+	// The run was a use: what has never been examined is due too.
+	used := map[string][]care.PlannedDrop{}
+	for i := range now.Items {
+		used[now.Items[i].ID] = []care.PlannedDrop{{Drop: d.Drop, Name: d.Drop, Day: now.Today}}
+	}
+	out.Due = care.DueUntil(now.Items, gear.ModelsByID(now.Models), now.Months, now.Today, now.Today.AddDays(dueDays), used)
+	for _, id := range d.Items {
+		if labels[id] == "" {
+			out.NotBack = append(out.NotBack, AfterItem{id, id, "not in the store any more"})
+		}
+	}
 	return out
 }
 

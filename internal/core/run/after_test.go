@@ -107,7 +107,7 @@ func TestZones(t *testing.T) {
 func TestAfter(t *testing.T) {
 	at := quantity.Metres(0)
 	d := &run.Document{
-		Items:    []string{"rope", "cam", "plate"},
+		Items:    []string{"rope", "cam", "plate", "gone"},
 		Contacts: []run.Contact{{Rope: "rope", Name: "lip", Bare: true}, {Rope: "rope", Name: "rail"}},
 		Events:   []run.Event{{Kind: run.Quarantine, Items: []string{"cam", "elsewhere"}, Reason: "8 kN"}, {Kind: run.Quarantine, Items: []string{"cam"}, Reason: "8 kN"}, {Kind: run.Height, Items: []string{"rope"}, AtM: &at}},
 	}
@@ -131,7 +131,7 @@ func TestAfter(t *testing.T) {
 		{words(a.Dry), []string{"the rope: it was wet"}},
 		{words(a.Clean), []string{"the rope: it was dirty", "the plate: it was dirty"}},
 		{words(a.LookAt), []string{"the cam: 8 kN", "the rope: it lay on lip, bare", "the cam: in quarantine: 8 kN"}},
-		{words(a.NotBack), []string{"the plate: missing from bag", "the rope: bag is out with van since 2026-11-24"}},
+		{words(a.NotBack), []string{"the plate: missing from bag", "the rope: bag is out with van since 2026-11-24", "gone: not in the store any more"}},
 	} {
 		if !slices.Equal(c.got, c.want) {
 			t.Errorf("%q, want %q", c.got, c.want)
@@ -144,6 +144,13 @@ func TestAfter(t *testing.T) {
 	if a.Unseen || !(&run.Document{}).AfterOf(now, nil).Unseen {
 		t.Errorf("what is not known of a run: %+v", a)
 	}
+	never := item("never", gear.InService, "")
+	never.MadeOn = "2026-01-01"
+	now.Items = append(now.Items, never, item("old", gear.Retired, ""))
+	if a := d.AfterOf(now, nil); len(a.Due) != 3 || a.Due[0].Item != "never" || a.Due[0].On != "" || !slices.Contains(words(a.LookAt), "the old: retired: 8 kN") {
+		t.Errorf("never examined, and retired: %+v", a)
+	}
+	now.Items = now.Items[:3]
 	now.Today = "2026-10-24"
 	if a := d.AfterOf(now, nil); len(a.Due) != 1 || a.Dry != nil || a.Clean != nil {
 		t.Errorf("a month before: %+v", a)

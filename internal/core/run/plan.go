@@ -1,6 +1,7 @@
 package run
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -164,12 +165,14 @@ func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quant
 	if p.Grounded {
 		at = heights[len(heights)/2]
 	}
+	var why error
 	for _, w := range pl.Ways(p.ID, at) {
 		if !w.Works || w.Last || w.Rescuer == "" {
 			continue
 		}
 		plan, err := pl.Plan(&w, p.ID, at)
 		if err != nil || len(plan.Steps) == 0 {
+			why = cmp.Or(err, why)
 			continue
 		}
 		name := []rune(fmt.Sprintf("Rescue of %s from %v by %s", p.Name, at, w.Name))
@@ -180,6 +183,9 @@ func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quant
 		}
 		d.Moves = append(d.Moves, m)
 		return
+	}
+	if why != nil && len(d.Unplanned) < 10 {
+		d.unplanned("the steps of the rescue of "+p.Name, why)
 	}
 }
 

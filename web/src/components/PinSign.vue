@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// A partner signs a check on this device, with their own number: it is theirs, and the record
-// says on whose device it was. It needs a connection: the number is kept nowhere.
+// A partner signs a check on this device, with their own PIN: it is theirs, and the record
+// says on whose device it was. It needs a connection: the PIN is kept nowhere.
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, must, Refused } from '@/api/client'
@@ -8,7 +8,7 @@ import type { Given } from '@/stores/outbox'
 import StateNotice from './StateNotice.vue'
 
 const props = defineProps<{ label: string; entry: Given }>()
-const emit = defineEmits<{ signed: [name: string]; leave: [] }>()
+const emit = defineEmits<{ signed: [name: string, conflict?: string]; leave: [] }>()
 
 const partners = useQuery({
   queryKey: ['partners'],
@@ -31,12 +31,12 @@ async function sign() {
     const body = { sent_at: new Date().toISOString(), account: account.value, pin: pin.value, record }
     const [outcome] = must(await api.POST('/api/v1/records/by-pin', { body })).records
     if (outcome?.state === 'refused') failure.value = (outcome.errors ?? []).map((f) => f.detail).join('; ')
-    else emit('signed', partners.data.value?.find((p) => p.account === account.value)?.name ?? '')
+    else emit('signed', partners.data.value?.find((p) => p.account === account.value)?.name ?? '', outcome?.conflict)
   } catch (e) {
     failure.value =
       e instanceof Refused
         ? [e.message, ...e.faults.map((f) => f.detail)].join(': ')
-        : 'The server does not answer, and the number is kept nowhere: sign it when there is a connection.'
+        : 'The server does not answer: whether it is recorded is not known, and the PIN is kept nowhere. Sign it again: it is recorded once.'
   } finally {
     pin.value = ''
     busy.value = false
@@ -48,12 +48,12 @@ async function sign() {
   <form class="mx-auto max-w-xl" data-pin-sign @submit.prevent="sign">
     <h1>Your partner signs</h1>
     <p class="mt-1">{{ label }}: every answer stands as it was given. Hand them the device.</p>
-    <StateNotice v-if="partners.isPending.value" part title="Looking who has a number" busy />
-    <StateNotice v-else-if="partners.isError.value" part title="Who has a number could not be fetched">
+    <StateNotice v-if="partners.isPending.value" part title="Looking who has a PIN" busy />
+    <StateNotice v-else-if="partners.isError.value" part title="Who has a PIN could not be fetched">
       <button type="button" class="plain" @click="partners.refetch()">Try again</button>
     </StateNotice>
     <p v-else-if="!partners.data.value?.length" class="text-look mt-3">
-      ◆ Nobody else of the team has a number yet. Each sets their own under their name, on their own device.
+      ◆ Nobody else of the team has a PIN yet. Each sets their own under their name, on their own device.
     </p>
     <template v-else>
       <label class="mt-3 block"
@@ -62,7 +62,7 @@ async function sign() {
         </select></label
       >
       <label class="mt-3 block"
-        >their number<input
+        >their PIN<input
           v-model="pin"
           type="password"
           inputmode="numeric"

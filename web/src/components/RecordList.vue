@@ -89,7 +89,7 @@ function mayWithdraw(r: RecordLine): boolean {
           >● done by {{ r.says.done_by }} on paper, {{ timeWords(r.says.paper.at) }}; typed by {{ r.by }}</span
         >
         <span v-if="r.says.on_device_of" class="text-note block" data-on-device
-          >● signed with their number on the device of {{ r.says.on_device_of }}</span
+          >● signed with their PIN on the device of {{ r.says.on_device_of }}</span
         >
         <span v-if="r.says.check?.way === 'together'" class="text-note block">● all proofs signed at once</span>
         <span v-if="r.says.conflict" class="text-look block">◆ meanwhile: {{ r.says.conflict }}</span>

@@ -40,7 +40,7 @@ const lists = computed(() => {
       ◆ What was on this run was not kept with it: look through the kit yourself.
     </p>
     <p v-else-if="after.data.value && !lists.length">
-      Nothing: all of its kit is back, in service, and due no sooner than in a month.
+      Nothing: none of its kit is out or stopped, and nothing that has its dates is due within a month.
     </p>
     <template v-for="l in lists" :key="l.name">
       <h3 class="mt-2 font-semibold">{{ l.name }}</h3>

@@ -60,16 +60,18 @@ const inks = { 'not-done': 'text-ink', passed: 'text-soft', failed: 'text-stop',
 function blocked(d: Due): string {
   const may = session.may(d.kind === 'partner' ? 'record:partner-check' : 'record:function-check')
   if (!may) return 'Your roles record no checks.'
-  return own(d) ? 'The other person does this one: signed in as themselves, or here with their number.' : ''
+  return own(d) ? 'The other person does this one: signed in as themselves, or here with their PIN.' : ''
 }
 const own = (d: Due) => d.kind === 'partner' && d.person === session.person
 
 /** Whether what was done on paper is typed. */
 const paper = ref(false)
-/** A check that the partner does on this device, and what of it waits for their number. */
+/** A check that the partner does on this device, and what of it waits for their PIN. */
 const partner = ref(false)
 const unsigned = ref<{ label: string; entry: Given }>()
 const signed = ref('')
+/** What was otherwise in the store than this device could know. */
+const conflict = ref('')
 const client = useQueryClient()
 const people = usePeople()
 
@@ -104,8 +106,9 @@ function done(d: Due, results: Result[], more?: { together?: boolean; paper?: En
   if (d.item && results.some((r) => !r.did)) failed.value = { item: d.item, label: d.label }
 }
 
-function partnerSigned(name: string) {
+function partnerSigned(name: string, meanwhile?: string) {
   unsigned.value = undefined
+  conflict.value = meanwhile ?? ''
   signed.value = name
   void rest()
   void client.invalidateQueries()
@@ -156,7 +159,11 @@ function chooseInstead(d: Due) {
         ◆ You type what was done on paper: take the check it was. The record has who did it and who typed it.
         <button type="button" class="plain ml-2 min-h-12!" @click="paper = false">No more paper</button>
       </p>
-      <p v-if="signed" class="my-2" role="status" data-signed>✓ Recorded, signed by {{ signed }} on this device.</p>
+      <p v-if="signed" class="my-2" role="status" data-signed>
+        ✓ Recorded, signed by {{ signed }} on this device.<span v-if="conflict" class="text-look block" data-meanwhile
+          >◆ meanwhile: {{ conflict }}</span
+        >
+      </p>
       <OutboxNotice />
       <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
         <b class="text-stop">■ {{ aside }} is in quarantine</b>, on every drop. Put it aside and mark it.

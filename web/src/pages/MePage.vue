@@ -190,7 +190,7 @@ async function end(id: string) {
       <p v-if="said" role="status" :class="said.startsWith('■') ? 'text-stop' : ''">{{ said }}</p>
     </section>
     <section v-if="session.may('set-pin')" class="border-line mt-5 border-t pt-4">
-      <h2>Number for others’ devices</h2>
+      <h2>PIN for others’ devices</h2>
       <p class="text-soft max-w-prose">
         With it you sign a partner check on somebody else’s device. Six digits or more; left empty, there is none any
         more.
@@ -206,7 +206,7 @@ async function end(id: string) {
             data-pin-password
         /></label>
         <label
-          >Number<input
+          >PIN<input
             v-model="pin"
             class="field"
             type="password"

@@ -1,0 +1,31 @@
+package record
+
+import (
+	"fmt"
+	"time"
+
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+)
+
+// Shift decides for how long checks count: from when they are made, whatever the date.
+type Shift struct {
+	At    time.Time
+	Today gear.Date
+	Hours quantity.Hours
+}
+
+// Over says why a check counts no more for a drop of a day, if so. What was counted for days
+// before yesterday is history, and stays.
+func (s *Shift) Over(c *Content, day gear.Date) string {
+	if age := s.At.Sub(c.DoneAt()); day >= s.Today.AddDays(-1) && age > time.Duration(float64(s.Hours)*float64(time.Hour)) {
+		return fmt.Sprintf("it was done %.1f h ago, and counts for %v of a shift", age.Hours(), s.Hours)
+	}
+	return ""
+}
+
+// Counts reports whether a check counts for a drop of a day: of that day, or of the evening
+// before in a shift that goes on past midnight.
+func (s *Shift) Counts(c *Content, day gear.Date) bool {
+	return c.Day == day || day == s.Today && c.Day == day.AddDays(-1) && s.Over(c, day) == ""
+}
