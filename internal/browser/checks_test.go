@@ -74,7 +74,7 @@ func TestChecks(t *testing.T) {
 	p := house.browse(t, "rhea", "/drops/face-4/checks")
 	_, before := p.told(0)
 	p.do(chromedp.EmulateViewport(390, 844))
-	p.says("main", "2 of 5 passed")
+	p.says("main", "2 of 6 passed")
 	p.press("[data-check=rope-3]")
 	p.says("[data-do]", "Through the hand, end to end")
 	p.press("[data-did]")
@@ -93,13 +93,13 @@ func TestChecks(t *testing.T) {
 	p.state("partner-rhea", "passed")
 
 	p.onDevice()
-	p.says("main", "4 of 5 passed")
+	p.says("main", "4 of 6 passed")
 	p.cut(true)
 	// Without a connection the page comes from this device, and so does the core
 	// that checks.
 	p.again()
 	p.says("main", "it is checked here")
-	p.says("main", "4 of 5 passed")
+	p.says("main", "4 of 6 passed")
 	p.do(press("[data-check=backup-7]"), press("[data-off] summary"))
 	p.says("[data-off]", "its links are slack")
 	p.press("[data-did]")
@@ -337,15 +337,6 @@ func TestOtherWaysToSign(t *testing.T) {
 	p := house.browse(t, "rhea", "/drops/face-4/checks")
 	_, before := p.told(0)
 	p.do(chromedp.EmulateViewport(390, 844))
-	hold := func(ms string) string {
-		return `(() => {
-			const e = document.querySelector('[data-hold]')
-			if (!e) return false
-			e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0 }))
-			` + ms + `
-			return true
-		})()`
-	}
 	// A rope has no model that one knows; a device that one was shown has.
 	p.press("[data-check=rope-4]")
 	p.says("main", "proof 1 of 4")
@@ -358,9 +349,9 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.says("main", "proof 1 of 7")
 	p.press("[data-at-once]")
 	// Let go too soon, nothing is signed.
-	p.until(hold(`e.dispatchEvent(new PointerEvent('pointerup', { bubbles: true }))`))
+	p.until(holding(`e.dispatchEvent(new PointerEvent('pointerup', { bubbles: true }))`))
 	p.says("[data-hold]", "Hold: all 7 did")
-	p.until(hold(""))
+	p.until(holding(""))
 	p.state("descender-14", "passed")
 
 	// From paper: by whom and when it was done.
@@ -414,6 +405,71 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.says("[data-on-paper]", "done by Maren Oake on paper")
 	p.says("[data-on-device]", "on the device of Rhea Tolland")
 	p.says("main", "all proofs signed at once")
+}
+
+// holding is an expression that begins to hold the button that signs, and does more.
+func holding(more string) string {
+	return `(() => {
+		const e = document.querySelector('[data-hold]')
+		if (!e) return false
+		e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0 }))
+		` + more + `
+		return true
+	})()`
+}
+
+// What somebody wears is signed at once, with what is not as it must be: that is said before
+// anything can be signed, goes into quarantine here at once, and alone waits for another look.
+// From paper each thing is recorded too.
+func TestWhatIsWorn(t *testing.T) {
+	p := serve(t).browse(t, "rhea", "/drops/face-4/checks")
+	_, before := p.told(0)
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.says("[data-check=worn-rhea]", "13 things")
+	p.press("[data-check=worn-rhea]")
+	p.says("[data-worn]", "Harness, lanyards and connectors: 13 things")
+	p.says("[data-hold]", "Hold: all 13 as they must be")
+	p.press("[data-worn-item=absorber-11] [data-wrong]")
+	p.says("[data-worn] [role=status]", "Say what is wrong with absorber 11")
+	p.gone("[data-hold]")
+	// Turned back, everything may be signed again; then it is said.
+	p.press("[data-worn-item=absorber-11] [data-wrong]")
+	p.says("[data-hold]", "Hold: all 13 as they must be")
+	p.press("[data-worn-item=absorber-11] [data-wrong]")
+	p.typed("[data-wrong-note]", "loop drawn out")
+	p.says("[data-hold]", "Hold: 12 as they must be, 1 into quarantine")
+	p.until(holding(`e.dispatchEvent(new PointerEvent('pointerup', { bubbles: true }))`))
+	p.onDevice()
+	p.cut(true)
+	p.until(holding(""))
+	p.state("worn-rhea", "failed")
+	p.says("[data-aside]", "absorber 11 is in quarantine")
+	p.says("[data-check=worn-rhea]", "absorber 11 was not as it must be, by Rhea Tolland: loop drawn out")
+	p.cut(false)
+	p.gone("[data-waiting]")
+	p.says("[data-check=worn-rhea]", "1 thing")
+	want := []string{"worn-check rhea by Rhea Tolland", "quarantine absorber-11 by Rhea Tolland"}
+	list, last := p.told(before)
+	if !slices.Equal(list, want) {
+		t.Errorf("%q, want %q", list, want)
+	}
+	p.press("main a[href$='/kit/rhea']")
+	p.says("main", "absorber 11")
+	p.do(chromedp.Navigate(p.url + "/drops/face-4/checks"))
+
+	p.press("[data-to-paper]")
+	p.press("[data-check=worn-rhea]")
+	p.sets("[data-paper-by]", "rhea")
+	p.press("[data-paper-passed]")
+	p.press("[data-paper-done]")
+	p.state("worn-rhea", "passed")
+	p.gone("[data-waiting]")
+	if list, _ := p.told(last); !slices.Equal(list, want[:1]) {
+		t.Errorf("%q", list)
+	}
+	p.do(chromedp.Navigate(p.url + "/records?day=2026-11-24"))
+	p.says("[data-record=worn-check]", "done by Rhea Tolland on paper")
+	p.until(`[...document.querySelectorAll('[data-record=worn-check]')].some((e) => e.innerText.includes('absorber 11: loop drawn out'))`)
 }
 
 // account is of a login.

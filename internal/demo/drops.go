@@ -33,6 +33,11 @@ func Drops() map[string]*drop.Document {
 	}
 	shaft := drops["gate-shaft"]
 	shaft.PartnerChecks = []rig.PartnerCheck{{Person: "ivo", Rigging: procedure.RiggingOn(shaft, "ivo"), On: Day, By: "Dov Pellister"}}
+	r, err := shaft.Rig()
+	if err != nil {
+		panic(err)
+	}
+	shaft.WornChecks = []rig.WornCheck{{Person: "ivo", Items: procedure.AllSound(r.People[0]), On: Day, By: "Ivo Kestrane"}}
 	return drops
 }
 

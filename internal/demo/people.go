@@ -62,6 +62,11 @@ func Records() []Given {
 				Check: &record.Proved{Rope: c.Rope, Passed: true, Proofs: proofs(c.Item)},
 			}})
 		}
+		for _, c := range drops[id].WornChecks {
+			list = append(list, Given{logins[c.By], record.Entry{
+				Kind: record.WornCheck, GivenAt: string(c.On) + "T06:45:00Z", Day: c.On, Drop: id, Person: c.Person, Worn: &record.Worn{Items: c.Items},
+			}})
+		}
 		for _, c := range drops[id].PartnerChecks {
 			list = append(list, Given{logins[c.By], record.Entry{
 				Kind: record.PartnerCheck, GivenAt: string(c.On) + "T06:50:00Z", Day: c.On, Drop: id, Person: c.Person,

@@ -48,7 +48,7 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, docs ...*drop.Docu
 	}
 	named := map[string]bool{}
 	for _, d := range docs {
-		d.Checks, d.PartnerChecks = days[d.Day].of(d)
+		days[d.Day].give(d)
 		for _, id := range d.Names() {
 			named[id] = true
 		}
@@ -105,6 +105,8 @@ type checks struct {
 	// function has the last of each item, which decides.
 	function map[string]rig.FunctionCheck
 	partner  map[string][]rig.PartnerCheck
+	// worn has all of each person, in the order in which they were done.
+	worn map[string][]rig.WornCheck
 }
 
 // checkSaid is a check as its record has it, and who signed it.
@@ -121,7 +123,7 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 	var ask []string
 	for _, d := range docs {
 		if days[d.Day] == nil {
-			days[d.Day] = &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}}
+			days[d.Day] = &checks{function: map[string]rig.FunctionCheck{}, partner: map[string][]rig.PartnerCheck{}, worn: map[string][]rig.WornCheck{}}
 			if ask = append(ask, string(d.Day)); d.Day == s.Today {
 				ask = append(ask, string(d.Day.AddDays(-1)))
 			}
@@ -159,6 +161,11 @@ func (c *checks) add(said *record.Content, by string, day gear.Date, over string
 		f.On, f.Over = day, over
 		c.function[said.Item] = f
 	}
+	if said.Worn != nil {
+		w := said.WornCheckBy(by)
+		w.On, w.Over = day, over
+		c.worn[said.Person] = append(c.worn[said.Person], w)
+	}
 	if said.Partner == nil {
 		return
 	}
@@ -171,19 +178,25 @@ func (c *checks) add(said *record.Content, by string, day gear.Date, over string
 	c.partner[said.Person] = list
 }
 
-// of gives the checks of a drop's items and people.
-func (c *checks) of(d *drop.Document) ([]rig.FunctionCheck, []rig.PartnerCheck) {
-	var function []rig.FunctionCheck
-	for _, id := range slices.Sorted(maps.Keys(d.Used())) {
+// give gives a drop the checks of its items and people, in place of those that it has.
+func (c *checks) give(d *drop.Document) {
+	d.Checks, d.PartnerChecks, d.WornChecks = nil, nil, nil
+	used := d.Used()
+	for _, id := range slices.Sorted(maps.Keys(used)) {
 		if last, ok := c.function[id]; ok {
-			function = append(function, last)
+			d.Checks = append(d.Checks, last)
 		}
 	}
-	var partner []rig.PartnerCheck
 	for _, p := range d.People {
-		partner = append(partner, c.partner[p.ID]...)
+		d.PartnerChecks = append(d.PartnerChecks, c.partner[p.ID]...)
+		for _, w := range c.worn[p.ID] {
+			// What the drop knows nothing of, it does not name.
+			w.Items = slices.DeleteFunc(slices.Clone(w.Items), func(i rig.WornItem) bool { return !used[i.Item] })
+			if len(w.Items) > 0 {
+				d.WornChecks = append(d.WornChecks, w)
+			}
+		}
 	}
-	return function, partner
 }
 
 func familiar(d *drop.Document, people []rig.Member) {

@@ -136,7 +136,7 @@ func (r *recorder) gather(ctx context.Context) error {
 				ids = append(ids, uuid.MustParse(other))
 			}
 		}
-		if next := e.FollowUp(); next != nil {
+		for _, next := range e.FollowUps() {
 			ids = append(ids, uuid.MustParse(next.ID))
 		}
 		items, people, drops = append(items, e.Item), named(people, e.Person), named(drops, e.Drop)
@@ -157,6 +157,11 @@ func (r *recorder) gather(ctx context.Context) error {
 		}
 		if e.Rope != nil {
 			items = named(items, e.Rope.With)
+		}
+		if e.Worn != nil {
+			for _, w := range e.Worn.Items {
+				items = append(items, w.Item)
+			}
 		}
 		if e.Kit != nil {
 			items, kits = append(items, e.Kit.Items...), append(kits, e.Kit.Kit)
@@ -189,20 +194,18 @@ func (r *recorder) gatherKept(ctx context.Context, ids ...uuid.UUID) error {
 	return err
 }
 
-// followUp is what the program adds after an entry, under an id that nobody has: whoever
-// knows how it is made could have taken it.
-func (r *recorder) followUp(ctx context.Context, e *record.Entry) (*record.Entry, error) {
-	next := e.FollowUp()
-	for next != nil {
+// followUp gives what the program adds after an entry an id that nobody has: whoever knows how
+// it is made could have taken it.
+func (r *recorder) followUp(ctx context.Context, next *record.Entry) error {
+	for {
 		if _, taken := r.kept[next.ID]; !taken {
-			break
+			return nil
 		}
 		next.Another()
 		if err := r.gatherKept(ctx, uuid.MustParse(next.ID)); err != nil {
-			return nil, err
+			return err
 		}
 	}
-	return next, nil
 }
 
 func (r *recorder) gatherItems(ctx context.Context, ids []string) error {
@@ -480,12 +483,14 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		f.Counted, f.Present, f.Runs = r.incidents.items, r.incidents.people, map[string]bool{e.Incident.Run: r.incidents.runs[e.Incident.Run] != nil}
 	}
 	if e.Kit != nil {
-		f.Kit, f.Counted = r.kits[e.Kit.Kit], map[string]*gear.Item{}
-		for _, id := range e.Kit.Items {
-			if i := r.items[id]; i != nil {
-				f.Counted[id] = &i.Item
-			}
+		f.Kit, f.Counted = r.kits[e.Kit.Kit], r.counted(e.Kit.Items)
+	}
+	if e.Worn != nil {
+		ids := make([]string, len(e.Worn.Items))
+		for i, w := range e.Worn.Items {
+			ids[i] = w.Item
 		}
+		f.Counted = r.counted(ids)
 	}
 	if e.Hours != nil {
 		f.HoursThatDay = r.hours[personDay{e.Person, e.Day}]
@@ -525,6 +530,17 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	return f, nil
 }
 
+// counted are those of some items that the store has.
+func (r *recorder) counted(ids []string) map[string]*gear.Item {
+	items := map[string]*gear.Item{}
+	for _, id := range ids {
+		if i := r.items[id]; i != nil {
+			items[id] = &i.Item
+		}
+	}
+	return items
+}
+
 // riggingAt names the rigging of an entry's person as it was in the minute that its paper says;
 // empty where the drop was not there.
 func (r *recorder) riggingAt(ctx context.Context, e *record.Entry) (string, error) {
@@ -558,17 +574,18 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.hours[personDay{c.Person, c.Day}] -= c.Hours.Hours
 	}
 	switch e.Kind {
-	case record.Examination, record.Inspection, record.FunctionCheck:
+	case record.Examination, record.Inspection, record.FunctionCheck, record.WornCheck:
 		r.examined(e)
-		next, err := r.followUp(ctx, e)
-		if err != nil {
-			return err
-		}
-		if next != nil {
+		for _, next := range e.FollowUps() {
+			if err := r.followUp(ctx, next); err != nil {
+				return err
+			}
 			if _, err := r.sign(&record.Content{Entry: *next}); err != nil {
 				return err
 			}
-			return r.follow(ctx, next)
+			if err := r.follow(ctx, next); err != nil {
+				return err
+			}
 		}
 	case record.RopeCutting:
 		r.cut(e)

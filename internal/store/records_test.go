@@ -232,7 +232,7 @@ func TestRefusesItselfOnly(t *testing.T) {
 	e.Kind, e.Item, e.Drop, e.Quarantine = record.FunctionCheck, "backup-7", "face-4", nil
 	e.Check, e.Note = &record.Proved{Rope: "rope-4"}, "slips"
 	taken := stop("descender-22", "a knock")
-	taken.Records[0].ID = e.FollowUp().ID
+	taken.Records[0].ID = e.FollowUps()[0].ID
 	for _, b := range []*record.Batch{taken, b} {
 		if out, err := s.Record(ctx, team, by, b); err != nil || out[0].State != "kept" {
 			t.Errorf("%+v %v", out, err)

@@ -188,6 +188,7 @@ func withQuestions(rights map[string]Right) map[string]Right {
 var KindRights = map[record.Kind]Right{
 	record.FunctionCheck:    only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.PartnerCheck:     {Roles: []Role{Technician, Supervisor, Trainer}, Own: "never of one's own rigging"},
+	record.WornCheck:        only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.Quarantine:       only(Technician, Supervisor, StoreKeeper, Trainer),
 	record.BackInService:    {Roles: []Role{StoreKeeper}, Own: "where the team has examiners, with a paper for the class; never who was in the event"},
 	record.Familiarisation:  only(Supervisor, Trainer),

@@ -86,6 +86,22 @@ func plain(id string) string { return strings.ReplaceAll(id, "-", " ") }
 
 var passed = map[bool]string{true: "passed", false: "FAILED"}
 
+// wornWords says what was looked at, what is not as it must be first.
+func wornWords(w *record.Worn, named *titles) string {
+	var not, sound []string
+	for _, i := range w.Items {
+		if i.Sound {
+			sound = append(sound, titleOf(named.items, i.Item))
+		} else {
+			not = append(not, "NOT as it must be: "+titleOf(named.items, i.Item)+", "+i.Note)
+		}
+	}
+	if sound != nil {
+		not = append(not, "as it must be: "+strings.Join(sound, ", "))
+	}
+	return strings.Join(not, "; ")
+}
+
 func inWords(s *record.Content, named *titles) (what, on, result string) {
 	what = named.items[s.Item]
 	if what == "" {
@@ -102,6 +118,8 @@ func inWords(s *record.Content, named *titles) (what, on, result string) {
 		}
 	case s.Partner != nil:
 		what, on, result = titleOf(named.people, s.Person), "rigging "+s.Partner.Rigging, passed[s.Partner.Passed]
+	case s.Worn != nil:
+		what, result = titleOf(named.people, s.Person), wornWords(s.Worn, named)
 	case s.Quarantine != nil:
 		result = strings.Join(nonEmpty((&gear.Event{Kind: s.Quarantine.Event}).Words(), prefixed("kept at ", s.Quarantine.Kept)), "; ")
 	case s.Familiar != nil:

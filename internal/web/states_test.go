@@ -93,6 +93,15 @@ func TestStatesAndActions(t *testing.T) {
 			map[gear.State]string{gear.Quarantine: "is in state quarantine", gear.Retired: "is in state retired"},
 		},
 		{
+			"worn and not as it must be", signed(`"kind":"worn-check","person":"rhea","worn":{"items":[{"item":"ITEM","sound":false,"note":"cut"}]}`), "worn-check",
+			map[gear.State]gear.State{gear.InService: gear.Quarantine, gear.Quarantine: gear.Quarantine, gear.Retired: gear.Retired}, nil,
+		},
+		{
+			"worn, and said to be sound", signed(`"kind":"worn-check","person":"rhea","worn":{"items":[{"item":"ITEM","sound":true}]}`), "worn-check",
+			map[gear.State]gear.State{gear.InService: gear.InService, gear.Quarantine: gear.Quarantine, gear.Retired: gear.Retired},
+			map[gear.State]string{gear.Quarantine: "is in state quarantine", gear.Retired: "is in state retired"},
+		},
+		{
 			"hand it out", signed(`"kind":"kit-issue","day":"2026-11-24","kit":{"kit":"rescue-bag","to":"van 2","items":["ITEM"]}`), "kit-issue",
 			map[gear.State]gear.State{gear.InService: gear.InService, gear.Quarantine: gear.Quarantine, gear.Retired: gear.Retired},
 			map[gear.State]string{gear.Quarantine: "is in state quarantine", gear.Retired: "is in state retired"},

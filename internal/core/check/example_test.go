@@ -23,6 +23,7 @@ func ExampleDrop() {
 	// look check.due rope 3
 	// look check.due rope 4
 	// look check.due Rhea Tolland
+	// look check.due Rhea Tolland
 	// look rope.condition descender 14
 	// look service.examination connector 63
 }

@@ -120,6 +120,9 @@ func sound(d *drop.Document, r *rig.Rig) {
 	}
 	for _, p := range r.People {
 		if len(p.Holds) > 0 {
+			if worn := procedure.AllSound(p); worn != nil {
+				d.WornChecks = append(d.WornChecks, rig.WornCheck{Person: p.ID, Items: worn, On: d.Day, By: "exercise"})
+			}
 			d.PartnerChecks = append(d.PartnerChecks, rig.PartnerCheck{Person: p.ID, Rigging: procedure.Rigging(p), On: d.Day, By: "exercise"})
 		}
 	}

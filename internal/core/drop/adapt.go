@@ -88,6 +88,11 @@ func (d *Document) Names() []string {
 	for _, c := range d.Checks {
 		named[c.Item], named[c.Rope] = "", ""
 	}
+	for _, c := range d.WornChecks {
+		for _, w := range c.Items {
+			named[w.Item] = ""
+		}
+	}
 	return slices.Sorted(maps.Keys(named))
 }
 

@@ -16,7 +16,7 @@ import (
 // unrelated are the fields whose change does not take a plan back: names and
 // notes, where things are kept, where people happen to be, and what is recorded.
 var unrelated = []string{
-	"name", "site", "note", "format", "version", "checks", "partner_checks",
+	"name", "site", "note", "format", "version", "checks", "partner_checks", "worn_checks",
 	"people.at_m", "people.grounded", "people.holds.position", "people.familiar", "people.practised",
 	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
 	"policy.name",

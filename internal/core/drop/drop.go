@@ -43,7 +43,9 @@ type Document struct {
 	Checks   []rig.FunctionCheck `json:"checks,omitempty" maxItems:"1000"`
 	// PartnerChecks are of people's rigging.
 	PartnerChecks []rig.PartnerCheck `json:"partner_checks,omitempty" maxItems:"1000"`
-	Policy        policy.Policy      `json:"policy"`
+	// WornChecks are of what people wear and carry, in the order in which they were done.
+	WornChecks []rig.WornCheck `json:"worn_checks,omitempty" maxItems:"1000" doc:"in the order in which they were done"`
+	Policy     policy.Policy   `json:"policy"`
 }
 
 // Read reads a drop document strictly. Every problem of the first kind found
@@ -68,7 +70,7 @@ func ReadKept(data []byte) (*Document, error) {
 // whoever reads it gets as it then is. Own reports whether an item is the store's.
 func (d *Document) Kept(own func(item string) bool) *Document {
 	kept := *d
-	kept.Checks, kept.PartnerChecks, kept.Policy = nil, nil, policy.Policy{Name: d.Policy.Name}
+	kept.Checks, kept.PartnerChecks, kept.WornChecks, kept.Policy = nil, nil, nil, policy.Policy{Name: d.Policy.Name}
 	kept.People = slices.Clone(d.People)
 	for i := range kept.People {
 		kept.People[i].Practised = nil
@@ -92,7 +94,7 @@ func (d *Document) Rig() (*rig.Rig, error) {
 	d.Policy.Validate("/policy", &faults)
 	r := rig.Resolve(&rig.Parts{
 		Day: d.Day, WindMS: d.WindMS, Geometry: d.Geometry, Anchors: d.Anchors, Strands: d.Strands, People: d.People,
-		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Team: d.Team, Rescue: d.Rescue,
+		Models: d.Models, Items: d.Items, Checks: d.Checks, Partner: d.PartnerChecks, Worn: d.WornChecks, Team: d.Team, Rescue: d.Rescue,
 	}, &faults)
 	return r, faults.Err()
 }

@@ -35,7 +35,7 @@ type Merged struct {
 
 // ours are the fields that the store and the records decide: nobody edits them, and what came
 // last stands.
-var ours = []string{"checks", "partner_checks", "policy"}
+var ours = []string{"checks", "partner_checks", "worn_checks", "policy"}
 
 // Merge puts two changes of a drop together. Entries of lists with ids are compared by their
 // ids, all other lists as a whole. Where both changed one place to something else it is a touch,

@@ -9,8 +9,8 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// CheckDue is check.due: ropes and partner checks that the day asks for and that are not
-// recorded as passed; one finding a rope or person. Devices are service.function-check's,
+// CheckDue is check.due: the checks of ropes, of what people wear and of partners that the day
+// asks for and that are not recorded as passed. Devices are service.function-check's,
 // and what is out of service is service.quarantine's.
 func CheckDue(c *Context) (found []finding.Finding, looked int) {
 	seen := map[string]bool{}
@@ -38,7 +38,12 @@ func dueFinding(c *Context, d *procedure.Due) finding.Finding {
 		Remedy:  "Have another person touch every hold and say it, and record it.",
 		Source:  byRule,
 	}
-	if d.Kind == procedure.OfRope {
+	switch d.Kind {
+	case procedure.OfWorn:
+		f.What = fmt.Sprintf("No check of what %s wears, harness, lanyards and connectors, is recorded for %s.", d.On, c.Rig.Day)
+		f.Why = "A cut webbing or a gate that does not shut is found in the hand, before it is loaded."
+		f.Remedy = "Look at each thing, and record it with what is not as it must be."
+	case procedure.OfRope:
 		f.Subject = finding.Subject{Kind: finding.Item, ID: d.Item, Label: d.Label, Strand: d.Strand, Item: d.Item}
 		f.What = fmt.Sprintf("No check of %s, with its knots and end, is recorded for %s.", d.Label, c.Rig.Day)
 		f.Why = "Cuts, flat spots and loose knots are found by the hand that goes along the rope."
@@ -90,6 +95,11 @@ func DateFuture(c *Context) (found []finding.Finding, looked int) {
 		for _, k := range c.Rig.PartnerChecks {
 			if k.Person == p.ID {
 				add(p.Subject(), "The partner check of "+p.Name, k.On)
+			}
+		}
+		for _, k := range c.Rig.WornChecks {
+			if k.Person == p.ID {
+				add(p.Subject(), "The check of what "+p.Name+" wears", k.On)
 			}
 		}
 		for _, f := range p.Familiar {

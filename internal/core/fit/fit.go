@@ -93,7 +93,7 @@ var Rules = []Rule{
 	{"body.ground", stops, "somebody is marked as standing where nothing to stand on is", "person", perPerson(BodyGround)},
 	{"strand.below", stops, "a strand is anchored below the device that hangs on it", "hold", perHold(StrandBelow)},
 	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs below it", "deviation", DeviationLoad},
-	{"check.due", looks, "a rope or partner check that the day asks for is not recorded", "rope or person", CheckDue},
+	{"check.due", looks, "a check of a rope, of what somebody wears or of a partner that the day asks for is not recorded", "rope or person", CheckDue},
 	{"date.future", stops, "a check, event, examination or familiarisation is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes", "team rig", TeamOperator},
 	{"person.practised", looks, "a skill that a move on the plan needs, or the pick-off of who would come, was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},

@@ -356,6 +356,9 @@ var trials = map[string][]trial{
 		{"all checked", func(r *rigged) {}, quiet},
 		{"no partner check", func(r *rigged) { r.PartnerChecks = nil }, look},
 		{"one of one's own rigging", func(r *rigged) { r.PartnerChecks[0].By = r.ivo.Name }, look},
+		{"what is worn not looked at", func(r *rigged) { r.WornChecks = nil }, look},
+		{"one thing more is worn", func(r *rigged) { r.WornChecks[0].Items = r.WornChecks[0].Items[1:] }, look},
+		{"one thing not as it must be", func(r *rigged) { r.WornChecks[0].Items[0].Sound = false }, look},
 		{"the rigging was changed", func(r *rigged) { r.main.Position = "hold" }, look},
 		{"a rope that is out of service", func(r *rigged) {
 			r.Checks = slices.DeleteFunc(r.Checks, func(c rig.FunctionCheck) bool { return c.Item == "rope-7" })
@@ -370,6 +373,7 @@ var trials = map[string][]trial{
 		}, stop},
 		{"a familiarisation", func(r *rigged) { r.ivo.Familiar[0].On = "2026-11-25" }, stop},
 		{"a partner check", func(r *rigged) { r.PartnerChecks[0].On = "2026-11-25" }, stop},
+		{"a look at what is worn", func(r *rigged) { r.WornChecks[0].On = "2026-11-25" }, stop},
 		{"today", func(r *rigged) { r.upper.ExaminedOn = "2026-11-24" }, quiet},
 	},
 	"team.operator": {

@@ -33,17 +33,19 @@ type Kind string
 const (
 	OfDevice Kind = "device"
 	OfRope   Kind = "rope"
+	// OfWorn is the check of what one person wears and carries that has no function check.
+	OfWorn Kind = "worn"
 	// OfPartner is the partner check of one person's rigging.
 	OfPartner Kind = "partner"
 )
 
 // Due is one check that a rig needs today, with how it stands.
 type Due struct {
-	Kind   Kind   `json:"kind" enum:"device,rope,partner"`
+	Kind   Kind   `json:"kind" enum:"device,rope,worn,partner"`
 	Person string `json:"person,omitempty" doc:"whose hold or rigging"`
 	Hold   string `json:"hold,omitempty"`
 	Strand string `json:"strand,omitempty"`
-	// Item is the device or rope; of a partner check there is none.
+	// Item is the device or rope; checks of a person have none.
 	Item  string `json:"item,omitempty"`
 	Rope  string `json:"rope,omitempty" doc:"the rope a device is checked on"`
 	Mode  string `json:"mode,omitempty"`
@@ -58,7 +60,7 @@ type Due struct {
 }
 
 // Today lists the checks that a rig needs, in the order in which they are done:
-// ropes first, then each person's devices, then the partner check.
+// ropes first, then each person's devices, what they wear, and the partner check.
 func Today(r *rig.Rig) []Due {
 	list := []Due{}
 	for _, s := range r.Strands {
@@ -75,9 +77,13 @@ func Today(r *rig.Rig) []Due {
 		for _, h := range p.Holds {
 			list = append(list, deviceCheck(r, h))
 		}
-		if len(p.Holds) > 0 {
-			list = append(list, partnerCheck(r, p))
+		if len(p.Holds) == 0 {
+			continue
 		}
+		if worn := wornCheck(r, p); worn != nil {
+			list = append(list, *worn)
+		}
+		list = append(list, partnerCheck(r, p))
 	}
 	return list
 }

@@ -100,7 +100,7 @@ func TestToday(t *testing.T) {
 	for _, due := range today(t, d) {
 		kinds = append(kinds, fmt.Sprint(due.Kind, " ", due.Label))
 	}
-	if want := "[rope rope 3 rope rope 4 device descender 14 device wheel backup 7 partner Partner check]"; fmt.Sprint(kinds) != want {
+	if want := "[rope rope 3 rope rope 4 device descender 14 device wheel backup 7 worn Harness, lanyards and connectors partner Partner check]"; fmt.Sprint(kinds) != want {
 		t.Errorf("%v", kinds)
 	}
 	hold := func(d *drop.Document) *rig.Hold { return &d.People[0].Holds[0] }

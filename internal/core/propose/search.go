@@ -366,7 +366,7 @@ func (s *search) goes(p *pick) bool {
 // stops are those that something that was put in has a part in, or that some items would
 // have.
 func (s *search) stops(d *drop.Document, extra []string) (found []finding.Finding) {
-	d.Rescue, d.Team, d.PartnerChecks = nil, nil, nil
+	d.Rescue, d.Team, d.PartnerChecks, d.WornChecks = nil, nil, nil, nil
 	report, err := check.Drop(s.ctx, d, nil, check.FindingsOnly)
 	if err != nil {
 		s.err = cmp.Or(s.err, err)

@@ -21,8 +21,10 @@ import (
 type Kind string
 
 const (
-	FunctionCheck   Kind = "function-check"
-	PartnerCheck    Kind = "partner-check"
+	FunctionCheck Kind = "function-check"
+	PartnerCheck  Kind = "partner-check"
+	// WornCheck is of what somebody wears and carries that has no function check.
+	WornCheck       Kind = "worn-check"
 	Quarantine      Kind = "quarantine"
 	BackInService   Kind = "back-in-service"
 	Retirement      Kind = "retirement"
@@ -79,7 +81,7 @@ type Batch struct {
 // the part of its kind.
 type Entry struct {
 	ID       string    `json:"id" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$" doc:"made by the device; an entry with the same id is kept once"`
-	Kind     Kind      `json:"kind" enum:"function-check,partner-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,kit-sealed,seal-broken,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident,practice"`
+	Kind     Kind      `json:"kind" enum:"function-check,partner-check,worn-check,quarantine,back-in-service,familiarisation,hours,withdrawal,kit-issue,kit-return,kit-sealed,seal-broken,countersignature,examination,inspection,recall,acknowledgement,rope-note,rope-cut,retirement,use,incident,practice"`
 	GivenAt  string    `json:"given_at" format:"date-time" doc:"by the clock of the device it was given on"`
 	Day      gear.Date `json:"day" format:"date" doc:"the day it counts for; of checks the drop's"`
 	Drop     string    `json:"drop,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
@@ -95,6 +97,7 @@ type Entry struct {
 
 	Check      *Proved      `json:"check,omitempty"`
 	Partner    *Touched     `json:"partner,omitempty"`
+	Worn       *Worn        `json:"worn,omitempty"`
 	Quarantine *Quarantined `json:"quarantine,omitempty"`
 	Familiar   *Familiar    `json:"familiar,omitempty"`
 	Hours      *OnRope      `json:"hours,omitempty"`
@@ -140,6 +143,12 @@ type Touched struct {
 	Rigging string            `json:"rigging" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"names the rigging that was looked at"`
 	Passed  bool              `json:"passed"`
 	Proofs  []rig.ProofResult `json:"proofs,omitempty" maxItems:"40"`
+}
+
+// Worn is one signature for what somebody wears and carries that has no function check: each
+// thing that was looked at, with what is not as it must be.
+type Worn struct {
+	Items []rig.WornItem `json:"items" minItems:"1" maxItems:"200" doc:"each thing that was looked at; one that is not sound goes into quarantine"`
 }
 
 // Quarantined says what stops an item.
@@ -258,16 +267,37 @@ type Reason struct {
 	Reason string `json:"reason" minLength:"3" maxLength:"400"`
 }
 
-// FollowUp is the entry that the program adds after one that failed: the item
-// goes into quarantine in the same breath. Its id comes from the check's, so that
-// it too is there once.
-func (e *Entry) FollowUp() *Entry {
-	if e.Examined != nil && e.Examined.Stops() {
-		return e.stopsItem()
+// FollowUps are the entries that the program adds after one that failed: its items go into
+// quarantine in the same breath. Their ids come from the check's, so that they too are there
+// once.
+func (e *Entry) FollowUps() []*Entry {
+	switch {
+	case e.Examined != nil && e.Examined.Stops():
+		return []*Entry{e.stopsItem()}
+	case e.Kind == WornCheck && e.Worn != nil:
+		return e.stopsWorn()
+	case e.Kind == FunctionCheck && e.Check != nil && !e.Check.Passed:
+		return []*Entry{e.stopsChecked()}
 	}
-	if e.Kind != FunctionCheck || e.Check == nil || e.Check.Passed {
-		return nil
+	return nil
+}
+
+// stopsWorn stops each thing that was not as it must be.
+func (e *Entry) stopsWorn() (list []*Entry) {
+	id := e.ID
+	for _, w := range e.Worn.Items {
+		if !w.Sound {
+			id = derived(id)
+			list = append(list, &Entry{
+				ID: id, Kind: Quarantine, GivenAt: e.GivenAt, Day: e.Day, Drop: e.Drop, Item: w.Item, Note: w.Note,
+				Quarantine: &Quarantined{Event: "failed-check"},
+			})
+		}
 	}
+	return list
+}
+
+func (e *Entry) stopsChecked() *Entry {
 	note := e.Note
 	for _, p := range e.Check.Proofs {
 		if !p.Did {
@@ -312,6 +342,11 @@ func (c *Content) DoneAt() time.Time {
 		return at
 	}
 	return c.Given().Add(time.Duration(c.ClockOffS) * time.Second)
+}
+
+// WornCheckBy is the check as a drop document has it.
+func (c *Content) WornCheckBy(name string) rig.WornCheck {
+	return rig.WornCheck{Person: c.Person, Items: c.Worn.Items, On: c.Day, By: c.by(name)}
 }
 
 // FunctionCheckBy is the check as a drop document has it.

@@ -114,10 +114,10 @@ func TestExamined(t *testing.T) {
 		if c.at != "" || (conflict == "") != (c.conflict == "") || !strings.Contains(conflict, c.conflict) {
 			t.Errorf("%s: kept, conflict %q", name, conflict)
 		}
-		next := e.FollowUp()
-		if stops := e.Examined.Stops(); (next != nil) != stops {
+		next := e.FollowUps()
+		if stops := e.Examined.Stops(); (len(next) == 1) != stops {
 			t.Errorf("%s: followed by %+v", name, next)
-		} else if stops && (next.Kind != record.Quarantine || next.Item != "i" || next.Note == "") {
+		} else if stops && (next[0].Kind != record.Quarantine || next[0].Item != "i" || next[0].Note == "") {
 			t.Errorf("%s: followed by %+v", name, next)
 		}
 	}

@@ -91,7 +91,7 @@ type Corrected struct {
 }
 
 // correctable are the kinds that a later record may correct.
-var correctable = []Kind{FunctionCheck, PartnerCheck, Familiarisation, Hours, Use, Practice}
+var correctable = []Kind{FunctionCheck, PartnerCheck, WornCheck, Familiarisation, Hours, Use, Practice}
 
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
@@ -107,6 +107,8 @@ func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
 		return e.judgeCheck(f, at, p)
 	case PartnerCheck:
 		return e.judgePartner(f, at, p)
+	case WornCheck:
+		return e.judgeWorn(f, at, p)
 	case Quarantine:
 		e.wantItem(f, at, p)
 		if f.Item != nil && f.Item.State == gear.Retired {
@@ -165,7 +167,7 @@ func (e *Entry) judgePaper(f *Facts, at string, p *strict.Faults) {
 	}
 	done, _ := time.Parse(time.RFC3339Nano, e.Paper.At)
 	switch {
-	case e.Kind != FunctionCheck && e.Kind != PartnerCheck:
+	case e.Kind != FunctionCheck && e.Kind != PartnerCheck && e.Kind != WornCheck:
 		p.Addf(at+"/paper", "does not belong to a %s", e.Kind)
 	case f.Paper == nil:
 		p.Addf(at+"/paper/by", "nobody of this id in the team")
@@ -197,6 +199,7 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 	}{
 		{"check", FunctionCheck, e.Check != nil},
 		{"partner", PartnerCheck, e.Partner != nil},
+		{"worn", WornCheck, e.Worn != nil},
 		{"quarantine", Quarantine, e.Quarantine != nil},
 		{"familiar", Familiarisation, e.Familiar != nil},
 		{"hours", Hours, e.Hours != nil},

@@ -112,7 +112,7 @@ func TestFollowUp(t *testing.T) {
 		ID: "0b9f6a3e-7a52-4f0e-9c3b-0d1e2f3a4b5c", Kind: record.FunctionCheck, Day: "2026-11-24", Item: "backup-7", Drop: "face-4",
 		Check: &record.Proved{Rope: "rope-4", Proofs: []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "rolls", Note: "grinds"}}},
 	}
-	first, again := e.FollowUp(), e.FollowUp()
+	first, again := e.FollowUps()[0], e.FollowUps()[0]
 	if first.ID != again.ID || first.ID == e.ID || first.Item != "backup-7" || first.Note != `the proof "rolls both ways" failed: grinds` || first.Quarantine.Event != "failed-check" {
 		t.Errorf("%+v", first)
 	}
@@ -125,7 +125,7 @@ func TestFollowUp(t *testing.T) {
 		t.Error(err)
 	}
 	e.Check.Passed = true
-	if e.FollowUp() != nil {
+	if e.FollowUps() != nil {
 		t.Error("a passed check has a follow-up")
 	}
 	said, err := json.Marshal(record.Content{Entry: *e, ClockOffS: 90, Conflict: "x"})
@@ -164,7 +164,7 @@ func TestChangedWords(t *testing.T) {
 func TestSearched(t *testing.T) {
 	c := record.Content{
 		Entry: record.Entry{Day: "2026-11-24", Drop: "d", Item: "a", Person: "p", Paper: &record.OnPaper{By: "q"}, Check: &record.Proved{Rope: "a"}, Familiar: &record.Familiar{Model: "m"},
-			Kit: &record.KitMoved{Kit: "k", Items: []string{"a", "b"}}},
+			Kit: &record.KitMoved{Kit: "k", Items: []string{"a", "b"}}, Worn: &record.Worn{Items: []rig.WornItem{{Item: "a"}, {Item: "w"}}}},
 		Missing: []string{"c"},
 		Change:  &record.Changed{Rows: []record.ChangedRow{{Kind: "model", ID: "n"}}},
 	}
@@ -176,7 +176,7 @@ func TestSearched(t *testing.T) {
 	if err != nil || got.Day != "2026-11-24" || got.Drop != "d" || got.Item != "a" || got.Person != "p" || got.Corrects != "" {
 		t.Fatalf("%+v %v", got, err)
 	}
-	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"person", "q"}, {"kit", "k"}, {"item", "b"}, {"item", "c"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
+	if want := []record.Subject{{"drop", "d"}, {"item", "a"}, {"model", "m"}, {"person", "p"}, {"person", "q"}, {"kit", "k"}, {"item", "b"}, {"item", "c"}, {"item", "w"}, {"model", "n"}}; !slices.Equal(got.Subjects, want) {
 		t.Errorf("%v", got.Subjects)
 	}
 	if got, err := record.ReadSearched([]byte(`{}`)); err != nil || len(got.Subjects) != 0 {

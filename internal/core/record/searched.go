@@ -37,6 +37,11 @@ func ReadSearched(content []byte) (*Searched, error) {
 		Check struct {
 			Rope string `json:"rope"`
 		} `json:"check"`
+		Worn struct {
+			Items []struct {
+				Item string `json:"item"`
+			} `json:"items"`
+		} `json:"worn"`
 		Familiar struct {
 			Model string `json:"model"`
 		} `json:"familiar"`
@@ -90,6 +95,11 @@ func ReadSearched(content []byte) (*Searched, error) {
 	}
 	for _, i := range said.Frozen.Items {
 		if one := (Subject{"item", i.ID}); !slices.Contains(s.Subjects, one) {
+			s.Subjects = append(s.Subjects, one)
+		}
+	}
+	for _, w := range said.Worn.Items {
+		if one := (Subject{"item", w.Item}); !slices.Contains(s.Subjects, one) {
 			s.Subjects = append(s.Subjects, one)
 		}
 	}

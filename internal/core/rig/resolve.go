@@ -22,6 +22,7 @@ type Parts struct {
 	Items    []gear.Item
 	Checks   []FunctionCheck
 	Partner  []PartnerCheck
+	Worn     []WornCheck
 	Team     *TeamRig
 	Rescue   *Rescue
 }
@@ -42,6 +43,8 @@ type Rig struct {
 	Checks []FunctionCheck
 	// PartnerChecks are those of people who are on the drop.
 	PartnerChecks []PartnerCheck
+	// WornChecks are in the order in which they were done.
+	WornChecks []WornCheck
 
 	pieces map[string]*Piece
 }
@@ -64,7 +67,7 @@ func (r *Rig) Anchor(id string) *AnchorView {
 // rig must then not be used.
 func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	r := &resolver{p: p, rig: &Rig{
-		Day: parts.Day, WindMS: parts.WindMS, Geometry: &parts.Geometry, Checks: parts.Checks, PartnerChecks: parts.Partner,
+		Day: parts.Day, WindMS: parts.WindMS, Geometry: &parts.Geometry, Checks: parts.Checks, PartnerChecks: parts.Partner, WornChecks: parts.Worn,
 		Pieces: make([]*Piece, 0, len(parts.Items)), pieces: make(map[string]*Piece, len(parts.Items)),
 	}}
 	models := r.models(parts.Models)
@@ -79,6 +82,11 @@ func Resolve(parts *Parts, p *strict.Faults) *Rig {
 	for i, c := range parts.Checks {
 		r.piece(c.Item, entry("", "checks", i)+"/item")
 		r.rope(c.Rope, entry("", "checks", i)+"/rope")
+	}
+	for i, c := range parts.Worn {
+		for j, w := range c.Items {
+			r.piece(w.Item, entry(entry("", "worn_checks", i), "items", j)+"/item")
+		}
 	}
 	return r.rig
 }

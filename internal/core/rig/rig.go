@@ -307,6 +307,23 @@ type ProofResult struct {
 	Note  string `json:"note,omitempty" maxLength:"200"`
 }
 
+// WornCheck is a recorded look at what somebody wears and carries that has no function check of
+// its own: harness, lanyards, connectors.
+type WornCheck struct {
+	Person string     `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Items  []WornItem `json:"items" minItems:"1" maxItems:"200"`
+	On     gear.Date  `json:"on" format:"date"`
+	By     string     `json:"by" minLength:"1" maxLength:"200" doc:"who did it, and how it came into the record"`
+	Over   string     `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
+}
+
+// WornItem is one thing that was looked at, and how it was found.
+type WornItem struct {
+	Item  string `json:"item" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Sound bool   `json:"sound" doc:"it is as it must be"`
+	Note  string `json:"note,omitempty" maxLength:"200" doc:"what is wrong with it"`
+}
+
 // PartnerCheck is a recorded partner check of one person's rigging.
 type PartnerCheck struct {
 	Person  string    `json:"person" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`

@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 )
@@ -27,7 +26,7 @@ func Move(sc *store.Scenario, to gear.Date, now time.Time) {
 	for i := range sc.Signed {
 		e := &sc.Signed[i].Entry
 		if t, err := time.Parse(time.RFC3339, e.GivenAt); err == nil {
-			check := e.Kind == record.FunctionCheck || e.Kind == record.PartnerCheck
+			check := e.Check != nil || e.Partner != nil || e.Worn != nil
 			switch t = t.Add(m.by); {
 			case t.After(now):
 				t = now

@@ -19,7 +19,7 @@ SELECT (content -> 'frozen')::text AS frozen FROM records WHERE team_id = $1 AND
 
 -- name: ChecksOfDays :many
 SELECT r.id, r.kind, r.by_name, r.content FROM records r
-WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('function-check', 'partner-check')
+WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('function-check', 'partner-check', 'worn-check')
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number;
 

@@ -107,7 +107,7 @@ func (q *Queries) CheckEvents(ctx context.Context, arg CheckEventsParams) error 
 
 const checksOfDays = `-- name: ChecksOfDays :many
 SELECT r.id, r.kind, r.by_name, r.content FROM records r
-WHERE r.team_id = $1 AND r.day = ANY ($2::text[]) AND r.kind IN ('function-check', 'partner-check')
+WHERE r.team_id = $1 AND r.day = ANY ($2::text[]) AND r.kind IN ('function-check', 'partner-check', 'worn-check')
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number
 `

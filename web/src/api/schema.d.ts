@@ -3327,7 +3327,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice" | "plan-state" | "run" | "gear-change" | "person-change" | "member-change" | "policy-change";
+            kind: "function-check" | "partner-check" | "worn-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice" | "plan-state" | "run" | "gear-change" | "person-change" | "member-change" | "policy-change";
             kit?: components["schemas"]["KitMoved"];
             /** @description items that went out with a kit, or were missing before, and were not counted back */
             missing?: string[];
@@ -3348,6 +3348,7 @@ export interface components {
             rope?: components["schemas"]["RopeNoted"];
             run?: components["schemas"]["Sealed"];
             use?: components["schemas"]["Used"];
+            worn?: components["schemas"]["Worn"];
         };
         Counters: {
             /** @description days that are counted, first ones first; of other days nothing is known */
@@ -3885,6 +3886,8 @@ export interface components {
              * @description the day's wind; left out: none
              */
             wind_m_s?: number;
+            /** @description in the order in which they were done */
+            worn_checks?: components["schemas"]["WornCheck"][];
         };
         Drawing: {
             /** Format: double */
@@ -4181,7 +4184,7 @@ export interface components {
             hold?: string;
             item?: string;
             /** @enum {string} */
-            kind: "device" | "rope" | "partner";
+            kind: "device" | "rope" | "worn" | "partner";
             label: string;
             mode?: string;
             /** @description how a device comes off its rope, in order */
@@ -4293,7 +4296,7 @@ export interface components {
             incident?: components["schemas"]["Happened"];
             item?: string;
             /** @enum {string} */
-            kind: "function-check" | "partner-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice";
+            kind: "function-check" | "partner-check" | "worn-check" | "quarantine" | "back-in-service" | "familiarisation" | "hours" | "withdrawal" | "kit-issue" | "kit-return" | "kit-sealed" | "seal-broken" | "countersignature" | "examination" | "inspection" | "recall" | "acknowledgement" | "rope-note" | "rope-cut" | "retirement" | "use" | "incident" | "practice";
             kit?: components["schemas"]["KitMoved"];
             note?: string;
             /** @description of a check that was done on paper: it is typed afterwards, and counts as done by whom and when that says */
@@ -4308,6 +4311,7 @@ export interface components {
             recall?: components["schemas"]["Recalled"];
             rope?: components["schemas"]["RopeNoted"];
             use?: components["schemas"]["Used"];
+            worn?: components["schemas"]["Worn"];
         };
         EvacuationAction: {
             /** @enum {string} */
@@ -9272,6 +9276,27 @@ export interface components {
             limit_kg?: number;
             /** @description the mode it is for; left out: every mode */
             mode?: string;
+        };
+        Worn: {
+            /** @description each thing that was looked at; one that is not sound goes into quarantine */
+            items: components["schemas"]["WornItem"][];
+        };
+        WornCheck: {
+            /** @description who did it, and how it came into the record */
+            by: string;
+            items: components["schemas"]["WornItem"][];
+            /** Format: date */
+            on: string;
+            /** @description why it counts no more: the shift that it was made in is over */
+            over?: string;
+            person: string;
+        };
+        WornItem: {
+            item: string;
+            /** @description what is wrong with it */
+            note?: string;
+            /** @description it is as it must be */
+            sound: boolean;
         };
         Worst: {
             /** @description it passes its limit there */

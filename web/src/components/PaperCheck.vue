@@ -27,10 +27,13 @@ const ready = computed(
 
 function done() {
   if (!ready.value) return
-  const upTo = passed.value ? props.due.proofs.length : props.due.proofs.findIndex((p) => p.id === failed.value) + 1
-  const results = props.due.proofs
-    .slice(0, upTo)
-    .map((p) => ({ proof: p.id, did: p.id !== failed.value || passed.value === true }))
+  // Of what is worn each thing is looked at, whatever another one showed.
+  const whole = passed.value || props.due.kind === 'worn'
+  const upTo = whole ? props.due.proofs.length : props.due.proofs.findIndex((p) => p.id === failed.value) + 1
+  const results = props.due.proofs.slice(0, upTo).map((p) => {
+    const did = p.id !== failed.value || passed.value === true
+    return { proof: p.id, did, ...(did || props.due.kind !== 'worn' ? {} : { note: note.value.trim().slice(0, 200) }) }
+  })
   emit('done', { by: by.value, at: timeOfField(at.value) }, results, note.value.trim())
 }
 </script>

@@ -52,7 +52,7 @@ function confirm(r: RecordLine) {
 /** The incident of which is shown what was kept. */
 const opened = ref(0)
 
-const correctable = ['function-check', 'partner-check', 'familiarisation', 'hours', 'use']
+const correctable = ['function-check', 'partner-check', 'worn-check', 'familiarisation', 'hours', 'use']
 
 function mayWithdraw(r: RecordLine): boolean {
   if (r.corrected_by || !correctable.includes(r.says.kind) || !session.may('record:withdrawal')) return false

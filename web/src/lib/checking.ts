@@ -104,6 +104,13 @@ export function entryOf(drop: string, day: string, due: Due, results: Result[]):
       person: due.person,
       partner: { rigging: due.rigging ?? '', passed, proofs: results },
     }
+  if (due.kind === 'worn')
+    return {
+      ...about,
+      kind: 'worn-check',
+      person: due.person,
+      worn: { items: results.map((r) => ({ item: r.proof, sound: r.did, ...(r.note ? { note: r.note } : {}) })) },
+    }
   return {
     ...about,
     kind: 'function-check',

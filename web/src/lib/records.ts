@@ -11,6 +11,7 @@ const pointTitle = (id: string) =>
 export const kindWords: Record<Content['kind'], string> = {
   'function-check': 'function check',
   'partner-check': 'partner check',
+  'worn-check': 'check of what is worn',
   quarantine: 'into quarantine',
   'back-in-service': 'back in service',
   familiarisation: 'familiarisation',
@@ -89,6 +90,12 @@ export function saysWords(
     }
   }
   if (s.partner) return { about: name(s.person ?? ''), result: s.partner.passed ? '✓ passed' : '■ not passed' }
+  if (s.worn) {
+    const sound = s.worn.items.filter((w) => w.sound).map((w) => label(w.item))
+    const not = s.worn.items.filter((w) => !w.sound).map((w) => `■ ${label(w.item)}: ${w.note}`)
+    const words = sound.length ? `✓ ${sound.join(', ')}` : ''
+    return { about: name(s.person ?? ''), result: [...not, words].filter(Boolean).join('; ') }
+  }
   if (s.quarantine)
     return {
       about: label(s.item ?? ''),

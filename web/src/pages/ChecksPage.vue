@@ -9,6 +9,7 @@ import OutboxNotice from '@/components/OutboxNotice.vue'
 import PaperCheck from '@/components/PaperCheck.vue'
 import PinSign from '@/components/PinSign.vue'
 import ProofSteps from '@/components/ProofSteps.vue'
+import WornSteps from '@/components/WornSteps.vue'
 import { entryOf, keyOf, type Result } from '@/lib/checking'
 import { usePeople } from '@/lib/gear'
 import { today } from '@/lib/records'
@@ -27,11 +28,11 @@ const outbox = useOutbox()
 const session = useSession()
 const open = ref<string>()
 /** What failed here just now: its notice goes when the item is back in service. */
-const failed = ref<{ item: string; label: string }>()
+const failed = ref<string[]>([])
 const aside = computed(() => {
-  const f = failed.value
-  const state = draft.drop?.items?.find((i) => i.id === f?.item)?.state
-  return f && state !== 'in-service' ? f.label : ''
+  const stopped = (draft.drop?.items ?? []).filter((i) => failed.value.includes(i.id) && i.state !== 'in-service')
+  const words = stopped.map((i) => i.label).join(', ')
+  return stopped.length ? `${words} ${stopped.length > 1 ? 'are' : 'is'} in quarantine` : ''
 })
 const place = ref<Place>()
 
@@ -58,7 +59,13 @@ const inks = { 'not-done': 'text-ink', passed: 'text-soft', failed: 'text-stop',
 
 /** Why who is signed in does not do a check; empty where they may. */
 function blocked(d: Due): string {
-  const may = session.may(d.kind === 'partner' ? 'record:partner-check' : 'record:function-check')
+  const right = {
+    device: 'function-check',
+    rope: 'function-check',
+    worn: 'worn-check',
+    partner: 'partner-check',
+  } as const
+  const may = session.may(`record:${right[d.kind]}`)
   if (!may) return 'Your roles record no checks.'
   return own(d) ? 'The other person does this one: signed in as themselves, or here with their PIN.' : ''
 }
@@ -103,7 +110,9 @@ function done(d: Due, results: Result[], more?: { together?: boolean; paper?: En
   }
   if (!outbox.record(label, entry)) return
   draft.overlay()
-  if (d.item && results.some((r) => !r.did)) failed.value = { item: d.item, label: d.label }
+  const not = results.filter((r) => !r.did)
+  if (d.kind === 'worn') failed.value = not.map((r) => r.proof)
+  else if (d.item && not.length) failed.value = [d.item]
 }
 
 function partnerSigned(name: string, meanwhile?: string) {
@@ -123,7 +132,7 @@ function chooseInstead(d: Due) {
       : d.person === teamLoad
         ? { team: d.hold === 'team-belay' ? 'belay' : 'main' }
         : { person: d.person, hold: d.hold }
-  failed.value = undefined
+  failed.value = []
 }
 </script>
 
@@ -135,6 +144,14 @@ function chooseInstead(d: Due) {
       :key="open"
       :due="due"
       @done="(by, results, note) => done(due!, results, { paper: by, note })"
+      @leave="open = undefined"
+    />
+    <WornSteps
+      v-else-if="due?.kind === 'worn' && draft.drop"
+      :key="`${draft.drop.day} ${open} ${JSON.stringify(due.proofs)}`"
+      :drop="draft.drop"
+      :due="due"
+      @done="(results) => done(due!, results)"
       @leave="open = undefined"
     />
     <ProofSteps
@@ -165,8 +182,9 @@ function chooseInstead(d: Due) {
         >
       </p>
       <OutboxNotice />
-      <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert">
-        <b class="text-stop">■ {{ aside }} is in quarantine</b>, on every drop. Put it aside and mark it.
+      <p v-if="aside" class="border-stop bg-raised my-3 rounded-md border-2 p-4" role="alert" data-aside>
+        <b class="text-stop">■ {{ aside }}</b
+        >, on every drop. Put it aside and mark it.
       </p>
       <p v-if="!list.length" class="py-4">
         Nothing hangs here yet, so nothing is to be checked. Strands and people come first, on the Drop page.
@@ -179,7 +197,7 @@ function chooseInstead(d: Due) {
               type="button"
               class="flex min-h-16 w-full flex-wrap items-center gap-x-4 py-2 text-left disabled:opacity-60"
               :disabled="blocked(d) !== ''"
-              :data-check="d.item ?? `partner-${d.person}`"
+              :data-check="d.item ?? `${d.kind}-${d.person}`"
               :data-state="d.state"
               @click="begin(d)"
             >
@@ -187,7 +205,7 @@ function chooseInstead(d: Due) {
                 <span class="text-lg font-semibold">{{ d.label }}</span>
                 <span class="text-soft block text-sm"
                   >{{ d.on }}<template v-if="d.mode">, {{ d.mode }}</template
-                  >, {{ count(d.proofs.length, 'proof') }}</span
+                  >, {{ count(d.proofs.length, d.kind === 'worn' ? 'thing' : 'proof') }}</span
                 >
               </span>
               <span class="max-w-full text-right max-sm:w-full max-sm:text-left" :class="inks[d.state]">
@@ -205,7 +223,18 @@ function chooseInstead(d: Due) {
             >
               My partner does it here
             </button>
-            <button v-if="d.state === 'failed'" type="button" class="plain mb-3 min-h-14!" @click="chooseInstead(d)">
+            <RouterLink
+              v-if="d.state === 'failed' && d.kind === 'worn'"
+              class="plain mb-3 min-h-14!"
+              :to="{ name: 'kit', params: { id, who: d.person } }"
+              >Change it on Kit</RouterLink
+            >
+            <button
+              v-else-if="d.state === 'failed'"
+              type="button"
+              class="plain mb-3 min-h-14!"
+              @click="chooseInstead(d)"
+            >
               What to use instead of {{ d.label }}
             </button>
           </li>

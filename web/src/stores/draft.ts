@@ -445,6 +445,7 @@ function present(mine: Drop, theirs: Drop): Drop {
     ...mine,
     checks: theirs.checks,
     partner_checks: theirs.partner_checks,
+    worn_checks: theirs.worn_checks,
     policy: theirs.policy,
     items: mine.items?.map((i) => records.get(i.id) ?? i),
     people: mine.people?.map((p) => (familiar.has(p.id) ? { ...p, familiar: familiar.get(p.id) } : p)),

@@ -191,6 +191,11 @@ function show(d: Drop, e: Entry | Content, by: string) {
     const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person || c.rigging !== rigging)
     d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by }] : others
   }
+  if (e.worn && e.person) {
+    const { items } = e.worn
+    d.worn_checks = [...(d.worn_checks ?? []), { person: e.person, items, on: e.day, by }]
+    for (const w of items) if (!w.sound) takeOut(d, w.item, `failed check: ${w.note ?? ''}`)
+  }
 }
 
 function takeOut(d: Drop, item: string, reason: string) {

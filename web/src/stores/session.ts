@@ -24,12 +24,18 @@ export const useSession = defineStore('session', () => {
   const person = computed(() => session.value?.person ?? '')
   const team = computed(() => session.value?.team)
 
+  /** How often it was asked who is signed in: an answer from before the last time is too old. */
+  let asked = 0
   async function load() {
+    const n = ++asked
     failure.value = ''
     try {
-      session.value = must(await api.GET('/api/v1/session'))
-      setZone(session.value.team?.time_zone)
+      const is = must(await api.GET('/api/v1/session'))
+      if (n !== asked) return
+      session.value = is
+      setZone(is.team?.time_zone)
     } catch (e) {
+      if (n !== asked) return
       failure.value =
         e instanceof Refused ? e.message : 'The server does not answer, and nobody is signed in on this device.'
     }
