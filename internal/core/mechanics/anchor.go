@@ -61,8 +61,8 @@ type LostOut struct {
 }
 
 const (
-	// illConditioned is the ratio of greatest to least stretch of the directions
-	// of the legs beyond which their tensions mean nothing.
+	// illConditioned is the condition number of the legs' directions (1-norm for three,
+	// which is within a factor of 3 of the 2-norm) beyond which their tensions mean nothing.
 	illConditioned = 1e8
 	// slackPart is the part of the load below which a pushing leg is rounding.
 	slackPart = 1e-9
@@ -208,12 +208,13 @@ func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
 		return a.solvePair(u, legs)
 	}
 	m := mat.NewDense(3, 3, []float64{u[0].X, u[1].X, u[2].X, u[0].Y, u[1].Y, u[2].Y, u[0].Z, u[1].Z, u[2].Z})
-	var svd mat.SVD
-	if ok := svd.Factorize(m, mat.SVDNone); !ok || svd.Cond() > illConditioned {
+	var lu mat.LU
+	lu.Factorize(m)
+	var t mat.VecDense
+	if lu.Cond() > illConditioned {
 		return nil, a.illConditioned(legs)
 	}
-	var t mat.VecDense
-	if err := t.SolveVec(m, mat.NewVecDense(3, []float64{-a.down.X * a.load, -a.down.Y * a.load, -a.down.Z * a.load})); err != nil {
+	if err := lu.SolveVecTo(&t, false, mat.NewVecDense(3, []float64{-a.down.X * a.load, -a.down.Y * a.load, -a.down.Z * a.load})); err != nil {
 		return nil, a.illConditioned(legs)
 	}
 	return t.RawVector().Data, nil
