@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/run"
 )
@@ -81,7 +82,7 @@ func (p *Plan) values(r *rand.Rand) func(t float64) float64 {
 	noise := func(by float64) float64 { return r.NormFloat64() * by }
 	switch p.Scenario {
 	case "slip":
-		return p.slip(rest, noise)
+		return p.slip(r, noise)
 	case "haul":
 		// A stroke of six seconds pulls a tenth more than the load; at each reset the capture
 		// takes it.
@@ -110,12 +111,32 @@ func (p *Plan) values(r *rand.Rand) func(t float64) float64 {
 	return func(float64) float64 { return 1.5 + noise(0.2) }
 }
 
-// slip hangs at rest, and falls a metre onto 6 m of rope after SlipS: the course is that
-// of the core's model of a fall, with noise.
-func (p *Plan) slip(rest float64, noise func(float64) float64) func(t float64) float64 {
-	fall := mechanics.FallInTime(mechanics.FallIn{
-		MassKg: quantity.Kilograms(p.MassKg), SlackM: 1, RopeLengthM: 6, ElongationPct: 3.5, DampingRatio: 0.1, FeetM: 1.3, MarginM: 1,
-	})
+// Fall is the fall of a slip as it is stated: a metre of slack above 6 m of rope.
+func (p *Plan) Fall() mechanics.FallIn {
+	return mechanics.FallIn{
+		MassKg: quantity.Kilograms(p.MassKg), LanyardM: 0.3, DeviceAboveM: 0.3, SlackM: 1, RopeLengthM: 6, ElongationPct: 3.5, DampingRatio: 0.1, FeetM: 1.3, MarginM: 1,
+	}
+}
+
+// drawn is a fall that is as far from what is stated as the policy's default says that it may be.
+func (p *Plan) drawn(r *rand.Rand) mechanics.FallIn {
+	unsure := new(policy.Policy).With().Unsure
+	either := func(by float64) float64 { return by * (2*r.Float64() - 1) }
+	in := p.Fall()
+	in.DeviceAboveM += quantity.Metres(either(float64(unsure.HeightM)))
+	in.ElongationPct *= quantity.Percent(1 + either(float64(unsure.ElongationPart)))
+	if unsure.MassKg < in.MassKg {
+		in.MassKg += quantity.Kilograms(either(float64(unsure.MassKg)))
+	}
+	return in
+}
+
+// slip hangs at rest, and falls after SlipS: the course is that of the core's model of a fall
+// with inputs drawn by the seed, with noise.
+func (p *Plan) slip(r *rand.Rand, noise func(float64) float64) func(t float64) float64 {
+	in := p.drawn(r)
+	rest := float64(quantity.Weight(in.MassKg))
+	fall := mechanics.FallInTime(in)
 	course := fall.Course()
 	last := course[len(course)-1].TS
 	return func(t float64) float64 {
