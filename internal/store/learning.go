@@ -11,6 +11,8 @@ import (
 type Learning struct {
 	Runs   int          `json:"runs" doc:"that were put away and have times: the newest 300 were looked at"`
 	Learnt []run.Learnt `json:"learnt" doc:"of a team's actions that have one time, by their ids"`
+	// Measured is how far off forces were that were predicted.
+	Measured []run.Accuracy `json:"measured" doc:"forces beside what was predicted, by how a strand was loaded; nothing of it holds for falls"`
 }
 
 // Learning goes over the runs of a team that were put away, the newest 300.
@@ -29,6 +31,7 @@ func (s *Store) Learning(ctx context.Context, team Team) (*Learning, error) {
 	}
 	out := new(Learning)
 	var samples []run.Sample
+	var measured [][]run.Measured
 	for _, r := range rows {
 		d, err := readRun(ctx, s.q, team.ID, r.ID, r.Document)
 		if err != nil {
@@ -38,7 +41,8 @@ func (s *Store) Learning(ctx context.Context, team Team) (*Learning, error) {
 			out.Runs++
 			samples = append(samples, own...)
 		}
+		measured = append(measured, d.WasMeasured())
 	}
-	out.Learnt = run.Learn(samples, now)
+	out.Learnt, out.Measured = run.Learn(samples, now), run.Accuracies(measured)
 	return out, nil
 }

@@ -106,7 +106,11 @@ func gathered(ctx context.Context, q *sqlc.Queries, team, id uuid.UUID, channel 
 
 // Readings gives the readings of a run in time, by channel; of one channel unless it is "".
 func (s *Store) Readings(ctx context.Context, team, id uuid.UUID, channel string) (map[string][]run.Point, error) {
-	rows, err := s.q.Readings(ctx, sqlc.ReadingsParams{TeamID: team, RunID: id, Channel: channel})
+	return readReadings(ctx, s.q, team, id, channel)
+}
+
+func readReadings(ctx context.Context, q *sqlc.Queries, team, id uuid.UUID, channel string) (map[string][]run.Point, error) {
+	rows, err := q.Readings(ctx, sqlc.ReadingsParams{TeamID: team, RunID: id, Channel: channel})
 	if err != nil {
 		return nil, err
 	}

@@ -237,6 +237,11 @@ func (s *Store) PutAway(ctx context.Context, team Team, signer *record.Signer, i
 		if err != nil {
 			return err
 		}
+		measured, err := readReadings(ctx, q, team.ID, id, "")
+		if err != nil {
+			return err
+		}
+		away.Measured = d.Measure(measured)
 		now := l.now.Format(time.RFC3339Nano)
 		if err := s.recordAway(ctx, l, team, signer, id, now, entries); err != nil {
 			return err

@@ -21,6 +21,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/run"
+	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 )
 
@@ -272,10 +273,24 @@ func TestLearning(t *testing.T) {
 		list = append(list, event(70+20*n, fmt.Sprintf(`"kind":"step","move":%q,"step":%d`, m.ID, n+1)))
 	}
 	gives(t, dov.URL, id, append(list, event(70+20*len(m.Steps), `"kind":"end"`))...)
-	if l := read[store.Learning](t, ivo.URL+"/api/v1/runs/learning"); l.Runs != 0 {
+	// A tenth more than was predicted of the load on the team's strands.
+	team, err := h.store.TeamNamed(t.Context(), demo.Team)
+	if err != nil {
+		t.Fatal(err)
+	}
+	measured := map[string][]run.Point{}
+	for _, b := range r.Run.Bands {
+		for n := range int64(200 * len(m.Steps)) {
+			measured[b.Channel] = append(measured[b.Channel], run.Point{Ms: began.UnixMilli() + 70_000 + 100*n, V: int64(1.1e4 * float64(b.LowKN+b.HighKN) / 2)})
+		}
+	}
+	if err := h.store.AddReadings(t.Context(), team.ID, uuid.MustParse(id), measured); err != nil {
+		t.Fatal(err)
+	}
+	if l := read[store.Learning](t, ivo.URL+"/api/v1/runs/learning"); l.Runs != 0 || len(l.Measured) != 0 {
 		t.Errorf("learnt from a run that is not put away: %+v", l)
 	}
-	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs/"+id+"/put-away", []byte(`{}`)); answer.StatusCode != 200 {
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs/"+id+"/put-away", []byte(`{"measured":[{"channel":"main.force","loading":"rest","ratio":9,"count":1}]}`)); answer.StatusCode != 200 {
 		t.Fatalf("%s %s", answer.Status, text)
 	}
 	l := read[store.Learning](t, ivo.URL+"/api/v1/runs/learning")
@@ -288,6 +303,10 @@ func TestLearning(t *testing.T) {
 	}
 	if l.Runs != 1 || timed == 0 {
 		t.Errorf("%+v", l)
+	}
+	// By the readings that were there, whatever is claimed.
+	if len(l.Measured) != 1 || l.Measured[0].Loading != run.WhileLowering || l.Measured[0].Words != "measured on one run: 10 % above what was predicted" {
+		t.Errorf("%+v", l.Measured)
 	}
 }
 

@@ -17,6 +17,8 @@ type PuttingAway struct {
 	Edges []EdgeLine `json:"edges,omitempty" maxItems:"200" doc:"of the contacts of ropes with edges; one that is left out is not recorded"`
 	// Work is the kind of work that the hours are recorded for.
 	Work string `json:"work,omitempty" maxLength:"60" doc:"kind of work, of the hours; left out: rope access"`
+	// Measured is set by the server, from the readings that were there.
+	Measured []Measured `json:"measured,omitempty" maxItems:"120" doc:"set by the server: what the channels of force showed beside what was predicted"`
 }
 
 // AwayLine is one counter as it is recorded, or why it is not.

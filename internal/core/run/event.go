@@ -59,6 +59,7 @@ type Document struct {
 type Band struct {
 	Channel string               `json:"channel" pattern:"^[a-z0-9][a-z0-9-]{0,63}\\.force$"`
 	Name    string               `json:"name" minLength:"1" maxLength:"120"`
+	Person  string               `json:"person,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who hangs on it; a team's load: team-load"`
 	LowKN   quantity.Kilonewtons `json:"low_kN" minimum:"0" maximum:"100" doc:"with 5 % it is less"`
 	HighKN  quantity.Kilonewtons `json:"high_kN" minimum:"0" maximum:"100" doc:"with 5 % it is more"`
 	// CeilingKN is the policy's.

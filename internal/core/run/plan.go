@@ -78,7 +78,7 @@ func (d *Document) predict(s *site.Site) {
 			continue
 		}
 		doubt := quantity.Kilograms(0.9) * s.Policy.Unsure.MassKg
-		b := Band{Channel: channel, Name: h.Strand.Name + ", " + h.Person.Name, LowKN: quantity.Weight(max(0, h.Mass()-doubt)), HighKN: quantity.Weight(h.Mass() + doubt), CeilingKN: s.Policy.ArrestCeilingKN}
+		b := Band{Channel: channel, Name: h.Strand.Name + ", " + h.Person.Name, Person: h.Person.ID, LowKN: quantity.Weight(max(0, h.Mass()-doubt)), HighKN: quantity.Weight(h.Mass() + doubt), CeilingKN: s.Policy.ArrestCeilingKN}
 		b.Items = append(b.Items, h.Device.Item.ID)
 		for _, l := range h.Links {
 			b.Items = append(b.Items, l.Item.ID)

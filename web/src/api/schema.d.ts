@@ -5578,6 +5578,8 @@ export interface components {
         Learning: {
             /** @description of a team's actions that have one time, by their ids */
             learnt: components["schemas"]["RunLearnt"][];
+            /** @description forces beside what was predicted, by how a strand was loaded; nothing of it holds for falls */
+            measured: components["schemas"]["RunAccuracy"][];
             /**
              * Format: int64
              * @description that were put away and have times: the newest 300 were looked at
@@ -7639,6 +7641,25 @@ export interface components {
             gives: ("stop" | "look" | "note")[];
             id: string;
         };
+        RunAccuracy: {
+            /**
+             * Format: double
+             * @description one of twenty is higher
+             */
+            high_pct: number;
+            /** @enum {string} */
+            loading: "rest" | "lowering";
+            /**
+             * Format: double
+             * @description one of twenty is lower
+             */
+            low_pct: number;
+            /** Format: double */
+            median_pct: number;
+            /** Format: int64 */
+            runs: number;
+            words: string;
+        };
         RunAfter: {
             clean?: components["schemas"]["RunAfterItem"][];
             dry?: components["schemas"]["RunAfterItem"][];
@@ -7687,6 +7708,8 @@ export interface components {
              */
             low_kN: number;
             name: string;
+            /** @description who hangs on it; a team's load: team-load */
+            person?: string;
         };
         RunBar: {
             /** Format: date-time */
@@ -7901,6 +7924,21 @@ export interface components {
              */
             line: number;
         };
+        RunMeasured: {
+            channel: string;
+            /**
+             * Format: int64
+             * @description readings
+             */
+            count: number;
+            /** @enum {string} */
+            loading: "rest" | "lowering";
+            /**
+             * Format: double
+             * @description the median of its readings over the middle of what was predicted
+             */
+            ratio: number;
+        };
         RunMove: {
             id: string;
             name: string;
@@ -7970,6 +8008,8 @@ export interface components {
             /** @description of the contacts of ropes with edges; one that is left out is not recorded */
             edges?: components["schemas"]["RunEdgeLine"][];
             lines?: components["schemas"]["RunAwayLine"][];
+            /** @description set by the server: what the channels of force showed beside what was predicted */
+            measured?: components["schemas"]["RunMeasured"][];
             /** @description kind of work, of the hours; left out: rope access */
             work?: string;
         };

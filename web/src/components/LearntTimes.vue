@@ -20,6 +20,8 @@ const lines = computed(() =>
   }),
 )
 const s = (v: number) => `${Math.round(v)} s`
+const measured = computed(() => query.data.value?.measured ?? [])
+const loadings = { rest: 'hanging still', lowering: 'lowered by a team' } as const
 </script>
 
 <template>
@@ -54,6 +56,18 @@ const s = (v: number) => `${Math.round(v)} s`
             take {{ s(l.proposed_s) }}
           </button>
           <span v-else class="text-soft text-sm">{{ l.why }}</span>
+        </li>
+      </ul>
+    </template>
+    <template v-if="measured.length">
+      <h2 class="mt-4">Forces beside what was predicted</h2>
+      <p class="text-soft max-w-prose text-sm">
+        The median of each run's readings, over nine of ten runs. Where less than three tenths of the load was seen,
+        somebody stood on something, and it is left out. Nothing of this holds for a fall.
+      </p>
+      <ul>
+        <li v-for="m in measured" :key="m.loading" :data-measured="m.loading">
+          <b>{{ loadings[m.loading] }}</b>: {{ m.words }}
         </li>
       </ul>
     </template>

@@ -23,6 +23,15 @@ const query = useQuery({
     ).channels,
 })
 const channels = computed(() => query.data.value ?? [])
+/** How far off forces were on earlier runs that were predicted as these are. */
+const learnt = useQuery({
+  queryKey: ['runs', 'learning'],
+  queryFn: async () => must(await api.GET('/api/v1/runs/learning')),
+  enabled: computed(() => channels.value.some((c) => c.band)),
+  staleTime: 3600_000,
+})
+const loading = (c: Channel) => (c.band?.person === 'team-load' ? 'lowering' : 'rest')
+const accuracy = (c: Channel) => c.band && learnt.data.value?.measured.find((m) => m.loading === loading(c))
 
 const width = 300
 const height = 64
@@ -82,6 +91,10 @@ const shock = (c: Channel, value: number) =>
       <p class="text-soft text-sm">
         {{ c.rate_hz.toFixed(c.rate_hz < 10 ? 1 : 0) }} readings a second: peaks between them are not seen, and no
         reading does not mean no shock.
+      </p>
+      <p v-if="accuracy(c)" class="text-soft text-sm" data-accuracy>
+        What is predicted {{ loading(c) === 'rest' ? 'at rest' : 'while lowering' }} was {{ accuracy(c)!.words }}: of a
+        fall this says nothing.
       </p>
       <p v-for="p in c.peaks ?? []" :key="p.at" class="text-stop mt-1" role="alert" data-peak>
         ■ {{ show(p.value, 'kN') }} at {{ timeWords(p.at).slice(11, 16)
