@@ -188,9 +188,10 @@ func further(sc *stance.Scene) float64 {
 	return min(sc.Pace.Hold(stance.Clip), sc.Pace.Hold(stance.PutOn)) + min(sc.Pace.Hold(stance.Unclip), sc.Pace.Hold(stance.TakeOff))
 }
 
-// four is what two holds on each side ask for where sides must be changed.
+// four is what two holds on each side ask for where sides must be changed; from one that is
+// hurt two on the other are enough.
 func (g *goal) four(sc *stance.Scene, s *stance.Stance, on *mounted) float64 {
-	if s.Side == g.side || !sc.Four(s.Side, g.side) {
+	if s.Side == g.side || !sc.Four(s.Side, g.side) || sc.Hurt(s, s.Side) {
 		return 0
 	}
 	short, least := 4-on.counting-on.fresh, 0.0

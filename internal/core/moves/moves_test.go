@@ -254,6 +254,8 @@ func TestLeast(t *testing.T) {
 	// Where sides are changed, near and far.
 	for move, places := range map[string][]*drop.Document{
 		"transfer": {beside(0.5), beside(1.4), beside(3)}, "rebelay-down": {relayed(0.5, 2), relayed(1, 3), relayed(3, 7)}, "rebelay-up": {relayed(1, 3), relayed(3, 7)},
+		// Who stands up off a parked descender comes back to it, and unparks it then.
+		"short-work": {carry(shaft(28.35, []rig.Mark{{ID: "hurt", Kind: rig.DamageMark, HeightM: 28.72}}, nil), "+backup-9", "+absorber-8")},
 	} {
 		for _, d := range places {
 			sc, at, err := sceneOn(d, school.Schools{})

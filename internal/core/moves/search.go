@@ -337,7 +337,7 @@ func (g *goal) handling(sc *stance.Scene, s *stance.Stance, spans []int) float64
 	}
 	left += sc.Pace.Seconds[stance.Isolate] * float64(bits.OnesCount32(g.isolated&^s.Isolated))
 	if g.worked {
-		left += g.toWork(sc, s)
+		left += g.toWork(sc, s, spans)
 	}
 	return left
 }
@@ -361,18 +361,28 @@ func (g *goal) suits(sc *stance.Scene, h *stance.Hold, spans []int) bool {
 	return h.Clip == stance.NoClip && g.beyond(sc, h.Line, h.Span, spans)
 }
 
-// toWork is what is left of stopping, working and going on.
-func (g *goal) toWork(sc *stance.Scene, s *stance.Stance) float64 {
+// toWork is what is left of stopping, working and going on. One goes on with what is where the
+// goal wants it, whether it bears now or not; where two are, either may be taken off.
+func (g *goal) toWork(sc *stance.Scene, s *stance.Stance, spans []int) float64 {
 	left := 0.0
 	if !s.Worked {
 		left += sc.Pace.Seconds[stance.Work]
 	}
-	for i := range s.Holds {
-		if h := &s.Holds[i]; int(s.Bears) == i && h.Parked {
-			left += sc.Pace.Seconds[stance.Unpark]
-			if h.Tied {
-				left += sc.Pace.Seconds[stance.UntieOff]
-			}
+	var on *stance.Hold
+	for i := range sc.Tools {
+		h := &s.Holds[i]
+		if !h.There || sc.Tools[i].Class != g.rest.classes()[0] || !g.suits(sc, h, spans) {
+			continue
+		}
+		if on != nil {
+			return left
+		}
+		on = h
+	}
+	if on != nil && on.Parked {
+		left += sc.Pace.Seconds[stance.Unpark]
+		if on.Tied {
+			left += sc.Pace.Seconds[stance.UntieOff]
 		}
 	}
 	return left

@@ -234,7 +234,7 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	if !sc.Four(s.Side, to.id) {
 		return nil
 	}
-	if !sc.hurt(s, s.Side) {
+	if !sc.Hurt(s, s.Side) {
 		if v := sc.twice(s, s.Side); v != nil {
 			return v
 		}
@@ -242,8 +242,8 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	return sc.twice(s, to.id)
 }
 
-// hurt reports whether a strand of a side is damaged and not tied out.
-func (sc *Scene) hurt(s *Stance, id int8) bool {
+// Hurt reports whether a strand of a side is damaged and not tied out.
+func (sc *Scene) Hurt(s *Stance, id int8) bool {
 	for line := range sc.sides {
 		for n := range sc.sides[line] {
 			if sc.sides[line][n].id == id && !sc.sound(s, line, n) {

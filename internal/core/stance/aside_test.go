@@ -228,6 +228,25 @@ func TestSway(t *testing.T) {
 	}
 }
 
+// Of who hangs in a sling a rope counts within an arm's reach of its own anchor and of where its
+// set hangs: the farther of the two decides.
+func TestLeftBehind(t *testing.T) {
+	for x, counts := range map[Cm]bool{55: true, 56: false, -70: true, -71: false} {
+		sc := &Scene{MassKg: 100, Out: ReachOut, Lines: []Line{
+			{Set: 1, Role: rig.Main, Top: 5000, X: -15}, {Set: 1, Role: rig.Backup, Top: 5000, X: 15},
+			{Set: 3, Role: Structure, Top: 3000, Marks: []Mark{{Kind: SlingMark, At: 3000, X: x}}},
+		}, Tools: []Tool{{Class: gear.ChestAscender}, {Class: gear.Lanyard}}}
+		sc.hang()
+		s := &Stance{At: 2950, Bears: 1}
+		s.Holds[0] = Hold{There: true, Locked: true, Proved: true, At: 3000}
+		s.Holds[1] = Hold{There: true, Locked: true, Proved: true, Line: 2, Span: 1, Clip: IntoMark, At: 3000}
+		s.On(sc, 2, 1)
+		if sc.counts(s, 0) != counts || !sc.counts(s, 1) {
+			t.Errorf("in a sling %d from the middle of the set: counts is %v", x, !counts)
+		}
+	}
+}
+
 // Strands whose anchors are apart draw the body to the middle of them as far as eighty
 // newtons do on the rope above it: near the anchors each hangs under its own, far below both
 // under the middle; and a window far below has them at one place.

@@ -118,8 +118,8 @@ type side struct {
 	// id is its number among the sides of the scene.
 	id           int8
 	set, section int
-	// x is where a body hangs there, top the height of what it hangs from.
-	x, top Cm
+	// x is where a body hangs there, anchor where what it hangs from is, top how high.
+	x, anchor, top Cm
 }
 
 // Scene is what moves are made in: the lines, the kit, the schools.
@@ -301,6 +301,7 @@ func (sc *Scene) hang() {
 					}
 				}
 			}
+			sd.anchor = sd.x
 			w := where{sd.set, sd.section}
 			if sd.section != last {
 				anchors[w], last = append(anchors[w], sd.x), sd.section

@@ -180,8 +180,10 @@ func (sc *Scene) leftBehind(s *Stance, h *Hold) bool {
 	if s.Grounded || s.Bears < 0 || sc.Lines[s.Holds[s.Bears].Line].Role != Structure {
 		return false
 	}
-	aside := sc.aside(s, sc.sideOf(h))
-	return max(aside, -aside) > sc.Out
+	// What one would swing onto hangs under its own anchor, however near to another that is.
+	sd := sc.sideOf(h)
+	aside, own := sc.aside(s, sd), sd.anchor-s.X
+	return max(aside, -aside, own, -own) > sc.Out
 }
 
 // bearable reports whether nothing is wrong with what a hold is on.
