@@ -10,6 +10,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
@@ -470,6 +472,29 @@ func TestWhatIsWorn(t *testing.T) {
 	p.do(chromedp.Navigate(p.url + "/records?day=2026-11-24"))
 	p.says("[data-record=worn-check]", "done by Rhea Tolland on paper")
 	p.until(`[...document.querySelectorAll('[data-record=worn-check]')].some((e) => e.innerText.includes('absorber 11: loop drawn out'))`)
+}
+
+// A check that counts runs out on the page too, by its own clock and without a connection; one
+// of a day that is past stays.
+func TestShiftRunsOut(t *testing.T) {
+	p := serve(t).browse(t, "rhea", "/drops/face-4/checks")
+	p.state("descender-14", "passed")
+	p.until(`![...document.querySelectorAll('[data-check]')].some((e) => e.dataset.state === 'stale')`)
+	p.changed("face-4", func(d *drop.Document) { d.Day = gear.Date(time.Now().UTC().Format(time.DateOnly)) })
+	p.state("descender-14", "not-done")
+	p.onDevice()
+	p.cut(true)
+	p.prove("rope-3", 4)
+	p.state("rope-3", "passed")
+	for n, state := range []string{"passed", "stale"} {
+		p.do(chromedp.Evaluate(fmt.Sprintf(`window.realNow ??= Date.now; Date.now = () => window.realNow() + %d * 3600000; 0`, 13+2*n), nil))
+		// What is asked next is asked by the clock of then.
+		p.do(press("nav a[href$='/face-4']"))
+		p.until(`location.pathname.endsWith('/face-4')`)
+		p.do(press("nav a[href$='/face-4/checks']"))
+		p.state("rope-3", state)
+	}
+	p.says("[data-check=rope-3]", "its shift is over: it counted until")
 }
 
 // account is of a login.

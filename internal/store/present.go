@@ -146,7 +146,11 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 		said := &all[i]
 		for day, c := range days {
 			if s.Counts(&said.Content, day) {
-				c.add(&said.Content, said.by, day, s.Over(&said.Content, day))
+				until := ""
+				if u := s.Until(&said.Content, day); u != nil {
+					until = u.UTC().Format(time.RFC3339)
+				}
+				c.add(&said.Content, said.by, day, s.Over(&said.Content, day), until)
 			}
 		}
 	}
@@ -155,15 +159,15 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 
 // add keeps the last word on each item and rigging: one that was found wrong after it had been
 // passed is not passed.
-func (c *checks) add(said *record.Content, by string, day gear.Date, over string) {
+func (c *checks) add(said *record.Content, by string, day gear.Date, over, until string) {
 	if said.Check != nil {
 		f := said.FunctionCheckBy(by)
-		f.On, f.Over = day, over
+		f.On, f.Over, f.Until = day, over, until
 		c.function[said.Item] = f
 	}
 	if said.Worn != nil {
 		w := said.WornCheckBy(by)
-		w.On, w.Over = day, over
+		w.On, w.Over, w.Until = day, over, until
 		c.worn[said.Person] = append(c.worn[said.Person], w)
 	}
 	if said.Partner == nil {
@@ -172,7 +176,7 @@ func (c *checks) add(said *record.Content, by string, day gear.Date, over string
 	list := slices.DeleteFunc(c.partner[said.Person], func(p rig.PartnerCheck) bool { return p.Rigging == said.Partner.Rigging })
 	if said.Partner.Passed {
 		p := said.PartnerCheckBy(by)
-		p.On, p.Over = day, over
+		p.On, p.Over, p.Until = day, over, until
 		list = append(list, p)
 	}
 	c.partner[said.Person] = list

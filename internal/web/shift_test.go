@@ -76,6 +76,13 @@ func TestChecksOfAShift(t *testing.T) {
 	} {
 		onDay(day(c.drop))
 		give(c.item, day(c.check), c.ago)
+		d := read[drop.Document](t, rhea.URL+"/api/v1/drops/face-4")
+		for _, k := range d.Checks {
+			// What is history has no end, nor what has ended.
+			if until, err := time.Parse(time.RFC3339, k.Until); k.Item == c.item && (c.want == procedure.Passed && c.drop > -2) != (err == nil) || err == nil && k.Item == c.item && until.Sub(time.Now().Add(14*time.Hour-c.ago)).Abs() > time.Minute {
+				t.Errorf("%d: counts until %q", i, k.Until)
+			}
+		}
 		if got := state(c.item); got.State != c.want || c.want == procedure.Stale && !strings.Contains(got.Why, "counts for 14 h of a shift") {
 			t.Errorf("%d: a drop of day %d, checked %v ago for day %d: %+v", i, c.drop, c.ago, c.check, got)
 		}

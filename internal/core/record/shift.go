@@ -24,6 +24,16 @@ func (s *Shift) Over(c *Content, day gear.Date) string {
 	return ""
 }
 
+// Until is how long a check counts for a drop of a day; nil where it is history, or counts no
+// more.
+func (s *Shift) Until(c *Content, day gear.Date) *time.Time {
+	if day < s.Today.AddDays(-1) || s.Over(c, day) != "" {
+		return nil
+	}
+	until := c.DoneAt().Add(time.Duration(float64(s.Hours) * float64(time.Hour)))
+	return &until
+}
+
 // Counts reports whether a check counts for a drop of a day: of that day, or of the evening
 // before in a shift that goes on past midnight.
 func (s *Shift) Counts(c *Content, day gear.Date) bool {

@@ -297,7 +297,8 @@ type FunctionCheck struct {
 	// Proofs are the single steps, in the order in which they were done.
 	Proofs []ProofResult `json:"proofs,omitempty" maxItems:"40"`
 	// Over says why it counts no more.
-	Over string `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
+	Over  string `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
+	Until string `json:"until,omitempty" format:"date-time" doc:"how long it counts, by the shift that it was made in; left out: that is not said"`
 }
 
 // ProofResult is what one proof showed.
@@ -315,6 +316,7 @@ type WornCheck struct {
 	On     gear.Date  `json:"on" format:"date"`
 	By     string     `json:"by" minLength:"1" maxLength:"200" doc:"who did it, and how it came into the record"`
 	Over   string     `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
+	Until  string     `json:"until,omitempty" format:"date-time" doc:"how long it counts, by the shift that it was made in; left out: that is not said"`
 }
 
 // WornItem is one thing that was looked at, and how it was found.
@@ -331,4 +333,5 @@ type PartnerCheck struct {
 	On      gear.Date `json:"on" format:"date"`
 	By      string    `json:"by" minLength:"1" maxLength:"200" doc:"the other person, and how it came into the record"`
 	Over    string    `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over"`
+	Until   string    `json:"until,omitempty" format:"date-time" doc:"how long it counts, by the shift that it was made in; left out: that is not said"`
 }

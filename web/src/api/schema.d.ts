@@ -4791,6 +4791,11 @@ export interface components {
             proofs?: components["schemas"]["ProofResult"][];
             /** @description item id of the rope it was checked on */
             rope: string;
+            /**
+             * Format: date-time
+             * @description how long it counts, by the shift that it was made in; left out: that is not said
+             */
+            until?: string;
         };
         Gap: {
             /** @description what blocks the ways there are */
@@ -6404,6 +6409,11 @@ export interface components {
             person: string;
             /** @description the rigging that was checked; a changed one has another name */
             rigging: string;
+            /**
+             * Format: date-time
+             * @description how long it counts, by the shift that it was made in; left out: that is not said
+             */
+            until?: string;
         };
         PartnerLine: {
             account: string;
@@ -9330,6 +9340,11 @@ export interface components {
             /** @description why it counts no more: the shift that it was made in is over */
             over?: string;
             person: string;
+            /**
+             * Format: date-time
+             * @description how long it counts, by the shift that it was made in; left out: that is not said
+             */
+            until?: string;
         };
         WornItem: {
             item: string;

@@ -1,13 +1,15 @@
 import { computed, ref } from 'vue'
-import type { Due, Entry, Proof } from '@/api/client'
+import type { Drop, Due, Entry, Proof } from '@/api/client'
+import { timeWords } from '@/lib/records'
 
 export type Result = { proof: string; did: boolean; note?: string }
 
 /** Answers of a check that is half done, with when the last one was given. */
 type Kept = { at: string; results: Result[] }
 
-/** Longest that a check half done is taken up again: the length of a shift. */
-const shiftMs = 14 * 3600 * 1000
+/** How long checks count, in hours, where the team says nothing of it; what is half done is taken up again as long. */
+const shiftH = 14
+const hourMs = 3600_000
 const prefix = 'proofs:'
 
 /** Names a check among those of a drop's day. */
@@ -25,7 +27,7 @@ function prune(now: number) {
 
 function recent(k: Kept | undefined, now: number): boolean {
   const age = now - Date.parse(k?.at ?? '')
-  return age >= 0 && age <= shiftMs
+  return age >= 0 && age <= shiftH * hourMs
 }
 
 function read(key: string): Kept | undefined {
@@ -117,4 +119,20 @@ export function entryOf(drop: string, day: string, due: Due, results: Result[]):
     item: due.item,
     check: { rope: due.rope ?? '', passed, proofs: results, ...(due.mode ? { mode: due.mode } : {}) },
   }
+}
+
+/** Until when a check counts that was given on this device; of days before yesterday it is history, and stays. */
+export function countsUntil(d: Drop, given: string): string | undefined {
+  const yesterday = timeWords(new Date(Date.now() - 24 * hourMs).toISOString()).slice(0, 10)
+  if (d.day < yesterday) return undefined
+  return new Date(Date.parse(given) + (d.policy.day?.check_h ?? shiftH) * hourMs).toISOString()
+}
+
+/** Marks the checks of a drop whose shift is over by now; true where there is one more. */
+export function expire(d: Drop): boolean {
+  const over = [...(d.checks ?? []), ...(d.partner_checks ?? []), ...(d.worn_checks ?? [])].filter(
+    (c) => c.until && !c.over && Date.parse(c.until) < Date.now(),
+  )
+  for (const c of over) c.over = `its shift is over: it counted until ${timeWords(c.until!)}`
+  return over.length > 0
 }

@@ -4,6 +4,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding, type Report } from '@/api/client'
 import { keptMark } from '@/lib/behind'
+import { expire } from '@/lib/checking'
 import { askHere } from '@/lib/core'
 import { canonical } from '@/lib/same'
 import { aboutKeys } from '@/lib/words'
@@ -233,6 +234,7 @@ export const useDraft = defineStore('draft', () => {
     if (checking) return
     checking = true
     try {
+      if (drop.value && expire(drop.value)) changes.value++
       while (drop.value && (checkedChange.value !== changes.value || checkedFor !== wanted.value)) {
         const change = changes.value
         const of = id.value
@@ -279,6 +281,8 @@ export const useDraft = defineStore('draft', () => {
   }
 
   watch(wanted, () => void check())
+  // Checks run out while nothing else changes.
+  useIntervalFn(() => void (drop.value && expire(drop.value) && (changes.value++, check())), 30_000)
 
   function scheduleKeep() {
     clearTimeout(keepTimer)

@@ -2,6 +2,7 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
+import { countsUntil } from '@/lib/checking'
 import { sendPhotos } from '@/lib/photos'
 import { proofTitle } from '@/lib/records'
 import { useSession } from './session'
@@ -170,6 +171,8 @@ export const useOutbox = defineStore('outbox', () => {
 
 /** Writes an entry into a drop, as the server does with what is recorded. */
 function show(d: Drop, e: Entry | Content, by: string) {
+  const ends = countsUntil(d, e.paper?.at ?? e.given_at)
+  const until = ends ? { until: ends } : {}
   if (e.check && e.item) {
     const { rope, mode, passed, proofs } = e.check
     const check = {
@@ -178,6 +181,7 @@ function show(d: Drop, e: Entry | Content, by: string) {
       on: e.day,
       by,
       passed,
+      ...until,
       ...(mode ? { mode } : {}),
       ...(proofs ? { proofs } : {}),
     }
@@ -189,11 +193,11 @@ function show(d: Drop, e: Entry | Content, by: string) {
   if (e.partner && e.person) {
     const rigging = e.partner.rigging
     const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person || c.rigging !== rigging)
-    d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by }] : others
+    d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by, ...until }] : others
   }
   if (e.worn && e.person) {
     const { items } = e.worn
-    d.worn_checks = [...(d.worn_checks ?? []), { person: e.person, items, on: e.day, by }]
+    d.worn_checks = [...(d.worn_checks ?? []), { person: e.person, items, on: e.day, by, ...until }]
     for (const w of items) if (!w.sound) takeOut(d, w.item, `failed check: ${w.note ?? ''}`)
   }
 }
