@@ -33,13 +33,31 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 	if err == nil && found.byOwn(sc, a, at) {
 		return found, nil
 	}
-	if refused := new(strict.Error); errors.As(err, &refused) || ctx.Err() != nil || found.expanded >= a.bound() {
+	if refused := new(strict.Error); errors.As(err, &refused) || ctx.Err() != nil {
 		return found, cmp.Or(err, ErrUndecided)
+	}
+	if found.expanded >= a.bound() {
+		// That there is none under the middle says nothing of their own anchors; that there is
+		// none whatever is reached does.
+		if errors.Is(err, ErrNone) && a.hopelessIn(ctx, sc, at) {
+			return found, ErrNone
+		}
+		return found, ErrUndecided
 	}
 	a.MaxStates = a.bound() - found.expanded
 	w, err = a.searchIn(ctx, sc, at)
 	w.expanded += found.expanded
 	return w, err
+}
+
+// hopelessIn reports whether the relaxed problem of what is requested has no way in a scene.
+func (a Ask) hopelessIn(ctx context.Context, sc *stance.Scene, at quantity.Metres) bool {
+	m, start, err := a.startIn(sc, at)
+	if err != nil {
+		return false
+	}
+	goals, err := m.goals(sc, &start, a)
+	return err == nil && m.hopeless(ctx, sc, &start, goals, a)
 }
 
 // byOwn walks a way that was found under the middle of the anchors by their own, and reports
@@ -115,6 +133,9 @@ func (a Ask) searchIn(ctx context.Context, sc *stance.Scene, at quantity.Metres)
 	}
 	w.reached = goals[len(goals)-1]
 	w.steps = inOneGo(sc, w.start, w.steps)
+	if len(goals) > 1 {
+		w.steps = spared(sc, w.start, w.steps)
+	}
 	return w, nil
 }
 

@@ -279,11 +279,11 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	return g.handling(sc, s, g.spans) == 0
 }
 
-// reaches reports whether a lanyard is in the sling ahead, where there is one.
+// reaches reports whether a lanyard is in the sling ahead and locked, where there is one.
 func (g *goal) reaches(sc *stance.Scene, s *stance.Stance) bool {
 	for i := range sc.Tools {
 		h := &s.Holds[i]
-		if h.There && h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure && int(h.Span) == g.ahead {
+		if h.There && h.Locked && h.Clip == stance.IntoMark && sc.Lines[h.Line].Role == stance.Structure && int(h.Span) == g.ahead {
 			return true
 		}
 	}

@@ -181,9 +181,8 @@ func (sc *Scene) leftBehind(s *Stance, h *Hold) bool {
 		return false
 	}
 	// What one would swing onto hangs under its own anchor, however near to another that is.
-	sd := sc.sideOf(h)
-	aside, own := sc.aside(s, sd), sd.anchor-s.X
-	return max(aside, -aside, own, -own) > sc.Out
+	aside := sc.sideOf(h).anchor - s.X
+	return max(aside, -aside) > sc.Out
 }
 
 // bearable reports whether nothing is wrong with what a hold is on.

@@ -183,11 +183,15 @@ func (r *Rig) freeTeeth(s *TeamState, h *Half, a *TeamAction) (found []stance.Vi
 	case !r.Kit.CaptureHolds:
 		return nil, fmt.Errorf("the cam of the capture cannot be held open: it would close again while lowering")
 	}
+	to := s.At + stance.ToCm(r.Kit.CaptureM)
+	if err := r.upInto(s, to); err != nil {
+		return nil, err
+	}
 	if !h.Loaded || !h.Proved || !h.Parked {
 		found = broken("moves.bearing", "the capture of the %s is opened under load, and behind it is no device that can lower, proved and parked", a.Line)
 	}
 	h.Toothed = TeethOpen
-	s.At += stance.ToCm(r.Kit.CaptureM)
+	s.At = to
 	return found, nil
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
 )
@@ -191,5 +192,33 @@ func TestEveryTeamRule(t *testing.T) {
 		if fires == 0 || not == 0 {
 			t.Errorf("%s: %d trials that fire, %d that do not", rule.ID, fires, not)
 		}
+	}
+}
+
+// A capture's teeth come free by a small lift: a knot that is through comes up with it as in a
+// haul to that height, and is refused where that is.
+func TestTeethUnderKnot(t *testing.T) {
+	refused := 0
+	for k := 20.0; k < 45; k += 0.01 {
+		r, s := stretcher(), ready()
+		toothed(r, &s)
+		r.Belay.KnotsM, s.Belay.Passed = []quantity.Metres{quantity.Metres(k)}, 1
+		free := s
+		lifted, _, err := r.Apply(free, team.TeamAction{Do: team.FreeTeeth, Line: "main"})
+		plain, p := stretcher(), ready()
+		hauling(plain, &p)
+		plain.Belay.KnotsM, p.Belay.Passed = r.Belay.KnotsM, 1
+		_, _, hauled := plain.Apply(p, team.TeamAction{Do: team.Haul, Line: "main", AtM: (p.At + stance.ToCm(r.Kit.CaptureM)).M()})
+		if (err == nil) != (hauled == nil) {
+			t.Fatalf("a knot at %.2f: freed %v, hauled %v", k, err, hauled)
+		}
+		if err != nil {
+			refused++
+		} else if lifted.At != s.At+stance.ToCm(r.Kit.CaptureM) {
+			t.Fatalf("lifted to %v", lifted.At)
+		}
+	}
+	if refused == 0 || refused == 2500 {
+		t.Errorf("%d of 2500 are refused", refused)
 	}
 }
