@@ -55,7 +55,15 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 			span, _, _ := place(sc, line, at)
 			at = sc.Along(&s, line, span, at)
 		}
-		span, at, ok := place(sc, line, at)
+		want := at
+		span, at, ok := place(sc, line, want)
+		if class == gear.BackupDevice && at > want {
+			// Above a mark its links would come tight: it goes below, where that is not below the
+			// attachment.
+			if low, high := sc.Span(line, span+1); low <= high && high >= s.At+stance.Sternal {
+				span, at = span+1, high
+			}
+		}
 		if !ok {
 			return t, fault("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
 		}

@@ -190,6 +190,31 @@ func place(r *rand.Rand, move string) *drop.Document {
 	return d
 }
 
+// Wherever somebody begins beside a knot of the backup, its device is where its links reach.
+func TestBeginsBesideKnot(t *testing.T) {
+	found := 0
+	for at := 22.5; at < 24.6; at += 0.03 {
+		for _, move := range []string{"ascend", "descend"} {
+			d := shaft(at, nil, []rig.Mark{knot("k", 24.31, false)})
+			sc, from, err := sceneOn(d, school.Schools{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := moves.For(t.Context(), sc, from, moves.Ask{Move: move})
+			if err != nil {
+				continue
+			}
+			found++
+			if broken := replay(t, d, p); slices.ContainsFunc(broken, func(b moves.Breach) bool { return b.Impossible != "" || stance.Stops(b.Broken) }) {
+				t.Errorf("%s at %.2f: %+v", move, at, broken)
+			}
+		}
+	}
+	if found < 60 {
+		t.Errorf("only %d were found", found)
+	}
+}
+
 // Whatever the knots and the kit: a plan that is found replays clean by what is
 // written of it, holds everybody at every step whatever fails, and is the same when
 // it is requested again.
