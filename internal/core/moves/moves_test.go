@@ -196,6 +196,7 @@ func TestBeginsBesideKnot(t *testing.T) {
 	for at := 22.5; at < 24.6; at += 0.03 {
 		for _, move := range []string{"ascend", "descend"} {
 			d := shaft(at, nil, []rig.Mark{knot("k", 24.31, false)})
+			d.People[0].ReachUpM = 1.63
 			sc, from, err := sceneOn(d, school.Schools{})
 			if err != nil {
 				t.Fatal(err)
