@@ -2,6 +2,10 @@ package browser_test
 
 import (
 	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -114,7 +118,20 @@ func TestFindAnywhere(t *testing.T) {
 // Undone is redone, until something else is changed. The history tells who changed what, what is
 // otherwise now, and goes back; a copy is a drop of its own; what was removed is brought back.
 func TestHistory(t *testing.T) {
-	p := open(t, "/drops/face-4/kit")
+	house := serve(t)
+	site := house.site
+	var checked atomic.Bool
+	house.site = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if !checked.Load() || r.URL.Path != "/api/v1/drops/face-4/plan" {
+			site.ServeHTTP(w, r)
+			return
+		}
+		answer := httptest.NewRecorder()
+		site.ServeHTTP(answer, r)
+		w.Header().Set("Content-Type", "application/json")
+		fmt.Fprint(w, strings.Replace(answer.Body.String(), `"state":"draft"`, `"state":"checked"`, 1))
+	})
+	p := house.browse(t, "dov", "/drops/face-4/kit")
 	p.until(`document.querySelector('[data-bead]')`)
 	kept := func(mass float64) {
 		t.Helper()
@@ -148,6 +165,18 @@ func TestHistory(t *testing.T) {
 	p.press("[data-sitting='1'] [data-compare]")
 	p.says("[data-compared]", "people, Rhea Tolland, mass: 88 kg → 95 kg")
 	p.says("[data-compared]", "2 differences")
+	// What would take a checked plan back is said twice, and may be left.
+	checked.Store(true)
+	p.again()
+	p.press("[data-sitting='1'] [data-again]")
+	p.says("[data-takes-back]", "The plan is checked")
+	p.button("leave it as it is")
+	p.gone("[data-takes-back]")
+	if d := p.kept(); d.WindMS != 9 {
+		t.Errorf("gone back by one word: wind %v", d.WindMS)
+	}
+	p.press("[data-sitting='1'] [data-again]")
+	p.says("[data-sitting='1'] [data-again]", "all the same")
 	p.press("[data-sitting='1'] [data-again]")
 	p.says("[data-done]", "Version 1 stands again")
 	if d := p.kept(); d.WindMS != 5 || d.People[0].MassKg != 88 {

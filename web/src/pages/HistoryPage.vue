@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Who changed what in a drop, and when; an earlier version can be saved again.
-import { useInfiniteQuery, useQueryClient } from '@tanstack/vue-query'
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, Refused } from '@/api/client'
@@ -111,8 +111,21 @@ async function act(what: () => Promise<string>) {
     busy.value = false
   }
 }
+const plan = useQuery({
+  queryKey: computed(() => ['plan', props.id]),
+  queryFn: async () => must(await api.GET('/api/v1/drops/{id}/plan', { params: { path: { id: props.id } } })),
+  staleTime: 0,
+})
+/** The version to go back to that waits for a second word: a plan that was checked goes back with it. */
+const doubted = ref<number>()
+const taken = computed(() => plan.data.value?.state ?? 'draft')
+function goBack(v: Version) {
+  if (taken.value !== 'draft' && doubted.value !== v.version) doubted.value = v.version
+  else void again(v)
+}
 const again = (v: Version) =>
   act(async () => {
+    doubted.value = undefined
     const before = newest.value
     must(
       await api.POST('/api/v1/drops/{id}/versions/{version}', {
@@ -221,11 +234,11 @@ const span = (s: Sitting) => {
               v-if="session.may('restore-drop')"
               type="button"
               class="quiet"
-              :disabled="busy || !settled"
+              :disabled="busy || !settled || plan.isPending.value"
               data-again
-              @click="again(s.last)"
+              @click="goBack(s.last)"
             >
-              go back to this
+              {{ doubted === s.last.version ? 'go back all the same' : 'go back to this' }}
             </button>
           </template>
           <a
@@ -235,6 +248,10 @@ const span = (s: Sitting) => {
             >save as a file</a
           >
         </div>
+        <p v-if="doubted === s.last.version" class="text-look" role="status" data-takes-back>
+          ◆ The plan is {{ taken }}. If anything that matters differs, it becomes a draft again.
+          <button type="button" class="quiet" @click="doubted = undefined">leave it as it is</button>
+        </p>
         <div v-if="comparing === s.last.version" class="border-soft mt-1 border-l-4 pl-4" data-compared>
           <p v-if="compared === 'failed'" class="text-look">◆ It could not be compared.</p>
           <p v-else-if="!compared || compared === 'asked'" class="text-soft" role="status">Comparing…</p>
