@@ -44,9 +44,14 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 		}
 		return found, ErrUndecided
 	}
+	under := err
 	a.MaxStates = a.bound() - found.expanded
 	w, err = a.searchIn(ctx, sc, at)
 	w.expanded += found.expanded
+	if under == nil && errors.Is(err, ErrNone) {
+		// The one that is there under the middle may keep the rules at other heights.
+		err = ErrUndecided
+	}
 	return w, err
 }
 
