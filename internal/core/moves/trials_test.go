@@ -220,6 +220,8 @@ var stepTrials = map[string][]stepTrial{
 	"moves.four": {
 		actionTrial("held once on the other side", stop, aside(0.5), school.Schools{Sides: "four"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, standing),
 		actionTrial("held twice on both", quiet, aside(0.5), school.Schools{Sides: "four"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, func(h *hung) { standing(h); h.on("backup-9", 3, 2080) }),
+		actionTrial("once on a side that is hurt below", stop, hurtAside(19.9), school.Schools{Sides: "four"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, onceAndTwice),
+		actionTrial("once on a side that is hurt above", quiet, hurtAside(20.3), school.Schools{Sides: "four"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, onceAndTwice),
 		actionTrial("by school fewer, in reach", quiet, aside(0.5), school.Schools{Sides: "fewer"}, "descender-21", stance.Action{Do: stance.Sit, Item: "chest-2"}, standing),
 	},
 	"moves.breach": {
@@ -291,6 +293,22 @@ func standing(h *hung) {
 	h.on("hand-2", 0, 2060)
 	h.on("chest-2", 2, 2030)
 	h.s.Standing, h.s.Bears, h.s.At = true, int8(h.Tool("hand-2")), 2020
+}
+
+// hurtAside is two sets beside each other, the first one's backup damaged at a height.
+func hurtAside(at float64) func() *drop.Document {
+	return func() *drop.Document {
+		d := beside(0.5)
+		d.Strands[1].Marks = []rig.Mark{damage(at, false)}
+		return d
+	}
+}
+
+// onceAndTwice stands with one hold on the first set and two on the other.
+func onceAndTwice(h *hung) {
+	standing(h)
+	h.on("backup-9", 3, 2080)
+	h.hold("backup-31").There = false
 }
 
 // near moves the deviation of a drop to a height.

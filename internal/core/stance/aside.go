@@ -234,7 +234,7 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	if !sc.Four(s.Side, to.id) {
 		return nil
 	}
-	if !sc.Hurt(s, s.Side) {
+	if !sc.hurtAbove(s, s.Side) {
 		if v := sc.twice(s, s.Side); v != nil {
 			return v
 		}
@@ -242,7 +242,24 @@ func (sc *Scene) crosses(s *Stance, t int, lowered bool) []Violation {
 	return sc.twice(s, to.id)
 }
 
-// Hurt reports whether a strand of a side is damaged and not tied out.
+// hurtAbove reports whether a strand of a side is damaged above a body and not tied out: two
+// holds are not to be had there. What is damaged below takes none away.
+func (sc *Scene) hurtAbove(s *Stance, id int8) bool {
+	for line := range sc.sides {
+		marks := sc.Lines[line].Marks
+		for n := range sc.sides[line] {
+			if n > 0 && marks[n-1].At < s.At {
+				break
+			}
+			if sc.sides[line][n].id == id && !sc.sound(s, line, n) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Hurt reports whether a strand of a side is damaged anywhere and not tied out.
 func (sc *Scene) Hurt(s *Stance, id int8) bool {
 	for line := range sc.sides {
 		for n := range sc.sides[line] {
