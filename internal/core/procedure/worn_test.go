@@ -23,7 +23,7 @@ func worn(t *testing.T, d *drop.Document, person string) *procedure.Due {
 	return &list[i]
 }
 
-// Everything on a person that has no function check is looked at, on that person, in that shift;
+// Whoever hangs looks at each thing on them that has no function check, in each shift;
 // what is added asks for itself alone, and the last look at a thing decides.
 func TestWorn(t *testing.T) {
 	ids := func(d *procedure.Due) (list []string) {

@@ -22,6 +22,7 @@ func (e *Entry) judgeWorn(f *Facts, at string, p *strict.Faults) (conflict strin
 		return ""
 	}
 	seen := map[string]bool{}
+	var stopped []string
 	for i, w := range e.Worn.Items {
 		at := fmt.Sprintf("%s/worn/items/%d", at, i)
 		item := f.Counted[w.Item]
@@ -33,12 +34,12 @@ func (e *Entry) judgeWorn(f *Facts, at string, p *strict.Faults) (conflict strin
 		case !w.Sound && strings.TrimSpace(w.Note) == "":
 			p.Addf(at+"/note", "missing: say what is wrong with %s", item.Label)
 		case w.Sound && item.State != gear.InService:
-			conflict = fmt.Sprintf("%s is in state %s: %s", item.Label, item.State, item.Reason)
+			stopped = append(stopped, fmt.Sprintf("%s is in state %s: %s", item.Label, item.State, item.Reason))
 		}
 		seen[w.Item] = true
 	}
-	if conflict != "" {
-		return conflict
+	if stopped != nil {
+		return strings.Join(stopped, "; ")
 	}
 	return e.otherDay(f)
 }

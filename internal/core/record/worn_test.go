@@ -21,6 +21,7 @@ func TestWornIsJudged(t *testing.T) {
 		"hook":    {ID: "hook", Label: "connector 6", State: gear.InService},
 		"tail":    {ID: "tail", Label: "lanyard 7", State: gear.InService},
 		"old":     {ID: "old", Label: "connector 8", State: gear.Quarantine, Reason: "bent"},
+		"gone":    {ID: "gone", Label: "sling 9", State: gear.Retired, Reason: "cut"},
 	}
 	sound := func(ids ...string) (list []rig.WornItem) {
 		for _, id := range ids {
@@ -45,6 +46,7 @@ func TestWornIsJudged(t *testing.T) {
 		"of nobody":                {person: "-", items: sound("hook"), at: "/person"},
 		"of a stranger":            {person: "stranger", items: sound("hook"), at: "/person"},
 		"sound, and stopped":       {items: sound("old", "hook"), conflict: "connector 8 is in state quarantine: bent"},
+		"two sound, and stopped":   {items: sound("old", "hook", "gone"), conflict: "connector 8 is in state quarantine: bent; sling 9 is in state retired: cut"},
 		"stopped, and found so":    {items: []rig.WornItem{not("old", "bent")}, stops: []string{"old bent"}},
 		"on a drop that was moved": {items: sound("hook"), day: "2026-11-25", conflict: "the drop is for 2026-11-25 now"},
 	} {

@@ -27,7 +27,7 @@ const ready = computed(
 
 function done() {
   if (!ready.value) return
-  // Of what is worn each thing is looked at, whatever another one showed.
+  // One look at a harness says nothing of a lanyard: each thing worn has its own result.
   const whole = passed.value || props.due.kind === 'worn'
   const upTo = whole ? props.due.proofs.length : props.due.proofs.findIndex((p) => p.id === failed.value) + 1
   const results = props.due.proofs.slice(0, upTo).map((p) => {

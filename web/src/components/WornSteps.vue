@@ -14,12 +14,13 @@ const emit = defineEmits<{ done: [results: Result[]]; leave: [] }>()
 const wrong = ref<Record<string, string>>({})
 const failing = computed(() => Object.keys(wrong.value))
 const unsaid = computed(() => props.due.proofs.find((p) => wrong.value[p.id]?.trim() === ''))
-/** Things that are looked at in the same way, under what is done with each. */
+const labelOf = (id: string) => props.drop.items?.find((i) => i.id === id)?.label ?? id
+/** What is done, with the things that it is done with. */
 const groups = computed(() => {
   const list: { how: string; must: string; fails: string; things: { id: string; label: string }[] }[] = []
   for (const p of props.due.proofs) {
-    const [label = '', ...rest] = p.do.split(': ')
-    const how = rest.join(': ')
+    const label = labelOf(p.id)
+    const how = p.do.startsWith(`${label}: `) ? p.do.slice(label.length + 2) : p.do
     let group = list.find((g) => g.how === how && g.must === p.must)
     if (!group) list.push((group = { how, must: p.must, fails: p.fails, things: [] }))
     group.things.push({ id: p.id, label })
@@ -91,7 +92,7 @@ function done() {
       </ul>
     </section>
     <!-- Below all of them: nobody signs what they have not come past. -->
-    <p v-if="unsaid" class="text-stop mt-4" role="status">■ Say what is wrong with {{ unsaid.do.split(': ')[0] }}.</p>
+    <p v-if="unsaid" class="text-stop mt-4" role="status">■ Say what is wrong with {{ labelOf(unsaid.id) }}.</p>
     <HoldButton v-else class="mt-4" :words="words" held="Signing…" @done="done" />
   </section>
 </template>

@@ -118,7 +118,8 @@ const plan = useQuery({
 })
 /** The version to go back to that waits for a second word: a plan that was checked goes back with it. */
 const doubted = ref<number>()
-const taken = computed(() => plan.data.value?.state ?? 'draft')
+/** How far the plan is; empty where it could not be fetched, and so may go back too. */
+const taken = computed(() => plan.data.value?.state ?? '')
 function goBack(v: Version) {
   if (taken.value !== 'draft' && doubted.value !== v.version) doubted.value = v.version
   else void again(v)
@@ -249,7 +250,8 @@ const span = (s: Sitting) => {
           >
         </div>
         <p v-if="doubted === s.last.version" class="text-look" role="status" data-takes-back>
-          ◆ The plan is {{ taken }}. If anything that matters differs, it becomes a draft again.
+          ◆ {{ taken ? `The plan is ${taken}.` : 'It is not known whether the plan was checked.' }} If anything that
+          matters differs, it becomes a draft again.
           <button type="button" class="quiet" @click="doubted = undefined">leave it as it is</button>
         </p>
         <div v-if="comparing === s.last.version" class="border-soft mt-1 border-l-4 pl-4" data-compared>

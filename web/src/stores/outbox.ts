@@ -197,7 +197,11 @@ function show(d: Drop, e: Entry | Content, by: string) {
   }
   if (e.worn && e.person) {
     const { items } = e.worn
-    d.worn_checks = [...(d.worn_checks ?? []), { person: e.person, items, on: e.day, by, ...until }]
+    // It may be shown already: each is there once, the last at the end.
+    const others = (d.worn_checks ?? []).filter(
+      (c) => c.person !== e.person || c.until !== ends || JSON.stringify(c.items) !== JSON.stringify(items),
+    )
+    d.worn_checks = [...others, { person: e.person, items, on: e.day, by, ...until }]
     for (const w of items) if (!w.sound) takeOut(d, w.item, `failed check: ${w.note ?? ''}`)
   }
 }
