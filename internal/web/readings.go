@@ -148,9 +148,10 @@ type Channel struct {
 	Value   float64   `json:"value" doc:"the newest"`
 	Told    run.Told  `json:"told" doc:"of the newest, beside what was predicted"`
 	// Band and Peaks are of forces.
-	Band  *run.Band  `json:"band,omitempty"`
-	Peaks []run.Peak `json:"peaks,omitempty" doc:"stretches above the run's shock force, each by its greatest"`
-	Bars  []run.Bar  `json:"bars"`
+	Band    *run.Band   `json:"band,omitempty"`
+	Loading run.Loading `json:"loading,omitempty" enum:"rest,lowering" doc:"of what was predicted, how its strand is loaded"`
+	Peaks   []run.Peak  `json:"peaks,omitempty" doc:"stretches above the run's shock force, each by its greatest"`
+	Bars    []run.Bar   `json:"bars"`
 }
 
 type drawnOut struct {
@@ -187,7 +188,7 @@ func channel(d *run.Document, name string, list []run.Point, width, last int) Ch
 	if strings.HasSuffix(name, ".force") {
 		ch.Unit = "kN"
 		if i := slices.IndexFunc(d.Bands, func(b run.Band) bool { return b.Channel == name }); i >= 0 {
-			ch.Band = &d.Bands[i]
+			ch.Band, ch.Loading = &d.Bands[i], d.Bands[i].Loading()
 		}
 		if d.ShockKN > 0 {
 			ch.Peaks = run.Peaks(list, float64(d.ShockKN))

@@ -47,10 +47,6 @@ func (d *Document) Measure(byChannel map[string][]Point) (list []Measured) {
 	}
 	for i := range d.Bands {
 		b := &d.Bands[i]
-		loading := AtRest
-		if b.Person == rig.TeamBody {
-			loading = WhileLowering
-		}
 		var values []float64
 		for _, s := range d.stretches(b.Person) {
 			values = append(values, within(byChannel[b.Channel], s)...)
@@ -61,10 +57,18 @@ func (d *Document) Measure(byChannel map[string][]Point) (list []Measured) {
 		}
 		slices.Sort(values)
 		if r := median(values) / predicted; r >= bearsPart {
-			list = append(list, Measured{b.Channel, loading, math.Round(r*1e4) / 1e4, len(values)})
+			list = append(list, Measured{b.Channel, b.Loading(), math.Round(r*1e4) / 1e4, len(values)})
 		}
 	}
 	return list
+}
+
+// Loading is how the strand of a band is loaded where it is measured.
+func (b *Band) Loading() Loading {
+	if b.Person == rig.TeamBody {
+		return WhileLowering
+	}
+	return AtRest
 }
 
 type stretch struct{ from, to time.Time }

@@ -3193,6 +3193,11 @@ export interface components {
             channel: string;
             /** Format: int64 */
             count: number;
+            /**
+             * @description of what was predicted, how its strand is loaded
+             * @enum {string}
+             */
+            loading?: "rest" | "lowering";
             /** Format: date-time */
             newest: string;
             /** @description stretches above the run's shock force, each by its greatest */

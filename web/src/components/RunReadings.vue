@@ -30,8 +30,7 @@ const learnt = useQuery({
   enabled: computed(() => channels.value.some((c) => c.band)),
   staleTime: 3600_000,
 })
-const loading = (c: Channel) => (c.band?.person === 'team-load' ? 'lowering' : 'rest')
-const accuracy = (c: Channel) => c.band && learnt.data.value?.measured.find((m) => m.loading === loading(c))
+const accuracy = (c: Channel) => learnt.data.value?.measured.find((m) => m.loading === c.loading)
 
 const width = 300
 const height = 64
@@ -93,7 +92,7 @@ const shock = (c: Channel, value: number) =>
         reading does not mean no shock.
       </p>
       <p v-if="accuracy(c)" class="text-soft text-sm" data-accuracy>
-        What is predicted {{ loading(c) === 'rest' ? 'at rest' : 'while lowering' }} was {{ accuracy(c)!.words }}: of a
+        What is predicted {{ c.loading === 'rest' ? 'at rest' : 'while lowering' }} was {{ accuracy(c)!.words }}: of a
         fall this says nothing.
       </p>
       <p v-for="p in c.peaks ?? []" :key="p.at" class="text-stop mt-1" role="alert" data-peak>
