@@ -39,6 +39,17 @@ const (
 	OnSite   Task = "on site"
 )
 
+// binding is the one of two tasks that binds more: a hand on a brake cannot leave it to rescue,
+// who stands by may do so, and who is on site may go.
+func binding(a, b Task) Task {
+	for _, t := range []Task{Hangs, Operates, StandsBy} {
+		if a == t || b == t {
+			return t
+		}
+	}
+	return OnSite
+}
+
 // does is the task as somebody does it.
 func (t Task) does() string {
 	if t == StandsBy {
@@ -81,35 +92,47 @@ func know(id string, d *drop.Document, people []rig.Member) (*onDrop, error) {
 	return o, nil
 }
 
-// sit says who is on the drop, each once: what they hang on binds before what they stand by.
+// sit says who is on the drop, each once, with the most binding of their tasks.
 func (o *onDrop) sit(people []rig.Member) {
-	add := func(s Seat) {
-		if !slices.ContainsFunc(o.seats, func(was Seat) bool { return was.Person == s.Person }) {
-			o.seats = append(o.seats, s)
+	for i := range o.doc.People {
+		p := &o.doc.People[i]
+		s := Seat{Person: p.ID, Name: p.Name, Task: o.task(p)}
+		if c := o.rescuer(p.ID); c != nil {
+			s.Practised = c.LastPickOff(o.doc.People)
 		}
+		o.seats = append(o.seats, s)
 	}
-	practised := map[string]gear.Date{}
-	rescues := map[string]bool{}
+	if o.doc.Team == nil {
+		return
+	}
+	for _, name := range o.doc.Team.Operators {
+		id := personNamed(name, o.doc, people)
+		if s := o.seat(id); s != nil {
+			s.Task = binding(s.Task, Operates)
+			continue
+		}
+		o.seats = append(o.seats, Seat{Person: id, Name: name, Task: Operates})
+	}
+}
+
+// task is what one of the drop's people does, beside what they may do at a brake.
+func (o *onDrop) task(p *rig.Person) Task {
+	switch {
+	case len(p.Holds) > 0:
+		return Hangs
+	case o.rescuer(p.ID) != nil:
+		return StandsBy
+	}
+	return OnSite
+}
+
+func (o *onDrop) rescuer(person string) *rig.Rescuer {
 	if r := o.doc.Rescue; r != nil {
-		for _, c := range r.Rescuers {
-			rescues[c.Person], practised[c.Person] = true, c.LastPickOff(o.doc.People)
+		if i := slices.IndexFunc(r.Rescuers, func(c rig.Rescuer) bool { return c.Person == person }); i >= 0 {
+			return &r.Rescuers[i]
 		}
 	}
-	for _, p := range o.doc.People {
-		s := Seat{Person: p.ID, Name: p.Name, Task: OnSite, Practised: practised[p.ID]}
-		switch {
-		case len(p.Holds) > 0:
-			s.Task = Hangs
-		case rescues[p.ID]:
-			s.Task = StandsBy
-		}
-		add(s)
-	}
-	if t := o.doc.Team; t != nil {
-		for _, name := range t.Operators {
-			add(Seat{Person: personNamed(name, o.doc, people), Name: name, Task: Operates})
-		}
-	}
+	return nil
 }
 
 // personNamed is the id of who has a name, on the drop or in the team; a name that nobody has

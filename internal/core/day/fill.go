@@ -44,10 +44,11 @@ type Unplaced struct {
 }
 
 // Fill finds times, people and items for the drops of a board: nobody and nothing twice, no
-// hour in which the weather stops a drop, nobody whose paper has ended, nothing that is not in
-// service or overdue. It leaves out as few drops as it must and changes as little as it can;
-// who stands by for one drop is not given a second. Times are on the half hour from 06:00, and
-// a drop ends by 20:00 unless it stood later already.
+// hour in which the weather stops a drop, nobody whose paper has ended, no supervisor without
+// theirs, nothing that is not in service or overdue. It leaves out as few drops as it must and
+// changes as little as it can; who stands by for one drop is not given a second, who is on a
+// drop no other task there, and who is on site beside them all is not exchanged. Times are on
+// the half hour from 06:00, and a drop ends by 20:00 unless it stood later already.
 //
 // The search is complete: each conflict is resolved by changing one of what is in it, in every
 // way, with a growing number of changes. Past its bound it gives what a planner does by hand,
@@ -105,14 +106,25 @@ func (p *puzzle) write(best *plan, out *Filled) {
 		doc := o.doc.Clone()
 		changed := false
 		for v := range p.seats[s] {
-			was, is := p.seats[s][v], best.who[s][v]
-			if was == is || is < 0 {
+			seat := &p.seats[s][v]
+			was, is := seat.who, best.who[s][v]
+			if was == is {
 				continue
 			}
 			m := p.b.members[p.names[is]]
-			doc.Seat(p.names[was], m)
-			changed = true
-			add("person", p.names[was], m.ID, fmt.Sprintf("%s at %s in place of %s", m.Name, o.doc.Name, p.b.name(p.names[was])))
+			words := "%s at %s in place of %s"
+			switch seat.as {
+			case listed:
+				doc.Seat(p.names[was], m)
+				changed = true
+			case brake:
+				doc.Team.Operators[seat.n] = m.Name
+				words, changed = "%s at a brake of %s in place of %s", true
+			case supervisor:
+				slot.Supervisor = m.ID
+				words = "%s supervises %s in place of %s"
+			}
+			add("person", p.names[was], m.ID, fmt.Sprintf(words, m.Name, o.doc.Name, p.b.name(p.names[was])))
 		}
 		for v := range p.things[s] {
 			was, is := p.things[s][v], best.what[s][v]

@@ -10,7 +10,6 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/progress"
-	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 )
 
@@ -35,17 +34,15 @@ type puzzle struct {
 	names  []string
 	number map[string]int
 
-	// Of each slot: who and what is on it now, and the tasks; fixed are people who are not
-	// exchanged.
-	seats  [][]int
-	tasks  [][]Task
+	// Of each slot: who and what is on it now; fixed are people who are not exchanged.
+	seats  [][]seatOf
 	fixed  [][]seatOf
 	things [][]int
 	// starts are the minutes at which a drop may begin.
 	starts [][]int
-	// people are those who may take a seat, by slot; itemOf and models what the numbers of
-	// items stand for; spare the items of a model, ropes the shortest first.
-	people [][]int
+	// people are those who may take a seat, by slot and role; itemOf and models what the numbers
+	// of items stand for; spare the items of a model, ropes the shortest first.
+	people [][roles][]int
 	itemOf map[int]*gear.Item
 	models map[string]*gear.Model
 	spare  map[string][]int
@@ -56,9 +53,22 @@ type puzzle struct {
 	left int
 }
 
+// A role is as what somebody is on a drop: it says who may take the seat, and where it is written.
+type role byte
+
+const (
+	listed     role = iota // one of the drop's people
+	brake                  // an operator of its team
+	supervisor             // of the slot
+	roles
+)
+
 type seatOf struct {
 	who  int
 	task Task
+	as   role
+	// n is which operator.
+	n int
 }
 
 // A plan is a board in the making.
@@ -109,16 +119,22 @@ func (p *puzzle) num(key, name string) int {
 
 func (p *puzzle) slot(s *Slot, o *onDrop) {
 	p.slots = append(p.slots, o)
-	var seats, things []int
-	var tasks []Task
-	var fixed []seatOf
-	for _, seat := range p.b.onSite(o, s) {
-		n := p.num("p:"+seat.Person, seat.Person)
-		if slices.ContainsFunc(o.doc.People, func(d rig.Person) bool { return d.ID == seat.Person }) {
-			seats, tasks = append(seats, n), append(tasks, seat.Task)
-			continue
+	var seats, fixed []seatOf
+	var things []int
+	for _, m := range o.doc.People {
+		seats = append(seats, seatOf{who: p.num("p:"+m.ID, m.ID), task: o.task(&m), as: listed})
+	}
+	if t := o.doc.Team; t != nil {
+		for i, name := range t.Operators {
+			id := personNamed(name, o.doc, p.b.people)
+			seats = append(seats, seatOf{p.num("p:"+id, id), Operates, brake, i})
 		}
-		fixed = append(fixed, seatOf{n, seat.Task})
+	}
+	if id := s.Supervisor; id != "" {
+		seats = append(seats, seatOf{who: p.num("p:"+id, id), task: OnSite, as: supervisor})
+	}
+	for _, id := range s.Others {
+		fixed = append(fixed, seatOf{who: p.num("p:"+id, id), task: OnSite})
 	}
 	for i := range o.doc.Models {
 		if m := &o.doc.Models[i]; p.models[m.ID] == nil {
@@ -134,7 +150,7 @@ func (p *puzzle) slot(s *Slot, o *onDrop) {
 		}
 		things = append(things, n)
 	}
-	p.seats, p.tasks, p.fixed, p.things = append(p.seats, seats), append(p.tasks, tasks), append(p.fixed, fixed), append(p.things, things)
+	p.seats, p.fixed, p.things = append(p.seats, seats), append(p.fixed, fixed), append(p.things, things)
 	p.starts = append(p.starts, p.startsOf(s, o))
 }
 
@@ -216,15 +232,47 @@ func (p *puzzle) unfitFor(s, who int) bool {
 	return unfit
 }
 
-// takers are those of the team who may be on a drop, by name.
-func (p *puzzle) takers(s int) []int {
-	var list []int
+// unfitAs reports whether somebody may not take a seat of a drop. Who is on site alone may be
+// anybody; who supervises holds the paper that the policy asks for.
+func (p *puzzle) unfitAs(s, who int, seat *seatOf) bool {
+	if seat.as == supervisor {
+		slot := &p.b.Slots[s]
+		span, _ := slot.Span()
+		t := turn{span: span}
+		_, valid := papers(p.b.members[p.names[who]], "qualification", p.b.day.Supervisor, t.lastDay(p.b.Day))
+		return !valid
+	}
+	return seat.task != OnSite && p.unfitFor(s, who)
+}
+
+// takers are those of the team who may be on a drop, by role and name. An operator is written
+// by name, so that of two of one name the first alone may be one.
+func (p *puzzle) takers(s int) (list [roles][]int) {
 	for i := range p.b.people {
-		if n := p.num("p:"+p.b.people[i].ID, p.b.people[i].ID); !p.unfitFor(s, n) {
-			list = append(list, n)
+		m := &p.b.people[i]
+		n := p.num("p:"+m.ID, m.ID)
+		if !p.unfitFor(s, n) {
+			list[listed] = append(list[listed], n)
+			if personNamed(m.Name, p.slots[s].doc, p.b.people) == m.ID {
+				list[brake] = append(list[brake], n)
+			}
+		}
+		if !p.unfitAs(s, n, &seatOf{as: supervisor}) {
+			list[supervisor] = append(list[supervisor], n)
 		}
 	}
-	slices.SortFunc(list, func(a, b int) int { return cmp.Compare(p.names[a], p.names[b]) })
+	for as := range list {
+		slices.SortFunc(list[as], func(a, b int) int { return cmp.Compare(p.names[a], p.names[b]) })
+	}
+	return list
+}
+
+// onBoard are who has the seats of a drop as the board stands.
+func (p *puzzle) onBoard(s int) []int {
+	list := make([]int, len(p.seats[s]))
+	for i := range list {
+		list[i] = p.seats[s][i].who
+	}
 	return list
 }
 
@@ -232,7 +280,7 @@ func (p *puzzle) takers(s int) []int {
 func (p *puzzle) start(out []bool) *plan {
 	pl := &plan{out: out, at: make([]int, len(p.slots)), who: make([][]int, len(p.slots)), what: make([][]int, len(p.slots)), changed: map[variable]bool{}}
 	for s := range p.slots {
-		pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+		pl.who[s], pl.what[s] = p.onBoard(s), slices.Clone(p.things[s])
 		pl.at[s] = -1
 		if from := p.b.Slots[s].From; from != "" {
 			pl.at[s] = from.Minutes()
@@ -376,8 +424,10 @@ func (p *puzzle) domain(pl *plan, v variable, was int) []int {
 	case 't':
 		return without(p.starts[v.slot], was)
 	case 'p':
-		return slices.DeleteFunc(without(p.people[v.slot], was), func(n int) bool {
-			return slices.Contains(pl.who[v.slot], n) || slices.Contains(p.seats[v.slot], n) || slices.ContainsFunc(p.fixed[v.slot], func(f seatOf) bool { return f.who == n })
+		// Who is on the drop already is given no other task on it.
+		return slices.DeleteFunc(without(p.people[v.slot][p.seats[v.slot][v.n].as], was), func(n int) bool {
+			there := func(o seatOf) bool { return o.who == n }
+			return slices.Contains(pl.who[v.slot], n) || slices.ContainsFunc(p.seats[v.slot], there) || slices.ContainsFunc(p.fixed[v.slot], there)
 		})
 	}
 	i := p.itemOf[was]
@@ -469,7 +519,7 @@ func (p *puzzle) alone(pl *plan, s int, add func(...variable)) {
 		add(variable{'t', s, -1})
 	}
 	for n, who := range pl.who[s] {
-		if p.tasks[s][n] != OnSite && p.unfitFor(s, who) {
+		if p.unfitAs(s, who, &p.seats[s][n]) {
 			add(variable{'p', s, n})
 		}
 	}
@@ -482,13 +532,9 @@ func (p *puzzle) alone(pl *plan, s int, add func(...variable)) {
 
 // together are conflicts of two drops whose times meet.
 func (p *puzzle) together(pl *plan, a, b int, add func(...variable)) {
-	for i := range p.sitting(a) {
-		for j := range p.sitting(b) {
-			x, y := p.at(pl, a, i), p.at(pl, b, j)
-			if x.who != y.who || p.shares(pl, a, b, x, y) {
-				continue
-			}
-			add(append(append(x.seats(), y.seats()...), variable{'t', a, -1}, variable{'t', b, -1})...)
+	for _, x := range p.onBoth(pl, a, b) {
+		if !p.shares(pl, a, b, &x[0], &x[1]) {
+			add(append(append(x[0].seats, x[1].seats...), variable{'t', a, -1}, variable{'t', b, -1})...)
 		}
 	}
 	for n, x := range pl.what[a] {
@@ -500,34 +546,59 @@ func (p *puzzle) together(pl *plan, a, b int, add func(...variable)) {
 	}
 }
 
-// sitter is somebody on a drop, with the variable of their seat; fixed have none.
+// sitter is somebody on a drop once, with the most binding of their tasks and all their seats;
+// who is not exchanged has none.
 type sitter struct {
-	seatOf
-	seat  variable
-	fixed bool
+	who   int
+	task  Task
+	seats []variable
 }
 
-// seats is the variable of the seat, where there is one.
-func (x *sitter) seats() []variable {
-	if x.fixed {
+// present is everybody on a drop.
+func (p *puzzle) present(pl *plan, s int) []sitter {
+	var list []sitter
+	add := func(who int, task Task, seats ...variable) {
+		i := slices.IndexFunc(list, func(x sitter) bool { return x.who == who })
+		if i < 0 {
+			list = append(list, sitter{who, task, seats})
+			return
+		}
+		list[i].task, list[i].seats = binding(list[i].task, task), append(list[i].seats, seats...)
+	}
+	for n, who := range pl.who[s] {
+		add(who, p.seats[s][n].task, variable{'p', s, n})
+	}
+	for _, f := range p.fixed[s] {
+		add(f.who, f.task)
+	}
+	return list
+}
+
+// onBoth is who is on two drops, as on each. It is asked of every board that is tried: most
+// have nobody there, and nothing is made then.
+func (p *puzzle) onBoth(pl *plan, a, b int) (list [][2]sitter) {
+	on := func(s, who int) bool {
+		return slices.Contains(pl.who[s], who) || slices.ContainsFunc(p.fixed[s], func(f seatOf) bool { return f.who == who })
+	}
+	if !slices.ContainsFunc(pl.who[a], func(who int) bool { return on(b, who) }) &&
+		!slices.ContainsFunc(p.fixed[a], func(f seatOf) bool { return on(b, f.who) }) {
 		return nil
 	}
-	return []variable{x.seat}
-}
-
-// sitting counts who is on a drop, at gives each of them.
-func (p *puzzle) sitting(s int) int { return len(p.seats[s]) + len(p.fixed[s]) }
-
-func (p *puzzle) at(pl *plan, s, n int) sitter {
-	if k := n - len(p.seats[s]); k >= 0 {
-		return sitter{seatOf: p.fixed[s][k], fixed: true}
+	there := p.present(pl, b)
+	for _, x := range p.present(pl, a) {
+		for _, y := range there {
+			if x.who == y.who {
+				list = append(list, [2]sitter{x, y})
+			}
+		}
 	}
-	return sitter{seatOf: seatOf{pl.who[s][n], p.tasks[s][n]}, seat: variable{'p', s, n}}
+	return list
 }
 
 // shares reports whether somebody may be on both: as they are now, never newly.
-func (p *puzzle) shares(pl *plan, a, b int, x, y sitter) bool {
-	if !x.fixed && pl.changed[x.seat] || !y.fixed && pl.changed[y.seat] {
+func (p *puzzle) shares(pl *plan, a, b int, x, y *sitter) bool {
+	newly := func(v variable) bool { return pl.changed[v] }
+	if slices.ContainsFunc(x.seats, newly) || slices.ContainsFunc(y.seats, newly) {
 		return false
 	}
 	one, two := Seat{Task: x.task}, Seat{Task: y.task}
@@ -542,19 +613,17 @@ func (p *puzzle) goesWith(pl *plan, a, b, item int) bool {
 		return false
 	}
 	n := p.number["p:"+by]
-	return slices.Contains(pl.who[a], n) && slices.Contains(pl.who[b], n) && slices.Contains(p.seats[a], n) && slices.Contains(p.seats[b], n) && !p.bothShare(pl, a, b, n)
+	wears := func(pl *plan, s int) bool {
+		return slices.ContainsFunc(p.seats[s], func(o seatOf) bool { return o.who == n && o.as == listed }) && slices.Contains(pl.who[s], n)
+	}
+	return wears(pl, a) && wears(pl, b) && !p.bothShare(pl, a, b, n)
 }
 
 // bothShare reports whether somebody may be on both.
 func (p *puzzle) bothShare(pl *plan, a, b, who int) bool {
-	for i := range p.sitting(a) {
-		for j := range p.sitting(b) {
-			if x, y := p.at(pl, a, i), p.at(pl, b, j); x.who == who && y.who == who && p.shares(pl, a, b, x, y) {
-				return true
-			}
-		}
-	}
-	return false
+	return slices.ContainsFunc(p.onBoth(pl, a, b), func(x [2]sitter) bool {
+		return x[0].who == who && p.shares(pl, a, b, &x[0], &x[1])
+	})
 }
 
 // carried are conflicts with what goes on from the day before.
@@ -566,9 +635,9 @@ func (p *puzzle) carried(pl *plan, s int, add func(...variable)) {
 		}
 		for _, seat := range p.b.onSite(t.onDrop, t.slot) {
 			n, known := p.number["p:"+seat.Person]
-			for i := range p.sitting(s) {
-				if x := p.at(pl, s, i); known && x.who == n {
-					add(append(x.seats(), variable{'t', s, -1})...)
+			for _, x := range p.present(pl, s) {
+				if known && x.who == n {
+					add(append(slices.Clone(x.seats), variable{'t', s, -1})...)
 				}
 			}
 		}
@@ -594,7 +663,9 @@ func (p *puzzle) byHand() *plan {
 		func(a, b int) int { return a - b },
 		func(a, b int) int { return b - a },
 		func(a, b int) int { return cmp.Or(len(p.starts[a])-len(p.starts[b]), a-b) },
-		func(a, b int) int { return cmp.Or(p.sitting(b)-p.sitting(a), a-b) },
+		func(a, b int) int {
+			return cmp.Or(len(p.seats[b])+len(p.fixed[b])-len(p.seats[a])-len(p.fixed[a]), a-b)
+		},
 		func(a, b int) int { return cmp.Or(p.b.Slots[b].minutes()-p.b.Slots[a].minutes(), a-b) },
 	} {
 		slices.SortFunc(order, before)
@@ -620,7 +691,7 @@ func (p *puzzle) cost(pl *plan) (cost int) {
 		}
 		count(p.b.Slots[s].From != "" && p.b.Slots[s].From != ClockOf(pl.at[s]), 1)
 		for n := range pl.who[s] {
-			count(pl.who[s][n] != p.seats[s][n], 1)
+			count(pl.who[s][n] != p.seats[s][n].who, 1)
 		}
 		for n := range pl.what[s] {
 			count(pl.what[s][n] != p.things[s][n], 1)
@@ -639,7 +710,7 @@ func (p *puzzle) inTurn(order []int, exchange bool) *plan {
 		pl.out[s] = false
 		if !p.placeByHand(pl, s, exchange) {
 			pl.out[s] = true
-			pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+			pl.who[s], pl.what[s] = p.onBoard(s), slices.Clone(p.things[s])
 		}
 	}
 	return pl
@@ -649,7 +720,7 @@ func (p *puzzle) placeByHand(pl *plan, s int, exchange bool) bool {
 	for _, at := range p.starts[s] {
 		pl.at[s] = at
 		maps.DeleteFunc(pl.changed, func(v variable, _ bool) bool { return v.slot == s })
-		pl.who[s], pl.what[s] = slices.Clone(p.seats[s]), slices.Clone(p.things[s])
+		pl.who[s], pl.what[s] = p.onBoard(s), slices.Clone(p.things[s])
 		for range len(pl.who[s]) + len(pl.what[s]) + 1 {
 			all := p.conflicts(pl)
 			if len(all) == 0 {

@@ -384,7 +384,7 @@ func heavy(r *rig.Rig) (list []change) {
 }
 
 func oneOperator(r *rig.Rig) []change {
-	if r.Team == nil || len(r.Team.Operators) < 2 {
+	if r.Team == nil || len(r.Team.Hands()) < 2 {
 		return nil
 	}
 	return []change{func(d *drop.Document) { d.Team.Operators = d.Team.Operators[:1] }}

@@ -29,7 +29,7 @@ func (d *Document) Clone() *Document {
 	}
 	if d.Team != nil {
 		t := *d.Team
-		t.Kit = slices.Clone(t.Kit)
+		t.Kit, t.Operators = slices.Clone(t.Kit), slices.Clone(t.Operators)
 		c.Team = &t
 	}
 	if d.Rescue != nil {

@@ -1,6 +1,8 @@
 package fit
 
 import (
+	"slices"
+
 	"fmt"
 
 	"zealousknot/internal/core/finding"
@@ -109,21 +111,30 @@ func DateFuture(c *Context) (found []finding.Finding, looked int) {
 	return found, looked
 }
 
-// TeamOperator is team.operator: two live brakes have an operator each.
+// TeamOperator is team.operator: two live brakes have an operator each, who stands. The same
+// name twice is one person.
 func TeamOperator(c *Context) (found []finding.Finding, looked int) {
 	t := c.Rig.Team
 	if t == nil {
 		return nil, 0
 	}
-	if len(t.Operators) >= 2 {
-		return nil, 1
+	hands := t.Hands()
+	add := func(who string, s finding.Subject, what, why, remedy string) {
+		found = append(found, finding.Finding{
+			Severity: finding.Stop, Subject: s, What: what,
+			Figures: []finding.Figure{finding.State("operator", who), finding.State("brakes", t.Main.Brake.Item.Label+", "+t.Belay.Brake.Item.Label)},
+			Why:     why, Remedy: remedy, Source: byRule,
+		})
 	}
-	return one(finding.Finding{
-		Severity: finding.Stop, Subject: finding.Subject{Kind: finding.Person, ID: rig.TeamBody, Label: t.Load.Name, Person: rig.TeamBody},
-		What:    "One operator is named for two brakes.",
-		Figures: []finding.Figure{finding.State("operator", t.Operators[0]), finding.State("brakes", t.Main.Brake.Item.Label+", "+t.Belay.Brake.Item.Label)},
-		Why:     "Each live brake has a hand on its brake strand; one person cannot let one run and hold the other.",
-		Remedy:  "Name a second operator.",
-		Source:  byRule,
-	}), 1
+	if len(hands) < 2 {
+		add(hands[0], finding.Subject{Kind: finding.Person, ID: rig.TeamBody, Label: t.Load.Name, Person: rig.TeamBody}, "One operator is named for two brakes.",
+			"Each live brake has a hand on its brake strand; one person cannot let one run and hold the other.", "Name a second operator.")
+	}
+	for _, p := range c.Rig.People {
+		if len(p.Holds) > 0 && !onGround(p, c.Rig.Geometry) && slices.ContainsFunc(hands, func(who string) bool { return rig.SameName(who, p.Name) }) {
+			add(p.Name, p.Subject(), p.Name+" is named as an operator at the brakes, and hangs on this drop.",
+				"Who hangs has no hand for a brake at the anchors.", "Name another operator.")
+		}
+	}
+	return found, 1
 }

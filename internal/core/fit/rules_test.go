@@ -179,6 +179,16 @@ func (r *rigged) team(operators ...string) {
 	r.Document = d
 }
 
+// withTeam puts the demo's team beside ivo.
+func (r *rigged) withTeam(operators ...string) {
+	o := demo.Drops()["basin-wall"]
+	t := *o.Team
+	t.Operators = operators
+	r.Team = &t
+	t.Main.Strand, t.Belay.Strand = r.Strands[0].ID, r.Strands[1].ID
+	r.Refresh(demo.Gear())
+}
+
 func (r *rigged) damage(at quantity.Metres, more ...rig.Mark) {
 	r.strandB.Marks = append(more, rig.Mark{ID: "d", Kind: rig.DamageMark, HeightM: at})
 }
@@ -379,6 +389,13 @@ var trials = map[string][]trial{
 	"team.operator": {
 		{"one", func(r *rigged) { r.team("Dov") }, stop},
 		{"two", func(r *rigged) { r.team("Dov", "Rhea") }, quiet},
+		{"one of them twice", func(r *rigged) { r.team("Dov", " dov", "DOV") }, stop},
+		{"one of them twice, and another", func(r *rigged) { r.team("Dov", "dov", "Rhea") }, quiet},
+		{"who hangs", func(r *rigged) { r.withTeam("Dov", "ivo  Kestrane") }, stop},
+		{"who stands at the landing", func(r *rigged) {
+			r.withTeam("Dov", "Ivo Kestrane")
+			r.ivo.Grounded, r.ivo.AtM = true, 1
+		}, quiet},
 	},
 	"load.rated": {
 		{"too heavy", func(r *rigged) { r.ivo.MassKg = 120.01 }, stop},

@@ -88,7 +88,7 @@ func (pl *Planner) bestHaul(r *team.Rig) int {
 
 // atBrakes blocks a way by what is amiss at the brakes for a load of one or two.
 func (pl *Planner) atBrakes(w *RescueWay, one, second quantity.Kilograms) {
-	if len(pl.rig.Team.Operators) < 2 {
+	if len(pl.rig.Team.Hands()) < 2 {
 		w.block("one operator cannot work two brakes")
 	}
 	if why := pl.brakesHold(one, second); why != "" {

@@ -2,6 +2,8 @@ package rig
 
 import (
 	"errors"
+	"slices"
+	"strings"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
@@ -33,6 +35,23 @@ type TeamRig struct {
 	SpeedBy  string                   `json:"speed_by,omitempty" enum:"hand,handle" doc:"left out: by the brake hand, the handle fully open"`
 	RatioWay string                   `json:"ratio_way,omitempty" enum:"build-up,compound" doc:"left out: built up from a simple haul"`
 	Calls    []TeamCall               `json:"calls,omitempty" maxItems:"30" doc:"the team's own words; of a step that is left out, the shipped ones"`
+}
+
+// Hands are the operators, each once: who is named for two brakes has no more hands for it.
+func (t *TeamRig) Hands() []string {
+	var list []string
+	for _, who := range t.Operators {
+		if !slices.ContainsFunc(list, func(o string) bool { return SameName(o, who) }) {
+			list = append(list, who)
+		}
+	}
+	return list
+}
+
+// SameName reports whether two names are one but for capitals and space.
+func SameName(a, b string) bool {
+	words := func(s string) string { return strings.Join(strings.Fields(s), " ") }
+	return strings.EqualFold(words(a), words(b))
 }
 
 // TeamLoad is what a team lowers and raises.

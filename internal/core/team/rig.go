@@ -19,7 +19,7 @@ import (
 type Rig struct {
 	Load        rig.TeamLoad
 	Main, Belay Line
-	// Operators are named; the first is at the main, the second at the belay.
+	// Operators are named, each once; the first is at the main, the second at the belay.
 	Operators  []string
 	OutOfSight bool
 	// Haulers are people who pull, beside the operators.
@@ -135,7 +135,7 @@ type Setting struct {
 // shortest of them.
 func New(v *rig.TeamView, in Setting) *Rig {
 	r := &Rig{
-		Load: v.Load, Operators: v.Operators, OutOfSight: v.OutOfSight, Haulers: v.Haulers, EdgeM: in.EdgeM, Main: lineOf(&v.Main), Belay: lineOf(&v.Belay),
+		Load: v.Load, Operators: v.Hands(), OutOfSight: v.OutOfSight, Haulers: v.Haulers, EdgeM: in.EdgeM, Main: lineOf(&v.Main), Belay: lineOf(&v.Belay),
 		TopM: v.Main.Strand.TopM(), Calls: v.Calls, Measures: measures(in.Policy, v.SpeedMS), view: v, setting: in,
 		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
 	}

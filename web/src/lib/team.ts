@@ -5,6 +5,12 @@ import type { SheetBar, SheetLane } from './sheet'
 type State = TeamPlan['start']
 type Half = State['main']
 
+/** The operators, each once: plans count hands so. */
+function hands(team: NonNullable<Drop['team']>): string[] {
+  const plain = (who: string) => who.trim().replace(/\s+/g, ' ').toLowerCase()
+  return team.operators.filter((who, i, all) => all.findIndex((o) => plain(o) === plain(who)) === i)
+}
+
 /** The states of a plan, the start first. */
 export function states(plan: TeamPlan): State[] {
   return [plan.start, ...plan.steps.map((s) => s.after)]
@@ -29,7 +35,7 @@ export function teamScore(drop: Drop, plan: TeamPlan): SheetLane[] {
       {
         key: 'hand',
         label: 'hand on the strand',
-        now: (h) => (h.hand ? [team.operators[h.hand - 1] ?? '', true] : undefined),
+        now: (h) => (h.hand ? [hands(team)[h.hand - 1] ?? '', true] : undefined),
       },
       {
         key: 'grab',
