@@ -14,6 +14,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store"
@@ -148,10 +149,10 @@ type Channel struct {
 	Value   float64   `json:"value" doc:"the newest"`
 	Told    run.Told  `json:"told" doc:"of the newest, beside what was predicted"`
 	// Band and Peaks are of forces.
-	Band    *run.Band   `json:"band,omitempty"`
-	Loading run.Loading `json:"loading,omitempty" enum:"rest,lowering" doc:"of what was predicted, how its strand is loaded"`
-	Peaks   []run.Peak  `json:"peaks,omitempty" doc:"stretches above the run's shock force, each by its greatest"`
-	Bars    []run.Bar   `json:"bars"`
+	Band    *run.Band       `json:"band,omitempty"`
+	Loading finding.Loading `json:"loading,omitempty" enum:"rest,lowering" doc:"of what was predicted, how its strand is loaded"`
+	Peaks   []run.Peak      `json:"peaks,omitempty" doc:"stretches above the run's shock force, each by its greatest"`
+	Bars    []run.Bar       `json:"bars"`
 }
 
 type drawnOut struct {

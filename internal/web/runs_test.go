@@ -305,7 +305,7 @@ func TestLearning(t *testing.T) {
 		t.Errorf("%+v", l)
 	}
 	// By the readings that were there, whatever is claimed.
-	if len(l.Measured) != 1 || l.Measured[0].Loading != run.WhileLowering || l.Measured[0].Words != "measured on one run: 10 % above what was predicted" {
+	if len(l.Measured) != 1 || l.Measured[0].Loading != finding.WhileLowering || l.Measured[0].Words != "measured on one run: 10 % above what was predicted" {
 		t.Errorf("%+v", l.Measured)
 	}
 }

@@ -63,6 +63,24 @@ type Working struct {
 	Unit    string   `json:"unit"`
 	Text    string   `json:"text"`
 	Errs    string   `json:"errs" doc:"which way the figure errs"`
+	// Loading is how the strand is loaded of whose force this is; what runs measured of it is
+	// shown beside.
+	Loading Loading `json:"loading,omitempty" enum:"rest,lowering" doc:"how a strand is loaded whose force this is; left out: no force that runs measure"`
+}
+
+// Loading is how a strand is loaded while it is measured. Falls are none of it.
+type Loading string
+
+const (
+	// AtRest is somebody who hangs still at their place, WhileLowering a team's load that moves.
+	AtRest        Loading = "rest"
+	WhileLowering Loading = "lowering"
+)
+
+// As is the working of a force that runs measure.
+func (w Working) As(l Loading) Working {
+	w.Loading = l
+	return w
 }
 
 // Work makes a Working from a result quantity.

@@ -290,7 +290,7 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 }
 
 func weight(load quantity.Kilonewtons) finding.Working {
-	return finding.Work("load at rest", "m g", load, "low while anything moves", finding.Fig("mass", quantity.Kilograms(load*1000/quantity.G)))
+	return finding.Work("load at rest", "m g", load, "low while anything moves", finding.Fig("mass", quantity.Kilograms(load*1000/quantity.G))).As(finding.AtRest)
 }
 
 // LoadMargin is load.margin: strength divided by load at rest must reach the

@@ -7,26 +7,18 @@ import (
 	"slices"
 	"time"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/team"
-)
-
-// Loading is how a strand was loaded while it was measured.
-type Loading string
-
-const (
-	// AtRest is somebody who hangs still at their place, WhileLowering a team's load that moves.
-	AtRest        Loading = "rest"
-	WhileLowering Loading = "lowering"
 )
 
 // Measured is what a channel of force showed on a run beside what was predicted of it. Falls
 // are none of it: nothing of this is carried over to them.
 type Measured struct {
-	Channel string  `json:"channel" pattern:"^[a-z0-9][a-z0-9-]{0,63}\\.force$"`
-	Loading Loading `json:"loading" enum:"rest,lowering"`
-	Ratio   float64 `json:"ratio" minimum:"0" maximum:"1000" doc:"the median of its readings over the middle of what was predicted"`
-	Count   int     `json:"count" minimum:"1" doc:"readings"`
+	Channel string          `json:"channel" pattern:"^[a-z0-9][a-z0-9-]{0,63}\\.force$"`
+	Loading finding.Loading `json:"loading" enum:"rest,lowering"`
+	Ratio   float64         `json:"ratio" minimum:"0" maximum:"1000" doc:"the median of its readings over the middle of what was predicted"`
+	Count   int             `json:"count" minimum:"1" doc:"readings"`
 }
 
 const (
@@ -64,11 +56,11 @@ func (d *Document) Measure(byChannel map[string][]Point) (list []Measured) {
 }
 
 // Loading is how the strand of a band is loaded where it is measured.
-func (b *Band) Loading() Loading {
+func (b *Band) Loading() finding.Loading {
 	if b.Person == rig.TeamBody {
-		return WhileLowering
+		return finding.WhileLowering
 	}
-	return AtRest
+	return finding.AtRest
 }
 
 type stretch struct{ from, to time.Time }
@@ -121,8 +113,8 @@ func (d *Document) does(e *Event) string {
 
 // Accuracy is how far from what was predicted a loading was measured, over runs.
 type Accuracy struct {
-	Loading Loading `json:"loading" enum:"rest,lowering"`
-	Runs    int     `json:"runs"`
+	Loading finding.Loading `json:"loading" enum:"rest,lowering"`
+	Runs    int             `json:"runs"`
 	// LowPct to HighPct hold nine of ten of them, the median in their middle.
 	LowPct    float64 `json:"low_pct" doc:"one of twenty is lower"`
 	MedianPct float64 `json:"median_pct"`
@@ -133,7 +125,7 @@ type Accuracy struct {
 // Accuracies puts what runs measured together, by loading; each of runs is one of them.
 func Accuracies(runs [][]Measured) []Accuracy {
 	list := []Accuracy{}
-	for _, loading := range []Loading{AtRest, WhileLowering} {
+	for _, loading := range []finding.Loading{finding.AtRest, finding.WhileLowering} {
 		a := Accuracy{Loading: loading}
 		var off []float64
 		for _, measured := range runs {

@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/run"
 )
 
@@ -43,7 +44,7 @@ func TestMeasure(t *testing.T) {
 	}
 	still, lowered := course(102, 198, 0.88, 3), course(312, 348, 0.95, 5)
 	readings := map[string][]run.Point{"main.force": still, "team.force": lowered, "old.force": course(0, 500, 1, 1)}
-	want := []run.Measured{{Channel: "main.force", Loading: run.AtRest, Ratio: 1.1, Count: 97}, {Channel: "team.force", Loading: run.WhileLowering, Ratio: 0.95, Count: 37}}
+	want := []run.Measured{{Channel: "main.force", Loading: finding.AtRest, Ratio: 1.1, Count: 97}, {Channel: "team.force", Loading: finding.WhileLowering, Ratio: 0.95, Count: 37}}
 	if got := d.Measure(readings); !slices.Equal(got, want) {
 		t.Errorf("%+v", got)
 	}
@@ -77,9 +78,9 @@ func TestMeasure(t *testing.T) {
 func TestAccuracies(t *testing.T) {
 	var runs [][]run.Measured
 	for i := range 20 {
-		runs = append(runs, []run.Measured{{Loading: run.AtRest, Ratio: 0.9 + float64(i)/100}})
+		runs = append(runs, []run.Measured{{Loading: finding.AtRest, Ratio: 0.9 + float64(i)/100}})
 	}
-	runs = append(runs, nil, []run.Measured{{Loading: run.WhileLowering, Ratio: 0.8}, {Loading: run.WhileLowering, Ratio: 1.2}})
+	runs = append(runs, nil, []run.Measured{{Loading: finding.WhileLowering, Ratio: 0.8}, {Loading: finding.WhileLowering, Ratio: 1.2}})
 	got := run.Accuracies(runs)
 	if len(got) != 2 || got[0].Runs != 20 || got[0].Words != "measured on 20 runs: 10 % below to 8 % above what was predicted" || got[1].Runs != 1 || got[1].Words != "measured on one run: 0 % above what was predicted" {
 		t.Errorf("%+v", got)

@@ -3,6 +3,7 @@ package team
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -48,9 +49,11 @@ func (l *Load) bears(held, moving quantity.Kilonewtons, doing string) {
 	}
 }
 
+const lowering = "lowering"
+
 // loads gives every component of a rig as it is built, with what it bears.
 func (r *Rig) loads(b *Built, parts map[string]part) []Load {
-	doing := "lowering"
+	doing := lowering
 	if b.Text != "" {
 		doing = "raising"
 	}
@@ -319,7 +322,11 @@ func (r *Rig) connectorsShort(b *Built, parts map[string]part) int {
 
 // finish works the margin out.
 func (l *Load) finish() {
-	l.Working = append(l.Working, finding.Work("load, "+l.While, "by the parts of the rope", l.LoadKN, "low while it jerks, and for rope that rubs"))
+	w := finding.Work("load, "+l.While, "by the parts of the rope", l.LoadKN, "low while it jerks, and for rope that rubs")
+	if strings.HasSuffix(l.While, lowering) {
+		w = w.As(finding.WhileLowering)
+	}
+	l.Working = append(l.Working, w)
 	if l.Strength > 0 && l.LoadKN > 0 {
 		l.Margin = quantity.Ratio(l.Strength / l.LoadKN)
 		l.Working = append(l.Working, finding.Work("margin of "+l.Label, "strength / load", l.Margin, "high for worn gear",

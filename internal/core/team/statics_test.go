@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
@@ -184,9 +185,27 @@ func TestStatics(t *testing.T) {
 			still(t, b, out, view, in)
 		}
 		jammed(t, rigged, b, out)
+		measured(t, rigged)
 	}
 	if len(seen) < 300 {
 		t.Errorf("only %d hauls", len(seen))
+	}
+}
+
+// measured holds that the load while lowering, and nothing else, is what runs measure.
+func measured(t *testing.T, r *team.Rig) {
+	t.Helper()
+	loads, _ := r.Loads()
+	for _, l := range loads {
+		for _, w := range l.Working {
+			want := finding.Loading("")
+			if w.Name == "load, "+l.While && strings.Contains(l.While, "lowering") {
+				want = finding.WhileLowering
+			}
+			if w.Loading != want {
+				t.Errorf("%s of %s, %s: %q", w.Name, l.Label, l.While, w.Loading)
+			}
+		}
 	}
 }
 

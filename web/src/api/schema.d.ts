@@ -9318,6 +9318,11 @@ export interface components {
             errs: string;
             formula: string;
             inputs: components["schemas"]["Figure"][];
+            /**
+             * @description how a strand is loaded whose force this is; left out: no force that runs measure
+             * @enum {string}
+             */
+            loading?: "rest" | "lowering";
             name: string;
             /** Format: double */
             result: number;

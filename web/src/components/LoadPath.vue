@@ -132,7 +132,13 @@ function severity(item: string) {
     <p v-if="figures" class="text-soft mt-1 text-sm">
       Weakest: {{ figures.weakest || 'not known' }}, under <span class="figure">{{ showFigure(figures.load) }}</span> at
       rest. The mark in each bar is the required margin.
-      <button type="button" class="quiet -my-2 text-sm" :aria-expanded="working" @click="working = !working">
+      <button
+        type="button"
+        class="quiet -my-2 text-sm"
+        data-working
+        :aria-expanded="working"
+        @click="working = !working"
+      >
         {{ working ? 'hide working' : 'working' }}
       </button>
     </p>

@@ -4,6 +4,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, must, type Channel, type RunDocument, type RunEvent, type RunState } from '@/api/client'
+import { useMeasured } from '@/lib/measured'
 import { ago } from '@/lib/running'
 import { timeWords } from '@/lib/records'
 import { show } from '@/lib/units'
@@ -23,14 +24,7 @@ const query = useQuery({
     ).channels,
 })
 const channels = computed(() => query.data.value ?? [])
-/** How far off forces were on earlier runs that were predicted as these are. */
-const learnt = useQuery({
-  queryKey: ['runs', 'learning'],
-  queryFn: async () => must(await api.GET('/api/v1/runs/learning')),
-  enabled: computed(() => channels.value.some((c) => c.band)),
-  staleTime: 3600_000,
-})
-const accuracy = (c: Channel) => learnt.data.value?.measured.find((m) => m.loading === c.loading)
+const { said } = useMeasured(() => channels.value.some((c) => c.band))
 
 const width = 300
 const height = 64
@@ -91,10 +85,7 @@ const shock = (c: Channel, value: number) =>
         {{ c.rate_hz.toFixed(c.rate_hz < 10 ? 1 : 0) }} readings a second: peaks between them are not seen, and no
         reading does not mean no shock.
       </p>
-      <p v-if="accuracy(c)" class="text-soft text-sm" data-accuracy>
-        What is predicted {{ c.loading === 'rest' ? 'at rest' : 'while lowering' }} was {{ accuracy(c)!.words }}: of a
-        fall this says nothing.
-      </p>
+      <p v-if="said(c.loading)" class="text-soft text-sm" data-accuracy>{{ said(c.loading) }}</p>
       <p v-for="p in c.peaks ?? []" :key="p.at" class="text-stop mt-1" role="alert" data-peak>
         ■ {{ show(p.value, 'kN') }} at {{ timeWords(p.at).slice(11, 16)
         }}<span v-if="p.move">, in step {{ p.step }} of {{ p.move }}</span

@@ -1,9 +1,14 @@
 <script setup lang="ts">
 // How a figure was got: formula, inputs, result, and which way it errs.
 import type { Working } from '@/api/client'
+import { useMeasured } from '@/lib/measured'
 import { show, showFigure } from '@/lib/units'
 
-defineProps<{ working: Working[] }>()
+const props = defineProps<{ working: Working[] }>()
+
+/** What runs measured is said once of each loading, though each part of a path has it. */
+const first = (w: Working) => props.working.find((o) => o.loading === w.loading) === w
+const { said } = useMeasured(() => props.working.some((w) => w.loading))
 
 const result = (w: Working) => showFigure({ value: w.result, unit: w.unit, text: w.text || show(w.result, w.unit) })
 </script>
@@ -21,6 +26,7 @@ const result = (w: Working) => showFigure({ value: w.result, unit: w.unit, text:
         >
       </p>
       <p class="text-soft italic">errs {{ w.errs }}</p>
+      <p v-if="first(w) && said(w.loading)" class="text-soft" data-measured>{{ said(w.loading) }}</p>
     </li>
   </ol>
 </template>
