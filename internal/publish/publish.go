@@ -41,7 +41,7 @@ func Files(root string) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts, "docs/architecture.md": house, "web/src/api/actions.ts": actions(), "web/src/api/glossary.ts": terms(), "web/src/api/figures.ts": quickFigures(), "web/src/api/titles.ts": idTitles(), "web/src/api/knots.ts": tiedKnots(), "web/src/api/icons.ts": iconPaths(), "web/src/api/practice.ts": practice(), "docs/glossary.md": glossaryPage()}
+	files := map[string][]byte{"docs/rules.md": rules(), "docs/roles.md": roles(), "docs/formats/calc.md": contracts, "docs/architecture.md": house, "web/src/api/actions.ts": actions(), "web/src/api/glossary.ts": terms(), "web/src/api/figures.ts": quickFigures(), "web/src/api/titles.ts": idTitles(), "web/src/api/knots.ts": tiedKnots(), "web/src/api/icons.ts": iconPaths(), "web/src/api/practice.ts": practice(), "web/src/api/defaults.ts": defaults(), "docs/glossary.md": glossaryPage()}
 	for path, make := range map[string]func() (any, error){
 		"docs/formats/openapi.json":            openAPI,
 		"docs/formats/drop.schema.json":        dropSchema,

@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/glossary"
 	"zealousknot/internal/core/manoeuvre"
+	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/picture"
 )
@@ -60,6 +61,11 @@ func practice() []byte {
 		table{"The faults of a person's steps.", "stepFaults", "What[]", drill.StepWhats(false)},
 		table{"The faults of a team's steps.", "teamStepFaults", "What[]", drill.StepWhats(true)},
 		table{"The skills that are kept.", "skills", "Skill[]", manoeuvre.Skills})
+}
+
+// defaults are figures of the policy as shipped that the page counts with by itself.
+func defaults() []byte {
+	return typed("", table{"How long checks count, in hours, where a team's policy says nothing of it.", "shiftH", "number", policy.Default().Day.CheckH})
 }
 
 // tiedKnots are the knots that a word of the glossary or a step of a move has a picture of.

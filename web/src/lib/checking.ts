@@ -1,5 +1,6 @@
 import { computed, ref } from 'vue'
 import type { Drop, Due, Entry, Proof } from '@/api/client'
+import { shiftH } from '@/api/defaults'
 import { timeWords } from '@/lib/records'
 
 export type Result = { proof: string; did: boolean; note?: string }
@@ -7,8 +8,6 @@ export type Result = { proof: string; did: boolean; note?: string }
 /** Answers of a check that is half done, with when the last one was given. */
 type Kept = { at: string; results: Result[] }
 
-/** How long checks count, in hours, where the team says nothing of it; what is half done is taken up again as long. */
-const shiftH = 14
 const hourMs = 3600_000
 const prefix = 'proofs:'
 
