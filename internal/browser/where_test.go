@@ -120,8 +120,12 @@ func TestFindAnywhere(t *testing.T) {
 func TestHistory(t *testing.T) {
 	house := serve(t)
 	site := house.site
-	var checked atomic.Bool
+	var checked, gone atomic.Bool
 	house.site = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if gone.Load() && r.URL.Path == "/api/v1/drops/face-4/plan" {
+			http.Error(w, "{}", http.StatusBadGateway)
+			return
+		}
 		if !checked.Load() || r.URL.Path != "/api/v1/drops/face-4/plan" {
 			site.ServeHTTP(w, r)
 			return
@@ -166,6 +170,11 @@ func TestHistory(t *testing.T) {
 	p.says("[data-compared]", "people, Rhea Tolland, mass: 88 kg → 95 kg")
 	p.says("[data-compared]", "2 differences")
 	// What would take a checked plan back is said twice, and may be left.
+	gone.Store(true)
+	p.again()
+	p.press("[data-sitting='1'] [data-again]")
+	p.says("[data-takes-back]", "not known whether the plan was checked")
+	gone.Store(false)
 	checked.Store(true)
 	p.again()
 	p.press("[data-sitting='1'] [data-again]")
