@@ -130,6 +130,7 @@ func Site(ctx context.Context, s *site.Site, known *rescue.Cache, detail Detail)
 	}) {
 		unseen = append(slices.Clone(unseen), deviationUnseen)
 	}
+	unseen = append(slices.Clone(unseen), fit.Unseen(c)...)
 	report := &Report{
 		Findings: found, LookedAt: looked, NotLookedAt: unseen,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),

@@ -413,14 +413,29 @@ func due(b *board) []finding.Finding {
 	return found
 }
 
-// isDue says what is due of an item on the day; empty for nothing.
+// isDue says what is due of an item on the day, a stop before a look; empty for nothing.
 func (b *board) isDue(i *gear.Item, m *gear.Model) (finding.Severity, string) {
 	if i.State != gear.InService {
 		return finding.Stop, i.Label + " is not in service: " + cmp.Or(i.Reason, string(i.State)) + "."
 	}
+	severity, what := b.examinationDue(i, m)
+	if s, life := b.lifeEnds(i, m); life != "" && (what == "" || s == finding.Stop || severity != finding.Stop) {
+		return s, life
+	}
+	return severity, what
+}
+
+func (b *board) lifeEnds(i *gear.Item, m *gear.Model) (finding.Severity, string) {
 	if end, from := m.EndOfLife(i); end != "" && end <= b.Day {
 		return past(end, b.Day), fmt.Sprintf("The life of %s from %s ends on %s.", i.Label, from, end)
 	}
+	if missing := m.LifeUnknown(i, b.Day); missing != "" {
+		return finding.Look, fmt.Sprintf("Whether the life of %s has ended is not known: %s is not recorded.", i.Label, missing)
+	}
+	return "", ""
+}
+
+func (b *board) examinationDue(i *gear.Item, m *gear.Model) (finding.Severity, string) {
 	if !m.Class.Examined() {
 		return "", ""
 	}

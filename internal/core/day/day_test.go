@@ -115,6 +115,9 @@ func TestRules(t *testing.T) {
 		{"due on the day", "day.due", finding.Look, again(demo.Day.AddDays(1)), again(demo.Day)},
 		{"overdue", "day.due", finding.Stop, again(demo.Day), again(demo.Day.AddDays(-1))},
 		{"no day is known", "day.due", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { i := used(a); i.MadeOn, i.FirstUsedOn, i.ExaminedOn, i.AgainBy = "", "", "", "" }},
+		{"the life of what was made at a time unknown", "day.due", finding.Look, lives("2024-01-01", demo.Day.AddDays(1)), lives("", demo.Day.AddDays(1))},
+		{"overdue, its life unknown", "day.due", finding.Stop, lives("", demo.Day.AddDays(1)), lives("", demo.Day.AddDays(-1))},
+		{"overdue on the day its life ends", "day.due", finding.Stop, lives(demo.Day.AddYears(-5), demo.Day.AddDays(1)), lives(demo.Day.AddYears(-5), demo.Day.AddDays(-1))},
 		{"quarantine", "day.due", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { used(a).State, used(a).Reason = gear.Quarantine, "a nick" }},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -277,6 +280,16 @@ func used(a *day.Asked) *gear.Item {
 
 func again(on gear.Date) func(*day.Asked) {
 	return func(a *day.Asked) { used(a).AgainBy = on }
+}
+
+// lives gives the model of an item in a hold a life of five years, the item the day it was
+// made, and the day by which it is examined again.
+func lives(made, again gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) {
+		d, i := &a.Drops[0].Document, used(a)
+		i.MadeOn, i.FirstUsedOn, i.AgainBy = made, "", again
+		d.Models[slices.IndexFunc(d.Models, func(m gear.Model) bool { return m.ID == i.Model })].Life = &gear.Life{FromMadeYears: 5}
+	}
 }
 
 // world is a small day of drops without ropes: people who are on them, an item each, two

@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"zealousknot/internal/core/check"
@@ -189,6 +190,18 @@ func (r *rigged) withTeam(operators ...string) {
 	r.Refresh(demo.Gear())
 }
 
+// lives gives the model of a lanyard a life, and it the dates that it counts from.
+func (r *rigged) lives(made, used float64, madeOn, usedOn gear.Date) {
+	i := r.item("lanyard-2")
+	for j := range r.Items {
+		if o := &r.Items[j]; o.Model == i.Model {
+			o.MadeOn, o.FirstUsedOn = "2026-01-01", "2026-01-01"
+		}
+	}
+	i.MadeOn, i.FirstUsedOn = madeOn, usedOn
+	r.model(i.Model).Life = &gear.Life{FromMadeYears: made, FromFirstUseYears: used}
+}
+
 func (r *rigged) damage(at quantity.Metres, more ...rig.Mark) {
 	r.strandB.Marks = append(more, rig.Mark{ID: "d", Kind: rig.DamageMark, HeightM: at})
 }
@@ -301,6 +314,8 @@ var trials = map[string][]trial{
 		{"nothing on the list", func(r *rigged) { r.backup.Links = chainOf("connector-67", "connector-68"); r.uncarry() }, stop},
 		{"a wheel without its absorber", func(r *rigged) { r.wheel("rolling"); r.backup.Links = chainOf("connector-67") }, stop},
 		{"a wheel with it", func(r *rigged) { r.wheel("rolling") }, quiet},
+		{"a team's brake without its connector", func(r *rigged) { r.team("Dov", "Rhea"); r.Team.Belay.Connector = "" }, look},
+		{"a team's brakes with theirs", func(r *rigged) { r.team("Dov", "Rhea") }, quiet},
 		{"a wheel with one of its own", func(r *rigged) {
 			r.wheel("rolling")
 			r.backup.Links = chainOf("connector-67")
@@ -444,6 +459,11 @@ var trials = map[string][]trial{
 			r.Anchors[0].Legs = append(r.Anchors[0].Legs, rig.Leg{ID: "third", XM: 0, YM: 1, StrengthKN: 3.97})
 		}, stop},
 		{"not known", func(r *rigged) { r.Anchors[0].Legs[0].StrengthKN = 0 }, note},
+		{"not known, of a team", func(r *rigged) { r.team("Dov", "Rhea"); r.Anchors[0].Legs[0].StrengthKN = 0 }, note},
+		{"a limit in its place, of a team", func(r *rigged) {
+			r.team("Dov", "Rhea")
+			r.Anchors[0].Legs[0].StrengthKN, r.Anchors[0].Legs[0].WorkKN = 0, 20
+		}, quiet},
 		{"school of limits, limit known", func(r *rigged) { r.Policy.Margins, r.model("descender-b").StrengthKN = "limits", 3 }, quiet},
 	},
 	"load.teeth": {
@@ -594,6 +614,11 @@ var trials = map[string][]trial{
 			r.item("lanyard-2").FirstUsedOn, r.item("lanyard-2").MadeOn = "2016-11-23", "2016-01-01"
 		}, stop},
 		{"from manufacture", func(r *rigged) { r.item("lanyard-2").MadeOn = "2014-11-23" }, stop},
+		{"made at a time not recorded", func(r *rigged) { r.lives(10, 0, "", "2026-01-01") }, look},
+		{"made at a time not recorded, and past its life from first use", func(r *rigged) { r.lives(10, 1, "", "2025-11-23") }, stop},
+		{"first used at a time not recorded", func(r *rigged) { r.lives(10, 3, "2023-11-23", "") }, look},
+		{"first used at a time not recorded, made no longer ago than that", func(r *rigged) { r.lives(10, 3, "2023-11-24", "") }, quiet},
+		{"no life is stated", func(r *rigged) { r.lives(0, 0, "", "") }, quiet},
 	},
 	"service.examination": {
 		{"overdue", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-23" }, stop},
@@ -735,6 +760,47 @@ func worst(t *testing.T, d *drop.Document, rule string) finding.Severity {
 		}
 	}
 	return quiet
+}
+
+// What the document does not say is said not to be looked at, and no more once it is stated.
+func TestUnseen(t *testing.T) {
+	for _, c := range []struct {
+		line   string
+		silent func(*rigged)
+		stated func(*rigged)
+	}{
+		{"the heat of descender 21 on the way down (device.descent-limit)", func(r *rigged) { r.model("descender-b").Device.Heat = nil }, nil},
+		{"the heat of descender 21 on the way down (device.descent-limit)", func(r *rigged) { r.model("descender-b").MassG = 0 }, nil},
+		{"the heat of descender 21 against the limit of the sheath (device.descent-limit)", func(r *rigged) {
+			for _, id := range []string{"rope-7", "rope-8"} {
+				r.model(r.item(id).Model).Rope.SheathLimitC = 0
+			}
+		}, nil},
+		{"the heat of combined brake 1, combined brake 2 on the way down", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Heat = nil }, func(r *rigged) { r.team("Dov", "Rhea") }},
+		{"the slack that wind draws above wheel backup 9 (wind.slack)", func(r *rigged) { r.wheel("rolling"); r.WindMS = 0 }, func(r *rigged) { r.wheel("rolling"); r.WindMS = 1 }},
+		{"the slack that wind draws", func(r *rigged) { r.wheel("rolling"); r.WindMS = 0 }, func(r *rigged) { r.wheel("parked"); r.WindMS = 0 }},
+		{"the connectors in the hole of descender 21 (link.hole)", func(r *rigged) { r.chain("connector-69"); r.model("descender-b").Device.ConnectorsInHole = 0 }, func(r *rigged) { r.model("descender-b").Device.ConnectorsInHole = 0 }},
+		{"the edges that ropes run over (edge.bare)", func(*rigged) {}, func(r *rigged) {
+			r.Geometry.Edges = []rig.Edge{{ID: "rim", Name: "rim", HeightM: 37, Protection: "roller"}}
+		}},
+	} {
+		for _, silent := range []bool{true, false} {
+			r := clean()
+			if silent {
+				c.silent(r)
+			} else if c.stated != nil {
+				c.stated(r)
+			}
+			report, err := check.Drop(t.Context(), r.Document, nil, check.FindingsOnly)
+			if err != nil {
+				t.Fatal(err)
+			}
+			said := slices.ContainsFunc(report.NotLookedAt, func(line string) bool { return strings.HasPrefix(line, c.line) })
+			if said != silent {
+				t.Errorf("%q is said: %v; %q", c.line, said, report.NotLookedAt)
+			}
+		}
+	}
 }
 
 // Unlike ropes joined above a backup are springs in series: they stretch as one

@@ -70,7 +70,7 @@ func ServiceQuarantine(u use, c *Context) []finding.Finding {
 	}
 	end, from := u.Model.EndOfLife(u.Item)
 	if end == "" || c.Rig.Day <= end {
-		return nil
+		return lifeUnknown(u, c)
 	}
 	over, _ := end.DaysTo(c.Rig.Day)
 	f.What = fmt.Sprintf("%s passed the end of its life, counted from %s, on %s.", u.Item.Label, from, end)
@@ -79,6 +79,22 @@ func ServiceQuarantine(u use, c *Context) []finding.Finding {
 	f.Remedy = "Retire it and take another."
 	f.Source = manufacturer(u.Model)
 	return one(f)
+}
+
+// lifeUnknown is a look where the model has a life, and whether it has ended cannot be said.
+func lifeUnknown(u use, c *Context) []finding.Finding {
+	missing := u.Model.LifeUnknown(u.Item, c.Rig.Day)
+	if missing == "" {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: u.subject,
+		What:    fmt.Sprintf("Whether the life of %s has ended is not known: %s is not recorded.", u.Item.Label, missing),
+		Figures: []finding.Figure{finding.State("not recorded", missing)},
+		Why:     "Materials age even when they look well.",
+		Remedy:  "Record it from the mark on it or its papers; where nobody knows, retire it and take another.",
+		Source:  manufacturer(u.Model),
+	})
 }
 
 // ServiceExamination is service.examination: a thorough examination overdue is

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"slices"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -15,7 +16,10 @@ import (
 // ascender sits on the harness itself.
 func LinkMissing(h *rig.HoldView, c *Context) []finding.Finding {
 	class := h.Device.Model.Class
-	if h.Role() == rig.ToLower || class == gear.ChestAscender {
+	if h.Role() == rig.ToLower {
+		return brakeFixed(h, c)
+	}
+	if class == gear.ChestAscender {
 		return nil
 	}
 	f := finding.Finding{
@@ -38,6 +42,24 @@ func LinkMissing(h *rig.HoldView, c *Context) []finding.Finding {
 	f.Remedy = "State the connector that it hangs from."
 	f.Source = byRule
 	return one(f)
+}
+
+// brakeFixed is a look where nothing is stated between a team's brake and its anchor.
+func brakeFixed(h *rig.HoldView, c *Context) []finding.Finding {
+	for _, l := range []*rig.TeamLineView{&c.Rig.Team.Main, &c.Rig.Team.Belay} {
+		if l.Brake != h.Device || l.Connector != nil {
+			continue
+		}
+		return one(finding.Finding{
+			Severity: finding.Look, Subject: h.Subject(),
+			What:    fmt.Sprintf("No connector is stated between %s and its anchor.", h.Device.Item.Label),
+			Figures: []finding.Figure{finding.Fig("connectors stated", quantity.Count(0))},
+			Why:     "What is not stated is not looked at: its gate, its strength, how it lies.",
+			Remedy:  "State the connector that fixes it.",
+			Source:  byRule,
+		})
+	}
+	return nil
 }
 
 // neededLink is what a backup device needs and does not have, in words; empty for
@@ -87,13 +109,7 @@ func linkLabels(h *rig.HoldView) string {
 // LinkHole is link.hole: no more connectors are in the hole of a device than it takes.
 // Those in a row from the device on count as in its hole.
 func LinkHole(h *rig.HoldView, _ *Context) []finding.Finding {
-	takes, in := h.Device.Model.Device.ConnectorsInHole, 0
-	for _, l := range h.Links {
-		if l.Model.Connector == nil {
-			break
-		}
-		in++
-	}
+	takes, in := h.Device.Model.Device.ConnectorsInHole, connectorsInHole(h)
 	if takes == 0 || in <= takes {
 		return nil
 	}
@@ -105,6 +121,14 @@ func LinkHole(h *rig.HoldView, _ *Context) []finding.Finding {
 		Remedy:  fmt.Sprintf("Leave %d at the device; use a sling or a lanyard of the right length for the rest.", takes),
 		Source:  manufacturer(h.Device.Model),
 	})
+}
+
+// connectorsInHole counts the connectors that are stated one after another at a device.
+func connectorsInHole(h *rig.HoldView) int {
+	if i := slices.IndexFunc(h.Links, func(l rig.LinkView) bool { return l.Model.Connector == nil }); i >= 0 {
+		return i
+	}
+	return len(h.Links)
 }
 
 // HarnessMissing is harness.missing: off the ground a person's harness is stated, so

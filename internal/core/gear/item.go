@@ -155,6 +155,23 @@ func (m *Model) EndOfLife(i *Item) (end Date, from string) {
 	return end, from
 }
 
+// LifeUnknown is the date that is missing to say whether an item's life has ended by a day;
+// empty where that is known. Nothing is used before it is made, so that a life from first use
+// may be known to last by the day of making alone.
+func (m *Model) LifeUnknown(i *Item, on Date) (missing string) {
+	if end, _ := m.EndOfLife(i); m.Life == nil || end != "" && end < on {
+		return ""
+	}
+	if y := m.Life.FromMadeYears; y > 0 && i.MadeOn == "" {
+		return "when it was made"
+	}
+	y := m.Life.FromFirstUseYears
+	if y > 0 && i.FirstUsedOn == "" && (i.MadeOn == "" || i.MadeOn.AddYears(y) < on) {
+		return "when it was first used"
+	}
+	return ""
+}
+
 // What makes a thorough examination due.
 const (
 	DueByLeaflet  = "the interval of the leaflet"

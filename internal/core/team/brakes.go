@@ -233,6 +233,11 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 			"The margin covers wear, knots, movement and what nobody thought of.", fmt.Sprintf("A component of at least %v, or a smaller load.", l.LoadKN*quantity.Kilonewtons(l.Wanted)),
 			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("margin", l.Margin), finding.Fig("required margin", l.Wanted))
 	}
+	if l.Strength == 0 && l.LimitKN == 0 {
+		add("load.margin", finding.Note, fmt.Sprintf("Neither a strength nor a working load limit of %s is entered, so its margin was not judged.", l.Label),
+			"What is not known cannot be compared.", "Type in its strength or working load limit from the instructions or the anchor's record.",
+			finding.Fig("load", l.LoadKN), finding.State("strength", "not known"))
+	}
 	for _, limit := range l.limits {
 		at := l.LoadKN
 		if limit.side {
