@@ -92,6 +92,9 @@ func (s *RescueSheet) cover(f *flow) {
 	f.text(left, f.y+2, 7, false, "landing")
 	f.text(left+wide-12, f.y+2, 7, false, fmt.Sprintf("%v", c.Heights[n-1]))
 	f.y += 4
+	for _, line := range c.NotLookedAt {
+		f.words(margin, width, 8, false, "Not looked at: "+line+".")
+	}
 	if len(c.Gaps) == 0 {
 		f.words(margin, width, 9, false, fmt.Sprintf("Every metre is reached within %.0f minutes by what is planned.", s.Answer.LimitMin))
 		return

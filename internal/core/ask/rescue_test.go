@@ -295,6 +295,41 @@ func TestEveryCoverRule(t *testing.T) {
 	}
 }
 
+// What a rescue may hang on and whose strength or heat is not entered is said; entered, nothing.
+func TestCoverSaysWhatItCannotJudge(t *testing.T) {
+	env := ask.NewEnv()
+	for _, c := range []struct {
+		line string
+		do   func(*drop.Document)
+	}{
+		{"the strength of leg ", func(d *drop.Document) {
+			for _, a := range d.Anchors {
+				a.Legs[0].StrengthKN, a.Legs[0].WorkKN = 0, 0
+			}
+		}},
+		{"the strength of connector 75", func(d *drop.Document) { modelOf(d, "connector-75").StrengthKN = 0 }},
+		{"the heat with two of descender 22", func(d *drop.Document) { modelOf(d, "descender-22").Device.Heat = nil }},
+		{"the heat with two against", func(d *drop.Document) {
+			for i := range d.Models {
+				if r := d.Models[i].Rope; r != nil {
+					r.SheathLimitC = 0
+				}
+			}
+		}},
+	} {
+		d := withSet(t)
+		low(d)
+		if list := cover(t, env, copyOf(t, d)).Cover.NotLookedAt; len(list) > 0 {
+			t.Fatal(list)
+		}
+		c.do(d)
+		list := cover(t, env, d).Cover.NotLookedAt
+		if len(list) != 1 || !strings.HasPrefix(list[0], c.line) {
+			t.Errorf("%q: %q", c.line, list)
+		}
+	}
+}
+
 // With two descenders and two backups rated for two, the casualty's taken over among them,
 // a pair passes a re-belay without anybody standing up; with one descender nobody does, and
 // it is said. No search finds a way past a knot either. A team's strands

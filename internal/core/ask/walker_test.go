@@ -255,6 +255,63 @@ func (r *reader) holds(s node, mass, at float64) bool {
 	return true
 }
 
+// arrests reports whether a harness has a point for a fall.
+func (r *reader) arrests(harness string) bool {
+	return slices.ContainsFunc(r.model(harness).get("harness").get("points").list(), func(p node) bool { return p.get("fall_arrest").yes() })
+}
+
+// hot reports whether a device passes the lowest limit of a strand's sheaths on the way down, in
+// small steps of time at the shipped speed, from 20 °C.
+func (r *reader) hot(item string, s node, mass, metres float64) bool {
+	limit := math.Inf(1)
+	for _, id := range s.get("ropes").list() {
+		if l := r.model(id.text()).get("rope").get("sheath_limit_C").num(); l > 0 {
+			limit = min(limit, l)
+		}
+	}
+	m := r.model(item)
+	heat := m.get("device").get("heat")
+	takes := m.get("mass_g").num() / 1000 * heat.get("specific_heat_J_kgK").num()
+	if takes == 0 {
+		return false
+	}
+	const speed, steps = 0.5, 4000
+	over, dt := 0.0, metres/speed/steps
+	for range steps {
+		over += dt * (heat.get("heat_share").num()*mass*9.80665*speed - heat.get("cooling_W_K").num()*over) / takes
+	}
+	return over > limit-20+0.05
+}
+
+// hard reports whether a fall onto a backup device peaks above the shipped ceiling of 6 kN on
+// so much rope, by the work that rope and absorber take up; hung lower than its links are long
+// it falls further.
+func (r *reader) hard(item string, who, s node, mass, rope float64) bool {
+	b := r.model(item).get("backup")
+	tears, most := 1e9, 0.0
+	for _, id := range r.of(who, "absorber") {
+		a := r.model(id).get("absorber")
+		tears, most = a.get("force_kN").num()*1000, a.get("max_m").num()
+	}
+	stretch := 0.0
+	for _, id := range s.get("ropes").list() {
+		stretch = max(stretch, r.model(id.text()).get("rope").get("elongation_pct").num())
+	}
+	k := 100 * 9.80665 / (stretch / 100) / max(rope, 0.3)
+	h := b.get("lock_distance_m").num()
+	// The force grows until what rope and absorber took up is what the fall gave.
+	for f := 0.0; f < 6000; f += 5 {
+		torn := 0.0
+		if f >= tears {
+			torn = most
+		}
+		if f*f/(2*k)+torn*min(f, tears) >= mass*9.80665*(h+f/k+torn) {
+			return false
+		}
+	}
+	return true
+}
+
 // marked is an open mark of a kind between two heights of some strands.
 func marked(kinds string, low, high float64, on ...node) (where float64, ok bool) {
 	for _, s := range on {
@@ -358,17 +415,20 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	if h, ok := marked("knot join", 0, at+0.14, under); ok {
 		return fmt.Sprintf("two go past a knot at %g", h)
 	}
-	if harness := rescuer.get("harness").text(); harness != "" && !r.fit(harness) {
+	if harness := rescuer.get("harness").text(); harness == "" || !r.fit(harness) {
 		return "their harness may not be used"
+	} else if !r.arrests(harness) {
+		return "their harness has no point for a fall"
 	}
+	alone, top := rescuer.get("mass_kg").num(), r.by("anchors", under.get("anchors").list()[0].text()).get("height_m").num()
 	own := r.of(rescuer, "descender")
 	if !slices.ContainsFunc(own, func(d string) bool {
-		return r.runsOn(d, 2, pair, at, under) && r.runsOn(d, 1, rescuer.get("mass_kg").num(), 0, under)
+		return r.runsOn(d, 2, pair, at, under) && r.runsOn(d, 1, alone, 0, under) && !r.hot(d, under, pair, at) && !r.hot(d, under, alone, top-at)
 	}) {
 		return "no descender of theirs is for two here"
 	}
 	if !slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool {
-		return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, beside) && r.linked(rescuer, b)
+		return r.runsOn(b, 1, alone, 0, beside) && r.linked(rescuer, b) && !r.hard(b, rescuer, beside, alone, top-at)
 	}) {
 		return "no backup device of theirs is for these ropes"
 	}
@@ -437,16 +497,21 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 			return why, true
 		}
 	case strings.Contains(why, "is not rated for two of"), strings.Contains(why, "than ") && strings.Contains(why, " takes in mode"), strings.Contains(why, "times the load"), strings.Contains(why, "above its working load"),
-		strings.Contains(why, "at a time with two"), strings.Contains(why, "overdue"), strings.Contains(why, "is retired"), strings.Contains(why, "is in quarantine"), strings.Contains(why, "kg on "):
+		strings.Contains(why, "at a time with two"), strings.Contains(why, "would peak at"), strings.Contains(why, "No harness of"), strings.Contains(why, "belongs on a point"), strings.Contains(why, "overdue"), strings.Contains(why, "is retired"), strings.Contains(why, "is in quarantine"), strings.Contains(why, "kg on "):
 		// It is true where the set cannot be used, or no descender or backup may be.
 		pair, s := hurt.get("mass_kg").num()+rescuer.get("mass_kg").num(), r.set(n)
 		if way.get("kind").text() == "lowered" || way.get("rescuer").text() == "" {
 			return "", true
 		}
-		good := slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool { return r.runsOn(d, 2, pair, at, s.both()...) })
+		good := slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool {
+			return r.runsOn(d, 2, pair, at, s.both()...) && !slices.ContainsFunc(s.both(), func(o node) bool { return r.hot(d, o, pair, at) })
+		})
 		good = good && slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool { return r.runsOn(b, 1, rescuer.get("mass_kg").num(), 0, s.both()...) })
-		if harness := rescuer.get("harness").text(); harness != "" {
-			good = good && r.fit(harness)
+		harness := rescuer.get("harness").text()
+		good = good && harness != "" && r.fit(harness) && r.arrests(harness)
+		for _, b := range r.of(rescuer, "backup-device") {
+			top := r.by("anchors", s.backup.get("anchors").list()[0].text()).get("height_m").num()
+			good = good && !r.hard(b, rescuer, s.backup, rescuer.get("mass_kg").num(), top-at)
 		}
 		for _, o := range s.both() {
 			good = good && r.holds(o, pair+5, at)
@@ -512,18 +577,24 @@ var edits = map[string]struct {
 	blocks bool
 	change func(*drop.Document)
 }{
-	"the backup of the set ends in the air":    {true, func(d *drop.Document) { itemOf(d, "rope-4").LengthM = 50 }},
-	"the main of the set ends in the air":      {true, func(d *drop.Document) { itemOf(d, "rope-3").LengthM = 50 }},
-	"its descender takes thinner rope for two": {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
-	"its descender goes 20 m with two":         {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.MaxDescentM = 20 }) }},
-	"its descender goes 10 m alone":            {true, func(d *drop.Document) { modesOf(d, "descender-22", 1, func(m *gear.Mode) { m.MaxDescentM = 10 }) }},
-	"its descender is rated to 165 kg":         {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.MaxKg = 165 }) }},
-	"its descender may work with 150 kg":       {true, func(d *drop.Document) { modelOf(d, "descender-22").WorkingLoads[1].Mass = 150 }},
-	"its descender is not for 0.5 m/s":         {true, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.3 }},
-	"its descender is just for 0.5 m/s":        {false, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.5 }},
-	"its lanyards are just strong enough":      {false, func(d *drop.Document) { lanyards(d, 10) }},
-	"its lanyards are not strong enough":       {true, func(d *drop.Document) { lanyards(d, 9.99) }},
-	"the rescuer's harness is overdue":         {true, func(d *drop.Document) { itemOf(d, d.People[2].Harness).ExaminedOn = "2024-01-01" }},
+	"the backup of the set ends in the air":        {true, func(d *drop.Document) { itemOf(d, "rope-4").LengthM = 50 }},
+	"the main of the set ends in the air":          {true, func(d *drop.Document) { itemOf(d, "rope-3").LengthM = 50 }},
+	"its descender takes thinner rope for two":     {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.Ropes[0].MaxMM = 10 }) }},
+	"its descender goes 20 m with two":             {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.MaxDescentM = 20 }) }},
+	"its descender goes 10 m alone":                {true, func(d *drop.Document) { modesOf(d, "descender-22", 1, func(m *gear.Mode) { m.MaxDescentM = 10 }) }},
+	"its descender is rated to 165 kg":             {true, func(d *drop.Document) { modesOf(d, "descender-22", 2, func(m *gear.Mode) { m.MaxKg = 165 }) }},
+	"its descender may work with 150 kg":           {true, func(d *drop.Document) { modelOf(d, "descender-22").WorkingLoads[1].Mass = 150 }},
+	"its descender is not for 0.5 m/s":             {true, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.3 }},
+	"its descender is just for 0.5 m/s":            {false, func(d *drop.Document) { modelOf(d, "descender-22").Device.MaxSpeedMS = 0.5 }},
+	"its lanyards are just strong enough":          {false, func(d *drop.Document) { lanyards(d, 10) }},
+	"its lanyards are not strong enough":           {true, func(d *drop.Document) { lanyards(d, 9.99) }},
+	"the rescuer has no harness":                   {true, func(d *drop.Document) { d.People[2].Harness = "" }},
+	"the rescuer's harness has no point for falls": {true, func(d *drop.Document) { pointless(d) }},
+	"its descender is too hot with two from 39 m":  {true, func(d *drop.Document) { warms(d, 39) }},
+	"its descender is just not too hot":            {false, func(d *drop.Document) { warms(d, 41) }},
+	"a fall onto its backup is stopped hard":       {true, func(d *drop.Document) { stiff(d, 5) }},
+	"a fall onto its backup is stopped early":      {false, func(d *drop.Document) { stiff(d, 2) }},
+	"the rescuer's harness is overdue":             {true, func(d *drop.Document) { itemOf(d, d.People[2].Harness).ExaminedOn = "2024-01-01" }},
 	"damage in the set, its knot beside it": {false, func(d *drop.Document) {
 		d.Strands[5].Marks = []rig.Mark{{ID: "cut", Kind: rig.DamageMark, HeightM: 60}, {ID: "k", Kind: rig.KnotMark, HeightM: 60.5, Isolates: "cut", Eye: true}}
 	}},
@@ -607,6 +678,44 @@ var edits = map[string]struct {
 	}},
 }
 
+// pointless takes the points for falls from the harness of the one who comes.
+func pointless(d *drop.Document) {
+	m := *modelOf(d, d.People[2].Harness)
+	h := *m.Harness
+	h.Points = slices.Clone(h.Points)
+	for i := range h.Points {
+		h.Points[i].FallArrest = false
+	}
+	m.ID, m.Harness = "pointless", &h
+	d.Models = append(d.Models, m)
+	itemOf(d, d.People[2].Harness).Model = m.ID
+}
+
+// warms gives the descender of the one who comes a mass at which both may go down so far, by
+// the heat that its ropes' sheaths stand; nothing of it is given off.
+func warms(d *drop.Document, metres float64) {
+	m := modelOf(d, "descender-22")
+	m.Device.Heat = &gear.DeviceHeat{SpecificHeat: 900, Share: 0.5}
+	room := float64(modelOf(d, "rope-3").Rope.SheathLimitC) - 20
+	m.MassG = quantity.Grams(0.5 * float64(d.People[0].MassKg+d.People[2].MassKg) * 9.80665 * metres / 900 / room * 1000)
+}
+
+// stiff makes the ropes hardly stretch and the absorbers soon used up; backup devices lock after so
+// many metres.
+func stiff(d *drop.Document, locks quantity.Metres) {
+	for i := range d.Models {
+		m := &d.Models[i]
+		switch {
+		case m.Rope != nil:
+			m.Rope.ElongationPct = 0.8
+		case m.Absorber != nil:
+			m.Absorber.MaxM = 0.1
+		case m.Backup != nil:
+			m.Backup.LockDistanceM = locks
+		}
+	}
+}
+
 // lanyards gives the lanyards of the one who comes a strength, in times of a casualty.
 func lanyards(d *drop.Document, times quantity.Kilonewtons) {
 	for _, id := range d.People[2].Carries {
@@ -687,10 +796,10 @@ var ignored = strings.Fields(`
 	format version site name note checks partner_checks policy geometry/top_m geometry/top_name geometry/landing_name geometry/offset_m geometry/ledges geometry/edges/id geometry/edges/name geometry/edges/protection
 	geometry/edges/height_m anchors/name anchors/x_m anchors/legs/id anchors/legs/elongation_pct strands/name strands/marks/name strands/marks/eye
 	items/label items/serial items/place items/condition items/made_on items/first_used_on items/reason items/owner items/colour
-	models/length_m models/maker models/name models/generation models/mass_g models/source models/cautions models/standards models/life models/harness models/hitch models/pulley models/connector models/absorber
-	models/backup/kind models/backup/links/max_m models/backup/lock_distance_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
-	models/rope/elongation_pct models/rope/mass_g_per_m models/rope/sheath models/rope/sheath_limit_C models/rope/diameter_mm
-	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/heat models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
+	models/length_m models/maker models/name models/generation models/source models/cautions models/standards models/life models/hitch models/pulley models/connector models/absorber/max_kg models/absorber/min_kg models/harness/points/point
+	models/backup/kind models/backup/links/max_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
+	models/rope/mass_g_per_m models/rope/sheath models/rope/diameter_mm
+	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
 	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading models/device/looks
 	people/at_m people/familiar people/grounded people/holds/above_m people/holds/id people/holds/leaves people/holds/mode people/holds/point people/holds/position people/holds/threaded
 	people/holds/links

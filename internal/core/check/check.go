@@ -104,12 +104,15 @@ func Site(ctx context.Context, s *site.Site, known *rescue.Cache, detail Detail)
 	found, looked := fit.Check(c)
 	unseen := notLookedAt
 	if r.Rescue != nil {
-		rescues, people, err := rescueFindings(ctx, s, known)
+		rescues, people, not, err := rescueFindings(ctx, s, known)
 		if err != nil {
 			return nil, err
 		}
 		if people > 0 {
 			unseen = unseen[:len(unseen)-1] // rescue is the last
+		}
+		for _, line := range not {
+			unseen = append(slices.Clone(unseen), "in a rescue, "+line)
 		}
 		found = append(found, rescues...)
 		finding.Sort(found)
@@ -155,20 +158,21 @@ func teamFindings(s *site.Site) []finding.Finding {
 	return team.On(s).Findings()
 }
 
-// rescueFindings are those on a drop's cover, with how many people it was computed for.
+// rescueFindings are those on a drop's cover, with how many people it was computed for and what
+// of it could not be judged.
 // A rescue that cannot be planned at all covers nobody, and says why.
-func rescueFindings(ctx context.Context, s *site.Site, known *rescue.Cache) (found []finding.Finding, people int, err error) {
+func rescueFindings(ctx context.Context, s *site.Site, known *rescue.Cache) (found []finding.Finding, people int, not []string, err error) {
 	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: known})
 	var refused *strict.Error
 	if errors.As(err, &refused) {
-		return []finding.Finding{rescue.NotComputed(s.Policy, refused)}, 0, nil
+		return []finding.Finding{rescue.NotComputed(s.Policy, refused)}, 0, nil, nil
 	}
 	if err != nil || pl == nil {
-		return nil, 0, err
+		return nil, 0, nil, err
 	}
 	cover, err := pl.Cover()
 	if err != nil {
-		return nil, 0, err
+		return nil, 0, nil, err
 	}
-	return pl.Findings(cover), len(cover.People), nil
+	return pl.Findings(cover), len(cover.People), cover.NotLookedAt, nil
 }

@@ -63,6 +63,24 @@ func (in *HeatIn) Rise(speed quantity.MetresPerSecond) quantity.Celsius {
 	return quantity.Celsius(power / in.CoolingWK * -math.Expm1(-in.CoolingWK*seconds/in.capacity()))
 }
 
+// Longest is the longest descent that keeps the device within the limit, from ambient on;
+// limited is false where any length does.
+func (in *HeatIn) Longest() (m quantity.Metres, limited bool) {
+	room := float64(in.LimitC - in.AmbientC)
+	power := float64(in.HeatShare) * newtons(in.LoadKg) * float64(in.SpeedMS)
+	if room <= 0 {
+		return 0, true
+	}
+	if in.CoolingWK == 0 {
+		return quantity.Metres(room * in.capacity() / power * float64(in.SpeedMS)), true
+	}
+	part := room * in.CoolingWK / power
+	if part >= 1 {
+		return 0, false
+	}
+	return quantity.Metres(-math.Log1p(-part) * in.capacity() / in.CoolingWK * float64(in.SpeedMS)), true
+}
+
 func (in *HeatIn) capacity() float64 { return float64(in.DeviceG) / 1000 * in.SpecificHeat }
 
 // most is the rise of a descent so fast that nothing cools.

@@ -17,7 +17,15 @@ func TestHeat(t *testing.T) {
 		t.Errorf("without cooling no speed is slow enough: %+v, %v", bare, err)
 	}
 	near(t, "without cooling", float64(bare.EndC), 20+0.5*100*quantity.G*50/(0.5*900))
-	in.CoolingWK = 1e-9
+	m, limited := in.Longest()
+	within(t, "the longest without cooling", float64(m), 20*0.5*900/(0.5*100*quantity.G), 1e-9)
+	if in.LimitC = 20; !limited {
+		t.Error("without cooling any length is within the limit")
+	}
+	if m, limited = in.Longest(); m != 0 || !limited {
+		t.Errorf("%v within a limit of the air's", m)
+	}
+	in.LimitC, in.CoolingWK = 40, 1e-9
 	hardly, _ := Heat(in)
 	within(t, "hardly any cooling", float64(hardly.EndC), float64(bare.EndC), 1e-6)
 	in.CoolingWK, in.HeightM = 2, 1e6
@@ -43,6 +51,13 @@ func TestHeat(t *testing.T) {
 		dt := float64(in.HeightM) / float64(in.SpeedMS) / float64(steps)
 		for range steps {
 			temperature += dt * (float64(in.HeatShare)*newtons(in.LoadKg)*float64(in.SpeedMS) - in.CoolingWK*temperature) / in.capacity()
+		}
+		long := in
+		if m, limited := in.Longest(); limited {
+			long.HeightM = m
+			within(t, "the longest descent", float64(HeatEnd(long).EndC), float64(in.LimitC), 1e-9)
+		} else if long.HeightM = 1e9; HeatEnd(long).EndC > in.LimitC {
+			t.Errorf("any length is said to be within the limit: %+v", in)
 		}
 		within(t, "small steps", float64(in.AmbientC)+temperature, float64(out.EndC), 1e-3)
 		if out.FastestMS == nil {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -146,14 +147,27 @@ func (pl *Planner) reaches(w *RescueWay, c *rescuer, at stance.Cm) {
 func (pl *Planner) hangs(c *rescuer, h *casualty, set int, at stance.Cm, across bool) (list []*fitted, why string) {
 	j := pl.fits(c, h, set, at.M(), across)
 	why = j.why
+	beside := pl.strand(set, rig.Backup)
+	if across {
+		beside = pl.strand(set, rig.Main)
+	}
 	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
 	for _, f := range j.list {
 		switch {
-		case f.pairM > 0 && at.M() > f.pairM:
-			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time with two, and %v are left to the landing", f.descender.Item.Label, f.pairM, at.M()))
-		case f.soloM > 0 && !c.hangs() && c.conf.From != "landing" && (top-at).M() > f.soloM:
-			why = cmp.Or(why, fmt.Sprintf("%s may descend %v at a time, and it is %v down to them", f.descender.Item.Label, f.soloM, (top-at).M()))
+		case f.pair.below(at.M()):
+			why = cmp.Or(why, fmt.Sprintf("%s, and %v are left to the landing", f.pair.words(f.descender.Item.Label, " with two"), at.M()))
+		case f.solo.below((top - at).M()) && !c.hangs() && c.conf.From != "landing":
+			why = cmp.Or(why, fmt.Sprintf("%s, and it is %v down to them", f.solo.words(f.descender.Item.Label, ""), (top-at).M()))
 		default:
+			if hard := pl.peaks(c, f.variant, beside, 0, at.M()); hard != "" {
+				why = cmp.Or(why, hard)
+				continue
+			}
+			if pl.peaks(c, f.variant, beside, h.MassKg, at.M()) != "" {
+				one := *f
+				one.sc = f.sc.ForOne(f.backup.Item.ID)
+				f = &one
+			}
 			list = append(list, f)
 		}
 	}
@@ -263,7 +277,13 @@ func inTens(sc *stance.Scene) *stance.Scene {
 // and of the casualty's that may be hung there with both; nil where there is none.
 func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across bool) *stance.Scene {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across}
+	hard := ""
+	for _, o := range slices.Concat(c.devices(), h.devices()) {
+		if o.Model.Class == gear.BackupDevice && pl.peaksForBoth(c, h, o, main, backup, at.M()) {
+			hard += " " + o.Item.ID
+		}
+	}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, hard: hard}
 	if p, known := pl.pairs[key]; known {
 		return p
 	}
@@ -274,6 +294,7 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 			_, why := pl.would(c, &variant{}, o, s, h.MassKg, at.M())
 			good = good && why == ""
 		}
+		good = good && !slices.Contains(strings.Fields(hard), o.Item.ID)
 		may[o.Item.ID] = good
 	}
 	var p *stance.Scene

@@ -113,6 +113,8 @@ type Cover struct {
 	People  []PersonCover     `json:"people"`
 	LimitS  float64           `json:"limit_s" doc:"how long somebody may hang still"`
 	Gaps    []Gap             `json:"gaps" doc:"stretches that are not covered, too slow, or by a last resort only, worst first"`
+	// NotLookedAt is what a rescue may hang on that cannot be judged.
+	NotLookedAt []string `json:"not_looked_at" doc:"what a rescue may hang on whose strength or heat is not entered"`
 }
 
 // PersonCover is one person's.
@@ -143,7 +145,7 @@ type Gap struct {
 
 // Cover looks at every metre for everybody. Its error is the context's.
 func (pl *Planner) Cover() (*Cover, error) {
-	out := &Cover{Heights: []quantity.Metres{}, People: []PersonCover{}, LimitS: pl.limitS, Gaps: []Gap{}}
+	out := &Cover{Heights: []quantity.Metres{}, People: []PersonCover{}, LimitS: pl.limitS, Gaps: []Gap{}, NotLookedAt: pl.unseen()}
 	for at := quantity.Metres(1); at <= pl.rig.Geometry.TopM-1; at++ {
 		out.Heights = append(out.Heights, at)
 	}

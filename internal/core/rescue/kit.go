@@ -8,8 +8,10 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 )
 
@@ -166,10 +168,27 @@ func (pl *Planner) context() *fit.Context { return &fit.Context{Rig: pl.rig, Pol
 type fitted struct {
 	*variant
 	sc *stance.Scene
-	// soloM and pairM are the longest descents of one and of both; 0: not limited.
-	soloM, pairM quantity.Metres
+	// solo and pair are the longest descents of one and of both.
+	solo, pair descent
 	// across: with the descender on the backup strand.
 	across bool
+}
+
+// descent is how far a device may descend at a time: by its mode, or until it is too hot for
+// the sheath, whichever is less. 0: not limited.
+type descent struct {
+	m   quantity.Metres
+	hot bool
+}
+
+func (l descent) below(m quantity.Metres) bool { return l.m > 0 && m > l.m }
+
+// words say how far a device may go.
+func (l descent) words(label, with string) string {
+	if l.hot {
+		return fmt.Sprintf("%s is too hot for the sheath after %v at a time%s", label, l.m, with)
+	}
+	return fmt.Sprintf("%s may descend %v at a time%s", label, l.m, with)
 }
 
 // judged is what was judged already: the anchors that a set hangs from at a height count.
@@ -179,6 +198,8 @@ type judged struct {
 	set          int
 	main, backup quantity.Metres
 	across       bool
+	// hard are the backup devices on which a fall of both peaks too high at the height.
+	hard string
 }
 
 // judgement is which variants may be hung, and why the others may not.
@@ -244,7 +265,7 @@ func (pl *Planner) fit(c *rescuer, h *casualty, v *variant, under, beside *rig.S
 	if why := pl.chain(c, h); why != "" {
 		return nil, why
 	}
-	f := &fitted{variant: v, soloM: solo, pairM: pair, sc: v.sc}
+	f := &fitted{variant: v, solo: solo, pair: pair, sc: v.sc}
 	if _, why = pl.would(c, v, v.backup, beside, h.MassKg, at); why != "" {
 		f.sc = v.sc.ForOne(v.backup.Item.ID)
 	}
@@ -252,8 +273,8 @@ func (pl *Planner) fit(c *rescuer, h *casualty, v *variant, under, beside *rig.S
 }
 
 // would judges one device of a variant on a strand, with a second person or alone: the
-// longest descent of a mode that may be used, 0 for no limit, or why there is none.
-func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (longest quantity.Metres, why string) {
+// longest descent of a mode that may be used, or why there is none.
+func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (most descent, why string) {
 	persons, found := 1, false
 	if second > 0 {
 		persons = 2
@@ -263,25 +284,40 @@ func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandVi
 		if mode.Persons < persons {
 			continue
 		}
-		limit := mode.MaxDescentM
+		limit := descent{m: mode.MaxDescentM}
 		mode.MaxDescentM = 0
-		stops := fit.Would(pl.hung(c, v, dev, s, &mode, second, at), pl.context())
+		h := pl.hung(c, v, dev, s, &mode, second, at)
+		stops := fit.Would(h, pl.context())
+		limit = pl.cool(h, limit)
 		switch {
 		case len(stops) > 0:
 			why = cmp.Or(why, plain(stops[0].What))
-		case !found || longest > 0 && (limit == 0 || limit > longest):
-			longest, found = limit, true
+		case !found || most.m > 0 && (limit.m == 0 || limit.m > most.m):
+			most, found = limit, true
 		}
 	}
 	switch {
 	case found:
-		return longest, ""
+		return most, ""
 	case why == "" && second > 0:
 		why = fmt.Sprintf("%s is not rated for two of %v", dev.Item.Label, c.MassKg+second)
 	case why == "":
 		why = dev.Item.Label + " has no mode for one person"
 	}
-	return 0, why
+	return descent{}, why
+}
+
+// cool is a limit of a descent, or where that is less the length after which the device is too
+// hot for the sheath; where either is not entered, heat limits nothing, and Unseen says so.
+func (pl *Planner) cool(h *rig.HoldView, limit descent) descent {
+	in, known := site.SpotAt(pl.rig, h, pl.in.Policy, h.Strand.ToM).Heat()
+	if !known || in.LimitC == 0 {
+		return limit
+	}
+	if m, limited := in.Longest(); limited && (limit.m == 0 || m < limit.m) {
+		return descent{max(m, 0.01), true}
+	}
+	return limit
 }
 
 // plain is what a finding says, as a part of a sentence.
@@ -301,7 +337,7 @@ func (pl *Planner) hung(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandVie
 		Hold: &rig.Hold{
 			ID: "rescue", Strand: s.ID, Device: dev.Item.ID, Mode: mode.Name, Point: gear.Ventral, AboveM: stance.DeviceLen.M(), Threaded: rig.ThreadedRight, SecondKg: second, ExtraFriction: true, Role: rig.ToDescend,
 		},
-		Person: who, Strand: s, Device: dev, Mode: mode,
+		Person: who, Strand: s, Device: dev, Mode: mode, Position: unparked(dev.Model.Device),
 	}
 	if dev.Model.Class == gear.BackupDevice {
 		h.Hold.Role, h.Hold.Point = rig.ToBackUp, gear.Sternal
@@ -310,7 +346,61 @@ func (pl *Planner) hung(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandVie
 		h.Links = append(h.Links, rig.LinkView{Link: &rig.Link{Item: l.Item.ID}, Piece: l})
 	}
 	who.Holds = []*rig.HoldView{h}
+	if h.Role() == rig.ToBackUp {
+		h.Hold.Point = cmp.Or(fit.PointFor(h), gear.Sternal)
+	}
 	return h
+}
+
+// peaks says why a fall onto the backup device of a variant may not happen at a height, with a
+// second person or alone; empty where it may. The height counts: a short rope stretches less,
+// and from a long one the wind draws more slack.
+func (pl *Planner) peaks(c *rescuer, v *variant, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) string {
+	h := pl.hung(c, v, v.backup, s, &v.backup.Model.Device.Modes[0], second, at)
+	in, _ := site.SpotAt(pl.rig, h, pl.in.Policy, at).Fall()
+	fall := mechanics.Fall(in)
+	h.Figures.Peak = &rig.Figure[quantity.Kilonewtons]{Value: fall.PeakKN, Working: fall.PeakWorking}
+	for _, f := range fit.ForceArrest(h, pl.context()) {
+		return plain(f.What)
+	}
+	return ""
+}
+
+// peaksForBoth reports whether a fall of both onto a backup device peaks too high on either
+// strand, whichever way the rescuer hangs it; the casualty's is hung as it is.
+func (pl *Planner) peaksForBoth(c *rescuer, h *casualty, o *rig.Piece, main, backup *rig.StrandView, at quantity.Metres) bool {
+	var ways []*variant
+	for _, v := range c.variants {
+		if v.backup == o {
+			ways = append(ways, v)
+		}
+	}
+	if len(ways) == 0 {
+		ways = append(ways, &variant{backup: o, link: h.softLink(o)})
+	}
+	return !slices.ContainsFunc(ways, func(v *variant) bool {
+		return pl.peaks(c, v, main, h.MassKg, at) == "" && pl.peaks(c, v, backup, h.MassKg, at) == ""
+	})
+}
+
+// softLink is the lanyard or absorber that somebody's device hangs on; nil for none.
+func (h *casualty) softLink(o *rig.Piece) *rig.Piece {
+	for _, hold := range h.Holds {
+		if hold.Device != o {
+			continue
+		}
+		for _, l := range hold.Links {
+			if l.Model.Connector == nil {
+				return l.Piece
+			}
+		}
+	}
+	return nil
+}
+
+// unparked is the first position of a device that is not parked, as it hangs while it is used.
+func unparked(d *gear.Device) *gear.Position {
+	return &d.Positions[max(0, slices.IndexFunc(d.Positions, func(p gear.Position) bool { return !p.Parked }))]
 }
 
 // linksOf are the links of a device: those of its hold, else the strongest connectors,

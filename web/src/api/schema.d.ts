@@ -3433,6 +3433,8 @@ export interface components {
              * @description how long somebody may hang still
              */
             limit_s: number;
+            /** @description what a rescue may hang on whose strength or heat is not entered */
+            not_looked_at: string[];
             people: components["schemas"]["PersonCover"][];
         };
         Covered: {

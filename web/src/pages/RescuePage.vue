@@ -114,6 +114,11 @@ watch(
           {{ rescue.looking ? 'Trying changes…' : 'What would cover more?' }}
         </button>
       </p>
+      <ul v-if="rescue.current && rescue.answer?.cover.not_looked_at.length" data-unseen>
+        <li v-for="line in rescue.answer.cover.not_looked_at" :key="line" class="text-look">
+          ◆ Not looked at: {{ line }}.
+        </li>
+      </ul>
       <AskProgress :shown="rescue.trying.shown" what="Trying changes" @stop="rescue.trying.stop()" />
       <AskProgress :shown="rescue.asking.shown" what="Looking at every metre" @stop="rescue.asking.stop()" />
       <ol v-if="rescue.answer?.changes" class="border-line my-2 border-y" data-change-list>
