@@ -82,6 +82,8 @@ func DateFuture(c *Context) (found []finding.Finding, looked int) {
 	}
 	for _, p := range c.Rig.Pieces {
 		s := finding.Subject{Kind: finding.Item, ID: p.Item.ID, Label: p.Item.Label, Item: p.Item.ID}
+		add(s, "The making of "+p.Item.Label, p.Item.MadeOn)
+		add(s, "The first use of "+p.Item.Label, p.Item.FirstUsedOn)
 		add(s, "The examination of "+p.Item.Label, p.Item.ExaminedOn)
 		for _, e := range p.Item.Events {
 			add(s, "The "+e.Kind+" event of "+p.Item.Label, e.On)

@@ -94,7 +94,7 @@ var Rules = []Rule{
 	{"strand.below", stops, "a strand is anchored below the device that hangs on it", "hold", perHold(StrandBelow)},
 	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs below it", "deviation", DeviationLoad},
 	{"check.due", looks, "a check of a rope, of what somebody wears or of a partner that the day asks for is not recorded", "rope or person", CheckDue},
-	{"date.future", stops, "a check, event, examination or familiarisation is dated after the day of the drop", "date", DateFuture},
+	{"date.future", stops, "a check, event, examination, familiarisation, the making or first use of an item is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes, or an operator hangs on the drop", "team rig", TeamOperator},
 	{"person.practised", looks, "a skill that a move on the plan needs, or the pick-off of who would come, was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},

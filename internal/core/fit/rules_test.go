@@ -396,6 +396,9 @@ var trials = map[string][]trial{
 		{"an event", func(r *rigged) {
 			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-25", CheckedOn: "2026-11-25"}}
 		}, stop},
+		{"the making", func(r *rigged) { r.upper.MadeOn, r.upper.FirstUsedOn = "2026-11-25", "" }, stop},
+		{"the making today", func(r *rigged) { r.upper.MadeOn, r.upper.FirstUsedOn = "2026-11-24", "" }, quiet},
+		{"the first use", func(r *rigged) { r.upper.FirstUsedOn = "2026-11-25" }, stop},
 		{"a familiarisation", func(r *rigged) { r.ivo.Familiar[0].On = "2026-11-25" }, stop},
 		{"a partner check", func(r *rigged) { r.PartnerChecks[0].On = "2026-11-25" }, stop},
 		{"a look at what is worn", func(r *rigged) { r.WornChecks[0].On = "2026-11-25" }, stop},
