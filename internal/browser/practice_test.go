@@ -9,6 +9,8 @@ import (
 	"github.com/google/uuid"
 
 	"zealousknot/internal/core/drill"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
@@ -116,6 +118,19 @@ func TestPractice(t *testing.T) {
 	maren.choose("Which skill", "pick-off")
 	maren.press("[data-sign-it]")
 	maren.gone("[data-skill='ivo pick-off'] [data-stale]")
+	// Dov, who stands by, did his last pick-off on 2026-08-03: on the last day of six months it
+	// counts, on the next board it is stale.
+	for day, stale := range map[gear.Date]bool{"2027-02-03": false, "2027-02-04": true} {
+		maren.changed("face-7", func(d *drop.Document) { d.Day = day })
+		b := demo.Board()
+		b.Day, b.Slots = day, b.Slots[:1]
+		if _, err := maren.store.SaveBoard(t.Context(), maren.team.ID, &record.Signer{Name: "Dov Pellister"}, 0, b); err != nil {
+			t.Fatal(err)
+		}
+		maren.do(chromedp.Navigate(maren.url + "/day/" + string(day)))
+		maren.says("[data-lane='face-7']", "Dov Pellister")
+		maren.until(fmt.Sprintf(`document.querySelector('main').innerText.includes('last practised a pick-off on 2026-08-03') === %v`, stale))
+	}
 	ivo.do(chromedp.Navigate(ivo.url + "/practice"))
 	ivo.until(`document.querySelectorAll('[data-mark-line]').length === 1`)
 	ivo.gone("[data-new-class]")
