@@ -5,6 +5,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+
+	"zealousknot/internal/core/drop"
 )
 
 // The demo's gap is found, the change that covers most is planned, and it is covered;
@@ -76,4 +78,14 @@ func TestRescuePage(t *testing.T) {
 	p.says("main", "No rescuer is assigned")
 	p.press("[data-begin]")
 	p.says("[data-planned]", "Ivo Kestrane")
+
+	// What a rescue may hang on and is not stated to hold is said beside the cover.
+	p.changed("face-7", func(d *drop.Document) {
+		for i := range d.Anchors {
+			d.Anchors[i].Legs[0].StrengthKN = 0
+		}
+	})
+	p.gone("[data-unseen]")
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
+	p.says("[data-unseen]", "the strength of leg")
 }
