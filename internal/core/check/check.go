@@ -75,6 +75,9 @@ var notLookedAt = []string{
 // teamUnseen is what the document does not say of a team's rig.
 func teamUnseen(r *rig.Rig) []string {
 	list := []string{"how the rope lies in the team's brakes, and whether their plates and gates are shut (device.direction, device.open, connector.gate): the document does not say"}
+	if r.Team.BackM == nil {
+		list = append(list, "how far the team's anchors are back from the edge: 2 m is assumed")
+	}
 	for _, l := range []*rig.TeamLineView{&r.Team.Main, &r.Team.Belay} {
 		if l.Brake != nil && l.Brake.Model.Winding != nil {
 			list = append(list, "on which side "+l.Brake.Item.Label+" is loaded, and whether its lock is set for that side: the document does not say")

@@ -13,21 +13,21 @@ type Device struct {
 	Positions        []Position               `json:"positions" minItems:"1" maxItems:"8"`
 	ButtonToMove     bool                     `json:"button_to_move,omitempty" doc:"a button is pressed before it moves"`
 	OpensOnConnector bool                     `json:"opens_on_connector,omitempty" doc:"rope goes in without taking it off its connector, so it cannot be dropped"`
-	ConnectorsInHole int                      `json:"connectors_in_hole,omitempty" minimum:"0" maximum:"4"`
+	ConnectorsInHole int                      `json:"connectors_in_hole,omitempty" minimum:"0" maximum:"4" doc:"how many its hole takes; left out: not stated"`
 	EasyPath         bool                     `json:"easy_path,omitempty" doc:"has a strand path with less friction for starting a long descent"`
 	ControlEdge      bool                     `json:"control_edge,omitempty" doc:"has an edge over which the control strand is bent"`
 	ThumbRelease     string                   `json:"thumb_release,omitempty" enum:"none,slack-only,slopes"`
 	Teeth            []TeethLimit             `json:"teeth,omitempty"`
-	SlipKN           quantity.Kilonewtons     `json:"slip_kN,omitempty" minimum:"0"`
+	SlipKN           quantity.Kilonewtons     `json:"slip_kN,omitempty" minimum:"0" doc:"force at which it slips; left out: not stated"`
 	Sides            *Sides                   `json:"sides,omitempty" doc:"on which side the load strand leaves, where that depends on the role"`
 	WrongLoading     string                   `json:"wrong_loading,omitempty" enum:"locks,slips,nothing" doc:"what it does when loaded the wrong way round"`
 	WearLimits       []WearLimit              `json:"wear_limits,omitempty"`
 	RopeEffects      []RopeEffect             `json:"rope_effects,omitempty" doc:"what the state of the rope changes"`
-	LeverReachM      quantity.Metres          `json:"lever_reach_m,omitempty" minimum:"0" maximum:"1" doc:"how far its moving lever reaches along the rope"`
+	LeverReachM      quantity.Metres          `json:"lever_reach_m,omitempty" minimum:"0" maximum:"1" doc:"how far its moving lever reaches along the rope; left out: it has none"`
 	OpensIfPushed    bool                     `json:"opens_if_pushed,omitempty" doc:"another device pressing on it can release it"`
 	Heat             *DeviceHeat              `json:"heat,omitempty"`
 	Friction         *Friction                `json:"friction,omitempty" doc:"of a device that brakes a running rope"`
-	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10"`
+	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10" doc:"fastest descent; left out: not limited"`
 	// Looks is what its loading picture is drawn from; nil: the picture is that of its class.
 	Looks *Looks `json:"looks,omitempty" doc:"how it is built, for its loading picture; left out: the picture of its class"`
 }
@@ -58,7 +58,7 @@ type Mode struct {
 	Name    string             `json:"name" minLength:"1" maxLength:"40" doc:"such as one person, two persons"`
 	Persons int                `json:"persons" minimum:"1" maximum:"2"`
 	Ropes   []RopeRange        `json:"ropes" minItems:"1" maxItems:"8"`
-	MinKg   quantity.Kilograms `json:"min_kg,omitempty" minimum:"0"`
+	MinKg   quantity.Kilograms `json:"min_kg,omitempty" minimum:"0" doc:"lightest load; left out: not limited"`
 	MaxKg   quantity.Kilograms `json:"max_kg" exclusiveMinimum:"0"`
 	// Needs is what it needs with a two-person load.
 	Needs       Need            `json:"needs,omitempty" enum:"extra-friction,second-connector" doc:"left out: nothing"`

@@ -14,9 +14,9 @@ type Model struct {
 	MassG      quantity.Grams       `json:"mass_g,omitempty" minimum:"0"`
 	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" doc:"breaking strength; 0 or left out: not entered"`
 	// WorkingLoads are the working load limits, one for each mode that has its own.
-	WorkingLoads      []WorkingLoad `json:"working_loads,omitempty"`
+	WorkingLoads      []WorkingLoad `json:"working_loads,omitempty" doc:"left out: the maker states none"`
 	Standards         []string      `json:"standards,omitempty" maxLength:"40" doc:"standards and classes marked on it, by number"`
-	Life              *Life         `json:"life,omitempty"`
+	Life              *Life         `json:"life,omitempty" doc:"left out: the maker limits none"`
 	ExaminationMonths int           `json:"examination_months,omitempty" minimum:"0" maximum:"120" doc:"interval of the thorough examination; 0: the team's default"`
 	// Examine are the leaflet's points of a thorough examination, Wear the parts that it limits.
 	Examine  []string   `json:"examine,omitempty" maxItems:"30" minLength:"1" maxLength:"200" doc:"points of a thorough examination; left out: those of its class"`
@@ -206,7 +206,7 @@ type ConnectorModel struct {
 type AbsorberModel struct {
 	ForceKN quantity.Kilonewtons `json:"force_kN" exclusiveMinimum:"0" maximum:"50" doc:"force at which it extends"`
 	MaxM    quantity.Metres      `json:"max_m" exclusiveMinimum:"0" maximum:"5" doc:"greatest extension"`
-	MinKg   quantity.Kilograms   `json:"min_kg,omitempty" minimum:"0"`
+	MinKg   quantity.Kilograms   `json:"min_kg,omitempty" minimum:"0" doc:"lightest load; left out: not limited"`
 	MaxKg   quantity.Kilograms   `json:"max_kg" exclusiveMinimum:"0"`
 }
 

@@ -2362,7 +2362,10 @@ export interface components {
              * @description greatest extension
              */
             max_m: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description lightest load; left out: not limited
+             */
             min_kg?: number;
         };
         Action: {
@@ -3760,7 +3763,10 @@ export interface components {
         Device: {
             /** @description a button is pressed before it moves */
             button_to_move?: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many its hole takes; left out: not stated
+             */
             connectors_in_hole?: number;
             /** @description has an edge over which the control strand is bent */
             control_edge?: boolean;
@@ -3771,12 +3777,15 @@ export interface components {
             heat?: components["schemas"]["DeviceHeat"];
             /**
              * Format: double
-             * @description how far its moving lever reaches along the rope
+             * @description how far its moving lever reaches along the rope; left out: it has none
              */
             lever_reach_m?: number;
             /** @description how it is built, for its loading picture; left out: the picture of its class */
             looks?: components["schemas"]["Looks"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description fastest descent; left out: not limited
+             */
             max_speed_m_s?: number;
             modes: components["schemas"]["Mode"][];
             /** @description another device pressing on it can release it */
@@ -3788,7 +3797,10 @@ export interface components {
             rope_effects?: components["schemas"]["RopeEffect"][];
             /** @description on which side the load strand leaves, where that depends on the role */
             sides?: components["schemas"]["Sides"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description force at which it slips; left out: not stated
+             */
             slip_kN?: number;
             teeth?: components["schemas"]["TeethLimit"][];
             /** @enum {string} */
@@ -6071,7 +6083,10 @@ export interface components {
             max_descent_m?: number;
             /** Format: double */
             max_kg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description lightest load; left out: not limited
+             */
             min_kg?: number;
             /** @description such as one person, two persons */
             name: string;
@@ -6113,6 +6128,7 @@ export interface components {
              * @description of a lanyard, sling, absorber or foot loop, end to end
              */
             length_m?: number;
+            /** @description left out: the maker limits none */
             life?: components["schemas"]["Life"];
             maker: string;
             /** Format: double */
@@ -6138,6 +6154,7 @@ export interface components {
             /** @description parts that wear, with the limit of the leaflet */
             wear?: components["schemas"]["WearPart"][];
             winding?: components["schemas"]["Winding"];
+            /** @description left out: the maker states none */
             working_loads?: components["schemas"]["WorkingLoad"][];
         };
         ModelAsked: {
