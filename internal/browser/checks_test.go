@@ -361,7 +361,7 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.says("[data-from-paper]", "You type what was done on paper")
 	p.press("[data-check=rope-4]")
 	p.until(`document.querySelector('[data-paper-done]').disabled`)
-	p.sets("[data-paper-by]", "maren")
+	p.selected("[data-paper-by]", "maren")
 	p.press("[data-paper-passed]")
 	p.press("[data-paper-done]")
 	p.state("rope-4", "passed")
@@ -386,7 +386,7 @@ func TestOtherWaysToSign(t *testing.T) {
 	p.do(press("[data-did]"), press("[data-did]"))
 	sign := func(pin string) {
 		p.until(`[...document.querySelectorAll('[data-partner] option')].length`)
-		p.sets("[data-partner]", fmt.Sprint(ivo.account("ivo")))
+		p.selected("[data-partner]", fmt.Sprint(ivo.account("ivo")))
 		p.typed("[data-pin]", pin)
 		p.press("[data-pin-done]")
 	}
@@ -461,7 +461,7 @@ func TestWhatIsWorn(t *testing.T) {
 
 	p.press("[data-to-paper]")
 	p.press("[data-check=worn-rhea]")
-	p.sets("[data-paper-by]", "rhea")
+	p.selected("[data-paper-by]", "rhea")
 	p.press("[data-paper-passed]")
 	p.press("[data-paper-done]")
 	p.state("worn-rhea", "passed")
