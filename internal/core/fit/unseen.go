@@ -36,13 +36,13 @@ func Unseen(c *Context) []string {
 		list = append(list, "the edges that ropes run over (edge.bare): none is stated")
 	}
 	for _, g := range order {
-		list = append(list, fmt.Sprintf(g.what, few(of[g]))+" ("+g.rule+"): "+g.why)
+		list = append(list, fmt.Sprintf(g.what, Few(of[g]))+" ("+g.rule+"): "+g.why)
 	}
 	return list
 }
 
-// few names three things at most, and counts the others.
-func few(labels []string) string {
+// Few names three things at most, and counts the others.
+func Few(labels []string) string {
 	if n := len(labels) - 3; n > 0 {
 		return fmt.Sprintf("%s and %s more", strings.Join(labels[:3], ", "), quantity.Count(n))
 	}
@@ -53,12 +53,12 @@ func holdUnseen(h *rig.HoldView, c *Context) (list []silent) {
 	d, m := h.Device.Model.Device, h.Device.Model
 	role := h.Role()
 	if role == rig.ToDescend || role == rig.ToLower {
-		limit := slices.ContainsFunc(h.Strand.Ropes, func(r rig.RopePart) bool { return r.Model.Rope.SheathLimitC > 0 })
+		limit := !slices.ContainsFunc(h.Strand.Ropes, func(r rig.RopePart) bool { return r.Model.Rope.SheathLimitC == 0 })
 		switch {
 		case d.Heat == nil || m.MassG == 0:
 			list = append(list, silent{"device.descent-limit", "the heat of %s on the way down", "what its model takes up is not entered"})
 		case !limit:
-			list = append(list, silent{"device.descent-limit", "the heat of %s against the limit of the sheath", "the rope's model states none"})
+			list = append(list, silent{"device.descent-limit", "the heat of %s against the limit of the sheath", "a rope's model states none"})
 		}
 	}
 	if b := m.Backup; b != nil && b.Kind == gear.Wheel && role == rig.ToBackUp && !h.Position.Parked && c.Rig.WindMS == 0 {

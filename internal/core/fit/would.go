@@ -7,8 +7,8 @@ import (
 
 // Would gives what stops a hold that nobody has made yet, with the load that would come
 // onto it: rope, rating, load path and state of service, by the rules that judge the holds
-// that are there; the force of a fall where its figures have the peak. How it would be put on
-// is left to whoever plans it; a length of descent is judged by the height of its person.
+// that are there. How it would be put on, and how hard a fall at each height is, is left to
+// whoever plans it; a length of descent is judged by the height of its person.
 func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	alone := &Context{Rig: c.Rig, Policy: c.Policy} // its load path is its own
 	var found []finding.Finding
@@ -33,7 +33,6 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Role() != rig.ToLower {
 		add("harness.missing", HarnessMissing(h.Person, alone))
 		add("device.point", DevicePoint(h, alone))
-		add("force.arrest", ForceArrest(h, alone))
 	}
 	for _, u := range usesOf(h) {
 		add("service.quarantine", ServiceQuarantine(u, alone))

@@ -3,10 +3,9 @@ package rescue
 import (
 	"fmt"
 	"slices"
-	"strings"
 
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
 
@@ -15,8 +14,8 @@ import (
 func (pl *Planner) unseen() []string {
 	list := []string{}
 	add := func(what, why string, labels []string) {
-		if n := len(labels); n > 0 {
-			list = append(list, fmt.Sprintf("%s of %s%s: %s", what, strings.Join(labels[:min(3, n)], ", "), more(n-3), why))
+		if len(labels) > 0 {
+			list = append(list, fmt.Sprintf("%s of %s: %s", what, fit.Few(labels), why))
 		}
 	}
 	add("the strength", "not entered (load.margin)", pl.labels(func(p *rig.Piece) bool {
@@ -26,19 +25,12 @@ func (pl *Planner) unseen() []string {
 	add("the heat with two", "what its model takes up is not entered (device.descent-limit)", pl.labels(func(p *rig.Piece) bool {
 		return p.Model.Class == gear.Descender && (p.Model.Device.Heat == nil || p.Model.MassG == 0)
 	}, nil))
-	if !slices.ContainsFunc(pl.rig.Strands, func(s *rig.StrandView) bool {
-		return slices.ContainsFunc(s.Ropes, func(r rig.RopePart) bool { return r.Model.Rope.SheathLimitC > 0 })
+	if slices.ContainsFunc(pl.rig.Strands, func(s *rig.StrandView) bool {
+		return slices.ContainsFunc(s.Ropes, func(r rig.RopePart) bool { return r.Model.Rope.SheathLimitC == 0 })
 	}) {
-		list = append(list, "the heat with two against the limit of the sheath: no rope's model states one (device.descent-limit)")
+		list = append(list, "the heat with two against the limit of the sheath: a rope's model states none (device.descent-limit)")
 	}
 	return list
-}
-
-func more(n int) string {
-	if n <= 0 {
-		return ""
-	}
-	return fmt.Sprintf(" and %s more", quantity.Count(n))
 }
 
 // labels are the things that a rescue may hang on of which something holds: of the strands,
