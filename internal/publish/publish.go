@@ -177,6 +177,10 @@ func rules() []byte {
 	for _, r := range append(slices.Clone(rescue.Rules), rescue.RigRules...) {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
+	b.WriteString("\nOn an evacuation with a sealed kit, a last resort.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
+	for _, r := range rescue.EvacuationRules {
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
+	}
 	b.WriteString("\nOn a day's board.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
 	for _, r := range day.Rules {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, severities(r.Gives), r.Fires)

@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/corpus"
 	"zealousknot/internal/demo"
@@ -348,7 +349,7 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	mass := hurt.get("mass_kg").num()
 	switch kind := way.get("kind").text(); kind {
 	case "evacuate":
-		return ""
+		return r.wrongLast(way, rescuer, hurt, at)
 	case "lower", "raise":
 		haulers := team.get("haulers").num()
 		if why := brakes(mass, 1); why != "" {
@@ -457,6 +458,50 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	return ""
 }
 
+// wrongLast says why a last resort that is said to work does not: a kit that is there, for
+// their mass and the whole drop; somebody who comes down to them alone; a lift.
+func (r *reader) wrongLast(way, rescuer, hurt node, at float64) string {
+	mass, alone, s := hurt.get("mass_kg").num(), rescuer.get("mass_kg").num(), r.set(way.get("set").num())
+	top := r.doc.get("geometry").get("top_m").num()
+	if !slices.ContainsFunc(append(r.of(rescuer, "evacuation-kit"), r.of(hurt, "evacuation-kit")...), func(kit string) bool {
+		e := r.model(kit).get("evacuation")
+		return mass >= e.get("min_kg").num() && mass <= e.get("max_kg").num() && top <= e.get("max_m").num()
+	}) {
+		return "no kit is for their mass and the height"
+	}
+	if s.main.v == nil {
+		return "nobody comes down to them"
+	}
+	for _, o := range s.both() {
+		if end := r.end(o); end > at {
+			return fmt.Sprintf("a strand ends at %.2f", end)
+		}
+		if !r.holds(o, alone, at) {
+			return "rope or anchors do not hold the rescuer"
+		}
+	}
+	if harness := rescuer.get("harness").text(); harness == "" || !r.fit(harness) || !r.arrests(harness) {
+		return "their harness may not be used, or has no point for a fall"
+	}
+	high := r.by("anchors", s.main.get("anchors").list()[0].text()).get("height_m").num()
+	if !slices.ContainsFunc(r.of(rescuer, "descender"), func(d string) bool {
+		return r.runsOn(d, 1, alone, high-at, s.main) && !r.hot(d, s.main, alone, high-at)
+	}) {
+		return "no descender of theirs is for this rope"
+	}
+	if !slices.ContainsFunc(r.of(rescuer, "backup-device"), func(b string) bool {
+		return r.runsOn(b, 1, alone, 0, s.backup) && r.linked(rescuer, b) && !r.hard(b, rescuer, s.backup, alone, high-at)
+	}) {
+		return "no backup device of theirs is for this rope"
+	}
+	for _, classes := range [][]string{{"hand-ascender"}, {"foot-loop"}, {"pulley", "capture-pulley"}} {
+		if len(r.of(rescuer, classes...))+len(r.of(hurt, classes...)) == 0 {
+			return "nothing takes the casualty's weight off: no " + classes[0]
+		}
+	}
+	return ""
+}
+
 // untrue says what in a reason is not so; empty where it is, or where it says nothing that
 // is written in the document. known reports a kind of reason that is read here.
 func (r *reader) untrue(way node, casualty string, at float64) (wrong string, known bool) {
@@ -472,6 +517,8 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 	}
 	rescuer, hurt := r.by("people", way.get("rescuer").text()), r.by("people", casualty)
 	switch {
+	case way.get("kind").text() == "evacuate":
+		return r.untrueLast(why, hurt)
 	case after("ends at "):
 		if !slices.ContainsFunc(r.set(n).both(), func(s node) bool { return math.Abs(r.end(s)-metres) < 0.03 }) {
 			return why, true
@@ -527,6 +574,42 @@ func (r *reader) untrue(way node, casualty string, at float64) (wrong string, kn
 		return "", false
 	}
 	return "", true
+}
+
+// stepsOfLast asks for the steps of a last resort: they are of the kit that the way names, and
+// end with it freed.
+func stepsOfLast(t *testing.T, env ask.Env, d *drop.Document, asked ask.RescueAsked, words string) {
+	t.Helper()
+	asked.Drop = *d
+	out, err := asked.Answer(t.Context(), env)
+	if err != nil || len(out.Last) == 0 || out.Last[len(out.Last)-1].Action.Do != "free" {
+		t.Fatalf("%v, %s: %+v", err, words, out.Last)
+	}
+	_, kit, _ := strings.Cut(strings.TrimSuffix(words, ", a last resort"), " with ")
+	if !slices.ContainsFunc(out.Last, func(s rescue.EvacuationStep) bool { return strings.HasPrefix(s.Say, kit+" looked at") }) {
+		t.Errorf("%s: %+v", words, out.Last)
+	}
+}
+
+// untrueLast is untrue for a last resort.
+func (r *reader) untrueLast(why string, hurt node) (wrong string, known bool) {
+	mass, top := hurt.get("mass_kg").num(), r.doc.get("geometry").get("top_m").num()
+	for _, i := range r.doc.get("items").list() {
+		e := r.model(i.get("id").text()).get("evacuation")
+		switch label := i.get("label").text(); {
+		case strings.HasPrefix(why, label+" is rated from "):
+			if mass >= e.get("min_kg").num() && mass <= e.get("max_kg").num() {
+				return why, true
+			}
+			return "", true
+		case strings.HasPrefix(why, label+" lowers "):
+			if e.get("max_m").num() >= top {
+				return why, true
+			}
+			return "", true
+		}
+	}
+	return "", false
 }
 
 // withSet is a drop of two people at work, a third set hung for rescue and one who comes.
@@ -797,7 +880,7 @@ var ignored = strings.Fields(`
 	geometry/edges/height_m anchors/name anchors/x_m anchors/legs/id anchors/legs/elongation_pct strands/name strands/marks/name strands/marks/eye
 	items/label items/serial items/place items/condition items/made_on items/first_used_on items/reason items/owner items/colour
 	models/length_m models/maker models/name models/generation models/source models/cautions models/standards models/life models/hitch models/pulley models/connector models/absorber/max_kg models/absorber/min_kg models/harness/points/point
-	models/backup/kind models/backup/links/max_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation
+	models/backup/kind models/backup/links/max_m models/backup/lock_speed_m_s models/backup/drag_N models/backup/parks models/backup/unpark_before_descent models/evacuation/speed_m_s models/evacuation/one_shot
 	models/rope/mass_g_per_m models/rope/sheath models/rope/diameter_mm
 	models/device/connectors_in_hole models/device/control_edge models/device/friction models/device/lever_reach_m models/device/modes/needs models/device/opens_on_connector
 	models/device/positions models/device/rope_effects models/device/sides models/device/slip_kN models/device/teeth models/device/thumb_release models/device/wear_limits models/device/wrong_loading models/device/looks
@@ -815,13 +898,19 @@ func TestWaysReadByAnother(t *testing.T) {
 	for range *rigs {
 		d := withSet(t)
 		spoilt(r, d)
+		if r.IntN(3) == 0 {
+			lastResort(r, d)
+		}
 		at := quantity.Metres(2 + r.IntN(66))
 		read := &reader{written(t, d, seen)}
 		read.doc.every(every)
 		for _, who := range []string{"ivo", "rhea"} {
-			for _, w := range waysOf(t, env, d, who, at) {
+			for i, w := range waysOf(t, env, d, who, at) {
 				if w.get("works").yes() {
 					worked++
+					if w.get("kind").text() == "evacuate" {
+						stepsOfLast(t, env, d, ask.RescueAsked{Person: who, AtM: &at, Way: i}, w.get("words").text())
+					}
 					if wrong := read.wrong(w, who, float64(at)); wrong != "" {
 						t.Errorf("%s to %s at %v is said to work: %s", w.get("words").text(), who, at, wrong)
 					}
@@ -978,6 +1067,25 @@ func spoilt(r *rand.Rand, d *drop.Document) {
 	if one(3) {
 		braked(r, d)
 	}
+}
+
+// lastResort gives one or two people a kit, for more or less than the drop and its people.
+func lastResort(r *rand.Rand, d *drop.Document) {
+	give(d, demo.Gear(), "dov", "evacuation-1")
+	m := modelOf(d, "evacuation-1")
+	kit := *m.Evacuation
+	kit.MaxKg, kit.MaxM = quantity.Kilograms(70+r.IntN(60)), d.Geometry.TopM+quantity.Metres(r.IntN(5)-1)
+	m.Evacuation = &kit
+	second, i := *m, *itemOf(d, "evacuation-1")
+	other := *second.Evacuation
+	other.MinKg, other.MaxKg = kit.MaxKg-10, kit.MaxKg+40
+	second.ID, second.Evacuation, i.ID, i.Label, i.Serial, i.Model = "another-kit", &other, "evacuation-9", "another kit", "9", "another-kit"
+	if r.IntN(4) == 0 {
+		i.ExaminedOn = "2024-01-01"
+	}
+	d.Models, d.Items = append(d.Models, second), append(d.Items, i)
+	who := r.IntN(3)
+	d.People[who].Carries = append(d.People[who].Carries, i.ID)
 }
 
 // braked lets the strands of a set run through brakes at the anchors.

@@ -97,11 +97,12 @@ func (pl *Planner) Evacuation(w *RescueWay, casualty string, at quantity.Metres)
 		return nil
 	}
 	for _, c := range pl.rescuers {
-		for _, o := range slices.Concat(c.Carries, h.Carries) {
-			if c.ID == w.Rescuer && o.Model.Evacuation != nil {
-				steps, _ := pl.evacuated(o, h, stance.ToCm(at)).Find(pl.ctx)
-				return steps
-			}
+		if c.ID != w.Rescuer {
+			continue
+		}
+		if kit := pl.kitFor(c, h); kit != nil {
+			steps, _ := pl.evacuated(kit, h, stance.ToCm(at)).Find(pl.ctx)
+			return steps
 		}
 	}
 	return nil

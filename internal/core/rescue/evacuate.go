@@ -24,14 +24,16 @@ type Evacuation struct {
 	Lifted   bool // over, on the kit
 	SlackIn  bool
 	Again    bool // looked down again after the lift
+	Lowering bool
 	Held     bool // stopped on the way, tied off
+	Told     bool // the landing reported clear
 	Down     bool
 	Freed    bool // ready for the next
 }
 
 // EvacuationAction is one action of it.
 type EvacuationAction struct {
-	Do string `json:"do" enum:"clear,look-kit,look-way,anchor,lock-gate,strap,open-rail,lift-over,slack-in,look-again,lower,hold,go-on,free"`
+	Do string `json:"do" enum:"clear,look-kit,look-way,anchor,lock-gate,strap,open-rail,lift-over,slack-in,look-again,lower,hold,landing,go-on,land,free"`
 }
 
 // Evacuated is the scene of an evacuation.
@@ -41,12 +43,10 @@ type Evacuated struct {
 	MassKg  quantity.Kilograms
 	HeightM quantity.Metres
 	Landing string
-	// Stop: it is stopped once on the way, for a landing that is not clear.
-	Stop bool
 }
 
 var evacuationSeconds = map[string]float64{
-	"clear": 60, "look-kit": 20, "look-way": 15, "anchor": 40, "lock-gate": 4, "strap": 45, "open-rail": 10, "lift-over": 25, "slack-in": 10, "look-again": 8, "hold": 8, "go-on": 5, "free": 30,
+	"clear": 60, "look-kit": 20, "look-way": 15, "anchor": 40, "lock-gate": 4, "strap": 45, "open-rail": 10, "lift-over": 25, "slack-in": 10, "look-again": 8, "landing": 10, "hold": 8, "go-on": 5, "land": 15, "free": 30,
 }
 
 // EvacuationRules are those on an evacuation.
@@ -55,6 +55,7 @@ var EvacuationRules = []stance.Rule{
 	{ID: "evacuate.look", Gives: finding.Stop, Fires: "the kit, or the way up and down, is not looked at before somebody is on it; or not looked down again after the lift"},
 	{ID: "evacuate.gate", Gives: finding.Stop, Fires: "somebody is lifted over and the gate of the anchor is not locked"},
 	{ID: "evacuate.slack", Gives: finding.Stop, Fires: "somebody is let go into slack"},
+	{ID: "evacuate.landing", Gives: finding.Stop, Fires: "somebody is let down onto a landing that is not reported clear"},
 	{ID: "load.rated", Gives: finding.Stop, Fires: "the mass or the height is outside what the kit is rated for"},
 	{ID: "points.two", Gives: finding.Look, Fires: "one person hangs on a single point of attachment: a last resort"},
 }
@@ -77,6 +78,7 @@ func (ev *Evacuated) Apply(s Evacuation, a EvacuationAction) (Evacuation, []stan
 		"lift-over":  {&s.Lifted, []*bool{&s.Strapped, &s.Opened}, "they are strapped on, and the rail's gates are open, first"},
 		"slack-in":   {&s.SlackIn, []*bool{&s.Strapped}, "they are not on the strap"},
 		"look-again": {&s.Again, []*bool{&s.Lifted}, "they are not lifted over yet"},
+		"landing":    {&s.Told, []*bool{&s.WaySeen}, "look down the way first"},
 		"free":       {&s.Freed, []*bool{&s.Down}, "they are not down"},
 	}
 	if st, known := steps[a.Do]; known {
@@ -126,27 +128,33 @@ func (ev *Evacuated) lifts(s *Evacuation) (found []stance.Violation) {
 }
 
 func (ev *Evacuated) lowers(s Evacuation, a EvacuationAction) (Evacuation, []stance.Violation, error) {
+	var found []stance.Violation
 	switch {
 	case !s.Lifted || s.Down:
 		return s, nil, fmt.Errorf("nobody hangs on the kit")
-	case a.Do == "hold" && !s.Held:
-		s.Held = true
-	case a.Do == "go-on" && s.Held:
-		s.Held = false
-	case a.Do == "lower" && !s.Held:
-		s.Down = true
-		var found []stance.Violation
+	case a.Do == "lower" && !s.Lowering:
+		s.Lowering = true
 		if !s.Again {
 			found = broken("evacuate.look", "not looked down again after the lift")
 		}
 		if !s.SlackIn {
 			found = append(found, broken("evacuate.slack", "they are let go into slack")...)
 		}
-		return s, found, nil
+	case !s.Lowering:
+		return s, nil, fmt.Errorf("they are not let go yet")
+	case a.Do == "hold" && !s.Held:
+		s.Held = true
+	case a.Do == "go-on" && s.Held:
+		s.Held = false
+	case a.Do == "land" && !s.Held:
+		s.Down = true
+		if !s.Told {
+			found = broken("evacuate.landing", "the landing is not reported clear")
+		}
 	default:
 		return s, nil, fmt.Errorf("not now")
 	}
-	return s, nil, nil
+	return s, found, nil
 }
 
 // evacuationSpace is what is searched in.
@@ -156,7 +164,7 @@ type evacuationSpace struct {
 }
 
 var evacuationActions = []EvacuationAction{
-	{"clear"}, {"look-kit"}, {"look-way"}, {"anchor"}, {"lock-gate"}, {"strap"}, {"open-rail"}, {"slack-in"}, {"lift-over"}, {"look-again"}, {"lower"}, {"free"},
+	{"clear"}, {"look-kit"}, {"look-way"}, {"anchor"}, {"lock-gate"}, {"strap"}, {"open-rail"}, {"slack-in"}, {"lift-over"}, {"look-again"}, {"landing"}, {"lower"}, {"land"}, {"free"},
 }
 
 // The methods that search.Space asks for.
@@ -226,6 +234,10 @@ func (ev *Evacuated) say(do string) string {
 	if landing == "" {
 		landing = "ground"
 	}
+	ready := "ready for the next as the model says."
+	if ev.Kit.Evacuation.OneShot {
+		ready = "it is for one descent: out of service."
+	}
 	return map[string]string{
 		"clear":      "Medical go-ahead obtained; the other ways are used up.",
 		"look-kit":   ev.Label + " looked at: seal, date, tape or rope; its wrapping kept off the floor.",
@@ -237,9 +249,11 @@ func (ev *Evacuated) say(do string) string {
 		"lift-over":  "Lift over.",
 		"slack-in":   "Slack drawn in.",
 		"look-again": "Look down again.",
-		"lower":      "Let go: the kit's brake limits the speed by itself. Landing reported: " + landing + ". Not clear: keep tension, tie off, go on when it is.",
+		"landing":    "Landing reported clear: " + landing + ".",
+		"lower":      "Let go: the kit's brake limits the speed by itself. Landing no longer clear: keep tension, tie off, go on when it is.",
 		"hold":       "Hold: keep tension, tie off.",
 		"go-on":      "Untie, go on.",
-		"free":       "Freed; ready for the next as the model says.",
+		"land":       "Down, off the strap.",
+		"free":       "Kit freed; " + ready,
 	}[do]
 }

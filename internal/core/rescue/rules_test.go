@@ -119,17 +119,18 @@ func TestEveryPairRule(t *testing.T) {
 }
 
 // lastResort is an evacuation done with care, and how a change of it breaks a rule.
-const lastResort = "clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower free"
+const lastResort = "clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower landing land free"
 
 var evacuationFaults = map[string][]struct {
 	without     string
 	mass, reach quantity.Metres
 	gives       finding.Severity
 }{
-	"evacuate.last":  {{without: "clear", gives: finding.Stop}},
-	"evacuate.look":  {{without: "look-way", gives: finding.Stop}, {without: "look-again", gives: finding.Stop}},
-	"evacuate.gate":  {{without: "lock-gate", gives: finding.Stop}},
-	"evacuate.slack": {{without: "slack-in", gives: finding.Stop}},
+	"evacuate.last":    {{without: "clear", gives: finding.Stop}},
+	"evacuate.look":    {{without: "look-way", gives: finding.Stop}, {without: "look-again", gives: finding.Stop}},
+	"evacuate.gate":    {{without: "lock-gate", gives: finding.Stop}},
+	"evacuate.slack":   {{without: "slack-in", gives: finding.Stop}},
+	"evacuate.landing": {{without: "landing", gives: finding.Stop}},
 	"load.rated": {
 		{mass: 150.1, gives: finding.Stop}, {mass: 39.9, gives: finding.Stop}, {reach: 60.1, gives: finding.Stop},
 		{mass: 150}, {mass: 40}, {reach: 60},

@@ -4334,7 +4334,7 @@ export interface components {
         };
         EvacuationAction: {
             /** @enum {string} */
-            do: "clear" | "look-kit" | "look-way" | "anchor" | "lock-gate" | "strap" | "open-rail" | "lift-over" | "slack-in" | "look-again" | "lower" | "hold" | "go-on" | "free";
+            do: "clear" | "look-kit" | "look-way" | "anchor" | "lock-gate" | "strap" | "open-rail" | "lift-over" | "slack-in" | "look-again" | "lower" | "hold" | "landing" | "go-on" | "land" | "free";
         };
         EvacuationModel: {
             /** Format: double */
