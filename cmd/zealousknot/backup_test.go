@@ -144,7 +144,7 @@ func fill(t *testing.T, url string, n int) {
 // contents are the rows of every table of the program, summed up.
 func contents(t *testing.T, url string) (sums string) {
 	t.Helper()
-	for _, table := range []string{"teams", "accounts", "memberships", "models", "items", "item_events", "kits", "feeds", "photos", "people", "familiarisations", "practices", "classes", "marks", "drops", "drop_versions", "policies", "boards", "preplans", "callouts", "runs", "run_events", "device_tokens", "readings",
+	for _, table := range []string{"teams", "accounts", "memberships", "models", "items", "item_events", "kits", "feeds", "photos", "people", "familiarisations", "practices", "classes", "marks", "joint_exercises", "drops", "drop_versions", "policies", "boards", "preplans", "callouts", "runs", "run_events", "device_tokens", "readings",
 		"records", "record_subjects", "chains", "serials", "goose_db_version"} {
 		sum, err := exec1(url, fmt.Sprintf("SELECT count(*) || ' ' || coalesce(md5(string_agg(t::text, E'\\n' ORDER BY t::text COLLATE \"C\")), '') FROM %s t", table))
 		if err != nil {

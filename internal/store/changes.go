@@ -28,6 +28,8 @@ type Change struct {
 	Runs    []uuid.UUID `json:"runs,omitempty" doc:"runs on which something was given"`
 	// Callouts: of callouts or pre-plans something was changed.
 	Callouts bool `json:"callouts,omitempty"`
+	// Practice: in an exercise that several do together somebody took a turn.
+	Practice bool `json:"practice,omitempty"`
 	// All is sent where changes may have been missed.
 	All bool `json:"all,omitempty"`
 
@@ -80,12 +82,12 @@ func (c *Change) person(id string) {
 
 // any reports whether anything was changed.
 func (c *Change) any() bool {
-	return c.Records || c.Gear || c.People || c.Policy || c.Callouts || c.All || len(c.Drops) > 0 || len(c.Days) > 0 || len(c.Runs) > 0
+	return c.Records || c.Gear || c.People || c.Policy || c.Callouts || c.Practice || c.All || len(c.Drops) > 0 || len(c.Days) > 0 || len(c.Runs) > 0
 }
 
 // add adds what another change changed.
 func (c *Change) add(o *Change) {
-	c.Records, c.Gear, c.People, c.Policy, c.Callouts, c.All = c.Records || o.Records, c.Gear || o.Gear, c.People || o.People, c.Policy || o.Policy, c.Callouts || o.Callouts, c.All || o.All
+	c.Records, c.Gear, c.People, c.Policy, c.Callouts, c.Practice, c.All = c.Records || o.Records, c.Gear || o.Gear, c.People || o.People, c.Policy || o.Policy, c.Callouts || o.Callouts, c.Practice || o.Practice, c.All || o.All
 	for _, id := range o.Drops {
 		c.drop(id)
 	}

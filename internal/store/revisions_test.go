@@ -239,7 +239,7 @@ func TestNoWayRound(t *testing.T) {
 	may := map[string]string{
 		"records": "si", "sent": "siu", "record_subjects": "s", "chains": "s", "drop_versions": "s", "serials": "", "goose_db_version": "s", "teams": "si",
 		"accounts": "siu", "invitations": "siud", "sign_ins": "siu", "attempts": "sid", "sessions": "siud", "memberships": "siud", "models": "siu", "items": "siu", "kits": "siu", "feeds": "siu", "photos": "si",
-		"item_events": "siu", "people": "siu", "familiarisations": "sid", "practices": "sid", "classes": "siud", "marks": "si", "drops": "siud", "policies": "siu", "boards": "siu", "preplans": "siud", "callouts": "siu", "runs": "siu", "run_events": "si", "device_tokens": "siu", "readings": "sid",
+		"item_events": "siu", "people": "siu", "familiarisations": "sid", "practices": "sid", "classes": "siud", "marks": "si", "joint_exercises": "siud", "drops": "siud", "policies": "siu", "boards": "siu", "preplans": "siud", "callouts": "siu", "runs": "siu", "run_events": "si", "device_tokens": "siu", "readings": "sid",
 	}
 	rows, err := asOwner.Query(ctx, `SELECT c.relname, string_agg(CASE WHEN has_table_privilege($1, c.oid, r.name) THEN left(lower(r.name), 1) ELSE '' END, '' ORDER BY r.at)
 		FROM pg_class c CROSS JOIN (VALUES ('SELECT', 1), ('INSERT', 2), ('UPDATE', 3), ('DELETE', 4), ('TRUNCATE', 5)) r (name, at)

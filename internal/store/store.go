@@ -208,10 +208,10 @@ func (s *Store) Grant(ctx context.Context, role string) error {
 		"REVOKE ALL ON ALL TABLES IN SCHEMA public FROM " + name,
 		"GRANT SELECT ON ALL TABLES IN SCHEMA public TO " + name,
 		"REVOKE ALL ON serials FROM " + name,
-		"GRANT INSERT ON sent, teams, records, accounts, invitations, sign_ins, attempts, sessions, memberships, models, items, item_events, kits, feeds, photos, people, familiarisations, practices, classes, marks, drops, policies, boards, preplans, callouts, runs, run_events, device_tokens, readings TO " + name,
-		"GRANT UPDATE ON sent, accounts, invitations, sign_ins, sessions, memberships, models, items, item_events, kits, feeds, people, classes, drops, policies, boards, preplans, callouts, runs, device_tokens TO " + name,
+		"GRANT INSERT ON sent, teams, records, accounts, invitations, sign_ins, attempts, sessions, memberships, models, items, item_events, kits, feeds, photos, people, familiarisations, practices, classes, marks, joint_exercises, drops, policies, boards, preplans, callouts, runs, run_events, device_tokens, readings TO " + name,
+		"GRANT UPDATE ON sent, accounts, invitations, sign_ins, sessions, memberships, models, items, item_events, kits, feeds, people, classes, joint_exercises, drops, policies, boards, preplans, callouts, runs, device_tokens TO " + name,
 		"GRANT UPDATE (time_zone) ON teams TO " + name,
-		"GRANT DELETE ON invitations, attempts, sessions, memberships, familiarisations, practices, classes, drops, preplans, readings TO " + name,
+		"GRANT DELETE ON invitations, attempts, sessions, memberships, familiarisations, practices, classes, joint_exercises, drops, preplans, readings TO " + name,
 	} {
 		if _, err := s.pool.Exec(ctx, statement); err != nil {
 			return fmt.Errorf("privileges of %s: %w", role, err)

@@ -42,6 +42,7 @@ func Register(api huma.API, c *Config) {
 	c.registerRuns(api)
 	c.registerCallouts(api)
 	c.registerPractice(api)
+	c.registerJoint(api)
 	get(api, "gear", "/gear", "All models, items and kits of the team's store", c.gear)
 	get(api, "kits", "/kits", "Kits held against what belongs in them", c.kits)
 	get(api, "item-life", "/items/{id}/life", "The life of an item: its days, past and to come, and where it is planned", c.itemLife)

@@ -133,6 +133,11 @@ var Rights = withQuestions(map[string]Right{
 	"give-mark":    only(Technician, Supervisor, StoreKeeper, Trainer),
 	"exercise-pdf": signedIn,
 
+	"joint-exercises": signedIn,
+	"joint-exercise":  {Own: "what one's own roles see; the whole: trainer"},
+	"begin-joint":     only(Technician, Supervisor, StoreKeeper, Trainer),
+	"take-turn":       only(Technician, Supervisor, StoreKeeper, Trainer),
+
 	"runs":          signedIn,
 	"run":           signedIn,
 	"run-after":     signedIn,

@@ -451,6 +451,17 @@ func TestTeamsAreApart(t *testing.T) {
 				refused(t, 422, "/exercise/drop", method, url, []byte(`{"exercise":{"format":"exercise","version":1,"kind":"move","seed":1,"level":1,"question":{"move":"lower"}}}`))
 			case "give-mark":
 				refused(t, 422, "/id", method, url, []byte(`{"id":"none","exercise":{"format":"exercise","version":1,"kind":"faults","seed":1,"level":1,"question":{}},"answer":{}}`))
+			case "joint-exercises":
+				if answer, text := call(t, method, url, nil); answer.StatusCode != 200 || !strings.Contains(string(text), `"exercises":[]`) {
+					t.Errorf("%s: %s %s", op.OperationID, answer.Status, text)
+				}
+			case "joint-exercise":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), nil)
+			case "take-turn":
+				refused(t, 404, "", method, strings.ReplaceAll(other.URL+path, "{id}", team), []byte(`{"id":"`+team+`","end":true}`))
+			case "begin-joint":
+				// It is one's own that is begun, with a drop that has none of this team's things.
+				refused(t, 422, "/exercise/drop", method, strings.ReplaceAll(other.URL+path, "{id}", team), []byte(`{"exercise":{"format":"exercise","version":1,"kind":"move","seed":1,"level":1,"question":{"move":"lower"}}}`))
 			case "capability-pdf":
 				refused(t, 422, "/kit", method, strings.ReplaceAll(other.URL+path, "{name}", "van%20bag"), nil)
 			case "save-preplan":

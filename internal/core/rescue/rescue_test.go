@@ -422,6 +422,17 @@ func TestHeldTwice(t *testing.T) {
 	}
 }
 
+// A way down is offered from the lowest to the highest place, and nothing beside.
+func TestOfferedDown(t *testing.T) {
+	low, high := quantity.Metres(5), quantity.Metres(30)
+	o := rescue.RescueOffer{Action: rescue.RescueAction{Do: rescue.Descend, AtM: low}, LowM: &low, HighM: &high}
+	for at, has := range map[quantity.Metres]bool{4.98: false, 5: true, 17: true, 30: true, 30.02: false} {
+		if o.Has(rescue.RescueAction{Do: rescue.Descend, AtM: at}) != has || o.Has(rescue.RescueAction{Do: rescue.Land, AtM: at}) {
+			t.Errorf("%v", at)
+		}
+	}
+}
+
 // An evacuation as it is worked by hand replays clean but for what a last resort is, the
 // plan has no more steps, whatever is left out of it is a stop or cannot be done, and a
 // kit that is too short or for another mass has no plan.

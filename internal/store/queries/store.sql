@@ -356,3 +356,21 @@ SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, at, (exerc
     (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level
 FROM marks WHERE team_id = $1 AND (sqlc.narg(by_id)::uuid IS NULL OR by_id = sqlc.narg(by_id))
 AND (sqlc.narg(class_id)::uuid IS NULL OR class_id = sqlc.narg(class_id)) ORDER BY at DESC, id LIMIT 500;
+
+-- name: JointExercises :many
+SELECT * FROM joint_exercises WHERE team_id = $1 ORDER BY begun_at DESC, id LIMIT 50;
+
+-- name: JointExercise :one
+SELECT * FROM joint_exercises WHERE team_id = $1 AND id = $2;
+
+-- name: LockJointExercise :one
+SELECT * FROM joint_exercises WHERE team_id = $1 AND id = $2 FOR UPDATE;
+
+-- name: AddJointExercise :execrows
+INSERT INTO joint_exercises (team_id, id, document, by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING;
+
+-- name: SaveJointExercise :exec
+UPDATE joint_exercises SET document = $3, changed_at = now() WHERE team_id = $1 AND id = $2;
+
+-- name: ForgetJointExercises :exec
+DELETE FROM joint_exercises WHERE team_id = $1 AND changed_at < now() - interval '7 days';

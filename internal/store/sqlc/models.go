@@ -159,6 +159,15 @@ type ItemEvent struct {
 	PersonIn  *string
 }
 
+type JointExercise struct {
+	TeamID    uuid.UUID
+	ID        uuid.UUID
+	Document  []byte
+	ByName    string
+	BegunAt   pgtype.Timestamptz
+	ChangedAt pgtype.Timestamptz
+}
+
 type Kit struct {
 	TeamID   uuid.UUID
 	ID       string

@@ -188,6 +188,30 @@ func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
 	return err
 }
 
+const addJointExercise = `-- name: AddJointExercise :execrows
+INSERT INTO joint_exercises (team_id, id, document, by_name) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING
+`
+
+type AddJointExerciseParams struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	Document []byte
+	ByName   string
+}
+
+func (q *Queries) AddJointExercise(ctx context.Context, arg AddJointExerciseParams) (int64, error) {
+	result, err := q.db.Exec(ctx, addJointExercise,
+		arg.TeamID,
+		arg.ID,
+		arg.Document,
+		arg.ByName,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const addMark = `-- name: AddMark :execrows
 INSERT INTO marks (team_id, id, by_id, by_name, person_id, class_id, listed, skill, score, exercise, answer, mark)
 VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT DO NOTHING
@@ -1254,6 +1278,15 @@ func (q *Queries) FewReadings(ctx context.Context, arg FewReadingsParams) ([]Few
 	return items, nil
 }
 
+const forgetJointExercises = `-- name: ForgetJointExercises :exec
+DELETE FROM joint_exercises WHERE team_id = $1 AND changed_at < now() - interval '7 days'
+`
+
+func (q *Queries) ForgetJointExercises(ctx context.Context, teamID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, forgetJointExercises, teamID)
+	return err
+}
+
 const itemByCode = `-- name: ItemByCode :one
 SELECT id FROM items WHERE team_id = $1 AND code = $2
 `
@@ -1402,6 +1435,60 @@ func (q *Queries) ItemsOfModels(ctx context.Context, arg ItemsOfModelsParams) ([
 	return items, nil
 }
 
+const jointExercise = `-- name: JointExercise :one
+SELECT team_id, id, document, by_name, begun_at, changed_at FROM joint_exercises WHERE team_id = $1 AND id = $2
+`
+
+type JointExerciseParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) JointExercise(ctx context.Context, arg JointExerciseParams) (JointExercise, error) {
+	row := q.db.QueryRow(ctx, jointExercise, arg.TeamID, arg.ID)
+	var i JointExercise
+	err := row.Scan(
+		&i.TeamID,
+		&i.ID,
+		&i.Document,
+		&i.ByName,
+		&i.BegunAt,
+		&i.ChangedAt,
+	)
+	return i, err
+}
+
+const jointExercises = `-- name: JointExercises :many
+SELECT team_id, id, document, by_name, begun_at, changed_at FROM joint_exercises WHERE team_id = $1 ORDER BY begun_at DESC, id LIMIT 50
+`
+
+func (q *Queries) JointExercises(ctx context.Context, teamID uuid.UUID) ([]JointExercise, error) {
+	rows, err := q.db.Query(ctx, jointExercises, teamID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []JointExercise
+	for rows.Next() {
+		var i JointExercise
+		if err := rows.Scan(
+			&i.TeamID,
+			&i.ID,
+			&i.Document,
+			&i.ByName,
+			&i.BegunAt,
+			&i.ChangedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const kits = `-- name: Kits :many
 SELECT team_id, id, name, wanted, issued_to, issued_on, went_out, missing, revision, seal FROM kits WHERE team_id = $1 ORDER BY name, id
 `
@@ -1495,6 +1582,29 @@ func (q *Queries) LockCallout(ctx context.Context, arg LockCalloutParams) (LockC
 	row := q.db.QueryRow(ctx, lockCallout, arg.TeamID, arg.ID)
 	var i LockCalloutRow
 	err := row.Scan(&i.Document, &i.RunID)
+	return i, err
+}
+
+const lockJointExercise = `-- name: LockJointExercise :one
+SELECT team_id, id, document, by_name, begun_at, changed_at FROM joint_exercises WHERE team_id = $1 AND id = $2 FOR UPDATE
+`
+
+type LockJointExerciseParams struct {
+	TeamID uuid.UUID
+	ID     uuid.UUID
+}
+
+func (q *Queries) LockJointExercise(ctx context.Context, arg LockJointExerciseParams) (JointExercise, error) {
+	row := q.db.QueryRow(ctx, lockJointExercise, arg.TeamID, arg.ID)
+	var i JointExercise
+	err := row.Scan(
+		&i.TeamID,
+		&i.ID,
+		&i.Document,
+		&i.ByName,
+		&i.BegunAt,
+		&i.ChangedAt,
+	)
 	return i, err
 }
 
@@ -2524,6 +2634,21 @@ func (q *Queries) SaveDrop(ctx context.Context, arg SaveDropParams) (int32, erro
 	var version int32
 	err := row.Scan(&version)
 	return version, err
+}
+
+const saveJointExercise = `-- name: SaveJointExercise :exec
+UPDATE joint_exercises SET document = $3, changed_at = now() WHERE team_id = $1 AND id = $2
+`
+
+type SaveJointExerciseParams struct {
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	Document []byte
+}
+
+func (q *Queries) SaveJointExercise(ctx context.Context, arg SaveJointExerciseParams) error {
+	_, err := q.db.Exec(ctx, saveJointExercise, arg.TeamID, arg.ID, arg.Document)
+	return err
 }
 
 const savePolicy = `-- name: SavePolicy :one

@@ -1583,6 +1583,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practice/joint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Exercises that several do together, the last begun first, 50 at most */
+        get: operations["joint-exercises"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/joint/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A joint exercise as one's own roles see it; a trainer who takes no part sees it whole */
+        get: operations["joint-exercise"];
+        /** Begin an exercise of a team's move that several do together, each with roles */
+        put: operations["begin-joint"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/joint/{id}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take roles in a joint exercise, call, answer, do something, go back, or hand it in */
+        post: operations["take-turn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/practice/marks": {
         parameters: {
             query?: never;
@@ -3165,6 +3217,7 @@ export interface components {
             gear?: boolean;
             people?: boolean;
             policy?: boolean;
+            practice?: boolean;
             records?: boolean;
             /** @description runs on which something was given */
             runs?: string[];
@@ -3970,6 +4023,11 @@ export interface components {
             /** Format: double */
             seconds: number;
         };
+        DrillCall: {
+            call: string;
+            /** @enum {string} */
+            do: "over-edge" | "lower" | "settle" | "extend" | "haul" | "capture" | "strip" | "share" | "unshare" | "swap" | "free-teeth" | "turn" | "free-lock";
+        };
         DrillClass: {
             /**
              * Format: date
@@ -4027,6 +4085,16 @@ export interface components {
             rule: string;
             subject: components["schemas"]["Subject"];
         };
+        DrillHeard: {
+            /** @description what one did oneself, or is seen at the end */
+            own?: boolean;
+            /**
+             * @description who says it; left out: no role's own
+             * @enum {string}
+             */
+            role?: "main" | "belay" | "edge" | "haul" | "attendant";
+            words: string;
+        };
         DrillListed: {
             /** @description id of a drop of the team; left out: a rig that is made up */
             drop?: string;
@@ -4075,6 +4143,11 @@ export interface components {
         DrillMarked: {
             answer: components["schemas"]["DrillAnswer"];
             exercise: components["schemas"]["DrillExercise"];
+        };
+        DrillMember: {
+            id: string;
+            name: string;
+            roles: string[];
         };
         DrillNamed: {
             /** @description the rule; left out: by what */
@@ -4146,6 +4219,31 @@ export interface components {
             /** @description of a pick-off: by which way */
             way?: string;
         };
+        DrillSeen: {
+            /** @description what can be called */
+            calls: components["schemas"]["DrillCall"][];
+            ended?: boolean;
+            exam?: boolean;
+            /** @description when it has ended */
+            exercise?: components["schemas"]["DrillExercise"];
+            found: components["schemas"]["Violation"][];
+            /** @description brakes that nobody is on: it begins when somebody is */
+            free: ("main" | "belay" | "edge" | "haul" | "attendant")[];
+            heard: components["schemas"]["DrillHeard"][];
+            members: components["schemas"]["DrillMember"][];
+            move: string;
+            /** @description everything that could be done by one's own roles */
+            offers: components["schemas"]["TeamOffer"][];
+            /** @description the answer that another's call waits for */
+            open?: string;
+            own: ("main" | "belay" | "edge" | "haul" | "attendant")[];
+            /** @description the move has come to where it ends */
+            reached?: boolean;
+            /** @description what one's own roles see, in words */
+            sees: string[];
+            /** @description when it has ended */
+            steps?: components["schemas"]["TeamAction"][];
+        };
         DrillStanding: {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
@@ -4165,6 +4263,25 @@ export interface components {
             rescue_steps?: components["schemas"]["RescueAction"][];
             steps?: components["schemas"]["Action"][];
             team_steps?: components["schemas"]["TeamAction"][];
+        };
+        DrillTurn: {
+            action?: components["schemas"]["TeamAction"];
+            /** @description the last call is answered */
+            answer?: boolean;
+            /** @description the last action is undone; not in an exam */
+            back?: boolean;
+            by?: string;
+            /**
+             * @description the action that is called
+             * @enum {string}
+             */
+            call?: "over-edge" | "lower" | "settle" | "extend" | "haul" | "capture" | "strip" | "share" | "unshare" | "swap" | "free-teeth" | "turn" | "free-lock";
+            /** @description it is handed in */
+            end?: boolean;
+            /** @description made by the device; a turn with the same id counts once */
+            id: string;
+            /** @description the roles that one has from now on; none: one leaves */
+            roles?: ("main" | "belay" | "edge" | "haul" | "attendant")[];
         };
         Driver: {
             field: string;
@@ -5416,6 +5533,25 @@ export interface components {
             name?: string;
             password?: string;
             token: string;
+        };
+        JointBody: {
+            /** @description the first stop ends it */
+            exam?: boolean;
+            exercise: components["schemas"]["DrillExercise"];
+        };
+        JointLine: {
+            /** Format: date-time */
+            at: string;
+            /** @description who began it */
+            by: string;
+            ended?: boolean;
+            exam?: boolean;
+            id: string;
+            members: components["schemas"]["DrillMember"][];
+            move: string;
+        };
+        JointsOutBody: {
+            exercises: components["schemas"]["JointLine"][];
         };
         Kit: {
             id: string;
@@ -22524,6 +22660,496 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "joint-exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointsOutBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "joint-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillSeen"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "begin-joint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JointBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillSeen"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillTurn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillSeen"];
+                };
             };
             /** @description Unauthorized */
             401: {
