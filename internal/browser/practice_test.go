@@ -11,8 +11,10 @@ import (
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
 )
 
@@ -201,4 +203,109 @@ func (p *page) hand(with string) {
 	p.Helper()
 	p.until(`document.querySelector('[data-offers]:not([inert])') && !document.querySelector('[data-broken]')`)
 	p.pressed(fmt.Sprintf(`[...document.querySelectorAll('[data-group]')].find((e) => e.textContent.trim().startsWith(%q))`, with))
+}
+
+// Two do a team's move together on two devices: a role that one has the other cannot take, what
+// moves the load is called on one and answered on the other, a call without its answer stops, and
+// is undone; at the end both have their mark. Who takes no part sees nothing of it, the trainer
+// all.
+func TestJointExercise(t *testing.T) {
+	e := first(t, drill.Asked{Kind: drill.Move, Move: "edge", Level: 1}, func(*drill.Exercise) bool { return true })
+	own := e.Answers.Team
+	dov := serve(t).browse(t, "dov", fmt.Sprintf("/practice/do/move?seed=%d&level=1&move=edge", e.Seed))
+	dov.press("[data-together]")
+	dov.says("h1", "edge, each with a role")
+	dov.says("[data-free]", "Nobody is on the main and the belay")
+	dov.press("[data-role=main]")
+	dov.press("[data-role=haul]")
+	dov.gone("[data-offers]")
+	ivo := dov.browse(t, "ivo", "/practice")
+	ivo.press("[data-joint-line=edge]")
+	ivo.says("[data-role=main]", "Dov Pellister")
+	ivo.until(`document.querySelector('[data-role=main]').disabled`)
+	ivo.press("[data-role=belay]")
+	ivo.press("[data-role=edge]")
+	dov.gone("[data-free]")
+	list, err := dov.store.Joints(t.Context(), dov.team.ID)
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	id := uuid.MustParse(list[0].ID)
+	pages := map[string]*page{"Dov Pellister": dov, "Ivo Kestrane": ivo}
+	offered := func(a team.TeamAction) (p, other *page, o team.TeamOffer) {
+		j, err := dov.store.Joint(t.Context(), dov.team.ID, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range j.Members {
+			s, err := j.Seen(m.ID)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if i := slices.IndexFunc(s.Offers, func(o team.TeamOffer) bool { return o.Has(a) }); i >= 0 {
+				p, o = pages[m.Name], s.Offers[i]
+			} else {
+				other = pages[m.Name]
+			}
+		}
+		if p == nil || other == nil {
+			t.Fatalf("%+v is offered to nobody alone", a)
+		}
+		return p, other, o
+	}
+	does := func(p *page, o team.TeamOffer, a team.TeamAction) {
+		p.hand(o.With)
+		if o.LowM != nil {
+			p.typeAt("Height: "+o.Say+":", fmt.Sprintf("%.2f", float64(a.AtM)))
+		}
+		p.pressed(fmt.Sprintf(`[...document.querySelectorAll('[data-offers] li button[data-offer]')].find((e) => e.textContent.trim() === %q)`, o.Say))
+	}
+	taken := func(p *page) {
+		t.Helper()
+		p.until(`!document.querySelector('[data-offers][inert]')`)
+	}
+	silent := false
+	for _, a := range own {
+		p, other, o := offered(a)
+		if call := manoeuvre.Team.Find(string(a.Do)).Call; call != "" {
+			if !silent {
+				silent = true
+				does(p, o, a)
+				p.says("[data-broken]", "moves.call")
+				other.says("[data-broken]", "moves.call")
+				other.press("[data-broken] [data-back]")
+				p.gone("[data-broken]")
+				taken(other)
+			}
+			p.press("[data-call='" + string(a.Do) + "']")
+			other.press("[data-answer]")
+			p.says("[data-heard]", "answers")
+			other.gone("[data-answer]")
+		}
+		does(p, o, a)
+		taken(p)
+	}
+	if !silent {
+		t.Fatal("nothing of the move is called")
+	}
+	rhea, maren := dov.browse(t, "rhea", "/practice/joint/"+id.String()), dov.browse(t, "maren", "/practice/joint/"+id.String())
+	rhea.says("main", "Take a role to see")
+	rhea.gone("[data-sees]")
+	maren.says("[data-sees]", "Hand of")
+	maren.says("main", "The move has come to its end")
+	ivo.says("main", "The move has come to its end")
+	ivo.press("[data-hand-in]")
+	for _, p := range pages {
+		p.says("[data-mark]", "full marks")
+		p.says("[data-kept]", "Kept for you and the trainer")
+	}
+	rhea.says("main", "You took no part")
+	if marks, err := dov.store.Marks(t.Context(), dov.team.ID, uuid.Nil, true, nil); err != nil || len(marks) != 2 || marks[0].Score+marks[1].Score != 2 {
+		t.Errorf("%+v, %v", marks, err)
+	}
+	rhea.press("a[href='/practice']")
+	rhea.choose("Learning or an exam", "an exam")
+	rhea.press("[data-begin-joint]")
+	rhea.says("h1", "lower, each with a role")
+	rhea.says("[data-exercise]", "an exam")
 }

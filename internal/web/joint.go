@@ -67,17 +67,23 @@ func (c *Config) beginJoint(ctx context.Context, in *jointIn) (*seenOut, error) 
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return seen(ctx, j)
+	return seen(ctx, in.ID, j)
 }
 
 type jointIDIn struct {
 	ID uuid.UUID `path:"id" format:"uuid"`
 }
 
-type seenOut struct{ Body *drill.Seen }
+type seenOut struct{ Body seenBody }
+
+type seenBody struct {
+	*drill.Seen
+	// MarkID is one for each joint exercise and account, so that it is kept once.
+	MarkID string `json:"mark_id,omitempty" doc:"when it has ended: the id of one's own mark of it"`
+}
 
 // seen is a joint exercise as whoever asks sees it.
-func seen(ctx context.Context, j *drill.Joint) (*seenOut, error) {
+func seen(ctx context.Context, id uuid.UUID, j *drill.Joint) (*seenOut, error) {
 	i := who(ctx)
 	s, err := j.Seen(i.Account.String())
 	if err == nil && len(s.Own) == 0 && is(i, Trainer) {
@@ -86,7 +92,11 @@ func seen(ctx context.Context, j *drill.Joint) (*seenOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return &seenOut{s}, nil
+	out := &seenOut{seenBody{Seen: s}}
+	if s.Ended && len(s.Own) > 0 {
+		out.Body.MarkID = uuid.NewSHA1(id, i.Account[:]).String()
+	}
+	return out, nil
 }
 
 func (c *Config) jointExercise(ctx context.Context, in *jointIDIn) (*seenOut, error) {
@@ -94,7 +104,7 @@ func (c *Config) jointExercise(ctx context.Context, in *jointIDIn) (*seenOut, er
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return seen(ctx, j)
+	return seen(ctx, in.ID, j)
 }
 
 func (c *Config) takeTurn(ctx context.Context, in *jointIn) (*seenOut, error) {
@@ -108,5 +118,5 @@ func (c *Config) takeTurn(ctx context.Context, in *jointIn) (*seenOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	return seen(ctx, j)
+	return seen(ctx, in.ID, j)
 }

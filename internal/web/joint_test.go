@@ -99,11 +99,20 @@ func TestJointExercise(t *testing.T) {
 		t.Fatalf("%+v", end)
 	}
 	refused(t, 422, "/id", "POST", rhea.URL+at+"/turns", []byte(`{"id":"`+uuid.NewString()+`","back":true}`))
-	for n, site := range []*httptest.Server{ivo, rhea} {
-		s := read[drill.Seen](t, site.URL+at)
+	ids := map[string]bool{}
+	for n, site := range []*httptest.Server{ivo, rhea, ivo} {
+		s := read[struct {
+			drill.Seen
+			MarkID string `json:"mark_id"`
+		}](t, site.URL+at)
+		ids[s.MarkID] = true
+		n %= 2
 		if m := gaveMark(t, site, 40+n, s.Exercise, drill.Answer{Team: s.Steps}, ""); m.Score != 1 || !m.Done {
 			t.Errorf("%+v", m)
 		}
+	}
+	if len(ids) != 2 || ids[""] {
+		t.Errorf("two have the marks %v", ids)
 	}
 	if s := read[drill.Seen](t, dov.URL+at); s.Exercise != nil || len(s.Steps) > 0 {
 		t.Errorf("mistakes of others are seen: %+v", s)

@@ -4219,31 +4219,6 @@ export interface components {
             /** @description of a pick-off: by which way */
             way?: string;
         };
-        DrillSeen: {
-            /** @description what can be called */
-            calls: components["schemas"]["DrillCall"][];
-            ended?: boolean;
-            exam?: boolean;
-            /** @description when it has ended */
-            exercise?: components["schemas"]["DrillExercise"];
-            found: components["schemas"]["Violation"][];
-            /** @description brakes that nobody is on: it begins when somebody is */
-            free: ("main" | "belay" | "edge" | "haul" | "attendant")[];
-            heard: components["schemas"]["DrillHeard"][];
-            members: components["schemas"]["DrillMember"][];
-            move: string;
-            /** @description everything that could be done by one's own roles */
-            offers: components["schemas"]["TeamOffer"][];
-            /** @description the answer that another's call waits for */
-            open?: string;
-            own: ("main" | "belay" | "edge" | "haul" | "attendant")[];
-            /** @description the move has come to where it ends */
-            reached?: boolean;
-            /** @description what one's own roles see, in words */
-            sees: string[];
-            /** @description when it has ended */
-            steps?: components["schemas"]["TeamAction"][];
-        };
         DrillStanding: {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
@@ -8407,6 +8382,33 @@ export interface components {
             by: string;
             /** @description who is on the drop */
             person: string;
+        };
+        SeenBody: {
+            /** @description what can be called */
+            calls: components["schemas"]["DrillCall"][];
+            ended?: boolean;
+            exam?: boolean;
+            /** @description when it has ended */
+            exercise?: components["schemas"]["DrillExercise"];
+            found: components["schemas"]["Violation"][];
+            /** @description brakes that nobody is on: it begins when somebody is */
+            free: ("main" | "belay" | "edge" | "haul" | "attendant")[];
+            heard: components["schemas"]["DrillHeard"][];
+            /** @description when it has ended: the id of one's own mark of it */
+            mark_id?: string;
+            members: components["schemas"]["DrillMember"][];
+            move: string;
+            /** @description everything that could be done by one's own roles */
+            offers: components["schemas"]["TeamOffer"][];
+            /** @description the answer that another's call waits for */
+            open?: string;
+            own: ("main" | "belay" | "edge" | "haul" | "attendant")[];
+            /** @description the move has come to where it ends */
+            reached?: boolean;
+            /** @description what one's own roles see, in words */
+            sees: string[];
+            /** @description when it has ended */
+            steps?: components["schemas"]["TeamAction"][];
         };
         Segment: {
             from: string;
@@ -22898,7 +22900,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrillSeen"];
+                    "application/json": components["schemas"]["SeenBody"];
                 };
             };
             /** @description Unauthorized */
@@ -23023,7 +23025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrillSeen"];
+                    "application/json": components["schemas"]["SeenBody"];
                 };
             };
             /** @description Unauthorized */
@@ -23148,7 +23150,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrillSeen"];
+                    "application/json": components["schemas"]["SeenBody"];
                 };
             };
             /** @description Unauthorized */

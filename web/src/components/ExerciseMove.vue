@@ -5,33 +5,31 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import type {
   Action,
+  AnyOffer,
   Breach,
   Exercise,
   ExerciseAnswer,
   ExerciseMark,
   ExerciseStanding,
   MovePlan,
-  Offer,
   ReplayAnswer,
   RescueAction,
-  RescueOffer,
   TeamAction,
-  TeamOffer,
 } from '@/api/client'
-import { askOf, makeExercise, scoreWords, stepExercise } from '@/lib/practice'
+import { askOf, makeExercise, stepExercise } from '@/lib/practice'
 import type { Drawing } from '@/lib/pictures'
 import { moveWords, count } from '@/lib/words'
 import { show } from '@/lib/units'
-import LiveNumber from './LiveNumber.vue'
 import MoveFailures from './MoveFailures.vue'
+import MoveMark from './MoveMark.vue'
 import MoveScore from './MoveScore.vue'
+import OfferChoice from './OfferChoice.vue'
 import PictureView from './PictureView.vue'
 import TeamScore from './TeamScore.vue'
 
 const props = defineProps<{ exercise: Exercise; mark?: ExerciseMark; busy?: boolean; exam?: boolean }>()
 const emit = defineEmits<{ answer: [answer: ExerciseAnswer] }>()
 
-type Any = Offer | TeamOffer | RescueOffer
 const q = computed(() => props.exercise.question)
 const team = computed(() => q.value.of === 'team')
 const fetch = computed(() => q.value.of === 'rescue')
@@ -40,9 +38,6 @@ const standing = shallowRef<ExerciseStanding>()
 const failed = ref('')
 /** While the last step is computed, what is offered is still that of before it. */
 const looking = ref(false)
-const open = ref('')
-/** The height that is set for an offer, by its words. */
-const heights = ref<Record<string, number>>({})
 const silent = ref(false)
 const close = shallowRef<Drawing>()
 /** The engine's own list, beside the learner's. */
@@ -62,7 +57,6 @@ async function look() {
   if (n === asked) looking.value = false
   if (n !== asked || !answer) return
   standing.value = answer
-  heights.value = {}
   if (team.value) return
   const picture = await (
     fetch.value
@@ -84,18 +78,14 @@ watch(
   () => {
     done.value = []
     standing.value = own.value = undefined
-    open.value = ''
     void look()
   },
   { immediate: true },
 )
 
-const offers = computed<Any[]>(
+const offers = computed<AnyOffer[]>(
   () => standing.value?.offers ?? standing.value?.team_offers ?? standing.value?.rescue_offers ?? [],
 )
-/** What can be taken in hand, in the order in which it was offered. */
-const groups = computed(() => [...new Set(offers.value.map((o) => o.with))])
-const inGroup = computed(() => offers.value.filter((o) => o.with === open.value))
 const stopped = computed<Breach | undefined>(() =>
   standing.value?.found.find((b) => b.impossible || b.broken?.some((v) => v.severity === 'stop')),
 )
@@ -107,18 +97,15 @@ const told = computed(
 )
 const last = computed(() => told.value.at(-1))
 const over = computed(() => Boolean(props.mark) || (props.exam && Boolean(stopped.value)))
-const key = (o: Any) => JSON.stringify(o.action)
-const heightOf = (o: Any) => heights.value[key(o)] ?? o.action.at_m ?? o.low_m ?? 0
 
-async function take(o: Any, loose = false) {
+async function take(o: AnyOffer, at?: number, loose = false) {
   const a = { ...o.action } as Action & TeamAction & RescueAction
-  if (o.low_m !== undefined) a.at_m = Number(heightOf(o).toFixed(2))
+  if (at !== undefined) a.at_m = at
   // Putting on and clipping are done in parts: what is forgotten then is forgotten.
   if (loose) a.unlocked = true
   if (loose && !fetch.value) a.unproved = true
   if (silent.value && 'call' in o && o.call) a.silent = true
   done.value = [...done.value, a]
-  open.value = ''
   silent.value = false
   await look()
   if (props.exam && stopped.value) handIn()
@@ -160,7 +147,8 @@ async function beside() {
   if (list)
     own.value = (await askOf<ReplayAnswer>('replay-moves', { drop: e.drop, list }).catch(() => undefined))?.walked
 }
-const parts = (o: Any) => ['put-on', 'clip', 'long-lanyard', 'chain'].includes(o.action.do) && props.exercise.level > 1
+const parts = (o: AnyOffer) =>
+  ['put-on', 'clip', 'long-lanyard', 'chain'].includes(o.action.do) && props.exercise.level > 1
 </script>
 
 <template>
@@ -187,81 +175,20 @@ const parts = (o: Any) => ['put-on', 'clip', 'long-lanyard', 'chain'].includes(o
     <p v-for="b in looks" :key="b.step" class="text-look mt-1">
       ◆ <template v-for="v in b.broken" :key="v.rule">{{ v.why }}. </template>
     </p>
-    <section v-if="mark" class="border-line bg-raised mt-2 rounded-md border p-3" data-mark>
-      <h2 role="status">
-        {{ scoreWords(mark.score) }}{{ mark.done ? '' : ', not finished' }}:
-        {{
-          mark.breaches.some((b) => b.broken?.some((v) => v.severity === 'stop'))
-            ? 'a rule was broken'
-            : 'no rule was broken'
-        }}
-      </h2>
-      <template v-for="b in mark.breaches" :key="b.step">
-        <p v-for="v in b.broken ?? []" :key="v.rule + v.why">
-          step {{ b.step }}
-          <b :class="v.severity === 'stop' ? 'text-stop' : 'text-look'"
-            >{{ v.severity === 'stop' ? '■' : '◆' }} {{ v.rule }}</b
-          >
-          {{ v.why }}
-        </p>
-        <p v-if="b.impossible">step {{ b.step }} <b class="text-stop">■ cannot be done:</b> {{ b.impossible }}</p>
-      </template>
-      <p class="figure">
-        {{ team ? count(mark.holds ?? 0, 'step') : `${mark.holds ?? 0} holds put on or taken off` }}, about
-        {{ Math.round(mark.seconds ?? 0) }} s. The engine's own: {{ mark.best?.holds }},
-        {{ Math.round(mark.best?.seconds ?? 0) }} s. Only what is broken counts.
-      </p>
+    <MoveMark v-if="mark" :mark="mark" :team="team">
       <button v-if="!team && !fetch && !own" type="button" class="quiet" data-beside @click="beside">
         the engine's own beside it
       </button>
-    </section>
+    </MoveMark>
     <section v-if="!over && !stopped && standing" class="mt-3" data-offers :inert="looking">
       <p v-if="standing.reached" class="font-semibold" role="status">You are there. Hand it in, or go on.</p>
-      <div class="flex flex-wrap gap-2" role="group" aria-label="What do you take in hand?">
-        <button
-          v-for="g in groups"
-          :key="g"
-          type="button"
-          class="plain min-h-12!"
-          :class="g === open ? 'border-accent! border-2! font-semibold' : ''"
-          :aria-pressed="g === open"
-          :data-group="g"
-          @click="open = g === open ? '' : g"
-        >
-          {{ g }}
-        </button>
-      </div>
-      <ul v-if="open" class="divide-line border-line mt-2 divide-y border-y">
-        <li v-for="o in inGroup" :key="key(o)" class="flex flex-wrap items-center gap-x-3 py-1">
-          <button
-            type="button"
-            class="plain min-h-12! justify-start! py-2! text-left whitespace-normal!"
-            :data-offer="o.action.do"
-            @click="take(o, parts(o))"
+      <OfferChoice :offers="offers" :in-parts="parts" @take="take">
+        <template #beside="{ offer }">
+          <label v-if="'call' in offer && offer.call" class="inline-flex min-h-11 items-center gap-2 text-sm"
+            ><input v-model="silent" type="checkbox" :value="false" /> without calling “{{ offer.call }}”</label
           >
-            {{ o.say }}<template v-if="parts(o)">, not locked yet</template>
-          </button>
-          <span v-if="o.low_m !== undefined" class="figure"
-            >at
-            <LiveNumber
-              :value="heightOf(o)"
-              unit="m"
-              :label="`Height: ${o.say}`"
-              :step="0.01"
-              :min="o.low_m"
-              :max="o.high_m"
-              @set="(v) => (heights = { ...heights, [key(o)]: v })"
-            />
-            <span class="text-soft text-sm">({{ show(o.low_m, 'm') }} to {{ show(o.high_m ?? 0, 'm') }})</span>
-          </span>
-          <span v-if="'call' in o && o.call" class="text-sm">
-            <label class="inline-flex min-h-11 items-center gap-2"
-              ><input v-model="silent" type="checkbox" :value="false" /> without calling “{{ o.call }}”</label
-            >
-          </span>
-          <span v-if="'who' in o && o.who" class="text-soft text-sm">{{ o.who }}</span>
-        </li>
-      </ul>
+        </template>
+      </OfferChoice>
       <div class="mt-3 flex flex-wrap gap-2">
         <button type="button" class="strong min-h-14!" :disabled="busy || !done.length" data-hand-in @click="handIn">
           Hand in

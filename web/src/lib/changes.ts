@@ -37,6 +37,7 @@ export function useChanges() {
       c.policy || c.all ? ['policy'] : [],
       c.drops || c.gear || c.policy || c.all ? ['drops', 'plan'] : [],
       c.runs || c.all ? ['runs', 'run'] : [],
+      c.practice || c.all ? ['joint'] : [],
       c.callouts || c.all ? ['callouts', 'preplans'] : [],
       c.days || c.drops || c.gear || c.people || c.policy || c.all ? ['days', 'week'] : [],
     ].flat()

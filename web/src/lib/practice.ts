@@ -9,6 +9,7 @@ import type {
   Link,
 } from '@/api/client'
 import { rigFaults, skills, type Skill, type What } from '@/api/practice'
+import { api, must } from '@/api/client'
 import { askHere } from './core'
 import { labelOf, modelOf } from './gear'
 import { show } from './units'
@@ -108,3 +109,25 @@ export const scoreWords = (score: number) => (score === 1 ? 'full marks' : `${Ma
 
 /** A random seed, for an exercise that is not chosen by its number. */
 export const anySeed = () => crypto.getRandomValues(new Uint32Array(1))[0]! % 100000
+
+/** Begins a team's move that several do together, and gives its id. */
+export async function beginJoint(exercise: Exercise, exam: boolean): Promise<string> {
+  const id = crypto.randomUUID()
+  must(
+    await api.PUT('/api/v1/practice/joint/{id}', {
+      params: { path: { id } },
+      body: { exercise: { ...exercise, answers: undefined }, ...(exam ? { exam } : {}) },
+    }),
+  )
+  return id
+}
+
+/** Roles in a joint exercise, as they are offered. */
+export const jointRoles = ['main', 'belay', 'edge', 'haul', 'attendant'] as const
+export const roleWords: Record<(typeof jointRoles)[number], string> = {
+  main: 'Main brake',
+  belay: 'Belay brake',
+  edge: 'At the edge',
+  haul: 'Haul',
+  attendant: 'With the load',
+}

@@ -10,7 +10,7 @@ import ExerciseMove from '@/components/ExerciseMove.vue'
 import ExerciseOptions from '@/components/ExerciseOptions.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import { kindTitle, makeExercise, markExercise, skillTitle, type Kind } from '@/lib/practice'
+import { beginJoint, kindTitle, makeExercise, markExercise, skillTitle, type Kind } from '@/lib/practice'
 import { saveAs } from '@/lib/save'
 import { usePractice } from '@/stores/practice'
 import { useSession } from '@/stores/session'
@@ -91,6 +91,16 @@ const fate = computed(() => {
 const change = (query: Record<string, string | undefined>) => router.push({ query: { ...route.query, ...query } })
 const another = () => change({ seed: String(seed.value + 1) })
 
+/** The same move, done by several, each with a role. */
+async function together() {
+  try {
+    const id = await beginJoint(exercise.value!, exam.value)
+    await router.push({ name: 'joint', params: { id } })
+  } catch (e) {
+    failed.value = e instanceof Error ? e.message : 'it could not be begun'
+  }
+}
+
 /** The sheet to print: the exercise, its answers on a page of their own. */
 async function print() {
   const drop = await dropOf(text('drop')).catch(() => undefined)
@@ -125,6 +135,15 @@ async function print() {
           @set="(v) => change({ exam: v ? '1' : undefined })" /></template
       >.
       <button type="button" class="quiet" data-another @click="another">another one</button>
+      <button
+        v-if="exercise?.question.of === 'team' && session.may('begin-joint')"
+        type="button"
+        class="quiet"
+        data-together
+        @click="together"
+      >
+        several together, each with a role
+      </button>
       <button v-if="session.may('exercise-pdf')" type="button" class="quiet" data-print @click="print">
         on paper, with answers
       </button>

@@ -2,15 +2,18 @@
 // Practice: what there is to do, the classes one is in, and what one answered.
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, must } from '@/api/client'
 import ExerciseBand from '@/components/ExerciseBand.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import { anySeed, kindTitle, kinds, scoreWords, skillTitle } from '@/lib/practice'
+import { anySeed, beginJoint, kindTitle, kinds, makeExercise, scoreWords, skillTitle } from '@/lib/practice'
 import { timeWords } from '@/lib/records'
+import { moveWords } from '@/lib/words'
 import { usePractice } from '@/stores/practice'
 import { useSession } from '@/stores/session'
 
+const router = useRouter()
 const session = useSession()
 const practice = usePractice()
 void practice.send()
@@ -31,6 +34,42 @@ const marks = useQuery({
   queryFn: async () => must(await api.GET('/api/v1/practice/marks')).marks,
   enabled: computed(() => session.signedIn),
 })
+const joint = useQuery({
+  queryKey: ['joint'],
+  queryFn: async () => must(await api.GET('/api/v1/practice/joint')).exercises,
+  enabled: computed(() => session.signedIn),
+})
+const teamMoves = useQuery({
+  queryKey: ['team-moves'],
+  queryFn: async () => must(await api.GET('/api/v1/team/moves')),
+  enabled: computed(() => session.may('begin-joint')),
+  staleTime: Infinity,
+})
+const move = ref('lower')
+const exam = ref(false)
+const begun = ref('')
+const failed = ref('')
+/** Makes a team's move for several, and goes there. */
+async function begin() {
+  begun.value = 'making it'
+  failed.value = ''
+  try {
+    const drop = from.value
+      ? must(await api.GET('/api/v1/drops/{id}', { params: { path: { id: from.value } } }))
+      : undefined
+    const made = await makeExercise({
+      kind: 'move',
+      move: move.value,
+      seed: anySeed(),
+      level: level.value,
+      ...(drop ? { drop } : {}),
+    })
+    await router.push({ name: 'joint', params: { id: await beginJoint(made, exam.value) } })
+  } catch (e) {
+    failed.value = e instanceof Error ? e.message : 'it could not be begun'
+  }
+  begun.value = ''
+}
 const own = computed(() => (marks.data.value ?? []).filter((m) => m.own).slice(0, 20))
 const to = (kind: string) => ({
   name: 'exercise',
@@ -95,6 +134,52 @@ const forMe = (people: string[] | undefined) => !people?.length || people.includ
           >Draw up a class</RouterLink
         >
       </p>
+      <h2 class="mt-6">Joint exercises</h2>
+      <p class="text-soft max-w-prose text-sm">
+        A team's move on two to six devices: each has a role and sees what it would. It needs a connection.
+      </p>
+      <p v-if="session.may('begin-joint')" class="briefing">
+        <LiveChoice
+          :value="move"
+          :options="
+            (teamMoves.data.value ?? []).map((m) => ({ value: m.name, words: moveWords(m.name), note: m.does }))
+          "
+          label="The move of a team"
+          @set="(v) => (move = v)"
+        />, as
+        <LiveChoice
+          :value="exam"
+          :options="[
+            { value: false, words: 'learning' },
+            { value: true, words: 'an exam' },
+          ]"
+          label="Learning or an exam"
+          @set="(v) => (exam = v)"
+        />.
+        <button type="button" class="plain" :disabled="begun !== ''" data-begin-joint @click="begin">
+          {{ begun || 'Begin one' }}
+        </button>
+      </p>
+      <p v-if="failed" class="text-stop" role="alert">■ {{ failed }}</p>
+      <StateNotice v-if="joint.isError.value" part title="The joint exercises could not be fetched">
+        <button type="button" class="plain" @click="joint.refetch()">Try again</button>
+      </StateNotice>
+      <ul v-else class="divide-line border-line divide-y border-y">
+        <li v-for="j in (joint.data.value ?? []).slice(0, 8)" :key="j.id">
+          <RouterLink
+            :to="`/practice/joint/${j.id}`"
+            class="flex min-h-14 flex-wrap items-center gap-3"
+            :data-joint-line="j.move"
+          >
+            <b>{{ moveWords(j.move) }}{{ j.exam ? ', an exam' : '' }}</b>
+            <span class="text-soft"
+              >{{ j.ended ? 'ended' : 'begun' }} {{ timeWords(j.at).slice(0, 16) }} by {{ j.by
+              }}<template v-if="j.members.length">; {{ j.members.map((m) => m.name).join(', ') }}</template></span
+            >
+          </RouterLink>
+        </li>
+        <li v-if="!joint.data.value?.length" class="text-soft py-3">None in the last week.</li>
+      </ul>
       <h2 class="mt-6">Classes</h2>
       <StateNotice v-if="classes.isError.value" part title="The classes could not be fetched">
         <button type="button" class="plain" @click="classes.refetch()">Try again</button>

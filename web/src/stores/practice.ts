@@ -37,13 +37,18 @@ export const usePractice = defineStore('practice', () => {
   const waiting = computed(() => mine.value.filter(([, k]) => !k.refused))
   const refused = computed(() => mine.value.filter(([, k]) => k.refused))
 
-  /** Keeps an answer, and sends it; without an account nothing is kept. */
-  function give(exercise: Exercise, answer: ExerciseAnswer, of: { class?: string; listed?: number }) {
+  /** Keeps an answer, and sends it; without an account nothing is kept. One with an id is kept once. */
+  function give(
+    exercise: Exercise,
+    answer: ExerciseAnswer,
+    of: { class?: string; listed?: number },
+    id: string = crypto.randomUUID(),
+  ) {
     if (!session.signedIn || !session.may('give-mark')) return
     failure.value = ''
     const kept: Kept = { account: session.account, exercise: { ...exercise, answers: undefined }, answer, ...of }
     try {
-      localStorage.setItem(keyOf(session.account, crypto.randomUUID()), JSON.stringify(kept))
+      localStorage.setItem(keyOf(session.account, id), JSON.stringify(kept))
     } catch {
       failure.value = 'This device has no room left: this answer is NOT kept.'
       return
