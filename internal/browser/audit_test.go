@@ -153,7 +153,8 @@ func TestPagesAreMeasured(t *testing.T) {
 	if _, err := p.store.GiveCallout(p.ctx, p.team.ID, &record.Signer{Name: "Dov Pellister"}, uuid.MustParse(ringing), &callout.Document{Format: callout.Format, Version: 1, Name: "Callout", Day: demo.Day, BeganAt: now, KnownAt: now}); err != nil {
 		t.Fatal(err)
 	}
-	for _, path := range []string{"/", "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/callout", "/callout/" + ringing, "/preplans", "/practice", "/practice/do/faults?seed=5&level=2", "/practice/do/move?seed=3&level=2", "/practice/do/apart?seed=3", "/practice/skills", "/practice/class/new", "/preplans/basin-wall", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/drops/face-7/history", "/day/2026-11-24", "/join#none"} {
+	joint := p.joined(t, "lower-past-knot")
+	for _, path := range []string{"/", "/practice/joint/" + joint, "/store", "/records?day=2026-11-24", "/people", "/me", "/tables", "/glossary", "/figures/fall", "/figures/anchor", "/due", "/examine", "/store/kits", "/callout", "/callout/" + ringing, "/preplans", "/practice", "/practice/do/faults?seed=5&level=2", "/practice/do/move?seed=3&level=2", "/practice/do/apart?seed=3", "/practice/skills", "/practice/class/new", "/preplans/basin-wall", "/store/recalls", "/store/item/backup-34", "/drops/face-7/checks", "/drops/face-4", "/drops/spillway-lip/kit", "/drops/gate-shaft/moves", "/drops/basin-wall/team", "/drops/basin-wall/team?view=rig", "/drops/basin-wall/team?view=heights", "/drops/basin-wall/team?view=places", "/drops/face-7/rescue", "/drops/face-7/run", "/drops/face-7/history", "/day/2026-11-24", "/join#none"} {
 		p.do(chromedp.EmulateViewport(1280, 844), chromedp.Navigate(p.url+path))
 		ready := "[data-found], [data-offers], [data-row], ul a, [data-item], [data-record], [data-glossary-term], main table, main li, main input, [data-familiar], [data-sign-out], [data-begin], form"
 		if path == "/store/recalls" || strings.Contains(path, "/item/") {
@@ -162,6 +163,9 @@ func TestPagesAreMeasured(t *testing.T) {
 		p.until(`document.querySelector('` + ready + `') && document.fonts.status === 'loaded'`)
 		if strings.HasSuffix(path, ringing) {
 			p.until(`document.querySelector('[data-line=belay]')`)
+		}
+		if strings.HasSuffix(path, joint) {
+			p.until(`document.querySelector('[data-sees] li') && document.querySelector('[data-call]')`)
 		}
 		if strings.Contains(path, "/day/") || strings.HasSuffix(path, "/run") {
 			p.until(`document.querySelector('[data-lane], [data-make]')`)

@@ -214,7 +214,7 @@ func TestJointExercise(t *testing.T) {
 	own := e.Answers.Team
 	dov := serve(t).browse(t, "dov", fmt.Sprintf("/practice/do/move?seed=%d&level=1&move=edge", e.Seed))
 	dov.press("[data-together]")
-	dov.says("h1", "edge, each with a role")
+	dov.says("h1", "Edge, each with a role")
 	dov.says("[data-free]", "Nobody is on the main and the belay")
 	dov.press("[data-role=main]")
 	dov.press("[data-role=haul]")
@@ -306,6 +306,23 @@ func TestJointExercise(t *testing.T) {
 	rhea.press("a[href='/practice']")
 	rhea.choose("Learning or an exam", "an exam")
 	rhea.press("[data-begin-joint]")
-	rhea.says("h1", "lower, each with a role")
+	rhea.says("h1", "Lower, each with a role")
 	rhea.says("[data-exercise]", "an exam")
+}
+
+// joined is a joint exercise in which who is signed in has every role but the belay.
+func (p *page) joined(t *testing.T, move string) string {
+	t.Helper()
+	e := first(t, drill.Asked{Kind: drill.Move, Move: move, Level: 1}, func(*drill.Exercise) bool { return true })
+	e.Answers = nil
+	id := uuid.New()
+	if err := p.store.BeginJoint(t.Context(), p.team.ID, id, "Dov Pellister", &drill.Joint{Exercise: *e, Members: []drill.Member{}, Turns: []drill.Turn{}}); err != nil {
+		t.Fatal(err)
+	}
+	for login, roles := range map[string][]drill.Role{"dov": {drill.OnMain, drill.AtEdge, drill.OnHaul, drill.AtLoad}, "ivo": {drill.OnBelay}} {
+		if _, err := p.store.TakeTurn(t.Context(), p.team.ID, id, login, drill.Turn{ID: uuid.NewString(), By: p.account(login).String(), Roles: &roles}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return id.String()
 }

@@ -202,9 +202,13 @@ func (j *Joint) seat(t *Turn, name string) error {
 	if len(j.Members) >= MaxJoint {
 		return refused("/roles", "%d take part already", MaxJoint)
 	}
-	list := slices.Clone(*t.Roles)
-	slices.Sort(list)
-	j.Members = append(j.Members, Member{ID: t.By, Name: name, Roles: slices.Compact(list)})
+	list := []Role{}
+	for _, r := range Roles {
+		if slices.Contains(*t.Roles, r) {
+			list = append(list, r)
+		}
+	}
+	j.Members = append(j.Members, Member{ID: t.By, Name: name, Roles: list})
 	return nil
 }
 

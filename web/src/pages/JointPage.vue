@@ -97,11 +97,21 @@ const kept = computed(() => {
     </StateNotice>
     <StateNotice v-else-if="!seen" part title="Fetching the joint exercise" busy />
     <template v-else>
-      <h1 data-joint>{{ moveWords(seen.move) }}, each with a role</h1>
+      <h1 class="first-letter:uppercase" data-joint>{{ moveWords(seen.move) }}, each with a role</h1>
       <p v-if="failed" class="text-stop" role="alert">■ {{ failed }}</p>
+      <button
+        v-if="seen.open"
+        type="button"
+        class="strong mt-3 min-h-14! w-full"
+        :disabled="busy"
+        data-answer
+        @click="turn({ answer: true })"
+      >
+        Answer: “{{ seen.open }}”
+      </button>
       <section v-if="!seen.ended" aria-labelledby="roles">
         <h2 id="roles" class="mt-2">Who has which role</h2>
-        <ul class="mt-1 grid gap-2 sm:grid-cols-5">
+        <ul class="mt-1 grid grid-cols-2 gap-2 sm:grid-cols-5">
           <li v-for="r in jointRoles" :key="r">
             <button
               type="button"
@@ -162,21 +172,11 @@ const kept = computed(() => {
       <p v-if="seen.reached && !seen.ended" class="mt-3 font-semibold" role="status">
         The move has come to its end. Hand it in, or go on.
       </p>
-      <button
-        v-if="seen.open"
-        type="button"
-        class="strong mt-3 min-h-14! w-full"
-        :disabled="busy"
-        data-answer
-        @click="turn({ answer: true })"
-      >
-        Answer: “{{ seen.open }}”
-      </button>
       <div class="mt-4 grid gap-6 @3xl:grid-cols-2">
         <section v-if="seen.sees.length" aria-labelledby="sees">
           <h2 id="sees">{{ seen.ended || !seen.own.length ? 'What each sees' : 'What you see' }}</h2>
           <ul class="divide-line border-line mt-1 divide-y border-y" data-sees>
-            <li v-for="s in seen.sees" :key="s" class="py-2">{{ s }}</li>
+            <li v-for="s in seen.sees" :key="s" class="py-2 first-letter:uppercase">{{ s }}</li>
           </ul>
         </section>
         <section v-if="seen.own.length || seen.heard.length" aria-labelledby="heard">

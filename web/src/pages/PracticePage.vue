@@ -138,7 +138,7 @@ const forMe = (people: string[] | undefined) => !people?.length || people.includ
       <p class="text-soft max-w-prose text-sm">
         A team's move on two to six devices: each has a role and sees what it would. It needs a connection.
       </p>
-      <p v-if="session.may('begin-joint')" class="briefing">
+      <p v-if="session.may('begin-joint')" class="briefing mb-3">
         <LiveChoice
           :value="move"
           :options="
