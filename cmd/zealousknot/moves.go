@@ -140,6 +140,9 @@ func printPlan(w io.Writer, p *moves.MovePlan) error {
 	if p.Note != "" {
 		fmt.Fprintf(w, "%s\n\n", p.Note)
 	}
+	for _, why := range p.LeftOut {
+		fmt.Fprintf(w, "not planned with: %s\n", why)
+	}
 	for i := range p.Steps {
 		st := &p.Steps[i]
 		said := ""

@@ -216,11 +216,11 @@ func links() []gear.Model {
 		{
 			ID: "capture-a", Class: gear.CapturePulley, Maker: "Varrowby", Name: "capture pulley", MassG: 260, StrengthKN: 22, Source: "instructions for use, issue 2",
 			Pulley: &gear.PulleyModel{Efficiency: 0.9, Sheaves: 1, SideKN: 6, LargestDiameterMM: 12, OpensOnConnector: true, CamHoldsOpen: true, ReleaseTravelM: 0.04},
-			Device: ascender(),
+			Device: forTwo(ascender()),
 		},
 		{
 			ID: "grab-a", Class: gear.RopeGrab, Maker: "Varrowby", Name: "rope grab", MassG: 310, StrengthKN: 12, Source: "instructions for use, issue 2",
-			Device: ascender(),
+			Device: forTwo(ascender()),
 		},
 		{
 			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 20, Source: "instructions for use, issue 1", Life: life,
@@ -231,4 +231,12 @@ func links() []gear.Model {
 			Evacuation: &gear.EvacuationModel{MinKg: 40, MaxKg: 150, MaxM: 100, SpeedMS: 0.8, OneShot: true},
 		},
 	}
+}
+
+// forTwo adds a mode for two persons on the ropes of the first.
+func forTwo(d *gear.Device) *gear.Device {
+	two := d.Modes[0]
+	two.Name, two.Persons, two.MaxKg = "two persons", 2, 300
+	d.Modes = append(d.Modes, two)
+	return d
 }

@@ -7,6 +7,7 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/manoeuvre"
+	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -24,7 +25,7 @@ func TestActions(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	sc, _, err := stance.On(face, "ivo", school.Schools{})
+	sc, _, err := moves.Scene(face, "ivo", school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}

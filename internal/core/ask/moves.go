@@ -42,6 +42,8 @@ type MoveAnswer struct {
 	Addition   []string `json:"addition,omitempty"`
 	// AdditionsCut: not every addition was decided.
 	AdditionsCut bool `json:"additions_cut,omitempty" doc:"not every addition was decided: another one may do"`
+	// LeftOut says of each carried thing that was not planned with, why.
+	LeftOut []string `json:"left_out,omitempty" doc:"where there is no plan, of each carried thing that nothing is done with: why"`
 }
 
 // Answer plans what is requested. A *strict.Error names what cannot be asked.
@@ -60,7 +62,7 @@ func (a *MoveAsked) Answer(ctx context.Context, env Env) (*MoveAnswer, error) {
 	})
 	var none *moves.Impossible
 	if errors.As(err, &none) {
-		return &MoveAnswer{Outcome: none.Outcome, Expanded: none.Expanded, Bound: none.Bound, Impossible: none.Error(), Addition: none.Addition, AdditionsCut: none.AdditionsCut}, ctx.Err()
+		return &MoveAnswer{Outcome: none.Outcome, Expanded: none.Expanded, Bound: none.Bound, Impossible: none.Error(), Addition: none.Addition, AdditionsCut: none.AdditionsCut, LeftOut: none.LeftOut}, ctx.Err()
 	}
 	if err != nil {
 		return nil, err

@@ -373,7 +373,7 @@ func TestPairPasses(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	sc, _, err := stance.On(on, "dov", school.Schools{})
+	sc, _, err := moves.Scene(on, "dov", school.Schools{})
 	if err != nil {
 		t.Fatal(err)
 	}

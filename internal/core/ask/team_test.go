@@ -182,6 +182,7 @@ func TestTeamFindings(t *testing.T) {
 		"team.jam":        func(d *drop.Document) { d.Team.Haulers = 20 },
 		"team.haul":       func(d *drop.Document) { loss := quantity.Metres(2); d.Policy.ResetLossM = &loss },
 		"team.rope":       func(d *drop.Document) { d.Team.BackM = new(quantity.Metres); *d.Team.BackM = 61 },
+		"team.kit":        func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 9 },
 		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
 		"load.teeth": func(d *drop.Document) {
 			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}

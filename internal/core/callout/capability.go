@@ -202,11 +202,13 @@ func (m *making) joined(ctx context.Context, c *Capability) error {
 	if err != nil || l == nil || height <= c.SingleM {
 		return err
 	}
-	bad, err := m.stops(l, m.known.corners(height, m.policy)[0])
-	if err == nil && bad == 0 {
-		c.JoinedM = height
+	for _, p := range m.known.corners(height, m.policy) {
+		if bad, err := m.stops(l, p); err != nil || bad > 0 {
+			return err
+		}
 	}
-	return err
+	c.JoinedM = height
+	return nil
 }
 
 // largest is the largest mass of so many persons, in steps of 5 kg, with which no rule stops

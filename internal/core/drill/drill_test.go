@@ -221,7 +221,7 @@ func happens(t *testing.T, e *drill.Exercise) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	sc, _, err := stance.On(s, e.Question.Person, e.Question.Schools)
+	sc, _, err := moves.Scene(s, e.Question.Person, e.Question.Schools)
 	if err != nil {
 		t.Fatal(err)
 	}

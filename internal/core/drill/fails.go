@@ -129,7 +129,7 @@ func lost(sc *stance.Scene, w *moves.ShownStance) ([]stance.Lost, error) {
 // right gives the letter of the right option of what would happen.
 func (e *Exercise) rightFails(s *site.Site) (string, *stance.Lost, error) {
 	q := &e.Question
-	sc, _, err := stance.On(s, q.Person, s.Policy.Schools.With(q.Schools))
+	sc, _, err := moves.Scene(s, q.Person, s.Policy.Schools.With(q.Schools))
 	if err != nil {
 		return "", nil, err
 	}

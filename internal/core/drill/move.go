@@ -93,7 +93,7 @@ func (a *Stepped) Answer(ctx context.Context) (*Standing, error) {
 		return nil, err
 	}
 	out.Found = stepsOnly(out.Found)
-	sc, _, err := stance.On(s, list.Person, s.Policy.Schools.With(list.Schools))
+	sc, _, err := moves.Scene(s, list.Person, s.Policy.Schools.With(list.Schools))
 	if err != nil {
 		return nil, err
 	}

@@ -72,7 +72,7 @@ func (m *maker) planPerson(ctx context.Context, p *plan) error {
 		return m.stop(refused("/drop/people", "nobody hangs on this drop, and no team lowers"))
 	}
 	p.id = one(m.rnd, people)
-	sc, view, err := stance.On(p.site, p.id, p.site.Policy.Schools)
+	sc, view, err := moves.Scene(p.site, p.id, p.site.Policy.Schools)
 	if err != nil {
 		return err
 	}

@@ -97,18 +97,19 @@ var Rules = []Rule{
 	{"date.future", stops, "a check, event, examination, familiarisation, the making or first use of an item is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes, or an operator hangs on the drop", "team rig", TeamOperator},
 	{"person.practised", looks, "a skill that a move on the plan needs, or the pick-off of who would come, was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
-	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry", "person", perPerson(KitMissing)},
+	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry, or that is for these ropes and this load", "person", perPerson(KitMissing)},
+	{"kit.unfit", looks, "something carried goes onto none of the ropes, is not rated for the person, or is too weak for them", "person", perPerson(KitUnfit)},
 }
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 5
+const Version = 6
 
 // since names the rules that later sets brought.
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}}
+}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

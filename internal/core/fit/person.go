@@ -206,16 +206,24 @@ func Needs(moves []manoeuvre.MoveName) (list []Need) {
 
 // KitMissing is kit.missing: a person carries what each move on their plan needs
 // at least. What a move needs in a given place is for the search to say.
-func KitMissing(p *rig.PersonView, _ *Context) []finding.Finding {
+func KitMissing(p *rig.PersonView, c *Context) []finding.Finding {
 	var found []finding.Finding
+	if len(p.Moves) == 0 {
+		return nil
+	}
+	ready := usable(p, c)
 	for _, move := range p.Moves {
 		for _, n := range moveNeeds[move] {
-			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return carries(p, b) }) {
+			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(ready) }) {
 				continue
+			}
+			lacks := "does not carry"
+			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(classes(p.All)) }) {
+				lacks = "carries none that may be used here of"
 			}
 			found = append(found, finding.Finding{
 				Severity: finding.Stop, Subject: p.Subject(),
-				What:    fmt.Sprintf("%s plans %s and does not carry %s.", p.Name, move, n.words),
+				What:    fmt.Sprintf("%s plans %s and %s %s.", p.Name, move, lacks, n.words),
 				Figures: []finding.Figure{finding.State("move", string(move)), finding.State("missing", n.words)},
 				Why:     "Found missing on the rope, it means a rescue.",
 				Remedy:  fmt.Sprintf("Add %s to the kit, or take the move off the plan.", n.words),
@@ -226,11 +234,33 @@ func KitMissing(p *rig.PersonView, _ *Context) []finding.Finding {
 	return found
 }
 
-func carries(p *rig.PersonView, b bundle) bool {
+// in reports whether enough of each class is there.
+func (b bundle) in(there map[gear.Class]int) bool {
 	for class, n := range b {
-		if count(p, class) < n {
+		if there[class] < n {
 			return false
 		}
 	}
 	return true
+}
+
+// classes counts things by their class.
+func classes(list []*rig.Piece) map[gear.Class]int {
+	n := map[gear.Class]int{}
+	for _, o := range list {
+		n[o.Model.Class]++
+	}
+	return n
+}
+
+// usable are the things of a person that count for a move, by class: those in holds and worn,
+// and of those carried what could be made a hold.
+func usable(p *rig.PersonView, c *Context) map[gear.Class]int {
+	n := classes(p.All)
+	for _, o := range p.Carries {
+		if why, _ := unfit(p, o, c); why != "" {
+			n[o.Model.Class]--
+		}
+	}
+	return n
 }

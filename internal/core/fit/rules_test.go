@@ -722,6 +722,31 @@ var trials = map[string][]trial{
 			r.uncarry("backup-9", "lanyard-3", "lanyard-12")
 			r.backup.Links = r.backup.Links[:1]
 		}, stop},
+		{"a chest ascender that takes one of the ropes", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.4 }, quiet},
+		{"a chest ascender that takes none of them", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, stop},
+		{"both lanyards too weak, and no second backup", func(r *rigged) {
+			r.uncarry("backup-9")
+			r.backup.Links = r.backup.Links[:1]
+			r.model("lanyard-60").StrengthKN, r.model("lanyard-90").StrengthKN = 7, 7
+		}, stop},
+	},
+	"kit.unfit": {
+		{"a thinner rope than one takes", func(r *rigged) { r.model("hand-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, look},
+		{"one that takes a rope of the set", func(r *rigged) { r.model("hand-a").Device.Modes[0].Ropes[0].MaxMM = 10.4 }, quiet},
+		{"another construction", func(r *rigged) {
+			r.model("hand-a").Device.Modes[0].Ropes[0].Constructions = []gear.Construction{gear.Dynamic}
+		}, look},
+		{"too heavy", func(r *rigged) { r.model("hand-a").Device.Modes[0].MaxKg = 80.9 }, look},
+		{"just not too heavy", func(r *rigged) { r.model("hand-a").Device.Modes[0].MaxKg = 81 }, quiet},
+		{"too light", func(r *rigged) { r.model("hand-a").Device.Modes[0].MinKg = 81.1 }, look},
+		{"above its working load", func(r *rigged) { r.model("hand-a").WorkingLoads[0].Mass = 80.9 }, look},
+		{"at its working load", func(r *rigged) { r.model("hand-a").WorkingLoads[0].Mass = 81 }, quiet},
+		{"a weak lanyard", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 9.99 }, look},
+		{"one just strong enough", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 10 }, quiet},
+		{"a weak connector", func(r *rigged) { r.model("connector-oval").StrengthKN = quantity.Weight(81) * 4.99 }, look},
+		{"an absorber for less", func(r *rigged) { r.model("absorber-a").Absorber.MaxKg = 80.9 }, look},
+		{"an absorber just for it", func(r *rigged) { r.model("absorber-a").Absorber.MaxKg = 81 }, quiet},
+		{"an absorber for more", func(r *rigged) { r.model("absorber-a").Absorber.MinKg = 81.1 }, look},
 	},
 }
 

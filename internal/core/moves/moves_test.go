@@ -681,7 +681,7 @@ func TestCutOffInventsNothing(t *testing.T) {
 			}
 		}
 	}
-	if early < *drops/6 {
+	if early < *drops/8 {
 		t.Errorf("%d were cut off", early)
 	}
 	// Additions that nothing is left to try are said not to be decided.

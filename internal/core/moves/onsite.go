@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -33,9 +34,18 @@ type Impossible struct {
 	// found. AdditionsCut: not every addition was decided.
 	Addition     []string
 	AdditionsCut bool
+	// LeftOut says of each carried thing that was not planned with, why.
+	LeftOut []string
 }
 
 func (e *Impossible) Error() string {
+	if len(e.LeftOut) > 0 {
+		return e.why() + " (not planned with: " + strings.TrimSuffix(strings.Join(e.LeftOut, " "), ".") + ")"
+	}
+	return e.why()
+}
+
+func (e *Impossible) why() string {
 	if e.Damage != "" {
 		return fmt.Sprintf("%s: %s", e.Move, e.Damage)
 	}
@@ -55,10 +65,38 @@ func (e *Impossible) Error() string {
 	return fmt.Sprintf("%s: %v; no addition of one or two things that are known here gives one", e.Move, search.ErrNone)
 }
 
+// Scene is the scene of a person on a site, with what they carry that may be used on the day,
+// is for the ropes, and strong enough; an empty id is the first person's. What schools leave out is the
+// policy's. A *strict.Error says who or what is missing.
+func Scene(s *site.Site, person string, schools school.Schools) (*stance.Scene, *rig.PersonView, error) {
+	p := s.Person(person)
+	if p == nil {
+		return nil, nil, site.Refused("/person", "there is nobody of this id on the drop")
+	}
+	p, left := fit.Ready(p, &fit.Context{Rig: s.Rig, Policy: s.Policy})
+	sc, err := stance.On(s, p, schools)
+	if err != nil {
+		return nil, nil, err
+	}
+	sc.LeftOut = left
+	return sc, p, nil
+}
+
+// leftOut are the reasons of what was left out, in the order in which it is carried.
+func leftOut(s *site.Site, person string, sc *stance.Scene) []string {
+	var list []string
+	for _, o := range s.Person(person).Carries {
+		if why := sc.LeftOut[o.Item.ID]; why != "" {
+			list = append(list, why)
+		}
+	}
+	return list
+}
+
 // On finds a move of a person on a site; an *Impossible where there is none. An addition is
 // looked for among the models of the drop and more, which are requested only then.
 func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*MovePlan, error) {
-	sc, p, err := stance.On(s, person, schools)
+	sc, p, err := Scene(s, person, schools)
 	if err != nil {
 		return nil, err
 	}
@@ -68,7 +106,7 @@ func On(ctx context.Context, s *site.Site, person string, ask Ask, schools schoo
 	bound := cmp.Or(ask.MaxStates, MaxStates)
 	outcome := search.OutcomeOf(err)
 	if outcome == search.Undecided || outcome == search.None {
-		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, Damage: BelowDamage(sc, p.AtM, ask)}
+		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc), Damage: BelowDamage(sc, p.AtM, ask)}
 		if none.Damage != "" || outcome == search.Undecided && plan.Expanded >= bound {
 			none.AdditionsCut = none.Damage == ""
 			return nil, none
@@ -76,7 +114,7 @@ func On(ctx context.Context, s *site.Site, person string, ask Ask, schools schoo
 		err = ErrNone
 	}
 	if errors.Is(err, ErrNone) || lacks {
-		none := &Impossible{Move: ask.Move, Outcome: cmp.Or(outcome, search.None), Expanded: plan.Expanded, Bound: bound}
+		none := &Impossible{Move: ask.Move, Outcome: cmp.Or(outcome, search.None), Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc)}
 		var models []gear.Model
 		if more != nil {
 			if models, err = more(); err != nil {
@@ -86,6 +124,9 @@ func On(ctx context.Context, s *site.Site, person string, ask Ask, schools schoo
 		found := Missing(ctx, sc, p.AtM, ask, spares(s, models), bound-plan.Expanded)
 		none.Addition, none.AdditionsCut = found.List, found.Cut
 		return nil, none
+	}
+	if err == nil {
+		plan.LeftOut = leftOut(s, person, sc)
 	}
 	return plan, err
 }
@@ -143,7 +184,7 @@ func StepsOf(p *MovePlan) *StepList {
 // Walk walks the list on a site by the rules alone: the steps that can be done, told like a
 // plan's, and at which step which rule is broken.
 func (list *StepList) Walk(s *site.Site, schools school.Schools) (*MovePlan, []Breach, error) {
-	sc, _, err := stance.On(s, list.Person, schools.With(list.Schools))
+	sc, _, err := Scene(s, list.Person, schools.With(list.Schools))
 	if err != nil {
 		return nil, nil, err
 	}

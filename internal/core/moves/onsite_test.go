@@ -2,6 +2,10 @@ package moves_test
 
 import (
 	"context"
+	"errors"
+	"slices"
+	"strings"
+	"testing"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
@@ -10,6 +14,7 @@ import (
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/demo"
 )
 
 // sceneOn is the scene of the first person on a drop, with where they are.
@@ -18,7 +23,7 @@ func sceneOn(d *drop.Document, ways school.Schools) (*stance.Scene, quantity.Met
 	if err != nil {
 		return nil, 0, err
 	}
-	sc, p, err := stance.On(s, "", ways)
+	sc, p, err := moves.Scene(s, "", ways)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -37,6 +42,57 @@ func planOn(ctx context.Context, d *drop.Document, ask moves.Ask, ways school.Sc
 		}
 		return store.Models, nil
 	})
+}
+
+// What is carried and may not be used on the day, or is not for it, is not planned with, and the
+// answer says why; what is as it must be changes nothing. A list that counts on it says so.
+func TestLeftOut(t *testing.T) {
+	ask := moves.Ask{Move: "descend-to-ascend"}
+	sound, err := planOn(t.Context(), demo.Drops()["gate-shaft"], ask, school.Schools{}, nil)
+	if err != nil || len(sound.LeftOut) > 0 {
+		t.Fatal(err, sound)
+	}
+	list := moves.StepsOf(sound)
+	chest := func(d *drop.Document) (*gear.Item, *gear.Model) {
+		i := &d.Items[slices.IndexFunc(d.Items, func(o gear.Item) bool { return o.ID == "chest-2" })]
+		return i, &d.Models[slices.IndexFunc(d.Models, func(m gear.Model) bool { return m.ID == i.Model })]
+	}
+	mass := float64(demo.Drops()["gate-shaft"].People[0].MassKg)
+	for says, change := range map[string]func(*gear.Item, *gear.Model){
+		"":                       func(*gear.Item, *gear.Model) {},
+		"is in quarantine":       func(i *gear.Item, _ *gear.Model) { i.State, i.Reason = gear.Quarantine, "dropped" },
+		"is retired":             func(i *gear.Item, _ *gear.Model) { i.State, i.Reason = gear.Retired, "worn" },
+		"overdue":                func(i *gear.Item, _ *gear.Model) { i.ExaminedOn = "2024-01-01" },
+		"takes none of the rope": func(_ *gear.Item, m *gear.Model) { m.Device.Modes[0].Ropes[0].MaxMM = 9 },
+		"and they weigh":         func(_ *gear.Item, m *gear.Model) { m.Device.Modes[0].MaxKg = quantity.Kilograms(mass - 1) },
+		"working load limit":     func(_ *gear.Item, m *gear.Model) { m.WorkingLoads[0].Mass = quantity.Kilograms(mass - 1) },
+		"breaks at":              func(_ *gear.Item, m *gear.Model) { m.StrengthKN = quantity.Weight(quantity.Kilograms(mass)) * 4.9 },
+	} {
+		d := demo.Drops()["gate-shaft"]
+		change(chest(d))
+		_, err := planOn(t.Context(), d, ask, school.Schools{}, nil)
+		var none *moves.Impossible
+		if says == "" {
+			if err != nil {
+				t.Error(err)
+			}
+			continue
+		}
+		if !errors.As(err, &none) || len(none.LeftOut) != 1 || !strings.Contains(none.LeftOut[0], says) || !strings.Contains(none.Error(), says) {
+			t.Errorf("%s: %v", says, err)
+		}
+		if _, found, err := walkOn(d, list, school.Schools{}); err != nil || !slices.ContainsFunc(found, func(b moves.Breach) bool { return strings.Contains(b.Impossible, says) }) {
+			t.Errorf("%s: a list that counts on it: %v, %+v", says, err, found)
+		}
+	}
+	// Where the move goes without it, it is found, and says what is left out.
+	d := demo.Drops()["gate-shaft"]
+	i, _ := chest(d)
+	i.State, i.Reason = gear.Quarantine, "dropped"
+	p, err := planOn(t.Context(), d, moves.Ask{Move: "descend"}, school.Schools{}, nil)
+	if err != nil || len(p.LeftOut) != 1 {
+		t.Errorf("%v, %+v", err, p)
+	}
 }
 
 // walkOn walks a list on a drop.

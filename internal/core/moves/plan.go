@@ -73,6 +73,8 @@ type MovePlan struct {
 	ReachOutMM quantity.Millimetres `json:"reach_out_mm,omitempty"`
 	// Note is what the plan leaves to do.
 	Note string `json:"note,omitempty"`
+	// LeftOut says of each carried thing that nothing is done with, why.
+	LeftOut []string `json:"left_out,omitempty" maxItems:"100" doc:"of each carried thing that nothing is done with: why"`
 }
 
 // Ask says what is to be planned.

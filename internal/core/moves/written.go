@@ -117,7 +117,7 @@ func (h *StanceHold) read(sc *stance.Scene, s *stance.Stance, at string) error {
 	t, line := sc.Tool(h.Item), sc.Line(h.Strand)
 	switch {
 	case t < 0:
-		return fault(at+"/item", "%q is not in the kit", h.Item)
+		return fault(at+"/item", "%s", sc.NotThere(h.Item))
 	case line < 0:
 		return fault(at+"/strand", "no strand %q", h.Strand)
 	case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):

@@ -76,7 +76,7 @@ func (sc *Scene) Do(s Stance, a Action) (Stance, []Violation, error) {
 	t := NoTool
 	if a.Item != "" {
 		if t = sc.Tool(a.Item); t < 0 {
-			return s, nil, sc.impossible("%s is not in the kit", a.Item)
+			return s, nil, sc.impossible("%s", sc.NotThere(a.Item))
 		}
 	}
 	next, broken, err := sc.apply(s, a, t)

@@ -128,6 +128,8 @@ type Scene struct {
 	Tools []Tool
 	// Connectors are spare ones on the harness.
 	Connectors int
+	// LeftOut says of carried items by id why nothing is done with them.
+	LeftOut map[string]string
 	// MassKg is of the body with everything.
 	MassKg  quantity.Kilograms
 	Name    string
@@ -372,6 +374,14 @@ func middleOf(list []Cm) Cm {
 // Tool gives the index of an item, -1 where the body has no such tool.
 func (sc *Scene) Tool(item string) int {
 	return slices.IndexFunc(sc.Tools, func(t Tool) bool { return t.Item == item })
+}
+
+// NotThere says why something is no tool of the body.
+func (sc *Scene) NotThere(item string) string {
+	if why := sc.LeftOut[item]; why != "" {
+		return why
+	}
+	return fmt.Sprintf("%q is not in the kit", item)
 }
 
 // Line gives the index of a strand, -1 for none.

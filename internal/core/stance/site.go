@@ -7,19 +7,15 @@ import (
 	"zealousknot/internal/core/site"
 )
 
-// On is the scene of a person on a site, by own anchors; an empty id is the first person's. What schools
-// leave out is the policy's. A *strict.Error says who or what is missing.
-func On(s *site.Site, person string, schools school.Schools) (*Scene, *rig.PersonView, error) {
-	p := s.Person(person)
-	if p == nil {
-		return nil, nil, site.Refused("/person", "there is nobody of this id on the drop")
-	}
+// On is the scene of a person on a site, by own anchors. What schools leave out is the
+// policy's. A *strict.Error says what cannot be planned with.
+func On(s *site.Site, p *rig.PersonView, schools school.Schools) (*Scene, error) {
 	sc, err := NewScene(s.Rig, p, s.Policy.ConnectorM, schools.With(s.Policy.Schools))
 	if err != nil {
-		return nil, nil, site.Refused("/people", err.Error())
+		return nil, site.Refused("/people", err.Error())
 	}
 	sc.Follow(s.Policy)
-	return sc.Own(), p, nil
+	return sc.Own(), nil
 }
 
 // Follow gives a scene what a policy says of time and force.

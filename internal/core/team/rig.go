@@ -139,7 +139,7 @@ func New(v *rig.TeamView, in Setting) *Rig {
 		TopM: v.Main.Strand.TopM(), Calls: v.Calls, Measures: measures(in.Policy, v.SpeedMS), view: v, setting: in,
 		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
 	}
-	r.Kit = kitOf(v)
+	r.Kit = r.kitOf(v)
 	r.Main.roped(&v.Main, backM(v), &in)
 	r.Belay.roped(&v.Belay, backM(v), &in)
 	return r
@@ -153,10 +153,13 @@ func backM(v *rig.TeamView) quantity.Metres {
 	return 2
 }
 
-func kitOf(v *rig.TeamView) Kit {
+func (r *Rig) kitOf(v *rig.TeamView) Kit {
 	var k Kit
 	cords, grabs, hitches := 0, 0, 0
 	for _, p := range v.Kit {
+		if r.unready(p) != "" {
+			continue
+		}
 		switch m := p.Model; {
 		case m.Class == gear.RopeGrab:
 			grabs++

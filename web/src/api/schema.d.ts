@@ -6307,6 +6307,8 @@ export interface components {
              */
             expanded: number;
             impossible?: string;
+            /** @description where there is no plan, of each carried thing that nothing is done with: why */
+            left_out?: string[];
             /**
              * @description none: among the heights that are considered; undecided: the search was cut off
              * @enum {string}
@@ -6361,6 +6363,8 @@ export interface components {
              * @description holds put on and taken off
              */
             handled: number;
+            /** @description of each carried thing that nothing is done with: why */
+            left_out?: string[];
             move: string;
             note?: string;
             person: string;

@@ -300,6 +300,9 @@ onBeforeUnmount(() => moving.stop())
       </p>
       <p v-for="f in faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
       <OfBefore v-if="plan && at && draft.drop" :there="there" finding what="this move">
+        <p v-for="why in plan.left_out" :key="why" class="text-look mt-3" data-left-out>
+          ◆ Not planned with: {{ why }}
+        </p>
         <p v-if="plan.note" class="border-look bg-raised mt-3 rounded-md border-2 p-3" data-note>
           <b class="text-look">◆</b> {{ plan.note }}
         </p>

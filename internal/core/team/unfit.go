@@ -1,0 +1,97 @@
+package team
+
+import (
+	"fmt"
+
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
+)
+
+// grips are the classes of a kit that hold a rope by a device.
+func grips(p *rig.Piece) bool {
+	return (p.Model.Class == gear.RopeGrab || p.Model.Class == gear.CapturePulley) && p.Model.Device != nil
+}
+
+// unfit says why something of the kit could not be put onto a line; empty where it could. What
+// grips is to take the ropes and the load, a pulley the thickest rope.
+func (r *Rig) unfit(p *rig.Piece, v *rig.TeamLineView) string {
+	if m := p.Model.Pulley; m != nil {
+		for _, rope := range v.Strand.Ropes {
+			if mm, _ := gear.Diameter(rope.Item, rope.Model); m.LargestDiameterMM > 0 && mm > m.LargestDiameterMM {
+				return fmt.Sprintf("%s takes rope of at most %v; %s is %v.", p.Item.Label, m.LargestDiameterMM, rope.Item.Label, mm)
+			}
+		}
+	}
+	if !grips(p) {
+		return ""
+	}
+	for _, rope := range v.Strand.Ropes {
+		if why := offRope(p, rope); why != "" {
+			return why
+		}
+	}
+	most := quantity.Kilograms(0)
+	for _, m := range p.Model.Device.Modes {
+		if m.Persons < r.Load.Persons || !takesAll(&m, v.Strand.Ropes) {
+			continue
+		}
+		if r.Load.MassKg >= m.MinKg && r.Load.MassKg <= m.MaxKg {
+			return ""
+		}
+		most = max(most, m.MaxKg)
+	}
+	if most == 0 {
+		return fmt.Sprintf("%s has no mode for %s on these ropes.", p.Item.Label, quantity.Count(r.Load.Persons).Of("person"))
+	}
+	return fmt.Sprintf("%s is rated to %v; %s weighs %v.", p.Item.Label, most, r.Load.Name, r.Load.MassKg)
+}
+
+func takesAll(m *gear.Mode, ropes []rig.RopePart) bool {
+	for _, r := range ropes {
+		if mm, _ := gear.Diameter(r.Item, r.Model); len(m.Ropes) > 0 && !m.Takes(r.Model.Rope.Construction, mm) {
+			return false
+		}
+	}
+	return true
+}
+
+// offRope says why no mode of what grips takes a rope.
+func offRope(p *rig.Piece, rope rig.RopePart) string {
+	made, known := rope.Model.Rope.Construction, false
+	for _, m := range p.Model.Device.Modes {
+		if takesAll(&m, []rig.RopePart{rope}) {
+			return ""
+		}
+		known = known || m.Accepts(made)
+	}
+	mm, _ := gear.Diameter(rope.Item, rope.Model)
+	if !known {
+		return fmt.Sprintf("%s takes no rope of %s, as %s is.", p.Item.Label, made, rope.Item.Label)
+	}
+	return fmt.Sprintf("%s takes no rope of %v, as %s is.", p.Item.Label, mm, rope.Item.Label)
+}
+
+// unready says why something of the kit is not counted on: a haul is on the main, and a knot in a
+// line wants a grab there.
+func (r *Rig) unready(p *rig.Piece) string {
+	for _, name := range lines {
+		if v := r.lineView(name); name == "main" || len(v.KnotsM) > 0 && grips(p) {
+			if why := r.unfit(p, v); why != "" {
+				return why
+			}
+		}
+	}
+	return ""
+}
+
+// kitFindings are those on what grips or carries a rope in the kit.
+func (r *Rig) kitFindings() (found []finding.Finding) {
+	for _, p := range r.view.Kit {
+		if why := r.unready(p); why != "" {
+			found = append(found, r.found("team.kit", finding.Stop, p.Item.ID, p.Item.Label, p.Item.ID, why, "It slips, jams or breaks with the load on it; plans do not count on it.", "Take one that is for this rope and load, or take it out of the kit."))
+		}
+	}
+	return found
+}

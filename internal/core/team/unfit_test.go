@@ -1,0 +1,76 @@
+package team_test
+
+import (
+	"errors"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/site"
+	"zealousknot/internal/core/team"
+	"zealousknot/internal/demo"
+)
+
+// What of a kit grips or carries a rope is for the rope and the load, or it is found and not
+// planned with: on both sides of each limit, on the main, and on the belay where that has a knot.
+func TestKitIsForTheRope(t *testing.T) {
+	model := func(d *drop.Document, id string) *gear.Model {
+		return &d.Models[slices.IndexFunc(d.Models, func(m gear.Model) bool { return m.ID == id })]
+	}
+	// The main is 10.5 mm, the belay 11, the load two of 170 kg.
+	grab := func(d *drop.Document, change func(*gear.Mode)) {
+		for i := range model(d, "grab-a").Device.Modes {
+			mode := &model(d, "grab-a").Device.Modes[i]
+			mode.Ropes = slices.Clone(mode.Ropes)
+			change(mode)
+		}
+	}
+	most := func(mm quantity.Millimetres) func(*drop.Document) {
+		return func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.Ropes[0].MaxMM = mm }) }
+	}
+	for name, c := range map[string]struct {
+		change func(*drop.Document)
+		item   string
+	}{
+		"as it is":                {func(*drop.Document) {}, ""},
+		"a grab for thinner rope": {most(10.4), "grab-1"},
+		"a grab just for it":      {most(10.5), ""},
+		"a grab for another rope": {func(d *drop.Document) {
+			grab(d, func(m *gear.Mode) { m.Ropes[0].Constructions = []gear.Construction{gear.Dynamic} })
+		}, "grab-1"},
+		"a grab rated to less":     {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 169.9) }) }, "grab-1"},
+		"a grab rated just to it":  {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 170) }) }, ""},
+		"a grab for one":           {func(d *drop.Document) { m := model(d, "grab-a"); m.Device.Modes = m.Device.Modes[:1] }, "grab-1"},
+		"pulleys for thinner rope": {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.4 }, "pulley-1"},
+		"pulleys just for it":      {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.5 }, ""},
+		"a capture for thinner rope": {func(d *drop.Document) {
+			model(d, "capture-a").Device.Modes[1].Ropes[0].MaxMM = 10.4
+			model(d, "capture-a").Device.Modes[0].Ropes[0].MaxMM = 10.4
+		}, "capture-1"},
+		"a knot in a thicker belay":    {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
+		"a knot in a belay just taken": {func(d *drop.Document) { most(11)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, ""},
+	} {
+		d := demo.Drops()["basin-wall"]
+		c.change(d)
+		s, err := site.Open(d)
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		r := team.On(s)
+		found := slices.DeleteFunc(r.Findings(), func(f finding.Finding) bool {
+			return f.Severity != finding.Stop || f.Rule != "team.kit"
+		})
+		if (c.item != "") != (len(found) > 0) || c.item != "" && found[0].Subject.Item != c.item {
+			t.Errorf("%s: %+v", name, found)
+		}
+		_, err = r.For(t.Context(), team.Ask{Move: "lower-past-knot"})
+		var none *team.NoWay
+		if wants := strings.HasPrefix(c.item, "grab"); wants != errors.As(err, &none) {
+			t.Errorf("%s: a plan past the knot: %v", name, err)
+		}
+	}
+}
