@@ -287,7 +287,7 @@ func (c *Config) itemWear(ctx context.Context, in *idIn) (*wearOut, error) {
 
 // trends are of every part that the leaflet limits or that was measured.
 func trends(k *knownItem) (list []wear.Trend) {
-	parts := slices.Clone(k.model.Wear)
+	parts := k.model.WearParts()
 	readings := map[string][]wear.Reading{}
 	for _, l := range slices.Backward(k.lines) {
 		if l.Says.Examined == nil || l.CorrectedBy > 0 {

@@ -1,6 +1,10 @@
 package gear
 
-import "zealousknot/internal/core/quantity"
+import (
+	"slices"
+
+	"zealousknot/internal/core/quantity"
+)
 
 // A Model is what the manufacturer's instructions for use say, as entered by
 // the team. Only the blocks its class needs are present.
@@ -55,6 +59,21 @@ func (w *WearPart) Worn(mm quantity.Millimetres) bool {
 		return mm >= w.LimitMM
 	}
 	return mm <= w.LimitMM
+}
+
+// WearParts are the parts that wear: those of the model, and those that its device lists and
+// the model does not.
+func (m *Model) WearParts() []WearPart {
+	list := slices.Clone(m.Wear)
+	if m.Device == nil {
+		return list
+	}
+	for _, l := range m.Device.WearLimits {
+		if !slices.ContainsFunc(list, func(w WearPart) bool { return w.Part == l.Part }) {
+			list = append(list, WearPart{Part: l.Part, LimitMM: l.LimitMM, Grows: l.Deepens})
+		}
+	}
+	return list
 }
 
 // Unrevised is the model without its revision.

@@ -48,7 +48,7 @@ type PointResult struct {
 
 // PartReading is a part as it was measured.
 type PartReading struct {
-	Part string               `json:"part" minLength:"1" maxLength:"40"`
+	Part string               `json:"part" minLength:"1" maxLength:"80"`
 	MM   quantity.Millimetres `json:"mm" exclusiveMinimum:"0" maximum:"500"`
 }
 
@@ -108,7 +108,7 @@ func (e *Entry) judgeExamined(f *Facts, at string, p *strict.Faults) (conflict s
 		if slices.ContainsFunc(x.Readings[:i], func(o PartReading) bool { return o.Part == r.Part }) {
 			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is measured twice", r.Part)
 		}
-		for _, w := range f.Model.Wear {
+		for _, w := range f.Model.WearParts() {
 			if w.Part == r.Part && w.Worn(r.MM) && x.Fit() {
 				p.Addf(fmt.Sprintf("%s/readings/%d/mm", at, i), "%s is at the limit of the leaflet, %v, or past it: not fit for use", r.Part, w.LimitMM)
 			}

@@ -12,6 +12,13 @@ import (
 	"zealousknot/internal/core/strict"
 )
 
+// listed is a model whose device lists the wear of a part more, and a part that the model has.
+func listed(m *gear.Model) *gear.Model {
+	with := *m
+	with.Device = &gear.Device{WearLimits: []gear.WearLimit{{Part: "cam", LimitMM: 3, Deepens: true}, {Part: "post", LimitMM: 9}}}
+	return &with
+}
+
 // What is called fit was looked at, point by point; what is not says why; each refusal names
 // its place, and each has a sound neighbour.
 func TestExamined(t *testing.T) {
@@ -69,6 +76,16 @@ func TestExamined(t *testing.T) {
 			fit(e.Examined)
 			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 1.99}, {Part: "post", MM: 8.01}}
 		}, "", ""},
+		"worn to just before a limit that its device lists": {func(e *record.Entry, f *record.Facts) {
+			fit(e.Examined)
+			f.Model = listed(f.Model)
+			e.Examined.Readings = []record.PartReading{{Part: "cam", MM: 2.99}, {Part: "post", MM: 8.01}}
+		}, "", ""},
+		"worn to a limit that its device lists": {func(e *record.Entry, f *record.Facts) {
+			fit(e.Examined)
+			f.Model = listed(f.Model)
+			e.Examined.Readings = []record.PartReading{{Part: "cam", MM: 3}}
+		}, "/examined/readings/0/mm", ""},
 		"worn to a limit that is not passed": {func(e *record.Entry, _ *record.Facts) {
 			fit(e.Examined)
 			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 2}}

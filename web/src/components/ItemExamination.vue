@@ -3,6 +3,7 @@
 // counts as looked at that nobody pressed.
 import { computed, ref } from 'vue'
 import type { ExaminationPoint, Item, Model } from '@/api/client'
+import { wearParts } from '@/lib/gear'
 import PhotoTake from '@/components/PhotoTake.vue'
 import type { Found, PointResult } from '@/stores/examining'
 
@@ -32,7 +33,7 @@ const of = (r: PointResult) => props.points.filter((p) => results.value[p.id] ==
 const observed = computed(() => of('observation').length > 0)
 /** Parts that are at the leaflet's limit, or past it: not fit, whatever else passes. */
 const worn = computed(() =>
-  (props.model.wear ?? []).filter((w) => {
+  wearParts(props.model).filter((w) => {
     const mm = Number((measured.value[w.part] ?? '').replace(',', '.'))
     return mm > 0 && (w.grows ? mm >= w.limit_mm : mm <= w.limit_mm)
   }),
@@ -120,9 +121,9 @@ const notPresented = () =>
         />
       </li>
     </ol>
-    <fieldset v-if="model.wear?.length" class="border-line border-t py-2">
+    <fieldset v-if="wearParts(model).length" class="border-line border-t py-2">
       <legend class="sr-only">Parts that wear</legend>
-      <label v-for="w in model.wear" :key="w.part" class="mt-1 flex flex-wrap items-center gap-2">
+      <label v-for="w in wearParts(model)" :key="w.part" class="mt-1 flex flex-wrap items-center gap-2">
         <span class="min-w-40">{{ w.part }}, mm</span>
         <input v-model="measured[w.part]" class="field w-28" inputmode="decimal" :data-part="w.part" />
         <span class="text-soft text-sm">limit {{ w.grows ? 'below' : 'above' }} {{ w.limit_mm }}</span>

@@ -82,3 +82,10 @@ export function put(drop: Drop, place: Place, choice: Choice, item: Item, model:
   hold.mode = choice.mode ?? hold.mode
   hold.position = choice.position ?? hold.position
 }
+
+/** Parts that wear: those of the model, and those that its device lists and the model does not. */
+export function wearParts(model: Model): NonNullable<Model['wear']> {
+  const own = model.wear ?? []
+  const listed = (model.device?.wear_limits ?? []).filter((l) => !own.some((w) => w.part === l.part))
+  return [...own, ...listed.map((l) => ({ part: l.part, limit_mm: l.limit_mm, grows: l.deepens }))]
+}
