@@ -223,7 +223,7 @@ func links() []gear.Model {
 			Device: forTwo(ascender()),
 		},
 		{
-			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 20, Source: "instructions for use, issue 1", Life: life,
+			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 28, Source: "instructions for use, issue 1", Life: life,
 			Hitch: &gear.HitchModel{ExtendsM: 1.2, ElongationPct: 4},
 		},
 		{
