@@ -103,9 +103,6 @@ func TestSilence(t *testing.T) {
 		}
 		for path := range mine {
 			every[path] = true
-			if heard[path] {
-				continue
-			}
 			var w any
 			if err := json.Unmarshal(text, &w); err != nil {
 				t.Fatal(err)
@@ -114,6 +111,10 @@ func TestSilence(t *testing.T) {
 			less, err := json.Marshal(w)
 			if err != nil {
 				t.Fatal(err)
+			}
+			if _, err := drop.Read(less); err != nil || heard[path] { // whatever is left out, it is read or refused
+				heard[path] = true
+				continue
 			}
 			after, ok := said(t, less)
 			heard[path] = !ok || after != before

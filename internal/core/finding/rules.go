@@ -11,8 +11,8 @@ var rules = []string{
 	"device.point", "device.turned", "edge.bare", "fall.clearance", "force.arrest", "hands.gloves", "harness.missing", "kit.missing", "kit.unfit", "link.hole",
 	"link.missing", "load.margin", "load.rated", "load.teeth", "load.two-person", "load.wll", "person.competence", "person.familiar",
 	"person.practised", "points.two", "rescue.last-resort", "rescue.slow", "rescue.uncovered", "rope.condition", "rope.construction", "rope.damage",
-	"rope.diameter", "rope.end-stop", "rope.kit", "rope.short", "service.event", "service.examination", "service.function-check",
-	"service.quarantine", "standard.role", "strand.below", "team.grip", "team.haul", "team.haulers", "team.jam", "team.kit", "team.operator", "team.rope",
+	"rope.diameter", "rope.end-stop", "rope.kit", "rope.short", "rope.twice", "service.event", "service.examination", "service.function-check",
+	"service.quarantine", "standard.role", "strand.below", "strand.shared", "team.grip", "team.haul", "team.haulers", "team.jam", "team.kit", "team.operator", "team.rope",
 	"team.sight", "team.slip", "wind.slack", "work.hazard",
 }
 

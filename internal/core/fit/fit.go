@@ -51,6 +51,7 @@ var Rules = []Rule{
 	{"rope.construction", stops, "the rope's construction is not accepted in that mode", "device on rope", perRope(RopeConstruction)},
 	{"rope.condition", looks, "a rope that is not dry and sound runs in a device whose friction or locking depends on it", "device on rope", perRope(RopeCondition)},
 	{"rope.short", stopsOrLooks, "the rope ends above the lowest landing needed", "strand", perStrand(RopeShort)},
+	{"rope.twice", stopsOrLooks, "one rope hangs in several strands; a stop where it is too short for all of them, or joined to another", "strand", perStrand(RopeTwice)},
 	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
 	{"rope.damage", stops, "damage on a strand that no isolating knot covers", "strand", perStrand(RopeDamage)},
 	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", both(perHold(LoadRated), perPerson(evacuationRated))},
@@ -91,6 +92,7 @@ var Rules = []Rule{
 	{"wind.slack", stopsOrLooks, "the day's wind draws more slack above a wheel that is not parked than the policy allows; a stop where it takes the whole tail", "hold", perHold(WindSlack)},
 	{"device.park-before-descent", stops, "a wheel is parked on the strand of somebody who is about to descend", "hold", perHold(ParkBeforeDescent)},
 	{"body.ground", stops, "somebody is marked as standing where nothing to stand on is", "person", perPerson(BodyGround)},
+	{"strand.shared", stopsOrLooks, "two bodies off the ground count on one strand between the same anchors; a stop where two hang on it", "strand", perStrand(StrandShared)},
 	{"strand.below", stops, "a strand is anchored below the device that hangs on it", "hold", perHold(StrandBelow)},
 	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs below it", "deviation", DeviationLoad},
 	{"check.due", looks, "a check of a rope, of what somebody wears or of a partner that the day asks for is not recorded", "rope or person", CheckDue},
@@ -109,7 +111,7 @@ const Version = 6
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit"}}
+}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -2,6 +2,7 @@ package fit_test
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -212,6 +213,36 @@ func (r *rigged) rebelay(anchors ...string) {
 			r.Anchors = append(r.Anchors, rig.Anchor{ID: id, Name: id, HeightM: 8, Legs: []rig.Leg{{ID: "bolt-" + id, YM: 1, StrengthKN: 30}}})
 		}
 		r.Strands[i].Marks = append(r.Strands[i].Marks, rig.Mark{ID: "re", Kind: rig.RebelayMark, HeightM: 8, Anchor: id})
+	}
+}
+
+// beside puts somebody else at a height, with a hold like ivo's on each of some strands.
+func (r *rigged) beside(at quantity.Metres, grounded bool, strands ...int) {
+	p := rig.Person{ID: "rhea", Name: "Rhea", MassKg: 70, AtM: at, Grounded: grounded}
+	for i, n := range strands {
+		of := []*rig.Hold{r.main, r.backup}[n]
+		h, item := *of, *r.item(of.Device)
+		item.ID, item.Serial = fmt.Sprint("another-", i), fmt.Sprint("a", i)
+		h.ID, h.Device, h.Links = item.ID, item.ID, nil
+		r.Items = append(r.Items, item)
+		p.Holds = append(p.Holds, h)
+	}
+	r.People = append(slices.Clip(r.People), p)
+}
+
+// doubled hangs one rope in both strands, so much longer than both want.
+func (r *rigged) doubled(more quantity.Metres) {
+	r.Strands[0].Marks, r.Strands[0].Ropes, r.Strands[1].Ropes = nil, []string{"rope-9"}, []string{"rope-9"}
+	report, err := check.Drop(context.Background(), r.Document, nil, check.FindingsOnly)
+	if err != nil {
+		panic(err)
+	}
+	for _, f := range report.Findings {
+		for _, fig := range f.Figures {
+			if f.Rule == "rope.twice" && fig.Name == "wanted" {
+				r.item("rope-9").LengthM = quantity.Metres(fig.Value) + more
+			}
+		}
 	}
 }
 
@@ -729,6 +760,20 @@ var trials = map[string][]trial{
 			r.backup.Links = r.backup.Links[:1]
 			r.model("lanyard-60").StrengthKN, r.model("lanyard-90").StrengthKN = 7, 7
 		}, stop},
+	},
+	"strand.shared": {
+		{"two hang on both strands", func(r *rigged) { r.beside(5, false, 0, 1) }, stop},
+		{"two hang on the main", func(r *rigged) { r.beside(5, false, 0) }, stop},
+		{"two count on the backup", func(r *rigged) { r.beside(5, false, 1) }, look},
+		{"the other stands on the ground", func(r *rigged) { r.beside(0, true, 0, 1) }, quiet},
+		{"a re-belay between them", func(r *rigged) { r.rebelay("a", "b"); r.beside(5, false, 0, 1) }, quiet},
+		{"both below the re-belay", func(r *rigged) { r.rebelay("a", "b"); r.ivo.AtM = 6; r.beside(5, false, 0, 1) }, stop},
+		{"a team lowers on it", func(r *rigged) { r.withTeam("a", "b") }, stop},
+	},
+	"rope.twice": {
+		{"too short for both", func(r *rigged) { r.doubled(-0.01) }, stop},
+		{"long enough for both", func(r *rigged) { r.doubled(0.01) }, look},
+		{"one that is joined", func(r *rigged) { r.Strands[1].Ropes = []string{"rope-7"} }, stop},
 	},
 	"kit.unfit": {
 		{"a thinner rope than one takes", func(r *rigged) { r.model("hand-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, look},

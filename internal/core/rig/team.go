@@ -177,8 +177,11 @@ func (r *resolver) teamLine(t *TeamRig, l *TeamLine, strands map[string]*StrandV
 }
 
 // ModeFor is the mode of a brake for so many persons: the one for the fewest that is
-// enough, else the one for the most.
+// enough, else the one for the most; nil where the model has no device.
 func ModeFor(d *gear.Device, persons int) *gear.Mode {
+	if d == nil {
+		return nil
+	}
 	var best *gear.Mode
 	for i := range d.Modes {
 		m := &d.Modes[i]
