@@ -5,7 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"zealousknot/internal/core/finding"
@@ -207,17 +206,34 @@ func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
 	if len(legs) == 2 {
 		return a.solvePair(u, legs)
 	}
-	m := mat.NewDense(3, 3, []float64{u[0].X, u[1].X, u[2].X, u[0].Y, u[1].Y, u[2].Y, u[0].Z, u[1].Z, u[2].Z})
-	var lu mat.LU
-	lu.Factorize(m)
-	var t mat.VecDense
-	if lu.Cond() > illConditioned {
+	inverse, ok := inverseOf(u)
+	if !ok {
 		return nil, a.illConditioned(legs)
 	}
-	if err := lu.SolveVecTo(&t, false, mat.NewVecDense(3, []float64{-a.down.X * a.load, -a.down.Y * a.load, -a.down.Z * a.load})); err != nil {
-		return nil, a.illConditioned(legs)
+	t := make([]float64, 3)
+	for i, row := range inverse {
+		t[i] = -a.load * r3.Dot(row, a.down)
 	}
-	return t.RawVector().Data, nil
+	return t, nil
+}
+
+// inverseOf gives the rows of the inverse of the matrix with three columns, the cross products of
+// two of them over the triple product of all; false where its condition number in the 1-norm is
+// above illConditioned.
+func inverseOf(u []r3.Vec) (rows [3]r3.Vec, ok bool) {
+	det := r3.Dot(u[0], r3.Cross(u[1], u[2]))
+	if det == 0 {
+		return rows, false
+	}
+	var sums, greatest float64
+	for i := range rows {
+		rows[i] = r3.Scale(1/det, r3.Cross(u[(i+1)%3], u[(i+2)%3]))
+		greatest = max(greatest, math.Abs(u[i].X)+math.Abs(u[i].Y)+math.Abs(u[i].Z))
+	}
+	for _, of := range []func(r3.Vec) float64{func(v r3.Vec) float64 { return v.X }, func(v r3.Vec) float64 { return v.Y }, func(v r3.Vec) float64 { return v.Z }} {
+		sums = max(sums, math.Abs(of(rows[0]))+math.Abs(of(rows[1]))+math.Abs(of(rows[2])))
+	}
+	return rows, greatest*sums <= illConditioned
 }
 
 func (a *anchoring) illConditioned(legs []int) error {

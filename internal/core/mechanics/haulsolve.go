@@ -1,10 +1,6 @@
 package mechanics
 
-import (
-	"math"
-
-	"gonum.org/v1/gonum/mat"
-)
+import "math"
 
 // solution is a system's forces per unit of the hand's force.
 type solution struct {
@@ -15,7 +11,7 @@ type solution struct {
 	load     float64
 	anchor   float64
 	// inverse of I − B, with B what a unit pull on one grab puts on another.
-	inverse *mat.Dense
+	inverse [][]float64
 	system  *system
 	e       []float64
 }
@@ -31,39 +27,89 @@ func (s *system) solve(e []float64) (*solution, error) {
 		return sol, nil
 	}
 	onGrabs := make([]float64, n)
-	m := mat.NewDense(n, n, nil)
+	m := square(n)
 	units := make([]float64, n)
 	trial := &solution{system: s, e: e}
 	for g := range n {
 		units[g] = 1
 		trial.forces(0, units, nil)
 		for i := range n {
-			m.Set(i, g, -trial.grabs[i])
+			m[i][g] = -trial.grabs[i]
 		}
-		m.Set(g, g, m.At(g, g)+1)
+		m[g][g]++
 		units[g] = 0
 	}
-	sol.inverse = mat.NewDense(n, n, nil)
-	err := sol.inverse.Inverse(m)
+	sol.inverse = inverted(m)
 	for i := range n {
 		for j := range n {
 			// Pulls only add, so that I − B has a solution that is a sum of pulls
 			// just where its inverse has no negative entry.
-			if v := sol.inverse.At(i, j); err != nil || v < -1e-12 || math.IsInf(v, 0) || math.IsNaN(v) {
-				return nil, s.gains(m, e)
+			if v := sol.inverse[i][j]; v < -1e-12 || math.IsInf(v, 0) || math.IsNaN(v) {
+				return nil, s.gains(m)
 			}
 		}
 	}
 	trial.forces(1, onGrabs, nil)
-	var pulls mat.VecDense
-	pulls.MulVec(sol.inverse, mat.NewVecDense(n, trial.grabs))
-	sol.forces(1, pulls.RawVector().Data, nil)
+	pulls := make([]float64, n)
+	for i := range n {
+		for j := range n {
+			pulls[i] += sol.inverse[i][j] * trial.grabs[j]
+		}
+	}
+	sol.forces(1, pulls, nil)
 	return sol, nil
+}
+
+// square is a matrix of zeros, by rows.
+func square(n int) [][]float64 {
+	m := make([][]float64, n)
+	for i := range m {
+		m[i] = make([]float64, n)
+	}
+	return m
+}
+
+// inverted is the inverse of a small matrix by Gauss-Jordan elimination with the greatest pivot of
+// each column; of a singular one it has entries that are no numbers. A library for it would be
+// most of what a browser fetches of this program.
+func inverted(of [][]float64) [][]float64 {
+	n := len(of)
+	m, inverse := square(n), square(n)
+	for i := range n {
+		copy(m[i], of[i])
+		inverse[i][i] = 1
+	}
+	for c := range n {
+		pivot := c
+		for i := c + 1; i < n; i++ {
+			if math.Abs(m[i][c]) > math.Abs(m[pivot][c]) {
+				pivot = i
+			}
+		}
+		m[c], m[pivot] = m[pivot], m[c]
+		inverse[c], inverse[pivot] = inverse[pivot], inverse[c]
+		by := m[c][c]
+		for j := range n {
+			m[c][j] /= by
+			inverse[c][j] /= by
+		}
+		for i := range n {
+			f := m[i][c]
+			if i == c || f == 0 {
+				continue
+			}
+			for j := range n {
+				m[i][j] -= f * m[c][j]
+				inverse[i][j] -= f * inverse[c][j]
+			}
+		}
+	}
+	return inverse
 }
 
 // gains is the error for grabs that pull themselves without bound; it names one
 // that does.
-func (s *system) gains(m *mat.Dense, e []float64) error {
+func (s *system) gains(m [][]float64) error {
 	at := 0
 	for g := range s.grabs {
 		if s.reaches(m, g, g, make([]bool, len(s.grabs))) {
@@ -75,11 +121,11 @@ func (s *system) gains(m *mat.Dense, e []float64) error {
 }
 
 // reaches reports whether a pull on one grab comes to another.
-func (s *system) reaches(m *mat.Dense, from, to int, seen []bool) bool {
+func (s *system) reaches(m [][]float64, from, to int, seen []bool) bool {
 	for i := range s.grabs {
-		pulls := m.At(i, from) < 0
+		pulls := m[i][from] < 0
 		if i == from {
-			pulls = m.At(i, i) < 1
+			pulls = m[i][i] < 1
 		}
 		if !pulls || seen[i] {
 			continue
@@ -151,7 +197,7 @@ func (sol *solution) speed(grab int) float64 {
 	n := len(sol.grabs)
 	pulls := make([]float64, n)
 	for i := range n {
-		pulls[i] = sol.inverse.At(i, grab)
+		pulls[i] = sol.inverse[i][grab]
 	}
 	trial := &solution{system: sol.system, e: sol.e}
 	trial.forces(0, pulls, nil)
