@@ -219,11 +219,11 @@ func links() []gear.Model {
 			Device: forTwo(ascender()),
 		},
 		{
-			ID: "grab-a", Class: gear.RopeGrab, Maker: "Varrowby", Name: "rope grab", MassG: 310, StrengthKN: 12, Source: "instructions for use, issue 2",
+			ID: "grab-a", Class: gear.RopeGrab, Maker: "Varrowby", Name: "rope grab", MassG: 310, StrengthKN: 15, Source: "instructions for use, issue 2",
 			Device: forTwo(ascender()),
 		},
 		{
-			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 28, Source: "instructions for use, issue 1", Life: life,
+			ID: "hitch-a", Class: gear.Hitch, Maker: "Varrowby", Name: "load-releasing hitch", StrengthKN: 30, Source: "instructions for use, issue 1", Life: life,
 			Hitch: &gear.HitchModel{ExtendsM: 1.2, ElongationPct: 4},
 		},
 		{

@@ -18,6 +18,7 @@ func (r *Rig) With(load rig.TeamLoad) *Rig {
 	v.Main.Mode, v.Belay.Mode = rig.ModeFor(v.Main.Brake.Model.Device, load.Persons), rig.ModeFor(v.Belay.Brake.Model.Device, load.Persons)
 	o := *r
 	o.Load, o.view = load, &v
+	o.Kit = o.kitOf(&v)
 	return &o
 }
 
@@ -44,6 +45,7 @@ func (r *Rig) Holding(at quantity.Metres) *Rig {
 		slices.Sort(l.KnotsM)
 		l.LengthM = p.At(at) + v.Strand.LoopsM + l.KnotM*quantity.Metres(len(l.KnotsM))
 	}
+	o.Kit = o.kitOf(o.view)
 	return &o
 }
 

@@ -139,9 +139,9 @@ func New(v *rig.TeamView, in Setting) *Rig {
 		TopM: v.Main.Strand.TopM(), Calls: v.Calls, Measures: measures(in.Policy, v.SpeedMS), view: v, setting: in,
 		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
 	}
-	r.Kit = r.kitOf(v)
 	r.Main.roped(&v.Main, backM(v), &in)
 	r.Belay.roped(&v.Belay, backM(v), &in)
+	r.Kit = r.kitOf(v)
 	return r
 }
 

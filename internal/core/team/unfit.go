@@ -17,7 +17,8 @@ func grips(p *rig.Piece) bool {
 // unfit says why something of the kit could not be put onto a line; empty where it could. What
 // grips is to take the ropes and the load, a pulley the thickest rope; grab and hitch are to hold
 // the load past a knot.
-func (r *Rig) unfit(p *rig.Piece, v *rig.TeamLineView) string {
+func (r *Rig) unfit(p *rig.Piece, name string) string {
+	v := r.lineView(name)
 	if m := p.Model.Pulley; m != nil {
 		for _, rope := range v.Strand.Ropes {
 			if mm, _ := gear.Diameter(rope.Item, rope.Model); m.LargestDiameterMM > 0 && mm > m.LargestDiameterMM {
@@ -25,7 +26,7 @@ func (r *Rig) unfit(p *rig.Piece, v *rig.TeamLineView) string {
 			}
 		}
 	}
-	if holds := grips(p) || p.Model.Hitch != nil; holds && len(v.KnotsM) > 0 {
+	if holds := grips(p) || p.Model.Hitch != nil; holds && len(r.line(name).KnotsM) > 0 {
 		// On its way past a knot the load hangs on them alone.
 		load, factor := quantity.Weight(r.Load.MassKg), r.setting.Policy.Factor(p.Model.Class.Textile())
 		if s := p.Model.StrengthKN; s > 0 && float64(s) < float64(factor)*float64(load)-1e-9 {
@@ -85,8 +86,8 @@ func offRope(p *rig.Piece, rope rig.RopePart) string {
 // line wants a grab there.
 func (r *Rig) unready(p *rig.Piece) string {
 	for _, name := range lines {
-		if v := r.lineView(name); name == "main" || len(v.KnotsM) > 0 && p.Model.Pulley == nil {
-			if why := r.unfit(p, v); why != "" {
+		if name == "main" || len(r.line(name).KnotsM) > 0 && p.Model.Pulley == nil {
+			if why := r.unfit(p, name); why != "" {
 				return why
 			}
 		}

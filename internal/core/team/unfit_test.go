@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
@@ -55,7 +56,11 @@ func TestKitIsForTheRope(t *testing.T) {
 			model(d, "capture-a").Device.Modes[1].Ropes[0].MaxMM = 10.4
 			model(d, "capture-a").Device.Modes[0].Ropes[0].MaxMM = 10.4
 		}, "capture-1"},
-		"a knot in a thicker belay":    {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
+		"a knot in a thicker belay": {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
+		"a marked knot in a thicker belay": {func(d *drop.Document) {
+			most(10.9)(d)
+			d.Strands[1].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 10}}
+		}, "grab-1"},
 		"a knot in a belay just taken": {func(d *drop.Document) { most(11)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, ""},
 	} {
 		d := demo.Drops()["basin-wall"]
@@ -75,6 +80,30 @@ func TestKitIsForTheRope(t *testing.T) {
 		var none *team.NoWay
 		if wants := strings.HasPrefix(c.item, "grab") || strings.HasPrefix(c.item, "hitch"); wants != errors.As(err, &none) {
 			t.Errorf("%s: a plan past the knot: %v", name, err)
+		}
+	} // The kit of the rig with another load, or held at a height, is that load's and height's own.
+	s, err := site.Open(demo.Drops()["basin-wall"])
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		mass       quantity.Kilograms
+		past, held int // grabs with the knot of the main, and held with none above
+	}{{300, 1, 1}, {300.1, 0, 0}} {
+		with := team.On(s).With(rig.TeamLoad{Name: "two", MassKg: c.mass, Persons: 2})
+		if with.Kit.Grabs != c.past || with.Holding(10).Kit.Grabs != c.held {
+			t.Errorf("with %v: %d grabs, %d held", c.mass, with.Kit.Grabs, with.Holding(10).Kit.Grabs)
+		}
+	}
+	for i := range s.Drop.Models {
+		if m := &s.Drop.Models[i]; m.ID == "grab-a" {
+			m.StrengthKN = quantity.Weight(200) * 5
+		}
+	}
+	for mass, grabs := range map[quantity.Kilograms]int{200: 1, 200.1: 0} {
+		with := team.On(s).With(rig.TeamLoad{Name: "two", MassKg: mass, Persons: 2})
+		if with.Kit.Grabs != grabs || with.Holding(10).Kit.Grabs != 1 {
+			t.Errorf("with %v past a knot: %d grabs, %d held", mass, with.Kit.Grabs, with.Holding(10).Kit.Grabs)
 		}
 	}
 }
