@@ -93,7 +93,7 @@ func open(t testing.TB, path string) *page {
 // nobody for "".
 func (p *page) browse(t testing.TB, login, path string, options ...chromedp.ExecAllocatorOption) *page {
 	t.Helper()
-	ctx, done, err := browser.Start(context.Background(), 5*time.Minute, options...)
+	ctx, done, err := browser.Start(context.Background(), 20*time.Minute, options...)
 	if err != nil {
 		t.Fatal(err)
 	}
