@@ -27,7 +27,7 @@ build: $(APP) ## Build the program with its screens into bin/
 test: check-go check-sql check-web build ## Set everything up and run every check
 	@tools/need postgresql='/usr/lib/postgresql/*/bin/initdb' chromium=chromium nginx-light=/usr/sbin/nginx systemd=systemd-analyze
 	@echo "… running the tests"
-	@go test -vet=off -timeout 30m ./...
+	@go test -vet=off -timeout 50m ./...
 	@$(MAKE) -s bin/mutants-killed
 
 check-go: bin/staticcheck bin/errcheck
