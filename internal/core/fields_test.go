@@ -68,6 +68,6 @@ func TestFieldsAreRead(t *testing.T) {
 		}
 	}
 	if len(fields) < 200 {
-		t.Errorf("%d fields are looked at", len(fields))
+		t.Errorf("the scan found %d fields, fewer than there are", len(fields))
 	}
 }
