@@ -3,6 +3,7 @@ package browser_test
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"math"
 	"net/http"
@@ -16,6 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
@@ -152,6 +154,82 @@ func TestRefusedDrop(t *testing.T) {
 	}
 	p.gone("main [role=alert]")
 	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('draft:'))`)
+}
+
+// What is changed while an answer is on its way is kept after it, whatever it says: a refusal
+// is of what stood before, and a server that can take nothing now is asked again. So too for a
+// drop that is left. Who signs in next on the device sends nothing of it.
+func TestChangedMeanwhile(t *testing.T) {
+	house := serve(t)
+	var out atomic.Bool
+	site := house.site
+	house.site = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if out.Load() && r.Method == "PUT" {
+			_, _ = io.Copy(io.Discard, r.Body)
+			w.WriteHeader(401)
+			return
+		}
+		site.ServeHTTP(w, r)
+	})
+	p := house.browse(t, "dov", "/drops/gate-shaft")
+	const mass, path = "/people/0/mass_kg", "/api/v1/drops/gate-shaft"
+	for i, status := range []int{422, 503, broken, 0} {
+		p.stored("gate-shaft")
+		late := p.hold("PUT", path, status)
+		p.typeInto(mass, fmt.Sprint(90+2*i))
+		late.wait(p)
+		p.typeInto(mass, fmt.Sprint(91+2*i))
+		close(late.release)
+		if d, _ := p.stored("gate-shaft"); d.People[0].MassKg != quantity.Kilograms(91+2*i) {
+			t.Errorf("after an answer of %d it is %v that is kept", status, d.People[0].MassKg)
+		}
+		p.gone("main [role=alert]")
+	}
+	busy := p.hold("PUT", path, 503)
+	close(busy.release)
+	p.typeInto(mass, "80")
+	p.says("[data-busy]", "Not kept yet")
+	p.says("[data-keeping]", "not yet kept: on this device")
+	if d, _ := p.stored("gate-shaft"); d.People[0].MassKg != 80 {
+		t.Errorf("kept %v", d.People[0].MassKg)
+	}
+	p.gone("[data-busy]")
+
+	left := p.hold("PUT", path, 0)
+	p.typeInto(mass, "81")
+	left.wait(p)
+	p.typeInto(mass, "82")
+	p.press("header a")
+	p.button("Face 7")
+	p.says("body", "Fetching the drop")
+	close(left.release)
+	p.says("header", "Face 7")
+	now := func(want quantity.Kilograms) {
+		t.Helper()
+		if d, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft"); err != nil || d.Document.People[0].MassKg != want {
+			t.Errorf("kept %v, want %v", d.Document.People[0].MassKg, want)
+		}
+	}
+	p.until(`document.querySelector("[data-pointer='/people/0/mass_kg']")`)
+	now(82)
+
+	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft"))
+	p.says("[data-keeping]", "kept")
+	out.Store(true)
+	p.typeInto(mass, "83")
+	p.says("[data-busy]", "could not take it")
+	p.press("header [data-me]")
+	p.press("[data-sign-out]")
+	out.Store(false)
+	p.do(chromedp.WaitVisible("[name=login]"), chromedp.SendKeys("[name=login]", "rhea"), chromedp.SendKeys("[name=password]", "marrowfell crest"), press("form button"))
+	p.says("[data-me]", "Rhea")
+	p.press("header a")
+	p.button("Face 7")
+	p.until(`document.querySelector("[data-pointer='/people/0/mass_kg']")`)
+	p.press("header a")
+	p.button("Gate shaft")
+	p.says("[data-pointer='"+mass+"']", "82")
+	now(82)
 }
 
 // A drop file is added as it says; one that is refused names the field, also where it says

@@ -50,10 +50,11 @@ const head = useTemplateRef('head')
 const { height } = useElementSize(head, undefined, { box: 'border-box' })
 watchEffect(() => document.documentElement.style.setProperty('--head', `${height.value}px`))
 
-const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined)
+const inDrop = computed(() => route.params.id !== undefined && draft.drop !== undefined && draft.state === 'ready')
 const looked = computed(() => draft.report?.looked_at.some((l) => l.things > 0) ?? false)
 const keeping = computed(() => {
   if (!draft.online) return 'no connection: kept on this device'
+  if (draft.busy) return 'not yet kept: on this device'
   return {
     kept: 'kept',
     keeping: 'keeping…',

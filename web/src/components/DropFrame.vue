@@ -101,6 +101,10 @@ watchEffect(() => {
         <b class="text-look">◆ No connection.</b> What you change stays on this device and is sent when there is one;
         {{ draft.here ? 'it is checked here, by the records of then' : 'findings are those of the last connection' }}.
       </div>
+      <div v-if="draft.busy" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert" data-busy>
+        <b class="text-look">◆ Not kept yet.</b> The server says: {{ draft.busy }}. What you change stays on this device
+        and is sent again.
+      </div>
       <div v-if="draft.faults.length" class="border-stop bg-raised mb-4 rounded-md border-2 p-3" role="alert">
         <p>
           <b class="text-stop">■ This cannot be.</b> Findings are those from before; nothing was kept. Mend it, or undo.

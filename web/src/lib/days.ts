@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { refDebounced, watchDebounced } from '@vueuse/core'
+import { refDebounced, useIntervalFn, watchDebounced } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
 import {
   api,
@@ -93,12 +93,13 @@ export function useDay(date: Ref<string>) {
   const client = useQueryClient()
   const board = ref<Board>()
   const report = ref<DayReport>()
-  const version = ref('')
   const failure = ref('')
-  const state = ref<'kept' | 'keeping' | 'not-mine' | 'failed'>('kept')
-  /** What was judged last, and what is being changed. */
+  const state = ref<'kept' | 'keeping' | 'waiting' | 'not-mine' | 'failed'>('kept')
+  /** What was judged last. */
   const judged = ref('')
-  const kept = ref('')
+  /** What the store has of each day, as it was fetched or kept here. */
+  const stored = new Map<string, { text: string; etag: string }>()
+  const keptHere = () => text.value === stored.get(date.value)?.text
   const text = computed(() => (board.value ? JSON.stringify(board.value) : ''))
   const current = computed(() => judged.value === text.value)
 
@@ -114,13 +115,13 @@ export function useDay(date: Ref<string>) {
   function take(body: { board: Board; report: DayReport }, etag: string) {
     board.value = JSON.parse(JSON.stringify(body.board)) as Board
     report.value = body.report
-    version.value = etag
-    judged.value = kept.value = JSON.stringify(body.board)
+    judged.value = JSON.stringify(body.board)
+    stored.set(date.value, { text: judged.value, etag })
     state.value = 'kept'
   }
   // What was just changed is kept before another day, or another page, takes its place.
   const flush = (day: string) => {
-    if (mine.value && text.value && text.value !== kept.value) void save(day, text.value)
+    if (mine.value && text.value) void keep(day)
   }
   watch(
     date,
@@ -135,7 +136,7 @@ export function useDay(date: Ref<string>) {
     query.data,
     (d) => {
       // What is being changed here is not taken away; a save over another version is refused.
-      if (d && (!board.value || text.value === kept.value)) take(d.body, d.etag)
+      if (d && (!board.value || keptHere())) take(d.body, d.etag)
     },
     { immediate: true },
   )
@@ -171,55 +172,59 @@ export function useDay(date: Ref<string>) {
     { debounce: 120 },
   )
 
-  // One at a time: a save over a version that the one before is just making would be refused.
   const settled = refDebounced(text, 700)
   watch(settled, (now) => {
-    if (now && now === text.value) void keep()
+    if (now && now === text.value) void keep(date.value)
   })
-  let saving: Promise<void> | undefined
-  async function keep(): Promise<void> {
-    while (saving) await saving
-    if (!mine.value) {
-      if (text.value !== kept.value) state.value = 'not-mine'
-      return
-    }
-    if (!text.value || text.value === kept.value) return
-    saving = save(date.value, text.value)
-    await saving
-    saving = undefined
-    if (state.value === 'kept' && text.value && text.value !== kept.value) await keep()
+  let saving = Promise.resolve()
+  /** One at a time: a save over a version that the one before is just making would be refused. */
+  function keep(day: string) {
+    const now = text.value
+    return (saving = saving.then(() => save(day, now)))
   }
+  // Where the server did not answer, it is tried again.
+  useIntervalFn(() => void (state.value === 'waiting' && keep(date.value)), 3000)
 
   async function save(day: string, now: string) {
-    state.value = 'keeping'
+    const shown = () => day === date.value && board.value !== undefined
+    const before = stored.get(day)
+    if (!now || !before || now === before.text) return
+    if (!mine.value) {
+      if (shown()) state.value = 'not-mine'
+      return
+    }
+    if (shown()) state.value = 'keeping'
     try {
       const answer = await api.PUT('/api/v1/days/{date}', {
-        params: { path: { date: day }, header: { 'If-Match': version.value } },
+        params: { path: { date: day }, header: { 'If-Match': before.etag } },
         body: JSON.parse(now) as Board,
       })
       const body = must(answer)
       void client.invalidateQueries({ queryKey: ['week'] })
-      if (day !== date.value) return
-      version.value = answer.response.headers.get('ETag') ?? version.value
-      kept.value = now
+      const etag = answer.response.headers.get('ETag') ?? before.etag
+      stored.set(day, { text: now, etag })
+      client.setQueryData(['days', day], { body, etag })
+      if (!shown()) return
       state.value = 'kept'
-      if (now === text.value) take(body, version.value)
+      failure.value = ''
+      // A day that was left and is back shows what it was before this was kept.
+      if ([now, before.text].includes(text.value)) take(body, etag)
     } catch (e) {
-      state.value = 'failed'
-      failure.value =
-        e instanceof Refused
-          ? e.status === 412
-            ? 'Somebody else changed this day meanwhile. Take theirs, then change it again.'
-            : refusal(e)
-          : 'The server does not answer: this is not kept.'
+      if (!shown()) return
+      const judgedIt = e instanceof Refused && e.status < 500
+      state.value = judgedIt ? 'failed' : 'waiting'
+      if (!judgedIt) failure.value = 'The server does not answer: this is not kept yet, and is sent again.'
+      else if (e.status === 412)
+        failure.value = 'Somebody else changed this day meanwhile. Take theirs, then change it again.'
+      else failure.value = refusal(e)
     }
   }
 
   /** Takes what is kept, and leaves what was changed here. */
   async function takeTheirs() {
-    kept.value = text.value
     failure.value = ''
-    await query.refetch()
+    const { data } = await query.refetch()
+    if (data) take(data.body, data.etag)
   }
 
   return { board, report, current, query, mine, state, failure, change, changeSlot, move, takeTheirs }

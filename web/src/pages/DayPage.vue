@@ -133,6 +133,7 @@ const words = computed(
     ({
       kept: 'kept',
       keeping: 'keeping…',
+      waiting: 'not yet kept: the server does not answer',
       'not-mine': 'not kept: a supervisor changes the board',
       failed: 'not kept',
     })[state.value],
