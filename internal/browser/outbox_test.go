@@ -188,6 +188,65 @@ func TestOutbox(t *testing.T) {
 	recorded("function-check backup-7 by Rhea Tolland")
 }
 
+// Windows of one browser share a session. What one gives is signed by who it shows, in the
+// team that it shows: where in another window somebody else signed in, or went over to another
+// team, it waits for them, and for that team.
+func TestSharedSession(t *testing.T) {
+	house := serve(t)
+	var server answers
+	server.set(always(503))
+	house.site = server.before(house.site)
+	p := house.browse(t, "dov", "/drops/face-4/checks")
+	_, last := p.told(0)
+	recorded := func(want ...string) {
+		t.Helper()
+		var got []string
+		if got, last = p.told(last); !slices.Equal(got, want) {
+			t.Errorf("recorded %q, want %q", got, want)
+		}
+	}
+	inOtherWindow := func(method, path, body string) {
+		t.Helper()
+		var status int
+		p.do(chromedp.Evaluate(fmt.Sprintf(`fetch('/api/v1/session%s', { method: %q, body: %q || undefined, headers: { 'Content-Type': 'application/json' } }).then((r) => r.status)`, path, method, body), &status, waits))
+		if status != 204 {
+			t.Fatalf("%s session%s: %d", method, path, status)
+		}
+	}
+	enters := func(login string) {
+		t.Helper()
+		inOtherWindow("DELETE", "", "")
+		inOtherWindow("POST", "", fmt.Sprintf(`{"login":%q,"password":%q}`, login, demo.Password))
+	}
+	p.prove("rope-3", 4)
+	p.says("[data-waiting]", "1 not yet sent")
+	enters("ivo")
+	server.set(through)
+	p.says("[data-me]", "Ivo Kestrane")
+	p.says("main", "1 given by Dov Pellister: sent when they sign in here")
+	recorded()
+	enters("dov")
+	p.do(chromedp.Reload())
+	p.says("[data-me]", "Dov Pellister")
+	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('outbox:'))`)
+	recorded("function-check rope-3 by Dov Pellister")
+
+	server.set(always(503))
+	p.prove("rope-4", 4)
+	p.says("[data-waiting]", "1 not yet sent")
+	var other string
+	p.do(chromedp.Evaluate(`fetch('/api/v1/session').then((r) => r.json()).then((s) => s.teams.find((t) => t.id !== s.team.id).id)`, &other, waits))
+	inOtherWindow("PUT", "/team", fmt.Sprintf(`{"team":%q}`, other))
+	server.set(through)
+	p.says("[data-elsewhere]", "1 not yet sent, given in Marrowfell")
+	p.gone("[data-waiting]")
+	inOtherWindow("PUT", "/team", fmt.Sprintf(`{"team":%q}`, p.team.ID))
+	p.do(chromedp.Reload())
+	p.until(`!Object.keys(localStorage).some((k) => k.startsWith('outbox:'))`)
+	p.gone("[data-elsewhere]")
+	recorded("function-check rope-4 by Dov Pellister")
+}
+
 // Hours, gear that is stopped, a record that is withdrawn: each is recorded once, by the
 // press that says so; a box that is left records nothing; who may not is offered nothing.
 func TestRecordsByHand(t *testing.T) {

@@ -78,8 +78,24 @@ func (c *Config) identify(next http.Handler) http.Handler {
 		default:
 			r = r.WithContext(context.WithValue(r.Context(), identityKey{}, i))
 		}
+		if !shownAs(r, i) {
+			writeProblem(w, NewProblem(http.StatusUnauthorized, "somebody else, or somebody in another team, is signed in on this device now; nothing was done"))
+			return
+		}
 		next.ServeHTTP(w, r)
 	})
+}
+
+// asHeader names the account and the team that a page shows itself for. Windows of one
+// browser share a session: where one signs in as somebody else, or goes over to another
+// team, what another window still sends must be neither signed nor filed as theirs.
+const asHeader = "As-Signed-In"
+
+// shownAs reports whether a request comes from a page that shows who is signed in; one that
+// does not say is believed.
+func shownAs(r *http.Request, i *store.Identity) bool {
+	as := r.Header.Get(asHeader)
+	return as == "" || i != nil && as == i.Account.String()+" "+i.Team.ID.String()
 }
 
 // signedIn is who a sign-in is of. Accounts of the demo are nobody elsewhere: their

@@ -16,6 +16,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/check"
@@ -355,6 +357,16 @@ func TestTeamsAreApart(t *testing.T) {
 		t.Fatal(string(text))
 	}
 	account, team, recorded := session.Account, session.Team.ID.String(), firstRecord(t, s.URL)
+	// A window that shows somebody else, or another team, than is signed in by now does nothing.
+	const as = "As-Signed-In"
+	if answer, _ := call(t, "GET", s.URL+"/api/v1/drops", nil, as, account+" "+team); answer.StatusCode != 200 {
+		t.Errorf("as who is signed in: %s", answer.Status)
+	}
+	for _, whom := range []string{uuid.NewString() + " " + team, account + " " + uuid.NewString(), account, "x"} {
+		refused(t, 401, "", "GET", s.URL+"/api/v1/drops", nil, as, whom)
+		refused(t, 401, "", "PUT", s.URL+"/api/v1/drops/shown-as-another", doc, as, whom)
+	}
+	refused(t, 404, "", "GET", s.URL+"/api/v1/drops/shown-as-another", nil)
 	var made struct{ ID string }
 	if _, text := call(t, "POST", s.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft","exercise":true}`)); json.Unmarshal(text, &made) != nil || made.ID == "" {
 		t.Fatalf("%s", text)

@@ -10,7 +10,22 @@ let signedOut = () => undefined as void
 export function onSignedOut(f: () => void) {
   signedOut = f
 }
+
+/** Whom this window shows itself for: their account and team; '' for nobody. */
+let as = ''
+export function showAs(account: string, team: string | undefined) {
+  as = account && team ? `${account} ${team}` : ''
+}
+/** Says so with a request: windows share a session, and in another somebody else may have signed in. */
+export const asWhom = (): Record<string, string> => (as ? { 'As-Signed-In': as } : {})
+/** What asks or changes who is signed in. */
+const ofSession = /\/api\/v1\/(session|join)(\/|$)/
+
 api.use({
+  onRequest({ request }) {
+    if (ofSession.test(request.url)) return
+    for (const [name, value] of Object.entries(asWhom())) request.headers.set(name, value)
+  },
   onResponse({ response, request }) {
     if (request.method === 'GET') note(request.url, response)
     if (response.status === 401 && !request.url.endsWith('/api/v1/session')) signedOut()

@@ -7,14 +7,13 @@ import { kindWords, timeWords } from '@/lib/records'
 
 const outbox = useOutbox()
 const others = computed(() => [...new Set(outbox.others.map((k) => k.name))].join(', '))
-const own = computed(() => outbox.waiting.length - outbox.others.length)
 </script>
 
 <template>
-  <div v-if="outbox.waiting.length || outbox.troubled.length || outbox.failure" class="my-2">
+  <div v-if="outbox.mine.length || outbox.others.length || outbox.troubled.length || outbox.failure" class="my-2">
     <p v-if="outbox.failure" class="text-stop font-bold" role="alert">■ {{ outbox.failure }}</p>
-    <p v-if="own" class="text-look" role="status" data-waiting>
-      ◆ {{ own }} not yet sent: kept on this device until there is a connection.
+    <p v-if="outbox.mine.length" class="text-look" role="status" data-waiting>
+      ◆ {{ outbox.mine.length }} not yet sent: kept on this device until there is a connection.
     </p>
     <p v-if="outbox.others.length" class="text-look" role="status">
       ◆ {{ outbox.others.length }} given by {{ others }}: sent when they sign in here.

@@ -1,4 +1,5 @@
 import { del, get, set } from 'idb-keyval'
+import { asWhom } from '@/api/client'
 
 /** The size of the largest picture that is kept, in bytes, and its longest side to begin with. */
 const most = 200_000
@@ -50,7 +51,8 @@ export async function sendPhotos(sums: string[]): Promise<boolean> {
   for (const sum of sums) {
     const body = await get<Blob>(key(sum))
     if (!body) continue
-    const answer = await fetch(`/api/v1/photos/${sum}`, { method: 'PUT', body, headers: { 'Content-Type': body.type } })
+    const headers = { 'Content-Type': body.type, ...asWhom() }
+    const answer = await fetch(`/api/v1/photos/${sum}`, { method: 'PUT', body, headers })
     if (answer.status === 401 || answer.status === 429 || answer.status >= 500) return false
     if (answer.ok) await del(key(sum))
   }

@@ -1,23 +1,17 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { useQueryClient } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type CalloutDocument, type CalloutKnown, type CalloutMark, type Fault } from '@/api/client'
+import { judgedNothing, prefixes, useGiven, type Owned } from '@/lib/given'
 import { timeWords, today } from '@/lib/records'
 import { useSession } from './session'
 
-/** A callout on this device: whose it is, and whether the server has all of it. */
-type Kept = { account: string; document: CalloutDocument; sent: boolean; refused?: Fault[] }
-
-const prefix = 'callout:'
+/** A callout on this device, and whether the server has all of it. */
+type Kept = { document: CalloutDocument; sent: boolean; refused?: Fault[] }
 
 /** Each account has its own, so that nobody's tap is sent in the name of somebody else. */
-const keyOf = (account: string, id: string) => `${prefix}${account}:${id}`
-
-function read(): Map<string, Kept> {
-  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
-  return new Map(keys.map((k) => [k, JSON.parse(localStorage.getItem(k)!) as Kept]))
-}
+const keyOf = (account: string, id: string) => `${prefixes.callout}${account}:${id}`
 
 const now = () => new Date().toISOString()
 
@@ -28,32 +22,18 @@ const now = () => new Date().toISOString()
 export const useCallouts = defineStore('callouts', () => {
   const session = useSession()
   const client = useQueryClient()
-  const all = shallowRef(read())
+  const given = useGiven<Kept>(prefixes.callout)
   const failure = ref('')
-  const mine = computed(() =>
-    [...all.value]
-      .filter(([, k]) => k.account === session.account)
-      .map(([key, k]) => [key.slice(keyOf(k.account, '').length), k] as const),
-  )
+  const mine = computed(() => given.mine.value.map((k) => [k.key.slice(keyOf(k.account, '').length), k] as const))
   const unsent = computed(() => mine.value.filter(([, k]) => !k.sent && !k.refused))
-  const reread = () => (all.value = read())
-  useEventListener('storage', (e) => {
-    if (e.key === null || e.key.startsWith(prefix)) reread()
-  })
 
-  const of = (id: string) => all.value.get(keyOf(session.account, id))
+  const of = (id: string) => given.mine.value.find((k) => k.key === keyOf(session.account, id))
 
   /** Keeps a callout on this device; false where it has no room. */
-  function keep(id: string, kept: Kept): boolean {
-    failure.value = ''
-    try {
-      localStorage.setItem(keyOf(kept.account, id), JSON.stringify(kept))
-    } catch {
-      failure.value = 'This device has no room left: the last tap is NOT kept. Write it on paper.'
-      return false
-    }
-    reread()
-    return true
+  function keep(id: string, kept: Kept & Owned): boolean {
+    const room = given.put(keyOf(kept.account, id), kept)
+    failure.value = room ? '' : 'This device has no room left: the last tap is NOT kept. Write it on paper.'
+    return room
   }
 
   /** Begins a callout now, and gives its id. */
@@ -74,15 +54,15 @@ export const useCallouts = defineStore('callouts', () => {
     // makes room.
     for (const [was, k] of mine.value)
       if (k.sent && k.document.began_at === k.document.known_at && !k.document.marks)
-        localStorage.removeItem(keyOf(k.account, was))
-    keep(id, { account: session.account, document, sent: true })
+        given.remove(keyOf(k.account, was))
+    keep(id, { ...given.owner(), document, sent: true })
     return id
   }
 
   /** Changes a callout of this device, and sends it. */
   function change(id: string, how: (d: CalloutDocument) => CalloutDocument) {
     const was = of(id)
-    if (was && keep(id, { account: was.account, document: how(was.document), sent: false })) void send()
+    if (was && keep(id, { ...was, document: how(was.document), sent: false, refused: undefined })) void send()
   }
 
   const know = (id: string, known: CalloutKnown, more: Partial<CalloutDocument> = {}) =>
@@ -100,25 +80,21 @@ export const useCallouts = defineStore('callouts', () => {
 
   /** Takes a callout that another device began onto this one. */
   function take(id: string, document: CalloutDocument) {
-    if (!of(id)) keep(id, { account: session.account, document, sent: true })
+    if (!of(id)) keep(id, { ...given.owner(), document, sent: true })
   }
 
   /** Forgets a callout that the server has, or one that was refused and read. */
   function forget(id: string) {
-    localStorage.removeItem(keyOf(session.account, id))
-    reread()
+    given.remove(keyOf(session.account, id))
   }
 
   async function send() {
-    if (!unsent.value.length || !session.signedIn) return
-    await navigator.locks.request('callouts', { ifAvailable: true }, async (lock) => {
-      if (lock) await sendAll().catch(() => undefined)
-    })
+    if (unsent.value.length) await given.inTurn(sendAll)
   }
 
   /** Sends what is left of a callout, after what is being sent; false while the server has not all of it. */
   async function sendWhole(id: string): Promise<boolean> {
-    await navigator.locks.request('callouts', () => sendAll().catch(() => undefined))
+    await navigator.locks.request(prefixes.callout, () => sendAll().catch(() => undefined))
     return of(id)?.sent ?? true
   }
 
@@ -126,8 +102,7 @@ export const useCallouts = defineStore('callouts', () => {
     for (const [id, kept] of unsent.value) {
       const given = JSON.stringify(kept.document)
       const answer = await api.PUT('/api/v1/callouts/{id}', { params: { path: { id } }, body: kept.document })
-      const { status } = answer.response
-      if (status === 429 || status === 401 || status >= 500) return
+      if (!answer.data && judgedNothing(answer.response.status)) return
       const newest = of(id)
       // What was tapped meanwhile is sent with the next.
       if (!newest || JSON.stringify(newest.document) !== given) continue
@@ -140,5 +115,5 @@ export const useCallouts = defineStore('callouts', () => {
 
   useEventListener('online', () => void send())
   useIntervalFn(() => void send(), 5000)
-  return { all, mine, unsent, failure, of, begin, change, know, mark, reason, take, forget, send, sendWhole }
+  return { mine, unsent, failure, of, begin, change, know, mark, reason, take, forget, send, sendWhole }
 })

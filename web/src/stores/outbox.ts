@@ -1,15 +1,16 @@
-import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
 import { countsUntil } from '@/lib/checking'
+import { judgedNothing, prefixes, useGiven, type Given as Filed } from '@/lib/given'
 import { sendPhotos } from '@/lib/photos'
 import { proofTitle } from '@/lib/records'
 import { useSession } from './session'
 
-/** An entry on this device: whose it is, and what became of it. */
+/** An entry on this device, and what became of it. */
 type Kept = {
-  account: string
+  /** Who gave it. */
   name: string
   /** What it is about, in words. */
   label: string
@@ -25,21 +26,10 @@ export type Given = Omit<Entry, 'id' | 'given_at'>
 
 /** As many as surely fit one batch. */
 const atOnce = 20
-/** Each entry has a key of its own, so that two windows never write over each other. */
-const prefix = 'outbox:'
-
-type Filed = Kept & { key: string }
-
-function read(): Filed[] {
-  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
-  return keys.sort().map((key) => ({ ...(JSON.parse(localStorage.getItem(key)!) as Kept), key }))
-}
+const prefix = prefixes.record
 
 /** The number after the last key's: entries are sent in the order of their keys. */
-function nextNumber(): number {
-  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
-  return 1 + Math.max(0, ...keys.map((k) => Number(k.slice(prefix.length).split(':')[0])))
-}
+const nextNumber = (all: { key: string }[]) => 1 + Number(all.at(-1)?.key.slice(prefix.length).split(':')[0] ?? 0)
 const keyOf = (n: number, id: string) => `${prefix}${String(n).padStart(9, '0')}:${id}`
 
 /**
@@ -50,21 +40,17 @@ const keyOf = (n: number, id: string) => `${prefix}${String(n).padStart(9, '0')}
  */
 export const useOutbox = defineStore('outbox', () => {
   const session = useSession()
-  const list = shallowRef<Filed[]>(read())
+  const given = useGiven<Kept>(prefix)
   /** Why this device could not keep an entry. */
   const failure = ref('')
   const sentHooks = new Set<() => void>()
 
-  const waiting = computed(() => list.value.filter((k) => !k.refused && !k.conflict))
-  const mine = computed(() => waiting.value.filter((k) => k.account === session.account))
+  const open = (k: Kept) => !k.refused && !k.conflict
+  const waiting = computed(() => given.all.value.filter((k) => open(k) && given.isHere(k)))
+  const mine = computed(() => given.mine.value.filter(open))
   /** Given by somebody who is not signed in now. */
-  const others = computed(() => waiting.value.filter((k) => k.account !== session.account))
-  const troubled = computed(() => list.value.filter((k) => k.refused || k.conflict))
-
-  const reread = () => (list.value = read())
-  useEventListener('storage', (e) => {
-    if (e.key === null || e.key.startsWith(prefix)) reread()
-  })
+  const others = computed(() => given.all.value.filter((k) => open(k) && k.account !== session.account))
+  const troubled = computed(() => given.all.value.filter((k) => !open(k)))
 
   /** Records something, signed by who is signed in; false where this device could not keep it. */
   function record(label: string, entry: Given): boolean {
@@ -73,62 +59,49 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** Records some things in their order; gives how many this device could keep, the first ones. */
   function recordAll(all: { label: string; entry: Given }[]): number {
-    let n = nextNumber()
+    let n = nextNumber(given.reread())
     let done = 0
     failure.value = ''
     for (const { label, entry } of all) {
       const full = { ...entry, id: crypto.randomUUID(), given_at: new Date().toISOString() }
-      const kept: Kept = { account: session.account, name: session.name, label, entry: full }
-      try {
-        localStorage.setItem(keyOf(n++, full.id), JSON.stringify(kept))
-      } catch {
+      if (!given.put(keyOf(n++, full.id), { ...given.owner(), name: session.name, label, entry: full })) {
         failure.value = `This device has no room left: ${label} is NOT recorded. Send what waits, then do it again.`
         break
       }
       done++
     }
-    reread()
     void send()
     return done
   }
 
   /** Sends what waits; of several windows one does. */
   async function send() {
-    if (!mine.value.length || !session.signedIn) return
-    await navigator.locks.request('outbox', { ifAvailable: true }, async (lock) => {
-      if (lock) await sendAll()
-    })
+    if (mine.value.length) await given.inTurn(sendAll)
   }
 
   async function sendAll() {
-    try {
-      let n = atOnce
-      for (let batch = mine.value.slice(0, n); batch.length; batch = mine.value.slice(0, n)) {
-        // A picture is there before the record that names it.
-        if (!(await sendPhotos(batch.flatMap((k) => k.entry.photos ?? [])))) break
-        const body = { sent_at: new Date().toISOString(), records: batch.map((k) => k.entry) }
-        const answer = await api.POST('/api/v1/records', { body })
-        const { status } = answer.response
-        if (answer.data) for (const [i, k] of batch.entries()) settle(k, answer.data.records[i]!)
-        else if (status === 429 || status === 401 || status >= 500) break
-        else if (!refuse(batch, answer.error?.errors ?? []) && (n = 1) < batch.length) continue
-        reread()
-        sentHooks.forEach((f) => f())
-      }
-    } catch {
-      // No connection: tried again.
+    let n = atOnce
+    for (let batch = mine.value.slice(0, n); batch.length; batch = mine.value.slice(0, n)) {
+      // A picture is there before the record that names it.
+      if (!(await sendPhotos(batch.flatMap((k) => k.entry.photos ?? [])))) break
+      const body = { sent_at: new Date().toISOString(), records: batch.map((k) => k.entry) }
+      const answer = await api.POST('/api/v1/records', { body })
+      if (answer.data) for (const [i, k] of batch.entries()) settle(k, answer.data.records[i]!)
+      else if (judgedNothing(answer.response.status)) break
+      else if (!refuse(batch, answer.error?.errors ?? []) && (n = 1) < batch.length) continue
+      sentHooks.forEach((f) => f())
     }
   }
 
   /** Notes what became of an entry. */
-  function settle(k: Filed, outcome: { state: string; conflict?: string; errors?: Fault[] }) {
+  function settle(k: Filed<Kept>, outcome: { state: string; conflict?: string; errors?: Fault[] }) {
     if (outcome.state === 'refused') file(k, { refused: outcome.errors ?? [] })
     else if (outcome.conflict) file(k, { conflict: outcome.conflict })
-    else localStorage.removeItem(k.key)
+    else given.remove(k.key)
   }
 
   /** Notes which entries kept a whole batch from being taken; false where it is not said. */
-  function refuse(batch: Filed[], errors: Fault[]): boolean {
+  function refuse(batch: Filed<Kept>[], errors: Fault[]): boolean {
     const at = (f: Fault) => Number(/^\/records\/(\d+)/.exec(f.pointer)?.[1] ?? (batch.length === 1 ? 0 : NaN))
     const named = batch.filter((k, i) => {
       const own = errors.filter((f) => at(f) === i)
@@ -138,14 +111,8 @@ export const useOutbox = defineStore('outbox', () => {
     return named.length > 0
   }
 
-  function file({ key, ...kept }: Filed, more: Partial<Kept>) {
-    localStorage.setItem(key, JSON.stringify({ ...kept, ...more }))
-  }
-
-  /** Puts an entry aside that was read. */
-  function putAside(key: string) {
-    localStorage.removeItem(key)
-    reread()
+  function file(k: Filed<Kept>, more: Partial<Kept>) {
+    given.replace({ ...k, ...more })
   }
 
   /** Shows in a drop what was recorded on this device and is not yet sent. */
@@ -157,13 +124,14 @@ export const useOutbox = defineStore('outbox', () => {
 
   return {
     waiting,
+    mine,
     others,
     troubled,
     failure,
     record,
     recordAll,
     send,
-    putAside,
+    putAside: given.remove,
     overlay,
     onSent: (f: () => void) => sentHooks.add(f),
   }

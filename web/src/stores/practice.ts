@@ -1,13 +1,13 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { useQueryClient } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type Exercise, type ExerciseAnswer, type Fault } from '@/api/client'
+import { judgedNothing, prefixes, useGiven } from '@/lib/given'
 import { useSession } from './session'
 
 /** An answer on this device that the server has not yet. */
 type Kept = {
-  account: string
   exercise: Exercise
   answer: ExerciseAnswer
   class?: string
@@ -15,27 +15,17 @@ type Kept = {
   refused?: Fault[]
 }
 
-const prefix = 'mark:'
-const keyOf = (account: string, id: string) => `${prefix}${account}:${id}`
-
-function read(): Map<string, Kept> {
-  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
-  return new Map(keys.map((k) => [k, JSON.parse(localStorage.getItem(k)!) as Kept]))
-}
+const keyOf = (account: string, id: string) => `${prefixes.mark}${account}:${id}`
 
 /** Answers to exercises: kept on this device until the server has marked and kept them. */
 export const usePractice = defineStore('practice', () => {
   const session = useSession()
   const client = useQueryClient()
-  const all = shallowRef(read())
+  const given = useGiven<Kept>(prefixes.mark)
   const failure = ref('')
-  const reread = () => (all.value = read())
-  useEventListener('storage', (e) => {
-    if (e.key === null || e.key.startsWith(prefix)) reread()
-  })
-  const mine = computed(() => [...all.value].filter(([, k]) => k.account === session.account))
-  const waiting = computed(() => mine.value.filter(([, k]) => !k.refused))
-  const refused = computed(() => mine.value.filter(([, k]) => k.refused))
+  const waiting = computed(() => given.mine.value.filter((k) => !k.refused))
+  /** By key. */
+  const refused = computed(() => given.mine.value.filter((k) => k.refused).map((k) => [k.key, k] as const))
 
   /** Keeps an answer, and sends it; without an account nothing is kept. One with an id is kept once. */
   function give(
@@ -46,46 +36,28 @@ export const usePractice = defineStore('practice', () => {
   ) {
     if (!session.signedIn || !session.may('give-mark')) return
     failure.value = ''
-    const kept: Kept = { account: session.account, exercise: { ...exercise, answers: undefined }, answer, ...of }
-    try {
-      localStorage.setItem(keyOf(session.account, id), JSON.stringify(kept))
-    } catch {
-      failure.value = 'This device has no room left: this answer is NOT kept.'
-      return
-    }
-    reread()
-    void send()
-  }
-
-  function forget(key: string) {
-    localStorage.removeItem(key)
-    reread()
+    const kept = { ...given.owner(), exercise: { ...exercise, answers: undefined }, answer, ...of }
+    if (given.put(keyOf(session.account, id), kept)) void send()
+    else failure.value = 'This device has no room left: this answer is NOT kept.'
   }
 
   async function send() {
-    if (!waiting.value.length || !session.signedIn) return
-    await navigator.locks.request('marks', { ifAvailable: true }, async (lock) => {
-      if (lock) await sendAll().catch(() => undefined)
-    })
+    if (waiting.value.length) await given.inTurn(sendAll)
   }
 
   async function sendAll() {
-    for (const [key, k] of waiting.value) {
-      const id = key.slice(keyOf(k.account, '').length)
+    for (const k of waiting.value) {
       const body = {
-        id,
+        id: k.key.slice(keyOf(k.account, '').length),
         exercise: k.exercise,
         answer: k.answer,
         ...(k.class ? { class: k.class } : {}),
         ...(k.listed === undefined ? {} : { listed: k.listed }),
       }
       const { data, error, response } = await api.POST('/api/v1/practice/marks', { body })
-      if (data) forget(key)
-      else if (response.status === 422 || response.status === 409) {
-        const faults = error?.errors ?? [{ pointer: '', detail: error?.detail ?? 'refused' }]
-        localStorage.setItem(key, JSON.stringify({ ...k, refused: faults }))
-        reread()
-      } else break
+      if (data) given.remove(k.key)
+      else if (judgedNothing(response.status)) break
+      else given.replace({ ...k, refused: error?.errors ?? [{ pointer: '', detail: error?.detail ?? 'refused' }] })
     }
     void client.invalidateQueries({ queryKey: ['marks'] })
     void client.invalidateQueries({ queryKey: ['skills'] })
@@ -94,5 +66,5 @@ export const usePractice = defineStore('practice', () => {
   useEventListener('online', () => void send())
   useIntervalFn(() => void send(), 4000)
 
-  return { waiting, refused, failure, give, send, forget }
+  return { waiting, refused, failure, give, send, forget: given.remove }
 })

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { api, must, onSignedOut, Refused, type Session } from '@/api/client'
+import { api, must, onSignedOut, Refused, showAs, type Session } from '@/api/client'
 import { forget, warm } from '@/lib/offline'
 import { setZone } from '@/lib/records'
 
@@ -32,7 +32,11 @@ export const useSession = defineStore('session', () => {
     try {
       const is = must(await api.GET('/api/v1/session'))
       if (n !== asked) return
+      // In another window somebody else signed in, or went over to another team.
+      const was = session.value
+      if (was?.signed_in && (was.account !== is.account || was.team?.id !== is.team?.id)) client.clear()
       session.value = is
+      showAs(is.account ?? '', is.team?.id)
       setZone(is.team?.time_zone)
     } catch (e) {
       if (n !== asked) return
