@@ -195,6 +195,23 @@ func TestChangedMeanwhile(t *testing.T) {
 	}
 	p.gone("[data-busy]")
 
+	// A device without room says so, and the server has it all the same.
+	p.do(chromedp.Evaluate(`window.put = Storage.prototype.setItem
+		Storage.prototype.setItem = function (k, v) {
+			if (k.startsWith('draft:')) throw new DOMException('full', 'QuotaExceededError')
+			window.put.call(this, k, v)
+		}`, nil))
+	full := p.hold("PUT", path, 0)
+	p.typeInto(mass, "79")
+	full.wait(p)
+	p.says("[data-full]", "NOT kept until the server has it")
+	close(full.release)
+	if d, _ := p.stored("gate-shaft"); d.People[0].MassKg != 79 {
+		t.Errorf("kept %v", d.People[0].MassKg)
+	}
+	p.gone("[data-full]")
+	p.do(chromedp.Evaluate(`Storage.prototype.setItem = window.put`, nil))
+
 	left := p.hold("PUT", path, 0)
 	p.typeInto(mass, "81")
 	left.wait(p)

@@ -97,6 +97,10 @@ watchEffect(() => {
         <div v-if="curves.open" class="border-line h-[80vh] border-y"><CurvesPanel :drop="draft.drop" /></div>
       </div>
       <ConflictBox v-if="draft.conflict !== undefined" />
+      <div v-if="draft.full" class="border-stop bg-raised mb-4 rounded-md border-2 p-3" role="alert" data-full>
+        <b class="text-stop">■ This device has no room left.</b> What you change is NOT kept until the server has it:
+        leave this page open.
+      </div>
       <div v-if="!draft.online" class="border-look bg-raised mb-4 rounded-md border-2 p-3" role="alert">
         <b class="text-look">◆ No connection.</b> What you change stays on this device and is sent when there is one;
         {{ draft.here ? 'it is checked here, by the records of then' : 'findings are those of the last connection' }}.

@@ -18,7 +18,7 @@ const emit = defineEmits<{ done: [results: Result[], together: boolean]; leave: 
 
 const session = useSession()
 // Who began a check ends it: it is signed as a whole.
-const checking = useChecking(session.account, props.dropId, props.drop.day, props.due)
+const checking = useChecking(session.account, session.team?.id ?? '', props.dropId, props.drop.day, props.due)
 const { results, since, proof, failed } = checking
 const section = ref<HTMLElement>()
 const note = ref('')

@@ -38,13 +38,13 @@ function read(key: string): Kept | undefined {
 }
 
 /**
- * A check on its way. What is half done is kept on this device for one account, drop,
+ * A check on its way. What is half done is kept on this device for one account, team, drop,
  * day and check, and only while its proofs are the same: it is written at once, since
  * the page may go at any moment. Finished answers are never kept: take() clears them
  * and gives them to be recorded.
  */
-export function useChecking(account: string, drop: string, day: string, due: Due) {
-  const key = prefix + JSON.stringify([account, drop, day, keyOf(due)])
+export function useChecking(account: string, team: string, drop: string, day: string, due: Due) {
+  const key = prefix + JSON.stringify([account, team, drop, day, keyOf(due)])
   prune(Date.now())
   const kept = read(key)
   const found = (kept?.results ?? []).filter((r, i) => due.proofs[i]?.id === r.proof)

@@ -176,6 +176,7 @@ export const useDraft = defineStore('draft', () => {
     judged,
     keeping: keeping.keeping,
     busy: keeping.busy,
+    full: keeping.full,
     conflict: keeping.conflict,
     base: keeping.base,
     undoable: steps.undoable,

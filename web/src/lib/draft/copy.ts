@@ -8,8 +8,14 @@ export type Owner = { account: string; team: string | undefined; id: string }
 
 const keyOf = (o: Owner) => `draft:${o.account}:${o.team}:${o.id}`
 
-export function write(of: Owner, version: number, drop: Drop) {
-  localStorage.setItem(keyOf(of), JSON.stringify({ version, drop } satisfies Copy))
+/** Keeps a draft here; false where this device has no room. */
+export function write(of: Owner, version: number, drop: Drop): boolean {
+  try {
+    localStorage.setItem(keyOf(of), JSON.stringify({ version, drop } satisfies Copy))
+    return true
+  } catch {
+    return false
+  }
 }
 
 export function read(of: Owner): Copy | undefined {

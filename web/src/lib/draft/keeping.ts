@@ -18,6 +18,8 @@ export function useKeeping({ id, drop, version, online }: Open) {
   const faults = shallowRef<Fault[]>([])
   /** Why the server, which answers, could not take it for now. */
   const busy = ref('')
+  /** This device has no room for what is changed: only the server keeps it. */
+  const full = ref(false)
   /** The version somebody else wrote while this draft was being edited. */
   const conflict = ref<number>()
   /** The version that this draft began from, where somebody else was faster. */
@@ -46,7 +48,7 @@ export function useKeeping({ id, drop, version, online }: Open) {
   }
 
   function write(of: copy.Owner) {
-    copy.write(of, version.value, toRaw(drop.value!))
+    full.value = !copy.write(of, version.value, toRaw(drop.value!))
   }
 
   function keepIn(ms: number) {
@@ -111,6 +113,7 @@ export function useKeeping({ id, drop, version, online }: Open) {
     keeping.value = was
     if (was === 'refused') return
     copy.remove(of)
+    full.value = false
     // The service worker has the newest for when there is no connection.
     void api.GET('/api/v1/drops/{id}', { params: { path: { id: of.id } } }).catch(() => undefined)
   }
@@ -144,6 +147,7 @@ export function useKeeping({ id, drop, version, online }: Open) {
     keeping,
     faults,
     busy,
+    full,
     conflict,
     base,
     changed,
