@@ -297,7 +297,7 @@ func TestRigIt(t *testing.T) {
 	if err != nil || len(list[0].Document.People[0].Holds) != 2 || len(list[0].Document.Strands) != 2 || list[0].Document.Anchors[0].Proposed {
 		t.Errorf("kept %+v %v", list[0].Document, err)
 	}
-	if err := p.store.Present(t.Context(), p.team, list[0].Document); err != nil {
+	if err := p.store.Present(t.Context(), p.team, list[0]); err != nil {
 		t.Fatal(err)
 	}
 	report, err := check.Drop(t.Context(), list[0].Document, nil, check.WithFigures)

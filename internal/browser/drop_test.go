@@ -250,7 +250,7 @@ func (p *page) kept() *drop.Document {
 	p.until(`document.querySelector('[data-keeping]')?.innerText === 'kept'`)
 	d, err := p.store.Drop(context.Background(), p.team.ID, "face-4")
 	if err == nil {
-		err = p.store.Present(context.Background(), p.team, d.Document)
+		err = p.store.Present(context.Background(), p.team, d)
 	}
 	if err != nil {
 		p.Fatal(err)

@@ -95,20 +95,22 @@ func (s *Store) Gather(ctx context.Context, team Team, a *day.Asked) error {
 	if err != nil {
 		return err
 	}
-	docs := make([]*drop.Document, len(rows))
+	drops := make([]*Drop, len(rows))
 	for i, r := range rows {
-		if docs[i], err = drop.ReadKept(r.Document); err != nil {
+		d, err := drop.ReadKept(r.Document)
+		if err != nil {
 			return fmt.Errorf("drop %s: %w", r.ID, err)
 		}
+		drops[i] = &Drop{ID: r.ID, Document: d}
 	}
-	if err := s.Present(ctx, team, docs...); err != nil {
+	if err := s.Present(ctx, team, drops...); err != nil {
 		return err
 	}
 	a.Drops = nil
 	for i, r := range rows {
 		// One that cannot be read with the present records stops no other.
-		if docs[i].Validate() == nil {
-			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Version: int(r.Version), Document: *docs[i]})
+		if drops[i].Document.Validate() == nil {
+			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Version: int(r.Version), Document: *drops[i].Document})
 		}
 	}
 	if a.People, err = s.People(ctx, team.ID); err != nil {

@@ -125,7 +125,7 @@ func (r *recorder) freeze(ctx context.Context, e *record.Entry) (*record.Frozen,
 		for _, p := range d.People {
 			people = append(people, p.ID)
 		}
-		if err := present(ctx, r.q, r.team, d); err != nil {
+		if err := present(ctx, r.q, r.team, &Drop{ID: e.Drop, Document: d}); err != nil {
 			return nil, err
 		}
 		if f.Document, err = json.Marshal(d); err != nil {

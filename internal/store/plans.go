@@ -97,7 +97,7 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Present(ctx, team, d.Document); err != nil {
+	if err := s.Present(ctx, team, d); err != nil {
 		return nil, err
 	}
 	g, err := lastGiven(ctx, s.q, team.ID, id)
@@ -138,7 +138,7 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		if err != nil {
 			return err
 		}
-		if err := present(ctx, q, team, d.Document); err != nil {
+		if err := present(ctx, q, team, d); err != nil {
 			return err
 		}
 		last, err := lastGiven(ctx, q, team.ID, id)
@@ -278,14 +278,13 @@ func (l *ledger) touched(ctx context.Context, team Team, ids []string, c *Change
 	if err != nil {
 		return nil, err
 	}
-	list, docs := make([]*Drop, len(rows)), make([]*drop.Document, len(rows))
+	list := make([]*Drop, len(rows))
 	for i, r := range rows {
 		if list[i], err = readDrop(r.ID, r.Version, r.Document, r.ChangedAt.Time); err != nil {
 			return nil, err
 		}
-		docs[i] = list[i].Document
 	}
-	if err := present(ctx, l.q, team, docs...); err != nil {
+	if err := present(ctx, l.q, team, list...); err != nil {
 		return nil, err
 	}
 	touched := map[string]*Drop{}

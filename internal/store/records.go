@@ -517,7 +517,7 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 		if err != nil {
 			return nil, err
 		}
-		if err := present(ctx, r.q, r.team, d.Document); err != nil {
+		if err := present(ctx, r.q, r.team, d); err != nil {
 			return nil, err
 		}
 		f.Rigging = procedure.RiggingOn(d.Document, e.Person)

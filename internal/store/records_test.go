@@ -324,7 +324,7 @@ func BenchmarkMillion(b *testing.B) {
 		}
 		d.Document.Day = day
 		for b.Loop() {
-			if err := s.Present(ctx, team, d.Document); err != nil {
+			if err := s.Present(ctx, team, d); err != nil {
 				b.Fatal(err)
 			}
 		}

@@ -42,7 +42,7 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 	if err != nil {
 		return id, err
 	}
-	if err := s.Present(ctx, team, d.Document); err != nil {
+	if err := s.Present(ctx, team, d); err != nil {
 		return id, err
 	}
 	standing, err := s.Stands(ctx, team.ID, d)

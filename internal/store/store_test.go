@@ -85,7 +85,7 @@ func TestRoundTrip(t *testing.T) {
 		if d := got.Document; len(d.Items)+len(d.Models)+len(d.Checks)+len(d.PartnerChecks) > 0 {
 			t.Errorf("%s has copies of what is the team's", id)
 		}
-		if err := errors.Join(s.Present(ctx, team, got.Document, want), got.Document.Validate()); err != nil || got.Version != 1 || asJSON(got.Document) != asJSON(want) {
+		if err := errors.Join(s.Present(ctx, team, got, &store.Drop{ID: id, Document: want}), got.Document.Validate()); err != nil || got.Version != 1 || asJSON(got.Document) != asJSON(want) {
 			t.Errorf("%s came back otherwise: %v", id, err)
 		}
 	}

@@ -158,7 +158,7 @@ func BenchmarkLargeStore(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		if err := s.Present(ctx, team, d.Document); err != nil {
+		if err := s.Present(ctx, team, d); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -316,11 +316,7 @@ func (c *Config) drops(ctx context.Context, in *dropsIn) (*dropsOut, error) {
 	// One more than is given tells whether there are more.
 	more := len(list) > in.Limit
 	list = list[:min(len(list), in.Limit)]
-	docs := make([]*drop.Document, len(list))
-	for i, d := range list {
-		docs[i] = d.Document
-	}
-	if err := c.Store.Present(ctx, who(ctx).Team, docs...); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, list...); err != nil {
 		return nil, failed(ctx, err)
 	}
 	states, err := c.Store.States(ctx, who(ctx).Team.ID)
@@ -366,20 +362,21 @@ func (c *Config) drop(ctx context.Context, in *idIn) (*dropOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.Present(ctx, who(ctx).Team, d.Document); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, d); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return &dropOut{etag(d.Version), d.Document}, nil
 }
 
 // read reads a drop document that is to be kept: with the store's records in
-// the place of whatever it says of the store's items, and the team's policy.
-func (c *Config) read(ctx context.Context, body []byte) (*drop.Document, error) {
+// the place of whatever it says of the store's items, and the team's policy. The id is ""
+// for one that has none yet.
+func (c *Config) read(ctx context.Context, id string, body []byte) (*drop.Document, error) {
 	d, err := drop.ReadKept(body)
 	if err != nil {
 		return nil, err
 	}
-	if err := c.Store.Present(ctx, who(ctx).Team, d); err != nil {
+	if err := c.Store.Present(ctx, who(ctx).Team, &store.Drop{ID: id, Document: d}); err != nil {
 		return nil, err
 	}
 	return d, d.Validate()
@@ -401,7 +398,7 @@ func saved(id string, version int) *savedOut {
 }
 
 func (c *Config) addDrop(ctx context.Context, in *rawIn) (*savedOut, error) {
-	d, err := c.read(ctx, in.RawBody)
+	d, err := c.read(ctx, "", in.RawBody)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -440,7 +437,7 @@ func (c *Config) saveDrop(ctx context.Context, in *saveIn) (*savedOut, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, err := c.read(ctx, in.RawBody)
+	d, err := c.read(ctx, in.ID, in.RawBody)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

@@ -286,7 +286,7 @@ func (c *Config) seat(ctx context.Context, in *seatIn) (*savedOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	if err := c.Store.Present(ctx, team, d.Document); err != nil {
+	if err := c.Store.Present(ctx, team, d); err != nil {
 		return nil, failed(ctx, err)
 	}
 	people, err := c.Store.People(ctx, team.ID)
@@ -307,7 +307,7 @@ func (c *Config) seat(ctx context.Context, in *seatIn) (*savedOut, error) {
 	}
 	d.Document.Seat(body.Person, &people[i])
 	// Their harness is the store's.
-	if err := c.Store.Present(ctx, team, d.Document); err != nil {
+	if err := c.Store.Present(ctx, team, d); err != nil {
 		return nil, failed(ctx, err)
 	}
 	if err := d.Document.Validate(); err != nil {

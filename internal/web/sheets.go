@@ -116,7 +116,7 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := c.Store.Present(ctx, i.Team, d.Document); err != nil {
+	if err := c.Store.Present(ctx, i.Team, d); err != nil {
 		return nil, err
 	}
 	r, err := check.Drop(ctx, d.Document, c.Store.Rescues, check.Detail{Checks: true})

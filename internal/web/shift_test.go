@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -101,5 +102,120 @@ func TestChecksOfAShift(t *testing.T) {
 	give("rope-3", day(5), 119*time.Minute)
 	if got := state("rope-3"); got.State != procedure.Passed {
 		t.Errorf("%+v", got)
+	}
+}
+
+// What was proved on one drop is proved again on the next, and where it comes back to; so is
+// what came back from quarantine, and whose rigging was checked otherwise since.
+func TestChecksElsewhere(t *testing.T) {
+	h := newHouse(t)
+	rhea, dov := h.as(t, "rhea"), h.as(t, "dov")
+	zone := read[struct{ Team store.Team }](t, dov.URL+"/api/v1/session").Team.Location()
+	today := time.Now().In(zone).Format(time.DateOnly)
+	answer, doc := call(t, "GET", dov.URL+"/api/v1/drops/face-4", nil)
+	here := bytes.Replace(doc, []byte(`"day":"2026-11-24"`), fmt.Appendf(nil, `"day":%q`, today), 1)
+	put := func(text []byte) {
+		t.Helper()
+		var said []byte
+		if answer, said = call(t, "PUT", dov.URL+"/api/v1/drops/face-4", text, "If-Match", answer.Header.Get("ETag")); answer.StatusCode != 200 {
+			t.Fatal(string(said))
+		}
+	}
+	put(here)
+	var made struct{ ID string }
+	if _, text := call(t, "POST", dov.URL+"/api/v1/drops", here); json.Unmarshal(text, &made) != nil || made.ID == "" {
+		t.Fatalf("%s", text)
+	}
+	const a = "face-4"
+	b := made.ID
+	ago := time.Hour
+	give := func(as, entry string) {
+		t.Helper()
+		// Each a minute after the one before.
+		ago -= time.Minute
+		now := time.Now().UTC()
+		text := fmt.Sprintf(`{"sent_at":%q,"records":[{"id":%q,"given_at":%q,"day":%q,%s}]}`, now.Format(time.RFC3339Nano), uuid.NewString(), now.Add(-ago).Format(time.RFC3339Nano), today, entry)
+		if out := send(t, map[string]string{"rhea": rhea.URL, "dov": dov.URL}[as], []byte(text)); out[0].State != "kept" || out[0].Conflict != "" {
+			t.Fatalf("%+v", out)
+		}
+	}
+	device := func(on string) {
+		t.Helper()
+		give("rhea", strings.Replace(checked("descender-14", "rope-3", true), a, on, 1))
+	}
+	state := func(on string, kind procedure.Kind) procedure.Due {
+		t.Helper()
+		d := read[drop.Document](t, rhea.URL+"/api/v1/drops/"+on)
+		r, err := check.Drop(t.Context(), &d, nil, check.Detail{Checks: true})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r.Checks[slices.IndexFunc(r.Checks, func(d procedure.Due) bool {
+			return d.Kind == kind && (kind != procedure.OfDevice || d.Item == "descender-14") && d.Person == "rhea"
+		})]
+	}
+	is := func(on string, kind procedure.Kind, want procedure.State, why string) {
+		t.Helper()
+		if got := state(on, kind); got.State != want || !strings.Contains(got.Why, why) {
+			t.Errorf("%s on %s: %s, %q; want %s, %q", kind, on, got.State, got.Why, want, why)
+		}
+	}
+	partner := func(on string) {
+		t.Helper()
+		give("dov", fmt.Sprintf(`"kind":"partner-check","drop":%q,"person":"rhea","partner":{"rigging":%q,"passed":true}`, on, state(on, procedure.OfPartner).Rigging))
+	}
+	const elsewhere, since, stopped, changed = "it was done on another drop, ", "it was checked on another drop since, ", "it was in quarantine since", "the rigging was changed since"
+	device(a)
+	partner(a)
+	is(a, procedure.OfDevice, procedure.Passed, "")
+	is(a, procedure.OfPartner, procedure.Passed, "")
+	is(b, procedure.OfDevice, procedure.Stale, elsewhere+a)
+	is(b, procedure.OfPartner, procedure.Stale, elsewhere+a)
+	device(b)
+	partner(b)
+	is(b, procedure.OfDevice, procedure.Passed, "")
+	is(b, procedure.OfPartner, procedure.Passed, "")
+	is(a, procedure.OfDevice, procedure.Stale, since+b)
+	is(a, procedure.OfPartner, procedure.Stale, since+b)
+	device(a)
+	partner(a)
+	is(a, procedure.OfDevice, procedure.Passed, "")
+	is(a, procedure.OfPartner, procedure.Passed, "")
+
+	// Rigged otherwise, looked at so, and rigged back.
+	otherwise := bytes.Replace(here, []byte(`"point":"ventral"`), []byte(`"point":"sternal"`), 1)
+	put(otherwise)
+	is(a, procedure.OfPartner, procedure.Stale, changed)
+	put(here)
+	is(a, procedure.OfPartner, procedure.Passed, "")
+	put(otherwise)
+	partner(a)
+	put(here)
+	is(a, procedure.OfPartner, procedure.Stale, changed)
+	partner(a)
+	is(a, procedure.OfPartner, procedure.Passed, "")
+
+	harness := read[drop.Document](t, rhea.URL+"/api/v1/drops/face-4").People[0].Harness
+	all := make([]string, 0, 8)
+	for _, p := range state(a, procedure.OfWorn).Proofs {
+		all = append(all, fmt.Sprintf(`{"item":%q,"sound":true}`, p.ID))
+	}
+	give("rhea", `"kind":"worn-check","person":"rhea","worn":{"items":[`+strings.Join(all, ",")+`]}`)
+	// What one wears goes along.
+	is(a, procedure.OfWorn, procedure.Passed, "")
+	is(b, procedure.OfWorn, procedure.Passed, "")
+	for _, item := range []string{"descender-14", harness} {
+		give("rhea", fmt.Sprintf(`"kind":"quarantine","item":%q,"note":"dropped","quarantine":{"event":"dropped"}`, item))
+		give("dov", fmt.Sprintf(`"kind":"back-in-service","item":%q,"note":"looked at, as new"`, item))
+	}
+	is(a, procedure.OfDevice, procedure.Stale, stopped)
+	is(a, procedure.OfPartner, procedure.Stale, stopped)
+	is(a, procedure.OfWorn, procedure.Stale, "was not part of it")
+	is(b, procedure.OfWorn, procedure.Stale, "was not part of it")
+	device(a)
+	partner(a)
+	give("rhea", `"kind":"worn-check","person":"rhea","worn":{"items":[{"item":"`+harness+`","sound":true}]}`)
+	for _, kind := range []procedure.Kind{procedure.OfDevice, procedure.OfPartner, procedure.OfWorn} {
+		is(a, kind, procedure.Passed, "")
 	}
 }

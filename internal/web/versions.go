@@ -64,7 +64,7 @@ func (c *Config) dropAt(ctx context.Context, id string, version int) (*store.Dro
 	if err != nil {
 		return nil, err
 	}
-	return d, c.Store.Present(ctx, who(ctx).Team, d.Document)
+	return d, c.Store.Present(ctx, who(ctx).Team, d)
 }
 
 type restoreIn struct {

@@ -172,9 +172,9 @@ func partnerCheck(r *rig.Rig, p *rig.PersonView) Due {
 	for _, c := range r.PartnerChecks {
 		switch {
 		case c.Person != p.ID || c.On != r.Day || c.By == p.Name:
-		case c.Rigging == d.Rigging && c.Over != "":
+		case sameRigging(c.Rigging, d.Rigging) && c.Over != "":
 			d.State, d.Why = Stale, c.Over
-		case c.Rigging == d.Rigging:
+		case sameRigging(c.Rigging, d.Rigging):
 			d.State, d.Why = Passed, "by "+c.By
 		case d.State != Passed:
 			d.State, d.Why = Stale, "the rigging was changed since, checked by "+c.By
@@ -217,7 +217,20 @@ func Rigging(p *rig.PersonView) string {
 			fmt.Fprintln(h, l.Item.ID, l.Link.Gate, l.Link.Lie)
 		}
 	}
-	return fmt.Sprintf("%016x", h.Sum64())
+	holds := h.Sum64()
+	if p.Harness == nil {
+		return fmt.Sprintf("%016x", holds)
+	}
+	// Who changes their harness takes everything off it.
+	fmt.Fprintln(h, p.Harness.Item.ID)
+	return fmt.Sprintf("%016x-%016x", holds, h.Sum64())
+}
+
+// sameRigging compares names of riggings. Names of before the harness was part of them are of
+// the holds alone.
+func sameRigging(checked, now string) bool {
+	holds, _, _ := strings.Cut(now, "-")
+	return checked == now || checked == holds
 }
 
 // RiggingOn names the rigging of a person as it is in a document; empty for nobody of this

@@ -170,6 +170,18 @@ func TestToday(t *testing.T) {
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {
 		t.Errorf("moved down: %+v", got)
 	}
+	harness := d.People[0].Harness
+	d.Items = append(d.Items, gear.Item{ID: "another", Model: d.Items[slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == harness })].Model, Label: "another", State: gear.InService})
+	d.People[0].Harness = "another"
+	if got := of(t, d, "rhea"); got.State != procedure.Stale {
+		t.Errorf("another harness: %+v", got)
+	}
+	// A name of before harnesses were part of it.
+	d.PartnerChecks[0].Rigging, _, _ = strings.Cut(partner.Rigging, "-")
+	if got := of(t, d, "rhea"); got.State != procedure.Passed {
+		t.Errorf("the holds as they were: %+v", got)
+	}
+	d.PartnerChecks[0].Rigging, d.People[0].Harness = partner.Rigging, harness
 	hold(d).Links[0].Gate = rig.GateShut
 	if got := of(t, d, "rhea"); got.State != procedure.Stale || of(t, d, "descender-14").State != procedure.Passed {
 		t.Errorf("a gate changed: %+v", got)

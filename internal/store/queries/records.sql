@@ -23,6 +23,12 @@ WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('fu
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number;
 
+-- name: ReturnsOf :many
+-- When items came back into service.
+SELECT r.id, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind = 'back-in-service' AND r.item_id = ANY (sqlc.arg(ids)::text[])
+ORDER BY r.number;
+
 -- name: RecordsOfDay :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
     coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by

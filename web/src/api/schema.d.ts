@@ -4896,7 +4896,7 @@ export interface components {
             mode?: string;
             /** Format: date */
             on: string;
-            /** @description why it counts no more: the shift that it was made in is over */
+            /** @description why it counts no more: the shift that it was made in is over, or the thing was on another drop or in quarantine since */
             over?: string;
             passed: boolean;
             proofs?: components["schemas"]["ProofResult"][];
@@ -6543,7 +6543,7 @@ export interface components {
             by: string;
             /** Format: date */
             on: string;
-            /** @description why it counts no more: the shift that it was made in is over */
+            /** @description why it counts no more: the shift that it was made in is over, or the thing was on another drop or in quarantine since */
             over?: string;
             person: string;
             /** @description the rigging that was checked; a changed one has another name */
@@ -9508,7 +9508,7 @@ export interface components {
             items: components["schemas"]["WornItem"][];
             /** Format: date */
             on: string;
-            /** @description why it counts no more: the shift that it was made in is over */
+            /** @description why it counts no more: the shift that it was made in is over, or the thing was on another drop or in quarantine since */
             over?: string;
             person: string;
             /**

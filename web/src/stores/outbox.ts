@@ -160,7 +160,7 @@ function show(d: Drop, e: Entry | Content, by: string) {
   }
   if (e.partner && e.person) {
     const rigging = e.partner.rigging
-    const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person || c.rigging !== rigging)
+    const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person)
     d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by, ...until }] : others
   }
   if (e.worn && e.person) {
