@@ -286,6 +286,37 @@ func TestPlanStates(t *testing.T) {
 	p.says("[data-plan=draft]", "81 kg → 90 kg")
 }
 
+// What is checked on another drop is to be checked again here, also while neither is sent.
+func TestCheckedElsewhere(t *testing.T) {
+	p := open(t, "/")
+	today := gear.Date(time.Now().In(p.team.Location()).Format(time.DateOnly))
+	p.changed("face-4", func(d *drop.Document) { d.Day = today })
+	d, err := p.store.Drop(t.Context(), p.team.ID, "face-4")
+	if err == nil {
+		_, err = p.store.AddDrop(t.Context(), p.team.ID, &record.Signer{Name: "Somebody"}, "beside", d.Document)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Navigate(p.url + "/drops/beside/checks"))
+	p.prove("rope-4", 4)
+	p.gone("[data-waiting]")
+	p.do(chromedp.Navigate(p.url + "/drops/face-4/checks"))
+	p.state("rope-4", "stale")
+	p.says("main", "it was done on another drop, beside")
+	p.onDevice()
+	p.cut(true)
+	p.prove("rope-4", 4)
+	p.state("rope-4", "passed")
+	p.do(chromedp.Navigate(p.url + "/drops/beside/checks"))
+	p.says("main", "it is checked here")
+	p.state("rope-4", "stale")
+	p.says("main", "it was checked on another drop since, face-4")
+	p.cut(false)
+	p.gone("[data-waiting]")
+	p.state("rope-4", "stale")
+}
+
 // Signing in by the page, going over to another team and out again; what was kept
 // on the device for one person is missing for the next. A reader changes nothing.
 func TestSignInPage(t *testing.T) {

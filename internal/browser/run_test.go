@@ -63,6 +63,7 @@ func TestRunLive(t *testing.T) {
 	q.gone("[data-make]")
 	p.press("[data-make]")
 	p.says("[data-phase]", "prepared")
+	p.says("[data-other-day]", "Planned for 2026-11-24")
 	q.says("[data-briefing]", "No briefing is written")
 	q.gone("[data-write-briefing]")
 	p.press("[data-write-briefing]")

@@ -14,7 +14,7 @@ import RunReadings from '@/components/RunReadings.vue'
 import RunPerson from '@/components/RunPerson.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { ago, useRun } from '@/lib/running'
-import { timeWords } from '@/lib/records'
+import { timeWords, today } from '@/lib/records'
 import { count } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import { useRunning } from '@/stores/running'
@@ -37,6 +37,11 @@ const shown = computed(() => {
 })
 const { query, state, document, waiting, lacks } = useRun(shown)
 const body = computed(() => query.data.value)
+/** Its checks are of another day: a night shift goes on into the next one, no longer. */
+const otherDay = computed(() => {
+  const days = (Date.parse(today()) - Date.parse(body.value?.day ?? today())) / 86_400_000
+  return (days < 0 || days > 1) && state.value?.phase === 'prepared' && !document.value?.entered_after
+})
 const live = computed(() => state.value?.phase === 'running')
 const supervises = computed(() => session.may('make-run'))
 const gives = computed(() => session.may('give-events'))
@@ -154,6 +159,10 @@ function say(words: string) {
         data-plan-back
       >
         ◆ The plan is {{ body.plan }} again. The run goes on; nobody new loads what changed.
+      </p>
+      <p v-if="otherDay" class="text-look mt-2" data-other-day>
+        ◆ Planned for {{ body.day }}, and today is {{ today() }}. Its checks are of that day: set the drop's day, and
+        check again, before anybody goes on a rope.
       </p>
       <p v-for="u in document.unplanned" :key="u" class="text-look mt-2" data-unplanned>◆ Not planned: {{ u }}.</p>
       <p v-if="state.stopped" class="bg-stop text-ground mt-3 rounded p-3 text-lg font-bold" role="alert" data-stopped>

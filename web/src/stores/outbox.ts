@@ -5,7 +5,7 @@ import { api, type Content, type Drop, type Entry, type Fault } from '@/api/clie
 import { countsUntil } from '@/lib/checking'
 import { judgedNothing, prefixes, useGiven, type Given as Filed } from '@/lib/given'
 import { sendPhotos } from '@/lib/photos'
-import { proofTitle } from '@/lib/records'
+import { proofTitle, today } from '@/lib/records'
 import { useSession } from './session'
 
 /** An entry on this device, and what became of it. */
@@ -117,7 +117,10 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** Shows in a drop what was recorded on this device and is not yet sent. */
   function overlay(id: string, d: Drop) {
-    for (const k of waiting.value) if (k.entry.drop === id) show(d, k.entry, k.name)
+    for (const { entry, name } of waiting.value) {
+      if (entry.drop === id) show(d, entry, name)
+      else if (entry.drop && entry.day === d.day) outdate(d, entry)
+    }
   }
 
   useIntervalFn(() => void send(), 2000)
@@ -172,6 +175,15 @@ function show(d: Drop, e: Entry | Content, by: string) {
     d.worn_checks = [...others, { person: e.person, items, on: e.day, by, ...until }]
     for (const w of items) if (!w.sound) takeOut(d, w.item, `failed check: ${w.note ?? ''}`)
   }
+}
+
+/** What was checked on another drop since is proved again, as the server says of what is recorded. */
+function outdate(d: Drop, e: Entry) {
+  // What counted for a day that is history stays.
+  if (Date.parse(today()) - Date.parse(d.day) > 86_400_000) return
+  const over = `it was checked on another drop since, ${e.drop}`
+  if (e.check) d.checks = d.checks?.map((c) => (c.item === e.item ? { ...c, over } : c))
+  if (e.partner) d.partner_checks = d.partner_checks?.map((c) => (c.person === e.person ? { ...c, over } : c))
 }
 
 function takeOut(d: Drop, item: string, reason: string) {
