@@ -25,13 +25,55 @@ func (f *fold) person(e *Event) {
 	case changes && e.Kind != OnRope && e.Kind != OffRope && b.Doing == Off:
 		f.conflict(e, "%s was not given as on rope", b.Name)
 	}
-	if e.Kind == OnRope && f.Briefing != nil && !b.Briefed {
-		f.conflict(e, "%s went on the rope and had not signed the briefing", b.Name)
+	if e.Kind == OnRope {
+		f.goesOn(b, e)
+	}
+	if e.Kind == Working && f.Stopped != nil {
+		f.conflict(e, "%s works, and work is stopped", b.Name)
 	}
 	if changes {
 		b.turns(now, e)
 	}
 	b.due(e.At())
+}
+
+// goesOn says what stands against somebody who goes on the rope: where work is stopped, or what
+// they hang on was taken out in this run, nobody new loads it.
+func (f *fold) goesOn(b *body, e *Event) {
+	if f.Briefing != nil && !b.Briefed {
+		f.conflict(e, "%s went on the rope and had not signed the briefing", b.Name)
+	}
+	if f.Stopped != nil {
+		f.conflict(e, "%s went on the rope, and work is stopped", b.Name)
+	}
+	loads := f.doc.loads(e.Person)
+	for _, n := range f.Quarantined {
+		for _, item := range n.Items {
+			if loads[item] {
+				f.conflict(e, "%s went on the rope with %s, which was put into quarantine", b.Name, item)
+			}
+		}
+	}
+}
+
+// loads are the items that somebody hangs on as planned.
+func (d *Document) loads(person string) map[string]bool {
+	list := map[string]bool{}
+	for i := range d.People {
+		if d.People[i].ID == person {
+			for _, item := range d.People[i].Devices {
+				list[item] = true
+			}
+		}
+	}
+	for i := range d.Bands {
+		if d.Bands[i].Person == person {
+			for _, item := range d.Bands[i].Items {
+				list[item] = true
+			}
+		}
+	}
+	return list
 }
 
 // due sets when somebody out of sight is to be heard of again.

@@ -240,6 +240,42 @@ func TestConflicts(t *testing.T) {
 	}
 }
 
+// TestGoingOn holds that who goes on a rope while work is stopped, or with what was taken out in
+// the run, is shown: work that is told to go on, another's device, and coming down are no conflict.
+func TestGoingOn(t *testing.T) {
+	d := plan()
+	d.Bands = []run.Band{{Channel: "main.force", Person: "rhea", Items: []string{"rope-1", "connector-1"}}}
+	var want []string
+	conflict := func(words string) { want = append(want, words) }
+	given(d, 0, run.Event{Kind: run.Start})
+	given(d, 10, run.Event{Kind: run.OnRope, Person: "ivo"})
+	given(d, 20, run.Event{Kind: run.Stop, Reason: "wind"})
+	given(d, 30, run.Event{Kind: run.AtPlace, Person: "ivo"})
+	given(d, 40, run.Event{Kind: run.Working, Person: "ivo"})
+	conflict("Ivo works, and work is stopped")
+	given(d, 50, run.Event{Kind: run.OffRope, Person: "ivo"})
+	given(d, 60, run.Event{Kind: run.OnRope, Person: "rhea"})
+	conflict("Rhea went on the rope, and work is stopped")
+	given(d, 70, run.Event{Kind: run.Resume})
+	given(d, 80, run.Event{Kind: run.Quarantine, Reason: "8 kN", Items: []string{"rope-1"}})
+	given(d, 90, run.Event{Kind: run.Working, Person: "rhea"})
+	given(d, 100, run.Event{Kind: run.OnRope, Person: "ivo"})
+	given(d, 110, run.Event{Kind: run.OffRope, Person: "rhea"})
+	given(d, 120, run.Event{Kind: run.OnRope, Person: "rhea"})
+	conflict("Rhea went on the rope with rope-1, which was put into quarantine")
+	given(d, 130, run.Event{Kind: run.OffRope, Person: "ivo"})
+	given(d, 140, run.Event{Kind: run.Quarantine, Reason: "dropped", Items: []string{"descender-1"}})
+	given(d, 150, run.Event{Kind: run.OnRope, Person: "ivo"})
+	conflict("Ivo went on the rope with descender-1, which was put into quarantine")
+	var got []string
+	for _, c := range run.Fold(d).Conflicts {
+		got = append(got, c.Words)
+	}
+	if !slices.Equal(got, want) {
+		t.Errorf("%q, want %q", got, want)
+	}
+}
+
 // TestBurst holds that steps which are tapped in a burst are kept and teach nothing, on both
 // sides of its limit; and that another device's tap is no part of it.
 func TestBurst(t *testing.T) {
