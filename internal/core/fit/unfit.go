@@ -109,7 +109,7 @@ func offStrand(p *rig.PersonView, m *gear.Model, s *rig.StrandView) (why string,
 	figures = []finding.Figure{finding.Fig("diameter", mm)}
 	for i := range m.Device.Modes {
 		mode := &m.Device.Modes[i]
-		if !slices.ContainsFunc(s.Ropes, func(r rig.RopePart) bool { return !takes(mode, r) }) {
+		if rig.Take(mode, s.Ropes...) {
 			limit, limited := m.WorkingLoad(mode.Name)
 			switch {
 			case p.MassKg > mode.MaxKg || p.MassKg < mode.MinKg && mode.Persons < 2:
@@ -124,13 +124,4 @@ func offStrand(p *rig.PersonView, m *gear.Model, s *rig.StrandView) (why string,
 		}
 	}
 	return why, figures
-}
-
-// takes reports whether a mode takes a rope; one that lists none takes all.
-func takes(m *gear.Mode, r rig.RopePart) bool {
-	if len(m.Ropes) == 0 {
-		return true
-	}
-	mm, _ := gear.Diameter(r.Item, r.Model)
-	return m.Takes(r.Model.Rope.Construction, mm)
 }

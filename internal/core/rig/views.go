@@ -73,6 +73,14 @@ type RopePart struct {
 	TopM, BottomM quantity.Metres
 }
 
+// Take reports whether a mode takes every one of some ropes.
+func Take(m *gear.Mode, ropes ...RopePart) bool {
+	return !slices.ContainsFunc(ropes, func(r RopePart) bool {
+		mm, _ := gear.Diameter(r.Item, r.Model)
+		return !m.Takes(r.Model.Rope.Construction, mm)
+	})
+}
+
 // Section is the part of a strand below one of its anchors.
 type Section struct {
 	TopM    quantity.Metres

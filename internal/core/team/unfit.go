@@ -43,7 +43,7 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 	}
 	most := quantity.Kilograms(0)
 	for _, m := range p.Model.Device.Modes {
-		if m.Persons < r.Load.Persons || !takesAll(&m, v.Strand.Ropes) {
+		if m.Persons < r.Load.Persons || !rig.Take(&m, v.Strand.Ropes...) {
 			continue
 		}
 		if r.Load.MassKg >= m.MinKg && r.Load.MassKg <= m.MaxKg {
@@ -57,20 +57,11 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 	return fmt.Sprintf("%s is rated to %v; %s weighs %v.", p.Item.Label, most, r.Load.Name, r.Load.MassKg)
 }
 
-func takesAll(m *gear.Mode, ropes []rig.RopePart) bool {
-	for _, r := range ropes {
-		if mm, _ := gear.Diameter(r.Item, r.Model); len(m.Ropes) > 0 && !m.Takes(r.Model.Rope.Construction, mm) {
-			return false
-		}
-	}
-	return true
-}
-
 // offRope says why no mode of what grips takes a rope.
 func offRope(p *rig.Piece, rope rig.RopePart) string {
 	made, known := rope.Model.Rope.Construction, false
 	for _, m := range p.Model.Device.Modes {
-		if takesAll(&m, []rig.RopePart{rope}) {
+		if rig.Take(&m, rope) {
 			return ""
 		}
 		known = known || m.Accepts(made)
