@@ -171,6 +171,11 @@ export class Refused extends Error {
     this.status = problem.status
     this.faults = problem.errors ?? []
   }
+
+  /** What was refused and why, in words for who sent it. */
+  get words(): string {
+    return [this.message, ...this.faults.map((f) => f.detail)].join(': ')
+  }
 }
 
 /** Gives the data of an answer, or throws what was wrong. */

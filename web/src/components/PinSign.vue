@@ -35,7 +35,7 @@ async function sign() {
   } catch (e) {
     failure.value =
       e instanceof Refused
-        ? [e.message, ...e.faults.map((f) => f.detail)].join(': ')
+        ? e.words
         : 'The server does not answer: whether it is recorded is not known, and the PIN is kept nowhere. Sign it again: it is recorded once.'
   } finally {
     pin.value = ''

@@ -86,10 +86,7 @@ async function putAway() {
     if (callouts.of(id.value)?.sent) callouts.forget(id.value)
     await router.push({ name: 'run', params: { id: made.drop } })
   } catch (e) {
-    wrong.value =
-      e instanceof Refused
-        ? [e.message, ...e.faults.map((f) => f.detail)].join(': ')
-        : 'The server does not answer: the callout stays on this device.'
+    wrong.value = e instanceof Refused ? e.words : 'The server does not answer: the callout stays on this device.'
   } finally {
     busy.value = false
   }

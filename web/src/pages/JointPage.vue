@@ -54,8 +54,8 @@ async function turn(t: Omit<JointTurn, 'id'>) {
     client.setQueryData(queryKey, answer)
   } catch (e) {
     failed.value =
-      e instanceof Refused && e.faults.length
-        ? e.faults.map((f) => f.detail).join('; ')
+      e instanceof Refused
+        ? e.faults.map((f) => f.detail).join('; ') || e.message
         : 'it did not arrive: is there a connection?'
     void joint.refetch()
   }

@@ -69,10 +69,7 @@ async function act(what: () => Promise<unknown>) {
     await what()
     await Promise.all(['runs', 'run', 'records', 'log'].map((k) => client.invalidateQueries({ queryKey: [k] })))
   } catch (e) {
-    failure.value =
-      e instanceof Refused
-        ? [e.message, ...e.faults.map((f) => f.detail)].join(': ')
-        : 'The server does not answer: nothing was done.'
+    failure.value = e instanceof Refused ? e.words : 'The server does not answer: nothing was done.'
   } finally {
     busy.value = false
   }
