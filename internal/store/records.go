@@ -70,6 +70,8 @@ type personDay struct {
 type storedItem struct {
 	gear.Item
 	model gear.Model
+	// stoppedAt is when it was last put into quarantine; of what comes back alone.
+	stoppedAt time.Time
 }
 
 func (r *recorder) run(ctx context.Context) error {
@@ -270,7 +272,23 @@ func (r *recorder) gatherEvents(ctx context.Context) error {
 			i.Events = append(i.Events, event(row))
 		}
 	}
-	return err
+	if err != nil {
+		return err
+	}
+	stops, err := r.q.StopsOf(ctx, sqlc.StopsOfParams{TeamID: r.team.ID, Ids: back})
+	if err != nil {
+		return err
+	}
+	for _, row := range stops {
+		var c record.Content
+		if err := json.Unmarshal(row.Content, &c); err != nil {
+			return fmt.Errorf("record %s: %w", row.ID, err)
+		}
+		if i := r.items[c.Item]; i != nil && c.DoneAt().After(i.stoppedAt) {
+			i.stoppedAt = c.DoneAt()
+		}
+	}
+	return nil
 }
 
 func (r *recorder) gatherModels(ctx context.Context, ids []string) error {
@@ -444,7 +462,7 @@ func (r *recorder) again(e *record.Entry, k sqlc.RecordsByIDRow, at string) Outc
 func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, error) {
 	f := &record.Facts{Signer: *r.job.signer, Arrived: r.now, Sent: r.job.sent, Person: r.people[e.Person], DropDay: r.days[e.Drop]}
 	if i := r.items[e.Item]; i != nil {
-		f.Item, f.Model = &i.Item, &i.model
+		f.Item, f.Model, f.StoppedAt = &i.Item, &i.model, i.stoppedAt
 	}
 	if e.Check != nil {
 		if i := r.items[e.Check.Rope]; i != nil && i.model.Rope != nil {
@@ -742,6 +760,12 @@ func (r *recorder) stop(e *record.Entry) {
 	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Why(), In: e.Quarantine.In}
 	if i.State == gear.InService {
 		i.State, i.Reason = gear.Quarantine, reasonOf(event)
+	}
+	// What comes after it in the batch knows of it.
+	i.Events = append(i.Events, event)
+	c := record.Content{Entry: *e, ClockOffS: (&record.Facts{Arrived: r.now, Sent: r.job.sent}).ClockOffS()}
+	if at := c.DoneAt(); at.After(i.stoppedAt) {
+		i.stoppedAt = at
 	}
 	r.effects = append(r.effects, func(ctx context.Context) error { return quarantine(ctx, r.q, r.team.ID, e.Item, event) })
 }

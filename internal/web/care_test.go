@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/drop"
@@ -318,6 +319,28 @@ func TestRecalls(t *testing.T) {
 	back := batch(`"kind":"back-in-service","item":"descender-21","note":"looked at, as new"`)
 	if out := send(t, dov.URL, back)[0]; out.State != "refused" || !strings.Contains(out.Errors[0].Detail, "somebody else") {
 		t.Errorf("%+v", out)
+	}
+	// Nor in the same sending, as from a device that had no connection.
+	const stopIn = `"kind":"quarantine","item":"descender-22","quarantine":{"event":"shock-load","in":%q}`
+	const backIn = `"kind":"back-in-service","item":"descender-22","note":"looked at, as new","given_at":%q`
+	given := func(ago time.Duration) string { return time.Now().Add(-ago).UTC().Format(time.RFC3339Nano) }
+	both := send(t, dov.URL, batch(fmt.Sprintf(stopIn, "dov"), `"kind":"back-in-service","item":"descender-22","note":"looked at, as new"`))
+	if both[0].State != "kept" || both[1].State != "refused" || !strings.Contains(both[1].Errors[0].Detail, "somebody else") || state("descender-22") != gear.Quarantine {
+		t.Errorf("%+v", both)
+	}
+	// What was given before it was stopped again is not of what happened since.
+	for _, c := range []struct {
+		item string
+		ago  time.Duration
+		want string
+	}{{"descender-14", time.Minute, "refused"}, {"descender-14", 0, "kept"}} {
+		if state(c.item) == gear.InService {
+			send(t, dov.URL, batch(strings.Replace(fmt.Sprintf(stopIn, "rhea"), "descender-22", c.item, 1)))
+		}
+		out := send(t, dov.URL, batch(strings.Replace(fmt.Sprintf(backIn, given(c.ago)), "descender-22", c.item, 1)))[0]
+		if out.State != c.want || (state(c.item) == gear.InService) != (c.want == "kept") || c.want == "refused" && out.Errors[0].Pointer != "/records/0/given_at" {
+			t.Errorf("given %v ago: %+v", c.ago, out)
+		}
 	}
 	if out := send(t, dov.URL, batch(fmt.Sprintf(`"kind":"back-in-service","item":%q,"note":"gates whole"`, all[0].ID)))[0]; out.State != "kept" || state(all[0].ID) != gear.InService {
 		t.Errorf("%+v", out)

@@ -46,6 +46,8 @@ type Facts struct {
 	// Arrived is when it came, by the server's clock; Sent when it was sent, by the device's.
 	Arrived, Sent time.Time
 	Item          *gear.Item
+	// StoppedAt is when the item that comes back was last put into quarantine; zero where never.
+	StoppedAt time.Time
 	// Familiar: the signer was shown the item's model, by the entry's day. Paper is who did it on
 	// paper.
 	Familiar bool
@@ -342,6 +344,10 @@ func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	}
 	if f.MayNotExamine != "" {
 		p.Addf(at+"/item", "%s", f.MayNotExamine)
+	}
+	// Who gave this without a connection has not looked at what happened since.
+	if given := e.Given().Add(time.Duration(f.ClockOffS()) * time.Second); given.Before(f.StoppedAt) {
+		p.Addf(at+"/given_at", "is before %s was stopped again: look at it anew", f.Item.Label)
 	}
 	for _, v := range f.Item.Events {
 		switch {

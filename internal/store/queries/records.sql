@@ -29,6 +29,12 @@ SELECT r.id, r.content FROM records r
 WHERE r.team_id = $1 AND r.kind = 'back-in-service' AND r.item_id = ANY (sqlc.arg(ids)::text[])
 ORDER BY r.number;
 
+-- name: StopsOf :many
+-- When items were put into quarantine.
+SELECT r.id, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind = 'quarantine' AND r.item_id = ANY (sqlc.arg(ids)::text[])
+ORDER BY r.number;
+
 -- name: RecordsOfDay :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
     coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by

@@ -999,3 +999,40 @@ func (q *Queries) Spend(ctx context.Context, arg SpendParams) (float64, error) {
 	err := row.Scan(&allowance)
 	return allowance, err
 }
+
+const stopsOf = `-- name: StopsOf :many
+SELECT r.id, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind = 'quarantine' AND r.item_id = ANY ($2::text[])
+ORDER BY r.number
+`
+
+type StopsOfParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+type StopsOfRow struct {
+	ID      uuid.UUID
+	Content []byte
+}
+
+// When items were put into quarantine.
+func (q *Queries) StopsOf(ctx context.Context, arg StopsOfParams) ([]StopsOfRow, error) {
+	rows, err := q.db.Query(ctx, stopsOf, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StopsOfRow
+	for rows.Next() {
+		var i StopsOfRow
+		if err := rows.Scan(&i.ID, &i.Content); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
