@@ -26,8 +26,14 @@ type checks struct {
 	worn     map[string][]done[rig.WornCheck]     // by person
 	// live: the day is not history, in which what was counted stays.
 	live bool
-	// back is when items last came out of quarantine.
-	back map[string]time.Time
+	// off is when items last came off every rope, and why.
+	off map[string]taken
+}
+
+// taken is why and when an item was taken off its rope, or a rope down.
+type taken struct {
+	at  time.Time
+	why string
 }
 
 // done is a check with the drop on which it was done and when.
@@ -75,12 +81,12 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 	}
 	// The last that was done decides, whatever was sent or typed last.
 	slices.SortStableFunc(all, func(a, b checkSaid) int { return a.DoneAt().Compare(b.DoneAt()) })
-	back, err := cameBack(ctx, q, team.ID, drops)
+	off, err := takenOff(ctx, q, team.ID, drops)
 	if err != nil {
 		return nil, err
 	}
 	for _, c := range days {
-		c.back = back
+		c.off = off
 		for i := range all {
 			if s.Counts(&all[i].Content, c.day) {
 				c.add(&all[i], s)
@@ -90,27 +96,32 @@ func checksOf(ctx context.Context, q *sqlc.Queries, team Team, hours quantity.Ho
 	return days, nil
 }
 
-// cameBack is when the items of some drops last came back into service.
-func cameBack(ctx context.Context, q *sqlc.Queries, team uuid.UUID, drops []*Drop) (map[string]time.Time, error) {
+// takenOff is when the items of some drops were last taken off, by their return from quarantine
+// and the cuts of ropes.
+func takenOff(ctx context.Context, q *sqlc.Queries, team uuid.UUID, drops []*Drop) (map[string]taken, error) {
 	used := map[string]bool{}
 	for _, d := range drops {
 		maps.Copy(used, d.Document.Used())
 	}
-	rows, err := q.ReturnsOf(ctx, sqlc.ReturnsOfParams{TeamID: team, Ids: slices.Collect(maps.Keys(used))})
+	rows, err := q.TakenOff(ctx, sqlc.TakenOffParams{TeamID: team, Ids: slices.Collect(maps.Keys(used))})
 	if err != nil {
 		return nil, err
 	}
-	back := map[string]time.Time{}
+	off := map[string]taken{}
 	for _, row := range rows {
 		var c record.Content
 		if err := json.Unmarshal(row.Content, &c); err != nil {
 			return nil, fmt.Errorf("record %s: %w", row.ID, err)
 		}
-		if at := c.DoneAt(); at.After(back[c.Item]) {
-			back[c.Item] = at
+		why := "was in quarantine since"
+		if c.Kind == record.RopeCutting {
+			why = "was cut since"
+		}
+		if at := c.DoneAt(); at.After(off[c.Item].at) {
+			off[c.Item] = taken{at, why}
 		}
 	}
-	return back, nil
+	return off, nil
 }
 
 func (c *checks) add(said *checkSaid, s *record.Shift) {
@@ -140,7 +151,7 @@ func (c *checks) add(said *checkSaid, s *record.Shift) {
 // what is put on a rope somewhere else is proved again where it comes back to, and so is what
 // was stopped. What counted for a day that is history stays. Nil where nothing was said, on any
 // drop.
-func lastOn[C any](c *checks, list []done[C], id string, items ...string) (own *done[C], over string) {
+func lastOn[C any](c *checks, list []done[C], id string, of func(*C) map[string]string) (own *done[C], over string) {
 	for i := range list {
 		// One that names no drop was done for whatever it is on.
 		if d := &list[i]; d.drop == "" || d.drop == id {
@@ -159,8 +170,12 @@ func lastOn[C any](c *checks, list []done[C], id string, items ...string) (own *
 	case !c.live:
 	case own != last:
 		return own, "it was checked on another drop since, " + last.drop
-	case slices.ContainsFunc(items, func(item string) bool { return c.back[item].After(own.at) }):
-		return own, "it was in quarantine since"
+	}
+	items := of(&own.check)
+	for _, item := range slices.Sorted(maps.Keys(items)) {
+		if off := c.off[item]; c.live && off.at.After(own.at) {
+			return own, items[item] + " " + off.why
+		}
 	}
 	return own, ""
 }
@@ -172,7 +187,9 @@ func (c *checks) give(d *drop.Document, id string) {
 	d.Checks, d.PartnerChecks, d.WornChecks = nil, nil, nil
 	used := d.Used()
 	for _, item := range slices.Sorted(maps.Keys(used)) {
-		last, over := lastOn(c, c.function[item], id, item)
+		last, over := lastOn(c, c.function[item], id, func(f *rig.FunctionCheck) map[string]string {
+			return map[string]string{f.Rope: "the rope", f.Item: "it"}
+		})
 		if last == nil {
 			continue
 		}
@@ -188,7 +205,8 @@ func (c *checks) give(d *drop.Document, id string) {
 }
 
 func (c *checks) givePerson(d *drop.Document, p *rig.Person, id string, used map[string]bool) {
-	if last, over := lastOn(c, c.partner[p.ID], id, hangsOn(p)...); last != nil && last.passed {
+	hangs := func(*rig.PartnerCheck) map[string]string { return hangsOn(d, p) }
+	if last, over := lastOn(c, c.partner[p.ID], id, hangs); last != nil && last.passed {
 		k := last.check
 		if over != "" {
 			k.Over, k.Until = over, ""
@@ -199,7 +217,7 @@ func (c *checks) givePerson(d *drop.Document, p *rig.Person, id string, used map
 	for _, w := range c.worn[p.ID] {
 		w.check.Items = slices.DeleteFunc(slices.Clone(w.check.Items), func(i rig.WornItem) bool {
 			// What the drop knows nothing of, it does not name.
-			return !used[i.Item] || c.live && c.back[i.Item].After(w.at)
+			return !used[i.Item] || c.live && c.off[i.Item].at.After(w.at)
 		})
 		if len(w.check.Items) > 0 {
 			d.WornChecks = append(d.WornChecks, w.check)
@@ -207,14 +225,22 @@ func (c *checks) givePerson(d *drop.Document, p *rig.Person, id string, used map
 	}
 }
 
-// hangsOn are the items of somebody's rigging.
-func hangsOn(p *rig.Person) []string {
-	list := []string{p.Harness}
+// hangsOn are the items of somebody's rigging with the ropes that they hang on, each with what it
+// is.
+func hangsOn(d *drop.Document, p *rig.Person) map[string]string {
+	items := map[string]string{p.Harness: "the harness"}
 	for _, h := range p.Holds {
-		list = append(list, h.Device)
+		for _, s := range d.Strands {
+			for _, rope := range s.Ropes {
+				if s.ID == h.Strand {
+					items[rope] = "a rope of it"
+				}
+			}
+		}
+		items[h.Device] = "a device of it"
 		for _, l := range h.Links {
-			list = append(list, l.Item)
+			items[l.Item] = "a part of it"
 		}
 	}
-	return list
+	return items
 }

@@ -218,4 +218,13 @@ func TestChecksElsewhere(t *testing.T) {
 	for _, kind := range []procedure.Kind{procedure.OfDevice, procedure.OfPartner, procedure.OfWorn} {
 		is(a, kind, procedure.Passed, "")
 	}
+	// The rope comes down to be cut: what is on it goes on anew.
+	give("dov", `"kind":"rope-cut","item":"rope-3","cut":{"length_m":110,"at_m":108}`)
+	is(a, procedure.OfDevice, procedure.Stale, "the rope was cut since")
+	is(a, procedure.OfPartner, procedure.Stale, "a rope of it was cut since")
+	is(a, procedure.OfWorn, procedure.Passed, "")
+	device(a)
+	partner(a)
+	is(a, procedure.OfDevice, procedure.Passed, "")
+	is(a, procedure.OfPartner, procedure.Passed, "")
 }

@@ -241,7 +241,7 @@ func TestConflicts(t *testing.T) {
 }
 
 // TestGoingOn holds that who goes on a rope while work is stopped, or with what was taken out in
-// the run, is shown: work that is told to go on, another's device, and coming down are no conflict.
+// the run, is shown: work that goes on again, another's device, and coming down are no conflict.
 func TestGoingOn(t *testing.T) {
 	d := plan()
 	d.Bands = []run.Band{{Channel: "main.force", Person: "rhea", Items: []string{"rope-1", "connector-1"}}}

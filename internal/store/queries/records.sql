@@ -23,10 +23,10 @@ WHERE r.team_id = $1 AND r.day = ANY (sqlc.arg(days)::text[]) AND r.kind IN ('fu
 AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number;
 
--- name: ReturnsOf :many
--- When items came back into service.
+-- name: TakenOff :many
+-- When items came back into service, and ropes were cut.
 SELECT r.id, r.content FROM records r
-WHERE r.team_id = $1 AND r.kind = 'back-in-service' AND r.item_id = ANY (sqlc.arg(ids)::text[])
+WHERE r.team_id = $1 AND r.kind IN ('back-in-service', 'rope-cut') AND r.item_id = ANY (sqlc.arg(ids)::text[])
 ORDER BY r.number;
 
 -- name: StopsOf :many

@@ -934,43 +934,6 @@ func (q *Queries) ReturnItem(ctx context.Context, arg ReturnItemParams) error {
 	return err
 }
 
-const returnsOf = `-- name: ReturnsOf :many
-SELECT r.id, r.content FROM records r
-WHERE r.team_id = $1 AND r.kind = 'back-in-service' AND r.item_id = ANY ($2::text[])
-ORDER BY r.number
-`
-
-type ReturnsOfParams struct {
-	TeamID uuid.UUID
-	Ids    []string
-}
-
-type ReturnsOfRow struct {
-	ID      uuid.UUID
-	Content []byte
-}
-
-// When items came back into service.
-func (q *Queries) ReturnsOf(ctx context.Context, arg ReturnsOfParams) ([]ReturnsOfRow, error) {
-	rows, err := q.db.Query(ctx, returnsOf, arg.TeamID, arg.Ids)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []ReturnsOfRow
-	for rows.Next() {
-		var i ReturnsOfRow
-		if err := rows.Scan(&i.ID, &i.Content); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const spend = `-- name: Spend :one
 INSERT INTO sent AS s (account_id, allowance) VALUES ($1, $2::double precision - $3::double precision)
 ON CONFLICT (account_id) DO UPDATE SET at = clock_timestamp(),
@@ -1026,6 +989,43 @@ func (q *Queries) StopsOf(ctx context.Context, arg StopsOfParams) ([]StopsOfRow,
 	var items []StopsOfRow
 	for rows.Next() {
 		var i StopsOfRow
+		if err := rows.Scan(&i.ID, &i.Content); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const takenOff = `-- name: TakenOff :many
+SELECT r.id, r.content FROM records r
+WHERE r.team_id = $1 AND r.kind IN ('back-in-service', 'rope-cut') AND r.item_id = ANY ($2::text[])
+ORDER BY r.number
+`
+
+type TakenOffParams struct {
+	TeamID uuid.UUID
+	Ids    []string
+}
+
+type TakenOffRow struct {
+	ID      uuid.UUID
+	Content []byte
+}
+
+// When items came back into service, and ropes were cut.
+func (q *Queries) TakenOff(ctx context.Context, arg TakenOffParams) ([]TakenOffRow, error) {
+	rows, err := q.db.Query(ctx, takenOff, arg.TeamID, arg.Ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []TakenOffRow
+	for rows.Next() {
+		var i TakenOffRow
 		if err := rows.Scan(&i.ID, &i.Content); err != nil {
 			return nil, err
 		}
