@@ -609,7 +609,7 @@ func TestWhoIsWho(t *testing.T) {
 		t.Fatal(err)
 	}
 	token := uuid.NewString()
-	if _, err := h.store.Invite(t.Context(), team.ID, token, store.Invitation{Name: "New", Roles: []web.Role{web.Supervisor}, MadeBy: "test"}); err != nil {
+	if _, err := h.store.Invite(t.Context(), team.ID, token, store.Invitation{Name: "New", Roles: []web.Role{web.Supervisor, web.Trainer}, MadeBy: "test"}); err != nil {
 		t.Fatal(err)
 	}
 	account, err := h.store.Join(t.Context(), token, &store.NewAccount{Login: "new", Name: "New", Hash: hash}, uuid.Nil)
@@ -622,12 +622,15 @@ func TestWhoIsWho(t *testing.T) {
 		b := batch(fmt.Sprintf(`"kind":"partner-check","drop":"gate-shaft","person":"ivo","partner":{"rigging":%q,"passed":true}`, procedure.RiggingOn(&d, "ivo")))
 		return send(t, fresh.URL, b)[0].State
 	}
+	practised := func() string {
+		return send(t, fresh.URL, batch(`"kind":"practice","day":"2026-11-20","person":"ivo","practice":{"skill":"knot-pass","how":"ground"}`))[0].State
+	}
 	put := func(s *httptest.Server, body string) int {
 		answer, _ := call(t, "PUT", s.URL+"/api/v1/members/"+account.String(), []byte(body))
 		return answer.StatusCode
 	}
-	if state := sign(); state != "refused" {
-		t.Errorf("signed without being known: %s", state)
+	if check, practice := sign(), practised(); check != "refused" || practice != "refused" {
+		t.Errorf("signed without being known: %s, %s", check, practice)
 	}
 	if code := put(fresh, `{"roles":["supervisor"],"nobody":true}`); code != 403 {
 		t.Errorf("says so of themself: %d", code)
@@ -635,8 +638,11 @@ func TestWhoIsWho(t *testing.T) {
 	if code := put(dov, `{"roles":["supervisor"],"nobody":true,"person":"maren"}`); code != 422 {
 		t.Errorf("somebody and nobody: %d", code)
 	}
-	if code := put(dov, `{"roles":["supervisor"],"nobody":true}`); code >= 300 {
+	if code := put(dov, `{"roles":["supervisor","trainer"],"nobody":true}`); code >= 300 {
 		t.Errorf("said by another: %d", code)
+	}
+	if state := practised(); state != "kept" {
+		t.Errorf("practice of somebody else: %s", state)
 	}
 	if state := sign(); state != "kept" {
 		t.Errorf("of nobody there: %s", state)

@@ -365,7 +365,7 @@ func TestUsed(t *testing.T) {
 		}
 	}
 	a.Used, a.Kits = nil, []gear.Kit{{Name: "van bag", Missing: []string{"rope-31", "rope-32"}}}
-	if c, err = a.Answer(t.Context()); err != nil || c.Rig != nil || len(c.Left) != 2 {
+	if c, err = a.Answer(t.Context()); err != nil || c.Rig != nil || len(c.Left) != 3 {
 		t.Errorf("ropes that did not come back are used: %v, %+v", err, c)
 	}
 }
@@ -385,8 +385,24 @@ func TestLeft(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(c.Left) != 1 || c.Left[0].Item != "rope-31" || !slices.Equal([]string{c.Rig.Main.Ropes[0], c.Rig.Belay.Ropes[0]}, []string{"rope 33", "rope 34"}) {
+	if len(c.Left) != 2 || c.Left[0].Item != "rope-31" || c.Left[1].Item != "rope-32" || !strings.Contains(c.Left[1].Why, "quarantine") || !slices.Equal([]string{c.Rig.Main.Ropes[0], c.Rig.Belay.Ropes[0]}, []string{"rope 33", "rope 34"}) {
 		t.Errorf("left %+v, ropes %v and %v", c.Left, c.Rig.Main.Ropes, c.Rig.Belay.Ropes)
+	}
+	// Of many ropes the longest are looked at, of those that may be used.
+	for i := range 14 {
+		for j := range a.Items {
+			if a.Items[j].ID == "rope-33" {
+				more := a.Items[j]
+				if more.ID = fmt.Sprint("more-", i); i < 12 {
+					more.State, more.LengthM = gear.Quarantine, 200
+				}
+				a.Items = append(a.Items, more)
+				break
+			}
+		}
+	}
+	if c, err = a.Answer(t.Context()); err != nil || len(c.Left) != 14 || c.Rig == nil {
+		t.Fatalf("%v, left %+v", err, c.Left)
 	}
 }
 

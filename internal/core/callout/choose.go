@@ -62,6 +62,10 @@ func (m *making) sift() {
 			return why != ""
 		})
 	}
+	// What may not be used takes nothing else's place.
+	if n := len(m.bag.ropes); n > mostRopes {
+		m.bag.left, m.bag.ropes = n-mostRopes, m.bag.ropes[:mostRopes]
+	}
 }
 
 // bare is the layout of two ropes and two brakes with what the bag has beside them.

@@ -26,13 +26,13 @@ type Bag struct {
 	left int
 }
 
-// open sorts what is in the kits. What is out of service is left where it is.
+// open sorts what is in the kits. What is retired is in none.
 func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 	b, of := new(Bag), gear.ModelsByID(models)
 	for i := range items {
 		it := &items[i]
 		m := of[it.Model]
-		if m == nil || it.State != gear.InService || it.Kit == "" || len(kits) > 0 && !slices.Contains(kits, it.Kit) {
+		if m == nil || it.State == gear.Retired || it.Kit == "" || len(kits) > 0 && !slices.Contains(kits, it.Kit) {
 			continue
 		}
 		piece := &rig.Piece{Item: it, Model: m}
@@ -48,9 +48,6 @@ func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 	slices.SortStableFunc(b.ropes, func(x, y *rig.Piece) int {
 		return cmp.Or(cmp.Compare(y.Item.LengthM, x.Item.LengthM), cmp.Compare(x.Item.ID, y.Item.ID))
 	})
-	if n := len(b.ropes); n > mostRopes {
-		b.left, b.ropes = n-mostRopes, b.ropes[:mostRopes]
-	}
 	brake := map[gear.Class]int{gear.AnchorBrake: 0, gear.WindingDev: 1, gear.Descender: 2}
 	slices.SortStableFunc(b.brakes, func(x, y *rig.Piece) int {
 		return cmp.Or(cmp.Compare(brake[x.Model.Class], brake[y.Model.Class]), cmp.Compare(x.Item.ID, y.Item.ID))
