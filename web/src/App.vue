@@ -2,11 +2,10 @@
 // The frame around every page: where one is, what was found, and the keys.
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
 import { useElementSize, useEventListener } from '@vueuse/core'
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import StateNotice from '@/components/StateNotice.vue'
 import { behind } from '@/lib/behind'
-import { elsewhere, prefixes, waits } from '@/lib/given'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { count, shape } from '@/lib/words'
@@ -27,6 +26,7 @@ const boxes = [
 const CommandBox = defineAsyncComponent(boxes[0])
 const KeyList = defineAsyncComponent(boxes[1])
 const FindingsPanel = defineAsyncComponent(boxes[2])
+const WaitsHere = defineAsyncComponent(() => import('@/components/WaitsHere.vue'))
 const SignInPage = defineAsyncComponent(() => import('@/pages/SignInPage.vue'))
 const idle = window.requestIdleCallback ?? window.setTimeout
 idle(() => boxes.forEach((fetched) => void fetched()))
@@ -45,20 +45,6 @@ const found = ref(false)
 void session.load()
 useChanges()
 useWhere()
-
-// What was given on this device is sent wherever one is, not on its own page alone.
-const sending: [string, () => Promise<unknown>][] = [
-  [prefixes.event, () => import('@/stores/running').then((m) => m.useRunning())],
-  [prefixes.callout, () => import('@/stores/callouts').then((m) => m.useCallouts())],
-  [prefixes.mark, () => import('@/stores/practice').then((m) => m.usePractice())],
-]
-for (const [prefix, begin] of sending) if (waits(prefix)) void begin()
-const unsentElsewhere = ref(new Map<string, number>())
-watch(
-  () => [session.account, session.team?.id] as const,
-  ([account, team]) => (unsentElsewhere.value = account ? elsewhere(account, team) : new Map<string, number>()),
-  { immediate: true },
-)
 
 // What sticks below the head of the page begins where it ends, however many lines it has.
 const head = useTemplateRef('head')
@@ -235,15 +221,7 @@ useEventListener('keydown', (e) => {
       </Listbox>
     </div>
   </header>
-  <p
-    v-for="[team, n] in unsentElsewhere"
-    :key="team"
-    class="text-look border-line border-b px-4 py-2"
-    role="status"
-    data-elsewhere
-  >
-    ◆ {{ n }} not yet sent, given in {{ team }}: kept on this device, and sent when you are in that team again.
-  </p>
+  <WaitsHere v-if="session.signedIn" />
   <RouterView
     v-if="session.signedIn || route.name === 'join' || (route.meta.open && (session.session || session.failure))"
     :key="`${session.account} ${session.team?.id}`"

@@ -9,13 +9,10 @@ export type Given<T> = T & Owned & { key: string }
 /** The kinds of things that wait on a device, by what their keys begin with. */
 export const prefixes = { record: 'outbox:', event: 'event:', callout: 'callout:', mark: 'mark:' }
 
-const keysOf = (prefix: string) =>
-  Object.keys(localStorage)
-    .filter((k) => k.startsWith(prefix))
-    .sort()
-
-function read<T>(prefix: string): Given<T>[] {
-  return keysOf(prefix).map((key) => ({ ...(JSON.parse(localStorage.getItem(key)!) as T & Owned), key }))
+/** What is on this device of one kind, in the order of the keys. */
+export function read<T>(prefix: string): Given<T>[] {
+  const keys = Object.keys(localStorage).filter((k) => k.startsWith(prefix))
+  return keys.sort().map((key) => ({ ...(JSON.parse(localStorage.getItem(key)!) as T & Owned), key }))
 }
 
 /**
@@ -74,16 +71,3 @@ export function useGiven<T extends object>(prefix: string) {
 
 /** Whether an answer says nothing of what was sent: it waits, and is sent again. */
 export const judgedNothing = (status: number) => status === 401 || status === 429 || status >= 500
-
-/** Whether something of a kind waits on this device. */
-export const waits = (prefix: string) => keysOf(prefix).length > 0
-
-/** How much an account gave in other teams than one, and is not yet sent. */
-export function elsewhere(account: string, team: string | undefined): Map<string, number> {
-  const found = new Map<string, number>()
-  for (const k of Object.values(prefixes).flatMap((p) => read<{ sent?: boolean; refused?: unknown }>(p))) {
-    if (k.account !== account || !k.team || k.team.id === team || k.sent || k.refused) continue
-    found.set(k.team.name, (found.get(k.team.name) ?? 0) + 1)
-  }
-  return found
-}
