@@ -148,7 +148,7 @@ useEventListener('keydown', (e) => {
         v-if="inDrop"
         class="text-soft text-sm"
         role="status"
-        :class="draft.online ? '' : 'text-stop! font-semibold'"
+        :class="draft.online && !draft.busy ? '' : 'text-stop! font-semibold'"
         data-keeping
         >{{ keeping }}</span
       >

@@ -158,8 +158,9 @@ function say(words: string) {
         ◆ The plan is {{ body.plan }} again. The run goes on; nobody new loads what changed.
       </p>
       <p v-if="otherDay" class="text-look mt-2" data-other-day>
-        ◆ Planned for {{ body.day }}, and today is {{ today() }}. Its checks are of that day: set the drop's day, and
-        check again, before anybody goes on a rope.
+        ◆ Planned for <span class="whitespace-nowrap">{{ body.day }}</span>, and today is
+        <span class="whitespace-nowrap">{{ today() }}</span>. Its checks are of that day: set the drop's day, and check
+        again, before anybody goes on a rope.
       </p>
       <p v-for="u in document.unplanned" :key="u" class="text-look mt-2" data-unplanned>◆ Not planned: {{ u }}.</p>
       <p v-if="state.stopped" class="bg-stop text-ground mt-3 rounded p-3 text-lg font-bold" role="alert" data-stopped>
