@@ -106,3 +106,39 @@ func TestDay(t *testing.T) {
 	q.until(`document.querySelector('[data-filled]')`)
 	q.gone("[data-take]")
 }
+
+// What is changed while a save is on its way is saved after it, over the version that it made; a
+// server that can take nothing now is asked again.
+func TestDayKept(t *testing.T) {
+	p := open(t, "/day/"+string(demo.Day))
+	p.says("[data-day-state]", "kept")
+	const path = "/api/v1/days/" + string(demo.Day)
+	later := func() {
+		p.do(chromedp.Focus(`[data-lane="crown-gallery"] [data-bar]`), chromedp.KeyEvent(kb.ArrowRight))
+	}
+	kept := func() {
+		t.Helper()
+		var shown string
+		p.do(chromedp.Evaluate(`document.querySelector('[data-lane="crown-gallery"]').innerText.match(/\d\d:\d\d/)[0]`, &shown))
+		for string(at(p.board(), "crown-gallery")) != shown {
+			p.do(chromedp.Evaluate(`new Promise(requestAnimationFrame)`, nil, waits))
+		}
+		p.until(`document.querySelector('[data-day-state]').innerText === 'kept'`)
+		p.gone("main [role=alert]")
+	}
+	before := at(p.board(), "crown-gallery")
+	late := p.hold("PUT", path, 0)
+	later()
+	late.wait(p)
+	later()
+	close(late.release)
+	kept()
+	busy := p.hold("PUT", path, 503)
+	close(busy.release)
+	later()
+	p.says("[data-day-state]", "not yet kept")
+	kept()
+	if after := at(p.board(), "crown-gallery"); after <= before {
+		t.Errorf("kept at %s, was at %s", after, before)
+	}
+}

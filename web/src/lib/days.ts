@@ -12,6 +12,7 @@ import {
   type Problem,
   type Slot,
 } from '@/api/client'
+import { judgedNothing } from '@/lib/given'
 import { fromLines, inLines } from '@/lib/moves'
 import type { Listening } from '@/lib/core'
 import { useSession } from '@/stores/session'
@@ -211,7 +212,7 @@ export function useDay(date: Ref<string>) {
       if ([now, before.text].includes(text.value)) take(body, etag)
     } catch (e) {
       if (!shown()) return
-      const judgedIt = e instanceof Refused && e.status < 500
+      const judgedIt = e instanceof Refused && !judgedNothing(e.status)
       state.value = judgedIt ? 'failed' : 'waiting'
       if (!judgedIt) failure.value = 'The server does not answer: this is not kept yet, and is sent again.'
       else if (e.status === 412)

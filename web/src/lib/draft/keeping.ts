@@ -1,5 +1,6 @@
 import { ref, shallowRef, toRaw } from 'vue'
 import { api, type Drop, type Fault, type Problem } from '@/api/client'
+import { judgedNothing } from '@/lib/given'
 import { useSession } from '@/stores/session'
 import * as copy from './copy'
 import { etagVersion, type Open } from './open'
@@ -81,7 +82,7 @@ export function useKeeping({ id, drop, version, online }: Open) {
       base.value = version.value
       conflict.value = etagVersion(answer!.response)
       keeping.value = 'waiting'
-    } else if (!answer || status === 401 || status === 429 || status >= 500) {
+    } else if (!answer || judgedNothing(status)) {
       // Nobody judged it. Without a connection it is sent once there is one.
       keeping.value = 'waiting'
       if (!answer) return
@@ -141,6 +142,7 @@ export function useKeeping({ id, drop, version, online }: Open) {
     conflict.value = undefined
     faults.value = []
     busy.value = ''
+    full.value = false
   }
 
   return {
