@@ -88,7 +88,8 @@ func TestFindAnywhere(t *testing.T) {
 	p := open(t, "/records")
 	find := func(letters, first string) {
 		t.Helper()
-		p.until(`document.querySelector('main, header')`)
+		// The keys are nobody's before the page knows who is signed in.
+		p.until(`document.querySelector('[data-me]')`)
 		p.do(chromedp.Evaluate(`document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '/', bubbles: true }))`, nil))
 		p.until(`document.querySelector('[aria-label=Find]')`)
 		p.do(chromedp.SendKeys(`[aria-label=Find]`, letters))
