@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
 )
@@ -19,11 +20,12 @@ func TestCatalogue(t *testing.T) {
 	for seed := range uint64(8) {
 		for s := range shapes {
 			m := &maker{Asked: &Asked{Gear: demo.Gear()}, e: &Exercise{Level: 1}, rnd: rand.New(rand.NewPCG(seed, uint64(s)))}
-			d, r, err := m.base(t.Context(), s)
+			on, err := m.base(t.Context(), s)
 			if err != nil {
 				continue // the next seed has other gear
 			}
-			if found, err := present(t.Context(), d); err != nil || len(found) > 0 {
+			d, r := on.Drop, on.Rig
+			if found, _, err := present(t.Context(), on); err != nil || len(found) > 0 {
 				t.Fatalf("shape %d, seed %d: a sound rig has %v, %v", s, seed, found, err)
 			}
 			for i := range catalogue {
@@ -31,10 +33,11 @@ func TestCatalogue(t *testing.T) {
 				for _, c := range p.places(r) {
 					with := clone(d)
 					c(with)
-					if with.Validate() != nil {
+					then, err := site.Open(with)
+					if err != nil {
 						continue
 					}
-					found, err := present(t.Context(), with)
+					found, _, err := present(t.Context(), then)
 					if err != nil {
 						t.Fatal(err)
 					}

@@ -61,13 +61,18 @@ func followsOf(rule string) (list []string) {
 }
 
 // present says which faults are on a drop: each stop that does not follow from another that
-// is near it. A rule that fires at two things is two faults.
-func present(ctx context.Context, d *drop.Document) ([]Fault, error) {
-	report, err := check.Drop(ctx, d, nil, check.FindingsOnly)
+// is near it. A rule that fires at two things is two faults. All that was found is given too.
+func present(ctx context.Context, s *site.Site) ([]Fault, []finding.Finding, error) {
+	report, err := check.Site(ctx, s, nil, check.FindingsOnly)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	stops := slices.DeleteFunc(report.Findings, func(f finding.Finding) bool { return !counts(&f) })
+	var stops []finding.Finding
+	for i := range report.Findings {
+		if f := &report.Findings[i]; counts(f) {
+			stops = append(stops, *f)
+		}
+	}
 	list := []Fault{}
 	seen := map[at]bool{}
 	for i := range stops {
@@ -84,7 +89,7 @@ func present(ctx context.Context, d *drop.Document) ([]Fault, error) {
 		}
 		list = append(list, fault)
 	}
-	return list, nil
+	return list, report.Findings, nil
 }
 
 // counts reports whether a finding is a fault: a stop, or a look of a rule that is planted.
@@ -137,41 +142,40 @@ func done(h *rig.HoldView) (list []rig.ProofResult) {
 }
 
 // base is a sound rig to begin with: the drop that was given, or a made-up one.
-func (m *maker) base(ctx context.Context, shape shape) (*drop.Document, *rig.Rig, error) {
+func (m *maker) base(ctx context.Context, shape shape) (*site.Site, error) {
 	var d *drop.Document
 	var err error
 	if m.Drop != nil {
 		d = clone(m.Drop)
 	} else if d, err = m.madeUp(shape); err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	r, err := d.Rig()
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	d.Rescue = nil // who would come is another exercise
 	sound(d, r)
-	report, err := check.Drop(ctx, d, nil, check.FindingsOnly)
+	s, err := site.Open(d)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	wrong := find(report.Findings, counts)
-	if wrong != nil || report.Empty() {
+	report, err := check.Site(ctx, s, nil, check.FindingsOnly)
+	if err != nil {
+		return nil, err
+	}
+	if wrong := find(report.Findings, counts); wrong != nil || report.Empty() {
 		why := "nothing hangs on it"
 		if wrong != nil {
 			why = wrong.What
 		}
 		err = refused("/drop", "an exercise begins with a sound rig; this one is not: %s", why)
 		if m.Drop != nil {
-			return nil, nil, m.stop(err)
+			return nil, m.stop(err)
 		}
-		return nil, nil, err
+		return nil, err
 	}
-	s, err := site.Open(d)
-	if err != nil {
-		return nil, nil, err
-	}
-	return d, s.Rig, nil
+	return s, nil
 }
 
 // faults makes an exercise with as many faults as its level has, or none.
@@ -179,54 +183,41 @@ func (m *maker) faults(ctx context.Context) error {
 	if m.e.Level > 1 && m.rnd.IntN(4) == 0 {
 		return m.stepFault(ctx)
 	}
-	d, r, err := m.base(ctx, shape(m.rnd.IntN(int(shapes))))
+	s, err := m.base(ctx, shape(m.rnd.IntN(int(shapes))))
 	if err != nil {
 		return err
 	}
 	n := m.count()
-	planted := 0
+	found := []Fault{}
 	for _, p := range shuffled(m.rnd, m.weighed()) {
-		if planted == n {
+		if len(found) == n {
 			break
 		}
-		places := p.places(r)
+		places := p.places(s.Rig)
 		if len(places) == 0 {
 			continue
 		}
-		with := clone(d)
+		with := clone(s.Drop)
 		one(m.rnd, places)(with)
-		if with.Validate() != nil {
-			continue
+		then, err := site.Open(with)
+		if err != nil {
+			continue // it cannot be so
 		}
 		// The rules must say of each what is declared, and nothing else.
-		found, err := present(ctx, with)
+		more, _, err := present(ctx, then)
 		if err != nil {
 			return err
 		}
-		if len(found) != planted+1 || m.had(p.rule, d) || !slices.ContainsFunc(found, func(f Fault) bool { return f.Rule == p.rule }) {
-			continue
+		of := func(f Fault) bool { return f.Rule == p.rule }
+		if len(more) == len(found)+1 && !slices.ContainsFunc(found, of) && slices.ContainsFunc(more, of) {
+			s, found = then, more
 		}
-		s, err := site.Open(with)
-		if err != nil {
-			return err
-		}
-		d, r, planted = with, s.Rig, planted+1
 	}
-	if planted < n {
+	if len(found) < n {
 		return refused("/drop", "%d faults cannot be planted on this rig so that each stands by itself", n)
 	}
-	found, err := present(ctx, d)
-	if err != nil {
-		return err
-	}
-	m.e.Drop, m.e.Answers = d, &Answers{Faults: found}
+	m.e.Drop, m.e.Answers = s.Drop, &Answers{Faults: found}
 	return nil
-}
-
-// had reports whether a rule fires on a drop already.
-func (m *maker) had(rule string, d *drop.Document) bool {
-	found, err := present(context.Background(), d)
-	return err != nil || slices.ContainsFunc(found, func(f Fault) bool { return f.Rule == rule })
 }
 
 // count is how many faults a level has: none in one of six.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"slices"
 
-	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -162,14 +161,8 @@ func (e *Exercise) faultsOf(ctx context.Context, s *site.Site) (all []Fault, rea
 		_, found, err = q.List.Walk(s, s.Policy.Schools)
 		all = firstFault(found)
 	default:
-		if all, err = present(ctx, e.Drop); err != nil {
-			return nil, nil, err
-		}
-		report, err := check.Site(ctx, s, nil, check.FindingsOnly)
-		if err != nil {
-			return nil, nil, err
-		}
-		return all, slices.DeleteFunc(report.Findings, func(f finding.Finding) bool { return f.Severity == finding.Note }), nil
+		all, real, err = present(ctx, s)
+		return all, slices.DeleteFunc(real, func(f finding.Finding) bool { return f.Severity == finding.Note }), err
 	}
 	for _, b := range found {
 		for _, v := range b.Broken {

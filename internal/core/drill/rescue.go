@@ -3,7 +3,6 @@ package drill
 import (
 	"context"
 
-	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
@@ -19,14 +18,11 @@ const (
 
 // rescuing asks for a pick-off: the rescuer hangs parked beside the casualty.
 func (m *maker) rescuing(ctx context.Context) error {
-	d, r, err := m.rescueBase(ctx)
+	s, err := m.rescueBase(ctx)
 	if err != nil {
 		return err
 	}
-	s, err := site.Open(d)
-	if err != nil {
-		return err
-	}
+	d, r := s.Drop, s.Rig
 	for _, id := range shuffled(m.rnd, personsUp(r)) {
 		if m.Person != "" && id != m.Person || len(d.Rescue.Rescuers) == 0 {
 			continue
@@ -85,19 +81,20 @@ func setOf(r *rig.Rig, person string) int {
 }
 
 // rescueBase is a sound rig with who would come.
-func (m *maker) rescueBase(ctx context.Context) (*drop.Document, *rig.Rig, error) {
+func (m *maker) rescueBase(ctx context.Context) (*site.Site, error) {
 	if m.Drop != nil && m.Drop.Rescue == nil {
-		return nil, nil, m.stop(refused("/drop/rescue", "missing: nobody is assigned to come"))
+		return nil, m.stop(refused("/drop/rescue", "missing: nobody is assigned to come"))
 	}
-	d, r, err := m.base(ctx, fetched)
+	s, err := m.base(ctx, fetched)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
+	d := s.Drop
 	d.Rescue = &rig.Rescue{Rescuers: []rig.Rescuer{{Person: rescuer}}}
 	if m.Drop != nil {
 		d.Rescue = m.Drop.Rescue
 	}
-	return d, r, nil
+	return site.Open(d)
 }
 
 // scene is the scene of the question, and the pair as it begins.

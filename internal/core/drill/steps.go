@@ -17,9 +17,16 @@ import (
 	"zealousknot/internal/core/team"
 )
 
-// maxStates bounds the search for a plan that an exercise is made of: one that takes longer is
-// not the one that is made.
-const maxStates = 4_000
+// maxStates bounds the search for a plan that an exercise is made of, shortStates where only a
+// stance or a step of it is shown: one that takes longer is not the one that is made.
+const maxStates, shortStates = 3_000, 1_500
+
+func (m *maker) bound() int {
+	if m.e.Kind == Move {
+		return maxStates
+	}
+	return shortStates
+}
 
 // plan is a plan of a person or of a team on a sound rig.
 type plan struct {
@@ -35,15 +42,11 @@ type plan struct {
 
 // planned makes a sound rig and finds a move on it.
 func (m *maker) planned(ctx context.Context, s shape) (*plan, error) {
-	d, _, err := m.base(ctx, s)
+	of, err := m.base(ctx, s)
 	if err != nil {
 		return nil, err
 	}
-	m.e.Drop = d
-	of, err := site.Open(d)
-	if err != nil {
-		return nil, err
-	}
+	m.e.Drop = of.Drop
 	p := &plan{site: of}
 	isTeam := team.Find(m.Move) != nil
 	if of.Rig.Team != nil && (isTeam || m.Move == "" && (len(personsUp(of.Rig)) == 0 || m.rnd.IntN(2) == 0)) {
@@ -85,7 +88,7 @@ func (m *maker) planPerson(ctx context.Context, p *plan) error {
 	least := m.leastSteps()
 	for _, name := range names {
 		at := m.from(view, name)
-		found, err := moves.For(ctx, sc, at, moves.Ask{Move: name, From: &at, MaxStates: maxStates})
+		found, err := moves.For(ctx, sc, at, moves.Ask{Move: name, From: &at, MaxStates: m.bound(), Unproved: true})
 		if err == nil && len(found.Steps) >= least {
 			p.person = found
 			return nil
@@ -157,11 +160,16 @@ func (m *maker) moveNames(p *rig.PersonView) []string {
 		// A changeover and a re-belay show as much, and are found sooner.
 		past = slices.DeleteFunc(past, func(name string) bool { return name != "rebelay-down" })
 	}
-	if m.e.Level > 1 && len(past) > 0 {
-		// From the second level on what is in the way comes first.
-		return append(shuffled(m.rnd, past), shuffled(m.rnd, list)...)
+	past, list = shuffled(m.rnd, past), shuffled(m.rnd, list)
+	if m.e.Level == 1 || len(past) == 0 {
+		return append(list, past...)
 	}
-	return append(shuffled(m.rnd, list), past...)
+	// From the second level on what is in the way comes first. On a rig that is made up one such
+	// move is tried: a changeover is there at once, and nobody waits for the others.
+	if m.Drop == nil {
+		past = past[:1]
+	}
+	return append(past, list...)
 }
 
 // planTeam finds a move of the team.
@@ -181,7 +189,7 @@ func (m *maker) planTeam(ctx context.Context, p *plan) error {
 	least := m.leastSteps()
 	for _, name := range names {
 		ask := toHeight(r, name)
-		ask.MaxStates = maxStates
+		ask.MaxStates = m.bound()
 		found, err := r.For(ctx, ask)
 		if err == nil && len(found.Steps) >= least {
 			p.team, p.rig, p.ask = found, r, ask

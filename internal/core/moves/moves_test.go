@@ -666,9 +666,9 @@ func TestCutOffInventsNothing(t *testing.T) {
 		whole := asking(move)
 		_, err = moves.For(t.Context(), sc, at, whole)
 		want := search.OutcomeOf(err)
-		for _, n := range []int{1, 40, 400} {
+		for _, n := range []int{1, 40, 400, 401} {
 			ask := whole
-			ask.MaxStates = n
+			ask.MaxStates, ask.Unproved = n, n > 400
 			p, err := moves.For(t.Context(), sc, at, ask)
 			got := search.OutcomeOf(err)
 			if got == search.Undecided {

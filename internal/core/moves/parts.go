@@ -153,6 +153,9 @@ const firstTry = 8_000
 // beyond those it is not decided.
 func (m *Move) through(ctx context.Context, sc *stance.Scene, w *way, goals []goal, ask Ask) error {
 	proved, err := m.among(ctx, sc, w, goals, ask)
+	if ask.Unproved && errors.Is(err, ErrNone) {
+		return ErrUndecided
+	}
 	if !errors.Is(err, ErrNone) || proved || ask.grid > 0 || m.hopeless(ctx, sc, &w.start, goals, ask) {
 		return err
 	}
@@ -174,15 +177,19 @@ func (m *Move) among(ctx context.Context, sc *stance.Scene, w *way, goals []goal
 		c = append(c, g)
 	}
 	before := w.expanded
-	err = w.find(ctx, c, min(firstTry*len(goals), ask.bound()-before))
-	if !errors.Is(err, ErrUndecided) {
+	most := ask.bound() - before
+	err = w.find(ctx, c, min(firstTry*len(goals), most))
+	if !errors.Is(err, ErrUndecided) || ask.Unproved {
 		return false, err
 	}
 	if m.hopeless(ctx, sc, &w.start, goals, ask) {
 		return true, ErrNone
 	}
+	if w.expanded-before >= most {
+		return false, err
+	}
 	w.expanded = before
-	return false, w.find(ctx, c, ask.bound()-before)
+	return false, w.find(ctx, c, most)
 }
 
 func (w *way) find(ctx context.Context, c legs, bound int) error {

@@ -91,6 +91,9 @@ type Ask struct {
 	AsRigged bool
 	// MaxStates bounds the states that are expanded in sum; 0: MaxStates.
 	MaxStates int
+	// Unproved wants a plan soon or not at all: where none is found, nothing is proved, and the
+	// error is ErrUndecided.
+	Unproved bool
 
 	// grid is how far apart the heights are that are considered; 0: gridCm.
 	grid stance.Cm
