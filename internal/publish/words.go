@@ -56,7 +56,7 @@ func idTitles() []byte {
 
 // practice is what the screens of practice choose from.
 func practice() []byte {
-	return typed("\n/** A fault that one may point at, by its words. */\nexport type What = { what: string; rule: string; at?: string[] }\n\n/** Something that is forgotten between two trainings. */\nexport type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean }\n",
+	return typed("\n/** A fault that one may point at, by its words. */\nexport type What = { what: string; rule: string; at?: string[] }\n\n/** Something that is forgotten between two trainings. */\nexport type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean; of?: string }\n",
 		table{"The faults of a rig.", "rigFaults", "What[]", drill.Whats()},
 		table{"The faults of a person's steps.", "stepFaults", "What[]", drill.StepWhats(false)},
 		table{"The faults of a team's steps.", "teamStepFaults", "What[]", drill.StepWhats(true)},

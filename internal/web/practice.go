@@ -15,6 +15,7 @@ import (
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -49,26 +50,64 @@ type SkillStands struct {
 	Skill string    `json:"skill"`
 	Until gear.Date `json:"until" doc:"the last day on which it is not stale"`
 	Stale bool      `json:"stale,omitempty" doc:"by the team's day"`
+	Kind  string    `json:"kind,omitempty" doc:"the kind of it that was practised last; left out: it is recorded itself"`
 }
 
-// stands says of each skill that somebody practised until when that counts.
-func stands(list []rig.Practised, p *policy.Policy, today gear.Date) []SkillStands {
+// stands says of each skill that somebody practised, it or a kind of it, until when that counts.
+func stands(skills []manoeuvre.Skill, list []rig.Practised, p *policy.Policy, today gear.Date) []SkillStands {
 	out := []SkillStands{}
-	for i := range list {
-		s := drill.SkillNamed(list[i].Skill)
-		if s == nil || slices.ContainsFunc(out, func(o SkillStands) bool { return o.Skill == s.ID }) {
+	for i := range skills {
+		s := &skills[i]
+		on := rig.LastPractised(list, s)
+		until := p.PractisedUntil(s, on)
+		if until == "" {
 			continue
 		}
-		if until := p.PractisedUntil(s, rig.LastPractised(list, s)); until != "" {
-			out = append(out, SkillStands{s.ID, until, until < today})
+		st := SkillStands{Skill: s.ID, Until: until, Stale: until < today}
+		if last := slices.IndexFunc(list, func(o rig.Practised) bool { return o.Skill == s.ID && o.On == on }); last < 0 {
+			st.Kind = list[slices.IndexFunc(list, func(o rig.Practised) bool { return s.Counts(o.Skill) && o.On == on })].Skill
 		}
+		out = append(out, st)
 	}
 	return out
 }
 
+// skillsOf are the skills of a team: those that are kept, with the generations of its winding
+// descenders, and what somebody practised besides.
+func skillsOf(models []gear.Model, by map[string][]rig.Practised) []manoeuvre.Skill {
+	list := slices.DeleteFunc(slices.Clone(manoeuvre.Skills), func(s manoeuvre.Skill) bool { return s.ID == "models" })
+	var more []string
+	for i := range models {
+		if models[i].Class == gear.WindingDev {
+			more = append(more, manoeuvre.WindingOf(models[i].Generation))
+		}
+	}
+	for _, done := range by {
+		for i := range done {
+			more = append(more, done[i].Skill)
+		}
+	}
+	slices.Sort(more)
+	for _, id := range slices.Compact(more) {
+		s := drill.SkillNamed(id)
+		if s == nil || slices.ContainsFunc(list, func(o manoeuvre.Skill) bool { return o.ID == id }) {
+			continue
+		}
+		at := len(list)
+		for i := range list {
+			if s.Of != "" && (list[i].ID == s.Of || list[i].Of == s.Of) {
+				at = i + 1
+			}
+		}
+		list = slices.Insert(list, at, *s)
+	}
+	return list
+}
+
 type skillsOut struct {
 	Body struct {
-		People []PersonSkills `json:"people"`
+		People []PersonSkills    `json:"people"`
+		Skills []manoeuvre.Skill `json:"skills" doc:"those that are kept, each followed by its kinds"`
 		// RescueMonths and OtherMonths are the policy's.
 		RescueMonths int `json:"rescue_months" doc:"after how long rescues and captures go stale"`
 		OtherMonths  int `json:"other_months" doc:"after how long other skills go stale"`
@@ -89,11 +128,16 @@ func (c *Config) skills(ctx context.Context, _ *struct{}) (*skillsOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
+	store, err := c.Store.Gear(ctx, team.ID)
+	if err != nil {
+		return nil, failed(ctx, err)
+	}
 	out := &skillsOut{}
+	out.Body.Skills = skillsOf(store.Models, by)
 	whole, today := own.With(), gear.Date(time.Now().In(team.Location()).Format(time.DateOnly))
 	out.Body.RescueMonths, out.Body.OtherMonths, out.Body.People = whole.PracticeMonths, whole.PracticeOtherMonths, []PersonSkills{}
 	for _, p := range people {
-		out.Body.People = append(out.Body.People, PersonSkills{p.ID, p.Name, append([]rig.Practised{}, by[p.ID]...), stands(by[p.ID], whole, today)})
+		out.Body.People = append(out.Body.People, PersonSkills{p.ID, p.Name, append([]rig.Practised{}, by[p.ID]...), stands(out.Body.Skills, by[p.ID], whole, today)})
 	}
 	return out, nil
 }

@@ -208,6 +208,13 @@ func TestSkills(t *testing.T) {
 			t.Errorf("%s: %s", what, text)
 		}
 	}
+	// Who practised a kind of a skill practised the skill, not its other kinds; the generations of
+	// the winding descender are those of the team's models.
+	for skill, want := range map[string]string{"function-check-descender": "kept", "winding-second": "kept", "function-check-harness": "refused"} {
+		if _, text := call(t, "POST", maren.URL+"/api/v1/records", batch(practised("rhea", skill, "ground", "2026-11-20"))); !strings.Contains(string(text), `"state":"`+want) {
+			t.Errorf("%s: %s", skill, text)
+		}
+	}
 	// Until when a skill counts is the policy's: of rescues sooner, and never by a screen.
 	people := read[struct {
 		People []struct {
@@ -223,6 +230,9 @@ func TestSkills(t *testing.T) {
 		for _, s := range p.Stands {
 			until[p.Person+" "+s.Skill] = s.Until
 		}
+	}
+	if until["rhea function-check"] != "2027-11-20" || until["rhea function-check-descender"] != "2027-11-20" || until["rhea function-check-ascender"] != "" || until["rhea winding"] != "2027-05-20" {
+		t.Errorf("kinds count until %v", until)
 	}
 	if until["ivo pick-off"] != "2026-09-02" || until["ivo knot-pass"] != "2027-05-12" || until["maren knot-pass"] != "" {
 		t.Errorf("skills count until %v", until)

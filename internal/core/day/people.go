@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 )
@@ -202,7 +203,7 @@ func (b *board) lacks(s *Seat, w want, t *turn) (f finding.Finding, lacks bool) 
 // practised is person.practised, of those who stand by or would come.
 func practised(b *board) []finding.Finding {
 	var found []finding.Finding
-	seen := map[string]bool{}
+	seen, skill := map[string]bool{}, manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off"))
 	for _, t := range b.turns() {
 		if t.doc.Rescue == nil {
 			continue
@@ -215,7 +216,7 @@ func practised(b *board) []finding.Finding {
 			what := fmt.Sprintf("%s has not practised a pick-off, as far as is known.", s.Name)
 			on := c.LastPickOff(t.doc.People)
 			if on != "" {
-				if on.AddMonths(b.policy.PracticeMonths) >= b.Day {
+				if b.policy.PractisedUntil(skill, on) >= b.Day {
 					continue
 				}
 				what = fmt.Sprintf("%s last practised a pick-off on %s, more than %s ago.", s.Name, on, quantity.Count(b.policy.PracticeMonths).Of("month"))

@@ -12,7 +12,10 @@ import (
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drill"
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/site"
@@ -496,5 +499,34 @@ func BenchmarkMark(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// What an exercise practises is the kind of a skill where its rig says which.
+func TestPractises(t *testing.T) {
+	winders := func(generations ...string) *drop.Document {
+		d := new(drop.Document)
+		for _, g := range generations {
+			d.Models = append(d.Models, gear.Model{Class: gear.WindingDev, Generation: g})
+		}
+		return d
+	}
+	for _, c := range []struct {
+		q    drill.Question
+		on   *drop.Document
+		want string
+	}{
+		{drill.Question{Move: "pick-off", Of: "rescue", Way: "from-below"}, nil, "pick-off-from-below"},
+		{drill.Question{Move: "pick-off", Of: "rescue"}, nil, "pick-off"},
+		{drill.Question{Move: "wind-up", Of: "team"}, winders("Second"), "winding-second"},
+		{drill.Question{Move: "wind-down", Of: "team"}, winders("first", "second"), "winding"},
+		{drill.Question{Move: "wind-down", Of: "team"}, winders(""), "winding"},
+		{drill.Question{Move: "prove-brake", Of: "team"}, nil, "function-check-anchor-brake"},
+		{drill.Question{Move: "rebelay-up"}, nil, "re-belay"},
+	} {
+		e := drill.Exercise{Kind: drill.Move, Drop: c.on, Question: c.q}
+		if got := e.Practises(); got != c.want || manoeuvre.FindSkill(got) == nil {
+			t.Errorf("%s: %q, want %q", c.q.Move, got, c.want)
+		}
 	}
 }

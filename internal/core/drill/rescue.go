@@ -150,23 +150,17 @@ func (t *taking) fetch() {
 	harness, _ := t.take(gear.Harness, nil)
 	p.Harness = harness.ID
 	forTwo := func(_ *gear.Item, m *gear.Model) bool { return mode(m, 2) != nil }
-	add := func(class gear.Class, fits func(*gear.Item, *gear.Model) bool) *gear.Model {
-		i, m := t.take(class, fits)
-		p.Carries = append(p.Carries, i.ID)
-		return m
-	}
-	add(gear.Descender, forTwo)
-	backup := add(gear.BackupDevice, forTwo)
-	add(gear.Absorber, func(i *gear.Item, m *gear.Model) bool {
+	t.carry(&p, gear.Descender, forTwo)
+	backup := t.carry(&p, gear.BackupDevice, forTwo)
+	t.carry(&p, gear.Absorber, func(i *gear.Item, m *gear.Model) bool {
 		return m.Absorber.MaxKg >= 170 && backup.Backup != nil && find(backup.Backup.Links, func(l *gear.AllowedLink) bool { return l.Model == i.Model }) != nil
 	})
-	for _, class := range []gear.Class{gear.ChestAscender, gear.HandAscender, gear.FootLoop, gear.Pulley, gear.Gloves} {
-		add(class, nil)
+	t.climbing(&p)
+	for _, class := range []gear.Class{gear.Pulley, gear.Gloves} {
+		t.carry(&p, class, nil)
 	}
-	add(gear.Lanyard, func(_ *gear.Item, m *gear.Model) bool { return m.LengthM <= 0.7 })
-	add(gear.Lanyard, func(_ *gear.Item, m *gear.Model) bool { return m.LengthM > 0.7 })
 	for range 9 {
-		add(gear.Connector, locking)
+		t.carry(&p, gear.Connector, locking)
 	}
 	for i := range t.d.Models {
 		p.Familiar = append(p.Familiar, rig.Familiarity{Model: t.d.Models[i].ID, On: dayOf.AddMonths(-6)})

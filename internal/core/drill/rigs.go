@@ -157,18 +157,32 @@ func (t *taking) person(s shape) {
 		p.Holds = append(p.Holds, h)
 	}
 	p.Moves = append(p.Moves, manoeuvre.MoveName("descend"))
-	for _, class := range []gear.Class{gear.ChestAscender, gear.HandAscender, gear.FootLoop, gear.Lanyard, gear.Lanyard, gear.Gloves} {
-		i, _ := t.take(class, nil)
-		p.Carries = append(p.Carries, i.ID)
-	}
+	t.climbing(&p)
+	t.carry(&p, gear.Gloves, nil)
 	for range 4 {
-		i, _ := t.take(gear.Connector, locking)
-		p.Carries = append(p.Carries, i.ID)
+		t.carry(&p, gear.Connector, locking)
 	}
 	for i := range t.d.Models {
 		p.Familiar = append(p.Familiar, rig.Familiarity{Model: t.d.Models[i].ID, On: dayOf.AddMonths(-6)})
 	}
 	t.d.People = []rig.Person{p}
+}
+
+// carry puts one thing into somebody's kit.
+func (t *taking) carry(p *rig.Person, class gear.Class, fits func(*gear.Item, *gear.Model) bool) *gear.Model {
+	i, m := t.take(class, fits)
+	p.Carries = append(p.Carries, i.ID)
+	return m
+}
+
+// climbing puts into somebody's kit what one goes up and changes over with: of the two lanyards
+// one is short and one long, as a re-belay wants them.
+func (t *taking) climbing(p *rig.Person) {
+	for _, class := range []gear.Class{gear.ChestAscender, gear.HandAscender, gear.FootLoop} {
+		t.carry(p, class, nil)
+	}
+	t.carry(p, gear.Lanyard, func(_ *gear.Item, m *gear.Model) bool { return m.LengthM <= 0.7 })
+	t.carry(p, gear.Lanyard, func(_ *gear.Item, m *gear.Model) bool { return m.LengthM > 0.7 })
 }
 
 // locking reports a connector whose gate locks.

@@ -24,10 +24,33 @@ func (e *Exercise) Practises() string {
 	case Fails:
 		return "failures"
 	case Move:
-		return manoeuvre.SkillOf(e.Question.Move)
+		switch skill := manoeuvre.SkillOf(e.Question.Move); {
+		case e.Question.Of == ofRescue:
+			return manoeuvre.SkillOfWay(e.Question.Way)
+		case skill == manoeuvre.SkillOf("wind-up"):
+			return e.winding()
+		default:
+			return skill
+		}
 	}
 	if list := e.modelsOf(); len(list) > 0 {
 		return "models-" + string(list[0].Class)
 	}
 	return ""
+}
+
+// winding is the skill of the winding descender of the drop: that of its generation where all are
+// of one.
+func (e *Exercise) winding() string {
+	of := ""
+	for i := range e.Drop.Models {
+		if m := &e.Drop.Models[i]; m.Class == gear.WindingDev {
+			if skill := manoeuvre.WindingOf(m.Generation); of == "" || of == skill {
+				of = skill
+			} else {
+				return manoeuvre.WindingOf("")
+			}
+		}
+	}
+	return of
 }

@@ -19,7 +19,7 @@ import (
 
 // maxStates bounds the search for a plan that an exercise is made of, shortStates where only a
 // stance or a step of it is shown: one that takes longer is not the one that is made.
-const maxStates, shortStates = 3_000, 1_500
+const maxStates, shortStates = 4_000, 1_500
 
 func (m *maker) bound() int {
 	if m.e.Kind == Move {

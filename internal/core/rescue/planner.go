@@ -4,11 +4,11 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"time"
 
 	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -175,9 +175,7 @@ func (pl *Planner) able(c *rescuer) (unavailable, note string) {
 	if on == "" {
 		return unavailable, c.Name + ": no practised pick-off is stated"
 	}
-	then, err := time.Parse(time.DateOnly, string(on))
-	day, err2 := time.Parse(time.DateOnly, string(pl.rig.Day))
-	if err == nil && err2 == nil && then.AddDate(0, pl.in.Policy.PracticeMonths, 0).Before(day) {
+	if until := pl.in.Policy.PractisedUntil(manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off")), on); until < pl.rig.Day {
 		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, on)
 	}
 	return unavailable, note

@@ -23,11 +23,11 @@ type Practised struct {
 	By    string    `json:"by,omitempty" maxLength:"80" doc:"who signed it off"`
 }
 
-// LastPractised is the last day that counts for a skill; empty where none does. On a screen
-// alone nobody practises a rescue.
+// LastPractised is the last day that counts for a skill, or for a kind of it; empty where none
+// does. On a screen alone nobody practises a rescue.
 func LastPractised(list []Practised, s *manoeuvre.Skill) (on gear.Date) {
 	for i := range list {
-		if p := &list[i]; p.Skill == s.ID && (!s.Rescue || p.How != OnScreen) && p.On > on {
+		if p := &list[i]; s.Counts(p.Skill) && (!s.Rescue || p.How != OnScreen) && p.On > on {
 			on = p.On
 		}
 	}

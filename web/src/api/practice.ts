@@ -4,7 +4,7 @@
 export type What = { what: string; rule: string; at?: string[] }
 
 /** Something that is forgotten between two trainings. */
-export type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean }
+export type Skill = { id: string; title: string; rescue?: boolean; screen?: boolean; of?: string }
 
 /** The faults of a rig. */
 export const rigFaults: What[] = [
@@ -418,6 +418,36 @@ export const skills: Skill[] = [
     "rescue": true
   },
   {
+    "id": "pick-off-own-strands",
+    "title": "pick-off, down their own strands",
+    "rescue": true,
+    "of": "pick-off"
+  },
+  {
+    "id": "pick-off-second-set",
+    "title": "pick-off, from a second set",
+    "rescue": true,
+    "of": "pick-off"
+  },
+  {
+    "id": "pick-off-set-beforehand",
+    "title": "pick-off, from a set rigged beforehand",
+    "rescue": true,
+    "of": "pick-off"
+  },
+  {
+    "id": "pick-off-from-below",
+    "title": "pick-off, from below",
+    "rescue": true,
+    "of": "pick-off"
+  },
+  {
+    "id": "pick-off-lowered",
+    "title": "pick-off, lowered by the team",
+    "rescue": true,
+    "of": "pick-off"
+  },
+  {
     "id": "lower",
     "title": "team lower"
   },
@@ -443,6 +473,46 @@ export const skills: Skill[] = [
   {
     "id": "function-check",
     "title": "function checks"
+  },
+  {
+    "id": "function-check-descender",
+    "title": "function check, descender",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-backup-device",
+    "title": "function check, backup device",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-ascender",
+    "title": "function check, ascender",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-anchor-brake",
+    "title": "function check, anchor brake",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-rope-grab",
+    "title": "function check, rope grab",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-capture-pulley",
+    "title": "function check, capture pulley",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-winding-descender",
+    "title": "function check, winding descender",
+    "of": "function-check"
+  },
+  {
+    "id": "function-check-evacuation-kit",
+    "title": "function check, evacuation kit",
+    "of": "function-check"
   },
   {
     "id": "fault-finding",

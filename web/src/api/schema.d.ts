@@ -8643,7 +8643,17 @@ export interface components {
             /** Format: date-time */
             seen_at: string;
         };
+        Skill: {
+            id: string;
+            /** @description the skill that this one is a kind of */
+            of?: string;
+            rescue?: boolean;
+            screen?: boolean;
+            title: string;
+        };
         SkillStands: {
+            /** @description the kind of it that was practised last; left out: it is recorded itself */
+            kind?: string;
             skill: string;
             /** @description by the team's day */
             stale?: boolean;
@@ -8662,6 +8672,8 @@ export interface components {
              * @description after how long rescues and captures go stale
              */
             rescue_months: number;
+            /** @description those that are kept, each followed by its kinds */
+            skills: components["schemas"]["Skill"][];
         };
         Span: {
             /** Format: date */

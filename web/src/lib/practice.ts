@@ -99,7 +99,9 @@ export const labelled = labelOf
 export function skillTitle(id: string): string {
   const known = skills.find((s) => s.id === id)
   if (known) return known.title
-  return id.startsWith('models-') ? `how models differ: ${id.slice(7).replaceAll('-', ' ')}` : id
+  const of = (kind: string) => id.slice(kind.length).replaceAll('-', ' ')
+  if (id.startsWith('models-')) return `how models differ: ${of('models-')}`
+  return id.startsWith('winding-') ? `winding descender, ${of('winding-')}` : id
 }
 
 export type { Skill }

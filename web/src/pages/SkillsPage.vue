@@ -4,7 +4,6 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, must, type Practised } from '@/api/client'
-import { skills, type Skill } from '@/api/practice'
 import LiveChoice from '@/components/LiveChoice.vue'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import StateNotice from '@/components/StateNotice.vue'
@@ -26,16 +25,11 @@ const ways = [
   { how: 'screen', words: 'on a screen', sign: '□' },
 ] as const
 
-/** The skills of the list, and those of models that somebody has. */
-const rows = computed<Skill[]>(() => {
-  const extra = new Set(
-    people.value.flatMap((p) => p.practised.map((q) => q.skill)).filter((s) => !skills.some((k) => k.id === s)),
-  )
-  return [
-    ...skills.filter((s) => s.id !== 'models'),
-    ...[...extra].sort().map((id) => ({ id, title: skillTitle(id), screen: true })),
-  ]
-})
+const skills = computed(() => query.data.value?.skills ?? [])
+/** The skills, with those kinds of one that somebody practised. */
+const rows = computed(() =>
+  skills.value.filter((s) => !s.of || people.value.some((p) => p.practised.some((q) => q.skill === s.id))),
+)
 const of = (list: Practised[], skill: string) =>
   ways.flatMap((w) => list.filter((p) => p.skill === skill && p.how === w.how).map((p) => ({ ...p, ...w })))
 
@@ -48,7 +42,7 @@ const skill = ref('')
 const how = ref<'run' | 'ground'>('ground')
 const day = ref(today())
 const others = computed(() => people.value.filter((p) => p.person !== session.person))
-const onRopes = skills.filter((s) => !s.screen)
+const onRopes = computed(() => skills.value.filter((s) => !s.screen))
 function sign() {
   const p = others.value.find((o) => o.person === who.value)
   if (!p || !skill.value) return
@@ -115,7 +109,7 @@ function sign() {
         </thead>
         <tbody>
           <tr v-for="s in rows" :key="s.id" class="border-line border-t align-top">
-            <th scope="row" class="py-2 pr-4 text-left font-normal">
+            <th scope="row" class="py-2 pr-4 text-left font-normal" :class="s.of ? 'pl-4' : ''">
               {{ s.title }}<span v-if="s.rescue" class="text-soft block text-xs">rescue</span>
             </th>
             <td v-for="p in people" :key="p.person" class="py-2 pr-4" :data-skill="`${p.person} ${s.id}`">
@@ -128,12 +122,17 @@ function sign() {
                 {{ q.sign }} {{ q.on }}<span class="sr-only">, {{ q.words }}</span> {{ ' '
                 }}<span class="text-soft text-xs">{{ q.how === 'screen' ? '' : q.by }}</span>
               </span>
-              <span v-if="!of(p.practised, s.id).length" class="text-soft">not recorded</span>
+              <span v-if="!of(p.practised, s.id).length && !stands(p.person, s.id)" class="text-soft"
+                >not recorded</span
+              >
               <b v-else-if="!stands(p.person, s.id)" class="text-look text-xs">◆ not on ropes</b>
               <b v-else-if="stands(p.person, s.id)!.stale" class="text-look text-xs" data-stale
                 >◆ stale since {{ stands(p.person, s.id)!.until }}</b
               >
               <span v-else class="text-soft text-xs">until {{ stands(p.person, s.id)!.until }}</span>
+              <span v-if="stands(p.person, s.id)?.kind" class="text-soft block text-xs"
+                >by {{ skillTitle(stands(p.person, s.id)!.kind!) }}</span
+              >
             </td>
           </tr>
         </tbody>
