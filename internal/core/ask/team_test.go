@@ -202,6 +202,20 @@ func TestTeamFindings(t *testing.T) {
 	if !sound["team.haulers"] || rules(enough)["team.haulers"] {
 		t.Error("team.haulers fires with six, or does not with three")
 	}
+	for _, c := range []struct {
+		more  quantity.Metres
+		found bool
+	}{{-0.01, false}, {0.01, true}} {
+		d := copyOf(t, demo.Drops()["basin-wall"])
+		for i := range d.Items {
+			if d.Items[i].ID == "rope-5" {
+				d.Team.Main.KnotsM = []quantity.Metres{22, d.Items[i].LengthM + c.more}
+			}
+		}
+		if rules(d)["team.rope"] != c.found {
+			t.Errorf("a knot %v beyond the end of the rope: found is %v", c.more, !c.found)
+		}
+	}
 	for rule, spoil := range spoils {
 		d := copyOf(t, demo.Drops()["basin-wall"])
 		spoil(d)

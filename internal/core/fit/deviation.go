@@ -11,7 +11,8 @@ import (
 )
 
 // DeviationLoad is deviation.load: the anchor of a deviation under the redirect force of
-// whoever hangs below it. Its connector is not in the document: that is not looked at.
+// whoever hangs on its strand, as soon as they are below it. Its connector is not in the document:
+// that is not looked at.
 func DeviationLoad(c *Context) (found []finding.Finding, looked int) {
 	for _, s := range c.Rig.Strands {
 		for i := range s.Marks {
@@ -20,7 +21,7 @@ func DeviationLoad(c *Context) (found []finding.Finding, looked int) {
 				continue
 			}
 			looked++
-			h := heaviestBelow(c.Rig, s, m)
+			h := heaviestOn(c.Rig, s)
 			a := c.Rig.Anchor(m.Anchor)
 			if h == nil || a == nil {
 				continue
@@ -31,15 +32,12 @@ func DeviationLoad(c *Context) (found []finding.Finding, looked int) {
 	return found, looked
 }
 
-// heaviestBelow is the hold with the greatest load that hangs on a strand below a mark,
-// with no re-belay between; nil for none.
-func heaviestBelow(r *rig.Rig, s *rig.StrandView, m *rig.Mark) *rig.HoldView {
+// heaviestOn is the hold with the greatest load on a strand, wherever it is: who goes along the
+// strand comes below each deviation. Nil for none.
+func heaviestOn(r *rig.Rig, s *rig.StrandView) *rig.HoldView {
 	var most *rig.HoldView
 	for _, h := range r.EveryHold() {
-		if h.Strand != s || h.HeightM() >= m.HeightM || s.SectionAt(h.HeightM()).TopM < m.HeightM {
-			continue
-		}
-		if most == nil || h.Load() > most.Load() {
+		if h.Strand == s && (most == nil || h.Load() > most.Load()) {
 			most = h
 		}
 	}
@@ -63,7 +61,7 @@ func redirect(load quantity.Kilonewtons, aside, up quantity.Metres) (force quant
 }
 
 func deviationLegs(c *Context, s *rig.StrandView, m *rig.Mark, a *rig.AnchorView, h *rig.HoldView) []finding.Finding {
-	top := s.SectionAt(h.HeightM())
+	top := s.SectionAt(m.HeightM - 0.01)
 	if len(top.Anchors) == 0 {
 		return nil
 	}

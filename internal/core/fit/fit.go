@@ -38,7 +38,7 @@ type Rule struct {
 
 // aboutUse are the rules about how a thing is put on and what was done with it,
 // not about which thing it is.
-var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "connector.gate", "connector.cross",
+var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "device.place", "connector.gate", "connector.cross",
 	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "rope.end-stop", "rope.damage", "kit.missing", "person.practised"}
 
 // AboutChoice reports whether a rule's findings depend on which item is chosen,
@@ -51,22 +51,24 @@ var Rules = []Rule{
 	{"rope.construction", stops, "the rope's construction is not accepted in that mode", "device on rope", perRope(RopeConstruction)},
 	{"rope.condition", looks, "a rope that is not dry and sound runs in a device whose friction or locking depends on it", "device on rope", perRope(RopeCondition)},
 	{"rope.short", stopsOrLooks, "the rope ends above the lowest landing needed", "strand", perStrand(RopeShort)},
-	{"rope.twice", stopsOrLooks, "one rope hangs in several strands; a stop where it is too short for all of them, or joined to another", "strand", perStrand(RopeTwice)},
+	{"rope.twice", stopsOrLooks, "one rope hangs in several strands; a stop where they are main and backup of one set, where it is too short for all of them, or joined to another", "strand", perStrand(RopeTwice)},
 	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
 	{"rope.damage", stops, "damage on a strand that no isolating knot covers", "strand", perStrand(RopeDamage)},
 	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", both(perHold(LoadRated), perPerson(evacuationRated))},
 	{"load.two-person", stopsOrLooks, "a two-person load on a device not rated for it; rated, but what it needs is missing", "hold", perHold(LoadTwoPerson)},
-	{"load.wll", stops, "the working load limit of a component in the load path is exceeded", "load path", perHold(LoadWLL)},
-	{"load.margin", stops, "strength divided by load is below the policy's factor", "load path", perHold(LoadMargin)},
+	{"load.wll", stops, "the working load limit of a component in the load path, or of what a later step hangs on, is exceeded", "load path", both(perHold(LoadWLL), perPerson(laterLimits))},
+	{"load.margin", stops, "strength divided by load is below the policy's factor, in the load path or in what a later step hangs on", "load path", both(perHold(LoadMargin), perPerson(laterMargin))},
 	{"load.teeth", stopsOrLooks, "the peak force on a toothed cam passes, or comes near, its sheath-harm force for that diameter", "hold", perHold(LoadTeeth)},
 	{"force.arrest", stops, "the arrest force passes the ceiling", "backup hold", perHold(ForceArrest)},
 	{"fall.clearance", stopsOrLooks, "the clearance needed is greater than the clearance there", "backup hold", perHold(FallClearance)},
+	{"fall.swing", looks, "if what bears goes, the body swings to where the backup hangs as fast as after a fall of more than half a metre", "backup hold", perHold(FallSwing)},
 	{"device.direction", stops, "a device is loaded the wrong way round or misthreaded", "hold", perHold(DeviceDirection)},
 	{"device.mode", stops, "a device is left in a position that does not hold with hands off", "hold", perHold(DeviceMode)},
 	{"device.open", stops, "a side plate or catch is not shut", "hold", perHold(DeviceOpen)},
 	{"device.point", stops, "a backup device is not on an A point, or a descender or chest ascender not on the ventral point", "hold", perHold(DevicePoint)},
 	{"device.lanyard", stops, "an absorber or lanyard is not on the backup device's list, or too long", "backup hold", perHold(DeviceLanyard)},
 	{"device.height", stops, "a backup device is below its harness attachment, or below a descender or chest ascender", "backup hold", perHold(DeviceHeight)},
+	{"device.place", stops, "a device is farther from its attachment than what is between them reaches, or at a knot", "hold", perHold(DevicePlace)},
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
 	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the limit of the sheath", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
@@ -94,7 +96,7 @@ var Rules = []Rule{
 	{"body.ground", stops, "somebody is marked as standing where nothing to stand on is", "person", perPerson(BodyGround)},
 	{"strand.shared", stopsOrLooks, "two bodies off the ground count on one strand between the same anchors; a stop where two hang on it", "strand", perStrand(StrandShared)},
 	{"strand.below", stops, "a strand is anchored below the device that hangs on it", "hold", perHold(StrandBelow)},
-	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs below it", "deviation", DeviationLoad},
+	{"deviation.load", stops, "the anchor of a deviation is overloaded by who hangs on its strand, once below it", "deviation", DeviationLoad},
 	{"check.due", looks, "a check of a rope, of what somebody wears or of a partner that the day asks for is not recorded", "rope or person", CheckDue},
 	{"date.future", stops, "a check, event, examination, familiarisation, the making or first use of an item is dated after the day of the drop", "date", DateFuture},
 	{"team.operator", stops, "one operator is named for two live brakes, or an operator hangs on the drop", "team rig", TeamOperator},
@@ -105,13 +107,15 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 6
+const Version = 7
 
-// since names the rules that later sets brought.
+// since names the rules that later sets brought, or let look at more.
 var since = map[int][]string{2: {
 	"link.missing", "link.hole", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "body.ground", "strand.below", "deviation.load",
 	"check.due", "date.future", "team.operator", "team.sight",
-}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}}
+}, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
+	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
+}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -103,8 +103,9 @@ type part struct {
 	factor  quantity.Ratio
 	working []finding.Working
 	limit   quantity.Kilonewtons
-	// load is what it bears at rest.
+	// load is what it bears at rest; when says when, empty for as the rig is.
 	load    quantity.Kilonewtons
+	when    string
 	textile bool
 	// model is whose instructions the figures come from; nil for an anchor.
 	model *gear.Model
@@ -180,21 +181,27 @@ func path(h *rig.HoldView, c *Context) []part {
 	for _, r := range h.Strand.Ropes {
 		list = append(list, ropePart(h, r, c))
 	}
-	for _, a := range h.Strand.SectionAt(h.Person.AtM).Anchors {
+	list = append(list, legParts(h, h.Strand.SectionAt(h.Person.AtM), hanging(h.Strand, h.HeightM()))...)
+	if c.paths == nil {
+		c.paths = map[*rig.HoldView][]part{}
+	}
+	c.paths[h] = list
+	return list
+}
+
+// legParts are the legs that a section of a hold's strand hangs from, with the rope below it.
+func legParts(h *rig.HoldView, s rig.Section, rope quantity.Kilonewtons) (list []part) {
+	for _, a := range s.Anchors {
 		for i, leg := range a.Legs {
 			if a.Part(i) == 0 {
 				continue // it hangs slack, or beside the load
 			}
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: (h.Load() + hanging(h)) * quantity.Kilonewtons(a.Part(i)),
+				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: (h.Load() + rope) * quantity.Kilonewtons(a.Part(i)),
 			})
 		}
 	}
-	if c.paths == nil {
-		c.paths = map[*rig.HoldView][]part{}
-	}
-	c.paths[h] = list
 	return list
 }
 
@@ -225,11 +232,10 @@ func linkPart(h *rig.HoldView, l rig.LinkView) part {
 	return p
 }
 
-// hanging is the weight of the rope that a section of a strand bears beside the load.
-func hanging(h *rig.HoldView) quantity.Kilonewtons {
-	top := h.Strand.SectionAt(h.HeightM()).TopM
-	to := h.Strand.HangsTo(h.HeightM())
-	_, mass, _ := h.Strand.Rope(top, to)
+// hanging is the weight of the rope that a strand's section at a height bears beside the load.
+func hanging(s *rig.StrandView, at quantity.Metres) quantity.Kilonewtons {
+	top, to := s.SectionAt(at).TopM, s.HangsTo(at)
+	_, mass, _ := s.Rope(top, to)
 	return quantity.Weight(quantity.Kilograms(float64(mass) / 1000 * max(0, float64(top-to))))
 }
 
@@ -257,7 +263,7 @@ func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
 		factor, knot = k.MidLoop, "knot that runs with it"
 	}
 	p := component(h, r.Piece, "")
-	p.load += hanging(h)
+	p.load += hanging(h.Strand, h.HeightM())
 	p.factor = factor
 	p.strength = r.Model.StrengthKN * quantity.Kilonewtons(factor)
 	p.derated = " at its " + knot
@@ -270,16 +276,20 @@ func ropePart(h *rig.HoldView, r rig.RopePart, c *Context) part {
 // LoadWLL is load.wll: the weight at rest must not exceed the working load limit
 // of any component for which one is known.
 func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
+	return limits(path(h, c), h.Mass())
+}
+
+func limits(parts []part, mass quantity.Kilograms) []finding.Finding {
 	var found []finding.Finding
-	for _, p := range path(h, c) {
+	for _, p := range parts {
 		if p.limit == 0 || p.load <= p.limit {
 			continue
 		}
 		load, limit := quantity.Beside(p.load, p.limit)
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: p.subject,
-			What:    fmt.Sprintf("%s on %s is above its working load limit of %s.", load, p.label, limit),
-			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", h.Mass())},
+			What:    fmt.Sprintf("%s on %s is above its working load limit of %s%s.", load, p.label, limit, p.when),
+			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", mass)},
 			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
 			Remedy:  fmt.Sprintf("Use a component with a limit of at least %s, or a smaller load.", quantity.Up(p.load)),
 			Source:  p.source(),
@@ -298,8 +308,12 @@ func weight(load quantity.Kilonewtons) finding.Working {
 // limit is left to load.wll and the force ceilings, and the factor is asked only
 // of those without one. A component of unknown strength and limit is a note.
 func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
+	return margins(path(h, c), c)
+}
+
+func margins(parts []part, c *Context) []finding.Finding {
 	var found []finding.Finding
-	for _, p := range path(h, c) {
+	for _, p := range parts {
 		if c.Policy.Margins == "limits" && p.limit > 0 {
 			continue
 		}
@@ -317,8 +331,8 @@ func LoadMargin(h *rig.HoldView, c *Context) []finding.Finding {
 		margin, least := quantity.Beside(got, want)
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: p.subject,
-			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v. The policy requires %s.",
-				p.label, p.strength, p.derated, margin, p.load, least),
+			What: fmt.Sprintf("%s holds %v%s: %s times the load of %v%s. The policy requires %s.",
+				p.label, p.strength, p.derated, margin, p.load, p.when, least),
 			Figures: []finding.Figure{
 				finding.Fig("strength", p.strength), finding.Fig("load at rest", p.load), finding.Fig("margin", got), finding.Fig("required margin", want),
 			},

@@ -213,25 +213,40 @@ func KitMissing(p *rig.PersonView, c *Context) []finding.Finding {
 	}
 	ready := usable(p, c)
 	for _, move := range p.Moves {
+		if move == pickOff && !descendsWithTwo(p) {
+			found = append(found, lacks(p, move, "does not carry", "a descender rated for two"))
+		}
 		for _, n := range moveNeeds[move] {
 			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(ready) }) {
 				continue
 			}
-			lacks := "does not carry"
+			how := "does not carry"
 			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(classes(p.All)) }) {
-				lacks = "carries none that may be used here of"
+				how = "carries none that may be used here of"
 			}
-			found = append(found, finding.Finding{
-				Severity: finding.Stop, Subject: p.Subject(),
-				What:    fmt.Sprintf("%s plans %s and %s %s.", p.Name, move, lacks, n.words),
-				Figures: []finding.Figure{finding.State("move", string(move)), finding.State("missing", n.words)},
-				Why:     "Found missing on the rope, it means a rescue.",
-				Remedy:  fmt.Sprintf("Add %s to the kit, or take the move off the plan.", n.words),
-				Source:  byRule,
-			})
+			found = append(found, lacks(p, move, how, n.words))
 		}
 	}
 	return found
+}
+
+func lacks(p *rig.PersonView, move manoeuvre.MoveName, how, what string) finding.Finding {
+	return finding.Finding{
+		Severity: finding.Stop, Subject: p.Subject(),
+		What:    fmt.Sprintf("%s plans %s and %s %s.", p.Name, move, how, what),
+		Figures: []finding.Figure{finding.State("move", string(move)), finding.State("missing", what)},
+		Why:     "Found missing on the rope, it means a rescue.",
+		Remedy:  fmt.Sprintf("Add %s to the kit, or take the move off the plan.", what),
+		Source:  byRule,
+	}
+}
+
+// descendsWithTwo reports whether somebody has a descender with a mode for two.
+func descendsWithTwo(p *rig.PersonView) bool {
+	return slices.ContainsFunc(p.All, func(o *rig.Piece) bool {
+		descends := o.Model.Class == gear.Descender || o.Model.Class == gear.WindingDev
+		return descends && slices.ContainsFunc(o.Model.Device.Modes, func(m gear.Mode) bool { return m.Persons > 1 })
+	})
 }
 
 // in reports whether enough of each class is there.

@@ -216,6 +216,24 @@ func (r *rigged) rebelay(anchors ...string) {
 	}
 }
 
+// another hangs a second set, each strand from one leg of a strength.
+func (r *rigged) another(strength quantity.Kilonewtons) {
+	for i := range r.Strands {
+		s, id := r.Strands[i], fmt.Sprint("other-", i)
+		rope := *r.item("rope-9")
+		rope.ID, rope.Serial = id, id
+		r.Items = append(r.Items, rope)
+		r.Anchors = append(r.Anchors, rig.Anchor{ID: id, Name: id, XM: 2, HeightM: 38, Legs: []rig.Leg{{ID: "bolt-" + id, YM: 1, StrengthKN: strength}}})
+		s.ID, s.Name, s.Set, s.Anchors, s.Ropes, s.Marks = id, id, 2, []string{id}, []string{id}, nil
+		r.Strands = append(r.Strands, s)
+	}
+}
+
+// sling hangs one from the structure.
+func (r *rigged) sling(strength quantity.Kilonewtons) {
+	r.Anchors = append(r.Anchors, rig.Anchor{ID: "sling", Name: "sling", HeightM: 20, Sling: true, Legs: []rig.Leg{{ID: "rail", YM: 1, StrengthKN: strength}}})
+}
+
 // beside puts somebody else at a height, with a hold like ivo's on each of some strands.
 func (r *rigged) beside(at quantity.Metres, grounded bool, strands ...int) {
 	p := rig.Person{ID: "rhea", Name: "Rhea", MassKg: 70, AtM: at, Grounded: grounded}
@@ -405,7 +423,8 @@ var trials = map[string][]trial{
 		{"at it", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, WorkKN: 0.3132}) }, quiet},
 		{"too weak", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 1.5645}) }, stop},
 		{"strong enough", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 1.566}) }, quiet},
-		{"nobody below", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, WorkKN: 0.1}); r.ivo.AtM = 21 }, quiet},
+		{"who comes below it", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, WorkKN: 0.1}); r.ivo.AtM = 21 }, stop},
+		{"nobody on its strand", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, WorkKN: 0.1}); r.ivo.Holds = r.ivo.Holds[1:] }, quiet},
 	},
 	"check.due": {
 		{"a rope not checked", func(r *rigged) { r.Checks = r.Checks[:4] }, look},
@@ -471,6 +490,8 @@ var trials = map[string][]trial{
 		{"above", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mass: 80.99}} }, stop},
 		{"at it", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mass: 81}} }, quiet},
 		{"of another mode", func(r *rigged) { r.model("descender-b").WorkingLoads = []gear.WorkingLoad{{Mode: "rescue", Mass: 10}} }, quiet},
+		{"a re-belay further down", func(r *rigged) { r.rebelay("a", "b"); r.Anchors[3].Legs[0].WorkKN = 0.7998 }, stop},
+		{"a re-belay further down, at it", func(r *rigged) { r.rebelay("a", "b"); r.Anchors[3].Legs[0].WorkKN = 0.8 }, quiet},
 	},
 	"load.margin": { // 81 kg · g · 5 = 3.97169 kN
 		{"below 5", func(r *rigged) { r.model("descender-b").StrengthKN = 3.9716 }, stop},
@@ -492,6 +513,16 @@ var trials = map[string][]trial{
 		{"an anchor leg that cannot be determined", func(r *rigged) {
 			r.Anchors[0].Legs = append(r.Anchors[0].Legs, rig.Leg{ID: "third", XM: 0, YM: 1, StrengthKN: 3.97})
 		}, stop},
+		// What one comes to hang on: below a re-belay with 8 m of rope, in another set with 38 m, in a sling.
+		{"a re-belay further down", func(r *rigged) { r.rebelay("a", "b"); r.Anchors[2].Legs[0].StrengthKN = 3.9994 }, stop},
+		{"a re-belay further down, strong enough", func(r *rigged) { r.rebelay("a", "b"); r.Anchors[2].Legs[0].StrengthKN = 3.9997 }, quiet},
+		{"a re-belay further down, not known", func(r *rigged) { r.rebelay("a", "b"); r.Anchors[2].Legs[0].StrengthKN = 0 }, note},
+		{"a set that a transfer leads to", func(r *rigged) { r.another(4.1038); r.ivo.Moves = append(r.ivo.Moves, "transfer") }, stop},
+		{"one that is strong enough", func(r *rigged) { r.another(4.1042); r.ivo.Moves = append(r.ivo.Moves, "transfer") }, quiet},
+		{"a set that nobody goes to", func(r *rigged) { r.another(1) }, quiet},
+		{"a sling that aid goes along", func(r *rigged) { r.sling(3.9716); r.ivo.Moves = append(r.ivo.Moves, "aid") }, stop},
+		{"one that is strong enough", func(r *rigged) { r.sling(3.9717); r.ivo.Moves = append(r.ivo.Moves, "aid") }, quiet},
+		{"a sling that nobody uses", func(r *rigged) { r.sling(1) }, quiet},
 		{"not known", func(r *rigged) { r.Anchors[0].Legs[0].StrengthKN = 0 }, note},
 		{"not known, of a team", func(r *rigged) { r.team("Dov", "Rhea"); r.Anchors[0].Legs[0].StrengthKN = 0 }, note},
 		{"a limit in its place, of a team", func(r *rigged) {
@@ -755,6 +786,13 @@ var trials = map[string][]trial{
 		}, stop},
 		{"a chest ascender that takes one of the ropes", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.4 }, quiet},
 		{"a chest ascender that takes none of them", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, stop},
+		{"a pick-off, and no descender rated for two", func(r *rigged) {
+			r.ivo.Moves = []manoeuvre.MoveName{"pick-off"}
+			m := r.model("descender-b")
+			m.WorkingLoads = nil
+			m.Device.Modes = slices.DeleteFunc(slices.Clone(m.Device.Modes), func(m gear.Mode) bool { return m.Persons > 1 })
+		}, stop},
+		{"a pick-off with one", func(r *rigged) { r.ivo.Moves = []manoeuvre.MoveName{"pick-off"} }, quiet},
 		{"both lanyards too weak, and no second backup", func(r *rigged) {
 			r.uncarry("backup-9")
 			r.backup.Links = r.backup.Links[:1]
@@ -772,8 +810,24 @@ var trials = map[string][]trial{
 	},
 	"rope.twice": {
 		{"too short for both", func(r *rigged) { r.doubled(-0.01) }, stop},
-		{"long enough for both", func(r *rigged) { r.doubled(0.01) }, look},
+		{"long enough for both, of one set", func(r *rigged) { r.doubled(0.01) }, stop},
+		{"long enough for both, of two sets", func(r *rigged) { r.Strands[1].Set = 2; r.doubled(0.01) }, look},
 		{"one that is joined", func(r *rigged) { r.Strands[1].Ropes = []string{"rope-7"} }, stop},
+	},
+	// 26.4 m of rope from the backup's anchor to its device: 5.114 m aside is half a metre up.
+	"fall.swing": {
+		{"far aside", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.14 }, look},
+		{"less far", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.11 }, quiet},
+		{"who stands", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 9; r.ivo.AtM, r.ivo.Grounded = 0, true }, quiet},
+	},
+	"device.place": { // two connectors of 0.11 m, a lanyard of 0.6 m, and the device itself
+		{"beyond its links", func(r *rigged) { r.backup.AboveM = 1.03 }, stop},
+		{"as far as they reach", func(r *rigged) { r.backup.AboveM = 1.02 }, quiet},
+		{"far below", func(r *rigged) { r.main.AboveM = -0.32 }, stop},
+		{"as far below as its connector reaches", func(r *rigged) { r.main.AboveM = -0.31 }, quiet},
+		{"nothing stated between them", func(r *rigged) { r.main.AboveM, r.main.Links = 0.5, nil }, quiet},
+		{"at a knot", func(r *rigged) { r.ivo.AtM = 17.94 }, stop},
+		{"clear of it", func(r *rigged) { r.ivo.AtM = 17.96 }, quiet},
 	},
 	"kit.unfit": {
 		{"a thinner rope than one takes", func(r *rigged) { r.model("hand-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, look},

@@ -107,10 +107,25 @@ func RopeTwice(s *rig.StrandView, c *Context) []finding.Finding {
 			f.Severity = finding.Stop
 			f.What += fmt.Sprintf(" Together they want %v; it is %v long.", need, rope.Item.LengthM)
 			f.Figures = append(f.Figures, finding.Fig("wanted", need))
+		case oneSet(in):
+			f.Severity = finding.Stop
+			f.What += " Who hangs on both hangs on one rope."
 		}
 		found = append(found, f)
 	}
 	return found
+}
+
+// oneSet reports whether main and backup of one set are among strands.
+func oneSet(list []*rig.StrandView) bool {
+	for _, a := range list {
+		for _, b := range list {
+			if a.Set == b.Set && a.Role == rig.Main && b.Role == rig.Backup {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // hangsIn are the strands that a rope is in.

@@ -28,6 +28,9 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	add("load.two-person", LoadTwoPerson(h, alone))
 	add("load.wll", LoadWLL(h, alone))
 	add("load.margin", LoadMargin(h, alone))
+	below := sections(h, float64(h.Person.AtM))
+	add("load.wll", limits(below, h.Mass()))
+	add("load.margin", margins(below, alone))
 	add("device.lanyard", DeviceLanyard(h, alone))
 	add("device.descent-limit", DeviceDescentLimit(h, alone))
 	if h.Role() != rig.ToLower {

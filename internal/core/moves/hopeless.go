@@ -22,7 +22,7 @@ const relaxedStates = 40_000
 // none, neither has the problem itself. False proves nothing.
 func (m *Move) hopeless(ctx context.Context, sc *stance.Scene, start *stance.Stance, goals []goal, ask Ask) bool {
 	for i := range goals {
-		if goals[i].lacks(sc) {
+		if goals[i].lacks(sc) || goals[i].onOne(sc) != "" {
 			return true
 		}
 	}
@@ -52,6 +52,34 @@ func (g *goal) lacks(sc *stance.Scene) bool {
 		}
 	}
 	return false
+}
+
+// onOne says on what one thing the set hangs that the goal ends on; empty where it hangs on
+// several.
+func (g *goal) onOne(sc *stance.Scene) string {
+	if g.rest != onDescender && g.rest != onAscenders {
+		return ""
+	}
+	return sc.OneThing(g.set)
+}
+
+// OnOneThing says on what one thing the strands hang that a move leads to; empty where they hang
+// on several, and where the move cannot be begun. Nothing that could be carried mends that.
+func OnOneThing(sc *stance.Scene, at quantity.Metres, ask Ask) string {
+	m, start, err := ask.startIn(sc, at)
+	if err != nil {
+		return ""
+	}
+	goals, err := m.goals(sc, &start, ask)
+	if err != nil {
+		return ""
+	}
+	for i := range goals {
+		if one := goals[i].onOne(sc); one != "" {
+			return fmt.Sprintf("the strands of set %d hang on one thing, %s: if that goes, nothing holds you. Give one of them an anchor and a rope of its own", goals[i].set, one)
+		}
+	}
+	return ""
 }
 
 // stuck reports whether somebody who is on a single point of attachment can never be held twice: nobody

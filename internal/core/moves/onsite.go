@@ -28,8 +28,9 @@ type Impossible struct {
 	Outcome search.Outcome
 	// Expanded are the states that were expanded for the move, of at most Bound.
 	Expanded, Bound int
-	// Damage says that who asks hangs below damage, and what then; empty where they do not.
-	Damage string
+	// Beyond says what no kit mends, and what then: who asks hangs below damage, or the move leads
+	// to strands that hang on one thing. Empty where it is neither.
+	Beyond string
 	// Addition is the smallest addition to the kit that gives a way; empty where none was
 	// found. AdditionsCut: not every addition was decided.
 	Addition     []string
@@ -46,8 +47,8 @@ func (e *Impossible) Error() string {
 }
 
 func (e *Impossible) why() string {
-	if e.Damage != "" {
-		return fmt.Sprintf("%s: %s", e.Move, e.Damage)
+	if e.Beyond != "" {
+		return fmt.Sprintf("%s: %s", e.Move, e.Beyond)
 	}
 	if e.Outcome == search.Undecided {
 		with := ""
@@ -106,9 +107,9 @@ func On(ctx context.Context, s *site.Site, person string, ask Ask, schools schoo
 	bound := cmp.Or(ask.MaxStates, MaxStates)
 	outcome := search.OutcomeOf(err)
 	if outcome == search.Undecided || outcome == search.None {
-		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc), Damage: BelowDamage(sc, p.AtM, ask)}
-		if none.Damage != "" || outcome == search.Undecided && plan.Expanded >= bound {
-			none.AdditionsCut = none.Damage == ""
+		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc), Beyond: cmp.Or(BelowDamage(sc, p.AtM, ask), OnOneThing(sc, p.AtM, ask))}
+		if none.Beyond != "" || outcome == search.Undecided && plan.Expanded >= bound {
+			none.AdditionsCut = none.Beyond == ""
 			return nil, none
 		}
 		err = ErrNone

@@ -234,11 +234,12 @@ func (pl *Planner) Findings(c *Cover) []finding.Finding {
 	found := []finding.Finding{}
 	for _, p := range pl.people {
 		for _, state := range []string{"uncovered", "undecided", "last-resort", "slow"} {
-			var parts, blocked []string
+			var parts []Gap
+			var blocked []string
 			metres := quantity.Metres(0)
 			for _, g := range c.Gaps {
 				if g.Person == p.ID && g.State == state {
-					parts = append(parts, fmt.Sprintf("%v to %v", g.FromM, g.ToM))
+					parts = append(parts, g)
 					metres += g.ToM - g.FromM + 1
 					for _, b := range g.Blocked {
 						if !slices.Contains(blocked, b) {
@@ -248,11 +249,29 @@ func (pl *Planner) Findings(c *Cover) []finding.Finding {
 				}
 			}
 			if len(parts) > 0 {
-				found = append(found, pl.finding(p, state, metres, strings.Join(parts, ", "), blocked))
+				found = append(found, pl.finding(p, state, metres, heights(parts), blocked))
 			}
 		}
 	}
 	return found
+}
+
+// heights says where some gaps are, from the lowest up; those that follow each other are one.
+func heights(gaps []Gap) string {
+	gaps = slices.SortedFunc(slices.Values(gaps), func(a, b Gap) int { return cmp.Compare(a.FromM, b.FromM) })
+	var words []string
+	for i := 0; i < len(gaps); {
+		from, to := gaps[i].FromM, gaps[i].ToM
+		for i++; i < len(gaps) && gaps[i].FromM <= to+1; i++ {
+			to = max(to, gaps[i].ToM)
+		}
+		if from == to {
+			words = append(words, quantity.Text(from))
+		} else {
+			words = append(words, fmt.Sprintf("%v to %v", from, to))
+		}
+	}
+	return strings.Join(words, ", ")
 }
 
 // NotComputed is the finding of a rescue that cannot be planned on a drop: nothing of it

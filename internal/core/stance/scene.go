@@ -71,8 +71,10 @@ type Line struct {
 	Top      Cm
 	// Anchors hold its top.
 	Anchors []string
-	X       Cm
-	Marks   []Mark
+	// With is the line that hangs in the same rope, and is lost with it; empty for none.
+	With  string
+	X     Cm
+	Marks []Mark
 	// End is the height of its lower end.
 	End Cm
 	// LoopRope is how much rope a loop tied for a moment takes, and frees again.
@@ -183,7 +185,11 @@ func NewScene(r *rig.Rig, p *rig.PersonView, connector quantity.Metres, s school
 	sc.HandMM = cmp.Or(p.HandMM, 85)
 	sc.fewer, sc.third, sc.near = sc.Schools.Sides == "fewer", sc.Schools.HandPoint == "third", sc.Schools.BrakeHand == "near"
 	for _, strand := range r.Strands {
-		sc.Lines = append(sc.Lines, lineOf(strand))
+		l := lineOf(strand)
+		if l.With = r.CutWith(strand); l.With == l.ID {
+			l.With = ""
+		}
+		sc.Lines = append(sc.Lines, l)
 	}
 	sc.addStructure()
 	if err := sc.numberDamage(); err != nil {

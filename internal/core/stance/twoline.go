@@ -1,8 +1,10 @@
 package stance
 
 import (
+	"cmp"
 	"fmt"
 	"math/bits"
+	"slices"
 )
 
 // Point is a single thing that can fail: a tool with its connectors, a strand, or
@@ -30,6 +32,33 @@ func (sc *Scene) way(s *Stance, i int) points {
 		span--
 	}
 	return 1<<i | sc.spans[h.Line][span].all
+}
+
+// anchorPoint is what lets go with an anchor: every anchor on the same point of the structure does.
+func (sc *Scene) anchorPoint(id string) Point {
+	if sc.rig != nil {
+		id = sc.rig.StandsOn(id)
+	}
+	return Point{OfAnchor, id}
+}
+
+// OneThing says what all strands of a set are lost with, wherever one hangs on them; empty for
+// nothing. Nobody is held twice over on such a set.
+func (sc *Scene) OneThing(set int) string {
+	all, strands := ^points(0), 0
+	for l := range sc.Lines {
+		if sc.Lines[l].Set != set || sc.Lines[l].Role == Structure {
+			continue
+		}
+		strands++
+		for _, span := range sc.spans[l] {
+			all &= span.all
+		}
+	}
+	if strands == 0 || all == 0 {
+		return ""
+	}
+	return sc.pointWords(sc.names[bits.TrailingZeros64(uint64(all))])
 }
 
 // spanPoints are what a span of a line needs: its strand and its anchor.
@@ -62,18 +91,18 @@ func (sc *Scene) number() error {
 		if line.Role == Structure {
 			sc.spans[l] = append(sc.spans[l], spanPoints{})
 			for _, m := range line.Marks {
-				anchor := bit(Point{OfAnchor, m.Anchor})
+				anchor := bit(sc.anchorPoint(m.Anchor))
 				sc.spans[l] = append(sc.spans[l], spanPoints{anchor, anchor})
 			}
 			continue
 		}
-		strand := bit(Point{OfStrand, line.ID})
+		strand := bit(Point{OfStrand, cmp.Or(line.With, line.ID)})
 		for n := range len(line.Marks) + 1 {
 			var anchor points
 			if m := line.section(n); m != nil {
-				anchor = bit(Point{OfAnchor, m.Anchor})
-			} else if len(line.Anchors) == 1 {
-				anchor = bit(Point{OfAnchor, line.Anchors[0]})
+				anchor = bit(sc.anchorPoint(m.Anchor))
+			} else if at := sc.anchorPoint(line.Anchors[0]); !slices.ContainsFunc(line.Anchors, func(id string) bool { return sc.anchorPoint(id) != at }) {
+				anchor = bit(at)
 			}
 			sc.spans[l] = append(sc.spans[l], spanPoints{anchor, strand | anchor})
 		}
@@ -150,17 +179,34 @@ func (sc *Scene) pointWords(p Point) string {
 		}
 	case OfStrand:
 		if i := sc.Line(p.ID); i >= 0 {
+			for j := range sc.Lines {
+				if sc.Lines[j].With == p.ID {
+					return "the one rope of " + sc.Lines[i].Name + " and " + sc.Lines[j].Name
+				}
+			}
 			return "the " + sc.Lines[i].Name + " strand"
 		}
 	case OfAnchor:
 		if sc.rig == nil {
 			return p.ID
 		}
-		for _, a := range sc.rig.Anchors {
-			if a.ID == p.ID {
-				return "the " + a.Name
-			}
-		}
+		return sc.anchorWords(p.ID)
 	}
 	return p.ID
+}
+
+// anchorWords names an anchor; one that shares its point of the structure is named by that.
+func (sc *Scene) anchorWords(id string) string {
+	name, many := id, 0
+	for _, a := range sc.rig.Anchors {
+		if sc.rig.StandsOn(a.ID) != id {
+			continue
+		}
+		if many++; many == 1 {
+			name = "the " + a.Name
+		} else {
+			name = "the anchor point " + a.Legs[0].ID
+		}
+	}
+	return name
 }

@@ -56,12 +56,16 @@ func (sc *Scene) cut(line int, high, low Cm, aligned bool, anchors map[string]st
 	l := &sc.Lines[line]
 	first, last := sc.within(line, high, low)
 	sd := &sc.sides[line][first]
-	out := Line{ID: fmt.Sprint(l.Role, l.Set), Role: l.Role, Set: l.Set, Top: sd.top - low, X: sd.x, End: max(l.End-low, 0), Ropes: l.Ropes}
+	out := Line{ID: windowID(l), Role: l.Role, Set: l.Set, Top: sd.top - low, X: sd.x, End: max(l.End-low, 0), Ropes: l.Ropes}
 	anchor := func(id string) string {
+		id = sc.anchorPoint(id).ID
 		if anchors[id] == "" && id != "" {
 			anchors[id] = fmt.Sprint("anchor ", len(anchors)+1)
 		}
 		return anchors[id]
+	}
+	if out.With = l.With; sc.Line(l.With) >= 0 {
+		out.With = windowID(&sc.Lines[sc.Line(l.With)])
 	}
 	if m := l.section(first); m != nil {
 		out.Anchors = []string{anchor(m.Anchor)}
@@ -86,6 +90,9 @@ func (sc *Scene) cut(line int, high, low Cm, aligned bool, anchors map[string]st
 	}
 	return out
 }
+
+// windowID is what a line is called in a window, wherever that is.
+func windowID(l *Line) string { return fmt.Sprint(l.Role, l.Set) }
 
 func moved(m Mark, low Cm, anchor func(string) string) Mark {
 	m.ID, m.Name = "", ""

@@ -57,6 +57,12 @@ func (r *Rig) additions(ask Ask) []addition {
 			add(fmt.Sprintf("a rope at least %s longer on the %s", quantity.Up(more), name), func(r *Rig) { r.line(name).LengthM += more + 0.01 })
 		}
 	}
+	if r.setting.OneAnchor {
+		add("an anchor of its own for the belay", func(r *Rig) { r.setting.OneAnchor = false })
+	}
+	if r.setting.OneRope {
+		add("a rope of its own for the belay", func(r *Rig) { r.setting.OneRope = false })
+	}
 	if passes {
 		// The one of two knots side by side that is passed first stands furthest away.
 		far := r.ready() - r.settle().M() + (knotLen + stopLen).M() + r.stretchBehind() + 0.01
@@ -105,9 +111,9 @@ func (r *Rig) shortBy(name string, ask Ask) quantity.Metres {
 // missing is why a move has no way, with the smallest addition found that gives one: all
 // that may be added is, and what is not needed is left out again one by one.
 func (r *Rig) missing(ctx context.Context, ask Ask) error {
-	none := &NoWay{}
+	none := &NoWay{Why: r.lostTogether()}
 	for _, name := range lines {
-		if out, _ := r.RunsOutM(name); r.shortBy(name, ask) > 0 {
+		if out, _ := r.RunsOutM(name); none.Why == "" && r.shortBy(name, ask) > 0 {
 			none.Why = fmt.Sprintf("the rope of the %s runs out at %v", name, out)
 		}
 	}
@@ -146,6 +152,17 @@ func (r *Rig) missing(ctx context.Context, ask Ask) error {
 	}
 	none.Addition = counted(none.Addition)
 	return none
+}
+
+// lostTogether says what main and belay are lost with, both at once; empty for nothing.
+func (r *Rig) lostTogether() string {
+	switch {
+	case r.setting.OneAnchor:
+		return "main and belay hang on one anchor: if it goes, nothing holds " + r.Load.Name
+	case r.setting.OneRope:
+		return "main and belay are one rope: if it parts, nothing holds " + r.Load.Name
+	}
+	return ""
 }
 
 // knotMet says which knot is met on the way of a move; empty for none.

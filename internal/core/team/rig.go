@@ -128,6 +128,9 @@ type Setting struct {
 	Anchors     []*rig.AnchorView
 	LandingName string
 	Policy      *policy.Policy
+	// OneAnchor: main and belay hang on one anchor, or one point of the structure. OneRope: they
+	// are one rope.
+	OneAnchor, OneRope bool
 }
 
 // New takes what a drop says of its team; the policy is one with every default filled

@@ -252,6 +252,9 @@ func (r *Rig) ropes() []RopeFigures {
 
 // ropeFindings is team.rope: a line's rope comes down to the lowest landing needed.
 func (r *Rig) ropeFindings(name string) []finding.Finding {
+	if found := r.pastEnd(name); found != nil {
+		return found
+	}
 	v := r.lineView(name).Strand
 	to := v.ToM
 	out, known := r.RunsOutM(name)
@@ -265,6 +268,21 @@ func (r *Rig) ropeFindings(name string) []finding.Finding {
 	f.Source = "physics"
 	f.Figures = []finding.Figure{finding.Fig("runs out at", out), finding.Fig("missing", short), finding.Fig("rope", l.LengthM), finding.Fig("knots", l.KnotM*quantity.Metres(len(l.KnotsM))), finding.Fig("kept behind the brake", l.KeptM)}
 	f.Working = []finding.Working{p.Working(to)}
+	return []finding.Finding{f}
+}
+
+// pastEnd finds a knot that is stated beyond the end of its rope.
+func (r *Rig) pastEnd(name string) []finding.Finding {
+	l := r.line(name)
+	last := slices.Max(append([]quantity.Metres{0}, l.KnotsM...))
+	if l.LengthM == 0 || last <= l.LengthM {
+		return nil
+	}
+	f := r.found("team.rope", finding.Stop, name, r.lineView(name).Strand.Name, "",
+		fmt.Sprintf("A knot of the %s is said to be %v from the load, and its rope is %v long.", name, last, l.LengthM),
+		"What is worked out of a rope that cannot be so is wrong: where it runs out, and where its knots come.", "Measure where the knot is, from the load.")
+	f.Source = "physics"
+	f.Figures = []finding.Figure{finding.Fig("knot", last), finding.Fig("rope", l.LengthM)}
 	return []finding.Finding{f}
 }
 

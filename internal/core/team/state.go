@@ -171,18 +171,17 @@ func (r *Rig) FailOne(s *TeamState) []stance.Lost {
 		if !h.holds() {
 			continue
 		}
-		points := []string{"the " + name + " strand parts", "the " + name + " anchor goes"}
+		list = append(list, r.loseWhole(s, name, "the "+name+" strand parts", r.setting.OneRope), r.loseWhole(s, name, "the "+name+" anchor goes", r.setting.OneAnchor))
+		words := ""
 		switch {
 		case h.Grab == Holding:
-			points = append(points, "the grab or hitch of the "+name+" lets go")
+			words = "the grab or hitch of the " + name + " lets go"
 		case h.Toothed == TeethBear:
-			points = append(points, "the capture of the "+name+" lets go")
+			words = "the capture of the " + name + " lets go"
 		default:
-			points = append(points, l.Brake+" lets go")
+			words = l.Brake + " lets go"
 		}
-		for _, words := range points {
-			list = append(list, r.lose(s, name, words))
-		}
+		list = append(list, r.lose(s, name, words))
 	}
 	if s.Main.Pull {
 		for _, words := range []string{"the haulers let go", "the grab of the haul slips"} {
@@ -213,6 +212,14 @@ func other(name string) string {
 		return "belay"
 	}
 	return "main"
+}
+
+// loseWhole is the loss of a strand, and of the other with it where both are one.
+func (r *Rig) loseWhole(s *TeamState, name, words string, both bool) stance.Lost {
+	if both {
+		return stance.Lost{Point: stance.Point{Kind: stance.OfStrand, ID: name}, Words: words}
+	}
+	return r.lose(s, name, words)
 }
 
 func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
