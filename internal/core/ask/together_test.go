@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/team"
@@ -94,6 +95,24 @@ func TestLostTogether(t *testing.T) {
 		}
 		if words == "one rope" && !stops("rope.twice", "") {
 			t.Error("main and backup of a set are one rope, and it is no stop")
+		}
+	}
+}
+
+// An anchor of two sets bears who comes to one with who hangs on the other.
+func TestOthersOnTheAnchor(t *testing.T) {
+	for strength, good := range map[quantity.Kilonewtons]bool{22: true, 8: true, 6: false} {
+		d := copyOf(t, demo.Drops()["face-7"])
+		for i := range 2 {
+			d.Strands[i+2].Anchors = d.Strands[i].Anchors
+			legsOf(d, d.Strands[i].Anchors[0], func(l *rig.Leg) { l.StrengthKN = strength })
+		}
+		found := false
+		for _, g := range cover(t, ask.Env{}, d).Cover.Gaps {
+			found = found || g.Person == "ivo" && slices.ContainsFunc(g.Blocked, func(why string) bool { return strings.Contains(why, "Rhea Tolland on it") })
+		}
+		if found == good {
+			t.Errorf("legs of %v: somebody else's weight stands in the way: %v", strength, found)
 		}
 	}
 }

@@ -620,6 +620,9 @@ func withSet(t testing.TB) *drop.Document {
 		s.ID, s.Name, s.Set, s.Marks, s.Ropes = "rescue-"+string(role), "rescue "+string(role), 3, nil, []string{[]string{"rope-3", "rope-4"}[i]}
 		a := d.Anchors[slices.IndexFunc(d.Anchors, func(a rig.Anchor) bool { return a.ID == s.Anchors[0] })]
 		a.ID, a.Name, a.XM, a.Legs = "third-"+string(role), "third "+string(role), 0.1+0.2*quantity.Metres(i), slices.Clone(a.Legs)
+		for n := range a.Legs {
+			a.Legs[n].ID = fmt.Sprint(a.ID, "-", n)
+		}
 		d.Anchors, s.Anchors = append(d.Anchors, a), []string{a.ID}
 		d.Strands = append(d.Strands, s)
 		for _, id := range s.Ropes {

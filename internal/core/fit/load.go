@@ -104,8 +104,10 @@ type part struct {
 	working []finding.Working
 	limit   quantity.Kilonewtons
 	// load is what it bears at rest; when says when, empty for as the rig is.
-	load    quantity.Kilonewtons
-	when    string
+	load quantity.Kilonewtons
+	when string
+	// leg is the point of the structure of an anchor's leg.
+	leg     string
 	textile bool
 	// model is whose instructions the figures come from; nil for an anchor.
 	model *gear.Model
@@ -198,7 +200,7 @@ func legParts(h *rig.HoldView, s rig.Section, rope quantity.Kilonewtons) (list [
 			}
 			list = append(list, part{
 				subject: finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name, Strand: h.Strand.ID, Person: h.Person.ID, Hold: h.ID},
-				label:   "leg " + leg.ID + " of " + a.Name, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: (h.Load() + rope) * quantity.Kilonewtons(a.Part(i)),
+				label:   "leg " + leg.ID + " of " + a.Name, leg: leg.ID, working: legWorking(h, a, i), strength: leg.StrengthKN, limit: leg.WorkKN, load: (h.Load() + rope) * quantity.Kilonewtons(a.Part(i)),
 			})
 		}
 	}
@@ -279,6 +281,7 @@ func LoadWLL(h *rig.HoldView, c *Context) []finding.Finding {
 	return limits(path(h, c), h.Mass())
 }
 
+// limits is load.wll of some components under a mass; 0 for several bodies.
 func limits(parts []part, mass quantity.Kilograms) []finding.Finding {
 	var found []finding.Finding
 	for _, p := range parts {
@@ -286,10 +289,14 @@ func limits(parts []part, mass quantity.Kilograms) []finding.Finding {
 			continue
 		}
 		load, limit := quantity.Beside(p.load, p.limit)
+		figures := []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit)}
+		if mass > 0 {
+			figures = append(figures, finding.Fig("mass", mass))
+		}
 		found = append(found, finding.Finding{
 			Severity: finding.Stop, Subject: p.subject,
 			What:    fmt.Sprintf("%s on %s is above its working load limit of %s%s.", load, p.label, limit, p.when),
-			Figures: []finding.Figure{finding.Fig("load at rest", p.load), finding.Fig("working load limit", p.limit), finding.Fig("mass", mass)},
+			Figures: figures,
 			Why:     "A working load limit holds its maker's reserve for wear, knots and movement; above it that reserve is spent.",
 			Remedy:  fmt.Sprintf("Use a component with a limit of at least %s, or a smaller load.", quantity.Up(p.load)),
 			Source:  p.source(),

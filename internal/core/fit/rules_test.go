@@ -229,6 +229,16 @@ func (r *rigged) another(strength quantity.Kilonewtons) {
 	}
 }
 
+// crowd hangs a second set with somebody on it from the anchors of the first.
+func (r *rigged) crowd() {
+	r.another(30)
+	r.beside(5, false, 0, 1)
+	for i := range 2 {
+		r.Strands[i+2].Anchors = r.Strands[i].Anchors
+		r.People[1].Holds[i].Strand = r.Strands[i+2].ID
+	}
+}
+
 // sling hangs one from the structure.
 func (r *rigged) sling(strength quantity.Kilonewtons) {
 	r.Anchors = append(r.Anchors, rig.Anchor{ID: "sling", Name: "sling", HeightM: 20, Sling: true, Legs: []rig.Leg{{ID: "rail", YM: 1, StrengthKN: strength}}})
@@ -520,6 +530,10 @@ var trials = map[string][]trial{
 		{"a set that a transfer leads to", func(r *rigged) { r.another(4.1038); r.ivo.Moves = append(r.ivo.Moves, "transfer") }, stop},
 		{"one that is strong enough", func(r *rigged) { r.another(4.1042); r.ivo.Moves = append(r.ivo.Moves, "transfer") }, quiet},
 		{"a set that nobody goes to", func(r *rigged) { r.another(1) }, quiet},
+		// 81 kg and 70 kg, each with its rope, on one anchor: the leg sees 0.559 of both.
+		{"an anchor of two sets", func(r *rigged) { r.crowd(); r.Anchors[0].Legs[0].StrengthKN = 4.2911 }, stop},
+		{"an anchor of two sets, strong enough", func(r *rigged) { r.crowd(); r.Anchors[0].Legs[0].StrengthKN = 4.2912 }, quiet},
+		{"two on one strand, one after the other", func(r *rigged) { r.beside(0, true, 0, 1); r.Anchors[0].Legs[0].StrengthKN = 2.2964 }, quiet},
 		{"a sling that aid goes along", func(r *rigged) { r.sling(3.9716); r.ivo.Moves = append(r.ivo.Moves, "aid") }, stop},
 		{"one that is strong enough", func(r *rigged) { r.sling(3.9717); r.ivo.Moves = append(r.ivo.Moves, "aid") }, quiet},
 		{"a sling that nobody uses", func(r *rigged) { r.sling(1) }, quiet},

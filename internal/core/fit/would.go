@@ -1,6 +1,8 @@
 package fit
 
 import (
+	"math"
+
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/rig"
 )
@@ -28,9 +30,14 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	add("load.two-person", LoadTwoPerson(h, alone))
 	add("load.wll", LoadWLL(h, alone))
 	add("load.margin", LoadMargin(h, alone))
-	below := sections(h, float64(h.Person.AtM))
-	add("load.wll", limits(below, h.Mass()))
-	add("load.margin", margins(below, alone))
+	// Two go down from there; one who is alone comes from anywhere.
+	below := float64(h.Person.AtM)
+	if h.Second() == 0 {
+		below = math.Inf(1)
+	}
+	along := sections(h, below)
+	add("load.wll", limits(along, h.Mass()))
+	add("load.margin", margins(along, alone))
 	add("device.lanyard", DeviceLanyard(h, alone))
 	add("device.descent-limit", DeviceDescentLimit(h, alone))
 	if h.Role() != rig.ToLower {

@@ -283,7 +283,7 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 			hard += " " + o.Item.ID
 		}
 	}
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, hard: hard}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, own: h.sections(at.M()), hard: hard}
 	if p, known := pl.pairs[key]; known {
 		return p
 	}
@@ -291,7 +291,7 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 	for _, o := range slices.Concat(c.devices(), h.devices()) {
 		good := true
 		for _, s := range []*rig.StrandView{main, backup} {
-			_, why := pl.would(c, &variant{}, o, s, h.MassKg, at.M())
+			_, why := pl.would(c, h, &variant{}, o, s, h.MassKg, at.M())
 			good = good && why == ""
 		}
 		good = good && !slices.Contains(strings.Fields(hard), o.Item.ID)

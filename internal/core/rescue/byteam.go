@@ -214,8 +214,8 @@ var loweredBy = &variant{}
 func (pl *Planner) solo(c *rescuer, set int, at stance.Cm) bool {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	for _, v := range c.variants {
-		_, d := pl.would(c, v, v.descender, main, 0, at.M())
-		_, b := pl.would(c, v, v.backup, backup, 0, at.M())
+		_, d := pl.would(c, nil, v, v.descender, main, 0, at.M())
+		_, b := pl.would(c, nil, v, v.backup, backup, 0, at.M())
 		if d == "" && b == "" {
 			return true
 		}

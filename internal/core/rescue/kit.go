@@ -198,8 +198,19 @@ type judged struct {
 	set          int
 	main, backup quantity.Metres
 	across       bool
+	// own are the tops of the sections that the casualty hangs in.
+	own string
 	// hard are the backup devices on which a fall of both peaks too high at the height.
 	hard string
+}
+
+// sections are the tops of the sections that somebody hangs in at a height.
+func (h *casualty) sections(at quantity.Metres) string {
+	tops := ""
+	for _, o := range h.Holds {
+		tops += fmt.Sprint(o.Strand.SectionAt(at).TopM, " ")
+	}
+	return tops
 }
 
 // judgement is which variants may be hung, and why the others may not.
@@ -215,7 +226,7 @@ func (pl *Planner) fits(c *rescuer, h *casualty, set int, at quantity.Metres, ac
 	if main == nil || backup == nil {
 		return &judgement{why: fmt.Sprintf("set %d lacks a main or backup strand", set)}
 	}
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM, across: across}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at).TopM, backup: backup.SectionAt(at).TopM, across: across, own: h.sections(at)}
 	if across {
 		main, backup = backup, main
 	}
@@ -251,22 +262,22 @@ func (pl *Planner) strand(set int, role rig.Role) *rig.StrandView {
 // fit judges one variant, with its descender on one strand and its backup device on the
 // other.
 func (pl *Planner) fit(c *rescuer, h *casualty, v *variant, under, beside *rig.StrandView, at quantity.Metres) (*fitted, string) {
-	solo, why := pl.would(c, v, v.descender, under, 0, at)
+	solo, why := pl.would(c, h, v, v.descender, under, 0, at)
 	if why != "" {
 		return nil, why
 	}
-	pair, why := pl.would(c, v, v.descender, under, h.MassKg, at)
+	pair, why := pl.would(c, h, v, v.descender, under, h.MassKg, at)
 	if why != "" {
 		return nil, why
 	}
-	if _, why := pl.would(c, v, v.backup, beside, 0, at); why != "" {
+	if _, why := pl.would(c, h, v, v.backup, beside, 0, at); why != "" {
 		return nil, why
 	}
 	if why := pl.chain(c, h); why != "" {
 		return nil, why
 	}
 	f := &fitted{variant: v, solo: solo, pair: pair, sc: v.sc}
-	if _, why = pl.would(c, v, v.backup, beside, h.MassKg, at); why != "" {
+	if _, why = pl.would(c, h, v, v.backup, beside, h.MassKg, at); why != "" {
 		f.sc = v.sc.ForOne(v.backup.Item.ID)
 	}
 	return f, ""
@@ -274,8 +285,12 @@ func (pl *Planner) fit(c *rescuer, h *casualty, v *variant, under, beside *rig.S
 
 // would judges one device of a variant on a strand, with a second person or alone: the
 // longest descent of a mode that may be used, or why there is none.
-func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (most descent, why string) {
+func (pl *Planner) would(c *rescuer, h *casualty, v *variant, dev *rig.Piece, s *rig.StrandView, second quantity.Kilograms, at quantity.Metres) (most descent, why string) {
 	persons, found := 1, false
+	casualty := ""
+	if h != nil {
+		casualty = h.ID
+	}
 	if second > 0 {
 		persons = 2
 	}
@@ -287,7 +302,7 @@ func (pl *Planner) would(c *rescuer, v *variant, dev *rig.Piece, s *rig.StrandVi
 		limit := descent{m: mode.MaxDescentM}
 		mode.MaxDescentM = 0
 		h := pl.hung(c, v, dev, s, &mode, second, at)
-		stops := fit.Would(h, pl.context())
+		stops := append(fit.Would(h, pl.context()), fit.WithOthers(h, pl.context(), casualty)...)
 		limit = pl.cool(h, limit)
 		switch {
 		case len(stops) > 0:

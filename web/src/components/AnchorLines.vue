@@ -2,7 +2,7 @@
 // One anchor: where it is, and its legs.
 import { computed } from 'vue'
 import type { Anchor, Drop } from '@/api/client'
-import { freeId } from '@/lib/words'
+import { freePoint } from '@/lib/gear'
 import { useDraft } from '@/stores/draft'
 import AnchorDrawing from './AnchorDrawing.vue'
 import LiveNumber from './LiveNumber.vue'
@@ -31,11 +31,7 @@ function setElongation(l: Leg, pct: number) {
 
 function addLeg() {
   edit((a) => {
-    const id = freeId(
-      `${a.id}-leg`,
-      a.legs.map((l) => l.id),
-    )
-    a.legs.push({ id, x_m: 0.4, y_m: 0.5 })
+    a.legs.push({ id: freePoint(draft.drop!), x_m: 0.4, y_m: 0.5 })
   })
 }
 </script>

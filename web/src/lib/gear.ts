@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, must, type Choice, type Drop, type Item, type Model, type Place } from '@/api/client'
+import { freeId } from '@/lib/words'
 
 /** The team's store, read once and kept fresh. */
 export function useGear() {
@@ -34,6 +35,14 @@ export function labelOf(drop: Drop, itemId: string): string {
 export function include(drop: Drop, item: Item, model: Model) {
   drop.items = [...(drop.items ?? []).filter((i) => i.id !== item.id), { ...item, revision: undefined }]
   drop.models = [...(drop.models ?? []).filter((m) => m.id !== model.id), { ...model, revision: undefined }]
+}
+
+/** An id for a further point of the structure: the same one in two anchors is one point. */
+export function freePoint(drop: Drop): string {
+  return freeId(
+    'bolt',
+    (drop.anchors ?? []).flatMap((a) => a.legs.map((l) => l.id)),
+  )
 }
 
 /** Every item the drop has in some place. */

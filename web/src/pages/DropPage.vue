@@ -14,7 +14,7 @@ import PlanPanel from '@/components/PlanPanel.vue'
 import RigIt from '@/components/RigIt.vue'
 import PageRow from '@/components/PageRow.vue'
 import StrandLines from '@/components/StrandLines.vue'
-import { include, useGear, usePeople, usedItems } from '@/lib/gear'
+import { freePoint, include, useGear, usePeople, usedItems } from '@/lib/gear'
 import { freeId } from '@/lib/words'
 import { useDraft } from '@/stores/draft'
 import TermWord from '@/components/TermWord.vue'
@@ -55,7 +55,7 @@ function addAnchor() {
         name: n ? 'backup anchor' : 'main anchor',
         x_m: n ? 0.5 : -0.5,
         height_m: d.geometry.top_m,
-        legs: [{ id: `${id}-leg`, x_m: 0, y_m: 0.5 }],
+        legs: [{ id: freePoint(d), x_m: 0, y_m: 0.5 }],
       },
     ]
   })
