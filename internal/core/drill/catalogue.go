@@ -46,6 +46,8 @@ var catalogue = []planted{
 	{what: "the friction for two is missing", rule: "load.two-person", follows: []string{"load.rated", "device.descent-limit"}, places: onHolds(bends, func(h *rig.Hold) { h.ExtraFriction = false })},
 	{what: "it is set for one person, under two", rule: "load.two-person", follows: []string{"load.rated", "load.wll", "device.descent-limit", "rope.diameter"}, places: forOne, rare: true},
 	{what: "both strands are on one bolt", rule: "anchor.shared", follows: []string{"points.two"}, places: oneBolt, rare: true},
+	{what: "an anchor is too weak", rule: "load.margin", places: weakAnchor, rare: true},
+	{what: "it sits on a knot", rule: "device.place", places: onKnot, rare: true},
 	{what: "the legs are too wide", rule: "anchor.angle", follows: []string{"load.wll", "load.margin"}, places: wideLegs},
 	{what: "damage is not taken out of the line", rule: "rope.damage", follows: []string{"points.two"}, places: damaged},
 	{what: "the rope is too short", rule: "rope.short", follows: []string{"rope.end-stop", "team.rope"}, places: ends(-2, func(*rig.Strand) {}), rare: true},
@@ -78,6 +80,7 @@ var pointedAt = map[string][]finding.Kind{
 	"anchor.shared": {finding.Anchor, finding.Strand}, "anchor.angle": {finding.Anchor}, "edge.bare": {finding.Edge},
 	"service.examination": {finding.Item, finding.Hold, finding.Strand}, "service.event": {finding.Item, finding.Hold, finding.Strand}, "service.quarantine": {finding.Item, finding.Hold, finding.Strand},
 	"service.function-check": {finding.Hold}, "load.rated": {finding.Hold, finding.Person}, "team.operator": {finding.Person},
+	"load.margin": {finding.Anchor}, "device.place": {finding.Hold, finding.Mark},
 }
 
 // any_ is every hold.
@@ -225,6 +228,35 @@ func forOne(r *rig.Rig) (list []change) {
 }
 
 // oneBolt hangs main and backup of a set from one leg of the main's anchor.
+// weakAnchor has the legs of one anchor hold too little for a body, where they hang now or come to
+// hang.
+func weakAnchor(r *rig.Rig) (list []change) {
+	if len(r.People) == 0 {
+		return nil
+	}
+	for i := range r.Anchors {
+		list = append(list, func(d *drop.Document) {
+			for j := range d.Anchors[i].Legs {
+				d.Anchors[i].Legs[j].StrengthKN = 1.5
+			}
+		})
+	}
+	return list
+}
+
+// onKnot puts a knot to where a device is.
+func onKnot(r *rig.Rig) (list []change) {
+	for _, h := range r.EveryHold() {
+		for i := range h.Strand.Marks {
+			if m := &h.Strand.Marks[i]; m.Kind == rig.KnotMark && m.Isolates == "" {
+				at := h.HeightM() + 0.03
+				list = append(list, func(d *drop.Document) { strand(d, h.Strand.ID).Marks[i].HeightM = at })
+			}
+		}
+	}
+	return list
+}
+
 func oneBolt(r *rig.Rig) (list []change) {
 	for _, b := range r.Strands {
 		for _, m := range r.Strands {

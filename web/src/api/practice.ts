@@ -124,6 +124,21 @@ export const rigFaults: What[] = [
     ]
   },
   {
+    "what": "an anchor is too weak",
+    "rule": "load.margin",
+    "at": [
+      "anchor"
+    ]
+  },
+  {
+    "what": "it sits on a knot",
+    "rule": "device.place",
+    "at": [
+      "hold",
+      "mark"
+    ]
+  },
+  {
     "what": "the legs are too wide",
     "rule": "anchor.angle",
     "at": [
