@@ -116,3 +116,24 @@ func TestOthersOnTheAnchor(t *testing.T) {
 		}
 	}
 }
+
+// A deviation bears who comes down its strand to somebody, and both on the way down.
+func TestDeviationOfARescue(t *testing.T) {
+	for limit, blocked := range map[quantity.Kilonewtons]string{9: "", 0.1: "96 kg below it, the deviation at 40 m"} {
+		d := copyOf(t, demo.Drops()["face-7"])
+		for i, s := range []*rig.Strand{&d.Strands[0], &d.Strands[1]} {
+			a := rig.Anchor{ID: "aside-" + s.ID, Name: "aside", XM: 3, HeightM: 40, Legs: []rig.Leg{{ID: "aside-" + s.ID, XM: 0.1, YM: 0.2, WorkKN: []quantity.Kilonewtons{limit, 9}[i]}}}
+			d.Anchors = append(d.Anchors, a)
+			s.Marks = []rig.Mark{{ID: a.ID, Kind: rig.DeviationMark, Name: "deviation", HeightM: 40, Anchor: a.ID}}
+		}
+		why := ""
+		for _, g := range cover(t, ask.Env{}, d).Cover.Gaps {
+			if g.Person == "ivo" {
+				why += strings.Join(g.Blocked, "; ")
+			}
+		}
+		if blocked == "" && why != "" || !strings.Contains(why, blocked) {
+			t.Errorf("a deviation for %v: %q", limit, why)
+		}
+	}
+}

@@ -227,7 +227,6 @@ func forOne(r *rig.Rig) (list []change) {
 	return list
 }
 
-// oneBolt hangs main and backup of a set from one leg of the main's anchor.
 // weakAnchor has the legs of one anchor hold too little for a body, where they hang now or come to
 // hang.
 func weakAnchor(r *rig.Rig) (list []change) {
@@ -257,6 +256,7 @@ func onKnot(r *rig.Rig) (list []change) {
 	return list
 }
 
+// oneBolt hangs main and backup of a set from one leg of the main's anchor.
 func oneBolt(r *rig.Rig) (list []change) {
 	for _, b := range r.Strands {
 		for _, m := range r.Strands {

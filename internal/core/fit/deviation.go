@@ -32,6 +32,17 @@ func DeviationLoad(c *Context) (found []finding.Finding, looked int) {
 	return found, looked
 }
 
+// deviations gives what a hold that nobody has made yet does to the deviations of its strand.
+func deviations(h *rig.HoldView, c *Context) (found []finding.Finding) {
+	for i := range h.Strand.Marks {
+		m := &h.Strand.Marks[i]
+		if a := c.Rig.Anchor(m.Anchor); m.Kind == rig.DeviationMark && a != nil {
+			found = append(found, deviationLegs(c, h.Strand, m, a, h)...)
+		}
+	}
+	return found
+}
+
 // heaviestOn is the hold with the greatest load on a strand, wherever it is: who goes along the
 // strand comes below each deviation. Nil for none.
 func heaviestOn(r *rig.Rig, s *rig.StrandView) *rig.HoldView {

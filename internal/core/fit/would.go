@@ -38,6 +38,7 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 	along := sections(h, below)
 	add("load.wll", limits(along, h.Mass()))
 	add("load.margin", margins(along, alone))
+	add("deviation.load", deviations(h, alone))
 	add("device.lanyard", DeviceLanyard(h, alone))
 	add("device.descent-limit", DeviceDescentLimit(h, alone))
 	if h.Role() != rig.ToLower {
