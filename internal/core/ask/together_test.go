@@ -137,3 +137,36 @@ func TestDeviationOfARescue(t *testing.T) {
 		}
 	}
 }
+
+// Who stands at the other end than they set out from is noted, unless somebody said how long the
+// way takes; and no reason names a place in the document.
+func TestStandsElsewhere(t *testing.T) {
+	for _, c := range []struct {
+		at    quantity.Metres
+		from  string
+		walkS float64
+		noted bool
+	}{{72, "", 0, false}, {0, "", 0, true}, {0, "top", 0, true}, {0, "top", 600, false}, {0, "landing", 0, false}, {72, "landing", 0, true}} {
+		d := copyOf(t, demo.Drops()["face-7"])
+		for i := range d.People {
+			if d.People[i].ID == "dov" {
+				d.People[i].AtM = c.at
+			}
+		}
+		d.Rescue.Rescuers[0].From, d.Rescue.Rescuers[0].WalkS = c.from, c.walkS
+		asked := ask.RescueAsked{Drop: *d, Person: "rhea", AtM: new(quantity.Metres(30))}
+		answer, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, w := range answer.Ways {
+			noted := slices.ContainsFunc(w.Notes, func(n string) bool { return strings.Contains(n, "stands at") })
+			if w.Rescuer == "dov" && noted != c.noted {
+				t.Errorf("%+v: %s: %v", c, w.Words, w.Notes)
+			}
+			if strings.Contains(w.Blocked, "/") {
+				t.Errorf("%s: %s", w.Words, w.Blocked)
+			}
+		}
+	}
+}

@@ -200,7 +200,7 @@ func (c *Cover) gap(h *casualty, at quantity.Metres, state string, ways []Rescue
 		}
 	}
 	if len(ways) == 0 {
-		g.Blocked = append(g.Blocked, "no rescuer is assigned")
+		g.Blocked = append(g.Blocked, "nobody else is assigned to come")
 	}
 	if n := len(c.Gaps); n > 0 {
 		// What blocks is the same all along a gap, but for its figures.

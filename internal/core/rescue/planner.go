@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"strings"
 
 	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/fit"
@@ -171,14 +172,27 @@ func (pl *Planner) able(c *rescuer) (unavailable, note string) {
 			unavailable = pl.without(c, class)
 		}
 	}
+	var notes []string
 	on := c.conf.LastPickOff([]rig.Person{*c.Person})
 	if on == "" {
-		return unavailable, c.Name + ": no practised pick-off is stated"
+		notes = append(notes, c.Name+": no practised pick-off is stated")
+	} else if until := pl.in.Policy.PractisedUntil(manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off")), on); until < pl.rig.Day {
+		notes = append(notes, fmt.Sprintf("%s last practised a pick-off on %s", c.Name, on))
 	}
-	if until := pl.in.Policy.PractisedUntil(manoeuvre.FindSkill(manoeuvre.SkillOf("pick-off")), on); until < pl.rig.Day {
-		note = fmt.Sprintf("%s last practised a pick-off on %s", c.Name, on)
+	if pl.elsewhere(c) {
+		notes = append(notes, fmt.Sprintf("%s stands at %v and sets out from the %s: how long the way there takes is not stated", c.Name, c.AtM, cmp.Or(c.conf.From, "top")))
 	}
-	return unavailable, note
+	return unavailable, strings.Join(notes, "; ")
+}
+
+// elsewhere reports whether somebody stands at the other end of the drop than they set out from,
+// and nobody has said how long they take to it.
+func (pl *Planner) elsewhere(c *rescuer) bool {
+	top := pl.rig.Geometry.TopM
+	if !c.Grounded || c.conf.WalkS > 0 {
+		return false
+	}
+	return (c.AtM > top/2) == (c.conf.From == "landing")
 }
 
 // without says why somebody has nothing of a class to work with: what they have may not be

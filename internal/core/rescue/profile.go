@@ -72,7 +72,7 @@ func outcome(seconds float64, err error) searched {
 	if o := search.OutcomeOf(err); o != "" {
 		return searched{outcome: o, seconds: seconds}
 	}
-	return searched{outcome: search.None, refused: err.Error()}
+	return searched{outcome: search.None, refused: detail(err)}
 }
 
 // obstacle is a mark, or marks close together, on the way along a set.
