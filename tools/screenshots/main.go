@@ -64,7 +64,7 @@ var shots = []shot{
 	{name: "practice", path: "/practice/do/faults?seed=12&level=2", as: "rhea", wait: "[data-hold] figure", width: 1280, height: 900},
 	{name: "examine-phone", path: "/examine?item=connector-63", wait: "[data-under]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-point=marks] [data-result=pass]"), chromedp.Click("[data-point=history] [data-result=pass]"),
-		chromedp.Evaluate("document.querySelector('[data-under]').scrollIntoView({ block: 'start' })", nil),
+		chromedp.WaitVisible("[data-under]"), chromedp.Evaluate("document.querySelector('[data-under]').scrollIntoView({ block: 'start' })", nil),
 	}},
 	{name: "records", path: "/records?day=2026-11-24", wait: "[data-record]", width: 1280, height: 800},
 	{name: "people", path: "/people", wait: "[data-familiar]", width: 1280, height: 800},
@@ -77,7 +77,7 @@ var shots = []shot{
 	{name: "callout-phone", path: "/", wait: "[data-callout]", width: 390, height: 844, before: []chromedp.Action{
 		chromedp.Click("[data-callout]"), chromedp.Click("[data-question=height] [role=group] button:nth-child(3)"), chromedp.Click("[data-question=back] [role=group] button:nth-child(2)"),
 		chromedp.Click("[data-question=edge] > div button:nth-child(4)"), chromedp.Click("[data-question=load] > div button:nth-child(3)"), chromedp.WaitNotPresent("[data-waiting]"),
-		chromedp.Evaluate("document.querySelector('[data-short]').scrollIntoView()", nil),
+		chromedp.WaitVisible("[data-short]"), chromedp.Evaluate("document.querySelector('[data-short]').scrollIntoView()", nil),
 	}},
 	{name: "haul", path: "/figures/haul", wait: "[data-picture]", width: 1280, height: 800, look: "sun"},
 }
