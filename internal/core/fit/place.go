@@ -9,9 +9,11 @@ import (
 )
 
 const (
-	// bodyM is what a device itself adds to the reach of its links, knotHalfM how far a knot goes
+	// bodyM is what a device with its slack adds to the reach of its links, knotHalfM how far a knot goes
 	// from its middle.
-	bodyM, knotHalfM quantity.Metres = 0.2, 0.1
+	bodyM, knotHalfM quantity.Metres = 0.3, 0.1
+	// chestM is how far above its attachment an ascender on the chest is at most.
+	chestM quantity.Metres = 0.5
 )
 
 // DevicePlace is device.place: a device is where it can be. Its links reach from the harness to it,
@@ -50,11 +52,14 @@ func DevicePlace(h *rig.HoldView, c *Context) []finding.Finding {
 // linksReach is how far from its attachment a device may be; false where its links are not stated.
 // A chest ascender sits on the harness itself.
 func linksReach(h *rig.HoldView, c *Context) (quantity.Metres, bool) {
+	if len(h.Links) == 0 {
+		return chestM, h.Role() == rig.ToAscend
+	}
 	all, _ := h.LinksLength(c.Policy.ConnectorM)
 	for _, l := range h.Links {
 		if a := l.Model.Absorber; a != nil && l.Model.LengthM == 0 {
 			return 0, false
 		}
 	}
-	return all + bodyM, len(h.Links) > 0 || h.Role() == rig.ToAscend
+	return all + bodyM, true
 }
