@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"runtime/debug"
 	"syscall/js"
 	"time"
 
@@ -45,6 +46,10 @@ func teller() func(progress.Report) {
 // JSON, and the answer as JSON. The context is never done: the page ends the worker of what
 // takes too long. What was found is kept while the worker is there.
 func main() {
+	// There is one thread, and every collection stops the answer: fewer of them, as far as a
+	// phone has room.
+	debug.SetGCPercent(400)
+	debug.SetMemoryLimit(200 << 20)
 	ctx, env := progress.Told(context.Background(), teller()), ask.NewEnv()
 	js.Global().Set("zealousKnotAsk", js.FuncOf(func(_ js.Value, args []js.Value) any {
 		text, err := json.Marshal(answered(ctx, env, args[0].String(), args[1].String(), args[2].String()))

@@ -19,7 +19,7 @@ import (
 
 // maxStates bounds the search for a plan that an exercise is made of, shortStates where only a
 // stance or a step of it is shown: one that takes longer is not the one that is made.
-const maxStates, shortStates = 4_000, 1_500
+const maxStates, shortStates = 3_500, 1_500
 
 func (m *maker) bound() int {
 	if m.e.Kind == Move {
@@ -124,8 +124,8 @@ func (m *maker) from(p *rig.PersonView, name string) quantity.Metres {
 	at := p.AtM
 	for _, h := range p.Holds {
 		for _, mark := range h.Strand.Marks {
-			if up := name == "pass-knots-up" || name == "rebelay-up" || name == "deviation-up"; up && mark.HeightM < at && mark.HeightM > 3 {
-				return mark.HeightM - 2
+			if up := name == "pass-knots-up" || name == "rebelay-up" || name == "deviation-up"; up && mark.HeightM < at && mark.HeightM > 4 {
+				return mark.HeightM - 3
 			}
 			if down := name == "pass-knots-down" || name == "rebelay-down" || name == "deviation-down"; down && mark.HeightM > at {
 				return mark.HeightM + 2
