@@ -388,7 +388,7 @@ func TestLeft(t *testing.T) {
 	if len(c.Left) != 2 || c.Left[0].Item != "rope-31" || c.Left[1].Item != "rope-32" || !strings.Contains(c.Left[1].Why, "quarantine") || !slices.Equal([]string{c.Rig.Main.Ropes[0], c.Rig.Belay.Ropes[0]}, []string{"rope 33", "rope 34"}) {
 		t.Errorf("left %+v, ropes %v and %v", c.Left, c.Rig.Main.Ropes, c.Rig.Belay.Ropes)
 	}
-	// Of many ropes that may be used, the longest are looked at.
+	// The card looks at the longest of many usable ropes.
 	for i := range 14 {
 		for j := range a.Items {
 			if a.Items[j].ID == "rope-33" {

@@ -832,6 +832,8 @@ var trials = map[string][]trial{
 	"fall.swing": {
 		{"far aside", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.14 }, look},
 		{"less far", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.11 }, quiet},
+		{"a deviation draws the main far aside", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 30}) }, look},
+		{"a deviation below who hangs", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 30}); r.ivo.AtM = 21 }, quiet},
 		{"who stands", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 9; r.ivo.AtM, r.ivo.Grounded = 0, true }, quiet},
 	},
 	"device.place": { // two connectors of 0.11 m, a lanyard of 0.6 m, and the device itself
