@@ -110,7 +110,7 @@ func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []
 // for the next one down that is close enough, -1 for one that was raised past its brake,
 // 0 for none.
 func (r *Rig) goesThrough(s *TeamState, h *Half, line string) int8 {
-	if rope, ok := r.pastKnot(line, h, s.At); ok && rope <= -r.gap() {
+	if rope, ok := r.pastKnot(line, h, s.At); ok && rope <= -r.gap()+1e-6 {
 		return -1
 	}
 	if gap, ok := r.toKnot(line, h, s.At); ok && gap <= r.ready() {

@@ -131,6 +131,7 @@ func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Viola
 	case r.Haulers < 1:
 		return nil, fmt.Errorf("nobody is there to haul")
 	}
+	s.Shared = false // what is hauled bears all; a belay is taken in by hand
 	if err := r.upInto(s, to); err != nil {
 		return nil, err
 	}
@@ -153,7 +154,8 @@ func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Viola
 // upInto says which knot would come up into a grab or brake with the load raised to a
 // height. A grab with its hitch beyond the knot catches the load instead of the brake.
 func (r *Rig) upInto(s *TeamState, to stance.Cm) error {
-	for _, name := range []string{"main", "belay"} {
+	_, waits := r.waits(s, to)
+	for _, name := range lines {
 		h := s.half(name)
 		rope, ok := r.pastKnot(name, h, to)
 		hauled := name == "main" && h.Haul > 1
@@ -161,6 +163,7 @@ func (r *Rig) upInto(s *TeamState, to stance.Cm) error {
 		case !ok:
 		case hauled && !h.Beyond && rope < knotLen.M()+toGrabM-1e-6:
 			return fmt.Errorf("a knot of the main would come up into the grab of the haul: the grab is put on beyond it first")
+		case name == "belay" && waits:
 		case h.Grab == NoGrab && rope < knotLen.M()+r.gap()-1e-6:
 			return fmt.Errorf("a knot of the %s would come up into its brake: a grab with its hitch catches beyond it first", name)
 		case hauled && h.Passed > 1:
@@ -260,6 +263,6 @@ func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violati
 	if !h.Parked {
 		found = broken("team.wheel", "the wheel is turned and its lock does not catch")
 	}
-	s.At, h.Wheel.Slack = to, true
+	s.At, s.Shared, h.Wheel.Slack = to, false, true
 	return found, nil
 }

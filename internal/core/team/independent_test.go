@@ -5,10 +5,14 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/search"
+	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
@@ -101,6 +105,11 @@ func (r *rope) runs(name string, from, to float64) string {
 // moves takes the load to a height on both strands.
 func (w *watcher) moves(to float64) string {
 	for name, r := range w.ropes {
+		if name == "belay" && to > w.at && w.ropes["main"].grab && !w.shared && !r.grab {
+			if k, ok := r.between(r.way(to)-0.2, r.at); ok && k+0.2-r.way(to) < 0.75 {
+				continue // it hangs slack below its knot, all of the load on the main
+			}
+		}
 		if wrong := r.runs(name, w.at, to); wrong != "" {
 			return wrong
 		}
@@ -125,8 +134,10 @@ func (r *rope) holds() bool {
 type watcher struct {
 	ropes map[string]*rope
 	hangs bool
-	at    float64
-	ratio float64
+	// shared: both strands bear.
+	shared bool
+	at     float64
+	ratio  float64
 }
 
 func half(m map[string]any) *rope {
@@ -341,40 +352,105 @@ func TestPlansReadByAnother(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		text, err := json.Marshal(p)
-		if err != nil {
-			t.Fatal(err)
-		}
-		var plan struct {
-			Start map[string]any
-			Steps []struct {
-				Action, After map[string]any
-				Call, Answer  string
-			}
-		}
-		if err := json.Unmarshal(text, &plan); err != nil {
-			t.Fatal(err)
-		}
-		start := plan.Start
-		w := &watcher{ropes: map[string]*rope{"main": half(start["main"].(map[string]any)), "belay": half(start["belay"].(map[string]any))}, at: start["at_cm"].(float64) / 100}
-		w.hangs, _ = start["hangs"].(bool)
-		w.ratio, _ = start["main"].(map[string]any)["haul"].(float64)
-		for name, l := range map[string]*team.Line{"main": &rigged.Main, "belay": &rigged.Belay} {
-			w.ropes[name].laid(l, w.at)
-		}
-		for i, st := range plan.Steps {
-			wrong := w.do(st.Action, st.Call, st.Answer)
-			if at := st.After["at_cm"].(float64) / 100; wrong == "" && math.Abs(at-w.at) > 1e-9 {
-				// What a settle and a hitch that is let out do, as it is written.
-				wrong = w.moves(at)
-			}
-			if wrong != "" {
-				t.Fatalf("%s, step %d of %d: %s", p.Move, i+1, len(plan.Steps), wrong)
-			}
-		}
+		readByAnother(t, rigged, p)
 		read[p.Move]++
 	}
 	if len(read) < len(team.Catalogue) {
 		t.Errorf("only %v were read", read)
+	}
+}
+
+func readByAnother(t *testing.T, rigged *team.Rig, p *team.TeamPlan) {
+	t.Helper()
+	text, err := json.Marshal(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var plan struct {
+		Start map[string]any
+		Steps []struct {
+			Action, After map[string]any
+			Call, Answer  string
+		}
+	}
+	if err := json.Unmarshal(text, &plan); err != nil {
+		t.Fatal(err)
+	}
+	start := plan.Start
+	w := &watcher{ropes: map[string]*rope{"main": half(start["main"].(map[string]any)), "belay": half(start["belay"].(map[string]any))}, at: start["at_cm"].(float64) / 100}
+	w.hangs, _ = start["hangs"].(bool)
+	w.shared, _ = start["shared"].(bool)
+	w.ratio, _ = start["main"].(map[string]any)["haul"].(float64)
+	for name, l := range map[string]*team.Line{"main": &rigged.Main, "belay": &rigged.Belay} {
+		w.ropes[name].laid(l, w.at)
+	}
+	for i, st := range plan.Steps {
+		wrong := w.do(st.Action, st.Call, st.Answer)
+		w.shared, _ = st.After["shared"].(bool)
+		if at := st.After["at_cm"].(float64) / 100; wrong == "" && math.Abs(at-w.at) > 1e-9 {
+			// What a settle and a hitch that is let out do, as it is written.
+			wrong = w.moves(at)
+		}
+		if wrong != "" {
+			t.Fatalf("%s, step %d of %d: %s", p.Move, i+1, len(plan.Steps), wrong)
+		}
+	}
+}
+
+// Knots about side by side are raised past, whichever is nearer to the load: the main's
+// first where both are at their brakes at once, with what slack that leaves in the belay
+// in the table of what fails.
+func TestRaisedSideBySide(t *testing.T) {
+	waited := 0
+	for off := range 61 {
+		r := stretcher()
+		r.Kit.Grabs, r.Main.Path, r.Belay.Path = 3, team.Path{TopM: 96.4}, team.Path{TopM: 96.4}
+		r.Main.KnotsM, r.Belay.KnotsM = []quantity.Metres{30}, []quantity.Metres{quantity.Metres(28.5 + float64(off)*0.05)}
+		p, err := r.For(t.Context(), team.Ask{Move: "raise", FromM: m(40), ToM: m(80)})
+		if err != nil {
+			t.Fatalf("%v beside %v: %v", r.Belay.KnotsM, r.Main.KnotsM, err)
+		}
+		readByAnother(t, r, p)
+		for i, s := range p.Steps {
+			if !strings.Contains(s.Say, "left slack below its knot") {
+				continue
+			}
+			waited++
+			plain := mechanics.Share(mechanics.ShareIn{MassKg: 190, RopeLengthM: 96.4 - s.After.At.M(), ElongationPct: 3.5, SlackM: 0.3}).Slack.DropM
+			if most := worst(s.FailOne); most < plain+0.05 || s.After.Shared || p.Steps[i-1].After.Belay.Passed != 1 {
+				t.Errorf("%v: %q, a drop of %v, %v without slack", r.Belay.KnotsM, s.Say, most, plain)
+			}
+		}
+		bad := team.TeamAction{Do: team.Haul, Line: "main", AtM: p.Start.At.M() + 27}
+		if found, _ := r.Replay(p.Start, []team.TeamAction{p.Steps[0].Action, p.Steps[1].Action, p.Steps[2].Action, bad}); len(found) == 0 {
+			t.Errorf("%v: hauled into the knots", r.Belay.KnotsM)
+		}
+	}
+	if waited < 5 || waited > 25 {
+		t.Errorf("the belay waits %d times", waited)
+	}
+}
+
+func worst(list []stance.Lost) (most quantity.Metres) {
+	for i := range list {
+		most = max(most, list[i].FreeFallM)
+	}
+	return most
+}
+
+// A haul bears all of the load, whatever both bore before: what fails is told by it.
+func TestHaulBearsAll(t *testing.T) {
+	for _, lowering := range []string{"slack-belay", "shared", "mixed"} {
+		r := stretcher()
+		r.Schools.Lowering = lowering
+		p, err := r.For(t.Context(), team.Ask{Move: "raise", FromM: m(40), ToM: m(45)})
+		if err != nil {
+			t.Fatal(err)
+		}
+		end := p.Steps[len(p.Steps)-1]
+		want := mechanics.Share(mechanics.ShareIn{MassKg: 190, RopeLengthM: 96.4 - 45, ElongationPct: 3.5, SlackM: 0.3}).Slack.DropM
+		if p.Start.Shared == (lowering == "slack-belay") || end.After.Shared || math.Abs(float64(worst(end.FailOne)-want)) > 0.005 {
+			t.Errorf("%s: a drop of %v, by hand %v", lowering, worst(end.FailOne), want)
+		}
 	}
 }

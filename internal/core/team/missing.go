@@ -172,10 +172,13 @@ func (r *Rig) knotMet(ask Ask) string {
 		return ""
 	}
 	to := goals[len(goals)-1].to
-	if i, at := r.nextUp(&start, goals[0].haul); goals[0].up && i >= 0 && at < to {
-		return fmt.Sprintf("with the load at %v a knot of the %s comes up, and is not passed with this kit", at.M(), lines[i])
+	if u := (upward{rig: r, at: start, last: goals[len(goals)-1]}); goals[0].up {
+		if i, at := u.first(); i >= 0 && at < to {
+			return fmt.Sprintf("with the load at %v a knot of the %s comes up, and is not passed with this kit", at.M(), lines[i])
+		}
+		return ""
 	}
-	if at := r.nextKnot(&start); !goals[0].up && at > to {
+	if at := r.nextKnot(&start); at > to {
 		return fmt.Sprintf("with the load at %v a knot comes to its brake, and is not passed with this kit", at.M())
 	}
 	return ""

@@ -318,7 +318,7 @@ func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
 		if err := to(true); err != nil {
 			return nil, err
 		}
-		g.haul, g.up = int8(cmp.Or(ask.Ratio, 3)), true
+		g.haul, g.up, g.shared = int8(cmp.Or(ask.Ratio, 3)), true, false
 		return r.upTo(s, g), nil
 	}
 	if r.Main.Winding == nil {
@@ -383,59 +383,6 @@ func (r *Rig) downTo(s *TeamState, last goal) []goal {
 		}
 		list = append(list, past)
 	}
-}
-
-// upTo is the way up to a goal, knot after knot from the other side: the grab of the haul
-// is put on beyond a knot that comes up to it; a grab with its hitch then catches the
-// load beyond the knot, until the rope is raised so far that the brake is put on before
-// it.
-func (r *Rig) upTo(s *TeamState, last goal) []goal {
-	at := *s
-	var list []goal
-	for {
-		i, from := r.nextUp(&at, last.haul)
-		if i < 0 || from >= last.to {
-			return append(list, last)
-		}
-		name := lines[i]
-		h := at.half(name)
-		k := r.line(name).KnotsM[h.Passed-1]
-		stop := last
-		stop.to, stop.parked = max(at.At, from), false
-		if i == 0 && last.haul > 1 {
-			stop.beyond = true
-			list = append(list, stop)
-			stop.to = max(stop.to, r.heightUnder(name, k+knotLen.M()+r.gap()))
-		}
-		list = append(list, stop)
-		past := stop
-		past.beyond, past.under[i] = false, h.Passed
-		back := r.settle().M() + r.stretchBehind() + 0.01
-		past.to, past.haulTo = r.heightFor(name, k-r.gap()), r.heightFor(name, k-r.gap()-back)
-		list = append(list, past)
-		h.Passed--
-		at.At = past.to
-	}
-}
-
-// nextUp is the line whose knot comes up next, and the height at which it is met; -1 for
-// none.
-func (r *Rig) nextUp(s *TeamState, haul int8) (line int, at stance.Cm) {
-	line = -1
-	for i, name := range lines {
-		h := s.half(name)
-		if h.Passed == 0 {
-			continue
-		}
-		before := r.gap()
-		if i == 0 && haul > 1 {
-			before = toGrabM
-		}
-		if z := r.heightUnder(name, r.line(name).KnotsM[h.Passed-1]+knotLen.M()+before); line < 0 || z < at {
-			line, at = i, z
-		}
-	}
-	return line, at
 }
 
 // Replay walks a list of actions from a start and reports each step that breaks a

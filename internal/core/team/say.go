@@ -7,6 +7,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/stance"
 )
 
 // knots are what is tied when an operator leaves, by school.
@@ -162,7 +163,7 @@ func (r *Rig) sayHaul(s *TeamState, a *TeamAction) string {
 	case Build:
 		return fmt.Sprintf("Grab and travelling pulley on the load side, rope through: %d:1.", a.Ratio)
 	case Haul:
-		return fmt.Sprintf("Haul to %v, the brake strand taken in; at each reset slack is given, the brake captures, the grab goes out again. The belay takes in.", a.AtM)
+		return fmt.Sprintf("Haul to %v, the brake strand taken in; at each reset slack is given, the brake captures, the grab goes out again. %s", a.AtM, r.belayed(s, stance.ToCm(a.AtM)))
 	case OverKnot:
 		return "The knot has come up to the grab of the haul: the brake holds, grab off, and on again beyond the knot."
 	case Capture:
@@ -174,6 +175,14 @@ func (r *Rig) sayHaul(s *TeamState, a *TeamAction) string {
 		return "Grab out again, down the load strand as far as it goes. “Set.”"
 	}
 	return "The brake bears: grab and pulley off."
+}
+
+// belayed is what becomes of the belay while the load is hauled to a height.
+func (r *Rig) belayed(s *TeamState, to stance.Cm) string {
+	if short, waits := r.waits(s, to); waits && short > 1e-6 {
+		return fmt.Sprintf("The belay is left slack below its knot, up to %v of it, until the main's is past.", short)
+	}
+	return "The belay takes in."
 }
 
 // locks are how a lock is freed, by its kind.
