@@ -438,7 +438,7 @@ func worst(list []stance.Lost) (most quantity.Metres) {
 	return most
 }
 
-// A haul bears all of the load, whatever both bore before: what fails is told by it.
+// A haul bears all of the load, whatever both bore before: what fails is worked out so.
 func TestHaulBearsAll(t *testing.T) {
 	for _, lowering := range []string{"slack-belay", "shared", "mixed"} {
 		r := stretcher()
