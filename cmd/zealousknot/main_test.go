@@ -187,9 +187,10 @@ func TestRescue(t *testing.T) {
 		says string
 		args []string
 	}{
-		{1, "uncovered: Ivo Kestrane from 25 m to 71 m", []string{"rescue", file}},
+		{1, "uncovered: Ivo Kestrane from 24 m to 24 m", []string{"rescue", file}},
 		{0, "until the chain bears", []string{"rescue", file, "--person", "ivo", "--at", "20"}},
-		{1, "nobody lifts two past it", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
+		{0, "descender 17 on the main strand at 24.85 m", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
+		{1, "need more than the 5 connectors", []string{"rescue", file, "--person", "ivo", "--at", "24"}},
 		{0, `"ways":[{"kind":`, []string{"rescue", file, "--person", "rhea", "--at", "30", "--json"}},
 		{0, "5:1    0.43 kN  3", []string{"team", basin}},
 		{1, "missing, rope.short: the rope of the main strand", []string{"propose", bare}},

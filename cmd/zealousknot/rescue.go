@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"io"
 	"slices"
+	"strings"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/search"
 )
@@ -86,6 +88,18 @@ func printRescue(w io.Writer, a *ask.RescueAnswer) error {
 				fmt.Fprintf(w, "    now: %s\n", worstOf(st.FailOne))
 			}
 		}
+	}
+	for _, m := range a.Passes {
+		fmt.Fprintf(w, "\non the way down with both: %s, %s, about %.0f s\n", strings.ReplaceAll(m.Move, "-", " "), quantity.Count(len(m.Steps)).Of("step"), m.Seconds)
+		for i := range m.Steps {
+			fmt.Fprintf(w, "%2d  %s\n", i+1, m.Steps[i].Say)
+			if len(m.Steps[i].FailOne) > 0 {
+				fmt.Fprintf(w, "    now: %s\n", worstOf(m.Steps[i].FailOne))
+			}
+		}
+	}
+	for i := range a.Last {
+		fmt.Fprintf(w, "%2d  %s\n", i+1, a.Last[i].Say)
 	}
 	if a.Impossible != "" {
 		fmt.Fprintf(w, "\nno plan: %s\n", a.Impossible)

@@ -143,7 +143,7 @@ func TestLateAnswers(t *testing.T) {
 	}
 
 	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
-	p.says("[data-cover]", "48 metres are reached by nobody")
+	p.says("[data-cover]", "1 metre is reached by nobody")
 	// What is shown for one height is not taken for what is done at another.
 	p.until(`!document.querySelector('[data-not-there]')`)
 	for _, status := range []int{http.StatusServiceUnavailable, 0} {

@@ -14,7 +14,7 @@ import (
 // hung up.
 func TestRescuePage(t *testing.T) {
 	p := open(t, "/drops/face-7/rescue")
-	p.says("[data-cover]", "48 metres are reached by nobody")
+	p.says("[data-cover]", "1 metre is reached by nobody")
 	p.until(`document.querySelectorAll('[data-ways] li').length === 2`)
 	p.says("[data-ways]", "works on set 2")
 	p.press("[data-changes]")
@@ -72,6 +72,12 @@ func TestRescuePage(t *testing.T) {
 	p.says("[data-here]", "Found on this device")
 	p.says("[data-ways]", "rigged beforehand")
 	p.cut(false)
+
+	// A run asks about somebody at the height where they hang.
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue?person=rhea&at=31"))
+	p.says("[data-at]", "Rhea Tolland")
+	p.until(`/31\s*m/.test(document.querySelector('[data-at]').innerText)`)
+	p.says("[data-planned]", "medical provider")
 
 	// Where nobody comes the page says so, and begins.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/rescue"))

@@ -3,6 +3,7 @@ package report
 import (
 	"fmt"
 	"io"
+	"math"
 	"strings"
 	"time"
 
@@ -137,6 +138,7 @@ func (s *RescueSheet) way(f *flow) {
 		}
 		f.columns([]float64{8, 28, width - 96, 60}, rows)
 	}
+	s.passes(f)
 	if p := s.Answer.Team; p != nil {
 		for i, st := range p.Steps {
 			call := ""
@@ -148,6 +150,27 @@ func (s *RescueSheet) way(f *flow) {
 		f.columns([]float64{8, 40, 34, width - 82}, rows)
 	}
 	s.other(f)
+}
+
+// passes are the moves of both past what is in the way down, and the steps of a last resort.
+func (s *RescueSheet) passes(f *flow) {
+	numbered := func(n int, say func(i int) string) {
+		var rows [][]string
+		for i := range n {
+			rows = append(rows, []string{fmt.Sprint(i + 1), say(i)})
+		}
+		f.columns([]float64{8, width - 8}, rows)
+	}
+	for _, m := range s.Answer.Passes {
+		f.heading(fmt.Sprintf("On the way down with both: %s, about %.0f minutes", strings.ReplaceAll(m.Move, "-", " "), math.Ceil(m.Seconds/60)))
+		numbered(len(m.Steps), func(i int) string { return m.Steps[i].Say })
+	}
+	if last := s.Answer.Last; len(last) > 0 {
+		numbered(len(last), func(i int) string { return last[i].Say })
+	}
+	if s.Answer.Impossible != "" {
+		f.words(margin, width, 9, true, "NO PLAN: "+s.Answer.Impossible)
+	}
 }
 
 // timeline is a bar for each phase against minutes.

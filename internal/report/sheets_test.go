@@ -90,7 +90,7 @@ func TestSheets(t *testing.T) {
 		}
 		return svg.Bytes()
 	}
-	teams, rescues := 0, 0
+	teams, rescues, passed := 0, 0, 0
 	for name, d := range demo.Drops() {
 		if d.Team != nil {
 			for _, move := range []string{"", "prove-brake", "edge", "walk-away"} {
@@ -131,14 +131,18 @@ func TestSheets(t *testing.T) {
 				for _, st := range a.Plan.Steps {
 					must(t, text, strings.Fields(st.Say)[0])
 				}
+				for _, m := range a.Passes {
+					passed++
+					must(t, text, "On the way down with both: "+strings.ReplaceAll(m.Move, "-", " "), m.Steps[len(m.Steps)-1].Say)
+				}
 			} else {
 				must(t, text, "BLOCKED")
 			}
 			rescues++
 		}
 	}
-	if teams < 8 || rescues < 4 {
-		t.Errorf("%d sheets of teams, %d of rescues", teams, rescues)
+	if teams < 8 || rescues < 4 || passed == 0 {
+		t.Errorf("%d sheets of teams, %d of rescues, %d moves on the way down", teams, rescues, passed)
 	}
 }
 

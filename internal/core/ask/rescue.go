@@ -2,6 +2,7 @@ package ask
 
 import (
 	"context"
+	"slices"
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
@@ -9,6 +10,7 @@ import (
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
@@ -158,12 +160,14 @@ func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, 
 		}
 		return nil
 	}
-	out.Passes = pl.Passes(w, a.Person, *a.AtM)
 	if err != nil {
 		out.Impossible = err.Error()
 		return nil
 	}
-	out.Plan, err = pl.Plan(w, a.Person, *a.AtM)
+	if out.Plan, err = pl.Plan(w, a.Person, *a.AtM); err == nil && w.Works {
+		out.Passes, err = pl.Passes(w, a.Person, *a.AtM)
+		out.Gear = append(out.Gear, takenOver(&a.Drop, a.Person, out.Passes)...)
+	}
 	if out.Outcome = search.OutcomeOf(err); out.Outcome != "" && err != nil {
 		out.Impossible, err = err.Error(), nil
 	}
@@ -211,6 +215,31 @@ func gearOf(d *drop.Document, w *rescue.RescueWay) []GearLine {
 	if t := d.Team; t != nil && (w.Rescuer == "" || w.Kind == "lowered") {
 		for _, id := range append([]string{t.Main.Brake, t.Belay.Brake}, t.Kit...) {
 			list = append(list, GearLine{d.Label(id), "at the anchors"})
+		}
+	}
+	return list
+}
+
+// takenOver is what both hang on further down and the casualty has.
+func takenOver(d *drop.Document, casualty string, passes []*moves.MovePlan) []GearLine {
+	var list []GearLine
+	has := map[string]bool{}
+	i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == casualty })
+	if i < 0 {
+		return nil
+	}
+	for _, h := range d.People[i].Holds {
+		has[h.Device] = true
+	}
+	for _, id := range d.People[i].Carries {
+		has[id] = true
+	}
+	for _, m := range passes {
+		for j := range m.Steps {
+			if id := m.Steps[j].Action.Item; has[id] {
+				list = append(list, GearLine{d.Label(id) + ", taken over for the way down", d.People[i].Name})
+				has[id] = false
+			}
 		}
 	}
 	return list

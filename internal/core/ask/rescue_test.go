@@ -138,10 +138,16 @@ func TestMoreNeverCoversLess(t *testing.T) {
 	}
 }
 
-// The demo's gaps: told as stops with what blocks, mended by the first change that is
+// forOne leaves one descender that bears two: no pair passes anything.
+func forOne(d *drop.Document) {
+	modesOf(d, "descender-17", 2, func(m *gear.Mode) { m.MaxKg = 150 })
+}
+
+// Gaps are stops that say what blocks, mended by the first change that is
 // proposed, which is then a drop of its own that can be read and has none.
 func TestRescueChanges(t *testing.T) {
-	d := demo.Drops()["face-7"]
+	d := copyOf(t, demo.Drops()["face-7"])
+	forOne(d)
 	at, env := quantity.Metres(50), ask.NewEnv()
 	asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at, Changes: true}
 	out, err := asked.Answer(t.Context(), stocked(env))
@@ -361,11 +367,7 @@ func TestPairPasses(t *testing.T) {
 	if out, w := find("own-strands"); !w.Works || len(out.Passes) != 1 {
 		t.Errorf("with the casualty's taken over: %+v", w)
 	}
-	for i := range asked.Drop.Models {
-		if m := &asked.Drop.Models[i]; m.ID == "descender-a" {
-			m.Device.Modes[1].MaxKg = 150
-		}
-	}
+	forOne(&asked.Drop)
 	if _, w := find("own-strands"); w.Works || !strings.Contains(w.Blocked, "nobody lifts two") {
 		t.Errorf("%+v", w)
 	}

@@ -21,7 +21,7 @@ var Catalogue = []Move{
 	{"descend-to-ascend", onDescender, onAscenders, 0, false},
 	{"descend", onDescender, onDescender, -1, false},
 	{"pass-knots-up", onAscenders, onAscenders, 1, true},
-	{"pass-knots-down", onDescender, onDescender, -1, true},
+	{passKnotsDown, onDescender, onDescender, -1, true},
 	{"rebelay-up", onAscenders, onAscenders, 1, true},
 	{"rebelay-down", onDescender, onDescender, -1, true},
 	{"deviation-up", onAscenders, onAscenders, 1, true},

@@ -16,9 +16,10 @@ type generator struct {
 	stations []stance.Cm
 	// sets are those that are worked on.
 	sets []int
-	// hurt is a set on which either strand may bear, since the other is hurt; 0: none.
-	hurt int
-	goal goal
+	// either is a set on which either strand may bear: the other is hurt, or two, who do not
+	// stand up, pass a knot; 0: none.
+	either int
+	goal   goal
 	// from is where the search begins, grid how far apart heights are.
 	from, grid stance.Cm
 	// relaxed: heights, reach and settle are left out.
@@ -201,13 +202,10 @@ func (g *generator) span(line, n int) (low, high stance.Cm) {
 
 func (g *generator) putOns(s *stance.Stance, t int) {
 	tool := &g.sc.Tools[t]
-	role := rig.Main
-	if tool.Class == gear.BackupDevice {
-		role = rig.Backup
-	}
+	role := roleOf(tool)
 	for line := range g.sc.Lines {
 		l := &g.sc.Lines[line]
-		if l.Role == stance.Structure || l.Role != role && l.Set != g.hurt || !g.on(l) {
+		if l.Role == stance.Structure || l.Role != role && l.Set != g.either || !g.on(l) {
 			continue
 		}
 		if role == rig.Backup && !g.mayBackUp(s, t, l) {

@@ -208,10 +208,11 @@ func (m *Move) generator(sc *stance.Scene, here *stance.Stance, next goal, ask A
 	for i := range sc.Tools {
 		g.longest = max(g.longest, sc.Tools[i].Length)
 	}
-	if sc.InBreach(here) {
-		g.hurt = ask.Set
+	g.goal.plain = !sc.InBreach(here)
+	g.goal.crossed = g.goal.plain && sc.Heavy() && m.Name == passKnotsDown
+	if !g.goal.plain || g.goal.crossed {
+		g.either = ask.Set
 	}
-	g.goal.plain = g.hurt == 0
 	g.goal.simple = g.goal.plain && len(setsOf(sc)) == 1 && !sc.Relayed() && sc.Line(stance.Structure) < 0
 	if next.set != ask.Set || next.rest == onSound || m.Name == isolateDamage && m.start == onAscenders {
 		g.sets = setsOf(sc)

@@ -16,6 +16,7 @@ import (
 
 const (
 	isolateDamage = "isolate-damage"
+	passKnotsDown = "pass-knots-down"
 	transfer      = "transfer"
 	aid           = "aid"
 	shortWork     = "short-work"

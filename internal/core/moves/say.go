@@ -71,6 +71,9 @@ func say(sc *stance.Scene, at *stance.Stance, st *step) (words, reason string) {
 		if tool.Class == gear.BackupDevice {
 			return fmt.Sprintf("Parking lock of %s off; it rolls.", label), "Parked it would not come with you."
 		}
+		if _, bend := tool.Rated(2, sc.MassKg); bend && sc.Heavy() {
+			return fmt.Sprintf("Control strand of %s found, named, in hand; the friction for two on it. Unpark.", label), ""
+		}
 		return fmt.Sprintf("Control strand of %s found, named, in hand. Unpark.", label), ""
 	case stance.Tie:
 		return fmt.Sprintf("Tie a loop into the %s strand at %v, as long as your hand is wide (%.0f mm) so that it can be clipped; pull every strand of it.", line, a.AtM, float64(sc.HandMM)), "It covers the backup while it is changed."

@@ -11,6 +11,7 @@ import (
 	"math/bits"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
 )
@@ -206,6 +207,9 @@ type goal struct {
 	// held twice over; side is the one that it ends on.
 	plain bool
 	side  int8
+	// crossed: on the way descenders and backup devices may be on either strand; the goal
+	// wants each on its own again.
+	crossed bool
 	// simple: two strands, and nothing else to hang on.
 	simple bool
 	// sling is the one that the weight is at, slings that they are used on the way.
@@ -276,7 +280,25 @@ func (g *goal) is(sc *stance.Scene, s *stance.Stance) bool {
 	if (g.rest == onDescender || g.rest == onAscenders) && sc.InBreach(s) {
 		return false
 	}
-	return g.handling(sc, s, g.spans) == 0
+	return g.handling(sc, s, g.spans) == 0 && !(g.crossed && stray(sc, s))
+}
+
+// stray reports whether a device is on the strand of the other kind.
+func stray(sc *stance.Scene, s *stance.Stance) bool {
+	for i := range sc.Tools {
+		if h := &s.Holds[i]; h.There && h.Clip == stance.NoClip && sc.Lines[h.Line].Role != roleOf(&sc.Tools[i]) {
+			return true
+		}
+	}
+	return false
+}
+
+// roleOf is the strand that a device belongs on.
+func roleOf(t *stance.Tool) rig.Role {
+	if t.Class == gear.BackupDevice {
+		return rig.Backup
+	}
+	return rig.Main
 }
 
 // reaches reports whether a lanyard is in the sling ahead and locked, where there is one.

@@ -122,10 +122,25 @@ func (pl *Planner) goes(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, acr
 	if w.Blocked != "" && !w.Undecided {
 		return // what does not work is not searched for
 	}
-	free, _ := pl.pickOff(c, h, w.Set, at, list)
-	w.stop(free.stopped)
-	w.phase("free", c.Name, free.seconds, "by the pick-off")
-	pl.pairDown(w, c, h, at)
+	// A chain with a strap leaves connectors for what is passed on the way, one of connectors
+	// alone leaves a lanyard.
+	before := *w
+	for _, strap := range []bool{true, false} {
+		by := before
+		by.Phases, by.NoStrap = slices.Clone(before.Phases), !strap
+		free, _ := pl.pickOff(c, h, w.Set, at, list, strap)
+		by.stop(free.stopped)
+		by.phase("free", c.Name, free.seconds, "by the pick-off")
+		if free.why == "" || free.undecided {
+			pl.pairDown(&by, c, h, at, free.joined)
+		}
+		if strap || by.Blocked == "" || by.Undecided && !w.Undecided {
+			*w = by
+		}
+		if w.Blocked == "" {
+			return
+		}
+	}
 }
 
 // reaches blocks a way on a set of which a strand ends above the casualty, or above the
@@ -223,8 +238,8 @@ func over(w *RescueWay, h *casualty) stance.Cm {
 func (c *rescuer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
-func (pl *Planner) pairDown(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) {
-	pair := pl.pairOn(c, h, w.Set, at, w.Across)
+func (pl *Planner) pairDown(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, j joined) {
+	pair := pl.pairOn(c, h, w.Set, at, w.Across, j)
 	if pair == nil {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
@@ -256,14 +271,16 @@ func (pl *Planner) profile(sc *stance.Scene, set int, up, pair bool) *profile {
 func takenOver(own, theirs *stance.Scene) *stance.Scene {
 	var more []stance.Tool
 	for _, t := range theirs.Tools {
-		if (t.Class == gear.Descender || t.Class == gear.BackupDevice) && own.Tool(t.Item) < 0 {
+		if (t.Class == gear.Descender || t.Class == gear.BackupDevice || t.Class == gear.Lanyard) && own.Tool(t.Item) < 0 {
 			more = append(more, t)
 		}
 	}
-	if with := own.With(more); with != nil {
-		return with
+	with := own.With(more)
+	if with == nil {
+		return own
 	}
-	return own
+	// They bring no more connectors than the casualty has.
+	return with.WithConnectors(min(0, theirs.Connectors-(with.Connectors-own.Connectors)))
 }
 
 // inTens gives a scene with its mass in tens of kilograms, up.
@@ -274,8 +291,9 @@ func inTens(sc *stance.Scene) *stance.Scene {
 }
 
 // pairOn is a rescuer's scene on a set with a casualty along, with those of their devices
-// and of the casualty's that may be hung there with both; nil where there is none.
-func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across bool) *stance.Scene {
+// and of the casualty's that may be hung there with both, without what joins the two; nil
+// where there is none.
+func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across bool, j joined) *stance.Scene {
 	main, backup := pl.strand(set, rig.Main), pl.strand(set, rig.Backup)
 	hard := ""
 	for _, o := range slices.Concat(c.devices(), h.devices()) {
@@ -283,7 +301,7 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 			hard += " " + o.Item.ID
 		}
 	}
-	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, own: h.sections(at.M()), hard: hard}
+	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, own: h.sections(at.M()), hard: hard, joined: j}
 	if p, known := pl.pairs[key]; known {
 		return p
 	}
@@ -297,14 +315,33 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 		good = good && !slices.Contains(strings.Fields(hard), o.Item.ID)
 		may[o.Item.ID] = good
 	}
+	for _, item := range pl.freeLanyards(c, h, j) {
+		may[item] = true
+	}
 	var p *stance.Scene
-	if sc := takenOver(c.sc, h.sc).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
+	if sc := takenOver(c.sc, h.sc).WithConnectors(-j.connectors(c.sc)).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
 		if p = inTens(sc); across {
 			p = p.Crossed(set)
 		}
 	}
 	pl.pairs[key] = p
 	return p
+}
+
+// freeLanyards are the lanyards of both that bear both and join nobody.
+func (pl *Planner) freeLanyards(c *rescuer, h *casualty, j joined) []string {
+	var list []string
+	strap := j.strap
+	for _, t := range slices.Concat(c.sc.Tools, h.sc.Tools) {
+		switch {
+		case t.Class != gear.Lanyard, t.Item == j.long:
+		case strap > 0 && t.Length == strap:
+			strap = 0
+		case pl.tooWeak(t.Model, t.Label, c.MassKg+h.MassKg, "both") == "":
+			list = append(list, t.Item)
+		}
+	}
+	return list
 }
 
 // acrossOn is the scene of a rescuer whose descender runs on the backup strand of a set.

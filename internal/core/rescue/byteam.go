@@ -195,7 +195,7 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	down := pl.takes(pl.in.Team.With(one), team.Ask{Move: "lower", FromM: &edge, ToM: &here}, "down to")
 	w.stop(down.stopped)
 	w.phase("reach", "the team", overEdgeS+down.seconds, "by the team's plan")
-	free := pl.pickOffBy(c, h, w.Set, at, &fitted{variant: loweredBy})
+	free := pl.pickOffBy(c, h, w.Set, at, &fitted{variant: loweredBy}, true)
 	w.stop(free.stopped)
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	two := one

@@ -40,14 +40,14 @@ func (sp *space) Actions(p *Pair) []RescueAction {
 		add(RescueAction{Do: LongOn})
 	}
 	if p.Chain == Apart {
+		if sc.StrapCm > 0 && sc.slack(p, 1, true) >= 0 {
+			add(RescueAction{Do: ChainOn, Links: 1, Strap: true})
+		}
 		for links := 1; links <= min(8, sc.Connectors); links++ {
 			if sc.slack(p, links, false) >= 0 {
 				add(RescueAction{Do: ChainOn, Links: links})
 				break
 			}
-		}
-		if sc.StrapCm > 0 && sc.slack(p, 1, true) >= 0 {
-			add(RescueAction{Do: ChainOn, Links: 1, Strap: true})
 		}
 	}
 	for _, whose := range []Strand{Rescuers, Casualtys} {
@@ -198,19 +198,19 @@ func (sc *Scene) Find(ctx context.Context, way string, start Pair) (*RescuePlan,
 	return p, nil
 }
 
-// seconds is how long a pick-off takes, without its words.
-func (sc *Scene) seconds(ctx context.Context, start Pair) (sum float64, err error) {
+// seconds is how long a pick-off takes, without its words, and the pair as it ends.
+func (sc *Scene) seconds(ctx context.Context, start Pair) (sum float64, end Pair, err error) {
 	list, _, err := sc.search(ctx, start)
-	at := start
+	end = start
 	for i := range list {
-		next, _, err := sc.do(at, list[i])
+		next, _, err := sc.do(end, list[i])
 		if err != nil {
-			return 0, err
+			return 0, end, err
 		}
-		sum += sc.Seconds(&at, &next, &list[i])
-		at = next
+		sum += sc.Seconds(&end, &next, &list[i])
+		end = next
 	}
-	return sum, err
+	return sum, end, err
 }
 
 func (sc *Scene) search(ctx context.Context, start Pair) ([]RescueAction, int, error) {

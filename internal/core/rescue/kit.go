@@ -202,6 +202,8 @@ type judged struct {
 	own string
 	// hard are the backup devices on which a fall of both peaks too high at the height.
 	hard string
+	// joined is what joins the two, of a pair alone.
+	joined joined
 }
 
 // sections are the tops of the sections that somebody hangs in at a height.
@@ -458,7 +460,7 @@ func strongest(kit []*rig.Piece) []*rig.Piece {
 // left, which is not looked at.
 func (pl *Planner) chain(c *rescuer, h *casualty) string {
 	if strong := strongest(c.Carries); len(strong) > 2 {
-		if why := pl.tooWeak(strong[2].Model, strong[2].Item.Label, h); why != "" {
+		if why := pl.tooWeak(strong[2].Model, strong[2].Item.Label, h.MassKg, h.Name); why != "" {
 			return why
 		}
 	}
@@ -466,27 +468,27 @@ func (pl *Planner) chain(c *rescuer, h *casualty) string {
 	if i < 0 || longLanyard(c.sc, pl.strongFor(h)) >= 0 {
 		return ""
 	}
-	return pl.tooWeak(c.sc.Tools[i].Model, c.sc.Tools[i].Label, h)
+	return pl.tooWeak(c.sc.Tools[i].Model, c.sc.Tools[i].Label, h.MassKg, h.Name)
 }
 
 // strongFor says which lanyards bear a casualty.
 func (pl *Planner) strongFor(h *casualty) func(*stance.Tool) bool {
-	return func(t *stance.Tool) bool { return pl.tooWeak(t.Model, t.Label, h) == "" }
+	return func(t *stance.Tool) bool { return pl.tooWeak(t.Model, t.Label, h.MassKg, h.Name) == "" }
 }
 
-// tooWeak says why a thing may not bear a casualty; empty where it may, or where its strength is
+// tooWeak says why a thing may not bear a mass; empty where it may, or where its strength is
 // not known.
-func (pl *Planner) tooWeak(m *gear.Model, label string, h *casualty) string {
-	load := quantity.Weight(h.MassKg)
+func (pl *Planner) tooWeak(m *gear.Model, label string, mass quantity.Kilograms, whose string) string {
+	load := quantity.Weight(mass)
 	want := pl.in.Policy.Factor(m.Class.Textile())
 	limit, _ := m.WorkingLoad("")
 	switch got := quantity.Ratio(m.StrengthKN / load); {
 	case limit > 0 && load > limit:
 		over, atMost := quantity.Beside(load, limit)
-		return fmt.Sprintf("%s of %s on %s is above its working load limit of %s", over, h.Name, label, atMost)
+		return fmt.Sprintf("%s of %s on %s is above its working load limit of %s", over, whose, label, atMost)
 	case m.StrengthKN > 0 && got < want && !(limit > 0 && pl.in.Policy.Margins == "limits"):
 		margin, least := quantity.Beside(got, want)
-		return fmt.Sprintf("%s holds %s times the %v of %s; the policy requires %s", label, margin, load, h.Name, least)
+		return fmt.Sprintf("%s holds %s times the %v of %s; the policy requires %s", label, margin, load, whose, least)
 	}
 	return ""
 }

@@ -20,6 +20,26 @@ import (
 type freed struct {
 	seconds float64
 	stopped
+	joined joined
+}
+
+// joined is what joins a casualty to their rescuer all the way down: it is of no other use
+// meanwhile. The zero joined is nothing.
+type joined struct {
+	// long is the item of the long lanyard.
+	long  string
+	links int8
+	// strap is the length of a strap in the chain; 0: none.
+	strap stance.Cm
+}
+
+// connectors are those that it takes, the long lanyard's among them.
+func (j joined) connectors(sc *stance.Scene) int {
+	n := int(j.links)
+	if i := sc.Tool(j.long); i >= 0 {
+		n += sc.Tools[i].Connectors
+	}
+	return n
 }
 
 // pickOffRoom is how far around both the strands decide a pick-off: further than
@@ -27,9 +47,9 @@ type freed struct {
 const pickOffRoom stance.Cm = 250
 
 // pickOff is the fastest pick-off at a height by any of some variants, and by which.
-func (pl *Planner) pickOff(c *rescuer, h *casualty, set int, at stance.Cm, list []*fitted) (least freed, by *fitted) {
+func (pl *Planner) pickOff(c *rescuer, h *casualty, set int, at stance.Cm, list []*fitted, strap bool) (least freed, by *fitted) {
 	for _, f := range list {
-		got := pl.pickOffBy(c, h, set, at, f)
+		got := pl.pickOffBy(c, h, set, at, f, strap)
 		switch {
 		case by == nil, got.why == "" && (least.why != "" || got.seconds < least.seconds), got.undecided && least.why != "" && !least.undecided:
 			least, by = got, f
@@ -41,23 +61,23 @@ func (pl *Planner) pickOff(c *rescuer, h *casualty, set int, at stance.Cm, list 
 // pickOffBy is the pick-off by one variant; nil for who is lowered by the team. It is
 // searched for with what is near alone, so that heights that are alike are searched for
 // once.
-func (pl *Planner) pickOffBy(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted) freed {
+func (pl *Planner) pickOffBy(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted, strap bool) freed {
 	sets := []int{set, h.set}
 	place, empty := c.sc.Empty(sets, at, pickOffRoom, pickOffRoom)
 	if !empty {
-		return pl.searchPickOff(c, h, set, at, f)
+		return pl.searchPickOff(c, h, set, at, f, strap)
 	}
-	short := pickOff{c, f.variant, h, set, f.across, place}
+	short := pickOff{c, f.variant, h, set, f.across, strap, place}
 	found, known := pl.freed[short]
 	if !known {
-		found = pl.searchPickOff(c, h, set, at, f)
+		found = pl.searchPickOff(c, h, set, at, f, strap)
 		pl.freed[short] = found
 	}
 	return found
 }
 
-func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted) freed {
-	sc, err := pl.pair(c, h, f)
+func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted, strap bool) freed {
+	sc, err := pl.pair(c, h, f, strap)
 	if err != nil {
 		return freed{stopped: stopped{why: detail(err)}}
 	}
@@ -79,11 +99,25 @@ func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm,
 	rest.R, rest.C = nil, nil
 	// Where both begin follows from these.
 	key := digest.Of("pick-off", kits, sc.R.Digest(kits), sc.C.Digest(kits), rest, set, h.set, at+lift, pl.setup.Rescue.On)
-	found := pl.in.Cache.recall(pl.ctx, key, func() searched { return outcome(sc.seconds(pl.ctx, start)) })
-	out := freed{seconds: found.seconds}
+	found := pl.in.Cache.recall(pl.ctx, key, func() searched {
+		seconds, end, err := sc.seconds(pl.ctx, start)
+		out := outcome(seconds, err)
+		out.links, out.strap = end.Links, end.Strap
+		return out
+	})
+	out := freed{seconds: found.seconds, joined: joined{links: found.links}}
+	if sc.LongTool >= 0 {
+		out.joined.long = sc.R.Tools[sc.LongTool].Item
+	}
+	if found.strap {
+		out.joined.strap = sc.StrapCm
+	}
 	switch {
 	case found.outcome == search.Undecided:
 		out.stopped = stopped{search.ErrUndecided.Error(), true}
+	case found.outcome == search.None && !strap:
+		// With a strap it was looked for too, and what lacks then is said.
+		out.stopped = stopped{why: search.ErrNone.Error()}
 	case found.outcome == search.None:
 		lacks := pl.in.Cache.recall(pl.ctx, digest.Of("lacks", key), func() searched {
 			start, err := pl.startOf(&whole, set, h.set, at)
@@ -146,9 +180,9 @@ func (pl *Planner) begins(c *rescuer, h *casualty, w *RescueWay, at stance.Cm) (
 		if len(list) == 0 {
 			return nil, Pair{}, fault("/rescuer", "%s", why)
 		}
-		_, by = pl.pickOff(c, h, set, at, list)
+		_, by = pl.pickOff(c, h, set, at, list, !w.NoStrap)
 	}
-	sc, err := pl.pair(c, h, by)
+	sc, err := pl.pair(c, h, by, !w.NoStrap)
 	if err != nil {
 		return nil, Pair{}, err
 	}
@@ -157,8 +191,8 @@ func (pl *Planner) begins(c *rescuer, h *casualty, w *RescueWay, at stance.Cm) (
 }
 
 // pair is the scene of a rescuer with a casualty, by a variant; without its scene they are
-// lowered by the team.
-func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted) (*Scene, error) {
+// lowered by the team. Strap: a lanyard or sling may be in the chain.
+func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted, strap bool) (*Scene, error) {
 	own, lowered := f.sc, f.sc == nil
 	if lowered {
 		if c.lowered == nil {
@@ -176,7 +210,9 @@ func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted) (*Scene, error) {
 	for _, t := range pl.in.Policy.RescueTimes {
 		sc.Times[Do(t.Do)] = t.S
 	}
-	sc.Straps = pl.straps(c.PersonView, h, own, sc.LongTool)
+	if strap {
+		sc.Straps = pl.straps(c.PersonView, h, own, sc.LongTool)
+	}
 	return sc, nil
 }
 
@@ -208,7 +244,7 @@ func (pl *Planner) straps(p *rig.PersonView, h *casualty, sc *stance.Scene, long
 		}
 	}
 	for _, c := range p.Carries {
-		if c.Model.Class == gear.Sling && pl.tooWeak(c.Model, c.Item.Label, h) == "" {
+		if c.Model.Class == gear.Sling && pl.tooWeak(c.Model, c.Item.Label, h.MassKg, h.Name) == "" {
 			list = append(list, stance.ToCm(c.Model.LengthM))
 		}
 	}
@@ -238,16 +274,20 @@ func lifts(people ...*rig.PersonView) []*rig.Piece {
 }
 
 // Passes are the moves of the pair past what is in the way down below a height: nobody
-// stands up with two, every device is rated for two.
-func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*moves.MovePlan {
+// stands up with two, every device is rated for two. The error is that of the first which is
+// not found.
+func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) ([]*moves.MovePlan, error) {
 	h := pl.casualty(casualty)
 	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
-		return nil
+		return nil, nil
 	}
-	pair := pl.pairOn(pl.rescuers[i], h, w.Set, stance.ToCm(at), w.Across)
+	c := pl.rescuers[i]
+	on, _ := pl.hangs(c, h, w.Set, stance.ToCm(at), w.Across)
+	free, _ := pl.pickOff(c, h, w.Set, stance.ToCm(at), on, !w.NoStrap)
+	pair := pl.pairOn(c, h, w.Set, stance.ToCm(at), w.Across, free.joined)
 	if pair == nil {
-		return nil
+		return nil, nil
 	}
 	var list []*moves.MovePlan
 	for _, group := range marksOf(pair, w.Set) {
@@ -255,11 +295,13 @@ func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) []*
 			continue
 		}
 		ask := passing(group, w.Set, false, pair.Ground, 0)
-		if plan, err := moves.For(pl.ctx, pair, *ask.From, ask); err == nil {
-			list = append(list, plan)
+		plan, err := moves.For(pl.ctx, pair, *ask.From, ask)
+		if err != nil {
+			return list, fmt.Errorf("%s at %v: %w", markWords(group), group[0].At.M(), err)
 		}
+		list = append(list, plan)
 	}
-	return list
+	return list, nil
 }
 
 // Plan finds the pick-off of a way at a height.

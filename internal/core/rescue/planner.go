@@ -65,6 +65,7 @@ type pickOff struct {
 	h      *casualty
 	set    int
 	across bool
+	strap  bool
 	place  string
 }
 

@@ -37,6 +37,9 @@ type searched struct {
 	seconds float64
 	// refused says why it was not even begun; empty where it was.
 	refused string
+	// links are connectors that a pick-off's chain takes, strap: a strap is in it.
+	links int8
+	strap bool
 }
 
 // maxKnown bounds a cache.
@@ -140,8 +143,12 @@ type stopped struct {
 // clusterM is how close together marks are passed in one go.
 const clusterM stance.Cm = 100
 
-// obstacleStates bounds the search past one obstacle.
-const obstacleStates = 20_000
+// obstacleStates bound the search past one obstacle for one person, pairStates for two, who
+// have the devices of both.
+const (
+	obstacleStates = 20_000
+	pairStates     = 60_000
+)
 
 // profileOf finds what is in the way along a set, up or down.
 func (pl *Planner) profileOf(sc *stance.Scene, set int, up, pair bool) *profile {
@@ -209,6 +216,9 @@ func (pl *Planner) pass(sc *stance.Scene, set int, marks []stance.Mark, up, pair
 	top := marks[0].At
 	down := top - marks[len(marks)-1].At + obstacleRoom
 	bound := min(obstacleStates, pl.states)
+	if pair {
+		bound = min(pairStates, pl.states)
+	}
 	if bound <= 0 {
 		o.stops, o.undecided = search.ErrUndecided.Error(), true
 		return o
@@ -253,7 +263,7 @@ func passing(marks []stance.Mark, set int, up bool, ground, lift stance.Cm) move
 		move, from = past[kind][1], marks[len(marks)-1].At-2*clusterM
 	}
 	at := max(from+lift, ground).M()
-	return moves.Ask{Move: move, From: &at, Set: set, MaxStates: obstacleStates}
+	return moves.Ask{Move: move, From: &at, Set: set}
 }
 
 func markWords(marks []stance.Mark) string {

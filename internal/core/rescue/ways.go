@@ -23,7 +23,9 @@ type RescueWay struct {
 	// Prepared: it was rigged beforehand. Last: a labelled last resort.
 	Prepared bool `json:"prepared,omitempty"`
 	// Across: the rescuer's descender runs on the backup strand.
-	Across  bool     `json:"across,omitempty" doc:"the rescuer's descender runs on the backup strand"`
+	Across bool `json:"across,omitempty" doc:"the rescuer's descender runs on the backup strand"`
+	// NoStrap: the chain is of connectors alone, so that a lanyard is left for the way down.
+	NoStrap bool     `json:"no_strap,omitempty" doc:"the chain is of connectors alone"`
 	Last    bool     `json:"last_resort,omitempty"`
 	Phases  []Phase  `json:"phases"`
 	Seconds float64  `json:"seconds_s" doc:"from when it happens to the landing, or the top"`

@@ -181,6 +181,21 @@ func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quant
 			say := []rune(st.Say)
 			m.Steps = append(m.Steps, Step{Do: string(st.Action.Do), Say: string(say[:min(len(say), 400)]), Call: st.Call, Seconds: st.Seconds})
 		}
+		passes, err := pl.Passes(&w, p.ID, at)
+		if err != nil {
+			why = err
+			continue
+		}
+		for _, pass := range passes {
+			for _, st := range pass.Steps {
+				say := []rune("With both: " + st.Say)
+				m.Steps = append(m.Steps, Step{Do: string(st.Action.Do), Say: string(say[:min(len(say), 400)]), Call: st.Call, Seconds: st.Seconds})
+			}
+		}
+		if len(m.Steps) > mostSteps {
+			why = fmt.Errorf("it has more than %d steps", mostSteps)
+			continue
+		}
 		d.Moves = append(d.Moves, m)
 		return
 	}
@@ -189,8 +204,11 @@ func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quant
 	}
 }
 
-// mostMoves is how many a run has room for.
-const mostMoves = 50
+// mostMoves is how many moves a run has room for, mostSteps how many steps each.
+const (
+	mostMoves = 50
+	mostSteps = 500
+)
 
 // OfRescue is a move that brings somebody down who cannot help themselves.
 const OfRescue = "rescue"

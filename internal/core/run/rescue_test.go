@@ -14,7 +14,7 @@ import (
 // A run has the steps of the rescue of each person who is reached by somebody, those that the
 // planner gives at their height; with nobody to come it has none.
 func TestRescueSteps(t *testing.T) {
-	with := 0
+	with, past := 0, 0
 	for id, d := range demo.Drops() {
 		if d.Rescue == nil {
 			continue
@@ -47,8 +47,21 @@ func TestRescueSteps(t *testing.T) {
 			m := doc.Moves[j]
 			w := pl.Ways(p.ID, p.AtM)[i]
 			plan, err := pl.Plan(&w, p.ID, p.AtM)
-			if err != nil || len(plan.Steps) != len(m.Steps) || m.Of != run.OfRescue || !strings.Contains(m.Name, w.Name) {
+			passes, err2 := pl.Passes(&w, p.ID, p.AtM)
+			said := []string{}
+			for _, pass := range passes {
+				for _, st := range pass.Steps {
+					said = append(said, "With both: "+st.Say)
+				}
+			}
+			if err != nil || err2 != nil || len(plan.Steps)+len(said) != len(m.Steps) || m.Of != run.OfRescue || !strings.Contains(m.Name, w.Name) {
 				t.Fatalf("%s: %v, %+v", id, err, m)
+			}
+			past += len(said)
+			for n, words := range said {
+				if say := m.Steps[len(plan.Steps)+n].Say; !strings.HasPrefix(words, say) {
+					t.Errorf("%s: %q, want %q", id, say, words)
+				}
 			}
 			for n, st := range plan.Steps {
 				if m.Steps[n].Say != st.Say || m.Steps[n].Seconds != st.Seconds || m.Steps[n].Do != string(st.Action.Do) {
@@ -63,7 +76,7 @@ func TestRescueSteps(t *testing.T) {
 			t.Errorf("%s: %v, a rescue with nothing: %+v", id, err, doc)
 		}
 	}
-	if with == 0 {
-		t.Error("nobody has a rescue in steps")
+	if with == 0 || past == 0 {
+		t.Error("nobody has a rescue in steps, or none past anything")
 	}
 }

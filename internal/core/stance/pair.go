@@ -138,8 +138,8 @@ func (t *Tool) goesOnto(l *Line) bool {
 }
 
 // ForPair gives the scene for somebody who brings a second person along: the mass of
-// both, only devices that are rated for two and may be used so, and nobody stands up with
-// two.
+// both, only what is rated for two and may be used so, a connector for the bend of each
+// descender that asks for one, and nobody stands up with two.
 func (sc *Scene) ForPair(mass quantity.Kilograms, may func(item string) bool) *Scene {
 	pair := *sc
 	pair.MassKg, pair.heavy, pair.Tools = mass, true, nil
@@ -149,10 +149,17 @@ func (sc *Scene) ForPair(mass quantity.Kilograms, may func(item string) bool) *S
 		rated, bend := t.asks(t.Modes)
 		switch t.Class {
 		case gear.Descender, gear.BackupDevice:
-			if !rated || !may(t.Item) || bend && t.Class == gear.Descender && pair.Connectors == 0 {
+			bend = bend && t.Class == gear.Descender
+			if !rated || !may(t.Item) || bend && pair.Connectors < 1 {
 				continue
 			}
+			if bend {
+				t.Connectors++
+			}
 		case gear.Lanyard:
+			if !may(t.Item) {
+				continue
+			}
 		default:
 			continue
 		}

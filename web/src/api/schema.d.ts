@@ -7487,6 +7487,8 @@ export interface components {
             kind: "lower" | "raise" | "set-beforehand" | "second-set" | "own-strands" | "from-below" | "lowered" | "evacuate";
             last_resort?: boolean;
             name?: string;
+            /** @description the chain is of connectors alone */
+            no_strap?: boolean;
             notes?: string[];
             phases: components["schemas"]["Phase"][];
             prepared?: boolean;

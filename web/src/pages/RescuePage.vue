@@ -2,6 +2,7 @@
 // Rescue: who comes, who is reached from where, and for a person at a height the best
 // way with its plan, its time and what to do if it does not work.
 import { computed, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { useWindowSize } from '@vueuse/core'
 import type { Rescue, Wait } from '@/api/client'
 import AskProgress from '@/components/AskProgress.vue'
@@ -19,7 +20,8 @@ import { useRescue } from '@/stores/rescue'
 import TermWord from '@/components/TermWord.vue'
 import { count, minutes, moveWords } from '@/lib/words'
 
-defineProps<{ id: string }>()
+const props = defineProps<{ id: string }>()
+const route = useRoute()
 
 const draft = useDraft()
 const rescue = useRescue()
@@ -44,6 +46,7 @@ const open = computed(() => {
   for (const p of rescue.answer?.cover.people ?? []) for (const s of p.states) count[s.state]++
   return count
 })
+const metresAre = (n: number) => `${count(n, 'metre')} ${n === 1 ? 'is' : 'are'}`
 const spare = computed(() => people.value.filter((p) => !plan.value?.rescuers.some((r) => r.person === p.id)))
 const sets = computed(() => [...new Set((draft.drop?.strands ?? []).map((s) => s.set))])
 
@@ -63,6 +66,15 @@ watch(
   () => canonical(draft.drop),
   () => void rescue.find(),
   { immediate: true },
+)
+
+// Whom a run asks about, at the height where they hang.
+watch(
+  () => [draft.id === props.id, route.query.person, route.query.at] as const,
+  ([there, person, at]) => {
+    if (there && typeof person === 'string' && at) rescue.look(person, Math.max(1, Number(at) || 1))
+  },
+  { immediate: true, flush: 'post' },
 )
 </script>
 
@@ -86,9 +98,9 @@ watch(
         <template v-if="rescue.finding && !rescue.current">Looking at every metre…</template>
         <b v-else-if="!rescue.answer || !rescue.current" class="text-stop">■ It is not known who is reached.</b>
         <template v-else-if="open.uncovered || open.undecided"
-          ><b v-if="open.uncovered" class="text-stop">■ {{ open.uncovered }} metres are reached by nobody</b
+          ><b v-if="open.uncovered" class="text-stop">■ {{ metresAre(open.uncovered) }} reached by nobody</b
           ><b v-if="open.undecided" class="text-stop"
-            >{{ open.uncovered ? ', ' : '■ ' }}{{ open.undecided }} metres are not decided, which counts as not
+            >{{ open.uncovered ? ', ' : '■ ' }}{{ metresAre(open.undecided) }} not decided, which counts as not
             covered</b
           ><template v-if="open.slow || open['last-resort']"
             >, {{ open.slow + open['last-resort'] }} too slowly or by a last resort only</template
@@ -96,7 +108,7 @@ watch(
         >
         <template v-else-if="open.slow || open['last-resort']"
           ><b class="text-look"
-            >◆ {{ open.slow + open['last-resort'] }} metres are reached too slowly, or by a last resort only.</b
+            >◆ {{ metresAre(open.slow + open['last-resort']) }} reached too slowly, or by a last resort only.</b
           ></template
         >
         <template v-else-if="rescue.people.length"
@@ -233,7 +245,7 @@ watch(
                 {{ minutes(m.seconds_s) }}
               </summary>
               <ol class="list-decimal pl-6">
-                <li v-for="(st, n) in m.steps" :key="n">{{ st.say }}</li>
+                <li v-for="(st, n) in m.steps" :key="n" class="first-letter:uppercase">{{ st.say }}</li>
               </ol>
             </details>
             <ol v-if="rescue.answer?.last_resort?.length" class="mt-3 list-decimal pl-6" data-last>

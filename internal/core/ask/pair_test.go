@@ -1,0 +1,164 @@
+package ask_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/stance"
+	"zealousknot/internal/demo"
+)
+
+// misused reads the moves of a pair by what is carried and by the plan before them: what
+// joins the two is of no other use, every thing that is on takes its connectors, one for
+// each bend among them, and each device ends on its own strand below the knots.
+func misused(d *drop.Document, out *ask.RescueAnswer) string {
+	rescuer, casualty := &d.People[len(d.People)-1], &d.People[0]
+	connectors, lanyards := 0, []string{}
+	for _, id := range rescuer.Carries {
+		switch modelOf(d, id).Class {
+		case gear.Connector:
+			connectors++
+		case gear.Lanyard:
+			lanyards = append(lanyards, id)
+		}
+	}
+	slices.SortFunc(lanyards, func(a, b string) int {
+		return int(1000 * (modelOf(d, b).LengthM - modelOf(d, a).LengthM))
+	})
+	// A casualty's connectors are taken over with their lanyards.
+	theirs, with := 0, 0
+	for _, id := range casualty.Carries {
+		switch modelOf(d, id).Class {
+		case gear.Connector:
+			theirs++
+		case gear.Lanyard:
+			with++
+		}
+	}
+	connectors += min(theirs, with)
+	inUse := map[string]bool{lanyards[0]: true}
+	connectors-- // of the long lanyard
+	for i := range out.Plan.Steps {
+		if a := &out.Plan.Steps[i].Action; a.Do == rescue.ChainOn {
+			connectors -= a.Links
+			if a.Strap {
+				inUse[lanyards[1]] = true
+			}
+		}
+	}
+	for _, m := range out.Passes {
+		for i := range m.Steps {
+			st := &m.Steps[i]
+			if inUse[st.Action.Item] {
+				return st.Action.Item + " joins the two, and is used"
+			}
+			if st.Action.Do == stance.Stand {
+				return "somebody stands up with two"
+			}
+			need := 0
+			for _, h := range st.After.Holds {
+				own := slices.Contains(rescuer.Carries, h.Item)
+				switch c := modelOf(d, h.Item).Class; {
+				case c == gear.Descender && own:
+					need += 2
+				case c == gear.Descender:
+					need++ // it comes with the one that it hangs from
+				case c == gear.BackupDevice && own:
+					need += 2
+				case c == gear.Lanyard:
+					need++
+				}
+			}
+			if need > connectors {
+				return fmt.Sprintf("%d connectors are needed and %d are there: %s", need, connectors, st.Say)
+			}
+			for _, l := range st.FailOne {
+				if !l.Held {
+					return fmt.Sprintf("if %s nothing holds: %s", l.Words, st.Say)
+				}
+			}
+		}
+		end := m.Steps[len(m.Steps)-1].After
+		on := map[gear.Class]string{}
+		for _, h := range end.Holds {
+			on[modelOf(d, h.Item).Class] = h.Strand
+		}
+		if len(end.Holds) != 2 || on[gear.Descender] != "backup" || on[gear.BackupDevice] != "main" {
+			return fmt.Sprintf("it ends with %+v", end.Holds)
+		}
+	}
+	return ""
+}
+
+// A pair gets past a knot in each strand by a descender above one and another below the
+// other, with what is left of both kits; not where the knots are level, nor where what the
+// two are joined by would be needed.
+func TestPairPastKnots(t *testing.T) {
+	at, env := quantity.Metres(50), ask.NewEnv()
+	rest := func(d *drop.Document, person, class, but int) {
+		p := &d.People[person]
+		n := 0
+		p.Carries = slices.DeleteFunc(slices.Clone(p.Carries), func(id string) bool {
+			if string(modelOf(d, id).Class) != []string{"connector", "lanyard"}[class] {
+				return false
+			}
+			n++
+			return n > but
+		})
+	}
+	works, blocked := 0, map[string]int{}
+	for connectors := 5; connectors <= 14; connectors++ {
+		for lanyards := range 3 {
+			d := demo7(t)
+			give(d, demo.Gear(), "dov", "connector-52", "connector-53", "connector-54", "connector-55", "connector-56")
+			rest(d, 1, 0, connectors)
+			rest(d, 0, 1, lanyards)
+			asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+			out, err := asked.Answer(t.Context(), env)
+			if err != nil {
+				t.Fatal(err)
+			}
+			w := out.Ways[0]
+			if !w.Works {
+				blocked[w.Blocked]++
+				continue
+			}
+			works++
+			if len(out.Passes) != 1 || out.Passes[0].Move != "pass-knots-down" {
+				t.Fatalf("%d connectors, %d lanyards: %+v", connectors, lanyards, out.Passes)
+			}
+			if wrong := misused(d, out); wrong != "" {
+				t.Errorf("%d connectors, %d lanyards: %s", connectors, lanyards, wrong)
+			}
+		}
+	}
+	if works < 10 || len(blocked) < 2 {
+		t.Errorf("%d work; %v", works, blocked)
+	}
+	level := demo7(t)
+	level.Strands[0].Marks[0].HeightM = level.Strands[1].Marks[0].HeightM
+	asked := ask.RescueAsked{Drop: *level, Person: "ivo", AtM: &at}
+	if out, err := asked.Answer(t.Context(), env); err != nil || out.Ways[0].Works || !strings.Contains(out.Ways[0].Blocked, "nobody lifts two") {
+		t.Errorf("level knots: %v %+v", err, out.Ways[0])
+	}
+}
+
+// demo7 is the demo's face with one set and no re-belay: somebody above a knot in each
+// strand, and who comes to them.
+func demo7(t *testing.T) *drop.Document {
+	d := copyOf(t, demo.Drops()["face-7"])
+	d.People = slices.Delete(d.People, 1, 2)
+	d.Strands = slices.Delete(d.Strands, 2, 4)
+	for i := range d.Strands {
+		d.Strands[i].Marks = slices.DeleteFunc(d.Strands[i].Marks, func(m rig.Mark) bool { return m.Kind == rig.RebelayMark })
+	}
+	return d
+}
