@@ -162,3 +162,56 @@ func demo7(t *testing.T) *drop.Document {
 	}
 	return d
 }
+
+// Who hangs on a team's own strands is lowered and raised by those who are at the brakes:
+// the plan that is shown is of that load, and takes as long as the way says.
+func TestTeamBringsItsOwn(t *testing.T) {
+	at := quantity.Metres(20)
+	d := demo7(t)
+	for i := range d.Strands {
+		d.Strands[i].Marks, d.Strands[i].LoopsM = nil, 25
+	}
+	d.Team = &rig.TeamRig{
+		Load: rig.TeamLoad{Name: "the stretcher", MassKg: 190, Persons: 2, Stretcher: true}, Main: rig.TeamLine{Strand: "main", Brake: "brake-1"}, Belay: rig.TeamLine{Strand: "backup", Brake: "brake-2"},
+		Operators: []string{"Ivo Kestrane", "one", "two"}, Haulers: 4, Kit: []string{"connector-85", "connector-86", "pulley-11", "pulley-12", "pulley-13", "grab-1", "hitch-1", "grab-2"},
+	}
+	give(d, demo.Gear(), "", "brake-1", "brake-2", "connector-85", "connector-86", "pulley-11", "pulley-12", "pulley-13", "grab-1", "hitch-1", "grab-2")
+	asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+	shown := map[string]int{}
+	for ; asked.Way < 5; asked.Way++ {
+		out, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			break
+		}
+		w := out.Ways[asked.Way]
+		if w.Kind != "lower" && w.Kind != "raise" {
+			continue
+		}
+		if !w.Works || out.Team == nil {
+			t.Fatalf("%+v %s", w, out.Impossible)
+		}
+		shown[w.Kind]++
+		last := w.Phases[len(w.Phases)-1]
+		if d := last.Seconds - out.Team.Seconds; last.Name != w.Kind || d > 2 || d < -2 {
+			t.Errorf("%s takes %v s by the way and %v s by the plan", w.Kind, last.Seconds, out.Team.Seconds)
+		}
+		for _, st := range out.Team.Steps {
+			if strings.Contains(st.Who, "Ivo") || strings.Contains(st.Say, "stretcher") {
+				t.Errorf("%s: %s: %s", w.Kind, st.Who, st.Say)
+			}
+		}
+	}
+	if shown["lower"] != 1 || shown["raise"] != 1 {
+		t.Errorf("shown: %v", shown)
+	}
+	asked.Drop.Team.Operators, asked.Way = []string{"ivo kestrane", "one"}, 0
+	out, err := asked.Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, w := range out.Ways {
+		if (w.Kind == "lower" || w.Kind == "raise") && (w.Works || w.Blocked != "one operator cannot work two brakes") {
+			t.Errorf("%+v", w)
+		}
+	}
+}

@@ -146,7 +146,7 @@ func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, 
 	w := &out.Ways[a.Way]
 	out.Gear = append(gearOf(&a.Drop, w), liftGear(pl, w, a.Person)...)
 	if w.Rescuer == "" {
-		return a.byTeam(ctx, s, w, out)
+		return a.byTeam(pl, w, out)
 	}
 	if w.Kind == "evacuate" {
 		out.Last = pl.Evacuation(w, a.Person, *a.AtM)
@@ -175,22 +175,9 @@ func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, 
 }
 
 // byTeam is the team's own move: down to the landing, or up to the edge.
-func (a *RescueAsked) byTeam(ctx context.Context, s *site.Site, w *rescue.RescueWay, out *RescueAnswer) error {
-	r := team.On(s)
-	if r == nil {
-		return site.Refused("/drop/team", "missing: nothing is rigged for a team on this drop")
-	}
-	of := team.Ask{Move: "lower", FromM: a.AtM, ToM: new(quantity.Metres)}
-	if w.Kind == "raise" {
-		edge := r.EdgeM
-		of = team.Ask{Move: "raise", FromM: a.AtM, ToM: &edge}
-		if list, best := r.Hauls(); best >= 0 {
-			of.Ratio = list[best].Ratio
-		}
-	}
+func (a *RescueAsked) byTeam(pl *rescue.Planner, w *rescue.RescueWay, out *RescueAnswer) error {
 	var err error
-	out.Team, err = r.For(ctx, of)
-	if err != nil {
+	if out.Team, err = pl.TeamPlan(w, a.Person, *a.AtM); err != nil {
 		out.Team, out.Outcome = nil, search.OutcomeOf(err)
 		out.Impossible = w.Kind + ": " + err.Error()
 	}

@@ -418,6 +418,17 @@ func TestPairPasses(t *testing.T) {
 	if _, w = find("lowered"); !w.Works || w.Seconds < plain+100 {
 		t.Errorf("%+v", w)
 	}
+	// Who is lowered, or fetched, works no brake.
+	for _, who := range []string{"dov  pellister", "Ivo Kestrane"} {
+		asked.Drop.Team.Operators[1] = who
+		if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "one operator cannot work two brakes") {
+			t.Errorf("%s at a brake: %+v", who, w)
+		}
+	}
+	asked.Drop.Team.Operators = []string{"Dov Pellister", "one", "two"}
+	if _, w = find("lowered"); !w.Works {
+		t.Errorf("%+v", w)
+	}
 	asked.Drop.Team.Main.KnotsM = nil
 	asked.Drop.Team.Kit = nil
 	if _, w = find("lowered"); w.Works || !strings.Contains(w.Blocked, "friction bend needs") {

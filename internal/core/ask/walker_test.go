@@ -335,7 +335,18 @@ func (r *reader) wrong(way node, casualty string, at float64) string {
 	hurt, rescuer := r.by("people", casualty), r.by("people", way.get("rescuer").text())
 	team := r.doc.get("team")
 	brakes := func(mass, persons float64) string {
-		if len(team.get("operators").list()) < 2 {
+		there := 0
+		for _, o := range team.get("operators").list() {
+			busy := false
+			for _, p := range r.doc.get("people").list() {
+				hangs := len(p.get("holds").list()) > 0 || p.get("id").text() == casualty || p.get("id").text() == way.get("rescuer").text()
+				busy = busy || hangs && p.get("name").text() == o.text()
+			}
+			if !busy {
+				there++
+			}
+		}
+		if there < 2 {
 			return "one operator"
 		}
 		for _, l := range []node{team.get("main"), team.get("belay")} {
@@ -1100,7 +1111,11 @@ func braked(r *rand.Rand, d *drop.Document) {
 		Operators: []string{"one", "two"}[:1+r.IntN(2)], Haulers: r.IntN(4), Kit: []string{"grab-1", "hitch-1", "pulley-3", "connector-85", "connector-86"},
 	}
 	for i := range 2 {
-		d.Strands[2*set+i].LoopsM = quantity.Metres(r.IntN(100))
+		n := r.IntN(100)
+		if n%5 == 0 { // somebody of the drop is at a brake
+			d.Team.Operators[0] = d.People[n%3].Name
+		}
+		d.Strands[2*set+i].LoopsM = quantity.Metres(n)
 		itemOf(d, d.Strands[2*set+i].Ropes[0]).LengthM += d.Strands[2*set+i].LoopsM
 	}
 }

@@ -2,6 +2,7 @@ package rescue
 
 import (
 	"fmt"
+	"slices"
 
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -16,6 +17,7 @@ type braked struct{ one, second quantity.Kilograms }
 // lowerBy is a move of the team that was timed already.
 type lowerBy struct {
 	ask      string
+	hands    int
 	mass     quantity.Kilograms
 	from, to stance.Cm
 }
@@ -49,14 +51,12 @@ func (pl *Planner) byTeam(h *casualty, at stance.Cm) []RescueWay {
 	for _, w := range []*RescueWay{&lower, &raise} {
 		pl.begin(w)
 		w.phase("walk", "operators", *pl.in.Policy.WalkS, "policy")
-		pl.atBrakes(w, h.MassKg, 0)
+		pl.atBrakes(w, h.MassKg, 0, h.PersonView)
 		for _, l := range []*rig.TeamLineView{&t.Main, &t.Belay} {
 			pl.strandAbove(w, l.Strand, at)
 		}
 	}
-	load := t.Load
-	load.Name, load.MassKg, load.Persons = h.Name, h.MassKg, 1
-	holding := pl.in.Team.With(load).Holding(at.M())
+	holding := pl.holding(h, at)
 	landing, edge := quantity.Metres(0), pl.in.Team.EdgeM
 	from := at.M()
 	down := pl.takes(holding, team.Ask{Move: "lower", FromM: &from, ToM: &landing}, "own")
@@ -86,14 +86,49 @@ func (pl *Planner) bestHaul(r *team.Rig) int {
 	return ratio
 }
 
-// atBrakes blocks a way by what is amiss at the brakes for a load of one or two.
-func (pl *Planner) atBrakes(w *RescueWay, one, second quantity.Kilograms) {
-	if len(pl.rig.Team.Hands()) < 2 {
+// atBrakes blocks a way by what is amiss at the brakes for a load of one or two. Away are
+// those who are part of the load: they work no brake meanwhile, nor does who hangs elsewhere.
+func (pl *Planner) atBrakes(w *RescueWay, one, second quantity.Kilograms, away ...*rig.PersonView) {
+	if len(pl.staffed(pl.in.Team, away...).Operators) < 2 {
 		w.block("one operator cannot work two brakes")
 	}
 	if why := pl.brakesHold(one, second); why != "" {
 		w.block("%s", why)
 	}
+}
+
+// staffed is a team without those who are part of its load, and who hang elsewhere.
+func (pl *Planner) staffed(r *team.Rig, away ...*rig.PersonView) *team.Rig {
+	for _, p := range pl.rig.People {
+		if len(p.Holds) > 0 && !p.Grounded {
+			away = append(away, p)
+		}
+	}
+	return r.Staffed(func(who string) bool {
+		return slices.ContainsFunc(away, func(p *rig.PersonView) bool { return rig.SameName(p.Name, who) })
+	})
+}
+
+// holding is the team with a casualty who hangs on its strands at a height.
+func (pl *Planner) holding(h *casualty, at stance.Cm) *team.Rig {
+	load := pl.rig.Team.Load
+	load.Name, load.MassKg, load.Persons, load.Stretcher = h.Name, h.MassKg, 1, false
+	return pl.staffed(pl.in.Team.With(load), h.PersonView).Holding(at.M())
+}
+
+// TeamPlan is the team's own move of a way on which nobody goes to the casualty: down to the
+// landing, or up to the edge. Errors are those of team.Rig.For.
+func (pl *Planner) TeamPlan(w *RescueWay, casualty string, at quantity.Metres) (*team.TeamPlan, error) {
+	h := pl.casualty(casualty)
+	if h == nil || pl.in.Team == nil {
+		return nil, fault("/drop/team", "missing: nothing is rigged for a team on this drop")
+	}
+	r := pl.holding(h, stance.ToCm(at))
+	ask := team.Ask{Move: "lower", FromM: &at, ToM: new(quantity.Metres)}
+	if edge := r.EdgeM; w.Kind == "raise" {
+		ask = team.Ask{Move: "raise", FromM: &at, ToM: &edge, Ratio: pl.bestHaul(r)}
+	}
+	return r.For(pl.ctx, ask)
 }
 
 // strandAbove blocks a way of somebody who hangs on a strand below what keeps it from being
@@ -115,7 +150,7 @@ func (pl *Planner) strandAbove(w *RescueWay, s *rig.StrandView, at stance.Cm) {
 // takes is how long a move of the team takes, by its plan. Where no knot is in a line a
 // plan differs from height to height by the way alone, and is searched for once.
 func (pl *Planner) takes(r *team.Rig, ask team.Ask, name string) timed {
-	key := lowerBy{ask.Move + " " + name, r.Load.MassKg, 0, 0}
+	key := lowerBy{ask.Move + " " + name, len(r.Operators), r.Load.MassKg, 0, 0}
 	do, way := team.Lower, *ask.FromM-*ask.ToM
 	if ask.Move == "raise" {
 		do, way = team.Haul, *ask.ToM-*ask.FromM
@@ -169,7 +204,7 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	if c.hangs() {
 		w.block("%s hangs on set %d", c.Name, setOf(c.PersonView))
 	}
-	pl.atBrakes(&w, c.MassKg, h.MassKg)
+	pl.atBrakes(&w, c.MassKg, h.MassKg, c.PersonView, h.PersonView)
 	if why := pl.chain(c, h); why != "" {
 		w.block("%s", why)
 	}
@@ -192,7 +227,7 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	edge, here, landing := pl.in.Team.EdgeM, at.M(), quantity.Metres(0)
 	one := t.Load
 	one.Name, one.MassKg, one.Persons = c.Name, c.MassKg, 1
-	down := pl.takes(pl.in.Team.With(one), team.Ask{Move: "lower", FromM: &edge, ToM: &here}, "down to")
+	down := pl.takes(pl.staffed(pl.in.Team.With(one), c.PersonView, h.PersonView), team.Ask{Move: "lower", FromM: &edge, ToM: &here}, "down to")
 	w.stop(down.stopped)
 	w.phase("reach", "the team", overEdgeS+down.seconds, "by the team's plan")
 	free := pl.pickOffBy(c, h, w.Set, at, &fitted{variant: loweredBy}, true)
@@ -200,7 +235,7 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	two := one
 	two.MassKg, two.Persons = c.MassKg+h.MassKg, 2
-	both := pl.takes(pl.in.Team.With(two), team.Ask{Move: "lower", FromM: &here, ToM: &landing}, "with both")
+	both := pl.takes(pl.staffed(pl.in.Team.With(two), c.PersonView, h.PersonView), team.Ask{Move: "lower", FromM: &here, ToM: &landing}, "with both")
 	w.stop(both.stopped)
 	w.phase("lower", "the team", both.seconds, "by the team's plan")
 	return w, true

@@ -22,6 +22,13 @@ func (r *Rig) With(load rig.TeamLoad) *Rig {
 	return &o
 }
 
+// Staffed is the rig without some of its operators.
+func (r *Rig) Staffed(away func(name string) bool) *Rig {
+	o := *r
+	o.Operators = slices.DeleteFunc(slices.Clone(r.Operators), away)
+	return &o
+}
+
 // Without is the rig without what may not be used of its kit.
 func (r *Rig) Without(unfit func(*rig.Piece) bool) *Rig {
 	v := *r.view
