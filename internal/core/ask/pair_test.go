@@ -143,6 +143,15 @@ func TestPairPastKnots(t *testing.T) {
 	if works < 10 || len(blocked) < 2 {
 		t.Errorf("%d work; %v", works, blocked)
 	}
+	// A descender that is taken over goes no further down with both than it may.
+	for most, works := range map[quantity.Metres]bool{26: true, 24: false} {
+		d := demo7(t)
+		modesOf(d, "descender-17", 2, func(m *gear.Mode) { m.MaxDescentM = most })
+		asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+		if out, err := asked.Answer(t.Context(), env); err != nil || out.Ways[0].Works != works {
+			t.Errorf("for two down %v: %v %+v", most, err, out.Ways[0])
+		}
+	}
 	level := demo7(t)
 	level.Strands[0].Marks[0].HeightM = level.Strands[1].Marks[0].HeightM
 	asked := ask.RescueAsked{Drop: *level, Person: "ivo", AtM: &at}

@@ -302,30 +302,72 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 		}
 	}
 	key := judged{c: c, h: h, set: set, main: main.SectionAt(at.M()).TopM, backup: backup.SectionAt(at.M()).TopM, across: across, own: h.sections(at.M()), hard: hard, joined: j}
-	if p, known := pl.pairs[key]; known {
+	kit, known := pl.pairs[key]
+	if !known {
+		kit = pl.pairKit(c, h, main, backup, at, strings.Fields(hard), j)
+		pl.pairs[key] = kit
+	}
+	used := kit.below(c.sc, set, at)
+	if p, known := kit.scenes[used]; known {
 		return p
 	}
-	may := map[string]bool{}
-	for _, o := range slices.Concat(c.devices(), h.devices()) {
-		good := true
-		for _, s := range []*rig.StrandView{main, backup} {
-			_, why := pl.would(c, h, &variant{}, o, s, h.MassKg, at.M())
-			good = good && why == ""
-		}
-		good = good && !slices.Contains(strings.Fields(hard), o.Item.ID)
-		may[o.Item.ID] = good
-	}
-	for _, item := range pl.freeLanyards(c, h, j) {
-		may[item] = true
-	}
 	var p *stance.Scene
-	if sc := takenOver(c.sc, h.sc).WithConnectors(-j.connectors(c.sc)).ForPair(c.MassKg+h.MassKg, func(item string) bool { return may[item] }); sc != nil && first(sc, gear.Descender) >= 0 {
+	may := func(item string) bool { return kit.may[item] && !slices.Contains(strings.Fields(used), item) }
+	if sc := takenOver(c.sc, h.sc).WithConnectors(-j.connectors(c.sc)).ForPair(c.MassKg+h.MassKg, may); sc != nil && first(sc, gear.Descender) >= 0 {
 		if p = inTens(sc); across {
 			p = p.Crossed(set)
 		}
 	}
-	pl.pairs[key] = p
+	kit.scenes[used] = p
 	return p
+}
+
+// pairKit is what two may hang on in the sections of a height, with the scenes made of it.
+type pairKit struct {
+	may map[string]bool
+	// most is the longest descent of each descender with both.
+	most   map[string]descent
+	scenes map[string]*stance.Scene
+}
+
+// pairKit judges the devices and lanyards of both, each on either strand.
+func (pl *Planner) pairKit(c *rescuer, h *casualty, main, backup *rig.StrandView, at stance.Cm, hard []string, j joined) *pairKit {
+	kit := &pairKit{map[string]bool{}, map[string]descent{}, map[string]*stance.Scene{}}
+	for _, o := range slices.Concat(c.devices(), h.devices()) {
+		good := true
+		for _, s := range []*rig.StrandView{main, backup} {
+			most, why := pl.would(c, h, &variant{}, o, s, h.MassKg, at.M())
+			good = good && why == ""
+			if before, told := kit.most[o.Item.ID]; !told || before.m == 0 || most.m > 0 && most.m < before.m {
+				kit.most[o.Item.ID] = most
+			}
+		}
+		kit.may[o.Item.ID] = good && !slices.Contains(hard, o.Item.ID)
+	}
+	for _, item := range pl.freeLanyards(c, h, j) {
+		kit.may[item] = true
+	}
+	return kit
+}
+
+// below are the descenders that do not go down from the first thing in the way below a height.
+func (k *pairKit) below(sc *stance.Scene, set int, at stance.Cm) string {
+	from := stance.Cm(0)
+	for i := range sc.Lines {
+		for _, m := range sc.Lines[i].Marks {
+			if sc.Lines[i].Set == set && m.At <= at+stance.DeviceLen {
+				from = max(from, m.At)
+			}
+		}
+	}
+	var list []string
+	for item, most := range k.most {
+		if most.below(from.M()) {
+			list = append(list, item)
+		}
+	}
+	slices.Sort(list)
+	return strings.Join(list, " ")
 }
 
 // freeLanyards are the lanyards of both that bear both and join nobody.

@@ -45,7 +45,7 @@ type Planner struct {
 	profiles map[way]*profile
 	freed    map[pickOff]freed
 	judged   map[judged]*judgement
-	pairs    map[judged]*stance.Scene
+	pairs    map[judged]*pairKit
 	braked   map[braked]string
 	lowers   map[lowerBy]timed
 	hauls    map[quantity.Kilograms]int
@@ -106,7 +106,7 @@ func New(ctx context.Context, r *rig.Rig, in Setting) (*Planner, error) {
 		ctx: ctx, rig: r, in: in, setup: r.Rescue, limitS: in.Policy.HangLimitMin * 60,
 		states: cmp.Or(in.MaxStates, MaxStates),
 		kits:   map[*stance.Scene]digest.Sum{}, profiles: map[way]*profile{}, freed: map[pickOff]freed{},
-		judged: map[judged]*judgement{}, pairs: map[judged]*stance.Scene{}, braked: map[braked]string{}, lowers: map[lowerBy]timed{}, hauls: map[quantity.Kilograms]int{},
+		judged: map[judged]*judgement{}, pairs: map[judged]*pairKit{}, braked: map[braked]string{}, lowers: map[lowerBy]timed{}, hauls: map[quantity.Kilograms]int{},
 	}
 	if in.Team != nil {
 		pl.in.Team = in.Team.Without(func(o *rig.Piece) bool { return fit.Unfit(o, pl.context()) != "" })
