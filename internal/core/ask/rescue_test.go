@@ -315,6 +315,7 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 		}},
 		{"the strength of connector 75", func(d *drop.Document) { modelOf(d, "connector-75").StrengthKN = 0 }},
 		{"the heat with two of descender 22", func(d *drop.Document) { modelOf(d, "descender-22").Device.Heat = nil }},
+		{"the pick-off of Dov Pellister: no practice", func(d *drop.Document) { d.Rescue.Rescuers[0].PractisedOn = "" }},
 		{"the heat with two against", func(d *drop.Document) {
 			for i := range d.Models {
 				if r := d.Models[i].Rope; r != nil {

@@ -183,6 +183,7 @@ func TestTeamFindings(t *testing.T) {
 		"team.haul":       func(d *drop.Document) { loss := quantity.Metres(2); d.Policy.ResetLossM = &loss },
 		"team.rope":       func(d *drop.Document) { d.Team.BackM = new(quantity.Metres); *d.Team.BackM = 61 },
 		"team.kit":        func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 9 },
+		"team.knot":       func(d *drop.Document) { model(d, "hitch-a").Hitch.ExtendsM = 0.3 },
 		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
 		"load.teeth": func(d *drop.Document) {
 			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}

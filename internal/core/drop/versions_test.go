@@ -15,7 +15,7 @@ import (
 // newer are rules that version 1 documents may trip since they were kept; gone those
 // whose findings may have gone, by what was mended.
 var (
-	newer = []string{"check.due", "edge.bare", "hands.gloves", "rescue.slow", "team.kit"}
+	newer = []string{"check.due", "edge.bare", "hands.gloves", "rescue.slow", "team.kit", "team.knot"}
 	// On a casualty's own strands a rescuer's descender goes onto the backup strand: a knot
 	// in the main alone is then passed.
 	gone = []string{"rescue.uncovered"}

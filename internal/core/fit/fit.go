@@ -69,6 +69,7 @@ var Rules = []Rule{
 	{"device.lanyard", stops, "an absorber or lanyard is not on the backup device's list, or too long", "backup hold", perHold(DeviceLanyard)},
 	{"device.height", stops, "a backup device is below its harness attachment, or below a descender or chest ascender", "backup hold", perHold(DeviceHeight)},
 	{"device.place", stops, "a device is farther from its attachment than what is between them reaches, or at a knot", "hold", perHold(DevicePlace)},
+	{"device.slip", stopsOrLooks, "the weight on a device reaches the force at which it slips; a look where the peak of a fall onto it does", "hold", perHold(DeviceSlip)},
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
 	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the limit of the sheath", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
@@ -107,7 +108,7 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 7
+const Version = 8
 
 // since names the rules that later sets brought, or let look at more.
 var since = map[int][]string{2: {
@@ -115,7 +116,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}}
+}, 8: {"device.slip", "team.knot"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

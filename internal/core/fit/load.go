@@ -376,6 +376,35 @@ func unknownStrength(p part) finding.Finding {
 	}
 }
 
+// DeviceSlip is device.slip: what grips the rope slides from the force that its model states. At
+// the weight on it that is a stop; at the peak of a fall onto it a look, since the figures of the
+// fall leave out that it slides.
+func DeviceSlip(h *rig.HoldView, _ *Context) []finding.Finding {
+	slips, weight := h.Device.Model.Device.SlipKN, quantity.Weight(h.Mass())
+	if slips == 0 {
+		return nil
+	}
+	f := finding.Finding{
+		Subject: h.Subject(), Source: manufacturer(h.Device.Model), Why: "What slides on the rope does not hold, and its sheath suffers.",
+	}
+	switch {
+	case slips <= weight:
+		force, limit := quantity.Beside(weight, slips)
+		f.Severity, f.What = finding.Stop, fmt.Sprintf("%s slips at %s; the weight on it is %s.", h.Device.Item.Label, limit, force)
+		f.Figures = []finding.Figure{finding.Fig("slips at", slips), finding.Fig("weight", weight)}
+		f.Remedy = fmt.Sprintf("A device that holds more than %s.", force)
+	case h.Figures.Peak != nil && h.Figures.Peak.Value > slips:
+		peak := h.Figures.Peak.Value
+		force, limit := quantity.Beside(peak, slips)
+		f.Severity, f.What = finding.Look, fmt.Sprintf("A peak of %s is expected on %s, which slips at %s: one falls further than the figures say.", force, h.Device.Item.Label, limit)
+		f.Figures, f.Working = []finding.Figure{finding.Fig("slips at", slips), finding.Fig("peak expected", peak)}, h.Figures.Peak.Working()
+		f.Remedy = "Keep the rope above it tight, so that no slack can be fallen into."
+	default:
+		return nil
+	}
+	return one(f)
+}
+
 // LoadTeeth is load.teeth: the peak force expected on a toothed cam against the
 // force at which its teeth begin to harm a sheath of this diameter. Above it a
 // stop; from the policy's part of it a look.

@@ -545,6 +545,13 @@ var trials = map[string][]trial{
 		}, quiet},
 		{"school of limits, limit known", func(r *rigged) { r.Policy.Margins, r.model("descender-b").StrengthKN = "limits", 3 }, quiet},
 	},
+	"device.slip": {
+		{"at the weight on it", func(r *rigged) { r.model("descender-b").Device.SlipKN = quantity.Weight(81) }, stop},
+		{"just above it, and below a peak on it", func(r *rigged) { r.model("descender-b").Device.SlipKN = quantity.Weight(81.1) }, look},
+		{"well above both", func(r *rigged) { r.model("descender-b").Device.SlipKN = 12 }, quiet},
+		{"below the peak of a fall onto it", func(r *rigged) { r.model("backup-cam").Device.SlipKN = quantity.Kilonewtons(r.peak() - 0.001) }, look},
+		{"at the peak", func(r *rigged) { r.model("backup-cam").Device.SlipKN = quantity.Kilonewtons(r.peak()) }, quiet},
+	},
 	"load.teeth": {
 		{"above harm", func(r *rigged) { r.teeth(r.peak() - 0.001) }, stop},
 		{"near harm", func(r *rigged) { r.teeth(r.peak() + 0.001) }, look},

@@ -27,6 +27,7 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 		add("rope.construction", RopeConstruction(h, r, alone))
 	}
 	add("load.rated", LoadRated(h, alone))
+	add("device.slip", DeviceSlip(h, alone))
 	add("load.two-person", LoadTwoPerson(h, alone))
 	add("load.wll", LoadWLL(h, alone))
 	add("load.margin", LoadMargin(h, alone))

@@ -30,6 +30,11 @@ func (pl *Planner) unseen() []string {
 	}) {
 		list = append(list, "the heat with two against the limit of the sheath: a rope's model states none (device.descent-limit)")
 	}
+	for _, c := range pl.rescuers {
+		if c.conf.LastPickOff([]rig.Person{*c.Person}) == "" {
+			list = append(list, fmt.Sprintf("the pick-off of %s: no practice of it is stated (person.practised)", c.Name))
+		}
+	}
 	return list
 }
 

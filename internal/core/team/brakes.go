@@ -147,6 +147,7 @@ func (r *Rig) Findings() []finding.Finding {
 	if how := r.Schools.Lowering; r.OutOfSight && (how == "shared" || how == "mixed") {
 		found = append(found, r.found("team.sight", finding.Stop, "operators", "operators", "", "The load is to hang on both strands, and the operators do not see each other.", "Two who share a load let out the same rope at the same time; by ear alone they do not.", "Put them where they see each other, or lower with all of it on the main."))
 	}
+	found = append(found, r.knotFindings()...)
 	found = append(found, r.kitFindings()...)
 	loads, short := r.Loads()
 	for i := range loads {

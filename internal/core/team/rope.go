@@ -271,6 +271,29 @@ func (r *Rig) ropeFindings(name string) []finding.Finding {
 	return []finding.Finding{f}
 }
 
+// knotFindings is team.knot: what comes to a brake on the way to the landing is passed. A
+// hitch that is long enough for one knot may be too short for the first of two side by side:
+// the plan of the lower says so.
+func (r *Rig) knotFindings() (found []finding.Finding) {
+	for _, k := range r.Knots() {
+		to := r.lineView(k.Line).Strand.ToM
+		if k.Ready || k.AtM < to {
+			continue
+		}
+		lacks := "the kit has no rope grab with a hitch to pass it"
+		if r.Kit.Grabs > 0 {
+			lacks = fmt.Sprintf("the hitch lets out %v of the %v that passing it takes", k.HasM, k.NeedsM)
+		}
+		f := r.found("team.knot", finding.Stop, k.Line, r.lineView(k.Line).Strand.Name, "", fmt.Sprintf("A knot of the %s comes to its brake with the load at %v, and %s.", k.Line, k.AtM, lacks),
+			"A knot that is not passed leaves the load where it is.", fmt.Sprintf("A grab with a hitch that lets out at least %s, or a rope without a knot.", quantity.Up(k.NeedsM)))
+		f.Source = "physics"
+		f.Figures = []finding.Figure{finding.Fig("load at", k.AtM), finding.Fig("hitch needed", k.NeedsM), finding.Fig("hitch", k.HasM)}
+		f.Working = k.Working
+		found = append(found, f)
+	}
+	return found
+}
+
 // pastEnd finds a knot that is stated beyond the end of its rope.
 func (r *Rig) pastEnd(name string) []finding.Finding {
 	l := r.line(name)
