@@ -238,6 +238,14 @@ func (b *board) unseen() []string {
 		if len(t.slot.Hazards) == 0 && !t.slot.NoHazards {
 			list = append(list, "hazards of the work on "+t.doc.Name+": nobody has stated them")
 		}
+		if t.doc.Day != "" && t.doc.Day != b.Day {
+			list = append(list, fmt.Sprintf("%s on this day: it is planned for %s, and its own findings are of that day", t.doc.Name, t.doc.Day))
+		}
+		for _, s := range b.onSite(t.onDrop, t.slot) {
+			if !b.known(s.Person) {
+				list = append(list, fmt.Sprintf("%s, on site at %s: not among the team's people, and counted for nothing", s.Person, t.doc.Name))
+			}
+		}
 		if gaps := b.unknown(t.span); len(b.Wind) > 0 && len(gaps) > 0 {
 			list = append(list, "the wind on "+t.doc.Name+" from "+gaps[0].words())
 		}
@@ -268,6 +276,20 @@ func (b *board) onSite(o *onDrop, s *Slot) []Seat {
 		}
 	}
 	return seats
+}
+
+// known reports whether somebody is of the team or on a drop; anybody is where no people are
+// given.
+func (b *board) known(person string) bool {
+	if len(b.people) == 0 || b.members[person] != nil {
+		return true
+	}
+	for _, o := range b.drops {
+		if o.seat(person) != nil {
+			return true
+		}
+	}
+	return false
 }
 
 func (b *board) name(person string) string {

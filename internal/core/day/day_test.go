@@ -82,6 +82,11 @@ func TestRules(t *testing.T) {
 		{"wind after the drop", "day.wind", finding.Stop,
 			func(a *day.Asked) { a.Board.Wind = append(a.Board.Wind, day.Wind{At: "12:00", WindMS: 50}) }, func(a *day.Asked) { a.Board.Wind = []day.Wind{{At: "11:59", WindMS: 50}} }},
 		{"lightning", "day.wind", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Wind[0].Lightning = true }},
+		{"alone with somebody unknown", "day.alone", finding.Stop, func(a *day.Asked) { only(a); a.Board.Slots[0].Others = []string{"maren"} }, func(a *day.Asked) {
+			only(a)
+			a.Board.Slots[0].Supervisor, a.Board.Slots[0].Others = "", []string{"somebody"}
+		}},
+		{"a blank for a protection", "work.hazard", finding.Stop, grinds("sleeves of steel"), grinds(" \t")},
 		{"alone", "day.alone", finding.Stop, func(a *day.Asked) { only(a); a.Board.Slots[0].Others = []string{"maren"} }, func(a *day.Asked) { only(a); a.Board.Slots[0].Supervisor = "" }},
 		{"nobody supervises", "day.supervised", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Slots[0].Supervisor = "" }},
 		{"the level", "day.supervised", finding.Stop, level("qualification"), level("level 3")},
@@ -640,6 +645,10 @@ func TestNotLookedAt(t *testing.T) {
 	}
 	a.Before = &day.Board{Format: day.Format, Version: day.Version, Day: a.Board.Day.AddDays(-1), Slots: []day.Slot{{Drop: "gone", From: "22:00", Hours: 4}}}
 	a.Board.Slots[0].NoHazards = false
+	a.Board.Slots[0].Others, a.Drops[0].Document.Day = []string{"somebody"}, a.Board.Day.AddDays(1)
+	if !told(a, "somebody, on site at Face 7: not among") || !told(a, "Face 7 on this day: it is planned for") {
+		t.Error("somebody unknown, on a drop of another day")
+	}
 	if !told(a, "on gone the day before") || !told(a, "hazards of the work on Face 7") {
 		t.Error("a drop of the day before is missing")
 	}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -19,7 +20,8 @@ func (b *board) bySource() string { return "the policy " + b.policy.Name }
 func alone(b *board) []finding.Finding {
 	var found []finding.Finding
 	for _, t := range b.turns() {
-		on := b.onSite(t.onDrop, t.slot)
+		// Of somebody whom nobody knows it is not known that they are there.
+		on := slices.DeleteFunc(b.onSite(t.onDrop, t.slot), func(s Seat) bool { return !b.known(s.Person) })
 		if len(on) != 1 {
 			continue
 		}
@@ -248,7 +250,7 @@ func hazards(b *board) []finding.Finding {
 	var found []finding.Finding
 	for _, t := range b.turns() {
 		for _, h := range t.slot.Hazards {
-			if h.Protection != "" {
+			if strings.TrimSpace(h.Protection) != "" {
 				continue
 			}
 			found = append(found, finding.Finding{
