@@ -78,6 +78,7 @@ func TestRescuePage(t *testing.T) {
 	p.says("[data-at]", "Rhea Tolland")
 	p.until(`/31\s*m/.test(document.querySelector('[data-at]').innerText)`)
 	p.says("[data-planned]", "medical provider")
+	p.says("[data-pick-off] [data-cautions]", "With two persons the added friction bend")
 
 	// Where nobody comes the page says so, and begins.
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/rescue"))

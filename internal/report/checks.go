@@ -39,6 +39,8 @@ type Sheet struct {
 	// Plan says how the plan stands, in words.
 	Plan string
 	Due  []procedure.Due
+	// Cautions are those of the instructions of what is in use.
+	Cautions []string
 	// Rows are the records of the drop for the day, first one first.
 	Rows []Row
 	// Printed is by the server's clock, in the team's zone; PrintedBy who asked for the sheet.

@@ -261,6 +261,17 @@ func (f *flow) wrap(words string, wide, size float64, bold bool) []string {
 	return append(lines, now)
 }
 
+// cautions are what the manufacturers say to take care of.
+func (f *flow) cautions(list []string) {
+	if len(list) == 0 {
+		return
+	}
+	f.heading(cautionsTitle)
+	for _, words := range list {
+		f.words(margin, width, 9, false, words)
+	}
+}
+
 func (f *flow) heading(words string) {
 	f.need(16)
 	f.y += 3

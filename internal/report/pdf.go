@@ -26,6 +26,9 @@ var stateWords = map[procedure.State]string{
 	procedure.NotDone: "not done", procedure.Passed: "passed", procedure.Failed: "FAILED", procedure.Stale: "does not count any more",
 }
 
+// cautionsTitle stands above what the manufacturers say to take care of.
+const cautionsTitle = "Cautions of the instructions for use"
+
 // PDF writes the check sheet.
 func (s *Sheet) PDF(w io.Writer) error {
 	p := newPage(fmt.Sprintf("Checks of %s for %s", s.Drop, s.Day), s.Printed)
@@ -42,6 +45,13 @@ func (s *Sheet) PDF(w io.Writer) error {
 		rows[i] = []string{d.Label, strings.TrimSuffix(d.On+", "+d.Mode, ", "), stateWords[d.State], d.Why}
 	}
 	p.table([]float64{45, 45, 32, width - 122}, []string{"what", "on", "stands as", "why"}, rows)
+	if len(s.Cautions) > 0 {
+		p.Ln(3)
+		p.heading(12, cautionsTitle)
+		for _, words := range s.Cautions {
+			p.text(words)
+		}
+	}
 	p.Ln(3)
 	p.heading(12, "Records, as signed")
 	if len(s.Rows) == 0 {

@@ -20,9 +20,11 @@ type RescueSheet struct {
 	Answer                *ask.RescueAnswer
 	// Person and AtM are whose plan it is, Way which of the ways; no height: the cover
 	// alone.
-	Person    string
-	AtM       *quantity.Metres
-	Way       int
+	Person string
+	AtM    *quantity.Metres
+	Way    int
+	// Cautions are those of the instructions of what is in use.
+	Cautions  []string
 	Printed   time.Time
 	PrintedBy string
 }
@@ -42,6 +44,7 @@ func (s *RescueSheet) draw(f *flow) {
 	s.phones(f)
 	s.cover(f)
 	s.way(f)
+	f.cautions(s.Cautions)
 	f.y += 2
 	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 }

@@ -103,9 +103,9 @@ func TestSheets(t *testing.T) {
 				if err != nil {
 					t.Fatal(name, err)
 				}
-				s := &report.TeamSheet{Team: "<team> & others", Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: a.Figures, Calls: a.Calls, Plan: a.Plan, Knots: tied, Printed: at, PrintedBy: "Rhea"}
+				s := &report.TeamSheet{Team: "<team> & others", Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: a.Figures, Calls: a.Calls, Plan: a.Plan, Knots: tied, Cautions: []string{"brake: keep <dry>"}, Printed: at, PrintedBy: "Rhea"}
 				text := words(t, both(s.Write))
-				must(t, text, d.Name, "<team> & others", "Who stands where", "figure-eight loop", "Wrong: the tail is too short", "Nothing on this sheet says that a rig is safe")
+				must(t, text, d.Name, "brake: keep <dry>", "<team> & others", "Who stands where", "figure-eight loop", "Wrong: the tail is too short", "Nothing on this sheet says that a rig is safe")
 				if a.Plan != nil {
 					for i := range a.Plan.Steps {
 						must(t, text, fmt.Sprint(i+1))
@@ -124,8 +124,9 @@ func TestSheets(t *testing.T) {
 			if err != nil {
 				t.Fatal(name, err)
 			}
-			s := &report.RescueSheet{Team: "team", Drop: d.Name, Day: string(d.Day), Rescue: d.Rescue, Answer: a, Person: d.People[0].ID, AtM: &h, Printed: at, PrintedBy: "Rhea"}
+			s := &report.RescueSheet{Team: "team", Drop: d.Name, Day: string(d.Day), Rescue: d.Rescue, Answer: a, Person: d.People[0].ID, AtM: &h, Cautions: d.Cautions(), Printed: at, PrintedBy: "Rhea"}
 			text := words(t, both(s.Write))
+			must(t, text, d.Cautions()...)
 			must(t, text, "medical emergency", "medical provider", "limit 15 min", d.People[0].Name+" at "+h.String())
 			if a.Ways[0].Works {
 				for _, st := range a.Plan.Steps {

@@ -18,8 +18,10 @@ import (
 type TeamSheet struct {
 	Team, Drop, Site, Day string
 	Load                  string
-	Figures               *team.TeamFigures
-	Calls                 []rig.TeamCall
+	// Cautions are those of the instructions of what is in use.
+	Cautions []string
+	Figures  *team.TeamFigures
+	Calls    []rig.TeamCall
 	// Plan is a move; nil for none. Impossible says why there is none.
 	Plan       *team.TeamPlan
 	Impossible string
@@ -44,6 +46,7 @@ func (s *TeamSheet) draw(f *flow) {
 	s.places(f)
 	s.steps(f)
 	f.knots(s.Knots)
+	f.cautions(s.Cautions)
 	f.y += 2
 	f.words(margin, width, 8, false, fmt.Sprintf("Printed %s for %s.", clock(s.Printed), s.PrintedBy))
 }

@@ -36,7 +36,7 @@ func (c *Config) rescueSheet(kind string) func(context.Context, *rawIn) (*fileOu
 		}
 		i, d := who(ctx), &asked.Drop
 		s := &report.RescueSheet{
-			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Rescue: d.Rescue, Answer: answer, Person: asked.Person, AtM: asked.AtM, Way: asked.Way,
+			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Rescue: d.Rescue, Answer: answer, Person: asked.Person, AtM: asked.AtM, Way: asked.Way, Cautions: d.Cautions(),
 			Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer
@@ -64,7 +64,7 @@ func (c *Config) teamSheet(kind string) func(context.Context, *rawIn) (*fileOut,
 			return nil, failed(ctx, err)
 		}
 		s := &report.TeamSheet{
-			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Figures: answer.Figures, Calls: answer.Calls,
+			Team: i.Team.Name, Drop: d.Name, Site: d.Site, Day: string(d.Day), Load: d.Team.Load.Name, Cautions: d.Cautions(), Figures: answer.Figures, Calls: answer.Calls,
 			Plan: answer.Plan, Impossible: answer.Impossible, Knots: tied, Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 		}
 		var b bytes.Buffer

@@ -140,7 +140,7 @@ func (c *Config) sheet(ctx context.Context, id string) (*report.Sheet, error) {
 		named.items[it.ID] = it.Label
 	}
 	return &report.Sheet{
-		Team: i.Team.Name, Drop: d.Document.Name, Site: d.Document.Site, Day: string(d.Document.Day), Plan: planWords(i.Team, plan), Due: r.Checks,
+		Team: i.Team.Name, Drop: d.Document.Name, Site: d.Document.Site, Day: string(d.Document.Day), Plan: planWords(i.Team, plan), Due: r.Checks, Cautions: d.Document.Cautions(),
 		Rows: rowsOf(i.Team, lines, named), Printed: time.Now().In(i.Team.Location()), PrintedBy: i.Name,
 	}, nil
 }

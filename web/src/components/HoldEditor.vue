@@ -11,6 +11,7 @@ import FigureList from './FigureList.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import LoadPath from './LoadPath.vue'
+import ModelCautions from './ModelCautions.vue'
 
 const props = defineProps<{ drop: Drop; person: Person; personIndex: number; hold: Hold; index: number }>()
 const emit = defineEmits<{ choose: [place: Place, title: string]; addLink: [hold: number, class_: string] }>()
@@ -228,6 +229,7 @@ function remove() {
         /><span class="said">. </span>
       </span>
     </p>
+    <ModelCautions :drop="drop" :items="[hold.device, ...hold.links.map((l) => l.item)]" />
     <HoldPicture :drop="drop" :person="person.id" :hold="hold.id" />
     <FigureList v-if="figures" :figures="figures.figures" class="mt-1" />
     <template v-if="figures?.fall">

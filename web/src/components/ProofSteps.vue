@@ -8,6 +8,7 @@ import { useLoading } from '@/lib/pictures'
 import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
 import KnotPictures from './KnotPictures.vue'
+import ModelCautions from './ModelCautions.vue'
 import PictureView from './PictureView.vue'
 import ProofAll from './ProofAll.vue'
 import ProofSign from './ProofSign.vue'
@@ -35,6 +36,12 @@ const drawn = computed(() => {
   return props.due.person && hold ? { person: props.due.person, hold, view: view.value } : undefined
 })
 const view = ref<'front' | 'back'>('front')
+/** What is proved: an item, or all that a partner looks at. */
+const proved = computed(() =>
+  props.due.item
+    ? [props.due.item]
+    : (props.drop.people?.find((p) => p.id === props.due.person)?.holds ?? []).map((h) => h.device),
+)
 const loaded = useLoading(
   () => props.drop,
   () => drawn.value,
@@ -99,6 +106,7 @@ const cues = { seen: 'see', heard: 'hear', felt: 'feel' } as const
     <p class="text-soft">
       <b>{{ drop.name }}</b> · {{ due.label }} · {{ due.on }}<template v-if="due.mode"> · {{ due.mode }}</template>
     </p>
+    <ModelCautions :drop="drop" :items="proved" />
     <p v-if="found" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-half-done>
       ◆ Half done: you answered {{ results.length }} of {{ due.proofs.length }} proofs, last {{ timeWords(since) }}. Has
       nothing changed since?

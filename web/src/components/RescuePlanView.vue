@@ -3,10 +3,12 @@
 // through, with what one failure would do.
 import { computed, ref, watch } from 'vue'
 import type { Drop, RescuePlan } from '@/api/client'
+import { itemsOf } from '@/lib/gear'
 import { usePairPicture } from '@/lib/pictures'
 import type { SheetBar, SheetFigures, SheetLane } from '@/lib/sheet'
 import { useStepping } from '@/lib/stepping'
 import { show, unitOf } from '@/lib/units'
+import ModelCautions from './ModelCautions.vue'
 import MoveFailures from './MoveFailures.vue'
 import { useRescue } from '@/stores/rescue'
 import PictureView from './PictureView.vue'
@@ -32,6 +34,13 @@ watch(
   () => props.plan,
   () => ((step.value = 0), (drilling.value = false)),
 )
+
+/** What both hang on, or take over. */
+const hung = computed(() => [
+  ...itemsOf(props.drop, props.ids.rescuer),
+  ...itemsOf(props.drop, props.ids.casualty),
+  ...(props.plan.way === 'lowered' ? [props.drop.team?.main.brake, props.drop.team?.belay.brake] : []),
+])
 
 type State = RescuePlan['start']
 const states = computed<State[]>(() => [props.plan.start, ...props.plan.steps.map((s) => s.after)])
@@ -126,6 +135,7 @@ const figures = computed((): SheetFigures[] => {
         {{ drilling ? 'back to the plan' : 'drill it' }}
       </button>
     </p>
+    <ModelCautions :drop="drop" :items="hung" />
     <RescueDrill v-if="drilling" :plan="plan" />
     <div v-else class="mt-2 flex flex-col-reverse gap-x-6 gap-y-3 @3xl:flex-row">
       <div class="min-w-0 flex-1">

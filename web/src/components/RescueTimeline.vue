@@ -1,15 +1,23 @@
 <script setup lang="ts">
 // Who does what for how long: bars against minutes, with the time the casualty hangs
 // still and the limit that the policy sets.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useElementSize } from '@vueuse/core'
 import type { RescueWay } from '@/api/client'
 import { minutes } from '@/lib/words'
 
 const props = defineProps<{ way: RescueWay; limit: number; name: string }>()
 
-const label = 190
-const wide = 470
-const row = 30
+/** Where there is little room the words stand above their bars. */
+const box = ref<HTMLElement>()
+const { width } = useElementSize(box)
+const narrow = computed(() => width.value > 0 && width.value < 600)
+const label = computed(() => (narrow.value ? 0 : 196))
+const wide = computed(() => (narrow.value ? width.value - 64 : 470))
+const row = computed(() => (narrow.value ? 46 : 30))
+/** Where in its row a bar and its figure stand. */
+const bar = computed(() => (narrow.value ? 24 : 6))
+const figure = computed(() => (narrow.value ? 37 : 19))
 const words = {
   alarm: 'noticed and reported',
   walk: 'to the strands',
@@ -20,7 +28,7 @@ const words = {
   attach: 'onto the kit',
 }
 const most = computed(() => Math.max(props.way.seconds_s, props.limit * 60) * 1.08)
-const x = (s: number) => label + (s / most.value) * wide
+const x = (s: number) => label.value + (s / most.value) * wide.value
 const bars = computed(() => {
   let at = 0
   return props.way.phases.map((p) => {
@@ -31,11 +39,11 @@ const bars = computed(() => {
 })
 const step = computed(() => (most.value > 1500 ? 600 : 300))
 const ticks = computed(() => Array.from({ length: Math.floor(most.value / step.value) + 1 }, (_, i) => i * step.value))
-const height = computed(() => (bars.value.length + 1) * row + 46)
+const height = computed(() => (bars.value.length + 1) * row.value + 46)
 </script>
 
 <template>
-  <div class="overflow-x-auto" tabindex="0" role="region" aria-label="Timeline">
+  <div ref="box" class="overflow-x-auto" tabindex="0" role="region" aria-label="Timeline">
     <svg
       :width="label + wide + 60"
       :height="height"
@@ -56,15 +64,15 @@ const height = computed(() => (bars.value.length + 1) * row + 46)
         </text>
         <rect
           :x="x(b.from)"
-          :y="18 + i * row + 6"
+          :y="18 + i * row + bar"
           :width="Math.max(2, x(b.to) - x(b.from))"
-          :height="row - 12"
+          :height="18"
           rx="3"
           fill="var(--backup)"
         >
           <title>{{ b.source }}</title>
         </rect>
-        <text :x="x(b.to) + 5" :y="18 + i * row + 19" class="figure text-[12.5px]" fill="var(--ink)">
+        <text :x="x(b.to) + 5" :y="18 + i * row + figure" class="figure text-[12.5px]" fill="var(--ink)">
           {{ minutes(b.seconds_s) }}
         </text>
       </g>
@@ -73,9 +81,9 @@ const height = computed(() => (bars.value.length + 1) * row + 46)
       </text>
       <rect
         :x="label"
-        :y="18 + bars.length * row + 4"
+        :y="18 + bars.length * row + bar - 2"
         :width="x(way.seconds_s) - label"
-        :height="row - 8"
+        :height="22"
         rx="3"
         :fill="way.seconds_s > limit * 60 ? 'var(--stop)' : 'var(--main)'"
       />

@@ -9,6 +9,7 @@ import { show } from '@/lib/units'
 import { useDraft } from '@/stores/draft'
 import { useTeam } from '@/stores/team'
 import FindingNote from './FindingNote.vue'
+import ModelCautions from './ModelCautions.vue'
 import TeamHaul from './TeamHaul.vue'
 import PictureView from './PictureView.vue'
 import WorkingView from './WorkingView.vue'
@@ -176,6 +177,7 @@ watch(raising, () => (chosen.value = undefined))
         <template v-else>
           <div v-for="b in figures.brakes" :key="b.line" class="mt-3" :data-brake="b.line">
             <h2 class="text-base font-semibold">{{ b.label }}, {{ b.line }}</h2>
+            <ModelCautions :drop="drop" :items="[b.brake]" />
             <p v-if="!b.known" class="text-soft">No friction of it is entered.</p>
             <ul v-else>
               <li v-for="(a, i) in b.adds.slice(0, 3)" :key="a.words" :class="i === b.best ? 'font-semibold' : ''">

@@ -45,6 +45,13 @@ export function freePoint(drop: Drop): string {
   )
 }
 
+/** Every item that somebody wears, hangs on or carries. */
+export function itemsOf(drop: Drop, person: string | undefined): string[] {
+  const p = drop.people?.find((o) => o.id === person)
+  const hung = p?.holds?.flatMap((h) => [h.device, ...h.links.map((l) => l.item)]) ?? []
+  return [...hung, ...(p?.carries ?? []), ...(p?.harness ? [p.harness] : [])]
+}
+
 /** Every item the drop has in some place. */
 export function usedItems(drop: Drop): Set<string> {
   const used = new Set<string>()

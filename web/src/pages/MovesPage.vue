@@ -19,6 +19,7 @@ import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import { stepKnots } from '@/api/knots'
 import KnotPictures from '@/components/KnotPictures.vue'
+import ModelCautions from '@/components/ModelCautions.vue'
 import MoveClose from '@/components/MoveClose.vue'
 import MoveCompare from '@/components/MoveCompare.vue'
 import MoveFailures from '@/components/MoveFailures.vue'
@@ -30,6 +31,7 @@ import SchoolLines from '@/components/SchoolLines.vue'
 import StepButtons from '@/components/StepButtons.vue'
 import { moveFor, movesAhead } from '@/lib/ahead'
 import { useAsking } from '@/lib/asking'
+import { itemsOf } from '@/lib/gear'
 import { findMove, nobody, walk } from '@/lib/moves'
 import { stances } from '@/lib/score'
 import { canonical } from '@/lib/same'
@@ -399,6 +401,7 @@ onBeforeUnmount(() => moving.stop())
             }}</span>
           </li>
         </ol>
+        <ModelCautions :drop="draft.drop" :items="itemsOf(draft.drop, person.id)" />
         <p class="text-soft mt-4 text-sm">
           A plan for trained people. Reach is
           {{ person.reach_up_m || person.reach_out_m ? 'the person’s' : 'an average adult’s' }}:
