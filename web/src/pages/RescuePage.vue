@@ -152,7 +152,7 @@ watch(
             >{{ c.words }}<span class="text-soft"> · {{ c.why }}</span></span
           >
           <span class="text-soft figure text-sm">{{
-            c.left_m ? `${c.left_m} m stay open` : 'nothing stays open'
+            c.left_m ? `${c.left_m} m ${c.left_m === 1 ? 'stays' : 'stay'} open` : 'nothing stays open'
           }}</span>
           <button type="button" class="plain" :data-apply="i + 1" @click="rescue.apply(i + 1)">Plan it so</button>
         </li>
