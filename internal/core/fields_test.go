@@ -14,7 +14,7 @@ import (
 
 // unread are the fields of documents that nothing in the core reads, by why.
 var unread = map[string]string{
-	"words, a picture or a comparison of models":                                 `AnchorSign ButtonToMove Cautions ControlEdge Cue EasyPath Fails Mend Phones SecondPost Sewn Shape Sign TopName`,
+	"words, a picture or a comparison of models":                                 `AnchorSign ButtonToMove ControlEdge Cue EasyPath Fails Mend Phones SecondPost Sewn Shape Sign TopName`,
 	"a comparison's own answer":                                                  `Differs`,
 	"the server's: who may check a plan alone":                                   `CheckedAlone`,
 	"no reeving ends at a becket, and a pulley of several sheaves counts as one": `BecketKN Sheaves`,

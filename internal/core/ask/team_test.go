@@ -203,6 +203,14 @@ func TestTeamFindings(t *testing.T) {
 	if !sound["team.haulers"] || rules(enough)["team.haulers"] {
 		t.Error("team.haulers fires with six, or does not with three")
 	}
+	// A connector in a bend is not at a pulley too.
+	fewer := copyOf(t, demo.Drops()["basin-wall"])
+	for n := 4; n > 1; n-- {
+		if rules(fewer)["kit.missing"] != (n < 3) {
+			t.Errorf("with %d connectors: %v", n, rules(fewer))
+		}
+		fewer.Team.Kit = fewer.Team.Kit[:len(fewer.Team.Kit)-1]
+	}
 	for _, c := range []struct {
 		more  quantity.Metres
 		found bool

@@ -215,8 +215,8 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 			}
 		}
 	}
-	if need := pl.in.Team.BendsNeeded(); need > pl.in.Team.Kit.Bends {
-		w.block("the friction bend needs %s at the anchors; available: %d", quantity.Count(need).Of("connector"), pl.in.Team.Kit.Bends)
+	if need := pl.in.Team.BendsNeeded(); need > pl.in.Team.Kit.Connectors {
+		w.block("the friction bend needs %s at the anchors; available: %d", quantity.Count(need).Of("connector"), pl.in.Team.Kit.Connectors)
 	}
 	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
 	if main >= 0 && theirs >= 0 {

@@ -108,7 +108,7 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 	var err error
 	switch a.Do {
 	case LoadRope, Prove, Park, Unpark, Tie, Untie, BendIn, BendOut:
-		if a.Do == BendIn && r.bends(&s) >= r.Kit.Bends {
+		if a.Do == BendIn && r.bends(&s)+pulleysFor[int(s.Main.Haul)] >= r.Kit.Connectors {
 			return s, nil, fmt.Errorf("no connector is left for the bend")
 		}
 		more, err = r.setBrake(h, &a)

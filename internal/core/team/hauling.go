@@ -37,6 +37,9 @@ func (r *Rig) build(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 	case need > r.Kit.Pulleys, a.Ratio > 1 && h.Haul <= 1 && r.used(s) >= r.Kit.Grabs+r.Kit.Plain:
 		return nil, fmt.Errorf("%d:1 needs %d pulleys and a grab", a.Ratio, need)
 	}
+	if need+r.bends(s) > r.Kit.Connectors {
+		return nil, fmt.Errorf("no connectors are left for its pulleys: %d:1 takes %d, and the kit has %d of which %d are in bends", a.Ratio, need, r.Kit.Connectors, r.bends(s))
+	}
 	if !h.Parked && r.Schools.ParkAt != "hand" {
 		found = broken("team.park", "the main is not parked while the haul is built")
 	}

@@ -309,9 +309,13 @@ func (r *Rig) partsOf(b *Built) map[string]part {
 	return r.chosen(r.Reeving(), capture)
 }
 
-// connectorsShort counts the pulleys that nothing in the kit fixes.
+// connectorsShort counts the pulleys that nothing in the kit fixes, with the added bends in
+// while it is hauled.
 func (r *Rig) connectorsShort(b *Built, parts map[string]part) int {
-	wanted := -r.Kit.Bends
+	wanted := -r.Kit.Connectors
+	if r.Load.Persons > 1 {
+		wanted += r.BendsNeeded()
+	}
 	for i := range b.Nodes {
 		if n := &b.Nodes[i]; n.Kind == "pulley" && !parts[n.ID[len("pulley:"):]].brake {
 			wanted++

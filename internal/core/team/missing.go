@@ -81,10 +81,15 @@ func (r *Rig) additions(ask Ask) []addition {
 			add("a pulley", func(r *Rig) { r.Kit.Pulleys++ })
 		}
 	}
+	connectors := 0 // of pulleys, and of bends
+	if hauls {
+		connectors += 3
+	}
 	if r.Load.Persons > 1 {
-		for range 2 {
-			add("a connector for the bend", func(r *Rig) { r.Kit.Bends++ })
-		}
+		connectors += 2
+	}
+	for range connectors {
+		add("a connector", func(r *Rig) { r.Kit.Connectors++ })
 	}
 	if r.Haulers == 0 && hauls {
 		add("somebody to haul", func(r *Rig) { r.Haulers = 1 })
@@ -184,6 +189,8 @@ func (r *Rig) knotMet(ask Ask) string {
 	return ""
 }
 
+var many = []string{"two ", "three ", "four ", "five "}
+
 // counted writes alike things as a number of them.
 func counted(list []string) []string {
 	var out []string
@@ -195,9 +202,9 @@ func counted(list []string) []string {
 		words := list[i]
 		if n > 1 {
 			first, rest, _ := strings.Cut(strings.TrimPrefix(words, "a "), " ")
-			words = []string{"two ", "three "}[n-2] + first + "s " + rest
+			words = many[n-2] + first + "s " + rest
 			if strings.HasPrefix(list[i], "a rope grab") {
-				words = []string{"two ", "three "}[n-2] + "rope grabs" + strings.TrimPrefix(list[i], "a rope grab")
+				words = many[n-2] + "rope grabs" + strings.TrimPrefix(list[i], "a rope grab")
 			}
 		}
 		out, i = append(out, strings.TrimSpace(words)), i+n

@@ -180,6 +180,9 @@ func fault(pointer, format string, args ...any) error {
 	return p.Err()
 }
 
+// begun is the ratio of a haul that is built as a move begins.
+const begun = 3
+
 // start is the state that a move begins with.
 func (r *Rig) start(m *Move, ask Ask) TeamState {
 	s := TeamState{At: stance.ToCm(r.EdgeM)}
@@ -190,7 +193,10 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 	if m.begins == bare {
 		return s
 	}
-	bends := r.Kit.Bends
+	bends := r.Kit.Connectors
+	if m.begins == hauling || m.begins == spent {
+		bends -= pulleysFor[begun]
+	}
 	for _, name := range lines {
 		h, l := s.half(name), r.line(name)
 		*h = Half{Loaded: true, Proved: true, Parked: true, Wheel: Wheel{Set: l.Winding != nil}}
@@ -223,9 +229,9 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 	}
 	switch m.begins {
 	case hauling:
-		s.Main.Haul, s.Main.Pull = 3, m.Name == "raise-to-lower"
+		s.Main.Haul, s.Main.Pull = begun, m.Name == "raise-to-lower"
 	case spent:
-		s.Main.Haul, s.Main.Pull, s.Main.Spent = 3, true, true
+		s.Main.Haul, s.Main.Pull, s.Main.Spent = begun, true, true
 	case captured:
 		s.Main = Half{Toothed: TeethBear, Passed: s.Main.Passed, Bend: s.Main.Bend, Wheel: s.Main.Wheel}
 	}

@@ -71,8 +71,8 @@ type Kit struct {
 	Pulleys  int
 	// PulleyPart is the part of a pull that gets round the worst of them; 0: not stated.
 	PulleyPart quantity.Ratio
-	// Bends are connectors for the added bend.
-	Bends int
+	// Connectors are for added bends and for the pulleys of a haul, one each.
+	Connectors int
 	// CaptureM is the take-in that frees the teeth of the kit's capture pulley; 0: there
 	// is none. CaptureHolds: its cam can be held open.
 	CaptureM     quantity.Metres
@@ -180,7 +180,7 @@ func (r *Rig) kitOf(v *rig.TeamView) Kit {
 				k.PulleyPart = m.Pulley.Efficiency
 			}
 		case m.Connector != nil:
-			k.Bends++
+			k.Connectors++
 		}
 	}
 	switch v.Catch {

@@ -29,7 +29,7 @@ func stretcher() *team.Rig {
 	belay.Brake = "second combined brake"
 	return &team.Rig{
 		Load: rig.TeamLoad{Name: "the stretcher", MassKg: 190, Persons: 2}, Main: main, Belay: belay, Operators: []string{"Rhea", "Ivo", "Maren"}, Haulers: 3,
-		TopM: 96.4, EdgeM: 94.2, Kit: team.Kit{Grabs: 1, HitchOutM: 1, Pulleys: 3, Bends: 2, CaptureM: 0.04, CaptureHolds: true},
+		TopM: 96.4, EdgeM: 94.2, Kit: team.Kit{Grabs: 1, HitchOutM: 1, Pulleys: 3, Connectors: 5, CaptureM: 0.04, CaptureHolds: true},
 	}
 }
 
@@ -448,7 +448,8 @@ func TestMissing(t *testing.T) {
 		{"a longer hitch", func(r *team.Rig) { r.Kit.HitchOutM = 0.3 }, team.Ask{Move: "lower-past-knot", FromM: m(80)}, "with a hitch that lets out 0.4 m there is one"},
 		{"pulleys", func(r *team.Rig) { r.Kit.Pulleys = 1 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80), Ratio: 5}, "with two pulleys there is one"},
 		{"haulers and a grab", func(r *team.Rig) { r.Haulers, r.Kit.Grabs = 0, 0 }, team.Ask{Move: "raise", FromM: m(70), ToM: m(80)}, "with a rope grab and somebody to haul there is one"},
-		{"bends", func(r *team.Rig) { r.Kit.Bends = 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(60)}, "with a connector for the bend there is one"},
+		{"connectors of a haul beside bends", func(r *team.Rig) { r.Kit.Connectors = 2 }, team.Ask{Move: "raise", FromM: m(40), ToM: m(50), Ratio: 5}, "with three connectors there is one"},
+		{"bends", func(r *team.Rig) { r.Kit.Connectors = 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(60)}, "with a connector there is one"},
 		{"rope", func(r *team.Rig) { r.Main.LengthM, r.Main.KeptM, r.Main.KnotM = 61, 1, 1 }, team.Ask{Move: "lower", FromM: m(80), ToM: m(20)}, "the rope of the main runs out at 37.4 m; with a rope at least 17.4 m longer on the main there is one"},
 		{"two grabs for a knot that comes up", func(*team.Rig) {}, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "with a rope grab there is one"},
 		{"knots side by side, up", func(r *team.Rig) { r.Belay.KnotsM = r.Main.KnotsM }, team.Ask{Move: "raise", FromM: m(40), ToM: m(80)}, "with a rope grab there is one"},
