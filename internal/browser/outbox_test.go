@@ -297,6 +297,15 @@ func TestRecordsByHand(t *testing.T) {
 	const stopped = "quarantine by Rhea Tolland beside the torch"
 	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped)
 
+	// Wherever a record stands that may be withdrawn, it is.
+	p.do(chromedp.Navigate(p.url + "/store/item/descender-14"))
+	p.says("[data-record=function-check]", "Rhea Tolland")
+	p.button("withdraw")
+	p.says("[role=dialog]", "A function check by Rhea Tolland")
+	field("Why", "the other one was meant")
+	p.button("Withdraw and sign")
+	p.until(`document.querySelector('[data-record=function-check] .line-through')`)
+
 	// Who only reads may look.
 	reader := house.browse(t, "sunniva", "/store")
 	reader.press("[data-item=rope-4]")

@@ -3,17 +3,15 @@
 // teams one is in.
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, must, Refused, type RecordLine } from '@/api/client'
+import { api, must, Refused } from '@/api/client'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import RecordList from '@/components/RecordList.vue'
-import WithdrawBox from '@/components/WithdrawBox.vue'
 import { timeWords, today } from '@/lib/records'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
 const outbox = useOutbox()
-const withdrawn = ref<RecordLine>()
 const log = useQuery({
   queryKey: ['log', 'me'],
   queryFn: async () => must(await api.GET('/api/v1/people/{id}/log', { params: { path: { id: 'me' } } })),
@@ -159,12 +157,7 @@ async function end(id: string) {
         <a class="plain ml-auto" href="/api/v1/people/me/log.csv" download>as CSV</a>
       </div>
       <p v-if="log.data.value && !log.data.value.records.length" class="text-soft">Nothing yet.</p>
-      <RecordList
-        v-else-if="log.data.value"
-        class="mt-2"
-        :records="log.data.value.records"
-        @withdraw="(r) => (withdrawn = r)"
-      />
+      <RecordList v-else-if="log.data.value" class="mt-2" :records="log.data.value.records" />
     </section>
     <section class="border-line mt-5 border-t pt-4">
       <h2>Signed in on</h2>
@@ -221,6 +214,5 @@ async function end(id: string) {
         {{ pinSaid }}
       </p>
     </section>
-    <WithdrawBox :record="withdrawn" @close="withdrawn = undefined" />
   </main>
 </template>

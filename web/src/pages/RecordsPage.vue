@@ -1,13 +1,12 @@
 <script setup lang="ts">
 // The records of a day, of every drop.
 import { useInfiniteQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, must, type RecordLine } from '@/api/client'
+import { api, must } from '@/api/client'
 import OutboxNotice from '@/components/OutboxNotice.vue'
 import RecordList from '@/components/RecordList.vue'
 import StateNotice from '@/components/StateNotice.vue'
-import WithdrawBox from '@/components/WithdrawBox.vue'
 import { today } from '@/lib/records'
 import { useSession } from '@/stores/session'
 import TermWord from '@/components/TermWord.vue'
@@ -19,7 +18,6 @@ const day = computed({
   get: () => (typeof route.query.day === 'string' ? route.query.day : today()),
   set: (d) => void router.replace({ query: { day: d } }),
 })
-const withdrawn = ref<RecordLine>()
 const query = useInfiniteQuery({
   queryKey: computed(() => ['records', day.value]),
   queryFn: async ({ pageParam }) =>
@@ -61,10 +59,9 @@ const records = computed(() => query.data.value?.pages.flatMap((p) => p.records)
     <p v-else-if="!records.length" class="py-4">
       Nothing is recorded for this day. Checks are done on a drop's Checks page.
     </p>
-    <RecordList v-else :records="records" @withdraw="(r) => (withdrawn = r)" />
+    <RecordList v-else :records="records" />
     <button v-if="query.hasNextPage.value" type="button" class="plain mt-4" @click="query.fetchNextPage()">
       Earlier ones
     </button>
-    <WithdrawBox :record="withdrawn" @close="withdrawn = undefined" />
   </main>
 </template>
