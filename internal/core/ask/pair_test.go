@@ -213,6 +213,21 @@ func TestTeamBringsItsOwn(t *testing.T) {
 	if shown["lower"] != 1 || shown["raise"] != 1 {
 		t.Errorf("shown: %v", shown)
 	}
+	// What is hurt above them holds the strand; what is level with them or below does not.
+	for high, works := range map[quantity.Metres]bool{19.99: true, 20: true, 20.01: false} {
+		hurt := copyOf(t, &asked.Drop)
+		hurt.Strands[0].Marks = []rig.Mark{{ID: "hurt", Kind: rig.DamageMark, HeightM: high}}
+		a := ask.RescueAsked{Drop: *hurt, Person: "ivo", AtM: &at}
+		out, err := a.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, w := range out.Ways {
+			if w.Kind == "lower" && w.Works != works {
+				t.Errorf("hurt at %v: %+v", high, w)
+			}
+		}
+	}
 	asked.Drop.Team.Operators, asked.Way = []string{"ivo kestrane", "one"}, 0
 	out, err := asked.Answer(t.Context(), ask.Env{})
 	if err != nil {

@@ -166,6 +166,23 @@ func TestRescueChanges(t *testing.T) {
 			t.Errorf("%+v comes after %+v", out.Changes[i], out.Changes[i-1])
 		}
 	}
+	// Two lines take two brakes: with one in the store nobody is lowered at once.
+	one := stocked(env)
+	one.Store = func(context.Context) (*drop.Store, error) {
+		g, had := demo.Gear(), false
+		g.Items = slices.DeleteFunc(slices.Clone(g.Items), func(o gear.Item) bool {
+			brake := strings.HasPrefix(o.ID, "brake-") || strings.HasPrefix(o.ID, "winding-")
+			gone := brake && had
+			had = had || brake
+			return gone
+		})
+		return g, nil
+	}
+	few, err := asked.Answer(t.Context(), one)
+	runs := func(c rescue.RescueChange) bool { return strings.Contains(c.Words, "run through") }
+	if err != nil || slices.ContainsFunc(few.Changes, runs) || !slices.ContainsFunc(out.Changes, runs) {
+		t.Errorf("%v: with one brake %+v", err, few)
+	}
 	// What a change promises is what its drop shows to somebody who knows of nothing else.
 	asked.Changes, asked.Apply = false, 2
 	second, err := asked.Answer(t.Context(), stocked(env))
@@ -314,6 +331,9 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 			}
 		}},
 		{"the strength of connector 75", func(d *drop.Document) { modelOf(d, "connector-75").StrengthKN = 0 }},
+		{"the strength of long lanyard 13", func(d *drop.Document) {
+			modelOf(d, "lanyard-13").StrengthKN, modelOf(d, "lanyard-13").WorkingLoads = 0, nil
+		}},
 		{"the heat with two of descender 22", func(d *drop.Document) { modelOf(d, "descender-22").Device.Heat = nil }},
 		{"the pick-off of Dov Pellister: no practice", func(d *drop.Document) { d.Rescue.Rescuers[0].PractisedOn = "" }},
 		{"the heat with two against", func(d *drop.Document) {
@@ -326,11 +346,16 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 	} {
 		d := withSet(t)
 		low(d)
-		if list := cover(t, env, copyOf(t, d)).Cover.NotLookedAt; len(list) > 0 {
+		before := cover(t, env, copyOf(t, d)).Cover
+		if list := before.NotLookedAt; len(list) > 0 {
 			t.Fatal(list)
 		}
 		c.do(d)
-		list := cover(t, env, d).Cover.NotLookedAt
+		after := cover(t, env, d).Cover
+		list := after.NotLookedAt
+		if len(after.Gaps) != len(before.Gaps) {
+			t.Errorf("%s: gaps %+v, and %+v before", c.line, after.Gaps, before.Gaps)
+		}
 		if len(list) != 1 || !strings.HasPrefix(list[0], c.line) {
 			t.Errorf("%q: %q", c.line, list)
 		}
@@ -339,7 +364,7 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 
 // With two descenders and two backups rated for two, the casualty's taken over among them,
 // a pair passes a re-belay without anybody standing up; with one descender nobody does, and
-// it is said. No search finds a way past a knot either. A team's strands
+// it is said; nor past a knot. A team's strands
 // beside the casualty's give a way that lowers a rescuer to them.
 func TestPairPasses(t *testing.T) {
 	d := copyOf(t, demo.Drops()["face-7"])

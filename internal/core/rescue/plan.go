@@ -248,7 +248,7 @@ func (sc *Scene) Ready(p *Pair) bool { return (&space{sc: sc}).Reached(p) }
 
 // Done reports whether a list may end with a pair: both hang ready to go down, or stand on
 // the landing; nobody is left on a lift or with the descender parked.
-func (sc *Scene) Done(p *Pair) bool { return p.R.Grounded && p.C.Grounded || sc.Ready(p) }
+func (sc *Scene) Done(p *Pair) bool { return p.Bears == ByGround || sc.Ready(p) }
 
 // Show writes a pair.
 func (sc *Scene) Show(p *Pair) ShownPair {

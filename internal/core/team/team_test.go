@@ -673,3 +673,18 @@ func TestOperators(t *testing.T) {
 		}
 	}
 }
+
+// A free brake strand is offered to each operator whose hands are free, and to nobody else.
+func TestOffersHands(t *testing.T) {
+	r := stretcher()
+	s := team.TeamState{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Parked: true, Bend: true}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
+	var by []int
+	for _, o := range r.Offers(&s) {
+		if o.Action.Do == team.HandOn && o.Action.Line == "main" && !o.Action.Forward {
+			by = append(by, o.Action.By)
+		}
+	}
+	if !slices.Equal(by, []int{1, 3}) {
+		t.Errorf("hands of %v", by)
+	}
+}
