@@ -239,3 +239,45 @@ func TestTeamBringsItsOwn(t *testing.T) {
 		}
 	}
 }
+
+// Of the connectors that are carried the strongest are taken: with too few that bear a
+// casualty nobody is taken off, by a chain of connectors or with a strap.
+func TestChainBears(t *testing.T) {
+	at := quantity.Metres(15)
+	for _, c := range []struct {
+		sound, straps int
+		works         bool
+	}{
+		{5, 1, true}, {4, 1, false}, // descender, two at the backup, long lanyard, strap
+		{10, 0, true}, {9, 0, false}, // a chain of six in its place
+	} {
+		d := demo7(t)
+		for i := range d.Strands {
+			d.Strands[i].Marks = nil
+		}
+		weak := *modelOf(d, "connector-75")
+		weak.ID, weak.StrengthKN, weak.WorkingLoads = "connector-weak", 2, nil
+		d.Models = append(d.Models, weak)
+		p := &d.People[1]
+		give(d, demo.Gear(), "dov", "connector-52", "connector-53", "connector-54", "connector-55", "connector-56")
+		n := 0
+		for _, id := range p.Carries {
+			if modelOf(d, id).Class == gear.Connector {
+				if n++; n > c.sound {
+					itemOf(d, id).Model = weak.ID
+				}
+			}
+		}
+		if c.straps == 0 {
+			p.Carries = slices.DeleteFunc(p.Carries, func(id string) bool { return id == "lanyard-6" })
+		}
+		asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+		out, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w := out.Ways[0]; w.Works != c.works || !w.Works && !strings.Contains(w.Blocked, "holds") {
+			t.Errorf("%d that bear, %d straps: %v %q", c.sound, c.straps, w.Works, w.Blocked)
+		}
+	}
+}

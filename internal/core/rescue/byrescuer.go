@@ -130,8 +130,11 @@ func (pl *Planner) goes(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, acr
 		by.Phases, by.NoStrap = slices.Clone(before.Phases), !strap
 		free, _ := pl.pickOff(c, h, w.Set, at, list, strap)
 		by.stop(free.stopped)
+		if why := pl.chained(c, h, free.joined, false); why != "" && free.why == "" {
+			by.block("%s", why)
+		}
 		by.phase("free", c.Name, free.seconds, "by the pick-off")
-		if free.why == "" || free.undecided {
+		if by.Blocked == "" || by.Undecided {
 			pl.pairDown(&by, c, h, at, free.joined)
 		}
 		if strap || by.Blocked == "" || by.Undecided && !w.Undecided {

@@ -232,6 +232,9 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	w.phase("reach", "the team", overEdgeS+down.seconds, "by the team's plan")
 	free := pl.pickOffBy(c, h, w.Set, at, &fitted{variant: loweredBy}, true)
 	w.stop(free.stopped)
+	if why := pl.chained(c, h, free.joined, true); why != "" && free.why == "" {
+		w.block("%s", why)
+	}
 	w.phase("free", c.Name, free.seconds, "by the pick-off")
 	two := one
 	two.MassKg, two.Persons = c.MassKg+h.MassKg, 2

@@ -455,15 +455,24 @@ func strongest(kit []*rig.Piece) []*rig.Piece {
 	return list
 }
 
-// chain judges what bears the casualty alone: the long lanyard, and the connectors of a
-// chain of two, the strongest beside the descender's. A longer chain is made of what is
-// left, which is not looked at.
-func (pl *Planner) chain(c *rescuer, h *casualty) string {
-	if strong := strongest(c.Carries); len(strong) > 2 {
-		if why := pl.tooWeak(strong[2].Model, strong[2].Item.Label, h.MassKg, h.Name); why != "" {
-			return why
-		}
+// chained judges the connectors of a pick-off: of those that are carried the strongest bear,
+// one in each place, and the weakest of them bears the casualty in the chain or at the long
+// lanyard. Lowered: the rescuer hangs on the team's brakes.
+func (pl *Planner) chained(c *rescuer, h *casualty, j joined, lowered bool) string {
+	places := int(j.links) + 1
+	if !lowered && !c.hangs() {
+		places += 3 // of the descender, and of the backup's links
 	}
+	strong := strongest(c.Carries)
+	if len(strong) == 0 {
+		return ""
+	}
+	o := strong[min(places, len(strong))-1]
+	return pl.tooWeak(o.Model, o.Item.Label, h.MassKg, h.Name)
+}
+
+// chain judges the long lanyard, which bears the casualty.
+func (pl *Planner) chain(c *rescuer, h *casualty) string {
 	i := longLanyard(c.sc, nil)
 	if i < 0 || longLanyard(c.sc, pl.strongFor(h)) >= 0 {
 		return ""
