@@ -688,3 +688,16 @@ func TestOffersHands(t *testing.T) {
 		t.Errorf("hands of %v", by)
 	}
 }
+
+// A haul that is built as a move begins has its connector; what is left is in the bends.
+func TestBendsBesideAHaul(t *testing.T) {
+	for _, move := range []string{"raise-to-lower", "reset"} {
+		for connectors, works := range map[int]bool{3: true, 2: false} {
+			r := stretcher()
+			r.Kit.Connectors = connectors
+			if p, err := r.For(t.Context(), team.Ask{Move: move, FromM: m(60)}); (err == nil) != works || works && !(p.Start.Main.Bend && p.Start.Belay.Bend) {
+				t.Errorf("%s with %d connectors: %v", move, connectors, err)
+			}
+		}
+	}
+}
