@@ -96,7 +96,7 @@ func TestStepPictures(t *testing.T) {
 	})()`)
 	p.says("[data-tied] [data-knot=walk-away]", "not round it")
 
-	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue"))
+	p.do(chromedp.Navigate(p.url + "/drops/face-7/rescue?person=ivo&at=50"))
 	label("[data-pair]", "Ivo Kestrane has descender")
 	for range 3 {
 		p.button("next step")

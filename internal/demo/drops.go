@@ -231,7 +231,7 @@ func basin() *drop.Document {
 			Main:      rig.TeamLine{Strand: "main", Brake: "brake-1", Connector: "connector-83", KnotsM: []quantity.Metres{22}},
 			Belay:     rig.TeamLine{Strand: "belay", Brake: "brake-2", Connector: "connector-84"},
 			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3, RunM: 6,
-			Kit: append(number("pulley", 1, 2, 3), "capture-1", "grab-1", "hitch-1", "connector-81", "connector-82", "connector-85", "connector-86"),
+			Kit: append(number("pulley", 1, 2, 3), "capture-1", "grab-1", "hitch-1", "connector-81", "connector-82", "connector-85", "connector-86", "connector-71", "connector-72"),
 		},
 		Checks: checked("Rhea Tolland", [2]string{"brake-1", "rope-5"}, [2]string{"brake-2", "rope-6"}),
 	}

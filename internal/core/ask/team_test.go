@@ -205,7 +205,7 @@ func TestTeamFindings(t *testing.T) {
 	}
 	// A connector in a bend is not at a pulley too.
 	fewer := copyOf(t, demo.Drops()["basin-wall"])
-	for n := 4; n > 1; n-- {
+	for n := 6; n > 1; n-- {
 		if rules(fewer)["kit.missing"] != (n < 3) {
 			t.Errorf("with %d connectors: %v", n, rules(fewer))
 		}
