@@ -281,3 +281,27 @@ func TestChainBears(t *testing.T) {
 		}
 	}
 }
+
+// A lanyard that bears nobody does not stand in for the strap of the same length: past a
+// deviation two need a lanyard that joins nobody.
+func TestStrapInUse(t *testing.T) {
+	at := quantity.Metres(50)
+	for spare, works := range map[quantity.Kilonewtons]bool{1: false, 22: true} {
+		d := demo7(t)
+		d.People[0].Carries = slices.DeleteFunc(slices.Clone(d.People[0].Carries), func(id string) bool { return modelOf(d, id).Class == gear.Lanyard })
+		for i := range d.Strands {
+			id := "aside-" + d.Strands[i].ID
+			d.Anchors = append(d.Anchors, rig.Anchor{ID: id, Name: "aside", XM: 3, HeightM: 40, Legs: []rig.Leg{{ID: id, XM: 0.1, YM: 0.2, WorkKN: 9}}})
+			d.Strands[i].Marks = []rig.Mark{{ID: id, Kind: rig.DeviationMark, Name: "deviation", HeightM: 40, Anchor: id}}
+		}
+		m, o := *modelOf(d, "lanyard-6"), *itemOf(d, "lanyard-6")
+		m.ID, m.StrengthKN, m.WorkingLoads, o.ID, o.Label, o.Serial, o.Model = "a-spare", spare, nil, "a-lanyard", "lanyard 0", "0", "a-spare"
+		d.Models, d.Items = append(d.Models, m), append(d.Items, o)
+		d.People[1].Carries = append([]string{o.ID}, d.People[1].Carries...)
+		asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+		out, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil || out.Ways[0].Works != works {
+			t.Errorf("a further lanyard of %v: %v %q", spare, err, out.Ways[0].Blocked)
+		}
+	}
+}

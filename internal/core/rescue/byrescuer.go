@@ -376,11 +376,11 @@ func (k *pairKit) below(sc *stance.Scene, set int, at stance.Cm) string {
 // freeLanyards are the lanyards of both that bear both and join nobody.
 func (pl *Planner) freeLanyards(c *rescuer, h *casualty, j joined) []string {
 	var list []string
-	strap := j.strap
+	strap, bears := j.strap, pl.strongFor(h)
 	for _, t := range slices.Concat(c.sc.Tools, h.sc.Tools) {
 		switch {
 		case t.Class != gear.Lanyard, t.Item == j.long:
-		case strap > 0 && t.Length == strap:
+		case strap > 0 && t.Length == strap && bears(&t):
 			strap = 0
 		case pl.tooWeak(t.Model, t.Label, c.MassKg+h.MassKg, "both") == "":
 			list = append(list, t.Item)
