@@ -8,7 +8,7 @@ import (
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 	"zealousknot/internal/demo"
@@ -102,7 +102,7 @@ func readAnswer(e *drill.Exercise, data []byte) (a *drill.Answer, err error) {
 	}
 	if e.Question.Of == "rescue" {
 		var list struct {
-			Steps []rescue.RescueAction `json:"steps" maxItems:"200"`
+			Steps []pair.Action `json:"steps" maxItems:"200"`
 		}
 		err = strict.Read(data, &list)
 		a.Rescue = list.Steps

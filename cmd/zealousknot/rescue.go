@@ -9,9 +9,9 @@ import (
 	"strings"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/search"
 )
 
@@ -54,9 +54,9 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 // not decided.
 func (c *rescueCommand) reached(a *ask.RescueAnswer) int {
 	has := func(state string) bool {
-		return slices.ContainsFunc(a.Cover.Gaps, func(g rescue.Gap) bool { return g.State == state })
+		return slices.ContainsFunc(a.Cover.Gaps, func(g cover.Gap) bool { return g.State == state })
 	}
-	way := func(w rescue.RescueWay) bool { return w.Undecided }
+	way := func(w cover.Way) bool { return w.Undecided }
 	switch {
 	case a.Outcome == search.Undecided,
 		c.At == nil && has("undecided") && !has("uncovered"),
@@ -110,7 +110,7 @@ func printRescue(w io.Writer, a *ask.RescueAnswer) error {
 	return nil
 }
 
-func printWay(w io.Writer, n int, way *rescue.RescueWay) {
+func printWay(w io.Writer, n int, way *cover.Way) {
 	state := "works"
 	if !way.Works {
 		state = "blocked: " + way.Blocked

@@ -9,20 +9,20 @@ import (
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
 
 // PairPictured is a rescuer with a casualty at one step of a rescue.
 type PairPictured struct {
-	Drop     drop.Document    `json:"drop"`
-	Rescuer  string           `json:"rescuer" maxLength:"64"`
-	Casualty string           `json:"casualty" maxLength:"64"`
-	State    rescue.ShownPair `json:"state"`
+	Drop     drop.Document `json:"drop"`
+	Rescuer  string        `json:"rescuer" maxLength:"64"`
+	Casualty string        `json:"casualty" maxLength:"64"`
+	State    pair.Shown    `json:"state"`
 	// Next is the step after it: what it opens is marked.
-	Next *rescue.RescueAction `json:"next,omitempty" doc:"the next step's: what it opens is marked"`
-	Lost *stance.Lost         `json:"lost,omitempty" doc:"what one failure would do, of the step's list"`
+	Next *pair.Action `json:"next,omitempty" doc:"the next step's: what it opens is marked"`
+	Lost *stance.Lost `json:"lost,omitempty" doc:"what one failure would do, of the step's list"`
 }
 
 func pairPicture(_ context.Context, _ ask.Env, _ struct{}, a *PairPictured) (*Drawing, error) {
@@ -57,12 +57,12 @@ func pairPicture(_ context.Context, _ ask.Env, _ struct{}, a *PairPictured) (*Dr
 
 // opens is the casualty's item that a step opens: what is taken off, or what gripped and is
 // opened while they are lifted.
-func opens(s *rescue.ShownPair, next *rescue.RescueAction) string {
+func opens(s *pair.Shown, next *pair.Action) string {
 	switch {
 	case next == nil:
-	case next.Do == rescue.TakeOff:
+	case next.Do == pair.TakeOff:
 		return next.Item
-	case next.Do == rescue.Lift:
+	case next.Do == pair.Lift:
 		for _, h := range s.Theirs {
 			if h.Bears {
 				return h.Item
@@ -75,7 +75,7 @@ func opens(s *rescue.ShownPair, next *rescue.RescueAction) string {
 // A Pair is a rescuer with a casualty, as they are drawn.
 type Pair struct {
 	Rescuer, Casualty string
-	State             *rescue.ShownPair
+	State             *pair.Shown
 	Strands           []PairStrand
 	// Opens is the item of the casualty that is taken off next.
 	Opens string
@@ -147,7 +147,7 @@ func (k *pairSketch) strands() {
 }
 
 // holds are a body's on their strands, the one that bears heavy.
-func (k *pairSketch) holds(name string, list []rescue.ShownHold, x, y, out float64) {
+func (k *pairSketch) holds(name string, list []pair.ShownHold, x, y, out float64) {
 	// The rescuer's are above the casualty's: they may share a strand.
 	top := 78.0
 	if out > 0 {

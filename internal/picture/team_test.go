@@ -11,8 +11,8 @@ import (
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/site"
@@ -366,12 +366,12 @@ func TestPairPictures(t *testing.T) {
 			t.Fatal(err)
 		}
 		inBox(t, pic)
-		for _, h := range append(append([]rescue.ShownHold{}, st.After.Own...), st.After.Theirs...) {
+		for _, h := range append(append([]pair.ShownHold{}, st.After.Own...), st.After.Theirs...) {
 			if parts(pic, "hold "+h.Item) != 1 || !strings.Contains(pic.Text, h.Label+" on") {
 				t.Errorf("step %d: %s is not shown: %s", i, h.Item, pic.Text)
 			}
 		}
-		for part, is := range map[string]bool{"chain": st.After.Chain != "", "long lanyard": st.After.Long != "", "lost": a.Lost != nil, "opens": a.Next != nil && a.Next.Do == rescue.TakeOff} {
+		for part, is := range map[string]bool{"chain": st.After.Chain != "", "long lanyard": st.After.Long != "", "lost": a.Lost != nil, "opens": a.Next != nil && a.Next.Do == pair.TakeOff} {
 			if (parts(pic, part) == 1) != is {
 				t.Errorf("step %d: %s drawn %d times: %s", i, part, parts(pic, part), pic.Text)
 			}
@@ -390,15 +390,15 @@ func TestPairPictures(t *testing.T) {
 		t.Error("nothing was opened")
 	}
 	// While they are lifted, what bore them is opened.
-	lift := &picture.PairPictured{Drop: *d, Rescuer: "dov", Casualty: "ivo", State: steps[0].After, Next: &rescue.RescueAction{Do: rescue.Lift}}
+	lift := &picture.PairPictured{Drop: *d, Rescuer: "dov", Casualty: "ivo", State: steps[0].After, Next: &pair.Action{Do: pair.Lift}}
 	if pic, err := draw(lift); err != nil || parts(pic, "opens") != 1 || !strings.Contains(pic.Text, "Ivo Kestrane has descender 17 on main, opens next") {
 		t.Errorf("%v, lifted: %+v", err, pic)
 	}
 	for name, a := range map[string]*picture.PairPictured{
 		"/rescuer":  {Drop: *d, Rescuer: "none", Casualty: "ivo", State: steps[0].After},
 		"/casualty": {Drop: *d, Rescuer: "dov", Casualty: "none", State: steps[0].After},
-		"/state/holds/0": {Drop: *d, Rescuer: "dov", Casualty: "ivo", State: rescue.ShownPair{
-			Own: []rescue.ShownHold{{Item: "a", Label: "a", Strand: "none"}}, Theirs: []rescue.ShownHold{}, Bears: "own",
+		"/state/holds/0": {Drop: *d, Rescuer: "dov", Casualty: "ivo", State: pair.Shown{
+			Own: []pair.ShownHold{{Item: "a", Label: "a", Strand: "none"}}, Theirs: []pair.ShownHold{}, Bears: "own",
 		}},
 	} {
 		_, err := draw(a)

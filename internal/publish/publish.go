@@ -16,13 +16,14 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zealousknot/internal/core/callout"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
@@ -103,7 +104,7 @@ func teamPlanSchema() (any, error) {
 
 // rescuePlanSchema is that of a plan of a pick-off.
 func rescuePlanSchema() (any, error) {
-	return schemaOf[rescue.RescuePlan]("Zealous Knot plan of a rescue",
+	return schemaOf[pair.Plan]("Zealous Knot plan of a rescue",
 		"A pick-off that was found: every step with the pair of rescuer and casualty after it and what one failure would do. Its actions can be asked for again as steps of POST /api/v1/rescue."), nil
 }
 
@@ -174,11 +175,11 @@ func rules() []byte {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	b.WriteString("\nOn a rescuer and a casualty as a pair, beside those on each body.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
-	for _, r := range append(slices.Clone(rescue.Rules), rescue.RigRules...) {
+	for _, r := range append(slices.Clone(pair.Rules), cover.Rules...) {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	b.WriteString("\nOn an evacuation with a sealed kit, a last resort.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")
-	for _, r := range rescue.EvacuationRules {
+	for _, r := range cover.EvacuationRules {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.ID, r.Gives, r.Fires)
 	}
 	b.WriteString("\nOn a day's board.\n\n| id | severity | fires when |\n| --- | --- | --- |\n")

@@ -10,10 +10,10 @@ import (
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/publish"
 )
@@ -50,7 +50,7 @@ func produced(t *testing.T) map[string][]any {
 		}
 		add("team-plan", a.Plan, nil)
 	}
-	pickOff, err := (&ask.RescueAsked{Drop: *drops["face-7"], AtM: &at}).Answer(ctx, ask.Env{Rescues: new(rescue.Cache)})
+	pickOff, err := (&ask.RescueAsked{Drop: *drops["face-7"], AtM: &at}).Answer(ctx, ask.Env{Rescues: new(cover.Cache)})
 	if err != nil || pickOff.Plan == nil {
 		t.Fatal(pickOff, err)
 	}

@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 )
 
@@ -177,7 +177,7 @@ func (s *RescueSheet) passes(f *flow) {
 }
 
 // timeline is a bar for each phase against minutes.
-func (s *RescueSheet) timeline(f *flow, w *rescue.RescueWay) {
+func (s *RescueSheet) timeline(f *flow, w *cover.Way) {
 	most := max(w.Seconds, s.Answer.LimitMin*60)
 	left, wide, at := margin+46.0, float64(width-60), 0.0
 	for _, p := range w.Phases {

@@ -9,9 +9,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -20,7 +20,7 @@ import (
 type ledger struct {
 	q *sqlc.Queries
 	// rescues is what the process keeps of what was found.
-	rescues *rescue.Cache
+	rescues *cover.Cache
 	chain   record.Chain
 	now     time.Time
 	// today is the team's day.

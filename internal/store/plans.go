@@ -14,10 +14,10 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"zealousknot/internal/core/check"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/record"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
@@ -79,7 +79,7 @@ func readGiven(row *sqlc.LastPlanStatesOfRow) (*given, error) {
 }
 
 // stands says how a plan stands, given the drop as it is with what is the team's.
-func (g *given) stands(ctx context.Context, known *rescue.Cache, now *drop.Document) (check.Standing, *check.Report, error) {
+func (g *given) stands(ctx context.Context, known *cover.Cache, now *drop.Document) (check.Standing, *check.Report, error) {
 	report, err := check.Drop(ctx, now, known, check.FindingsOnly)
 	if err != nil {
 		return check.Standing{}, nil, err

@@ -23,7 +23,7 @@ import (
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -59,7 +59,7 @@ func (e *ConflictError) Error() string {
 // Store is a connection to the database; it is safe for concurrent use.
 type Store struct {
 	// Rescues is what the process keeps of what searches of rescues found.
-	Rescues *rescue.Cache
+	Rescues *cover.Cache
 
 	pool   *pgxpool.Pool
 	q      *sqlc.Queries
@@ -76,7 +76,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{Rescues: new(rescue.Cache), pool: pool, q: sqlc.New(pool)}, nil
+	return &Store{Rescues: new(cover.Cache), pool: pool, q: sqlc.New(pool)}, nil
 }
 
 // Wait is Open for a database that may come late: it is asked again until it answers or ctx

@@ -126,6 +126,8 @@ func SchemaName(t reflect.Type, hint string) string {
 		return "Day" + name
 	case "callout":
 		return "Callout" + name
+	case "pair", "cover":
+		return "Rescue" + name
 	case "drill":
 		return "Drill" + name
 	}

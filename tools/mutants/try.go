@@ -38,10 +38,11 @@ var (
 // stages are the tests that can notice a mutant of a package, fast ones first.
 var stages = map[string][]stage{
 	core + "fit":     {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, checks, askQ},
-	core + "stance":  {{core + "stance", "", ""}, movesQ, {core + "rescue", "", ""}, checks, askQ, movesS, askS},
+	core + "stance":  {{core + "stance", "", ""}, movesQ, {core + "pair", "", ""}, checks, askQ, movesS, askS},
 	core + "moves":   {movesQ, checks, askQ, movesS},
 	core + "team":    {{core + "team", "", ""}, checks, askQ},
-	core + "rescue":  {{core + "rescue", "", ""}, checks, askQ, askS},
+	core + "pair":    {{core + "pair", "", ""}, checks, askQ, askS},
+	core + "cover":   {{core + "cover", "", ""}, checks, askQ, askS},
 	core + "record":  {{core + "record", "", ""}, stores, webs},
 	core + "care":    {{core + "care", "", ""}, stores, webs},
 	core + "wear":    {{core + "wear", "", ""}, webs},

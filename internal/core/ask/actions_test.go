@@ -6,10 +6,11 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/site"
@@ -33,13 +34,13 @@ func TestActions(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	pl, err := rescue.Open(t.Context(), face, rescue.Options{})
+	pl, err := cover.Open(t.Context(), face, cover.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	at := quantity.Metres(20)
 	ways := pl.Ways("ivo", at)
-	pair, start, err := pl.Scene(&ways[slices.IndexFunc(ways, func(w rescue.RescueWay) bool { return w.Works && w.Rescuer != "" })], "ivo", at)
+	two, start, err := pl.Scene(&ways[slices.IndexFunc(ways, func(w cover.Way) bool { return w.Works && w.Rescuer != "" })], "ivo", at)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -57,7 +58,7 @@ func TestActions(t *testing.T) {
 			return err
 		}},
 		"rescue": {manoeuvre.Rescue, func(do string) error {
-			_, _, err := pair.Apply(start, rescue.RescueAction{Do: rescue.Do(do)})
+			_, _, err := two.Apply(start, pair.Action{Do: pair.Do(do)})
 			return err
 		}},
 	} {

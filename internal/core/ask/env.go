@@ -3,10 +3,10 @@ package ask
 import (
 	"context"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/propose"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 )
 
@@ -15,7 +15,7 @@ import (
 // ask with one at once.
 type Env struct {
 	// Rescues keeps what the searches of rescues found; nil for nothing.
-	Rescues *rescue.Cache
+	Rescues *cover.Cache
 	// Store gives the team's store, Stock what of it may go on a drop that is kept under an
 	// id, People the team's people. They are called only where an answer needs them; nil for
 	// what there is not.
@@ -27,7 +27,7 @@ type Env struct {
 }
 
 // NewEnv is an Env that keeps what was found.
-func NewEnv() Env { return Env{Rescues: new(rescue.Cache)} }
+func NewEnv() Env { return Env{Rescues: new(cover.Cache)} }
 
 func (e *Env) store(ctx context.Context) (*drop.Store, error) {
 	if e.Store == nil {

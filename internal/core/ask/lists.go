@@ -3,11 +3,11 @@ package ask
 import (
 	"slices"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/team"
 )
@@ -52,7 +52,7 @@ func Rules() []RuleOut {
 	for _, r := range fit.Rules {
 		list = append(list, RuleOut{r.ID, r.Gives, r.Fires})
 	}
-	for _, r := range slices.Concat(team.RigRules, rescue.RigRules) {
+	for _, r := range slices.Concat(team.RigRules, cover.Rules) {
 		list = append(list, RuleOut{r.ID, []finding.Severity{r.Gives}, r.Fires})
 	}
 	return list

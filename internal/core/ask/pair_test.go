@@ -9,8 +9,8 @@ import (
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/demo"
@@ -47,7 +47,7 @@ func misused(d *drop.Document, out *ask.RescueAnswer) string {
 	inUse := map[string]bool{lanyards[0]: true}
 	connectors-- // of the long lanyard
 	for i := range out.Plan.Steps {
-		if a := &out.Plan.Steps[i].Action; a.Do == rescue.ChainOn {
+		if a := &out.Plan.Steps[i].Action; a.Do == pair.ChainOn {
 			connectors -= a.Links
 			if a.Strap {
 				inUse[lanyards[1]] = true

@@ -26,7 +26,7 @@ func TestCoverRemembersNothingOfAnotherDrop(t *testing.T) {
 		t.Fatal(err)
 	}
 	env := ask.NewEnv()
-	cover(t, env, base)
+	covered(t, env, base)
 	differ := 0
 	for n := 0; n < *covers; {
 		d, what := corpus.Edit(t, r, text)
@@ -35,14 +35,14 @@ func TestCoverRemembersNothingOfAnotherDrop(t *testing.T) {
 			continue
 		}
 		n++
-		after, alone := cover(t, env, d), cover(t, ask.Env{}, d)
+		after, alone := covered(t, env, d), covered(t, ask.Env{}, d)
 		after.Expanded, alone.Expanded = 0, 0 // what is known is not expanded again
 		a, _ := json.Marshal(after)
 		b, _ := json.Marshal(alone)
 		if !bytes.Equal(a, b) {
 			t.Fatalf("%s: asked after another drop\n%.600s\nalone\n%.600s", what, a, b)
 		}
-		if was := cover(t, env, base); len(was.Cover.Gaps) != len(alone.Cover.Gaps) {
+		if was := covered(t, env, base); len(was.Cover.Gaps) != len(alone.Cover.Gaps) {
 			differ++
 		}
 	}

@@ -4,12 +4,13 @@ import (
 	"context"
 	"slices"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/site"
@@ -27,7 +28,7 @@ type RescueAsked struct {
 	// plan is needed; left out: the best.
 	Way int `json:"way,omitempty" minimum:"0" maximum:"60"`
 	// Steps are walked in place of planning.
-	Steps []rescue.RescueAction `json:"steps,omitempty" maxItems:"200"`
+	Steps []pair.Action `json:"steps,omitempty" maxItems:"200"`
 	// MaxStates bounds the searches.
 	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most, in sum; left out: 400 000; of changes, for each"`
 	// Changes asks for single changes that would cover more, ranked.
@@ -38,29 +39,29 @@ type RescueAsked struct {
 
 // RescueAnswer is what was found.
 type RescueAnswer struct {
-	Cover *rescue.Cover      `json:"cover"`
-	Ways  []rescue.RescueWay `json:"ways,omitempty" doc:"to the person at the height, the best first"`
-	Plan  *rescue.RescuePlan `json:"plan,omitempty" doc:"of the way that was requested, from beside the casualty on"`
+	Cover *cover.Cover `json:"cover"`
+	Ways  []cover.Way  `json:"ways,omitempty" doc:"to the person at the height, the best first"`
+	Plan  *pair.Plan   `json:"plan,omitempty" doc:"of the way that was requested, from beside the casualty on"`
 	// Passes are the moves of both past what is in the way down.
-	Passes []*moves.MovePlan       `json:"passes,omitempty"`
-	Last   []rescue.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
-	Team   *team.TeamPlan          `json:"team,omitempty" doc:"where the team does it"`
+	Passes []*moves.MovePlan      `json:"passes,omitempty"`
+	Last   []cover.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
+	Team   *team.TeamPlan         `json:"team,omitempty" doc:"where the team does it"`
 	// Outcome is of the plan that was asked for.
 	Outcome search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the plan: undecided where the search was cut off"`
 	// Expanded and Bound are of all searches that were not known already.
 	Expanded int `json:"expanded" doc:"states that were expanded; what was known already counts nothing"`
 	Bound    int `json:"bound" doc:"how many could have been"`
 	// Impossible says why there is no plan.
-	Impossible string                `json:"impossible,omitempty"`
-	Found      []stance.Breach       `json:"found,omitempty" doc:"of steps that were walked"`
-	Unfinished string                `json:"unfinished,omitempty" doc:"why steps that were walked do not end where a pick-off does; left out: they do"`
-	Gear       []GearLine            `json:"gear,omitempty" doc:"what the way wants, and who has it"`
-	Changes    []rescue.RescueChange `json:"changes,omitempty" doc:"what covers most first"`
-	Drop       *drop.Document        `json:"drop,omitempty" doc:"with the change that was to be applied"`
-	Alarm      rescue.Wait           `json:"alarm" doc:"until it is noticed and reported"`
-	Walks      []rescue.Wait         `json:"walks,omitempty" doc:"until each rescuer is at the strands"`
-	LimitMin   float64               `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
-	Findings   []finding.Finding     `json:"findings"`
+	Impossible string            `json:"impossible,omitempty"`
+	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
+	Unfinished string            `json:"unfinished,omitempty" doc:"why steps that were walked do not end where a pick-off does; left out: they do"`
+	Gear       []GearLine        `json:"gear,omitempty" doc:"what the way wants, and who has it"`
+	Changes    []cover.Change    `json:"changes,omitempty" doc:"what covers most first"`
+	Drop       *drop.Document    `json:"drop,omitempty" doc:"with the change that was to be applied"`
+	Alarm      cover.Wait        `json:"alarm" doc:"until it is noticed and reported"`
+	Walks      []cover.Wait      `json:"walks,omitempty" doc:"until each rescuer is at the strands"`
+	LimitMin   float64           `json:"limit_min" doc:"how long somebody may hang still, by the policy"`
+	Findings   []finding.Finding `json:"findings"`
 }
 
 // GearLine is one thing of a way.
@@ -79,16 +80,16 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error
 	if err != nil {
 		return nil, err
 	}
-	o := rescue.Options{Cache: env.Rescues, MaxStates: a.MaxStates}
+	o := cover.Options{Cache: env.Rescues, MaxStates: a.MaxStates}
 	if o.Cache == nil {
 		// What is tried one after the other has most in common.
-		o.Cache = new(rescue.Cache)
+		o.Cache = new(cover.Cache)
 	}
 	first := ctx
 	if a.Changes || a.Apply > 0 {
 		first = progress.Part(ctx, 0, 0.1)
 	}
-	pl, err := rescue.Open(first, s, o)
+	pl, err := cover.Open(first, s, o)
 	if err != nil {
 		return nil, err
 	}
@@ -122,7 +123,7 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error
 }
 
 // changes tries what would cover more.
-func (a *RescueAsked) changes(ctx context.Context, env Env, s *site.Site, o rescue.Options, now *rescue.Cover) ([]rescue.RescueChange, error) {
+func (a *RescueAsked) changes(ctx context.Context, env Env, s *site.Site, o cover.Options, now *cover.Cover) ([]cover.Change, error) {
 	g, err := env.store(ctx)
 	if err != nil {
 		return nil, err
@@ -131,11 +132,11 @@ func (a *RescueAsked) changes(ctx context.Context, env Env, s *site.Site, o resc
 	if err != nil {
 		return nil, err
 	}
-	return rescue.Changes(ctx, s, o, now, g, people, a.Person, a.AtM)
+	return cover.Changes(ctx, s, o, now, g, people, a.Person, a.AtM)
 }
 
 // at works out the ways to somebody at a height, and the plan of one.
-func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, out *RescueAnswer) error {
+func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *cover.Planner, out *RescueAnswer) error {
 	out.Ways = pl.Ways(a.Person, *a.AtM)
 	if len(out.Ways) == 0 {
 		return nil
@@ -175,7 +176,7 @@ func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *rescue.Planner, 
 }
 
 // byTeam is the team's own move: down to the landing, or up to the edge.
-func (a *RescueAsked) byTeam(pl *rescue.Planner, w *rescue.RescueWay, out *RescueAnswer) error {
+func (a *RescueAsked) byTeam(pl *cover.Planner, w *cover.Way, out *RescueAnswer) error {
 	var err error
 	if out.Team, err = pl.TeamPlan(w, a.Person, *a.AtM); err != nil {
 		out.Team, out.Outcome = nil, search.OutcomeOf(err)
@@ -185,7 +186,7 @@ func (a *RescueAsked) byTeam(pl *rescue.Planner, w *rescue.RescueWay, out *Rescu
 }
 
 // gearOf is what a way wants, and who has it.
-func gearOf(d *drop.Document, w *rescue.RescueWay) []GearLine {
+func gearOf(d *drop.Document, w *cover.Way) []GearLine {
 	var list []GearLine
 	for i := range d.People {
 		p := &d.People[i]
@@ -233,7 +234,7 @@ func takenOver(d *drop.Document, casualty string, passes []*moves.MovePlan) []Ge
 }
 
 // liftGear is what a lift takes, where it is not on the rescuer.
-func liftGear(pl *rescue.Planner, w *rescue.RescueWay, person string) []GearLine {
+func liftGear(pl *cover.Planner, w *cover.Way, person string) []GearLine {
 	var list []GearLine
 	for _, g := range pl.LiftGear(w, person) {
 		list = append(list, GearLine{g.Label + " for the lift", g.Who})

@@ -12,12 +12,13 @@ import (
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/check"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/site"
@@ -25,7 +26,7 @@ import (
 	"zealousknot/internal/demo"
 )
 
-func cover(t testing.TB, env ask.Env, d *drop.Document) *ask.RescueAnswer {
+func covered(t testing.TB, env ask.Env, d *drop.Document) *ask.RescueAnswer {
 	t.Helper()
 	asked := ask.RescueAsked{Drop: *d}
 	out, err := asked.Answer(t.Context(), env)
@@ -113,12 +114,12 @@ func TestMoreNeverCoversLess(t *testing.T) {
 	better, env := 0, ask.NewEnv()
 	for range *covers / 4 {
 		d := copyOf(t, demo.Drops()["face-7"])
-		before := cover(t, env, d).Cover
+		before := covered(t, env, d).Cover
 		order := slices.Clone(names)
 		r.Shuffle(len(order), func(i, j int) { order[i], order[j] = order[j], order[i] })
 		for _, name := range order {
 			adds[name](d)
-			after := cover(t, env, d).Cover
+			after := covered(t, env, d).Cover
 			for i, p := range before.People {
 				for j, s := range p.States {
 					now := after.People[i].States[j]
@@ -180,7 +181,7 @@ func TestRescueChanges(t *testing.T) {
 		return g, nil
 	}
 	few, err := asked.Answer(t.Context(), one)
-	runs := func(c rescue.RescueChange) bool { return strings.Contains(c.Words, "run through") }
+	runs := func(c cover.Change) bool { return strings.Contains(c.Words, "run through") }
 	if err != nil || slices.ContainsFunc(few.Changes, runs) || !slices.ContainsFunc(out.Changes, runs) {
 		t.Errorf("%v: with one brake %+v", err, few)
 	}
@@ -191,7 +192,7 @@ func TestRescueChanges(t *testing.T) {
 		t.Fatal(err)
 	}
 	left := 0
-	for _, p := range cover(t, ask.NewEnv(), second.Drop).Cover.People {
+	for _, p := range covered(t, ask.NewEnv(), second.Drop).Cover.People {
 		for _, s := range p.States {
 			if s.State == "uncovered" || s.State == "undecided" {
 				left++
@@ -218,7 +219,7 @@ func TestRescueChanges(t *testing.T) {
 		t.Fatalf("%v: %+v %+v", err, out.Cover.Gaps, out.Impossible)
 	}
 	for n := len(out.Plan.Steps) - 1; n <= len(out.Plan.Steps); n++ {
-		asked.Steps = []rescue.RescueAction{}
+		asked.Steps = []pair.Action{}
 		for _, s := range out.Plan.Steps[:n] {
 			asked.Steps = append(asked.Steps, s.Action)
 		}
@@ -294,7 +295,7 @@ func TestEveryCoverRule(t *testing.T) {
 	env := ask.NewEnv()
 	base := demo.Drops()["face-7"]
 	quick := 0.0
-	for _, p := range cover(t, env, base).Cover.People {
+	for _, p := range covered(t, env, base).Cover.People {
 		for _, s := range p.States {
 			quick = max(quick, s.Seconds/60)
 		}
@@ -302,9 +303,9 @@ func TestEveryCoverRule(t *testing.T) {
 	fires := func(rule string, change func(*drop.Document, float64)) bool {
 		d := copyOf(t, base)
 		change(d, quick)
-		return slices.ContainsFunc(cover(t, env, d).Findings, func(f finding.Finding) bool { return f.Rule == rule })
+		return slices.ContainsFunc(covered(t, env, d).Findings, func(f finding.Finding) bool { return f.Rule == rule })
 	}
-	for _, r := range rescue.RigRules {
+	for _, r := range cover.Rules {
 		c := coverTrials[r.ID]
 		if c.fires == nil {
 			t.Errorf("%s has no trials", r.ID)
@@ -349,12 +350,12 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 	} {
 		d := withSet(t)
 		low(d)
-		before := cover(t, env, copyOf(t, d)).Cover
+		before := covered(t, env, copyOf(t, d)).Cover
 		if list := before.NotLookedAt; len(list) > 0 {
 			t.Fatal(list)
 		}
 		c.do(d)
-		after := cover(t, env, d).Cover
+		after := covered(t, env, d).Cover
 		list := after.NotLookedAt
 		if len(after.Gaps) != len(before.Gaps) {
 			t.Errorf("%s: gaps %+v, and %+v before", c.line, after.Gaps, before.Gaps)
@@ -375,7 +376,7 @@ func TestPairPasses(t *testing.T) {
 	d.Strands[0].Marks, d.Strands[1].Marks = d.Strands[0].Marks[:1], d.Strands[1].Marks[:1]
 	at := quantity.Metres(66)
 	asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
-	find := func(kind string) (*ask.RescueAnswer, *rescue.RescueWay) {
+	find := func(kind string) (*ask.RescueAnswer, *cover.Way) {
 		asked.Way = 0
 		out, err := asked.Answer(t.Context(), ask.Env{})
 		if err != nil {
@@ -433,7 +434,7 @@ func TestPairPasses(t *testing.T) {
 	}
 	give(&asked.Drop, demo.Gear(), "", "brake-1", "brake-2", "connector-85", "connector-86")
 	out, w = find("lowered")
-	if !w.Works || out.Plan == nil || !slices.ContainsFunc(out.Plan.Steps, func(s rescue.RescueStep) bool { return s.Call == "Two on the rope: bend in" }) {
+	if !w.Works || out.Plan == nil || !slices.ContainsFunc(out.Plan.Steps, func(s pair.Step) bool { return s.Call == "Two on the rope: bend in" }) {
 		t.Errorf("%+v", w)
 	}
 	// A knot in the team's rope is passed by the team, with what it has for it.
@@ -519,7 +520,7 @@ func BenchmarkCover(b *testing.B) {
 			b.StopTimer()
 			d := high(b, 2)
 			b.StartTimer()
-			cover(b, ask.Env{}, d)
+			covered(b, ask.Env{}, d)
 		}
 	})
 	for _, sections := range []int{1, 4} {
@@ -528,14 +529,14 @@ func BenchmarkCover(b *testing.B) {
 				b.StopTimer()
 				d := high(b, sections)
 				b.StartTimer()
-				cover(b, ask.Env{}, d)
+				covered(b, ask.Env{}, d)
 			}
 		})
 	}
 	b.Run("one-kit", func(b *testing.B) {
 		d := high(b, 2)
 		env := ask.NewEnv()
-		cover(b, env, d)
+		covered(b, env, d)
 		n := 0
 		for b.Loop() {
 			b.StopTimer()
@@ -549,14 +550,14 @@ func BenchmarkCover(b *testing.B) {
 			}
 			give(c, g, "dov", fmt.Sprintf("connector-x%d", n))
 			b.StartTimer()
-			cover(b, env, c)
+			covered(b, env, c)
 		}
 	})
 	b.Run("again", func(b *testing.B) {
 		d, env := high(b, 2), ask.NewEnv()
-		cover(b, env, d)
+		covered(b, env, d)
 		for b.Loop() {
-			cover(b, env, d)
+			covered(b, env, d)
 		}
 	})
 }
@@ -639,7 +640,7 @@ func TestRescueNotComputed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !slices.ContainsFunc(cutOff.Ways, func(w rescue.RescueWay) bool { return w.Kind == "evacuate" && w.Undecided && !w.Works }) {
+	if !slices.ContainsFunc(cutOff.Ways, func(w cover.Way) bool { return w.Kind == "evacuate" && w.Undecided && !w.Works }) {
 		t.Errorf("%+v", cutOff.Ways)
 	}
 	asked := ask.RescueAsked{Drop: *demo.Drops()["face-7"], MaxStates: 1}
@@ -658,7 +659,7 @@ func TestRescueNotComputed(t *testing.T) {
 	if undecided == 0 || out.Bound != 1 || !slices.ContainsFunc(out.Findings, func(f finding.Finding) bool { return strings.Contains(f.What, "cut off") && f.Severity == finding.Stop }) {
 		t.Errorf("%d metres undecided: %+v", undecided, out.Findings)
 	}
-	whole := cover(t, ask.Env{}, demo.Drops()["face-7"])
+	whole := covered(t, ask.Env{}, demo.Drops()["face-7"])
 	t.Logf("%d states of %d", whole.Expanded, whole.Bound)
 }
 

@@ -108,7 +108,7 @@ func TestOthersOnTheAnchor(t *testing.T) {
 			legsOf(d, d.Strands[i].Anchors[0], func(l *rig.Leg) { l.StrengthKN = strength })
 		}
 		found := false
-		for _, g := range cover(t, ask.Env{}, d).Cover.Gaps {
+		for _, g := range covered(t, ask.Env{}, d).Cover.Gaps {
 			found = found || g.Person == "ivo" && slices.ContainsFunc(g.Blocked, func(why string) bool { return strings.Contains(why, "Rhea Tolland on it") })
 		}
 		if found == good {
@@ -127,7 +127,7 @@ func TestDeviationOfARescue(t *testing.T) {
 			s.Marks = []rig.Mark{{ID: a.ID, Kind: rig.DeviationMark, Name: "deviation", HeightM: 40, Anchor: a.ID}}
 		}
 		why := ""
-		for _, g := range cover(t, ask.Env{}, d).Cover.Gaps {
+		for _, g := range covered(t, ask.Env{}, d).Cover.Gaps {
 			if g.Person == "ivo" {
 				why += strings.Join(g.Blocked, "; ")
 			}

@@ -14,10 +14,10 @@ import (
 
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/corpus"
 	"zealousknot/internal/demo"
@@ -597,7 +597,7 @@ func stepsOfLast(t *testing.T, env ask.Env, d *drop.Document, asked ask.RescueAs
 		t.Fatalf("%v, %s: %+v", err, words, out.Last)
 	}
 	_, kit, _ := strings.Cut(strings.TrimSuffix(words, ", a last resort"), " with ")
-	if !slices.ContainsFunc(out.Last, func(s rescue.EvacuationStep) bool { return strings.HasPrefix(s.Say, kit+" looked at") }) {
+	if !slices.ContainsFunc(out.Last, func(s cover.EvacuationStep) bool { return strings.HasPrefix(s.Say, kit+" looked at") }) {
 		t.Errorf("%s: %+v", words, out.Last)
 	}
 }

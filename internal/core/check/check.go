@@ -9,11 +9,11 @@ import (
 	"errors"
 	"slices"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/procedure"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
@@ -91,7 +91,7 @@ const deviationUnseen = "the connectors of deviations (deviation.load): the docu
 
 // Drop resolves a drop and checks it. Its error may be a *strict.Error, for a document that
 // drop.Read would have refused, or the context's.
-func Drop(ctx context.Context, d *drop.Document, known *rescue.Cache, detail Detail) (*Report, error) {
+func Drop(ctx context.Context, d *drop.Document, known *cover.Cache, detail Detail) (*Report, error) {
 	s, err := site.Open(d)
 	if err != nil {
 		return nil, err
@@ -101,7 +101,7 @@ func Drop(ctx context.Context, d *drop.Document, known *rescue.Cache, detail Det
 
 // Site applies every rule to a site. What is known of rescues is used and added to; nil for
 // nothing. Its error is the context's.
-func Site(ctx context.Context, s *site.Site, known *rescue.Cache, detail Detail) (*Report, error) {
+func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) (*Report, error) {
 	r, p := s.Rig, s.Policy
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
@@ -119,7 +119,7 @@ func Site(ctx context.Context, s *site.Site, known *rescue.Cache, detail Detail)
 		}
 		found = append(found, rescues...)
 		finding.Sort(found)
-		for _, rule := range rescue.RigRules {
+		for _, rule := range cover.Rules {
 			looked = append(looked, fit.Looked{Rule: rule.ID, Things: people, What: "person at every metre"})
 		}
 	}
@@ -164,11 +164,11 @@ func teamFindings(s *site.Site) []finding.Finding {
 // rescueFindings are those on a drop's cover, with how many people it was computed for and what
 // of it could not be judged.
 // A rescue that cannot be planned at all covers nobody, and says why.
-func rescueFindings(ctx context.Context, s *site.Site, known *rescue.Cache) (found []finding.Finding, people int, not []string, err error) {
-	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: known})
+func rescueFindings(ctx context.Context, s *site.Site, known *cover.Cache) (found []finding.Finding, people int, not []string, err error) {
+	pl, err := cover.Open(ctx, s, cover.Options{Cache: known})
 	var refused *strict.Error
 	if errors.As(err, &refused) {
-		return []finding.Finding{rescue.NotComputed(s.Policy, refused)}, 0, nil, nil
+		return []finding.Finding{cover.NotComputed(s.Policy, refused)}, 0, nil, nil
 	}
 	if err != nil || pl == nil {
 		return nil, 0, nil, err

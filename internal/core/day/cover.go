@@ -7,11 +7,11 @@ import (
 	"fmt"
 	"slices"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
@@ -34,10 +34,10 @@ type Shared struct {
 	For  string `json:"for"`
 	Span Span   `json:"span" doc:"when both are worked on"`
 	// Coming are the stretches of For that are not covered well though they come, from At.
-	Coming []rescue.Gap `json:"coming" doc:"stretches that get worse by the way from the other drop"`
+	Coming []cover.Gap `json:"coming" doc:"stretches that get worse by the way from the other drop"`
 	// Away are those while a rescue at At is under way, which lasts AwayS at most.
-	Away  []rescue.Gap `json:"away" doc:"stretches that get worse while they rescue at the other drop"`
-	AwayS float64      `json:"away_s" doc:"the longest rescue at the other drop that is planned"`
+	Away  []cover.Gap `json:"away" doc:"stretches that get worse while they rescue at the other drop"`
+	AwayS float64     `json:"away_s" doc:"the longest rescue at the other drop that is planned"`
 	// Unknown says which cover could not be planned: nothing is then known of it.
 	Unknown string `json:"unknown,omitempty" doc:"why nothing is known of this cover"`
 }
@@ -45,20 +45,20 @@ type Shared struct {
 // Cover plans the rescues of drops that share a rescuer, once as they are, once with the way
 // from the other drop, and once without who is away. Nobody who is shared: no row. Its error
 // is a *strict.Error, or the context's.
-func (a *Asked) Cover(ctx context.Context, known *rescue.Cache) (*CoverAnswer, error) {
+func (a *Asked) Cover(ctx context.Context, known *cover.Cache) (*CoverAnswer, error) {
 	b, err := a.open()
 	if err != nil {
 		return nil, err
 	}
 	out := &CoverAnswer{Shared: []Shared{}, Findings: []finding.Finding{}}
 	pairs := b.sharing()
-	covers := &covers{ctx: ctx, known: known, kept: map[string]*rescue.Cover{}}
+	covers := &covers{ctx: ctx, known: known, kept: map[string]*cover.Cover{}}
 	for i, p := range pairs {
 		progress.Say(ctx, i, len(pairs), "shared rescuers")
 		s, err := covers.shared(&p)
 		var not *unplanned
 		if errors.As(err, &not) {
-			s, err = &Shared{Person: p.person, Name: p.name, At: p.at.id, For: p.to.id, Span: p.span, Coming: []rescue.Gap{}, Away: []rescue.Gap{}, Unknown: not.why}, nil
+			s, err = &Shared{Person: p.person, Name: p.name, At: p.at.id, For: p.to.id, Span: p.span, Coming: []cover.Gap{}, Away: []cover.Gap{}, Unknown: not.why}, nil
 		}
 		if err != nil {
 			return nil, err
@@ -103,8 +103,8 @@ func (b *board) sharing() []sharedBy {
 // covers keeps what was planned: each drop is planned once as it is.
 type covers struct {
 	ctx   context.Context
-	known *rescue.Cache
-	kept  map[string]*rescue.Cover
+	known *cover.Cache
+	kept  map[string]*cover.Cover
 }
 
 // unplanned is a cover that cannot be planned.
@@ -163,17 +163,17 @@ func with(d *drop.Document, change func(*rig.Rescue)) *drop.Document {
 
 // of is the cover of a drop; of one that is kept under an id, it is planned once. A drop that
 // nobody comes to is covered nowhere.
-func (c *covers) of(id string, d *drop.Document) (*rescue.Cover, error) {
+func (c *covers) of(id string, d *drop.Document) (*cover.Cover, error) {
 	if k := c.kept[id]; k != nil && id != "" {
 		return k, nil
 	}
-	cover := &rescue.Cover{}
+	planned := &cover.Cover{}
 	if d.Rescue != nil && len(d.Rescue.Rescuers) > 0 {
 		s, err := site.Open(d)
 		if err != nil {
 			return nil, err
 		}
-		pl, err := rescue.Open(c.ctx, s, rescue.Options{Cache: c.known})
+		pl, err := cover.Open(c.ctx, s, cover.Options{Cache: c.known})
 		var refused *strict.Error
 		if errors.As(err, &refused) {
 			return nil, &unplanned{fmt.Sprintf("the rescue of %s cannot be planned: %s", d.Name, refused.Faults[0].Detail)}
@@ -181,26 +181,26 @@ func (c *covers) of(id string, d *drop.Document) (*rescue.Cover, error) {
 		if err != nil {
 			return nil, err
 		}
-		if cover, err = pl.Cover(); err != nil {
+		if planned, err = pl.Cover(); err != nil {
 			return nil, err
 		}
 	}
 	if id != "" {
-		c.kept[id] = cover
+		c.kept[id] = planned
 	}
-	return cover, nil
+	return planned, nil
 }
 
 // ranks order states of a metre, the best first.
 var ranks = map[string]int{"covered": 0, "slow": 1, "last-resort": 2, "undecided": 3, "uncovered": 4}
 
 // worse are the stretches on which a cover is worse than another, by how each metre is.
-func worse(base, now *rescue.Cover) []rescue.Gap {
-	gaps := []rescue.Gap{}
+func worse(base, now *cover.Cover) []cover.Gap {
+	gaps := []cover.Gap{}
 	for _, pc := range base.People {
-		i := slices.IndexFunc(now.People, func(o rescue.PersonCover) bool { return o.Person == pc.Person })
+		i := slices.IndexFunc(now.People, func(o cover.PersonCover) bool { return o.Person == pc.Person })
 		for n, was := range pc.States {
-			is := rescue.Covered{State: "uncovered"}
+			is := cover.Covered{State: "uncovered"}
 			if i >= 0 && n < len(now.People[i].States) {
 				is = now.People[i].States[n]
 			}
@@ -212,10 +212,10 @@ func worse(base, now *rescue.Cover) []rescue.Gap {
 				gaps[k-1].ToM = at
 				continue
 			}
-			gaps = append(gaps, rescue.Gap{Person: pc.Person, Name: pc.Name, State: is.State, FromM: at, ToM: at, Blocked: []string{}})
+			gaps = append(gaps, cover.Gap{Person: pc.Person, Name: pc.Name, State: is.State, FromM: at, ToM: at, Blocked: []string{}})
 		}
 	}
-	slices.SortStableFunc(gaps, func(a, b rescue.Gap) int {
+	slices.SortStableFunc(gaps, func(a, b cover.Gap) int {
 		return cmp.Or(cmp.Compare(ranks[b.State], ranks[a.State]), cmp.Compare(b.ToM-b.FromM, a.ToM-a.FromM))
 	})
 	return gaps
@@ -256,7 +256,7 @@ func minutes(s float64) string {
 }
 
 // gapWords is the first of some gaps in words, with how many more there are.
-func gapWords(gaps []rescue.Gap) string {
+func gapWords(gaps []cover.Gap) string {
 	g := &gaps[0]
 	words := fmt.Sprintf("%s from %v to %v is %s", g.Name, g.FromM, g.ToM, stateWords[g.State])
 	if g.FromM == g.ToM {

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
@@ -16,7 +17,6 @@ import (
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/demo"
@@ -580,7 +580,7 @@ func byHand(a *day.Asked) (out, moved int) {
 // Cover across drops: nobody shared, no row; a rescuer who is at two drops is away from each
 // while they rescue at the other, which never covers more; a longer way never covers more.
 func TestCover(t *testing.T) {
-	cache := new(rescue.Cache)
+	cache := new(cover.Cache)
 	a := morning()
 	c, err := a.Cover(t.Context(), cache)
 	if err != nil || len(c.Shared) != 0 || len(c.Findings) != 0 {
@@ -653,7 +653,7 @@ func TestNotLookedAt(t *testing.T) {
 		t.Error("a drop of the day before is missing")
 	}
 	a = crowded(t)
-	c, err := a.Cover(t.Context(), new(rescue.Cache))
+	c, err := a.Cover(t.Context(), new(cover.Cache))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -689,7 +689,7 @@ func crowded(t *testing.T) *day.Asked {
 	return a
 }
 
-func length(gaps []rescue.Gap) (m quantity.Metres) {
+func length(gaps []cover.Gap) (m quantity.Metres) {
 	for _, g := range gaps {
 		m += g.ToM - g.FromM + 1
 	}

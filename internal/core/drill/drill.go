@@ -15,8 +15,8 @@ import (
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
@@ -114,7 +114,7 @@ type Answers struct {
 	Steps  *moves.StepList   `json:"steps,omitempty"`
 	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
 
-	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200"`
+	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200"`
 }
 
 // Asked asks for an exercise.

@@ -17,7 +17,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
@@ -270,7 +270,7 @@ func TestMoves(t *testing.T) {
 
 func rescueMove(t *testing.T, e *drill.Exercise) {
 	t.Helper()
-	standing := func(steps []rescue.RescueAction) *drill.Standing {
+	standing := func(steps []pair.Action) *drill.Standing {
 		st, err := (&drill.Stepped{Exercise: *e, Rescue: steps}).Answer(t.Context())
 		if err != nil {
 			t.Fatalf("move %d: %v", e.Seed, err)
@@ -280,7 +280,7 @@ func rescueMove(t *testing.T, e *drill.Exercise) {
 	steps := e.Answers.Rescue
 	for n, a := range steps {
 		st := standing(steps[:n])
-		if st.Reached || stops(st.Found) || !slices.ContainsFunc(st.RescueOffers, func(o rescue.RescueOffer) bool { return o.Has(a) }) {
+		if st.Reached || stops(st.Found) || !slices.ContainsFunc(st.RescueOffers, func(o pair.Offer) bool { return o.Has(a) }) {
 			t.Errorf("move %d, pick-off, step %d: %+v is not offered; reached %v, found %v", e.Seed, n+1, a, st.Reached, st.Found)
 		}
 		for i := range st.RescueOffers {

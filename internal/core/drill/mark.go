@@ -8,7 +8,7 @@ import (
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
@@ -23,7 +23,7 @@ type Answer struct {
 	Steps  *moves.StepList   `json:"steps,omitempty" doc:"of a person's move"`
 	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500" doc:"of a team's move"`
 
-	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200" doc:"of a pick-off"`
+	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200" doc:"of a pick-off"`
 }
 
 // Named is a fault that a learner names: what it is, and what it is at.

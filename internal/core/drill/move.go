@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"zealousknot/internal/core/moves"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/team"
@@ -50,7 +50,7 @@ type Stepped struct {
 	Steps    []stance.Action   `json:"steps,omitempty" maxItems:"500"`
 	Team     []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
 
-	Rescue []rescue.RescueAction `json:"rescue_steps,omitempty" maxItems:"200"`
+	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200"`
 }
 
 // Standing is where somebody who does a move stands.
@@ -64,8 +64,8 @@ type Standing struct {
 	Offers     []moves.Offer    `json:"offers,omitempty" doc:"of a person: everything that could be done"`
 	TeamOffers []team.TeamOffer `json:"team_offers,omitempty" doc:"of a team: everything that could be done"`
 	// Rescue are the steps of a pick-off that were done.
-	Rescue       *rescue.RescuePlan   `json:"rescue,omitempty"`
-	RescueOffers []rescue.RescueOffer `json:"rescue_offers,omitempty" doc:"of a rescuer: everything that could be done"`
+	Rescue       *pair.Plan   `json:"rescue,omitempty"`
+	RescueOffers []pair.Offer `json:"rescue_offers,omitempty" doc:"of a rescuer: everything that could be done"`
 }
 
 // Answer walks the steps by the rules. A *strict.Error names what cannot be asked.

@@ -3,8 +3,9 @@ package drill
 import (
 	"context"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/stance"
@@ -63,7 +64,7 @@ func (m *maker) rescuing(ctx context.Context) error {
 	return err
 }
 
-func rescueActions(p *rescue.RescuePlan) (list []rescue.RescueAction) {
+func rescueActions(p *pair.Plan) (list []pair.Action) {
 	for i := range p.Steps {
 		list = append(list, p.Steps[i].Action)
 	}
@@ -98,20 +99,20 @@ func (m *maker) rescueBase(ctx context.Context) (*site.Site, error) {
 }
 
 // scene is the scene of the question, and the pair as it begins.
-func (q *Question) scene(ctx context.Context, s *site.Site) (*rescue.Scene, rescue.Pair, error) {
+func (q *Question) scene(ctx context.Context, s *site.Site) (*pair.Scene, pair.State, error) {
 	if s.Drop.Rescue == nil {
-		return nil, rescue.Pair{}, refused("/drop/rescue", "missing")
+		return nil, pair.State{}, refused("/drop/rescue", "missing")
 	}
-	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: new(rescue.Cache)})
+	pl, err := cover.Open(ctx, s, cover.Options{Cache: new(cover.Cache)})
 	if err != nil {
-		return nil, rescue.Pair{}, err
+		return nil, pair.State{}, err
 	}
-	w := rescue.RescueWay{Kind: q.Way, Rescuer: q.Rescuer, Set: q.Set}
+	w := cover.Way{Kind: q.Way, Rescuer: q.Rescuer, Set: q.Set}
 	return pl.Scene(&w, q.Person, q.AtM)
 }
 
 // rescueStanding is where somebody who fetches a casualty stands.
-func (e *Exercise) rescueStanding(ctx context.Context, s *site.Site, steps []rescue.RescueAction) (*Standing, error) {
+func (e *Exercise) rescueStanding(ctx context.Context, s *site.Site, steps []pair.Action) (*Standing, error) {
 	sc, start, err := e.Question.scene(ctx, s)
 	if err != nil {
 		return nil, under("/exercise", err)
@@ -126,7 +127,7 @@ func (e *Exercise) rescueStanding(ctx context.Context, s *site.Site, steps []res
 }
 
 // rescue marks the steps of somebody who fetches a casualty.
-func (m *Mark) rescue(ctx context.Context, e *Exercise, s *site.Site, steps []rescue.RescueAction) error {
+func (m *Mark) rescue(ctx context.Context, e *Exercise, s *site.Site, steps []pair.Action) error {
 	st, err := e.rescueStanding(ctx, s, steps)
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // begin is the stance that the move begins with.
@@ -15,12 +16,12 @@ func (m *Move) begin(sc *stance.Scene, from stance.Cm, ask *Ask) (stance.Stance,
 	}
 	s, err := sc.Rigged()
 	if err != nil {
-		return s, fault("/as_rigged", "%v", err)
+		return s, strict.Faultf("/as_rigged", "%v", err)
 	}
 	ask.Set = setOn(sc, &s)
 	classes := m.start.classes()
 	if s.Grounded != (m.start == onGround || m.start == onTop) || len(classes) > 0 && sc.Tools[s.Bears].Class != classes[0] {
-		return s, fault("/as_rigged", "%s begins %s, and %s does not hang so on the drop", m.Name, m.start, sc.Name)
+		return s, strict.Faultf("/as_rigged", "%s begins %s, and %s does not hang so on the drop", m.Name, m.start, sc.Name)
 	}
 	return s, nil
 }
@@ -31,9 +32,9 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 	r := m.start
 	s.Bears = stance.NoTool
 	s.At, s.Sat = at, at
-	main, backup := lineOf(sc, rig.Main, set), lineOf(sc, rig.Backup, set)
+	main, backup := sc.LineOf(set, rig.Main), sc.LineOf(set, rig.Backup)
 	if main < 0 || backup < 0 {
-		return s, fault("/set", "set %d lacks a main or backup strand", set)
+		return s, strict.Faultf("/set", "set %d lacks a main or backup strand", set)
 	}
 	under, _, _ := place(sc, main, at+stance.DeviceLen)
 	s.On(sc, main, under)
@@ -48,7 +49,7 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 	put := func(class gear.Class, line int, at stance.Cm) (int, error) {
 		t := slices.IndexFunc(sc.Tools, func(t stance.Tool) bool { return t.Class == class && (class != gear.HandAscender || t.Stands) })
 		if t < 0 {
-			return t, fault("/kit", "%s has no %s, which hanging %s needs", sc.Name, class.Words(), r)
+			return t, strict.Faultf("/kit", "%s has no %s, which hanging %s needs", sc.Name, class.Words(), r)
 		}
 		if class == gear.BackupDevice {
 			at = s.At + stance.Sternal + sc.High(t)
@@ -65,7 +66,7 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 			}
 		}
 		if !ok {
-			return t, fault("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
+			return t, strict.Faultf("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
 		}
 		s.Holds[t] = stance.Hold{There: true, Line: int8(line), Span: int8(span), At: at, Locked: true, Proved: true, Parked: class == gear.Descender && m.Name != shortWork}
 		return t, nil

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
 
@@ -70,7 +71,7 @@ func Hopeless(t testing.TB, sc *stance.Scene, at quantity.Metres, ask Ask) bool 
 	case onGround:
 		from = sc.Ground
 	case onTop:
-		from = sc.Top(lineOf(sc, "main", 1))
+		from = sc.Top(sc.LineOf(1, rig.Main))
 	}
 	start, err := m.begin(sc, from, &ask)
 	if err != nil {

@@ -5,6 +5,7 @@ import (
 
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // above is how far a body stops above damage below it, so that its hands reach it and
@@ -16,7 +17,7 @@ const above = stance.ReachDown - stance.Snug
 func (m *Move) tiedOut(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error) {
 	near := nearestDamage(sc, s.At, ask.Set)
 	if near == nil {
-		return nil, fault("/move", "nothing on these strands is hurt and not tied out")
+		return nil, strict.Faultf("/move", "nothing on these strands is hurt and not tied out")
 	}
 	to := s.At
 	switch {
@@ -62,8 +63,8 @@ func (m *Move) across(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, erro
 	if to == 0 {
 		to = nearestSet(sc, s.X, ask.Set)
 	}
-	if to == 0 || to == ask.Set || lineOf(sc, rig.Main, to) < 0 || lineOf(sc, rig.Backup, to) < 0 {
-		return nil, fault("/to_set", "there is no other set with both strands")
+	if to == 0 || to == ask.Set || sc.LineOf(to, rig.Main) < 0 || sc.LineOf(to, rig.Backup) < 0 {
+		return nil, strict.Faultf("/to_set", "there is no other set with both strands")
 	}
 	g := m.goalAt(sc, s.At, to)
 	return []goal{g}, nil
@@ -74,8 +75,8 @@ func (m *Move) across(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, erro
 func nearestSet(sc *stance.Scene, x stance.Cm, but int) int {
 	best, least := 0, stance.Cm(0)
 	for _, set := range setsOf(sc) {
-		main := lineOf(sc, rig.Main, set)
-		if set == but || main < 0 || lineOf(sc, rig.Backup, set) < 0 {
+		main := sc.LineOf(set, rig.Main)
+		if set == but || main < 0 || sc.LineOf(set, rig.Backup) < 0 {
 			continue
 		}
 		if d := distance(sc.X(main, 0), x); best == 0 || d < least {
@@ -90,7 +91,7 @@ func nearestSet(sc *stance.Scene, x stance.Cm, but int) int {
 func (m *Move) along(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error) {
 	line := sc.Line(stance.Structure)
 	if line < 0 {
-		return nil, fault("/move", "no sling hangs on the structure")
+		return nil, strict.Faultf("/move", "no sling hangs on the structure")
 	}
 	slings := sc.Lines[line].Marks
 	var list []goal
@@ -110,7 +111,7 @@ func (m *Move) along(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error
 		list = append(list, g)
 	}
 	last := slings[order[len(order)-1]]
-	if to := nearestSet(sc, last.X, ask.Set); to != 0 && distance(sc.X(lineOf(sc, rig.Main, to), 0), last.X) <= sc.Out {
+	if to := nearestSet(sc, last.X, ask.Set); to != 0 && distance(sc.X(sc.LineOf(to, rig.Main), 0), last.X) <= sc.Out {
 		out := Move{goal: onAscenders}
 		g := out.goalAt(sc, last.At, to)
 		g.slings = true

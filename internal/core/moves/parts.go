@@ -89,7 +89,7 @@ func (w *way) byOwn(sc *stance.Scene, a Ask, at quantity.Metres) bool {
 func (a *Ask) startIn(sc *stance.Scene, at quantity.Metres) (*Move, stance.Stance, error) {
 	m := Find(a.Move)
 	if m == nil {
-		return nil, stance.Stance{}, fault("/move", "no move %q is planned", a.Move)
+		return nil, stance.Stance{}, strict.Faultf("/move", "no move %q is planned", a.Move)
 	}
 	if a.Set == 0 {
 		a.Set = 1
@@ -99,7 +99,7 @@ func (a *Ask) startIn(sc *stance.Scene, at quantity.Metres) (*Move, stance.Stanc
 	}
 	m = m.here(sc, stance.ToCm(at), *a)
 	from := stance.ToCm(at)
-	switch line := lineOf(sc, rig.Main, a.Set); {
+	switch line := sc.LineOf(a.Set, rig.Main); {
 	case m.start == onGround:
 		from = sc.Ground
 	case m.start == onTop && line >= 0:

@@ -144,12 +144,6 @@ func spansAt(sc *stance.Scene, at stance.Cm) []int {
 	return spans
 }
 
-func fault(pointer, format string, args ...any) error {
-	var p strict.Faults
-	p.Addf(pointer, format, args...)
-	return p.Err()
-}
-
 // nearTo gives spans from which a device gets to others without being taken off: past
 // deviations, whose connectors are moved, and past hurt sheaths.
 func nearTo(sc *stance.Scene, spans []int, way int) []int {
@@ -174,7 +168,7 @@ func runsPast(m *stance.Mark) bool {
 func (m *Move) goalAt(sc *stance.Scene, to stance.Cm, set int) goal {
 	g := goal{rest: m.goal, way: m.way, to: to, spans: spansAt(sc, to), set: set, worked: m.Name == shortWork}
 	g.near = nearTo(sc, g.spans, m.way)
-	if main := lineOf(sc, rig.Main, set); main >= 0 {
+	if main := sc.LineOf(set, rig.Main); main >= 0 {
 		g.side = sc.SideID(main, g.spans[main])
 	}
 	return g
@@ -245,11 +239,11 @@ func (m *Move) goals(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error
 // passed together, each way.
 func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 	if ask.To == nil {
-		return nil, fault("/to", "missing: the height of the work place")
+		return nil, strict.Faultf("/to", "missing: the height of the work place")
 	}
 	top := stance.ToCm(*ask.To)
-	if main := lineOf(sc, rig.Main, ask.Set); main < 0 || top > sc.Lines[main].Top-underAnchor || top <= sc.Ground {
-		return nil, fault("/to", "%v is not between the landing and the anchor", top.M())
+	if main := sc.LineOf(ask.Set, rig.Main); main < 0 || top > sc.Lines[main].Top-underAnchor || top <= sc.Ground {
+		return nil, strict.Faultf("/to", "%v is not between the landing and the anchor", top.M())
 	}
 	at := func(m Move, to stance.Cm) goal { return m.goalAt(sc, to, ask.Set) }
 	list := []goal{at(Move{goal: onAscenders}, sc.Ground)}

@@ -5,6 +5,7 @@ import (
 
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // underAnchor is how far below its anchor a body comes with its backup above its
@@ -45,7 +46,7 @@ func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, e
 	if ask.To != nil {
 		to := stance.ToCm(*ask.To)
 		if m.way > 0 && to <= s.At || m.way < 0 && to >= s.At {
-			return 0, fault("/to", "%v is not on the way from %v", to.M(), s.At.M())
+			return 0, strict.Faultf("/to", "%v is not on the way from %v", to.M(), s.At.M())
 		}
 		return to, nil
 	}
@@ -53,17 +54,17 @@ func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, e
 	case m.way == 0:
 		return s.At, nil
 	case m.Name == overEdge:
-		return sc.BelowEdge(lineOf(sc, rig.Main, ask.Set)), nil
+		return sc.BelowEdge(sc.LineOf(ask.Set, rig.Main)), nil
 	}
 	marks := marksAhead(sc, s.At, m.way, ask.Set)
 	if len(marks) == 0 {
 		if m.past {
-			return 0, fault("/move", "nothing is in the way that %s would pass", m.Name)
+			return 0, strict.Faultf("/move", "nothing is in the way that %s would pass", m.Name)
 		}
 		if m.way < 0 {
 			return sc.Ground, nil
 		}
-		return sc.Lines[lineOf(sc, rig.Main, ask.Set)].Top - underAnchor, nil
+		return sc.Lines[sc.LineOf(ask.Set, rig.Main)].Top - underAnchor, nil
 	}
 	// Marks that are close together are passed together.
 	last := marks[0]
@@ -98,8 +99,4 @@ func marksAhead(sc *stance.Scene, at stance.Cm, way, set int) []stance.Cm {
 	}
 	slices.SortFunc(list, func(a, b stance.Cm) int { return int((a - b) * stance.Cm(way)) })
 	return slices.Compact(list)
-}
-
-func lineOf(sc *stance.Scene, role rig.Role, set int) int {
-	return slices.IndexFunc(sc.Lines, func(l stance.Line) bool { return l.Role == role && l.Set == set })
 }

@@ -6,6 +6,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 )
 
 // ShownStance is a stance as it is written.
@@ -81,15 +82,15 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 	case w.Bears == "loop" && !w.Grounded:
 		s.Bears = stance.InStrop
 	case w.Bears != "":
-		return s, fault("/start/bears", "%q holds nobody", w.Bears)
+		return s, strict.Faultf("/start/bears", "%q holds nobody", w.Bears)
 	case !w.Grounded:
-		return s, fault("/start/bears", "missing: what bears the weight off the ground")
+		return s, strict.Faultf("/start/bears", "missing: what bears the weight off the ground")
 	}
 	for name, list := range map[string][]string{"isolated": w.Isolated, "eyes": w.Eyes} {
 		bits, unknown := sc.DamageBits(list)
 		switch {
 		case unknown != "":
-			return s, fault("/start/"+name, "%q is no damage on a strand", unknown)
+			return s, strict.Faultf("/start/"+name, "%q is no damage on a strand", unknown)
 		case name == "isolated":
 			s.Isolated = bits
 		default:
@@ -101,7 +102,7 @@ func (w *ShownStance) Read(sc *stance.Scene) (s stance.Stance, err error) {
 		span, at, _ := place(sc, line, stance.ToCm(w.LoopAtM))
 		s.Loop = stance.Loop{There: true, Line: int8(line), Span: int8(span), At: at}
 	case w.LoopOn != "":
-		return s, fault("/start/loop_on", "no strand %q", w.LoopOn)
+		return s, strict.Faultf("/start/loop_on", "no strand %q", w.LoopOn)
 	}
 	s.Side = sc.SideOf(&s)
 	if s.Bears >= 0 {
@@ -117,17 +118,17 @@ func (h *StanceHold) read(sc *stance.Scene, s *stance.Stance, at string) error {
 	t, line := sc.Tool(h.Item), sc.Line(h.Strand)
 	switch {
 	case t < 0:
-		return fault(at+"/item", "%s", sc.NotThere(h.Item))
+		return strict.Faultf(at+"/item", "%s", sc.NotThere(h.Item))
 	case line < 0:
-		return fault(at+"/strand", "no strand %q", h.Strand)
+		return strict.Faultf(at+"/strand", "no strand %q", h.Strand)
 	case h.Span < 0 || h.Span > len(sc.Lines[line].Marks):
-		return fault(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
+		return strict.Faultf(at+"/span", "%s has no span %d", sc.Lines[line].Name, h.Span)
 	case h.Into == "mark" && h.Span == 0:
-		return fault(at+"/span", "no mark is above span 0 to clip into")
+		return strict.Faultf(at+"/span", "no mark is above span 0 to clip into")
 	case h.Into == "" && sc.Lines[line].Role == stance.Structure:
-		return fault(at+"/into", "nothing rides on the structure")
+		return strict.Faultf(at+"/into", "nothing rides on the structure")
 	case (h.Into == "") != (sc.Tools[t].Class != gear.Lanyard):
-		return fault(at+"/into", "a lanyard is clipped into something, a device rides on a strand")
+		return strict.Faultf(at+"/into", "a lanyard is clipped into something, a device rides on a strand")
 	}
 	clip := map[string]stance.ClipKind{"mark": stance.IntoMark, "loop": stance.IntoLoop}[h.Into]
 	s.Holds[t] = stance.Hold{

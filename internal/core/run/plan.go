@@ -9,10 +9,10 @@ import (
 	"slices"
 	"strings"
 
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/core/strict"
@@ -35,7 +35,7 @@ type Reach struct {
 // Of makes the run of a drop that is released: its people with what they hang on, the team's
 // way down where there is one, and who is reached from where. Its error is a *strict.Error of
 // the document, or the context's.
-func Of(ctx context.Context, id, sum string, d *drop.Document, known *rescue.Cache, exercise bool) (*Document, error) {
+func Of(ctx context.Context, id, sum string, d *drop.Document, known *cover.Cache, exercise bool) (*Document, error) {
 	s, err := site.Open(d)
 	if err != nil {
 		return nil, err
@@ -128,11 +128,11 @@ func (d *Document) unplanned(what string, why error) {
 }
 
 // reach keeps who is reached from where.
-func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache) error {
+func (d *Document) reach(ctx context.Context, s *site.Site, known *cover.Cache) error {
 	if s.Rig.Rescue == nil {
 		return nil
 	}
-	pl, err := rescue.Open(ctx, s, rescue.Options{Cache: known})
+	pl, err := cover.Open(ctx, s, cover.Options{Cache: known})
 	var refused *strict.Error
 	if errors.As(err, &refused) {
 		d.unplanned("the rescue", refused)
@@ -157,7 +157,7 @@ func (d *Document) reach(ctx context.Context, s *site.Site, known *rescue.Cache)
 // rescue adds the steps of the rescue of somebody by somebody who comes to them: from where they
 // are planned to be, or from half way for who begins on the ground. At another height the same
 // is done with other figures.
-func (d *Document) rescue(pl *rescue.Planner, p *rig.PersonView, heights []quantity.Metres) {
+func (d *Document) rescue(pl *cover.Planner, p *rig.PersonView, heights []quantity.Metres) {
 	if p == nil || len(heights) == 0 || len(d.Moves) >= mostMoves {
 		return
 	}

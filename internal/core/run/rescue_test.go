@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/core/site"
 	"zealousknot/internal/demo"
@@ -27,12 +27,12 @@ func TestRescueSteps(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		pl, err := rescue.Open(t.Context(), s, rescue.Options{})
+		pl, err := cover.Open(t.Context(), s, cover.Options{})
 		if err != nil {
 			t.Fatal(err)
 		}
 		for _, p := range s.Rig.People {
-			i := slices.IndexFunc(pl.Ways(p.ID, p.AtM), func(w rescue.RescueWay) bool { return w.Works && !w.Last && w.Rescuer != "" })
+			i := slices.IndexFunc(pl.Ways(p.ID, p.AtM), func(w cover.Way) bool { return w.Works && !w.Last && w.Rescuer != "" })
 			j := slices.IndexFunc(doc.Moves, func(m run.Move) bool { return m.ID == "rescue-"+p.ID })
 			if len(p.Holds) == 0 || p.Grounded {
 				continue

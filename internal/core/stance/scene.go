@@ -382,6 +382,12 @@ func (sc *Scene) Tool(item string) int {
 	return slices.IndexFunc(sc.Tools, func(t Tool) bool { return t.Item == item })
 }
 
+// First gives the index of the first tool of a class: what somebody hangs on stands before
+// what they carry; -1 for none.
+func (sc *Scene) First(class gear.Class) int {
+	return slices.IndexFunc(sc.Tools, func(t Tool) bool { return t.Class == class })
+}
+
 // NotThere says why something is no tool of the body.
 func (sc *Scene) NotThere(item string) string {
 	if why := sc.LeftOut[item]; why != "" {
@@ -393,4 +399,9 @@ func (sc *Scene) NotThere(item string) string {
 // Line gives the index of a strand, -1 for none.
 func (sc *Scene) Line(id string) int {
 	return slices.IndexFunc(sc.Lines, func(l Line) bool { return l.ID == id })
+}
+
+// LineOf gives the index of the strand of a role in a set, -1 for none.
+func (sc *Scene) LineOf(set int, role rig.Role) int {
+	return slices.IndexFunc(sc.Lines, func(l Line) bool { return l.Role == role && l.Set == set })
 }

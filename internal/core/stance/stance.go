@@ -82,6 +82,11 @@ type Violation struct {
 	Severity finding.Severity `json:"severity" enum:"stop,look,note"`
 }
 
+// Broken is a rule of severity stop that a step or what it leads to breaks.
+func Broken(rule, format string, args ...any) []Violation {
+	return []Violation{{Rule: rule, Why: fmt.Sprintf(format, args...), Severity: finding.Stop}}
+}
+
 // Breach is what a replay found at a step.
 type Breach struct {
 	Step   int         `json:"step" doc:"number of the step, from 1; 0: the start"`

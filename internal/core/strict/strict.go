@@ -91,6 +91,13 @@ func (p *Faults) Err() error {
 	return &Error{Faults: p.list}
 }
 
+// Faultf is the error of a single fault: Addf and Err in one.
+func Faultf(pointer, format string, args ...any) error {
+	var p Faults
+	p.Addf(pointer, format, args...)
+	return p.Err()
+}
+
 // Pointer writes a JSON Pointer from its parts.
 func Pointer(parts ...any) string {
 	var b strings.Builder

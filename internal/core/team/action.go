@@ -102,7 +102,7 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 	}
 	var found []stance.Violation
 	if a.moves() && a.Silent {
-		found = broken("moves.call", "the load is moved without a call and its answer")
+		found = stance.Broken("moves.call", "the load is moved without a call and its answer")
 	}
 	var more []stance.Violation
 	var err error
@@ -151,7 +151,7 @@ func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err er
 	switch a.Do {
 	case LoadRope:
 		if h.Parked {
-			found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+			found = stance.Broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
 		}
 		h.Loaded, h.Proved = true, false
 	case Prove:
@@ -161,24 +161,24 @@ func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err er
 	case Unpark:
 		h.Parked = false
 		if h.Hand == 0 {
-			found = broken("team.hand", "the %s is unparked and no hand is on its brake strand", a.Line)
+			found = stance.Broken("team.hand", "the %s is unparked and no hand is on its brake strand", a.Line)
 		}
 	case Tie:
 		if !h.Parked {
-			found = broken("team.away", "the %s is knotted and not parked", a.Line)
+			found = stance.Broken("team.away", "the %s is knotted and not parked", a.Line)
 		}
 		h.Tied = true
 	case Untie:
 		h.Tied = false
 		if h.Hand == 0 {
-			found = broken("team.hand", "the knot of the %s is taken out and no hand is on its brake strand", a.Line)
+			found = stance.Broken("team.hand", "the knot of the %s is taken out and no hand is on its brake strand", a.Line)
 		}
 	case BendIn, BendOut:
 		if h.Bend == (a.Do == BendIn) {
 			return nil, fmt.Errorf("that is done already")
 		}
 		if !h.Parked {
-			found = broken("device.two", "the bend of the %s is changed while it is not parked", a.Line)
+			found = stance.Broken("device.two", "the bend of the %s is changed while it is not parked", a.Line)
 		}
 		h.Bend = a.Do == BendIn
 	}
@@ -222,7 +222,7 @@ func (r *Rig) hands(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			return nil, fmt.Errorf("no hand is on it")
 		}
 		if h.Loaded && !h.Parked {
-			found = broken("team.hand", "the hand leaves the brake strand of the %s, which is not parked", a.Line)
+			found = stance.Broken("team.hand", "the hand leaves the brake strand of the %s, which is not parked", a.Line)
 		}
 		h.Hand, h.Forward = 0, false
 	case Leave:
@@ -288,7 +288,7 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 // where the operators see each other.
 func (r *Rig) sight(s *TeamState) []stance.Violation {
 	if s.Shared && r.OutOfSight {
-		return broken("team.sight", "the operators who share the load do not see each other")
+		return stance.Broken("team.sight", "the operators who share the load do not see each other")
 	}
 	return nil
 }

@@ -24,7 +24,7 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		return nil, fmt.Errorf("no grab is on it")
 	}
 	if h.Grab == Holding && hangs {
-		found = broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
+		found = stance.Broken("moves.bearing", "the grab of the %s bears the load and is taken off", a.Line)
 	}
 	h.Grab, h.Extended = NoGrab, false
 	return found, nil
@@ -36,13 +36,13 @@ func (r *Rig) putGrab(s *TeamState, h *Half, a *TeamAction, hangs bool) (found [
 		return nil, fmt.Errorf("no grab with its hitch is left")
 	}
 	if !h.Parked {
-		found = broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
+		found = stance.Broken("team.hand", "both hands put the grab on and the %s is not parked", a.Line)
 	}
 	if a.Behind {
-		found = append(found, broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
+		found = append(found, stance.Broken("team.grab", "the grab is on the wrong side of the knot: behind the brake of the %s it bears nothing", a.Line)...)
 	}
 	if a.Loose {
-		found = append(found, broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
+		found = append(found, stance.Broken("moves.settle", "grab and hitch are left loose: the load would settle %v", loose.M())...)
 	}
 	h.Grab, h.Extended = OnSlack, false
 	if !hangs {
@@ -72,7 +72,7 @@ func (r *Rig) through(s *TeamState, h *Half, a *TeamAction) (found []stance.Viol
 		return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
 	}
 	if h.Parked {
-		found = broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
+		found = stance.Broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
 	}
 	h.Passed += by
 	h.Proved, h.Beyond = false, false
@@ -97,10 +97,10 @@ func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []
 		return nil, err
 	}
 	if !h.Proved {
-		found = broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
+		found = stance.Broken("service.function-check", "the brake of the %s is not proved by a tug before it bears", a.Line)
 	}
 	if h.Hand == 0 && !h.Parked {
-		found = append(found, broken("team.hand", "the load moves to the %s and no hand is on its brake strand", a.Line)...)
+		found = append(found, stance.Broken("team.hand", "the load moves to the %s and no hand is on its brake strand", a.Line)...)
 	}
 	h.Grab, h.Extended, s.At = OnSlack, true, to
 	return found, nil

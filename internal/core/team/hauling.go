@@ -41,10 +41,10 @@ func (r *Rig) build(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 		return nil, fmt.Errorf("no connectors are left for its pulleys: %d:1 takes %d, and the kit has %d of which %d are in bends", a.Ratio, need, r.Kit.Connectors, r.bends(s))
 	}
 	if !h.Parked && r.Schools.ParkAt != "hand" {
-		found = broken("team.park", "the main is not parked while the haul is built")
+		found = stance.Broken("team.park", "the main is not parked while the haul is built")
 	}
 	if h.Pull {
-		found = append(found, broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
+		found = append(found, stance.Broken("moves.bearing", "the haulers bear the load while the haul is built anew: the brake bears it first")...)
 	}
 	h.Haul, h.Spent = int8(a.Ratio), false
 	rope, ok := r.pastKnot(a.Line, h, s.At)
@@ -65,7 +65,7 @@ func (r *Rig) captures(s *TeamState, h *Half) (found []stance.Violation, err err
 		s.At -= r.settle()
 	}
 	if !h.holds() {
-		found = broken("moves.bearing", "slack is given, and the brake of the main does not hold")
+		found = stance.Broken("moves.bearing", "slack is given, and the brake of the main does not hold")
 	}
 	h.Pull = false
 	return found, nil
@@ -81,10 +81,10 @@ func (r *Rig) overKnot(s *TeamState, h *Half, a *TeamAction) (found []stance.Vio
 		return nil, fmt.Errorf("no knot has come up to the grab")
 	}
 	if h.Pull {
-		found = broken("moves.bearing", "the grab of the haul bears the load and is taken off")
+		found = stance.Broken("moves.bearing", "the grab of the haul bears the load and is taken off")
 	}
 	if !h.holds() {
-		found = append(found, broken("moves.bearing", "the brake of the main does not hold while the grab is moved")...)
+		found = append(found, stance.Broken("moves.bearing", "the brake of the main does not hold while the grab is moved")...)
 	}
 	h.Beyond = true
 	return found, nil
@@ -96,7 +96,7 @@ func advance(h *Half) (found []stance.Violation, err error) {
 		return nil, fmt.Errorf("the grab has its way before it")
 	}
 	if h.Pull {
-		found = broken("moves.bearing", "the grab of the haul bears the load and is set out")
+		found = stance.Broken("moves.bearing", "the grab of the haul bears the load and is set out")
 	}
 	h.Spent = false
 	return found, nil
@@ -108,10 +108,10 @@ func strip(h *Half) (found []stance.Violation, err error) {
 		return nil, fmt.Errorf("no haul is on it")
 	}
 	if h.Pull {
-		found = broken("moves.bearing", "the haulers bear the load while the haul comes off: the brake bears it first")
+		found = stance.Broken("moves.bearing", "the haulers bear the load while the haul comes off: the brake bears it first")
 	}
 	if !h.holds() {
-		found = append(found, broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
+		found = append(found, stance.Broken("moves.bearing", "the brake of the main does not hold while the haul comes off")...)
 	}
 	h.Haul, h.Spent, h.Beyond = 0, false, false
 	return found, nil
@@ -139,13 +139,13 @@ func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Viola
 		return nil, err
 	}
 	if h.Parked {
-		found = broken("team.park", "the park brake of the main is on while hauling")
+		found = stance.Broken("team.park", "the park brake of the main is on while hauling")
 	}
 	if h.Hand == 0 {
-		found = append(found, broken("team.hand", "no hand is on the brake strand of the main while hauling")...)
+		found = append(found, stance.Broken("team.hand", "no hand is on the brake strand of the main while hauling")...)
 	}
 	if !s.Belay.live() && (s.Belay.Grab == NoGrab || s.Belay.Parked) {
-		found = append(found, broken("points.two", "the belay is not taken in while hauling")...)
+		found = append(found, stance.Broken("points.two", "the belay is not taken in while hauling")...)
 	}
 	if h.Grab == Holding {
 		h.Grab = OnSlack
@@ -194,7 +194,7 @@ func (r *Rig) freeTeeth(s *TeamState, h *Half, a *TeamAction) (found []stance.Vi
 		return nil, err
 	}
 	if !h.Loaded || !h.Proved || !h.Parked {
-		found = broken("moves.bearing", "the capture of the %s is opened under load, and behind it is no device that can lower, proved and parked", a.Line)
+		found = stance.Broken("moves.bearing", "the capture of the %s is opened under load, and behind it is no device that can lower, proved and parked", a.Line)
 	}
 	h.Toothed = TeethOpen
 	s.At = to
@@ -230,15 +230,15 @@ func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 			return nil, fmt.Errorf("it is knotted: untie it first")
 		}
 		if !h.Wheel.Grip {
-			found = broken("moves.bearing", "the lock of the %s is freed and no hand grips its wheel", a.Line)
+			found = stance.Broken("moves.bearing", "the lock of the %s is freed and no hand grips its wheel", a.Line)
 		}
 		if h.Wheel.Handle {
-			found = append(found, broken("team.wheel", "the handle of the wheel is out while its lock is freed: it strikes")...)
+			found = append(found, stance.Broken("team.wheel", "the handle of the wheel is out while its lock is freed: it strikes")...)
 		}
 		h.Parked = false
 	case LetGoWheel:
 		if !h.Parked && h.Hand == 0 {
-			found = broken("team.hand", "the wheel of the %s is let go, its lock is free and no hand is on the strand", a.Line)
+			found = stance.Broken("team.hand", "the wheel of the %s is let go, its lock is free and no hand is on the strand", a.Line)
 		}
 		h.Wheel.Grip = false
 	}
@@ -264,7 +264,7 @@ func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violati
 		return nil, err
 	}
 	if !h.Parked {
-		found = broken("team.wheel", "the wheel is turned and its lock does not catch")
+		found = stance.Broken("team.wheel", "the wheel is turned and its lock does not catch")
 	}
 	s.At, s.Shared, h.Wheel.Slack = to, false, true
 	return found, nil

@@ -127,12 +127,12 @@ func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
 // begin is where a move begins and the goals on its way.
 func (r *Rig) begin(ask Ask) (m *Move, start TeamState, goals []goal, err error) {
 	if m = Find(ask.Move); m == nil {
-		return nil, start, nil, fault("/move", "no move of a team %q; known are %s", ask.Move, Names())
+		return nil, start, nil, strict.Faultf("/move", "no move of a team %q; known are %s", ask.Move, Names())
 	}
 	start = r.start(m, ask)
 	for _, name := range lines {
 		if h := start.half(name); int(h.Hand) > len(r.Operators) {
-			return nil, start, nil, fault("/drop/team/operators", "%s begins with a hand on both brake strands: name a second operator", m.Name)
+			return nil, start, nil, strict.Faultf("/drop/team/operators", "%s begins with a hand on both brake strands: name a second operator", m.Name)
 		}
 	}
 	goals, err = r.goals(m, &start, ask)
@@ -172,12 +172,6 @@ func (p *TeamPlan) add(r *Rig, at *TeamState, a TeamAction) {
 	p.Seconds += st.Seconds
 	p.Steps = append(p.Steps, st)
 	*at = next
-}
-
-func fault(pointer, format string, args ...any) error {
-	var p strict.Faults
-	p.Addf(pointer, format, args...)
-	return p.Err()
 }
 
 // begun is the ratio of a haul that is built as a move begins.
@@ -261,7 +255,7 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		g.haul, g.parked = ratio, false
 	case "change-ratio":
 		if g.haul = int8(cmp.Or(ask.Ratio, 5)); g.haul == s.Main.Haul {
-			return nil, fault("/ratio", "it is %d:1 already", g.haul)
+			return nil, strict.Faultf("/ratio", "it is %d:1 already", g.haul)
 		}
 	case "raise-to-lower":
 		g.haul, g.parked = 0, false
@@ -269,7 +263,7 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 		g.parked = false
 	case "release-capture":
 		if r.Kit.CaptureM == 0 {
-			return nil, fault("/team/kit", "no capture pulley is in the kit")
+			return nil, strict.Faultf("/team/kit", "no capture pulley is in the kit")
 		}
 		g.parked, g.freed = false, true
 		g.to = s.At + stance.ToCm(r.Kit.CaptureM)
@@ -281,7 +275,7 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 	case "swap-operator":
 		g.parked, g.operator = false, 3
 		if len(r.Operators) < 3 {
-			return nil, fault("/operators", "there is no third operator to swap with")
+			return nil, strict.Faultf("/operators", "there is no third operator to swap with")
 		}
 	case "walk-away":
 		g.away = true
@@ -292,17 +286,17 @@ func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
 }
 
 func (r *Rig) noWinding() error {
-	return fault("/team/main/brake", "%s is not a winding descender", r.Main.Brake)
+	return strict.Faultf("/team/main/brake", "%s is not a winding descender", r.Main.Brake)
 }
 
 // onTheWay are the goals of a move that leads to a height: one at each thing in the way.
 func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
 	to := func(up bool) error {
 		if ask.ToM == nil {
-			return fault("/to_m", "missing: the height that it is to come to")
+			return strict.Faultf("/to_m", "missing: the height that it is to come to")
 		}
 		if g.to = stance.ToCm(*ask.ToM); up != (g.to > s.At) || g.to == s.At {
-			return fault("/to_m", "%v is not on the way from %v", g.to.M(), s.At.M())
+			return strict.Faultf("/to_m", "%v is not on the way from %v", g.to.M(), s.At.M())
 		}
 		return nil
 	}
@@ -316,7 +310,7 @@ func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
 	case "lower-past-knot":
 		next := r.nextKnot(s)
 		if next < 0 {
-			return nil, fault("/move", "no knot is in the way below %v", s.At.M())
+			return nil, strict.Faultf("/move", "no knot is in the way below %v", s.At.M())
 		}
 		g.to = next - 1
 		return r.downTo(s, g), nil

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 
-	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
@@ -117,10 +116,6 @@ func (r *Rig) without(h *Half, l *Line, operator int8) bool {
 	return h.Loaded && h.Proved && l.HandsOff == gear.Stops
 }
 
-func broken(rule, format string, args ...any) []stance.Violation {
-	return []stance.Violation{{Rule: rule, Why: fmt.Sprintf(format, args...), Severity: finding.Stop}}
-}
-
 // Check applies the rules on a state.
 func (r *Rig) Check(s *TeamState) []stance.Violation {
 	var found []stance.Violation
@@ -128,12 +123,12 @@ func (r *Rig) Check(s *TeamState) []stance.Violation {
 		found = append(found, r.checkHalf(s, name)...)
 	}
 	if s.Main.Grab != NoGrab && s.Belay.Grab != NoGrab {
-		found = append(found, broken("team.both", "main and belay are both worked on at once")...)
+		found = append(found, stance.Broken("team.both", "main and belay are both worked on at once")...)
 	}
 	if s.Hangs {
 		for _, l := range r.FailOne(s) {
 			if !l.Held {
-				found = append(found, broken("points.two", "if %s, nothing holds %s", l.Words, r.Load.Name)...)
+				found = append(found, stance.Broken("points.two", "if %s, nothing holds %s", l.Words, r.Load.Name)...)
 			}
 		}
 	}
@@ -144,16 +139,16 @@ func (r *Rig) checkHalf(s *TeamState, name string) []stance.Violation {
 	h, l := s.half(name), r.line(name)
 	var found []stance.Violation
 	if h.Loaded && h.Proved && !h.Parked && h.Hand == 0 && !h.Wheel.Grip && h.Toothed != TeethBear && (s.Hangs || h.Haul > 0) {
-		found = append(found, broken("team.hand", "no hand is on the brake strand of the %s and it is not parked", name)...)
+		found = append(found, stance.Broken("team.hand", "no hand is on the brake strand of the %s and it is not parked", name)...)
 	}
 	if h.Hand > 0 && h.Forward {
-		found = append(found, broken("team.angle", "the brake strand of the %s comes off at less than a right angle: it holds little", name)...)
+		found = append(found, stance.Broken("team.angle", "the brake strand of the %s comes off at less than a right angle: it holds little", name)...)
 	}
 	if h.Away && !(h.Parked && h.Tied) {
-		found = append(found, broken("team.away", "the operator of the %s has left it, and it is not parked and knotted", name)...)
+		found = append(found, stance.Broken("team.away", "the operator of the %s has left it, and it is not parked and knotted", name)...)
 	}
 	if s.Hangs && h.Loaded && !h.Parked && r.Load.Persons > 1 && !l.TwoPersons && !h.Bend {
-		found = append(found, broken("device.two", "%s is rated for one person without the added bend, and is not parked", l.Brake)...)
+		found = append(found, stance.Broken("device.two", "%s is rated for one person without the added bend, and is not parked", l.Brake)...)
 	}
 	return found
 }

@@ -3479,30 +3479,6 @@ export interface components {
              */
             x_m: number;
         };
-        Cover: {
-            /** @description stretches that are not covered, too slow, or by a last resort only, worst first */
-            gaps: components["schemas"]["Gap"][];
-            /** @description from the landing up */
-            heights_m: number[];
-            /**
-             * Format: double
-             * @description how long somebody may hang still
-             */
-            limit_s: number;
-            /** @description what a rescue may hang on whose strength or heat is not entered */
-            not_looked_at: string[];
-            people: components["schemas"]["PersonCover"][];
-        };
-        Covered: {
-            kind?: string;
-            /** Format: double */
-            seconds_s?: number;
-            /**
-             * @description undecided: a search was cut off; it counts as not covered
-             * @enum {string}
-             */
-            state: "covered" | "slow" | "last-resort" | "undecided" | "uncovered";
-        };
         Crossing: {
             /**
              * Format: double
@@ -3696,14 +3672,14 @@ export interface components {
         DayShared: {
             at: string;
             /** @description stretches that get worse while they rescue at the other drop */
-            away: components["schemas"]["Gap"][];
+            away: components["schemas"]["RescueGap"][];
             /**
              * Format: double
              * @description the longest rescue at the other drop that is planned
              */
             away_s: number;
             /** @description stretches that get worse by the way from the other drop */
-            coming: components["schemas"]["Gap"][];
+            coming: components["schemas"]["RescueGap"][];
             for: string;
             name: string;
             person: string;
@@ -4424,10 +4400,6 @@ export interface components {
             use?: components["schemas"]["Used"];
             worn?: components["schemas"]["Worn"];
         };
-        EvacuationAction: {
-            /** @enum {string} */
-            do: "clear" | "look-kit" | "look-way" | "anchor" | "lock-gate" | "strap" | "open-rail" | "lift-over" | "slack-in" | "look-again" | "lower" | "hold" | "landing" | "go-on" | "land" | "free";
-        };
         EvacuationModel: {
             /** Format: double */
             max_kg: number;
@@ -4444,13 +4416,6 @@ export interface components {
              * @description speed its brake limits itself to
              */
             speed_m_s: number;
-        };
-        EvacuationStep: {
-            action: components["schemas"]["EvacuationAction"];
-            broken?: components["schemas"]["Violation"][];
-            say: string;
-            /** Format: double */
-            seconds_s: number;
         };
         Event: {
             /**
@@ -4907,18 +4872,6 @@ export interface components {
              * @description how long it counts, by the shift that it was made in; left out: that is not said
              */
             until?: string;
-        };
-        Gap: {
-            /** @description what blocks the ways there are */
-            blocked: string[];
-            /** Format: double */
-            from_m: number;
-            name: string;
-            person: string;
-            /** @enum {string} */
-            state: "slow" | "last-resort" | "undecided" | "uncovered";
-            /** Format: double */
-            to_m: number;
         };
         GearLine: {
             what: string;
@@ -6516,7 +6469,7 @@ export interface components {
             /** @description the next step's: what it opens is marked */
             next?: components["schemas"]["RescueAction"];
             rescuer: string;
-            state: components["schemas"]["ShownPair"];
+            state: components["schemas"]["RescueShown"];
         };
         Paper: {
             /** @description of an examiner: classes of gear that they may examine; left out: all */
@@ -6623,30 +6576,12 @@ export interface components {
              */
             reach_up_m?: number;
         };
-        PersonCover: {
-            name: string;
-            person: string;
-            /** Format: int64 */
-            set: number;
-            states: components["schemas"]["Covered"][];
-        };
         PersonSkills: {
             name: string;
             person: string;
             practised: components["schemas"]["Practised"][];
             /** @description each skill of which something counts */
             stands: components["schemas"]["SkillStands"][];
-        };
-        Phase: {
-            /** @enum {string} */
-            name: "alarm" | "walk" | "reach" | "free" | "lower" | "raise" | "attach";
-            /** @description what is passed on the way */
-            past?: string[];
-            /** Format: double */
-            seconds_s: number;
-            /** @description where the time is from */
-            source: string;
-            who: string;
         };
         Phone: {
             /** @description left out: a line to fill in */
@@ -7350,7 +7285,7 @@ export interface components {
         };
         RescueAnswer: {
             /** @description until it is noticed and reported */
-            alarm: components["schemas"]["Wait"];
+            alarm: components["schemas"]["RescueWait"];
             /**
              * Format: int64
              * @description how many could have been
@@ -7358,7 +7293,7 @@ export interface components {
             bound: number;
             /** @description what covers most first */
             changes?: components["schemas"]["RescueChange"][];
-            cover: components["schemas"]["Cover"];
+            cover: components["schemas"]["RescueCover"];
             /** @description with the change that was to be applied */
             drop?: components["schemas"]["Document"];
             /**
@@ -7373,7 +7308,7 @@ export interface components {
             gear?: components["schemas"]["GearLine"][];
             impossible?: string;
             /** @description the steps of an evacuation kit */
-            last_resort?: components["schemas"]["EvacuationStep"][];
+            last_resort?: components["schemas"]["RescueEvacuationStep"][];
             /**
              * Format: double
              * @description how long somebody may hang still, by the policy
@@ -7392,7 +7327,7 @@ export interface components {
             /** @description why steps that were walked do not end where a pick-off does; left out: they do */
             unfinished?: string;
             /** @description until each rescuer is at the strands */
-            walks?: components["schemas"]["Wait"][];
+            walks?: components["schemas"]["RescueWait"][];
             /** @description to the person at the height, the best first */
             ways?: components["schemas"]["RescueWay"][];
         };
@@ -7431,6 +7366,53 @@ export interface components {
             why: string;
             words: string;
         };
+        RescueCover: {
+            /** @description stretches that are not covered, too slow, or by a last resort only, worst first */
+            gaps: components["schemas"]["RescueGap"][];
+            /** @description from the landing up */
+            heights_m: number[];
+            /**
+             * Format: double
+             * @description how long somebody may hang still
+             */
+            limit_s: number;
+            /** @description what a rescue may hang on whose strength or heat is not entered */
+            not_looked_at: string[];
+            people: components["schemas"]["RescuePersonCover"][];
+        };
+        RescueCovered: {
+            kind?: string;
+            /** Format: double */
+            seconds_s?: number;
+            /**
+             * @description undecided: a search was cut off; it counts as not covered
+             * @enum {string}
+             */
+            state: "covered" | "slow" | "last-resort" | "undecided" | "uncovered";
+        };
+        RescueEvacuationAction: {
+            /** @enum {string} */
+            do: "clear" | "look-kit" | "look-way" | "anchor" | "lock-gate" | "strap" | "open-rail" | "lift-over" | "slack-in" | "look-again" | "lower" | "hold" | "landing" | "go-on" | "land" | "free";
+        };
+        RescueEvacuationStep: {
+            action: components["schemas"]["RescueEvacuationAction"];
+            broken?: components["schemas"]["Violation"][];
+            say: string;
+            /** Format: double */
+            seconds_s: number;
+        };
+        RescueGap: {
+            /** @description what blocks the ways there are */
+            blocked: string[];
+            /** Format: double */
+            from_m: number;
+            name: string;
+            person: string;
+            /** @enum {string} */
+            state: "slow" | "last-resort" | "undecided" | "uncovered";
+            /** Format: double */
+            to_m: number;
+        };
         RescueOffer: {
             action: components["schemas"]["RescueAction"];
             /** Format: double */
@@ -7439,6 +7421,24 @@ export interface components {
             low_m?: number;
             say: string;
             with: string;
+        };
+        RescuePersonCover: {
+            name: string;
+            person: string;
+            /** Format: int64 */
+            set: number;
+            states: components["schemas"]["RescueCovered"][];
+        };
+        RescuePhase: {
+            /** @enum {string} */
+            name: "alarm" | "walk" | "reach" | "free" | "lower" | "raise" | "attach";
+            /** @description what is passed on the way */
+            past?: string[];
+            /** Format: double */
+            seconds_s: number;
+            /** @description where the time is from */
+            source: string;
+            who: string;
         };
         RescuePlan: {
             /** Format: int64 */
@@ -7451,14 +7451,44 @@ export interface components {
             pair_kg: number;
             /** Format: double */
             seconds_s: number;
-            start: components["schemas"]["ShownPair"];
+            start: components["schemas"]["RescueShown"];
             steps: components["schemas"]["RescueStep"][];
             way: string;
             worst: components["schemas"]["Lost"];
         };
+        RescueShown: {
+            /**
+             * @description what bears the casualty
+             * @enum {string}
+             */
+            bears: "own" | "lift" | "chain" | "ground";
+            bend?: boolean;
+            casualty: components["schemas"]["RescueShownHold"][];
+            /** Format: double */
+            casualty_m: number;
+            /** @enum {string} */
+            chain?: "shut" | "locked";
+            clear?: boolean;
+            /** Format: int64 */
+            links?: number;
+            /** @enum {string} */
+            long_lanyard?: "shut" | "locked";
+            rescuer: components["schemas"]["RescueShownHold"][];
+            /** Format: double */
+            rescuer_m: number;
+            strap?: boolean;
+        };
+        RescueShownHold: {
+            bears?: boolean;
+            item: string;
+            label: string;
+            parked?: boolean;
+            strand: string;
+            tied?: boolean;
+        };
         RescueStep: {
             action: components["schemas"]["RescueAction"];
-            after: components["schemas"]["ShownPair"];
+            after: components["schemas"]["RescueShown"];
             broken?: components["schemas"]["Violation"][];
             /** @description said before it, and answered */
             call?: string;
@@ -7479,6 +7509,13 @@ export interface components {
              */
             s: number;
         };
+        RescueWait: {
+            /** @description of a walk */
+            person?: string;
+            /** Format: double */
+            s: number;
+            source: string;
+        };
         RescueWay: {
             /** @description the rescuer's descender runs on the backup strand */
             across?: boolean;
@@ -7490,7 +7527,7 @@ export interface components {
             /** @description the chain is of connectors alone */
             no_strap?: boolean;
             notes?: string[];
-            phases: components["schemas"]["Phase"][];
+            phases: components["schemas"]["RescuePhase"][];
             prepared?: boolean;
             /** @description id; left out: nobody goes to them */
             rescuer?: string;
@@ -8564,36 +8601,6 @@ export interface components {
             value: number;
             working: components["schemas"]["Working"][];
         };
-        ShownHold: {
-            bears?: boolean;
-            item: string;
-            label: string;
-            parked?: boolean;
-            strand: string;
-            tied?: boolean;
-        };
-        ShownPair: {
-            /**
-             * @description what bears the casualty
-             * @enum {string}
-             */
-            bears: "own" | "lift" | "chain" | "ground";
-            bend?: boolean;
-            casualty: components["schemas"]["ShownHold"][];
-            /** Format: double */
-            casualty_m: number;
-            /** @enum {string} */
-            chain?: "shut" | "locked";
-            clear?: boolean;
-            /** Format: int64 */
-            links?: number;
-            /** @enum {string} */
-            long_lanyard?: "shut" | "locked";
-            rescuer: components["schemas"]["ShownHold"][];
-            /** Format: double */
-            rescuer_m: number;
-            strap?: boolean;
-        };
         ShownStance: {
             /**
              * Format: double
@@ -9335,13 +9342,6 @@ export interface components {
             /** @enum {string} */
             severity: "stop" | "look" | "note";
             why: string;
-        };
-        Wait: {
-            /** @description of a walk */
-            person?: string;
-            /** Format: double */
-            s: number;
-            source: string;
         };
         Way: {
             /** @description what speaks for it */

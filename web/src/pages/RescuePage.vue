@@ -4,7 +4,7 @@
 import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useWindowSize } from '@vueuse/core'
-import type { Rescue, Wait } from '@/api/client'
+import type { Rescue, RescueWait } from '@/api/client'
 import AskProgress from '@/components/AskProgress.vue'
 import CoverStrip from '@/components/CoverStrip.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
@@ -40,7 +40,7 @@ const ways = computed(() => rescue.answer?.ways ?? [])
 const chosen = computed(() => ways.value[rescue.way])
 const walkOf = (person: string) => rescue.answer?.walks?.find((w) => w.person === person)
 /** Where a time is from, if not stated on this page. */
-const from = (w: Wait | undefined) => (w && !w.source.startsWith('entered') ? ` (${w.source})` : '')
+const from = (w: RescueWait | undefined) => (w && !w.source.startsWith('entered') ? ` (${w.source})` : '')
 const open = computed(() => {
   const count = { uncovered: 0, undecided: 0, 'last-resort': 0, slow: 0, covered: 0 }
   for (const p of rescue.answer?.cover.people ?? []) for (const s of p.states) count[s.state]++

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"fmt"

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"cmp"
@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/moves"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
@@ -77,7 +78,7 @@ func (pl *Planner) pickOffBy(c *rescuer, h *casualty, set int, at stance.Cm, f *
 }
 
 func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm, f *fitted, strap bool) freed {
-	sc, err := pl.pair(c, h, f, strap)
+	sc, err := pl.joins(c, h, f, strap)
 	if err != nil {
 		return freed{stopped: stopped{why: detail(err)}}
 	}
@@ -100,7 +101,7 @@ func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm,
 	// Where both begin follows from these.
 	key := digest.Of("pick-off", kits, sc.R.Digest(kits), sc.C.Digest(kits), rest, set, h.set, at+lift, pl.setup.Rescue.On)
 	found := pl.in.Cache.recall(pl.ctx, key, func() searched {
-		seconds, end, err := sc.seconds(pl.ctx, start)
+		seconds, end, err := sc.Cost(pl.ctx, start)
 		out := outcome(seconds, err)
 		out.links, out.strap = end.Links, end.Strap
 		return out
@@ -124,7 +125,7 @@ func (pl *Planner) searchPickOff(c *rescuer, h *casualty, set int, at stance.Cm,
 			if err != nil {
 				return searched{refused: detail(err)}
 			}
-			return searched{refused: whole.lacks(pl.ctx, start)}
+			return searched{refused: whole.Lacks(pl.ctx, start)}
 		})
 		out.stopped = stopped{why: lacks.refused}
 	}
@@ -144,10 +145,10 @@ func detail(err error) string {
 type LiftPart struct{ Label, Who string }
 
 // LiftGear is what takes the weight of who hangs in what grips, off whom it is taken.
-func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
+func (pl *Planner) LiftGear(w *Way, casualty string) []LiftPart {
 	h := pl.casualty(casualty)
 	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
-	if h == nil || i < 0 || cmp.Or(On(pl.setup.Rescue.On), OnDescender) == OnDescender {
+	if h == nil || i < 0 || cmp.Or(pair.On(pl.setup.Rescue.On), pair.OnDescender) == pair.OnDescender {
 		return nil
 	}
 	var list []LiftPart
@@ -163,36 +164,36 @@ func (pl *Planner) LiftGear(w *RescueWay, casualty string) []LiftPart {
 
 // Scene is the scene of a pick-off by one of the ways, with the pair as it begins: the
 // rescuer parked beside the casualty.
-func (pl *Planner) Scene(w *RescueWay, casualty string, at quantity.Metres) (*Scene, Pair, error) {
+func (pl *Planner) Scene(w *Way, casualty string, at quantity.Metres) (*pair.Scene, pair.State, error) {
 	id := w.Rescuer
 	h := pl.casualty(casualty)
 	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == id })
 	if h == nil || i < 0 {
-		return nil, Pair{}, fault("/rescuer", "there is nobody of this id to come, or to be fetched")
+		return nil, pair.State{}, strict.Faultf("/rescuer", "there is nobody of this id to come, or to be fetched")
 	}
 	return pl.begins(pl.rescuers[i], h, w, stance.ToCm(at))
 }
 
-func (pl *Planner) begins(c *rescuer, h *casualty, w *RescueWay, at stance.Cm) (*Scene, Pair, error) {
+func (pl *Planner) begins(c *rescuer, h *casualty, w *Way, at stance.Cm) (*pair.Scene, pair.State, error) {
 	by, set := &fitted{variant: loweredBy}, w.Set
 	if w.Kind != "lowered" {
 		list, why := pl.hangs(c, h, set, at, w.Across)
 		if len(list) == 0 {
-			return nil, Pair{}, fault("/rescuer", "%s", why)
+			return nil, pair.State{}, strict.Faultf("/rescuer", "%s", why)
 		}
 		_, by = pl.pickOff(c, h, set, at, list, !w.NoStrap)
 	}
-	sc, err := pl.pair(c, h, by, !w.NoStrap)
+	sc, err := pl.joins(c, h, by, !w.NoStrap)
 	if err != nil {
-		return nil, Pair{}, err
+		return nil, pair.State{}, err
 	}
 	p, err := pl.startOf(sc, set, h.set, at)
 	return sc, p, err
 }
 
-// pair is the scene of a rescuer with a casualty, by a variant; without its scene they are
+// joins is the scene of a rescuer with a casualty, by a variant; without its scene they are
 // lowered by the team. Strap: a lanyard or sling may be in the chain.
-func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted, strap bool) (*Scene, error) {
+func (pl *Planner) joins(c *rescuer, h *casualty, f *fitted, strap bool) (*pair.Scene, error) {
 	own, lowered := f.sc, f.sc == nil
 	if lowered {
 		if c.lowered == nil {
@@ -200,15 +201,15 @@ func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted, strap bool) (*Scene,
 			c.lowered = c.sc.Lowered(t.Main.Brake, t.Belay.Brake, stance.ToCm(*pl.in.Policy.BelaySlackM))
 		}
 		if own = c.lowered; own == nil {
-			return nil, fault("/team", "there are more things than are planned with")
+			return nil, strict.Faultf("/team", "there are more things than are planned with")
 		}
 	}
-	sc := &Scene{
+	sc := &pair.Scene{
 		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own, pl.strongFor(h)), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
-		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: ShippedTimes(),
+		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: pair.ShippedTimes(),
 	}
 	for _, t := range pl.in.Policy.RescueTimes {
-		sc.Times[Do(t.Do)] = t.S
+		sc.Times[pair.Do(t.Do)] = t.S
 	}
 	if strap {
 		sc.Straps = pl.straps(c.PersonView, h, own, sc.LongTool)
@@ -217,20 +218,9 @@ func (pl *Planner) pair(c *rescuer, h *casualty, f *fitted, strap bool) (*Scene,
 }
 
 // startOf is the pair as a pick-off begins.
-func (pl *Planner) startOf(sc *Scene, set, theirs int, at stance.Cm) (Pair, error) {
-	p, err := sc.Begin(at, set, theirs, On(cmp.Or(pl.setup.Rescue.On, string(OnDescender))))
-	for _, length := range sc.Straps {
-		// The shortest that reaches.
-		if sc.StrapCm = length; sc.slack(&p, 1, true) >= 0 {
-			break
-		}
-	}
-	// What is on and the long lanyard take theirs from the spare connectors.
-	for i := range sc.R.Tools {
-		if p.R.Holds[i].There || i == sc.LongTool {
-			sc.Connectors -= sc.R.Tools[i].Connectors
-		}
-	}
+func (pl *Planner) startOf(sc *pair.Scene, set, theirs int, at stance.Cm) (pair.State, error) {
+	p, err := sc.Begin(at, set, theirs, pair.On(cmp.Or(pl.setup.Rescue.On, string(pair.OnDescender))))
+	sc.Spare(&p)
 	return p, err
 }
 
@@ -276,7 +266,7 @@ func lifts(people ...*rig.PersonView) []*rig.Piece {
 // Passes are the moves of the pair past what is in the way down below a height: nobody
 // stands up with two, every device is rated for two. The error is that of the first which is
 // not found.
-func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) ([]*moves.MovePlan, error) {
+func (pl *Planner) Passes(w *Way, casualty string, at quantity.Metres) ([]*moves.MovePlan, error) {
 	h := pl.casualty(casualty)
 	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
@@ -305,14 +295,14 @@ func (pl *Planner) Passes(w *RescueWay, casualty string, at quantity.Metres) ([]
 }
 
 // Plan finds the pick-off of a way at a height.
-func (pl *Planner) Plan(w *RescueWay, casualty string, at quantity.Metres) (*RescuePlan, error) {
+func (pl *Planner) Plan(w *Way, casualty string, at quantity.Metres) (*pair.Plan, error) {
 	sc, start, err := pl.Scene(w, casualty, at)
 	if err != nil {
 		return nil, err
 	}
 	p, err := sc.Find(pl.ctx, w.Kind, start)
 	if errors.Is(err, search.ErrNone) {
-		return nil, fmt.Errorf("%s: %w", sc.lacks(pl.ctx, start), err)
+		return nil, fmt.Errorf("%s: %w", sc.Lacks(pl.ctx, start), err)
 	}
 	return p, err
 }

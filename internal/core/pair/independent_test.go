@@ -1,4 +1,4 @@
-package rescue_test
+package pair_test
 
 import (
 	"encoding/json"
@@ -7,8 +7,8 @@ import (
 
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 )
 
 // eyes are somebody beside both who reads the written plan and keeps count by rules of
@@ -149,7 +149,7 @@ func TestRescuesReadByAnother(t *testing.T) {
 		m.rated, m.keep, m.lowered = r.IntN(3) > 0, r.IntN(4) == 0, r.IntN(4) == 0
 		m.connectors = 7 + r.IntN(5)
 		m.ours, m.hurt = quantity.Kilograms(60+r.IntN(50)), quantity.Kilograms(55+r.IntN(80))
-		m.on = []rescue.On{rescue.OnDescender, rescue.OnChest, rescue.OnBackup}[r.IntN(3)]
+		m.on = []pair.On{pair.OnDescender, pair.OnChest, pair.OnBackup}[r.IntN(3)]
 		m.kind = []gear.BackupKind{gear.Cam, gear.Wheel}[r.IntN(2)]
 		if m.set = 1 + r.IntN(2); m.lowered {
 			m.set = 2

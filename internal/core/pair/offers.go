@@ -1,4 +1,4 @@
-package rescue
+package pair
 
 import (
 	"fmt"
@@ -9,10 +9,10 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// RescueOffer is one thing that a rescuer beside a casualty could do next, right or wrong.
-type RescueOffer struct {
-	Action RescueAction `json:"action"`
-	Say    string       `json:"say"`
+// Offer is one thing that a rescuer beside a casualty could do next, right or wrong.
+type Offer struct {
+	Action Action `json:"action"`
+	Say    string `json:"say"`
 	// With is at whose things it is done.
 	With string `json:"with"`
 	// LowM and HighM are the heights between which AtM of the action may be; nil where it
@@ -31,7 +31,7 @@ const (
 
 // Has reports whether an action is the one that is offered, at any height that it may have;
 // locked or not.
-func (o *RescueOffer) Has(a RescueAction) bool {
+func (o *Offer) Has(a Action) bool {
 	if o.LowM != nil {
 		at := stance.ToCm(a.AtM)
 		if at < stance.ToCm(*o.LowM) || at > stance.ToCm(*o.HighM) {
@@ -54,10 +54,10 @@ const longest = 8
 
 // Offers lists everything that could physically be done by a rescuer with a pair as it is,
 // whatever the rules say of it.
-func (sc *Scene) Offers(p *Pair) (list []RescueOffer) {
+func (sc *Scene) Offers(p *State) (list []Offer) {
 	for _, row := range manoeuvre.Rescue {
 		for _, a := range sc.variants(p, Do(row.Do)) {
-			o := RescueOffer{Action: a, Say: row.Title, With: with[a.Do]}
+			o := Offer{Action: a, Say: row.Title, With: with[a.Do]}
 			switch {
 			case a.Do == ChainOn:
 				o.Say = fmt.Sprintf("%s: %s", row.Title, quantity.Count(a.Links).Of("connector"))
@@ -81,9 +81,9 @@ func (sc *Scene) Offers(p *Pair) (list []RescueOffer) {
 }
 
 // reachesDown gives an offer to go down the heights that it may have; false for none.
-func (sc *Scene) reachesDown(p *Pair, o *RescueOffer) bool {
+func (sc *Scene) reachesDown(p *State, o *Offer) bool {
 	can := func(at stance.Cm) bool {
-		_, _, err := sc.do(*p, RescueAction{Do: Descend, AtM: at.M()})
+		_, _, err := sc.do(*p, Action{Do: Descend, AtM: at.M()})
 		return err == nil
 	}
 	low, high := p.R.At, p.R.At-1
@@ -100,25 +100,25 @@ func (sc *Scene) reachesDown(p *Pair, o *RescueOffer) bool {
 }
 
 // variants are the ways in which an action could be done.
-func (sc *Scene) variants(p *Pair, do Do) (list []RescueAction) {
+func (sc *Scene) variants(p *State, do Do) (list []Action) {
 	switch do {
 	case ChainOn:
 		for n := 1; n <= min(longest, sc.Connectors); n++ {
-			list = append(list, RescueAction{Do: do, Links: n})
+			list = append(list, Action{Do: do, Links: n})
 		}
 		if sc.StrapCm > 0 {
-			list = append(list, RescueAction{Do: do, Links: 1, Strap: true})
+			list = append(list, Action{Do: do, Links: 1, Strap: true})
 		}
 	case TakeStrand, Bend:
-		list = []RescueAction{{Do: do, Strand: Rescuers}, {Do: do, Strand: Casualtys}}
+		list = []Action{{Do: do, Strand: Rescuers}, {Do: do, Strand: Casualtys}}
 	case TakeOff:
 		for i := range sc.C.Tools {
 			if p.C.Holds[i].There && sc.C.Tools[i].Class != gear.Lanyard {
-				list = append(list, RescueAction{Do: do, Item: sc.C.Tools[i].Item})
+				list = append(list, Action{Do: do, Item: sc.C.Tools[i].Item})
 			}
 		}
 	default:
-		list = []RescueAction{{Do: do}}
+		list = []Action{{Do: do}}
 	}
 	return list
 }

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"cmp"
@@ -15,12 +15,12 @@ import (
 )
 
 // evacuate is the last resort: a sealed kit from the top, brought by a rescuer.
-func (pl *Planner) evacuate(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bool) {
+func (pl *Planner) evacuate(c *rescuer, h *casualty, at stance.Cm) (Way, bool) {
 	kit := pl.kitFor(c, h)
 	if kit == nil {
-		return RescueWay{}, false
+		return Way{}, false
 	}
-	w := RescueWay{Kind: "evacuate", Rescuer: c.ID, Name: c.Name, Words: c.Name + " with " + kit.Item.Label + ", a last resort", Last: true, Phases: []Phase{}}
+	w := Way{Kind: "evacuate", Rescuer: c.ID, Name: c.Name, Words: c.Name + " with " + kit.Item.Label + ", a last resort", Last: true, Phases: []Phase{}}
 	pl.begin(&w)
 	pl.walk(&w, c)
 	m := kit.Model.Evacuation
@@ -69,10 +69,10 @@ func (pl *Planner) kitFor(c *rescuer, h *casualty) (kit *rig.Piece) {
 }
 
 // fromTop is the shortest way down to somebody from the top, by any set.
-func (pl *Planner) fromTop(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) (fewest float64, reached, undecided bool) {
+func (pl *Planner) fromTop(w *Way, c *rescuer, h *casualty, at stance.Cm) (fewest float64, reached, undecided bool) {
 	fewest = 1e9
 	for _, set := range pl.sets() {
-		main, backup := lineOf(c.sc, "main", set), lineOf(c.sc, "backup", set)
+		main, backup := c.sc.LineOf(set, rig.Main), c.sc.LineOf(set, rig.Backup)
 		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
 			continue
 		}
@@ -91,7 +91,7 @@ func (pl *Planner) evacuated(kit *rig.Piece, h *casualty, at stance.Cm) *Evacuat
 }
 
 // Evacuation are the steps of a last resort; nil where a way is none.
-func (pl *Planner) Evacuation(w *RescueWay, casualty string, at quantity.Metres) []EvacuationStep {
+func (pl *Planner) Evacuation(w *Way, casualty string, at quantity.Metres) []EvacuationStep {
 	h := pl.casualty(casualty)
 	if w.Kind != "evacuate" || h == nil {
 		return nil
@@ -170,9 +170,9 @@ func (pl *Planner) Cover() (*Cover, error) {
 	return out, nil
 }
 
-func (pl *Planner) state(ways []RescueWay) Covered {
+func (pl *Planner) state(ways []Way) Covered {
 	if len(ways) == 0 || !ways[0].Works {
-		if slices.ContainsFunc(ways, func(w RescueWay) bool { return w.Undecided }) {
+		if slices.ContainsFunc(ways, func(w Way) bool { return w.Undecided }) {
 			return Covered{State: "undecided"}
 		}
 		return Covered{State: "uncovered"}
@@ -189,7 +189,7 @@ func (pl *Planner) state(ways []RescueWay) Covered {
 }
 
 // gap lengthens the last gap, or begins one.
-func (c *Cover) gap(h *casualty, at quantity.Metres, state string, ways []RescueWay) {
+func (c *Cover) gap(h *casualty, at quantity.Metres, state string, ways []Way) {
 	if state == "covered" {
 		return
 	}
@@ -222,8 +222,8 @@ func figureless(s string) string {
 	}, s)
 }
 
-// RigRules are the rules on a drop's cover.
-var RigRules = []stance.Rule{
+// Rules are the rules on a drop's cover.
+var Rules = []stance.Rule{
 	{ID: "rescue.uncovered", Gives: finding.Stop, Fires: "somebody on the drop is reached by no way at some height with the people, kit and rigging planned"},
 	{ID: "rescue.slow", Gives: finding.Look, Fires: "somebody would hang still longer than the policy's limit"},
 	{ID: "rescue.last-resort", Gives: finding.Look, Fires: "a last resort is the only way to somebody at some height"},

@@ -1,4 +1,4 @@
-package rescue
+package pair
 
 import (
 	"context"
@@ -9,10 +9,10 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// lacks says why a pick-off that was not found is none: what it is short of by itself, else
+// Lacks says why a pick-off that was not found is none: what it is short of by itself, else
 // what with which there would be one, else the first rule that the start already breaks.
-func (sc *Scene) lacks(ctx context.Context, start Pair) string {
-	b := first(sc.R, gear.Descender)
+func (sc *Scene) Lacks(ctx context.Context, start State) string {
+	b := sc.R.First(gear.Descender)
 	switch {
 	case b < 0:
 		return sc.R.Name + " has no descender"

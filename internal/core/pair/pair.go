@@ -1,10 +1,10 @@
-// Package rescue knows a rescuer and a casualty as one: two stances that share strands
+// Package pair knows a rescuer and a casualty as one: two stances that share strands
 // and are joined to each other, the actions that bring the casualty off their own holds
-// and down, and the ways by which anybody on a drop is reached from every height.
+// and down.
 //
 // Each body is a stance of package stance, judged by its rules; what is joined is
 // judged here: a way to the anchors may run through the other body.
-package rescue
+package pair
 
 import (
 	"slices"
@@ -43,9 +43,9 @@ const (
 	Casualtys
 )
 
-// Pair is the whole state of both at one moment. Two pairs are the same where they are
+// State is the whole state of both at one moment. Two pairs are the same where they are
 // equal.
-type Pair struct {
+type State struct {
 	R, C stance.Stance
 	// Long is the long lanyard from the rescuer's harness to the casualty's.
 	Long Join
@@ -95,7 +95,7 @@ type Scene struct {
 
 // begun is the scene of a rescue that begins with a pair: what is in breach already may
 // stay so until the casualty hangs on the rescuer.
-func (sc *Scene) begun(start *Pair) *Scene {
+func (sc *Scene) begun(start *State) *Scene {
 	of := *sc
 	of.breach = nil
 	for _, q := range append([]stance.Point{{}}, sc.points(start)...) {
@@ -124,7 +124,7 @@ func hold(sc *stance.Scene, s *stance.Stance, class gear.Class) int {
 
 // slack is how far the casualty must come down for the chain to bear; below 0 where it
 // does not reach.
-func (sc *Scene) slack(p *Pair, links int, strap bool) stance.Cm {
+func (sc *Scene) slack(p *State, links int, strap bool) stance.Cm {
 	length := stance.Cm(links) * sc.LinkCm
 	if strap {
 		length += sc.StrapCm
@@ -143,7 +143,7 @@ func (sc *Scene) longPoint() stance.Point {
 }
 
 // points are all those on which anybody depends.
-func (sc *Scene) points(p *Pair) []stance.Point {
+func (sc *Scene) points(p *State) []stance.Point {
 	list := sc.R.PointsOf(sc.R.Ways(&p.R))
 	for _, q := range sc.C.PointsOf(sc.C.Ways(&p.C)) {
 		if !slices.Contains(list, q) {
@@ -174,7 +174,7 @@ func left(sc *stance.Scene, s *stance.Stance, lost stance.Point) uint32 {
 
 // held says who is held when a point fails, nothing failing for the zero point. Of
 // holds that come to bear both, one must be rated for both.
-func (sc *Scene) held(p *Pair, lost stance.Point) (rescuer, casualty bool) {
+func (sc *Scene) held(p *State, lost stance.Point) (rescuer, casualty bool) {
 	r, c := left(sc.R, &p.R, lost), left(sc.C, &p.C, lost)
 	long := p.Long == Joined && lost != sc.longPoint()
 	descender := hold(sc.R, &p.R, gear.Descender)

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"fmt"
@@ -8,6 +8,7 @@ import (
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
 
@@ -41,14 +42,14 @@ func (pl *Planner) brakesHold(one, second quantity.Kilograms) string {
 
 // byTeam are the ways in which nobody goes to the casualty: their own strands run
 // through brakes at the anchors.
-func (pl *Planner) byTeam(h *casualty, at stance.Cm) []RescueWay {
+func (pl *Planner) byTeam(h *casualty, at stance.Cm) []Way {
 	t := pl.rig.Team
 	if t == nil || pl.in.Team == nil || t.Main.Strand.Set != h.set || t.Belay.Strand.Set != h.set {
 		return nil
 	}
-	lower := RescueWay{Kind: "lower", Words: "lowered on their own strands, which run through brakes at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
-	raise := RescueWay{Kind: "raise", Words: "raised on their own strands by a haul at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
-	for _, w := range []*RescueWay{&lower, &raise} {
+	lower := Way{Kind: "lower", Words: "lowered on their own strands, which run through brakes at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	raise := Way{Kind: "raise", Words: "raised on their own strands by a haul at the anchors", Prepared: true, Set: h.set, Phases: []Phase{}}
+	for _, w := range []*Way{&lower, &raise} {
 		pl.begin(w)
 		w.phase("walk", "operators", *pl.in.Policy.WalkS, "policy")
 		pl.atBrakes(w, h.MassKg, 0, h.PersonView)
@@ -70,7 +71,7 @@ func (pl *Planner) byTeam(h *casualty, at stance.Cm) []RescueWay {
 		raise.stop(up.stopped)
 		raise.phase("raise", "haulers", up.seconds, "by the team's plan, "+system)
 	}
-	return []RescueWay{lower, raise}
+	return []Way{lower, raise}
 }
 
 // bestHaul is the ratio that the haulers who are there manage with a load, worked out
@@ -88,7 +89,7 @@ func (pl *Planner) bestHaul(r *team.Rig) int {
 
 // atBrakes blocks a way by what is amiss at the brakes for a load of one or two. Away are
 // those who are part of the load: they work no brake meanwhile, nor does who hangs elsewhere.
-func (pl *Planner) atBrakes(w *RescueWay, one, second quantity.Kilograms, away ...*rig.PersonView) {
+func (pl *Planner) atBrakes(w *Way, one, second quantity.Kilograms, away ...*rig.PersonView) {
 	if len(pl.staffed(pl.in.Team, away...).Operators) < 2 {
 		w.block("one operator cannot work two brakes")
 	}
@@ -118,10 +119,10 @@ func (pl *Planner) holding(h *casualty, at stance.Cm) *team.Rig {
 
 // TeamPlan is the team's own move of a way on which nobody goes to the casualty: down to the
 // landing, or up to the edge. Errors are those of team.Rig.For.
-func (pl *Planner) TeamPlan(w *RescueWay, casualty string, at quantity.Metres) (*team.TeamPlan, error) {
+func (pl *Planner) TeamPlan(w *Way, casualty string, at quantity.Metres) (*team.TeamPlan, error) {
 	h := pl.casualty(casualty)
 	if h == nil || pl.in.Team == nil {
-		return nil, fault("/drop/team", "missing: nothing is rigged for a team on this drop")
+		return nil, strict.Faultf("/drop/team", "missing: nothing is rigged for a team on this drop")
 	}
 	r := pl.holding(h, stance.ToCm(at))
 	ask := team.Ask{Move: "lower", FromM: &at, ToM: new(quantity.Metres)}
@@ -133,7 +134,7 @@ func (pl *Planner) TeamPlan(w *RescueWay, casualty string, at quantity.Metres) (
 
 // strandAbove blocks a way of somebody who hangs on a strand below what keeps it from being
 // lowered or raised.
-func (pl *Planner) strandAbove(w *RescueWay, s *rig.StrandView, at stance.Cm) {
+func (pl *Planner) strandAbove(w *Way, s *rig.StrandView, at stance.Cm) {
 	for _, m := range s.Marks {
 		if stance.ToCm(m.HeightM) <= at {
 			continue
@@ -189,13 +190,13 @@ func (pl *Planner) takes(r *team.Rig, ask team.Ask, name string) timed {
 }
 
 // lowered is a rescuer whom the team lowers to the casualty: one becomes two.
-func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bool) {
+func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (Way, bool) {
 	t := pl.rig.Team
 	if t == nil || pl.in.Team == nil || t.Main.Strand.Set == h.set {
-		return RescueWay{}, false
+		return Way{}, false
 	}
 	set := t.Main.Strand.Set
-	w := RescueWay{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
+	w := Way{Kind: "lowered", Rescuer: c.ID, Name: c.Name, Set: set, Words: c.Name + " lowered to them by the team", Prepared: true, Phases: []Phase{}}
 	pl.begin(&w)
 	pl.walk(&w, c)
 	if who := pl.works(set, c, h); who != "" {
@@ -218,7 +219,7 @@ func (pl *Planner) lowered(c *rescuer, h *casualty, at stance.Cm) (RescueWay, bo
 	if need := pl.in.Team.BendsNeeded(); need > pl.in.Team.Kit.Connectors {
 		w.block("the friction bend needs %s at the anchors; available: %d", quantity.Count(need).Of("connector"), pl.in.Team.Kit.Connectors)
 	}
-	main, theirs := lineOf(c.sc, "main", w.Set), lineOf(h.sc, "main", h.set)
+	main, theirs := c.sc.LineOf(w.Set, rig.Main), h.sc.LineOf(h.set, rig.Main)
 	if main >= 0 && theirs >= 0 {
 		if aside := h.sc.X(theirs, spanAt(h.sc, theirs, at)) - c.sc.X(main, 0); max(aside, -aside) > 2*c.sc.Out {
 			w.block("they hang %v aside of the team's strands: out of reach", max(aside, -aside).M())

@@ -1,4 +1,4 @@
-package rescue
+package pair
 
 import (
 	"fmt"
@@ -7,7 +7,7 @@ import (
 )
 
 // say writes a step, with its call and why it is needed now.
-func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
+func (sc *Scene) say(p *State, a *Action) (call, words, why string) {
 	own := "the descender"
 	if b := p.R.Bears; b >= 0 {
 		own = sc.R.Tools[b].Label
@@ -68,7 +68,7 @@ func (sc *Scene) say(p *Pair, a *RescueAction) (call, words, why string) {
 
 // sayOwn writes what is done with what the rescuer hangs on: their descender, or the brakes
 // at the anchors, which the operators work by the rescuer's call.
-func (sc *Scene) sayOwn(a *RescueAction, own string) (call, words, why string) {
+func (sc *Scene) sayOwn(a *Action, own string) (call, words, why string) {
 	if sc.FromAnchor {
 		switch a.Do {
 		case Park:

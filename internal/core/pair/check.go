@@ -1,4 +1,4 @@
-package rescue
+package pair
 
 import (
 	"slices"
@@ -25,7 +25,7 @@ var Rules = []stance.Rule{
 }
 
 // Check applies the rules on a pair.
-func (sc *Scene) Check(p *Pair) []stance.Violation {
+func (sc *Scene) Check(p *State) []stance.Violation {
 	var found []stance.Violation
 	for _, q := range append([]stance.Point{{}}, sc.points(p)...) {
 		rescuer, casualty := sc.held(p, q)
@@ -45,7 +45,7 @@ func (sc *Scene) Check(p *Pair) []stance.Violation {
 			found = append(found, stance.Violation{Rule: "points.two", Severity: finding.Look, Why: "in breach since before the rescue: " + words})
 			continue
 		}
-		return append(found, broken("points.two", "%s", words)...)
+		return append(found, stance.Broken("points.two", "%s", words)...)
 	}
 	return found
 }
@@ -62,7 +62,7 @@ func (sc *Scene) words(q stance.Point) string {
 
 // FailOne takes every anchor, strand, device and connection away in turn, worst first,
 // for whoever falls further.
-func (sc *Scene) FailOne(p *Pair) []stance.Lost {
+func (sc *Scene) FailOne(p *State) []stance.Lost {
 	list := []stance.Lost{}
 	if p.R.Grounded {
 		return list
@@ -90,7 +90,7 @@ func (sc *Scene) FailOne(p *Pair) []stance.Lost {
 // more force.
 const lanyardPct = 3
 
-func (sc *Scene) lose(p *Pair, q stance.Point) stance.Lost {
+func (sc *Scene) lose(p *State, q stance.Point) stance.Lost {
 	out := stance.Lost{Point: q, Words: sc.words(q)}
 	rescuer, casualty := sc.held(p, q)
 	if !rescuer || !casualty {
@@ -140,7 +140,7 @@ func (sc *Scene) lose(p *Pair, q stance.Point) stance.Lost {
 }
 
 // longDrop is how far one falls until the long lanyard comes tight.
-func (sc *Scene) longDrop(p *Pair) quantity.Metres {
+func (sc *Scene) longDrop(p *State) quantity.Metres {
 	if sc.LongTool < 0 {
 		return 0
 	}
@@ -168,7 +168,7 @@ func lowest(sc *stance.Scene, s *stance.Stance, list uint32) int {
 }
 
 // HandsOff says what moves if both let go of everything, and what it does then.
-func (sc *Scene) HandsOff(p *Pair) []string {
+func (sc *Scene) HandsOff(p *State) []string {
 	var list []string
 	tell := func(of *stance.Scene, s *stance.Stance, who string) {
 		i := hold(of, s, gear.Descender)

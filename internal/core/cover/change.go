@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"cmp"
@@ -14,8 +14,8 @@ import (
 	"zealousknot/internal/core/site"
 )
 
-// RescueChange is one change of the plan, with what it covers.
-type RescueChange struct {
+// Change is one change of the plan, with what it covers.
+type Change struct {
 	Words string `json:"words"`
 	// GainM are metres, summed over people, that are covered with it and were not.
 	GainM int `json:"gain_m"`
@@ -30,7 +30,7 @@ type RescueChange struct {
 }
 
 // Drop is the drop with the change.
-func (c *RescueChange) Drop() *drop.Document { return c.drop }
+func (c *Change) Drop() *drop.Document { return c.drop }
 
 // mostChanges bounds what is tried.
 const mostChanges = 14
@@ -38,7 +38,7 @@ const mostChanges = 14
 // Changes tries single changes of a drop whose cover is known, and gives those that cover
 // more, the most first. They take from a store and from a team's people; with a height they
 // say whether the person is then reached there.
-func Changes(ctx context.Context, s *site.Site, o Options, now *Cover, store *drop.Store, people []rig.Member, who string, at *quantity.Metres) ([]RescueChange, error) {
+func Changes(ctx context.Context, s *site.Site, o Options, now *Cover, store *drop.Store, people []rig.Member, who string, at *quantity.Metres) ([]Change, error) {
 	c := &changing{now: s.Drop, store: cmp.Or(store, &drop.Store{}), used: s.Drop.Used()}
 	c.brakes()
 	c.rescueSet()
@@ -48,7 +48,7 @@ func Changes(ctx context.Context, s *site.Site, o Options, now *Cover, store *dr
 	c.carry()
 	c.knots()
 	before, worse := open(now)
-	list := []RescueChange{}
+	list := []Change{}
 	for i, t := range c.list {
 		if i >= mostChanges {
 			break
@@ -78,7 +78,7 @@ func Changes(ctx context.Context, s *site.Site, o Options, now *Cover, store *dr
 			list = append(list, t)
 		}
 	}
-	slices.SortStableFunc(list, func(a, b RescueChange) int {
+	slices.SortStableFunc(list, func(a, b Change) int {
 		return cmp.Or(cmp.Compare(b.GainM, a.GainM), cmp.Compare(b.SlowM, a.SlowM))
 	})
 	return list, ctx.Err()
@@ -105,7 +105,7 @@ type changing struct {
 	now   *drop.Document
 	store *drop.Store
 	used  map[string]bool
-	list  []RescueChange
+	list  []Change
 }
 
 // copied is the drop with everything that a change touches its own.
@@ -137,7 +137,7 @@ func (c *changing) take(taken map[string]bool, fits func(*gear.Item, *gear.Model
 }
 
 func (c *changing) add(d *drop.Document, why, format string, args ...any) {
-	c.list = append(c.list, RescueChange{Words: fmt.Sprintf(format, args...), Why: why, drop: d})
+	c.list = append(c.list, Change{Words: fmt.Sprintf(format, args...), Why: why, drop: d})
 }
 
 func classed(class gear.Class) func(*gear.Item, *gear.Model) bool {

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"context"
@@ -159,7 +159,7 @@ func (pl *Planner) profileOf(sc *stance.Scene, set int, up, pair bool) *profile 
 	if pair {
 		p.begin = 0
 	}
-	if lineOf(sc, "main", set) < 0 || lineOf(sc, "backup", set) < 0 {
+	if sc.LineOf(set, rig.Main) < 0 || sc.LineOf(set, rig.Backup) < 0 {
 		p.stops = fmt.Sprintf("set %d lacks a main or backup strand", set)
 		return p
 	}

@@ -1,9 +1,8 @@
-package rescue
+package pair
 
 import (
 	"fmt"
 
-	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
@@ -39,8 +38,8 @@ const (
 	Land    Do = "land"
 )
 
-// RescueAction is one action of a rescue.
-type RescueAction struct {
+// Action is one action of a rescue.
+type Action struct {
 	Do   Do     `json:"do"`
 	Item string `json:"item,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"of take-off: which of the casualty's"`
 	// Links are connectors of a chain.
@@ -57,13 +56,9 @@ type RescueAction struct {
 // LiftCm is how far a loop over a pulley lets somebody down again.
 const LiftCm stance.Cm = 30
 
-func broken(rule, format string, args ...any) []stance.Violation {
-	return []stance.Violation{{Rule: rule, Why: fmt.Sprintf(format, args...), Severity: finding.Stop}}
-}
-
 // Apply does an action. What keeps it from being done at all is in the error; what
 // rules the step and the pair after it break, in the violations.
-func (sc *Scene) Apply(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) Apply(p State, a Action) (State, []stance.Violation, error) {
 	next, found, err := sc.do(p, a)
 	if err != nil {
 		return p, nil, err
@@ -72,7 +67,7 @@ func (sc *Scene) Apply(p Pair, a RescueAction) (Pair, []stance.Violation, error)
 }
 
 // do does an action; one that takes both hands leaves no control strand in them.
-func (sc *Scene) do(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) do(p State, a Action) (State, []stance.Violation, error) {
 	next, found, err := sc.act(p, a)
 	found = append(found, sc.onLift(&p, &a)...)
 	switch a.Do {
@@ -82,7 +77,7 @@ func (sc *Scene) do(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
 	return next, found, err
 }
 
-func (sc *Scene) act(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) act(p State, a Action) (State, []stance.Violation, error) {
 	switch a.Do {
 	case Park, TieOff, UntieOff, Unpark:
 		return sc.own(p, a)
@@ -120,13 +115,13 @@ func (sc *Scene) act(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
 
 // bothHands wants the rescuer's descender parked, by school tied off: both hands leave
 // its control strand. The casualty's is not open while they do something else.
-func (sc *Scene) bothHands(p *Pair) []stance.Violation {
+func (sc *Scene) bothHands(p *State) []stance.Violation {
 	if b := p.R.Bears; b >= 0 {
 		switch h := &p.R.Holds[b]; {
 		case !h.Parked:
-			return broken("device.mode", "%s bears and is not parked while both hands are needed", sc.R.Tools[b].Label)
+			return stance.Broken("device.mode", "%s bears and is not parked while both hands are needed", sc.R.Tools[b].Label)
 		case !h.Tied && sc.R.Schools.Parked == "tied":
-			return broken("device.mode", "%s is not tied off while both hands are needed", sc.R.Tools[b].Label)
+			return stance.Broken("device.mode", "%s is not tied off while both hands are needed", sc.R.Tools[b].Label)
 		}
 	}
 	return sc.theirsOpen(p)
@@ -134,15 +129,15 @@ func (sc *Scene) bothHands(p *Pair) []stance.Violation {
 
 // theirsOpen is device.mode for the casualty's descender: while it is open and bears, a
 // hand is on its control strand and nothing else is done.
-func (sc *Scene) theirsOpen(p *Pair) []stance.Violation {
+func (sc *Scene) theirsOpen(p *State) []stance.Violation {
 	if d := p.C.Bears; d >= 0 && sc.C.Tools[d].Class == gear.Descender && !p.C.Holds[d].Parked {
-		return broken("device.mode", "%s is open and bears, and the hand leaves its control strand", sc.C.Tools[d].Label)
+		return stance.Broken("device.mode", "%s is open and bears, and the hand leaves its control strand", sc.C.Tools[d].Label)
 	}
 	return nil
 }
 
 // own does what is done to the rescuer's own descender.
-func (sc *Scene) own(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) own(p State, a Action) (State, []stance.Violation, error) {
 	b := p.R.Bears
 	if b < 0 || sc.R.Tools[b].Class != gear.Descender {
 		return p, nil, fmt.Errorf("no descender bears the rescuer")
@@ -179,28 +174,28 @@ func (sc *Scene) own(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
 
 // inHand is rescue.strand: the right control strand is in the hand before its
 // descender is opened. At a team's anchor the operator has it.
-func (sc *Scene) inHand(p *Pair, whose Strand) []stance.Violation {
+func (sc *Scene) inHand(p *State, whose Strand) []stance.Violation {
 	if p.Hand == whose || whose == Rescuers && sc.FromAnchor {
 		return nil
 	}
 	words := map[Strand]string{Nobodys: "no control strand is in hand", Rescuers: "the rescuer's control strand is in hand, not the casualty's", Casualtys: "the casualty's control strand is in hand, not the rescuer's"}
-	return broken("rescue.strand", "%s", words[p.Hand])
+	return stance.Broken("rescue.strand", "%s", words[p.Hand])
 }
 
 // readyForTwo is what must be so before two go down on one descender.
-func (sc *Scene) readyForTwo(p *Pair) (found []stance.Violation) {
+func (sc *Scene) readyForTwo(p *State) (found []stance.Violation) {
 	t := &sc.R.Tools[p.R.Bears]
 	if _, bend := t.Rated(2, sc.Mass()); bend && p.Bend != Rescuers {
-		found = broken("device.two", "the friction for two is not in at %s and it is unparked", t.Label)
+		found = stance.Broken("device.two", "the friction for two is not in at %s and it is unparked", t.Label)
 	}
 	if !p.Clear {
-		found = append(found, broken("rescue.legs", "rope is between somebody's legs")...)
+		found = append(found, stance.Broken("rescue.legs", "rope is between somebody's legs")...)
 	}
 	return found
 }
 
 // join makes and locks the connections between both.
-func (sc *Scene) join(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) join(p State, a Action) (State, []stance.Violation, error) {
 	found := sc.bothHands(&p)
 	state := Joined
 	if a.Unlocked {
@@ -254,7 +249,7 @@ func (sc *Scene) join(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 }
 
 // lowerTheirs lets the casualty down on their own descender until the chain bears.
-func (sc *Scene) lowerTheirs(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) lowerTheirs(p State, a Action) (State, []stance.Violation, error) {
 	d := hold(sc.C, &p.C, gear.Descender)
 	if d < 0 || int(p.C.Bears) != d || p.Bears != ByOwn {
 		return p, nil, fmt.Errorf("the casualty does not hang on a descender")
@@ -281,7 +276,7 @@ func (sc *Scene) lowerTheirs(p Pair, a RescueAction) (Pair, []stance.Violation, 
 }
 
 // ontoChain brings the casualty down until the chain bears, by at most so far.
-func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) {
+func (sc *Scene) ontoChain(p *State, most stance.Cm) ([]stance.Violation, error) {
 	if p.Chain == Apart {
 		return nil, fmt.Errorf("no chain is there to bear")
 	}
@@ -304,17 +299,17 @@ func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) 
 	}
 	var found []stance.Violation
 	if p.Chain == Shut {
-		found = broken("connector.gate", "a gate of the chain is not locked before it bears")
+		found = stance.Broken("connector.gate", "a gate of the chain is not locked before it bears")
 	}
 	if !p.Clear {
-		found = append(found, broken("rescue.legs", "rope is between somebody's legs as the casualty moves to the chain")...)
+		found = append(found, stance.Broken("rescue.legs", "rope is between somebody's legs as the casualty moves to the chain")...)
 	}
 	if p.Long != Joined {
-		found = append(found, broken("rescue.long", "the casualty moves to the chain, and the long lanyard is not on and locked")...)
+		found = append(found, stance.Broken("rescue.long", "the casualty moves to the chain, and the long lanyard is not on and locked")...)
 	}
 	t := &sc.R.Tools[p.R.Bears]
 	if rated, _ := t.Rated(2, sc.Mass()); !rated {
-		found = append(found, broken("device.two", "%s is not rated for two persons of %v", t.Label, sc.Mass())...)
+		found = append(found, stance.Broken("device.two", "%s is not rated for two persons of %v", t.Label, sc.Mass())...)
 	}
 	p.C.At, p.C.Sat, p.C.Bears, p.Bears = down, down, stance.NoTool, ByChain
 	return found, nil
@@ -322,15 +317,15 @@ func (sc *Scene) ontoChain(p *Pair, most stance.Cm) ([]stance.Violation, error) 
 
 // onLift is rescue.lift: while the casualty hangs on the lift, somebody stands in its loop
 // and has opened what gripped, and nothing is done but to let up.
-func (sc *Scene) onLift(p *Pair, a *RescueAction) []stance.Violation {
+func (sc *Scene) onLift(p *State, a *Action) []stance.Violation {
 	if p.Bears != ByLift || a.Do == LetUp {
 		return nil
 	}
-	return broken("rescue.lift", "%s hangs on the lift, and something else is done than to let up", sc.C.Name)
+	return stance.Broken("rescue.lift", "%s hangs on the lift, and something else is done than to let up", sc.C.Name)
 }
 
 // lift takes the casualty's weight off a device that does not lower.
-func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) lift(p State, a Action) (State, []stance.Violation, error) {
 	found := sc.bothHands(&p)
 	switch a.Do {
 	case RigLift:
@@ -343,10 +338,10 @@ func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 			return p, nil, fmt.Errorf("there is nothing to lift with, or off")
 		}
 		if p.Long != Joined || p.Chain != Joined {
-			found = append(found, broken("rescue.long", "the casualty is lifted, and long lanyard and chain are not on and locked")...)
+			found = append(found, stance.Broken("rescue.long", "the casualty is lifted, and long lanyard and chain are not on and locked")...)
 		}
 		if !p.Clear {
-			found = append(found, broken("rescue.legs", "rope is between somebody's legs as the casualty is lifted")...)
+			found = append(found, stance.Broken("rescue.legs", "rope is between somebody's legs as the casualty is lifted")...)
 		}
 		p.C.At += stance.SmallLift
 		p.Bears, p.C.Bears = ByLift, stance.NoTool
@@ -365,17 +360,17 @@ func (sc *Scene) lift(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 }
 
 // takeOff takes a device of the casualty's off, and keeps it.
-func (sc *Scene) takeOff(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) takeOff(p State, a Action) (State, []stance.Violation, error) {
 	i := sc.C.Tool(a.Item)
 	if i < 0 || !p.C.Holds[i].There {
 		return p, nil, fmt.Errorf("%s is not on", a.Item)
 	}
 	found := sc.bothHands(&p)
 	if int(p.C.Bears) == i {
-		found = append(found, broken("moves.bearing", "%s bears the casualty and is taken off", sc.C.Tools[i].Label)...)
+		found = append(found, stance.Broken("moves.bearing", "%s bears the casualty and is taken off", sc.C.Tools[i].Label)...)
 	}
 	if p.Bears == ByOwn {
-		found = append(found, broken("rescue.stripped", "%s comes off before the chain bears the casualty", sc.C.Tools[i].Label)...)
+		found = append(found, stance.Broken("rescue.stripped", "%s comes off before the chain bears the casualty", sc.C.Tools[i].Label)...)
 	}
 	p.C.Holds[i] = stance.Hold{}
 	if int(p.C.Bears) == i {
@@ -385,7 +380,7 @@ func (sc *Scene) takeOff(p Pair, a RescueAction) (Pair, []stance.Violation, erro
 }
 
 // bend puts the added friction in, on one control strand or the other.
-func (sc *Scene) bend(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) bend(p State, a Action) (State, []stance.Violation, error) {
 	spare := sc.Connectors - int(p.Links)
 	if p.Chain == Apart {
 		spare = sc.Connectors
@@ -398,17 +393,17 @@ func (sc *Scene) bend(p Pair, a RescueAction) (Pair, []stance.Violation, error) 
 	}
 	found := sc.bothHands(&p)
 	if a.Strand == Casualtys {
-		found = append(found, broken("rescue.strand", "the bend is on the casualty's control strand, not the rescuer's")...)
+		found = append(found, stance.Broken("rescue.strand", "the bend is on the casualty's control strand, not the rescuer's")...)
 	}
 	if b := p.R.Bears; b >= 0 && !p.R.Holds[b].Parked {
-		found = append(found, broken("device.two", "the bend is put in while %s is not parked", sc.R.Tools[b].Label)...)
+		found = append(found, stance.Broken("device.two", "the bend is put in while %s is not parked", sc.R.Tools[b].Label)...)
 	}
 	p.Bend = a.Strand
 	return p, found, nil
 }
 
 // down brings both down, and onto the landing.
-func (sc *Scene) down(p Pair, a RescueAction) (Pair, []stance.Violation, error) {
+func (sc *Scene) down(p State, a Action) (State, []stance.Violation, error) {
 	b := p.R.Bears
 	if b < 0 || p.Bears != ByChain {
 		return p, nil, fmt.Errorf("the casualty does not hang on the rescuer")

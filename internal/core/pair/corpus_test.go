@@ -1,4 +1,4 @@
-package rescue_test
+package pair_test
 
 import (
 	"fmt"
@@ -6,8 +6,8 @@ import (
 	"strings"
 	"testing"
 
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/corpus"
 )
 
@@ -21,9 +21,9 @@ func TestStrays(t *testing.T) {
 		sc, at := m.scene(t, quantity.Metres(1+r.IntN(50)))
 		var all []any
 		for range 14 {
-			a := rescue.RescueAction{
-				Do: rescue.Do(every[r.IntN(len(every))]), Item: []string{"their-descender", "their-backup", "their-chest", "none"}[r.IntN(4)], Links: r.IntN(5), Strap: r.IntN(3) == 0,
-				Strand: rescue.Strand(r.IntN(3)), AtM: at.R.At.M() - quantity.Metres(r.IntN(300))/100, Unlocked: r.IntN(6) == 0,
+			a := pair.Action{
+				Do: pair.Do(every[r.IntN(len(every))]), Item: []string{"their-descender", "their-backup", "their-chest", "none"}[r.IntN(4)], Links: r.IntN(5), Strap: r.IntN(3) == 0,
+				Strand: pair.Strand(r.IntN(3)), AtM: at.R.At.M() - quantity.Metres(r.IntN(300))/100, Unlocked: r.IntN(6) == 0,
 			}
 			next, found, err := sc.Apply(at, a)
 			if err != nil {
@@ -55,14 +55,14 @@ func TestCorpus(t *testing.T) {
 			lines = append(lines, corpus.Line(t, name, "none", err.Error()))
 			continue
 		}
-		var list []rescue.RescueAction
+		var list []pair.Action
 		for _, s := range plan.Steps {
 			list = append(list, s.Action)
 		}
-		down := append(list, rescue.RescueAction{Do: rescue.Descend, AtM: 1}, rescue.RescueAction{Do: rescue.Land})
+		down := append(list, pair.Action{Do: pair.Descend, AtM: 1}, pair.Action{Do: pair.Land})
 		walked, found := sc.Walk("way", start, down)
 		i := r.IntN(len(list))
-		without, wrong := sc.Walk("way", start, append(append([]rescue.RescueAction{}, list[:i]...), list[i+1:]...))
+		without, wrong := sc.Walk("way", start, append(append([]pair.Action{}, list[:i]...), list[i+1:]...))
 		lines = append(lines, corpus.Line(t, name, fmt.Sprintf("%d steps %.0f s", len(plan.Steps), plan.Seconds), []any{plan, walked, found, without, wrong}))
 	}
 	corpus.Same(t, "testdata/pick-offs.corpus", lines)

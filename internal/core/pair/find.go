@@ -1,4 +1,4 @@
-package rescue
+package pair
 
 import (
 	"context"
@@ -10,62 +10,62 @@ import (
 
 // space is what is searched in.
 type space struct {
-	search.Plain[Pair]
+	search.Plain[State]
 	sc   *Scene
-	list []RescueAction
+	list []Action
 }
 
 // The methods that search.Space asks for.
 
-func (sp *space) Actions(p *Pair) []RescueAction {
+func (sp *space) Actions(p *State) []Action {
 	sp.list = sp.list[:0]
-	add := func(a RescueAction) { sp.list = append(sp.list, a) }
+	add := func(a Action) { sp.list = append(sp.list, a) }
 	sc := sp.sc
 	if b := p.R.Bears; b >= 0 && sc.R.Tools[b].Class == gear.Descender {
 		h := &p.R.Holds[b]
 		switch {
 		case h.Tied:
-			add(RescueAction{Do: UntieOff})
+			add(Action{Do: UntieOff})
 		case h.Parked:
-			add(RescueAction{Do: TieOff})
-			add(RescueAction{Do: Unpark})
+			add(Action{Do: TieOff})
+			add(Action{Do: Unpark})
 		default:
-			add(RescueAction{Do: Park})
+			add(Action{Do: Park})
 		}
 	}
 	if !p.Clear {
-		add(RescueAction{Do: ClearAll})
+		add(Action{Do: ClearAll})
 	}
 	if p.Long == Apart {
-		add(RescueAction{Do: LongOn})
+		add(Action{Do: LongOn})
 	}
 	if p.Chain == Apart {
 		if sc.StrapCm > 0 && sc.slack(p, 1, true) >= 0 {
-			add(RescueAction{Do: ChainOn, Links: 1, Strap: true})
+			add(Action{Do: ChainOn, Links: 1, Strap: true})
 		}
 		for links := 1; links <= min(8, sc.Connectors); links++ {
 			if sc.slack(p, links, false) >= 0 {
-				add(RescueAction{Do: ChainOn, Links: links})
+				add(Action{Do: ChainOn, Links: links})
 				break
 			}
 		}
 	}
 	for _, whose := range []Strand{Rescuers, Casualtys} {
 		if p.Hand != whose {
-			add(RescueAction{Do: TakeStrand, Strand: whose})
+			add(Action{Do: TakeStrand, Strand: whose})
 		}
 	}
 	sp.theirs(p, add)
 	if p.Bend == Nobodys && p.R.Bears >= 0 {
 		if _, bend := sc.R.Tools[p.R.Bears].Rated(2, sc.Mass()); bend {
-			add(RescueAction{Do: Bend, Strand: Rescuers})
+			add(Action{Do: Bend, Strand: Rescuers})
 		}
 	}
 	return sp.list
 }
 
 // theirs proposes what is done to what the casualty hangs on.
-func (sp *space) theirs(p *Pair, add func(RescueAction)) {
+func (sp *space) theirs(p *State, add func(Action)) {
 	sc := sp.sc
 	if p.Bears == ByOwn && p.C.Bears >= 0 {
 		if sc.C.Tools[p.C.Bears].Class == gear.Descender {
@@ -73,24 +73,24 @@ func (sp *space) theirs(p *Pair, add func(RescueAction)) {
 			if p.C.Holds[p.C.Bears].Parked {
 				do = FreeTheirs
 			}
-			add(RescueAction{Do: do})
+			add(Action{Do: do})
 		} else if !p.Lift {
-			add(RescueAction{Do: RigLift})
+			add(Action{Do: RigLift})
 		} else {
-			add(RescueAction{Do: Lift})
+			add(Action{Do: Lift})
 		}
 	}
 	if p.Bears == ByLift {
-		add(RescueAction{Do: LetUp})
+		add(Action{Do: LetUp})
 	}
 	for i := range sc.C.Tools {
 		if p.C.Holds[i].There && int(p.C.Bears) != i {
-			add(RescueAction{Do: TakeOff, Item: sc.C.Tools[i].Item})
+			add(Action{Do: TakeOff, Item: sc.C.Tools[i].Item})
 		}
 	}
 }
 
-func (sp *space) Do(p *Pair, a *RescueAction, next *Pair) (float64, bool) {
+func (sp *space) Do(p *State, a *Action, next *State) (float64, bool) {
 	to, found, err := sp.sc.do(*p, *a)
 	if err != nil || stance.Stops(found) {
 		return 0, false
@@ -104,7 +104,7 @@ func (sp *space) Do(p *Pair, a *RescueAction, next *Pair) (float64, bool) {
 }
 
 // Judge asks the two-line rule only where what holds either of them has changed.
-func (sp *space) Judge(next, before *Pair, _ *RescueAction) (float64, bool) {
+func (sp *space) Judge(next, before *State, _ *Action) (float64, bool) {
 	if next.Long == before.Long && next.Chain == before.Chain && next.Bears == before.Bears && next.C.Bears == before.C.Bears && next.C.Holds == before.C.Holds && next.R.Holds == before.R.Holds {
 		return 0, true
 	}
@@ -112,7 +112,7 @@ func (sp *space) Judge(next, before *Pair, _ *RescueAction) (float64, bool) {
 }
 
 // LowerBound is what must still be done in any case: each of it once, by its own time.
-func (sp *space) LowerBound(p *Pair) float64 {
+func (sp *space) LowerBound(p *State) float64 {
 	sc, t, left := sp.sc, sp.sc.Times, 0.0
 	if !p.Clear {
 		left += t[ClearAll]
@@ -162,7 +162,7 @@ const handledS = 10
 
 // Reached: the casualty hangs on the chain alone, or with their backup by school, and
 // the rescuer's descender is ready to run.
-func (sp *space) Reached(p *Pair) bool {
+func (sp *space) Reached(p *State) bool {
 	sc := sp.sc
 	if p.Bears != ByChain || p.R.Bears < 0 || p.R.Holds[p.R.Bears].Parked || p.Hand != Rescuers && !sc.FromAnchor || p.Lift {
 		return false
@@ -178,7 +178,7 @@ func (sp *space) Reached(p *Pair) bool {
 
 // keeps reports whether the casualty's backup stays on until the landing: by school, or
 // because the rescuer's is not rated for two.
-func (sc *Scene) keeps(p *Pair) bool {
+func (sc *Scene) keeps(p *State) bool {
 	b := hold(sc.R, &p.R, gear.BackupDevice)
 	return sc.KeepBackup || b < 0 || !rates(sc.R, b, sc.Mass())
 }
@@ -188,7 +188,7 @@ const maxPairs = 10_000
 
 // Find plans from a pair to where both hang ready to go down. search.ErrNone is
 // returned where there is no way.
-func (sc *Scene) Find(ctx context.Context, way string, start Pair) (*RescuePlan, error) {
+func (sc *Scene) Find(ctx context.Context, way string, start State) (*Plan, error) {
 	list, n, err := sc.search(ctx, start)
 	if err != nil {
 		return nil, err
@@ -198,8 +198,8 @@ func (sc *Scene) Find(ctx context.Context, way string, start Pair) (*RescuePlan,
 	return p, nil
 }
 
-// seconds is how long a pick-off takes, without its words, and the pair as it ends.
-func (sc *Scene) seconds(ctx context.Context, start Pair) (sum float64, end Pair, err error) {
+// Cost is how long a pick-off takes, without its words, and the pair as it ends.
+func (sc *Scene) Cost(ctx context.Context, start State) (sum float64, end State, err error) {
 	list, _, err := sc.search(ctx, start)
 	end = start
 	for i := range list {
@@ -213,12 +213,12 @@ func (sc *Scene) seconds(ctx context.Context, start Pair) (sum float64, end Pair
 	return sum, end, err
 }
 
-func (sc *Scene) search(ctx context.Context, start Pair) ([]RescueAction, int, error) {
+func (sc *Scene) search(ctx context.Context, start State) ([]Action, int, error) {
 	if !sc.hopes(&start) {
 		return nil, 0, search.ErrNone
 	}
-	steps, n, err := search.Find[Pair, Pair, RescueAction](ctx, &space{sc: sc.begun(&start)}, start, maxPairs)
-	list := make([]RescueAction, len(steps))
+	steps, n, err := search.Find[State, State, Action](ctx, &space{sc: sc.begun(&start)}, start, maxPairs)
+	list := make([]Action, len(steps))
 	for i := range steps {
 		list[i] = steps[i].Action
 	}
@@ -226,7 +226,7 @@ func (sc *Scene) search(ctx context.Context, start Pair) ([]RescueAction, int, e
 }
 
 // hopes reports whether what every pick-off wants is there at all.
-func (sc *Scene) hopes(p *Pair) bool {
+func (sc *Scene) hopes(p *State) bool {
 	b := p.R.Bears
 	if b < 0 || sc.LongTool < 0 || !rates(sc.R, int(b), sc.Mass()) {
 		return false

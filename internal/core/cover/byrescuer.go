@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"cmp"
@@ -8,16 +8,17 @@ import (
 	"strings"
 
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 )
 
 // byRescuer are the ways in which one rescuer goes to the casualty.
-func (pl *Planner) byRescuer(c *rescuer, h *casualty, at stance.Cm) []RescueWay {
-	var list []RescueWay
+func (pl *Planner) byRescuer(c *rescuer, h *casualty, at stance.Cm) []Way {
+	var list []Way
 	for _, set := range pl.sets() {
-		w := RescueWay{Rescuer: c.ID, Name: c.Name, Set: set, Phases: []Phase{}}
+		w := Way{Rescuer: c.ID, Name: c.Name, Set: set, Phases: []Phase{}}
 		switch {
 		case slices.Contains(pl.setup.Sets, set):
 			w.Kind, w.Prepared, w.Words = "set-beforehand", true, fmt.Sprintf("%s on set %d, rigged for it beforehand", c.Name, set)
@@ -66,7 +67,7 @@ func (pl *Planner) sets() []int {
 	return list
 }
 
-func (pl *Planner) walk(w *RescueWay, c *rescuer) {
+func (pl *Planner) walk(w *Way, c *rescuer) {
 	wait := pl.wait(c)
 	w.phase("walk", c.Name, wait.S, wait.Source)
 	if c.unavailable != "" {
@@ -80,16 +81,16 @@ func (pl *Planner) walk(w *RescueWay, c *rescuer) {
 // along is a rescuer who goes along strands to the casualty, takes them off and brings
 // them down: on a casualty's own strands with the descender on the backup strand, since
 // the main is tight; on others on the main, and where that is blocked on the backup strand.
-func (pl *Planner) along(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) {
+func (pl *Planner) along(w *Way, c *rescuer, h *casualty, at stance.Cm) {
 	pl.begin(w)
 	pl.walk(w, c)
-	main := lineOf(c.sc, "main", w.Set)
-	if main < 0 || lineOf(c.sc, "backup", w.Set) < 0 {
+	main := c.sc.LineOf(w.Set, rig.Main)
+	if main < 0 || c.sc.LineOf(w.Set, rig.Backup) < 0 {
 		w.block("set %d lacks a main or backup strand", w.Set)
 		return
 	}
 	pl.reaches(w, c, at)
-	theirs := lineOf(h.sc, "main", h.set)
+	theirs := h.sc.LineOf(h.set, rig.Main)
 	if theirs >= 0 {
 		span := spanAt(h.sc, theirs, at)
 		own := spanAt(c.sc, main, at)
@@ -110,11 +111,11 @@ func (pl *Planner) along(w *RescueWay, c *rescuer, h *casualty, at stance.Cm) {
 }
 
 // goes is the way itself, with the descender on the main or across on the backup strand.
-func (pl *Planner) goes(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, across bool) {
+func (pl *Planner) goes(w *Way, c *rescuer, h *casualty, at stance.Cm, across bool) {
 	if w.Across = across; across && w.Set != h.set {
 		w.Words += ", the descender on the backup strand"
 	}
-	pl.reach(w, c, h, at, lineOf(c.sc, "main", w.Set))
+	pl.reach(w, c, h, at, c.sc.LineOf(w.Set, rig.Main))
 	list, why := pl.hangs(c, h, w.Set, at, across)
 	if why != "" {
 		w.block("%s", why)
@@ -148,9 +149,9 @@ func (pl *Planner) goes(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, acr
 
 // reaches blocks a way on a set of which a strand ends above the casualty, or above the
 // landing: both bodies hang on both.
-func (pl *Planner) reaches(w *RescueWay, c *rescuer, at stance.Cm) {
-	for _, role := range []string{"main", "backup"} {
-		l := &c.sc.Lines[lineOf(c.sc, role, w.Set)]
+func (pl *Planner) reaches(w *Way, c *rescuer, at stance.Cm) {
+	for _, role := range []rig.Role{rig.Main, rig.Backup} {
+		l := &c.sc.Lines[c.sc.LineOf(w.Set, role)]
 		switch {
 		case l.End > at:
 			w.block("the %s of set %d ends at %v, above them", l.Name, w.Set, l.End.M())
@@ -169,7 +170,7 @@ func (pl *Planner) hangs(c *rescuer, h *casualty, set int, at stance.Cm, across 
 	if across {
 		beside = pl.strand(set, rig.Main)
 	}
-	top := c.sc.Lines[lineOf(c.sc, "main", set)].Top
+	top := c.sc.Lines[c.sc.LineOf(set, rig.Main)].Top
 	for _, f := range j.list {
 		switch {
 		case f.pair.below(at.M()):
@@ -197,7 +198,7 @@ func (pl *Planner) hangs(c *rescuer, h *casualty, set int, at stance.Cm, across 
 
 // reach is the way of a rescuer along a set: from where they hang, from the landing up,
 // or from the top down.
-func (pl *Planner) reach(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, main int) {
+func (pl *Planner) reach(w *Way, c *rescuer, h *casualty, at stance.Cm, main int) {
 	from, how := c.sc.Lines[main].Top, "by the moves, down"
 	low, high, up := at, from, false
 	switch here := stance.ToCm(c.AtM); {
@@ -230,9 +231,9 @@ func (pl *Planner) reach(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, ma
 }
 
 // over is how far above a casualty a rescuer's descender is beside them.
-func over(w *RescueWay, h *casualty) stance.Cm {
+func over(w *Way, h *casualty) stance.Cm {
 	if w.Set == h.set {
-		return besideOwn + stance.DeviceLen
+		return pair.BesideOwn + stance.DeviceLen
 	}
 	return stance.DeviceLen
 }
@@ -241,14 +242,14 @@ func over(w *RescueWay, h *casualty) stance.Cm {
 func (c *rescuer) hangs() bool { return len(c.Holds) > 0 && !c.Grounded }
 
 // pairDown is the way down with both.
-func (pl *Planner) pairDown(w *RescueWay, c *rescuer, h *casualty, at stance.Cm, j joined) {
-	pair := pl.pairOn(c, h, w.Set, at, w.Across, j)
-	if pair == nil {
+func (pl *Planner) pairDown(w *Way, c *rescuer, h *casualty, at stance.Cm, j joined) {
+	both := pl.pairOn(c, h, w.Set, at, w.Across, j)
+	if both == nil {
 		w.block("no descender of %s is rated for two of %v, or no connector is left for the bend", c.Name, c.MassKg+h.MassKg)
 		return
 	}
-	s, past, stop := pl.profile(pair, w.Set, false, true).between(0, at, over(w, h), 1/pairSpeedMS)
-	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pairSpeedMS).String(), past...)
+	s, past, stop := pl.profile(both, w.Set, false, true).between(0, at, over(w, h), 1/pair.SpeedMS)
+	w.phase("lower", c.Name, s, "by the moves of a pair, at "+quantity.MetresPerSecond(pair.SpeedMS).String(), past...)
 	w.stop(stop)
 }
 
@@ -316,7 +317,7 @@ func (pl *Planner) pairOn(c *rescuer, h *casualty, set int, at stance.Cm, across
 	}
 	var p *stance.Scene
 	may := func(item string) bool { return kit.may[item] && !slices.Contains(strings.Fields(used), item) }
-	if sc := takenOver(c.sc, h.sc).WithConnectors(-j.connectors(c.sc)).ForPair(c.MassKg+h.MassKg, may); sc != nil && first(sc, gear.Descender) >= 0 {
+	if sc := takenOver(c.sc, h.sc).WithConnectors(-j.connectors(c.sc)).ForPair(c.MassKg+h.MassKg, may); sc != nil && sc.First(gear.Descender) >= 0 {
 		if p = inTens(sc); across {
 			p = p.Crossed(set)
 		}

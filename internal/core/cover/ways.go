@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"cmp"
@@ -9,8 +9,8 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// RescueWay is one way to somebody at a height, with its times or what blocks it.
-type RescueWay struct {
+// Way is one way to somebody at a height, with its times or what blocks it.
+type Way struct {
 	Kind    string `json:"kind" enum:"lower,raise,set-beforehand,second-set,own-strands,from-below,lowered,evacuate"`
 	Rescuer string `json:"rescuer,omitempty" doc:"id; left out: nobody goes to them"`
 	Name    string `json:"name,omitempty"`
@@ -42,19 +42,19 @@ type Phase struct {
 	Past    []string `json:"past,omitempty" doc:"what is passed on the way"`
 }
 
-func (w *RescueWay) phase(name, who string, s float64, source string, past ...string) {
+func (w *Way) phase(name, who string, s float64, source string, past ...string) {
 	w.Phases = append(w.Phases, Phase{name, who, s, source, past})
 	w.Seconds += s
 }
 
-func (w *RescueWay) block(format string, args ...any) {
+func (w *Way) block(format string, args ...any) {
 	if w.Blocked == "" || w.Undecided {
 		w.Blocked, w.Undecided = fmt.Sprintf(format, args...), false
 	}
 }
 
 // stop blocks a way for what stops it, if anything does.
-func (w *RescueWay) stop(s stopped) {
+func (w *Way) stop(s stopped) {
 	switch {
 	case s.why == "":
 	case !s.undecided:
@@ -72,7 +72,7 @@ const preparedS = 180
 // something else is to be known.
 const unpractisedS = 120
 
-func (w *RescueWay) rank() float64 {
+func (w *Way) rank() float64 {
 	late := 0.0
 	if len(w.Notes) > 0 && !w.Last {
 		late = unpractisedS
@@ -89,10 +89,10 @@ func (w *RescueWay) rank() float64 {
 }
 
 // Ways are all ways to somebody at a height, the best first.
-func (pl *Planner) Ways(person string, at quantity.Metres) []RescueWay {
+func (pl *Planner) Ways(person string, at quantity.Metres) []Way {
 	h := pl.casualty(person)
 	if h == nil {
-		return []RescueWay{}
+		return []Way{}
 	}
 	list := pl.ways(h, stance.ToCm(at))
 	for i := range list {
@@ -102,8 +102,8 @@ func (pl *Planner) Ways(person string, at quantity.Metres) []RescueWay {
 	return list
 }
 
-func (pl *Planner) ways(h *casualty, at stance.Cm) []RescueWay {
-	list := make([]RescueWay, 0, 8)
+func (pl *Planner) ways(h *casualty, at stance.Cm) []Way {
+	list := make([]Way, 0, 8)
 	list = append(list, pl.byTeam(h, at)...)
 	for _, c := range pl.rescuers {
 		if c.ID == h.ID {
@@ -114,11 +114,11 @@ func (pl *Planner) ways(h *casualty, at stance.Cm) []RescueWay {
 	for i := range list {
 		list[i].Works = list[i].Blocked == ""
 	}
-	slices.SortStableFunc(list, func(a, b RescueWay) int { return cmp.Compare(a.rank(), b.rank()) })
+	slices.SortStableFunc(list, func(a, b Way) int { return cmp.Compare(a.rank(), b.rank()) })
 	return list
 }
 
-func why(w *RescueWay, i int, list []RescueWay) string {
+func why(w *Way, i int, list []Way) string {
 	switch {
 	case !w.Works:
 		return ""
@@ -126,7 +126,7 @@ func why(w *RescueWay, i int, list []RescueWay) string {
 		return "a last resort: only with a medical go-ahead, other ways used up"
 	case i == 0 && w.Prepared:
 		return "rigged beforehand: nothing is improvised while somebody hangs"
-	case i == 0 && slices.ContainsFunc(list, func(o RescueWay) bool { return o.Works && !o.Last && o.Seconds < w.Seconds }):
+	case i == 0 && slices.ContainsFunc(list, func(o Way) bool { return o.Works && !o.Last && o.Seconds < w.Seconds }):
 		return "nothing is to be said against it; what is faster has a note"
 	case i == 0:
 		return "the shortest time to the landing of those that work"
@@ -134,7 +134,7 @@ func why(w *RescueWay, i int, list []RescueWay) string {
 	return ""
 }
 
-func (pl *Planner) begin(w *RescueWay) {
+func (pl *Planner) begin(w *Way) {
 	alarm := pl.alarm()
 	w.phase("alarm", "everybody", alarm.S, alarm.Source)
 }

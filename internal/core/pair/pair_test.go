@@ -1,4 +1,4 @@
-package rescue_test
+package pair_test
 
 import (
 	"errors"
@@ -11,8 +11,8 @@ import (
 	"zealousknot/internal/caught"
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/search"
@@ -29,14 +29,14 @@ type made struct {
 	lifts      bool
 	ours, hurt quantity.Kilograms
 	kind       gear.BackupKind
-	on         rescue.On
+	on         pair.On
 	keep       bool
 	lowered    bool // by a team, on the second set
 	set        int
 }
 
 func whole() made {
-	return made{apart: 0.9, rated: true, descender: true, connectors: 10, lifts: true, ours: 85, hurt: 95, kind: gear.Wheel, on: rescue.OnDescender, set: 2}
+	return made{apart: 0.9, rated: true, descender: true, connectors: 10, lifts: true, ours: 85, hurt: 95, kind: gear.Wheel, on: pair.OnDescender, set: 2}
 }
 
 func device(id string, class gear.Class, persons int) *rig.Piece {
@@ -74,7 +74,7 @@ func body(name string, mass quantity.Kilograms, kind gear.BackupKind, list ...*r
 }
 
 // scene makes the scene and where it begins.
-func (m made) scene(t testing.TB, at quantity.Metres) (*rescue.Scene, rescue.Pair) {
+func (m made) scene(t testing.TB, at quantity.Metres) (*pair.Scene, pair.State) {
 	t.Helper()
 	persons := func(two bool) int {
 		if two {
@@ -100,7 +100,7 @@ func (m made) scene(t testing.TB, at quantity.Metres) (*rescue.Scene, rescue.Pai
 	}
 	theirs := []*rig.Piece{device("their-descender", gear.Descender, 1), device("their-backup", gear.BackupDevice, 1), device("their-chest", gear.ChestAscender, 1)}
 	rescuer, casualty := body("Rhea", m.ours, gear.Wheel, kit...), body("Ivo", m.hurt, m.kind, theirs...)
-	sc := &rescue.Scene{LongTool: 2, LinkCm: 11, StrapCm: 60, CanLift: m.lifts, KeepBackup: m.keep, Times: rescue.ShippedTimes()}
+	sc := &pair.Scene{LongTool: 2, LinkCm: 11, StrapCm: 60, CanLift: m.lifts, KeepBackup: m.keep, Times: pair.ShippedTimes()}
 	var err error
 	if sc.R, err = stance.NewScene(r, rescuer, 0.11, school.Schools{}); err != nil {
 		t.Fatal(err)
@@ -122,25 +122,25 @@ func (m made) scene(t testing.TB, at quantity.Metres) (*rescue.Scene, rescue.Pai
 }
 
 // read reads steps such as "chain 2" or "take-off their-backup".
-func read(t *testing.T, text string) []rescue.RescueAction {
+func read(t *testing.T, text string) []pair.Action {
 	t.Helper()
-	var list []rescue.RescueAction
+	var list []pair.Action
 	for line := range strings.Lines(strings.TrimSpace(text)) {
 		f := strings.Fields(line)
-		a := rescue.RescueAction{Do: rescue.Do(f[0])}
+		a := pair.Action{Do: pair.Do(f[0])}
 		for _, w := range f[1:] {
 			switch {
 			case w == "own":
-				a.Strand = rescue.Rescuers
+				a.Strand = pair.Rescuers
 			case w == "theirs":
-				a.Strand = rescue.Casualtys
+				a.Strand = pair.Casualtys
 			case w == "strap":
 				a.Strap = true
 			case w == "unlocked":
 				a.Unlocked = true
-			case a.Do == rescue.ChainOn:
+			case a.Do == pair.ChainOn:
 				_, _ = fmt.Sscan(w, &a.Links)
-			case a.Do == rescue.Descend:
+			case a.Do == pair.Descend:
 				_, _ = fmt.Sscan(w, &a.AtM)
 			default:
 				a.Item = w
@@ -151,8 +151,8 @@ func read(t *testing.T, text string) []rescue.RescueAction {
 	return list
 }
 
-func stops(found []rescue.Breach) bool {
-	return slices.ContainsFunc(found, func(b rescue.Breach) bool { return b.Stops() })
+func stops(found []stance.Breach) bool {
+	return slices.ContainsFunc(found, func(b stance.Breach) bool { return b.Stops() })
 }
 
 const byHand = `
@@ -179,9 +179,9 @@ func TestSequences(t *testing.T) {
 	lowered.lowered = true
 	one.rated = false
 	keep.keep = true
-	chest.on = rescue.OnChest
+	chest.on = pair.OnChest
 	own.set = 1
-	onBackup.on = rescue.OnBackup
+	onBackup.on = pair.OnBackup
 	for name, c := range map[string]struct {
 		made  made
 		steps string
@@ -216,7 +216,7 @@ func TestSequences(t *testing.T) {
 	}
 }
 
-func second(sc *rescue.Scene, start rescue.Pair, list []rescue.RescueAction) string {
+func second(sc *pair.Scene, start pair.State, list []pair.Action) string {
 	_, found := sc.Walk("", start, list)
 	for _, b := range found {
 		if b.Stops() {
@@ -228,42 +228,42 @@ func second(sc *rescue.Scene, start rescue.Pair, list []rescue.RescueAction) str
 
 // spoiled are things that go wrong in a rescue, each made of a good list at a step; nil
 // where it does not apply.
-var spoiled = map[string]func(l []rescue.RescueAction, i int) []rescue.RescueAction{
-	"a step is left out": func(l []rescue.RescueAction, i int) []rescue.RescueAction { return slices.Delete(l, i, i+1) },
-	"the strands are confused": func(l []rescue.RescueAction, i int) []rescue.RescueAction {
-		if l[i].Do != rescue.TakeStrand && l[i].Do != rescue.Bend {
+var spoiled = map[string]func(l []pair.Action, i int) []pair.Action{
+	"a step is left out": func(l []pair.Action, i int) []pair.Action { return slices.Delete(l, i, i+1) },
+	"the strands are confused": func(l []pair.Action, i int) []pair.Action {
+		if l[i].Do != pair.TakeStrand && l[i].Do != pair.Bend {
 			return nil
 		}
 		l[i].Strand = 3 - l[i].Strand
 		return l
 	},
-	"a gate stays open": func(l []rescue.RescueAction, i int) []rescue.RescueAction {
-		if l[i].Do != rescue.ChainOn && l[i].Do != rescue.LongOn {
+	"a gate stays open": func(l []pair.Action, i int) []pair.Action {
+		if l[i].Do != pair.ChainOn && l[i].Do != pair.LongOn {
 			return nil
 		}
 		l[i].Unlocked = true
 		return l
 	},
-	"the chain is far too long": func(l []rescue.RescueAction, i int) []rescue.RescueAction {
-		if l[i].Do != rescue.ChainOn || l[i].Strap {
+	"the chain is far too long": func(l []pair.Action, i int) []pair.Action {
+		if l[i].Do != pair.ChainOn || l[i].Strap {
 			return nil
 		}
 		l[i].Links, l[i].Strap = 5, true
 		return l
 	},
-	"what bears is taken off": func(l []rescue.RescueAction, i int) []rescue.RescueAction {
-		if l[i].Do != rescue.LowerTheirs && l[i].Do != rescue.Lift {
+	"what bears is taken off": func(l []pair.Action, i int) []pair.Action {
+		if l[i].Do != pair.LowerTheirs && l[i].Do != pair.Lift {
 			return nil
 		}
-		off := slices.IndexFunc(l, func(a rescue.RescueAction) bool {
-			return a.Do == rescue.TakeOff && (a.Item == "their-descender" || a.Item == "their-chest")
+		off := slices.IndexFunc(l, func(a pair.Action) bool {
+			return a.Do == pair.TakeOff && (a.Item == "their-descender" || a.Item == "their-chest")
 		})
 		if off < 0 {
 			return nil
 		}
 		return slices.Insert(l, i, l[off])
 	},
-	"two are swapped": func(l []rescue.RescueAction, i int) []rescue.RescueAction {
+	"two are swapped": func(l []pair.Action, i int) []pair.Action {
 		if i == 0 {
 			return nil
 		}
@@ -279,7 +279,7 @@ func some(r *rand.Rand) made {
 	m.rated, m.descender, m.lifts, m.keep = r.IntN(3) > 0, r.IntN(4) > 0, r.IntN(3) > 0, r.IntN(3) == 0
 	m.connectors = 5 + r.IntN(7)
 	m.ours, m.hurt = quantity.Kilograms(60+r.IntN(50)), quantity.Kilograms(55+r.IntN(90))
-	m.on = []rescue.On{rescue.OnDescender, rescue.OnChest, rescue.OnBackup}[r.IntN(3)]
+	m.on = []pair.On{pair.OnDescender, pair.OnChest, pair.OnBackup}[r.IntN(3)]
 	m.kind = []gear.BackupKind{gear.Cam, gear.Wheel}[r.IntN(2)]
 	m.set = 1 + r.IntN(2)
 	if m.lowered = r.IntN(4) == 0; m.lowered {
@@ -311,7 +311,7 @@ func TestRescues(t *testing.T) {
 		if !m.descender || m.ours+m.hurt > 250 {
 			t.Errorf("%+v: two on a descender for one", m)
 		}
-		good := make([]rescue.RescueAction, len(plan.Steps))
+		good := make([]pair.Action, len(plan.Steps))
 		for i := range plan.Steps {
 			good[i] = plan.Steps[i].Action
 			for _, l := range plan.Steps[i].FailOne {
@@ -335,7 +335,7 @@ func TestRescues(t *testing.T) {
 				}
 				_, breaches := sc.Walk("", start, list)
 				last, done := sc.End(start, list)
-				first := slices.IndexFunc(breaches, func(b rescue.Breach) bool { return b.Stops() })
+				first := slices.IndexFunc(breaches, func(b stance.Breach) bool { return b.Stops() })
 				if first >= 0 && kind != "two are swapped" {
 					tally.Add(t, kind, string(good[i].Do), &breaches[first])
 				}
@@ -387,7 +387,7 @@ var catches = caught.By{
 // Taken away one by one, nothing that holds either of them may be the only thing: an
 // independent count of ways for every pair on every plan.
 func TestHeldTwice(t *testing.T) {
-	for _, on := range []rescue.On{rescue.OnDescender, rescue.OnChest} {
+	for _, on := range []pair.On{pair.OnDescender, pair.OnChest} {
 		m := whole()
 		m.on = on
 		sc, start := m.scene(t, 30)
@@ -399,7 +399,7 @@ func TestHeldTwice(t *testing.T) {
 			after := st.After
 			// Every strand that somebody's device is on is a way; the casualty has the
 			// rescuer's by lanyard and chain.
-			ways := func(list []rescue.ShownHold) map[string]bool {
+			ways := func(list []pair.ShownHold) map[string]bool {
 				strands := map[string]bool{}
 				for _, h := range list {
 					strands[h.Strand] = true
@@ -425,80 +425,12 @@ func TestHeldTwice(t *testing.T) {
 // A way down is offered from the lowest to the highest place, and nothing beside.
 func TestOfferedDown(t *testing.T) {
 	low, high := quantity.Metres(5), quantity.Metres(30)
-	o := rescue.RescueOffer{Action: rescue.RescueAction{Do: rescue.Descend, AtM: low}, LowM: &low, HighM: &high}
+	o := pair.Offer{Action: pair.Action{Do: pair.Descend, AtM: low}, LowM: &low, HighM: &high}
 	for at, has := range map[quantity.Metres]bool{4.98: false, 5: true, 17: true, 30: true, 30.02: false} {
-		if o.Has(rescue.RescueAction{Do: rescue.Descend, AtM: at}) != has || o.Has(rescue.RescueAction{Do: rescue.Land, AtM: at}) {
+		if o.Has(pair.Action{Do: pair.Descend, AtM: at}) != has || o.Has(pair.Action{Do: pair.Land, AtM: at}) {
 			t.Errorf("%v", at)
 		}
 	}
-}
-
-// An evacuation as it is worked by hand replays clean but for what a last resort is, the
-// plan has no more steps, whatever is left out of it is a stop or cannot be done, and a
-// kit that is too short or for another mass has no plan.
-func TestEvacuation(t *testing.T) {
-	kit := &gear.Model{Evacuation: &gear.EvacuationModel{MinKg: 40, MaxKg: 150, MaxM: 60, SpeedMS: 0.8}}
-	ev := &rescue.Evacuated{Kit: kit, Label: "the kit", MassKg: 90, HeightM: 40}
-	steps := func(text string) (list []rescue.EvacuationAction) {
-		for _, w := range strings.Fields(text) {
-			list = append(list, rescue.EvacuationAction{Do: w})
-		}
-		return list
-	}
-	hand := steps("clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower landing land free")
-	_, found := ev.Walk(hand)
-	if stops(found) || len(found) != 1 || found[0].Broken[0].Rule != "points.two" {
-		t.Errorf("%+v", found)
-	}
-	plan, err := ev.Find(t.Context())
-	if err != nil || len(plan) > len(hand) {
-		t.Fatalf("%v, %d steps", err, len(plan))
-	}
-	sound := func(list []rescue.EvacuationAction) bool {
-		done, found := ev.Walk(list)
-		return len(done) == len(list) && !stops(found)
-	}
-	for i := range hand[:len(hand)-1] {
-		if sound(slices.Delete(slices.Clone(hand), i, i+1)) {
-			t.Errorf("%s is left out, and nobody says so", hand[i].Do)
-		}
-	}
-	held := steps("clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower hold landing go-on land free")
-	src := rand.New(rand.NewPCG(7, 7))
-	for range 4000 {
-		for _, list := range [][]rescue.EvacuationAction{slices.Clone(hand), slices.Clone(held)} {
-			for range 1 + src.IntN(3) {
-				i, j := src.IntN(len(list)), src.IntN(len(list)-1)
-				moved := list[i]
-				list = slices.Insert(slices.Delete(list, i, i+1), j, moved)
-			}
-			if wrong := outOfOrder(list); (wrong == "") != sound(list) {
-				t.Fatalf("%v: %q, and the walk says the contrary", list, wrong)
-			}
-		}
-	}
-	for _, other := range []rescue.Evacuated{{Kit: kit, MassKg: 160, HeightM: 40}, {Kit: kit, MassKg: 30, HeightM: 40}, {Kit: kit, MassKg: 90, HeightM: 61}} {
-		if _, err := other.Find(t.Context()); !errors.Is(err, search.ErrNone) {
-			t.Errorf("%+v: %v", other, err)
-		}
-	}
-}
-
-// outOfOrder is what comes too late or too early in an evacuation that leaves nothing
-// out, by a list of what comes before what, made by hand.
-func outOfOrder(list []rescue.EvacuationAction) string {
-	at := func(do string) int {
-		return slices.IndexFunc(list, func(a rescue.EvacuationAction) bool { return a.Do == do })
-	}
-	for _, pair := range strings.Fields(`look-kit<anchor anchor<lock-gate anchor<strap strap<lift-over open-rail<lift-over lock-gate<lift-over clear<lift-over
-		look-way<lift-over look-way<landing strap<slack-in lift-over<look-again look-again<lower slack-in<lower lower<land landing<land land<free
-		lower<hold hold<go-on go-on<land`) {
-		before, after, _ := strings.Cut(pair, "<")
-		if at(before) >= 0 && at(after) >= 0 && at(before) > at(after) {
-			return pair
-		}
-	}
-	return ""
 }
 
 // Whatever is typed as actions is done or refused, and never leaves somebody out of
@@ -506,19 +438,19 @@ func outOfOrder(list []rescue.EvacuationAction) string {
 func FuzzActions(f *testing.F) {
 	sc, start := whole().scene(f, 30)
 	f.Add([]byte{2, 4, 5, 6, 8, 9, 10})
-	all := []rescue.Do{rescue.Park, rescue.TieOff, rescue.UntieOff, rescue.Unpark, rescue.ClearAll, rescue.LongOn, rescue.ChainOn, rescue.LockIt, rescue.TakeStrand, rescue.FreeTheirs, rescue.LowerTheirs, rescue.RigLift, rescue.Lift, rescue.LetUp, rescue.TakeOff, rescue.Bend, rescue.Descend, rescue.Land}
+	all := []pair.Do{pair.Park, pair.TieOff, pair.UntieOff, pair.Unpark, pair.ClearAll, pair.LongOn, pair.ChainOn, pair.LockIt, pair.TakeStrand, pair.FreeTheirs, pair.LowerTheirs, pair.RigLift, pair.Lift, pair.LetUp, pair.TakeOff, pair.Bend, pair.Descend, pair.Land}
 	f.Fuzz(func(t *testing.T, text []byte) {
-		var list []rescue.RescueAction
+		var list []pair.Action
 		for _, c := range text[:min(len(text), 40)] {
-			list = append(list, rescue.RescueAction{
-				Do: all[int(c)%len(all)], Links: int(c>>5) + 1, Strand: rescue.Strand(c>>6) % 3, Strap: c&16 > 0, AtM: quantity.Metres(c) / 8, Unlocked: c == 255,
+			list = append(list, pair.Action{
+				Do: all[int(c)%len(all)], Links: int(c>>5) + 1, Strand: pair.Strand(c>>6) % 3, Strap: c&16 > 0, AtM: quantity.Metres(c) / 8, Unlocked: c == 255,
 				Item: []string{"their-descender", "their-backup", "their-chest", ""}[c>>6],
 			})
 		}
 		walked, found := sc.Walk("", start, list)
 		for i, st := range walked.Steps {
 			for _, l := range st.FailOne {
-				told := slices.ContainsFunc(found, func(b rescue.Breach) bool { return b.Step == i+1 && b.Stops() })
+				told := slices.ContainsFunc(found, func(b stance.Breach) bool { return b.Step == i+1 && b.Stops() })
 				if !l.Held && !told {
 					t.Errorf("%v: step %d, if %s goes somebody falls, and no rule says so", list, i+1, l.Words)
 				}
@@ -528,7 +460,7 @@ func FuzzActions(f *testing.F) {
 }
 
 func BenchmarkPickOff(b *testing.B) {
-	for _, on := range []rescue.On{rescue.OnDescender, rescue.OnChest} {
+	for _, on := range []pair.On{pair.OnDescender, pair.OnChest} {
 		b.Run(string(on), func(b *testing.B) {
 			m := whole()
 			m.on = on

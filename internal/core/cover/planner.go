@@ -1,4 +1,8 @@
-package rescue
+// Package cover knows how everybody on a drop is reached, and brought down, from every
+// height: the ways by the people, kit and rigging planned, how long each takes, where none
+// is left, what would change that, and the last resort. It knows nothing of what a rescue
+// is in its steps: packages pair, moves and team do.
+package cover
 
 import (
 	"cmp"
@@ -14,6 +18,7 @@ import (
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
 
@@ -149,7 +154,7 @@ func (pl *Planner) Expanded() (expanded, bound int) {
 func (pl *Planner) scene(p *rig.PersonView) (*stance.Scene, error) {
 	sc, err := stance.NewScene(pl.rig, p, pl.in.Policy.ConnectorM, pl.in.Policy.Schools)
 	if err != nil {
-		return nil, fault("/people", "%v", err)
+		return nil, strict.Faultf("/people", "%v", err)
 	}
 	sc.Follow(pl.in.Policy)
 	return sc.Own(), nil
@@ -169,7 +174,7 @@ func (pl *Planner) able(c *rescuer) (unavailable, note string) {
 		unavailable = c.Name + " carries no lanyard for the casualty"
 	}
 	for _, class := range []gear.Class{gear.Descender, gear.BackupDevice} {
-		if first(c.sc, class) < 0 {
+		if c.sc.First(class) < 0 {
 			unavailable = pl.without(c, class)
 		}
 	}

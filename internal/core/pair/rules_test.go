@@ -1,16 +1,14 @@
-package rescue_test
+package pair_test
 
 import (
-	"cmp"
 	"slices"
 	"strings"
 	"testing"
 
 	"zealousknot/internal/core/finding"
-	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rescue"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/school"
+	"zealousknot/internal/core/stance"
 )
 
 // fault is one thing done wrongly in what a careful rescuer does.
@@ -27,7 +25,7 @@ func lift(s string) string {
 	return strings.NewReplacer("take-strand theirs\n\tunpark-theirs\n\tlower-theirs\n\ttake-off their-descender", "rig-lift\n\tlift\n\tlet-up\n\ttake-off their-chest").Replace(s)
 }
 
-func onChest(m *made) { m.on = rescue.OnChest }
+func onChest(m *made) { m.on = pair.OnChest }
 
 // faults break each rule on a pair by one change of steps that break none.
 var faults = map[string][]fault{
@@ -82,7 +80,7 @@ func TestEveryPairRule(t *testing.T) {
 			f.made(&m)
 		}
 		steps := byHand
-		if m.on == rescue.OnChest {
+		if m.on == pair.OnChest {
 			steps = lift(steps)
 		}
 		if wrong && f.was != "" {
@@ -94,7 +92,7 @@ func TestEveryPairRule(t *testing.T) {
 		sc, start := m.scene(t, 30)
 		sc.R.Schools = f.school
 		_, found := sc.Walk("", start, read(t, steps))
-		return slices.ContainsFunc(found, func(b rescue.Breach) bool {
+		return slices.ContainsFunc(found, func(b stance.Breach) bool {
 			for _, v := range b.Broken {
 				if v.Rule == rule && v.Severity == finding.Stop {
 					return true
@@ -103,7 +101,7 @@ func TestEveryPairRule(t *testing.T) {
 			return false
 		})
 	}
-	for _, rule := range rescue.Rules {
+	for _, rule := range pair.Rules {
 		if len(faults[rule.ID]) == 0 {
 			t.Errorf("%s: no fault breaks it", rule.ID)
 		}
@@ -113,63 +111,6 @@ func TestEveryPairRule(t *testing.T) {
 			}
 			if !breaks(t, f, true, rule.ID) {
 				t.Errorf("%s, %s: the fault does not break it", rule.ID, f.name)
-			}
-		}
-	}
-}
-
-// lastResort is an evacuation done with care, and how a change of it breaks a rule.
-const lastResort = "clear look-kit look-way anchor lock-gate strap open-rail lift-over slack-in look-again lower landing land free"
-
-var evacuationFaults = map[string][]struct {
-	without     string
-	mass, reach quantity.Metres
-	gives       finding.Severity
-}{
-	"evacuate.last":    {{without: "clear", gives: finding.Stop}},
-	"evacuate.look":    {{without: "look-way", gives: finding.Stop}, {without: "look-again", gives: finding.Stop}},
-	"evacuate.gate":    {{without: "lock-gate", gives: finding.Stop}},
-	"evacuate.slack":   {{without: "slack-in", gives: finding.Stop}},
-	"evacuate.landing": {{without: "landing", gives: finding.Stop}},
-	"load.rated": {
-		{mass: 150.1, gives: finding.Stop}, {mass: 39.9, gives: finding.Stop}, {reach: 60.1, gives: finding.Stop},
-		{mass: 150}, {mass: 40}, {reach: 60},
-	},
-	"points.two": {{gives: finding.Look}},
-}
-
-// Every rule on an evacuation is broken by one fault in careful steps, and not just inside
-// its limit; the steps themselves break none but the last resort's own.
-func TestEveryEvacuationRule(t *testing.T) {
-	worst := func(without string, mass, height quantity.Metres, rule string) (w finding.Severity) {
-		kit := &gear.Model{Evacuation: &gear.EvacuationModel{MinKg: 40, MaxKg: 150, MaxM: 60, SpeedMS: 0.8}}
-		ev := &rescue.Evacuated{Kit: kit, Label: "the kit", MassKg: quantity.Kilograms(cmp.Or(mass, 90)), HeightM: cmp.Or(height, 40)}
-		var steps []rescue.EvacuationAction
-		for _, do := range strings.Fields(lastResort) {
-			if do != without {
-				steps = append(steps, rescue.EvacuationAction{Do: do})
-			}
-		}
-		_, found := ev.Walk(steps)
-		for _, b := range found {
-			for _, v := range b.Broken {
-				if v.Rule == rule && (w == "" || v.Severity.Worse(w)) {
-					w = v.Severity
-				}
-			}
-		}
-		return w
-	}
-	for _, rule := range rescue.EvacuationRules {
-		if len(evacuationFaults[rule.ID]) == 0 {
-			t.Errorf("%s: no fault breaks it", rule.ID)
-		}
-		if w := worst("", 0, 0, rule.ID); w == finding.Stop {
-			t.Errorf("%s: the careful steps break it", rule.ID)
-		}
-		for _, f := range evacuationFaults[rule.ID] {
-			if w := worst(f.without, f.mass, f.reach, rule.ID); w != f.gives {
-				t.Errorf("%s, %+v: %q", rule.ID, f, w)
 			}
 		}
 	}

@@ -1,4 +1,4 @@
-package rescue
+package cover
 
 import (
 	"context"
@@ -109,20 +109,20 @@ func all(list []*bool) bool {
 // lifts is what must be so before somebody hangs on a kit.
 func (ev *Evacuated) lifts(s *Evacuation) (found []stance.Violation) {
 	if !s.Cleared {
-		found = append(found, broken("evacuate.last", "no medical go-ahead, or other ways are left")...)
+		found = append(found, stance.Broken("evacuate.last", "no medical go-ahead, or other ways are left")...)
 	}
 	if !s.KitSeen || !s.WaySeen {
-		found = append(found, broken("evacuate.look", "kit and way are not looked at")...)
+		found = append(found, stance.Broken("evacuate.look", "kit and way are not looked at")...)
 	}
 	if !s.Locked {
-		found = append(found, broken("evacuate.gate", "the anchor's gate is not locked")...)
+		found = append(found, stance.Broken("evacuate.gate", "the anchor's gate is not locked")...)
 	}
 	k := ev.Kit.Evacuation
 	if ev.MassKg < k.MinKg || ev.MassKg > k.MaxKg {
-		found = append(found, broken("load.rated", "%v on %s, rated from %v to %v", ev.MassKg, ev.Label, k.MinKg, k.MaxKg)...)
+		found = append(found, stance.Broken("load.rated", "%v on %s, rated from %v to %v", ev.MassKg, ev.Label, k.MinKg, k.MaxKg)...)
 	}
 	if ev.HeightM > k.MaxM {
-		found = append(found, broken("load.rated", "%v to lower, and %s reaches %v", ev.HeightM, ev.Label, k.MaxM)...)
+		found = append(found, stance.Broken("load.rated", "%v to lower, and %s reaches %v", ev.HeightM, ev.Label, k.MaxM)...)
 	}
 	return append(found, stance.Violation{Rule: "points.two", Why: "on a single point of attachment: a last resort", Severity: finding.Look})
 }
@@ -135,10 +135,10 @@ func (ev *Evacuated) lowers(s Evacuation, a EvacuationAction) (Evacuation, []sta
 	case a.Do == "lower" && !s.Lowering:
 		s.Lowering = true
 		if !s.Again {
-			found = broken("evacuate.look", "not looked down again after the lift")
+			found = stance.Broken("evacuate.look", "not looked down again after the lift")
 		}
 		if !s.SlackIn {
-			found = append(found, broken("evacuate.slack", "they are let go into slack")...)
+			found = append(found, stance.Broken("evacuate.slack", "they are let go into slack")...)
 		}
 	case !s.Lowering:
 		return s, nil, fmt.Errorf("they are not let go yet")
@@ -149,7 +149,7 @@ func (ev *Evacuated) lowers(s Evacuation, a EvacuationAction) (Evacuation, []sta
 	case a.Do == "land" && !s.Held:
 		s.Down = true
 		if !s.Told {
-			found = broken("evacuate.landing", "the landing is not reported clear")
+			found = stance.Broken("evacuate.landing", "the landing is not reported clear")
 		}
 	default:
 		return s, nil, fmt.Errorf("not now")
@@ -213,15 +213,15 @@ func (ev *Evacuated) Find(ctx context.Context) ([]EvacuationStep, error) {
 }
 
 // Walk walks a list by the rules, done as far as it can be done.
-func (ev *Evacuated) Walk(list []EvacuationAction) (done []EvacuationStep, found []Breach) {
+func (ev *Evacuated) Walk(list []EvacuationAction) (done []EvacuationStep, found []stance.Breach) {
 	at := Evacuation{}
 	for i, a := range list {
 		next, wrong, err := ev.Apply(at, a)
 		if err != nil {
-			return done, append(found, Breach{Step: i + 1, Impossible: err.Error()})
+			return done, append(found, stance.Breach{Step: i + 1, Impossible: err.Error()})
 		}
 		if len(wrong) > 0 {
-			found = append(found, Breach{Step: i + 1, Broken: wrong})
+			found = append(found, stance.Breach{Step: i + 1, Broken: wrong})
 		}
 		done = append(done, EvacuationStep{a, ev.say(a.Do), ev.seconds(&a), wrong})
 		at = next
