@@ -90,7 +90,10 @@ func (pl *Planner) bestHaul(r *team.Rig) int {
 // atBrakes blocks a way by what is amiss at the brakes for a load of one or two. Away are
 // those who are part of the load: they work no brake meanwhile, nor does who hangs elsewhere.
 func (pl *Planner) atBrakes(w *Way, one, second quantity.Kilograms, away ...*rig.PersonView) {
-	if len(pl.staffed(pl.in.Team, away...).Operators) < 2 {
+	switch len(pl.staffed(pl.in.Team, away...).Operators) {
+	case 0:
+		w.block("nobody is left at the brakes: who works them hangs on the strands")
+	case 1:
 		w.block("one operator cannot work two brakes")
 	}
 	if why := pl.brakesHold(one, second); why != "" {

@@ -59,10 +59,7 @@ func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
 	case h != nil && h.Hand > 0:
 		return r.named(h.Hand)
 	}
-	if a.Line != "" {
-		return r.operator(a.Line)
-	}
-	return r.Operators[0]
+	return r.operator(a.Line)
 }
 
 // say writes a step: whose hands do it, and what is done.

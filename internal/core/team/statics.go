@@ -182,13 +182,15 @@ func (r *Rig) lineView(name string) *rig.TeamLineView {
 	return &r.view.Main
 }
 
-// operator is who is at a line's brake.
+// operator is who is at a line's brake: nobody where all who could be are away.
 func (r *Rig) operator(name string) string {
-	i := 0
-	if name == "belay" {
-		i = min(1, len(r.Operators)-1)
+	switch {
+	case len(r.Operators) == 0:
+		return "nobody"
+	case name == "belay" && len(r.Operators) > 1:
+		return r.Operators[1]
 	}
-	return r.Operators[i]
+	return r.Operators[0]
 }
 
 // Reeving is that of the haul, 3:1 where nothing is stated.
