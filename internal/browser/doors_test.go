@@ -130,6 +130,7 @@ func askings(t *testing.T) []asking {
 		}
 		return asText(t, e)
 	}
+	const dropped = `{"id":"6f1d1f0e-58f2-4b3c-9f3a-0b2f6c1d2e3f","kind":"quarantine","given_at":"2026-11-24T08:00:00Z","day":"2026-11-24","item":"descender-1","note":"from 3 m","quarantine":{"event":"dropped"}}`
 	list := []asking{
 		{id: "moves"}, {id: "schools"}, {id: "team-moves"}, {id: "rules"},
 		{id: "check", request: face, args: []string{"check", "--json", "-"}},
@@ -166,6 +167,8 @@ func askings(t *testing.T) []asking {
 		{id: "figure-picture", request: `{"figure":"swing","in":"{\"rope_length_m\":-30}"}`},
 		{id: "merge", request: `{"base":` + face + `,"mine":` + strings.Replace(face, `"name":"Face 7"`, `"name":"Face 7 north"`, 1) + `,"theirs":` + strings.Replace(face, `"wind_m_s":`, `"note":"wet","wind_m_s":`, 1) + `}`},
 		{id: "merge", request: `{"base":` + face + `,"mine":` + face + `,"theirs":` + face + `,"prefer":"nobody"}`},
+		{id: "waiting", request: `{"drop":` + face + `,"id":"face-7","waiting":[{"by":"Dov Pellister","entry":` + dropped + `}],"at":"2026-11-24T08:05:00Z","today":"2026-11-24"}`},
+		{id: "waiting", request: `{"waiting":[],"at":"2026-11-24T08:05:00Z","today":"2026-11-24"}`},
 		{id: "callout", request: `{"known":{"height_m":{"low_m":20,"high_m":40},"load":"two","knots":true},"day":"2026-11-24",` + bags + `}`},
 		{id: "callout", request: `{"known":{"kits":["none"]},"day":"2026-11-24",` + bags + `}`},
 		{id: "capability", request: `{"kit":"van bag","day":"2026-11-24",` + bags + `}`},

@@ -334,3 +334,32 @@ func TestRecordsByHand(t *testing.T) {
 	other.says("h1", "Sign in")
 	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped)
 }
+
+// What is stopped without a connection is stopped on this device at once: in the store, and on
+// the drop that has it.
+func TestStoppedOffline(t *testing.T) {
+	p := open(t, "/drops/gate-shaft")
+	d, err := p.store.Drop(t.Context(), p.team.ID, "gate-shaft")
+	if err != nil {
+		t.Fatal(err)
+	}
+	device := d.Document.People[0].Holds[0].Device
+	p.onDevice()
+	p.do(chromedp.Navigate(p.url + "/store"))
+	p.press(`[data-item=` + device + `]`)
+	p.cut(true)
+	p.typed("[data-kept-at]", "red box")
+	p.button("Into quarantine")
+	p.until(`document.querySelector('[data-item=` + device + `]')?.dataset.state === 'quarantine'`)
+	p.says("main", "kept at red box")
+	p.says("[data-waiting]", "not yet sent")
+	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/kit"))
+	p.says("main", "is in quarantine: dropped from height: kept at red box")
+	p.do(chromedp.Navigate(p.url + "/store"))
+	p.until(`document.querySelector('[data-item=` + device + `]')?.dataset.state === 'quarantine'`)
+	p.cut(false)
+	p.gone("[data-waiting]")
+	if item := p.gear().Items[slices.IndexFunc(p.gear().Items, func(i gear.Item) bool { return i.ID == device })]; item.State != gear.Quarantine {
+		t.Errorf("%+v", item)
+	}
+}

@@ -58,7 +58,7 @@ func TestServed(t *testing.T) {
 	_, kept := get("GET", "/sw.js", "identity")
 	if core := regexp.MustCompile(`assets/core-[^"']+\.wasm`).FindString(kept); core == "" {
 		t.Error("the core is not kept on the device")
-	} else if answer, text := get("GET", "/"+core, "br"); len(text) > 2_100_000 {
+	} else if answer, text := get("GET", "/"+core, "br"); len(text) > 2_000_000 {
 		t.Errorf("the core is %d bytes: what grew? (docs/benchmarks.md)", len(text))
 	} else if answer.Header.Get("Content-Type") != "application/wasm" || answer.Header.Get("Content-Encoding") != "br" {
 		t.Errorf("%s: %v", core, answer.Header)

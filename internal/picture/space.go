@@ -163,7 +163,7 @@ func passes(all []crossing, i int) string {
 			list = append(list, pass{c.underAt, 'U'})
 		}
 	}
-	slices.SortFunc(list, func(a, b pass) int { return cmp.Compare(a.at, b.at) })
+	slices.SortStableFunc(list, func(a, b pass) int { return cmp.Compare(a.at, b.at) })
 	word := make([]byte, len(list))
 	for k, p := range list {
 		word[k] = p.kind
@@ -185,7 +185,7 @@ func seen(cords []cord, all []crossing, i int) []span {
 		half := (cords[c.over].thick/2 + 0.18) / max(c.sine, 0.4)
 		hidden = append(hidden, span{along(line, c.underAt, -half), along(line, c.underAt, half)})
 	}
-	slices.SortFunc(hidden, func(a, b span) int { return cmp.Compare(a.from, b.from) })
+	slices.SortStableFunc(hidden, func(a, b span) int { return cmp.Compare(a.from, b.from) })
 	var out []span
 	at := 0.0
 	for _, h := range hidden {

@@ -38,13 +38,13 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, drops ...*Drop) er
 	if err != nil {
 		return err
 	}
-	days, err := checksOf(ctx, q, team, p.With().Day.CheckH, drops)
+	said, err := checksOf(ctx, q, team, p.With().Day.CheckH, drops)
 	if err != nil {
 		return err
 	}
 	named := map[string]bool{}
 	for _, d := range drops {
-		days[d.Document.Day].give(d.Document, d.ID)
+		said.give(d.Document, d.ID)
 		for _, id := range d.Document.Names() {
 			named[id] = true
 		}

@@ -404,7 +404,7 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 		return out, err
 	}
 	var faults strict.Faults
-	conflict := e.Judge(facts, fmt.Sprintf("/records/%d", i), &faults)
+	conflict := facts.Judge(e, fmt.Sprintf("/records/%d", i), &faults)
 	var refused *strict.Error
 	if errors.As(faults.Err(), &refused) {
 		out.Errors = refused.Faults
@@ -704,13 +704,9 @@ func (r *recorder) signNext(ctx context.Context, next *record.Entry) error {
 // retire takes an item out of service for good, and says how it was made useless.
 func (r *recorder) retire(e *record.Entry) {
 	r.changed.item(e.Item)
-	reason := fmt.Sprintf("%s; destroyed by %s: %s", e.Note, e.Destroyed.By, e.Destroyed.How)
-	for len(reason) > 400 {
-		reason = strings.ToValidUTF8(reason[:400], "")
-	}
 	i := r.items[e.Item]
-	i.State, i.Reason = gear.Retired, reason
-	out := sqlc.RetireItemParams{TeamID: r.team.ID, ID: e.Item, Reason: reason}
+	e.Retire(&i.Item)
+	out := sqlc.RetireItemParams{TeamID: r.team.ID, ID: e.Item, Reason: i.Reason}
 	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.RetireItem(ctx, out) })
 }
 
@@ -757,10 +753,8 @@ func (r *recorder) examined(e *record.Entry) {
 // stop puts an item out of service.
 func (r *recorder) stop(e *record.Entry) {
 	i := r.items[e.Item]
-	event := gear.Event{Kind: e.Quarantine.Event, On: e.Day, Note: e.Why(), In: e.Quarantine.In}
-	if i.State == gear.InService {
-		i.State, i.Reason = gear.Quarantine, reasonOf(event)
-	}
+	event := e.Happened()
+	e.Stop(&i.Item)
 	// What comes after it in the batch knows of it.
 	i.Events = append(i.Events, event)
 	c := record.Content{Entry: *e, ClockOffS: (&record.Facts{Arrived: r.now, Sent: r.job.sent}).ClockOffS()}
@@ -806,17 +800,10 @@ func (r *recorder) forget(ctx context.Context, id string) error {
 	return r.q.TouchPerson(ctx, sqlc.TouchPersonParams{TeamID: r.team.ID, ID: c.Person})
 }
 
-func reasonOf(e gear.Event) string {
-	if e.Note == "" {
-		return e.Words()
-	}
-	return e.Words() + ": " + e.Note
-}
-
 // quarantine puts an item out of service at once and notes the event that stops
 // it. The row is locked by the update, so that events are numbered one by one.
 func quarantine(ctx context.Context, q *sqlc.Queries, team uuid.UUID, item string, e gear.Event) error {
-	if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: reasonOf(e)}); err != nil {
+	if _, err := q.QuarantineItem(ctx, sqlc.QuarantineItemParams{TeamID: team, ID: item, Reason: e.Reason()}); err != nil {
 		return missing(err)
 	}
 	return q.AddEvent(ctx, sqlc.AddEventParams{TeamID: team, ItemID: item, Kind: e.Kind, Happened: toDate(e.On), Note: e.Note, PersonIn: pointer(e.In)})

@@ -104,6 +104,7 @@ func Questions() []Question {
 		asked[TeamAsked, *TeamAnswer](Question{ID: "plan-team", Method: "POST", Path: "/team/plan", Summary: "Find a move of a drop's team, or walk a list of its actions", Heavy: true}),
 		asked[RescueAsked, *RescueAnswer](Question{ID: "rescue", Method: "POST", Path: "/rescue", Summary: "Who is reached from where on a drop, by which ways, and what would cover more", Heavy: true}),
 		Row(Question{ID: "merge", Method: "POST", Path: "/merge", Summary: "Put two changes of one drop together, and say where they touch; nothing is kept"}, Merge),
+		asked[WaitingAsked, *WaitingAnswer](Question{ID: "waiting", Method: "POST", Path: "/waiting", Summary: "What a drop, or things of the store, are with what a device has not sent yet; nothing is kept"}),
 		Row(Question{ID: "callout", Method: "POST", Path: "/callout/card", Summary: "What to do with what is known of a callout: the worst end of every range; nothing is kept"}, Callout),
 		Row(Question{ID: "capability", Method: "POST", Path: "/callout/kit", Summary: "What one kit is capable of by itself; nothing is kept"}, Capability),
 		Row(Question{ID: "near", Method: "POST", Path: "/callout/near", Summary: "Known sites by name or distance; nothing is kept"}, NearSites),

@@ -25,7 +25,7 @@ func ActionTimes() []ActionTime {
 		rows manoeuvre.Table
 	}{{"move_times", manoeuvre.Person}, {"team_times", manoeuvre.Team}, {"rescue_times", manoeuvre.Rescue}} {
 		rows := slices.Clone(t.rows)
-		slices.SortFunc(rows, func(a, b manoeuvre.Action) int { return cmp.Compare(a.Title, b.Title) })
+		slices.SortStableFunc(rows, func(a, b manoeuvre.Action) int { return cmp.Compare(a.Title, b.Title) })
 		for _, a := range rows {
 			all = append(all, ActionTime{t.name, a.Do, a.Title, a.Seconds})
 		}

@@ -50,7 +50,7 @@ func walk(list []output, v reflect.Value, name string, at func(reflect.Value) re
 		}
 	case reflect.Map:
 		keys := v.MapKeys()
-		slices.SortFunc(keys, func(a, b reflect.Value) int { return strings.Compare(a.String(), b.String()) })
+		slices.SortStableFunc(keys, func(a, b reflect.Value) int { return strings.Compare(a.String(), b.String()) })
 		for _, key := range keys {
 			list = walk(list, v.MapIndex(key), dotted(name, key.String()), func(w reflect.Value) reflect.Value { return at(w).MapIndex(key) }, none)
 		}

@@ -122,7 +122,7 @@ func (s *sampling) inputs() ([]input, error) {
 		}
 		list = append(list, input{name, place, draw})
 	}
-	slices.SortFunc(list, func(a, b input) int { return cmp.Compare(a.name, b.name) })
+	slices.SortStableFunc(list, func(a, b input) int { return cmp.Compare(a.name, b.name) })
 	return list, nil
 }
 
@@ -208,7 +208,7 @@ func ranked(values []float64) (ranks, sorted []float64) {
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(values[a], values[b]) })
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(values[a], values[b]) })
 	ranks, sorted = make([]float64, len(values)), make([]float64, len(values))
 	for i := 0; i < len(order); {
 		j := i

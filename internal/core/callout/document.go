@@ -124,8 +124,8 @@ func (d *Document) Merge(o *Document) *Document {
 			m.Reasons = append(m.Reasons, k)
 		}
 	}
-	slices.SortFunc(m.Marks, func(a, b Mark) int { return cmp.Or(timeOf(a.At).Compare(timeOf(b.At)), cmp.Compare(a.ID, b.ID)) })
-	slices.SortFunc(m.Reasons, func(a, b Reason) int {
+	slices.SortStableFunc(m.Marks, func(a, b Mark) int { return cmp.Or(timeOf(a.At).Compare(timeOf(b.At)), cmp.Compare(a.ID, b.ID)) })
+	slices.SortStableFunc(m.Reasons, func(a, b Reason) int {
 		return cmp.Or(timeOf(a.At).Compare(timeOf(b.At)), cmp.Compare(a.ID, b.ID))
 	})
 	return &m

@@ -75,7 +75,7 @@ func DueUntil(items []gear.Item, models map[string]*gear.Model, months int, toda
 			add(EndOfLife, on, "life from "+from)
 		}
 	}
-	slices.SortFunc(list, func(a, b DueLine) int {
+	slices.SortStableFunc(list, func(a, b DueLine) int {
 		return cmp.Or(cmp.Compare(a.On, b.On), cmp.Compare(a.Label, b.Label), cmp.Compare(a.Item, b.Item), cmp.Compare(a.Kind, b.Kind))
 	})
 	return list

@@ -1,7 +1,6 @@
 package care
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 
@@ -26,7 +25,7 @@ func (r *Recall) Affects(i *gear.Item) bool {
 		return false
 	case len(r.Serials) > 0:
 		return slices.ContainsFunc(r.Serials, func(s string) bool {
-			return bare(s) == bare(i.Serial) || bare(s) == bare(uncut.ReplaceAllString(i.Serial, ""))
+			return bare(s) == bare(i.Serial) || bare(s) == bare(uncut(i.Serial))
 		})
 	case len(r.Lots) > 0:
 		return i.Lot == "" || slices.ContainsFunc(r.Lots, func(l string) bool { return bare(l) == bare(i.Lot) })
@@ -38,8 +37,17 @@ func (r *Recall) Affects(i *gear.Item) bool {
 	return (r.From == "" || i.MadeOn >= r.From) && (r.To == "" || i.MadeOn <= r.To)
 }
 
-// uncut is what is behind the serial of a part that was cut off a rope.
-var uncut = regexp.MustCompile(`(/B[0-9]*)+$`)
+// uncut is the serial of the rope that a part was cut off: without the /B, /B2 and so on that
+// parts have behind theirs.
+func uncut(serial string) string {
+	for {
+		i := strings.LastIndex(serial, "/B")
+		if i < 0 || strings.Trim(serial[i+2:], "0123456789") != "" {
+			return serial
+		}
+		serial = serial[:i]
+	}
+}
 
 func bare(serial string) string {
 	return strings.ToUpper(strings.NewReplacer(" ", "", "-", "", "/", "", ".", "").Replace(serial))

@@ -167,7 +167,7 @@ func (c *changing) sets() []strandSet {
 			}
 		}
 	}
-	slices.SortFunc(list, func(a, b strandSet) int { return cmp.Compare(a.set, b.set) })
+	slices.SortStableFunc(list, func(a, b strandSet) int { return cmp.Compare(a.set, b.set) })
 	return list
 }
 

@@ -26,7 +26,7 @@ func (pl *Planner) kitted(p *rig.PersonView) *rig.PersonView {
 			k.Carries = append(k.Carries, o)
 		}
 	}
-	slices.SortFunc(k.Carries, func(a, b *rig.Piece) int {
+	slices.SortStableFunc(k.Carries, func(a, b *rig.Piece) int {
 		return cmp.Or(cmp.Compare(a.Model.Class, b.Model.Class), cmp.Compare(rates2(b), rates2(a)), cmp.Compare(a.Model.LengthM, b.Model.LengthM), cmp.Compare(a.Model.ID, b.Model.ID), cmp.Compare(a.Item.ID, b.Item.ID))
 	})
 	// A link of a backup device is the first on its list: absorbers, then lanyards.
@@ -118,7 +118,7 @@ func models(list []*rig.Piece, class gear.Class) []*rig.Piece {
 			out = append(out, o)
 		}
 	}
-	slices.SortFunc(out, func(a, b *rig.Piece) int { return cmp.Compare(a.Model.ID, b.Model.ID) })
+	slices.SortStableFunc(out, func(a, b *rig.Piece) int { return cmp.Compare(a.Model.ID, b.Model.ID) })
 	return out
 }
 

@@ -316,10 +316,10 @@ func (b *board) personLanes() []PersonLane {
 		}
 	}
 	for _, l := range by {
-		slices.SortFunc(l.Spans, func(a, b Turn) int { return cmp.Or(cmp.Compare(a.From, b.From), cmp.Compare(a.Drop, b.Drop)) })
+		slices.SortStableFunc(l.Spans, func(a, b Turn) int { return cmp.Or(cmp.Compare(a.From, b.From), cmp.Compare(a.Drop, b.Drop)) })
 		list = append(list, *l)
 	}
-	slices.SortFunc(list, func(a, b PersonLane) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.Person, b.Person)) })
+	slices.SortStableFunc(list, func(a, b PersonLane) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.Person, b.Person)) })
 	return list
 }
 

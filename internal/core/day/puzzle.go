@@ -189,7 +189,7 @@ func (p *puzzle) stock() {
 		}
 	}
 	for _, list := range p.spare {
-		slices.SortFunc(list, func(a, b int) int {
+		slices.SortStableFunc(list, func(a, b int) int {
 			return cmp.Or(cmp.Compare(p.itemOf[a].LengthM, p.itemOf[b].LengthM), cmp.Compare(p.names[a], p.names[b]))
 		})
 	}
@@ -262,7 +262,7 @@ func (p *puzzle) takers(s int) (list [roles][]int) {
 		}
 	}
 	for as := range list {
-		slices.SortFunc(list[as], func(a, b int) int { return cmp.Compare(p.names[a], p.names[b]) })
+		slices.SortStableFunc(list[as], func(a, b int) int { return cmp.Compare(p.names[a], p.names[b]) })
 	}
 	return list
 }
@@ -668,7 +668,7 @@ func (p *puzzle) byHand() *plan {
 		},
 		func(a, b int) int { return cmp.Or(p.b.Slots[b].minutes()-p.b.Slots[a].minutes(), a-b) },
 	} {
-		slices.SortFunc(order, before)
+		slices.SortStableFunc(order, before)
 		for _, exchange := range []bool{false, true} {
 			if pl := p.inTurn(order, exchange); best == nil || p.cost(pl) < p.cost(best) {
 				best = pl

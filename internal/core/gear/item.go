@@ -138,6 +138,14 @@ var eventWords = map[string]string{
 // Words are what people read in place of the event's kind.
 func (e *Event) Words() string { return cmp.Or(eventWords[e.Kind], e.Kind) }
 
+// Reason is why an item is in quarantine by the event.
+func (e *Event) Reason() string {
+	if e.Note == "" {
+		return e.Words()
+	}
+	return e.Words() + ": " + e.Note
+}
+
 // EndOfLife is the day an item of this model passes its life, whichever limit
 // comes first, and which limit that is; empty where none is known.
 func (m *Model) EndOfLife(i *Item) (end Date, from string) {

@@ -1,7 +1,6 @@
 package manoeuvre
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 )
@@ -88,8 +87,12 @@ func WindingOf(generation string) string {
 	return winding
 }
 
-// slug is what a generation is called in the id of its skill.
-var slug = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,29}$`)
+// slug reports whether a text may be what a generation is called in the id of its skill: to 30
+// letters, digits and hyphens, no hyphen first.
+func slug(text string) bool {
+	const letters = "abcdefghijklmnopqrstuvwxyz0123456789"
+	return text != "" && len(text) <= 30 && text[0] != '-' && strings.Trim(text, letters+"-") == ""
+}
 
 // FindSkill gives a skill by its id; nil for none. Each generation of the winding descender is a
 // kind of its own, of which the id names the generation.
@@ -97,7 +100,7 @@ func FindSkill(id string) *Skill {
 	if i := slices.IndexFunc(Skills, func(s Skill) bool { return s.ID == id }); i >= 0 {
 		return &Skills[i]
 	}
-	if of, ok := strings.CutPrefix(id, winding+"-"); ok && slug.MatchString(of) {
+	if of, ok := strings.CutPrefix(id, winding+"-"); ok && slug(of) {
 		return &Skill{ID: id, Title: "winding descender, " + strings.ReplaceAll(of, "-", " "), Rescue: true, Of: winding}
 	}
 	return nil

@@ -5,8 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r3"
-
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
 )
@@ -110,33 +108,33 @@ func Anchor(in AnchorIn) (AnchorOut, error) {
 // anchoring is the geometry of an anchor.
 type anchoring struct {
 	in     *AnchorIn
-	points []r3.Vec
+	points []vec
 	length []float64
 	// down is the direction of the load, load its size in kN.
-	down r3.Vec
+	down vec
 	load float64
 }
 
 // resting is where a master point rests and what the legs bear there, in kN.
 type resting struct {
-	at      r3.Vec
+	at      vec
 	tension []float64
 	taut    []bool
 }
 
 func newAnchoring(in *AnchorIn) (*anchoring, error) {
-	a := &anchoring{in: in, down: r3.Vec{Y: -1}, load: float64(in.LoadKN)}
+	a := &anchoring{in: in, down: vec{Y: -1}, load: float64(in.LoadKN)}
 	if d := in.Direction; d != nil {
-		v := r3.Vec{X: d.X, Y: d.Y, Z: d.Z}
-		if r3.Norm(v) < 1e-12 {
+		v := vec{X: d.X, Y: d.Y, Z: d.Z}
+		if v.norm() < 1e-12 {
 			return nil, refuse("/direction", "must point somewhere")
 		}
-		a.down = r3.Unit(v)
+		a.down = v.unit()
 	}
 	seen := map[string]bool{}
 	for i, l := range in.Legs {
-		p := r3.Vec{X: float64(l.X), Y: float64(l.Y), Z: float64(l.Z)}
-		length := r3.Norm(p)
+		p := vec{X: float64(l.X), Y: float64(l.Y), Z: float64(l.Z)}
+		length := p.norm()
 		switch at := fmt.Sprintf("/legs/%d", i); {
 		case seen[l.ID]:
 			return nil, refuse(at+"/id", "two legs are called %q", l.ID)
@@ -159,11 +157,11 @@ func (a *anchoring) inPlace() (*resting, error) {
 	if len(all) == 1 {
 		return a.hanging(0), nil
 	}
-	tension, err := a.solve(r3.Vec{}, all)
+	tension, err := a.solve(vec{}, all)
 	if err != nil {
 		return nil, err
 	}
-	if rest := a.keep(r3.Vec{}, all, tension); rest != nil {
+	if rest := a.keep(vec{}, all, tension); rest != nil {
 		return rest, nil
 	}
 	if rest := a.rest(all); rest != nil {
@@ -174,7 +172,7 @@ func (a *anchoring) inPlace() (*resting, error) {
 
 // flat reports whether all legs and the load lie in the plane z = 0.
 func (a *anchoring) flat() bool {
-	return a.down.Z == 0 && !slices.ContainsFunc(a.points, func(p r3.Vec) bool { return p.Z != 0 })
+	return a.down.Z == 0 && !slices.ContainsFunc(a.points, func(p vec) bool { return p.Z != 0 })
 }
 
 // all gives the numbers of the legs without one.
@@ -198,10 +196,10 @@ func (a *anchoring) names(legs []int) []string {
 
 // solve gives the tensions in kN of two or three legs with the master point at
 // p, negative where a leg would push.
-func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
-	u := make([]r3.Vec, len(legs))
+func (a *anchoring) solve(p vec, legs []int) ([]float64, error) {
+	u := make([]vec, len(legs))
 	for i, l := range legs {
-		u[i] = r3.Unit(r3.Sub(a.points[l], p))
+		u[i] = a.points[l].sub(p).unit()
 	}
 	if len(legs) == 2 {
 		return a.solvePair(u, legs)
@@ -212,7 +210,7 @@ func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
 	}
 	t := make([]float64, 3)
 	for i, row := range inverse {
-		t[i] = -a.load * r3.Dot(row, a.down)
+		t[i] = -a.load * row.dot(a.down)
 	}
 	return t, nil
 }
@@ -220,17 +218,17 @@ func (a *anchoring) solve(p r3.Vec, legs []int) ([]float64, error) {
 // inverseOf gives the rows of the inverse of the matrix with three columns, the cross products of
 // two of them over the triple product of all; false where its condition number in the 1-norm is
 // above illConditioned.
-func inverseOf(u []r3.Vec) (rows [3]r3.Vec, ok bool) {
-	det := r3.Dot(u[0], r3.Cross(u[1], u[2]))
+func inverseOf(u []vec) (rows [3]vec, ok bool) {
+	det := u[0].dot(u[1].cross(u[2]))
 	if det == 0 {
 		return rows, false
 	}
 	var sums, greatest float64
 	for i := range rows {
-		rows[i] = r3.Scale(1/det, r3.Cross(u[(i+1)%3], u[(i+2)%3]))
+		rows[i] = u[(i+1)%3].cross(u[(i+2)%3]).times(1 / det)
 		greatest = max(greatest, math.Abs(u[i].X)+math.Abs(u[i].Y)+math.Abs(u[i].Z))
 	}
-	for _, of := range []func(r3.Vec) float64{func(v r3.Vec) float64 { return v.X }, func(v r3.Vec) float64 { return v.Y }, func(v r3.Vec) float64 { return v.Z }} {
+	for _, of := range []func(vec) float64{func(v vec) float64 { return v.X }, func(v vec) float64 { return v.Y }, func(v vec) float64 { return v.Z }} {
 		sums = max(sums, math.Abs(of(rows[0]))+math.Abs(of(rows[1]))+math.Abs(of(rows[2])))
 	}
 	return rows, greatest*sums <= illConditioned
@@ -241,24 +239,24 @@ func (a *anchoring) illConditioned(legs []int) error {
 }
 
 // solvePair solves two legs and a load in one plane.
-func (a *anchoring) solvePair(u []r3.Vec, legs []int) ([]float64, error) {
-	normal := r3.Cross(u[0], u[1])
-	sin := r3.Norm(normal)
-	if 1+math.Abs(r3.Dot(u[0], u[1])) > illConditioned*sin {
+func (a *anchoring) solvePair(u []vec, legs []int) ([]float64, error) {
+	normal := u[0].cross(u[1])
+	sin := normal.norm()
+	if 1+math.Abs(u[0].dot(u[1])) > illConditioned*sin {
 		return nil, a.illConditioned(legs)
 	}
-	if math.Abs(r3.Dot(a.down, normal)) > 1e-6*sin {
+	if math.Abs(a.down.dot(normal)) > 1e-6*sin {
 		return nil, refuse("/legs", "the load is out of the plane of legs %s: they cannot hold it where it is", quoted(a.names(legs)))
 	}
-	normal = r3.Scale(1/(sin*sin), normal)
+	normal = normal.times(1 / (sin * sin))
 	return []float64{
-		-a.load * r3.Dot(r3.Cross(a.down, u[1]), normal),
-		-a.load * r3.Dot(r3.Cross(u[0], a.down), normal),
+		-a.load * a.down.cross(u[1]).dot(normal),
+		-a.load * u[0].cross(a.down).dot(normal),
 	}, nil
 }
 
 // keep gives the rest of some legs if none of them has to push.
-func (a *anchoring) keep(at r3.Vec, legs []int, tension []float64) *resting {
+func (a *anchoring) keep(at vec, legs []int, tension []float64) *resting {
 	rest := &resting{at: at, tension: make([]float64, len(a.points)), taut: make([]bool, len(a.points))}
 	for i, l := range legs {
 		if tension[i] < -slackPart*a.load {
@@ -271,7 +269,7 @@ func (a *anchoring) keep(at r3.Vec, legs []int, tension []float64) *resting {
 
 // hanging is the rest of a single leg.
 func (a *anchoring) hanging(leg int) *resting {
-	at := r3.Add(a.points[leg], r3.Scale(a.length[leg], a.down))
+	at := a.points[leg].add(a.down.times(a.length[leg]))
 	return a.keep(at, []int{leg}, []float64{a.load})
 }
 
@@ -300,26 +298,26 @@ func (a *anchoring) rest(legs []int) *resting {
 // allows reports whether a rest is within the lengths of all legs.
 func (a *anchoring) allows(r *resting, legs []int) bool {
 	return r != nil && !slices.ContainsFunc(legs, func(l int) bool {
-		return r3.Norm(r3.Sub(a.points[l], r.at)) > a.length[l]*(1+1e-9)
+		return a.points[l].sub(r.at).norm() > a.length[l]*(1+1e-9)
 	})
 }
 
 // onPair is the rest on two legs: the lowest point of the circle that both
 // lengths leave.
 func (a *anchoring) onPair(l, m int) *resting {
-	across := r3.Sub(a.points[m], a.points[l])
-	apart := r3.Norm(across)
+	across := a.points[m].sub(a.points[l])
+	apart := across.norm()
 	if apart < 1e-9 {
 		return nil
 	}
-	axis := r3.Scale(1/apart, across)
+	axis := across.times(1 / apart)
 	along := (a.length[l]*a.length[l] - a.length[m]*a.length[m] + apart*apart) / (2 * apart)
 	square := a.length[l]*a.length[l] - along*along
-	side := r3.Sub(a.down, r3.Scale(r3.Dot(a.down, axis), axis))
-	if square < 0 || r3.Norm(side) < 1e-9 {
+	side := a.down.sub(axis.times(a.down.dot(axis)))
+	if square < 0 || side.norm() < 1e-9 {
 		return nil
 	}
-	at := r3.Add(a.points[l], r3.Add(r3.Scale(along, axis), r3.Scale(math.Sqrt(square), r3.Unit(side))))
+	at := a.points[l].add(axis.times(along).add(side.unit().times(math.Sqrt(square))))
 	tension, err := a.solve(at, []int{l, m})
 	if err != nil {
 		return nil
@@ -330,12 +328,12 @@ func (a *anchoring) onPair(l, m int) *resting {
 // mirrored is the rest of three legs on the other side of their anchor points.
 func (a *anchoring) mirrored(legs []int) *resting {
 	p, q, s := a.points[legs[0]], a.points[legs[1]], a.points[legs[2]]
-	normal := r3.Cross(r3.Sub(q, p), r3.Sub(s, p))
-	if r3.Norm(normal) < 1e-12 {
+	normal := q.sub(p).cross(s.sub(p))
+	if normal.norm() < 1e-12 {
 		return nil
 	}
-	n := r3.Unit(normal)
-	at := r3.Scale(2*r3.Dot(p, n), n)
+	n := normal.unit()
+	at := n.times(2 * p.dot(n))
 	tension, err := a.solve(at, legs)
 	if err != nil {
 		return nil
@@ -351,8 +349,8 @@ func (a *anchoring) widest(r *resting) quantity.Degrees {
 			if !r.taut[i] || !r.taut[j] {
 				continue
 			}
-			u, v := r3.Sub(a.points[i], r.at), r3.Sub(a.points[j], r.at)
-			widest = max(widest, math.Atan2(r3.Norm(r3.Cross(u, v)), r3.Dot(u, v)))
+			u, v := a.points[i].sub(r.at), a.points[j].sub(r.at)
+			widest = max(widest, math.Atan2(u.cross(v).norm(), u.dot(v)))
 		}
 	}
 	return quantity.Degrees(widest * 180 / math.Pi)
@@ -367,9 +365,9 @@ func (a *anchoring) lose(leg int, before *resting) LostOut {
 			return out
 		}
 	}
-	moved := r3.Sub(after.at, before.at)
-	drop := max(0, r3.Dot(moved, a.down))
-	out.Sway = quantity.Metres(r3.Norm(r3.Sub(moved, r3.Scale(r3.Dot(moved, a.down), a.down))))
+	moved := after.at.sub(before.at)
+	drop := max(0, moved.dot(a.down))
+	out.Sway = quantity.Metres(moved.sub(a.down.times(moved.dot(a.down))).norm())
 	out.DropM = (*quantity.Metres)(&drop)
 	if soft, told := a.compliance(after); told {
 		peak := quantity.Kilonewtons(a.load)
@@ -400,10 +398,10 @@ func (a *anchoring) compliance(r *resting) (soft float64, told bool) {
 // WidestAngle is the widest angle between any two legs as they are stated, 0 for
 // one, where their tensions cannot be determined.
 func WidestAngle(legs []AnchorLeg) quantity.Degrees {
-	a := &anchoring{points: make([]r3.Vec, len(legs))}
+	a := &anchoring{points: make([]vec, len(legs))}
 	all := &resting{taut: make([]bool, len(legs))}
 	for i, l := range legs {
-		a.points[i], all.taut[i] = r3.Vec{X: float64(l.X), Y: float64(l.Y), Z: float64(l.Z)}, true
+		a.points[i], all.taut[i] = vec{X: float64(l.X), Y: float64(l.Y), Z: float64(l.Z)}, true
 	}
 	return a.widest(all)
 }

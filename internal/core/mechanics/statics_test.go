@@ -58,9 +58,9 @@ func TestAnchorBalances(t *testing.T) {
 		}
 		a, _ := newAnchoring(&in)
 		rest, _ := a.inPlace()
-		residual, slack := r3.Scale(a.load, a.down), false
+		residual, slack := r3.Scale(a.load, r3.Vec(a.down)), false
 		for i, l := range out.Legs {
-			residual = r3.Add(residual, r3.Scale(float64(l.TensionKN), r3.Unit(r3.Sub(a.points[i], rest.at))))
+			residual = r3.Add(residual, r3.Scale(float64(l.TensionKN), r3.Unit(r3.Sub(r3.Vec(a.points[i]), r3.Vec(rest.at)))))
 			slack = slack || l.Slack
 			if l.TensionKN < 0 || l.Slack && l.TensionKN != 0 {
 				t.Fatalf("%+v", l)
@@ -76,7 +76,7 @@ func TestAnchorBalances(t *testing.T) {
 		for i, lost := range out.Lost {
 			if after := a.rest(a.all(i)); out.Legs[i].Slack == false && after != nil {
 				noneLower(t, r, a, after, a.all(i))
-				if want := r3.Dot(r3.Sub(after.at, rest.at), a.down); math.Abs(float64(*lost.DropM)-want) > 1e-9 {
+				if want := r3.Dot(r3.Sub(r3.Vec(after.at), r3.Vec(rest.at)), r3.Vec(a.down)); math.Abs(float64(*lost.DropM)-want) > 1e-9 {
 					t.Fatalf("drop %v, want %v", *lost.DropM, want)
 				}
 			}
@@ -96,8 +96,8 @@ func noneLower(t *testing.T, r *rand.Rand, a *anchoring, rest *resting, legs []i
 	}
 	for range 200 {
 		size := math.Pow(10, -4*r.Float64())
-		p := &resting{at: r3.Add(rest.at, r3.Scale(size, r3.Vec{X: r.NormFloat64(), Y: r.NormFloat64(), Z: r.NormFloat64()}))}
-		if a.allows(p, legs) && r3.Dot(r3.Sub(p.at, rest.at), a.down) > 1e-7 {
+		p := &resting{at: vec(r3.Add(r3.Vec(rest.at), r3.Scale(size, r3.Vec{X: r.NormFloat64(), Y: r.NormFloat64(), Z: r.NormFloat64()})))}
+		if a.allows(p, legs) && r3.Dot(r3.Sub(r3.Vec(p.at), r3.Vec(rest.at)), r3.Vec(a.down)) > 1e-7 {
 			t.Fatalf("%v is lower than %v: %+v", p.at, rest.at, a.in)
 		}
 	}

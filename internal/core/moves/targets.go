@@ -97,6 +97,6 @@ func marksAhead(sc *stance.Scene, at stance.Cm, way, set int) []stance.Cm {
 			}
 		}
 	}
-	slices.SortFunc(list, func(a, b stance.Cm) int { return int((a - b) * stance.Cm(way)) })
+	slices.SortStableFunc(list, func(a, b stance.Cm) int { return int((a - b) * stance.Cm(way)) })
 	return slices.Compact(list)
 }

@@ -120,7 +120,7 @@ func TestExamined(t *testing.T) {
 		f := &record.Facts{Arrived: now, Sent: now, Item: &gear.Item{ID: "i", Label: "i", State: gear.InService, ExaminedOn: "2026-05-01"}, Model: m}
 		c.change(e, f)
 		var p strict.Faults
-		conflict := e.Judge(f, "", &p)
+		conflict := f.Judge(e, "", &p)
 		var refused *strict.Error
 		if errors.As(p.Err(), &refused) {
 			if c.at == "" || refused.Faults[0].Pointer != c.at {

@@ -97,7 +97,7 @@ func TestHappenedRefusals(t *testing.T) {
 			c.f(f)
 		}
 		var p strict.Faults
-		e.Judge(f, "", &p)
+		f.Judge(&e, "", &p)
 		var refused *strict.Error
 		switch {
 		case !errors.As(p.Err(), &refused):
@@ -198,7 +198,7 @@ func TestWhoBringsBack(t *testing.T) {
 		e := &record.Entry{ID: "00000000-0000-4000-8000-000000000001", Kind: record.BackInService, GivenAt: now.Format(time.RFC3339), Day: "2026-11-28", Item: "i", Note: "whole"}
 		f := &record.Facts{Arrived: now, Sent: now, Signer: c.signer, Item: &gear.Item{ID: "i", State: gear.Quarantine, Events: []gear.Event{c.event}}, Model: &gear.Model{}}
 		var p strict.Faults
-		if e.Judge(f, "", &p); (p.Err() == nil) != c.may {
+		if f.Judge(e, "", &p); (p.Err() == nil) != c.may {
 			t.Errorf("%s: %v", name, p.Err())
 		}
 	}

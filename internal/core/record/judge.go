@@ -98,7 +98,7 @@ var correctable = []Kind{FunctionCheck, PartnerCheck, WornCheck, Familiarisation
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
 // the device could know, and is recorded with it.
-func (e *Entry) Judge(f *Facts, at string, p *strict.Faults) (conflict string) {
+func (f *Facts) Judge(e *Entry, at string, p *strict.Faults) (conflict string) {
 	e.judgeClock(f, at, p)
 	e.judgeParts(at, p)
 	e.judgeCorrection(f, at, p)

@@ -97,7 +97,7 @@ func TestClock(t *testing.T) {
 		f := &record.Facts{Arrived: arrived, Sent: arrived.Add(-c.off), Item: &gear.Item{State: gear.InService}}
 		e := &record.Entry{Kind: record.Quarantine, Item: "i", GivenAt: f.Sent.Add(-c.waited).Format(time.RFC3339Nano), Quarantine: &record.Quarantined{Event: "heat"}}
 		var p strict.Faults
-		e.Judge(f, "/e", &p)
+		f.Judge(e, "/e", &p)
 		refused, _ := p.Err().(*strict.Error)
 		if got := f.ClockOffS(); got != c.noted || (refused == nil) != (c.refused == "") || refused != nil && refused.Faults[0].Pointer != c.refused {
 			t.Errorf("off %v, waited %v: noted %d, %v", c.off, c.waited, got, refused)
@@ -208,7 +208,7 @@ func TestFailedCheck(t *testing.T) {
 		e := record.Entry{Kind: record.FunctionCheck, GivenAt: now.Format(time.RFC3339), Day: "2026-11-24", Item: "a", Drop: c.drop, Note: c.note, Check: &record.Proved{Rope: "r", Proofs: c.proofs}}
 		f := &record.Facts{Arrived: now, Sent: now, Item: item, Model: &gear.Model{ID: "m", Class: gear.Descender}, Rope: item, DropDay: c.day}
 		var faults strict.Faults
-		conflict := e.Judge(f, "/records/0", &faults)
+		conflict := f.Judge(&e, "/records/0", &faults)
 		var refused *strict.Error
 		n := 0
 		if errors.As(faults.Err(), &refused) {
@@ -267,7 +267,7 @@ func TestPaperAndTogether(t *testing.T) {
 			f.Paper = &rig.Member{ID: c.paper.By, Name: "Maren Oake"}
 		}
 		var faults strict.Faults
-		e.Judge(f, "", &faults)
+		f.Judge(&e, "", &faults)
 		var refused *strict.Error
 		got := ""
 		if errors.As(faults.Err(), &refused) {

@@ -130,7 +130,7 @@ func TestRopeRefusals(t *testing.T) {
 			c.f(f)
 		}
 		var p strict.Faults
-		e.Judge(f, "", &p)
+		f.Judge(&e, "", &p)
 		var refused *strict.Error
 		switch {
 		case !errors.As(p.Err(), &refused):

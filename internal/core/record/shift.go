@@ -15,10 +15,12 @@ type Shift struct {
 	Hours quantity.Hours
 }
 
+func (s *Shift) length() time.Duration { return time.Duration(float64(s.Hours) * float64(time.Hour)) }
+
 // Over says why a check counts no more for a drop of a day, if so. What was counted for days
 // before yesterday is history, and stays.
 func (s *Shift) Over(c *Content, day gear.Date) string {
-	if age := s.At.Sub(c.DoneAt()); day >= s.Today.AddDays(-1) && age > time.Duration(float64(s.Hours)*float64(time.Hour)) {
+	if age := s.At.Sub(c.DoneAt()); day >= s.Today.AddDays(-1) && age > s.length() {
 		return fmt.Sprintf("it was done %.1f h ago, and counts for %v of a shift", age.Hours(), s.Hours)
 	}
 	return ""
@@ -30,7 +32,7 @@ func (s *Shift) Until(c *Content, day gear.Date) *time.Time {
 	if day < s.Today.AddDays(-1) || s.Over(c, day) != "" {
 		return nil
 	}
-	until := c.DoneAt().Add(time.Duration(float64(s.Hours) * float64(time.Hour)))
+	until := c.DoneAt().Add(s.length())
 	return &until
 }
 

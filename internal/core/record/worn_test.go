@@ -62,7 +62,7 @@ func TestWornIsJudged(t *testing.T) {
 			f.DropDay = c.day
 		}
 		var faults strict.Faults
-		conflict := e.Judge(f, "", &faults)
+		conflict := f.Judge(&e, "", &faults)
 		var refused *strict.Error
 		at := ""
 		if errors.As(faults.Err(), &refused) {

@@ -337,7 +337,7 @@ func (p *PersonView) all() []*Piece {
 			list = append(list, l.Piece)
 		}
 	}
-	slices.SortFunc(list, func(a, b *Piece) int { return cmp.Compare(a.Item.ID, b.Item.ID) })
+	slices.SortStableFunc(list, func(a, b *Piece) int { return cmp.Compare(a.Item.ID, b.Item.ID) })
 	return slices.Compact(list)
 }
 

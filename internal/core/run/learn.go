@@ -78,7 +78,7 @@ func learn(samples []Sample, now map[string]float64, decide func(l *Learnt, sort
 		decide(&l, times, practised[do])
 		list = append(list, l)
 	}
-	slices.SortFunc(list, func(a, b Learnt) int { return cmp.Compare(a.Do, b.Do) })
+	slices.SortStableFunc(list, func(a, b Learnt) int { return cmp.Compare(a.Do, b.Do) })
 	return list
 }
 

@@ -6,7 +6,6 @@ import (
 	"encoding/binary"
 	"errors"
 	"math"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -100,15 +99,13 @@ func readReading(text []byte, table bool) (*Reading, error) {
 	return r, nil
 }
 
-var forces = regexp.MustCompile(`\.force$`)
-
 func (r *Reading) point() (Point, error) {
 	at, err := time.Parse(time.RFC3339Nano, r.At)
 	if err != nil {
 		return Point{}, errors.New("/at is no time")
 	}
 	unit := "m/s"
-	if forces.MatchString(r.Channel) {
+	if strings.HasSuffix(r.Channel, ".force") {
 		unit = "kN"
 	}
 	switch {

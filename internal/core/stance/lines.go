@@ -37,7 +37,7 @@ func lineOf(s *rig.StrandView) Line {
 		}
 		l.Marks = append(l.Marks, mark)
 	}
-	slices.SortFunc(l.Marks, func(a, b Mark) int { return cmp.Compare(b.At, a.At) })
+	slices.SortStableFunc(l.Marks, func(a, b Mark) int { return cmp.Compare(b.At, a.At) })
 	return l
 }
 

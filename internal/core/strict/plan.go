@@ -2,7 +2,6 @@ package strict
 
 import (
 	"reflect"
-	"regexp"
 	"strconv"
 	"strings"
 	"sync"
@@ -45,7 +44,7 @@ type limits struct {
 	minLen, maxLen         int
 	minItems, maxItems     int
 	date, moment, id, null bool
-	pattern                *regexp.Regexp
+	pattern                *pattern
 }
 
 var plans sync.Map // reflect.Type → *plan
@@ -159,7 +158,7 @@ func makeLimits(tag reflect.StructTag) limits {
 	case IDPattern:
 		l.id = true
 	default:
-		l.pattern = regexp.MustCompile(p)
+		l.pattern = compile(p)
 	}
 	return l
 }

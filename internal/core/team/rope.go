@@ -84,7 +84,7 @@ func (p *Path) Height(length quantity.Metres) quantity.Metres {
 			steps = append(steps, q.BelowM)
 		}
 	}
-	slices.SortFunc(steps, func(a, b quantity.Metres) int { return cmp.Compare(b, a) })
+	slices.SortStableFunc(steps, func(a, b quantity.Metres) int { return cmp.Compare(b, a) })
 	for i, high := range steps {
 		below := p.At(high - hair)
 		if below >= length {

@@ -24,7 +24,10 @@ function withdraw() {
     day: r.says.day,
     corrects: r.says.id,
     note: why.value.trim(),
+    // What it was about, so that it counts no more on this device until it is sent.
     ...(r.says.drop ? { drop: r.says.drop } : {}),
+    ...(r.says.item ? { item: r.says.item } : {}),
+    ...(r.says.person ? { person: r.says.person } : {}),
   })
   emit('close')
 }

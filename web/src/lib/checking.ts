@@ -120,13 +120,6 @@ export function entryOf(drop: string, day: string, due: Due, results: Result[]):
   }
 }
 
-/** Until when a check counts that was given on this device; of days before yesterday it is history, and stays. */
-export function countsUntil(d: Drop, given: string): string | undefined {
-  const yesterday = timeWords(new Date(Date.now() - 24 * hourMs).toISOString()).slice(0, 10)
-  if (d.day < yesterday) return undefined
-  return new Date(Date.parse(given) + (d.policy.day?.check_h ?? shiftH) * hourMs).toISOString()
-}
-
 /** Marks the checks of a drop whose shift is over by now; true where there is one more. */
 export function expire(d: Drop): boolean {
   const over = [...(d.checks ?? []), ...(d.partner_checks ?? []), ...(d.worn_checks ?? [])].filter(

@@ -1,13 +1,47 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
-import { api, must, type Choice, type Drop, type Item, type Model, type Place } from '@/api/client'
+import { computed, shallowRef, watch, type Ref } from 'vue'
+import { api, must, type Choice, type Drop, type Entry, type Item, type Model, type Place } from '@/api/client'
 import { freeId } from '@/lib/words'
+import { useOutbox } from '@/stores/outbox'
 
-/** The team's store, read once and kept fresh. */
+/**
+ * The team's store, read once and kept fresh. Stored are the items as the server has them; items
+ * with what this device has recorded of them and not sent yet.
+ */
 export function useGear() {
   const query = useQuery({ queryKey: ['gear'], queryFn: async () => must(await api.GET('/api/v1/gear')) })
   const models = computed(() => new Map((query.data.value?.models ?? []).map((m) => [m.id, m])))
-  return { ...query, models, items: computed(() => query.data.value?.items ?? []) }
+  const stored = computed(() => query.data.value?.items ?? [])
+  const out = useOut(stored)
+  const items = computed(() => (out.value.size ? stored.value.map((i) => out.value.get(i.id) ?? i) : stored.value))
+  return { ...query, models, stored, items }
+}
+
+/** Of some items those that are other than the server has them, by id. */
+function useOut(stored: Ref<Item[]>) {
+  const outbox = useOutbox()
+  const out = shallowRef(new Map<string, Item>())
+  let asked = 0
+  watch(
+    [stored, () => outbox.waiting],
+    async () => {
+      const mine = ++asked
+      const about = stored.value.filter(concerned(outbox.waiting.map((k) => k.entry)))
+      const answer = about.length ? await outbox.told({ items: about }) : undefined
+      if (mine === asked && (out.value.size || answer)) out.value = new Map(answer?.items.map((i) => [i.id, i]))
+    },
+    { immediate: true },
+  )
+  return out
+}
+
+/** Whether entries may say anything of an item. */
+function concerned(entries: Entry[]) {
+  const ids = new Set(
+    entries.flatMap((e) => [e.item, ...(e.worn?.items ?? []).map((w) => w.item), ...(e.incident?.stop ?? [])]),
+  )
+  const recalled = new Set(entries.map((e) => e.recall?.model))
+  return (i: Item) => ids.has(i.id) || recalled.has(i.model)
 }
 
 /** The team's people. */

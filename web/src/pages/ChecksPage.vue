@@ -109,7 +109,7 @@ function done(d: Due, results: Result[], more?: { together?: boolean; paper?: En
     return
   }
   if (!outbox.record(label, entry)) return
-  draft.overlay()
+  void draft.overlay()
   const not = results.filter((r) => !r.did)
   if (d.kind === 'worn') failed.value = not.map((r) => r.proof)
   else if (d.item && not.length) failed.value = [d.item]

@@ -27,7 +27,7 @@ const serials = ref('')
 /** Serials that were pasted, one a line, in the place of numbered ones. */
 const pasted = ref('')
 
-const there = computed(() => gear.items.value.find((i) => i.id === props.id))
+const there = computed(() => gear.stored.value.find((i) => i.id === props.id))
 const models = computed(() =>
   [...gear.models.value.values()]
     .sort((a, b) => `${a.class} ${a.name}`.localeCompare(`${b.class} ${b.name}`))
@@ -62,7 +62,7 @@ watch(
 watch(model, (m) => {
   if (!m || props.id) return
   labels.value = `${m.class.replaceAll('-', ' ')} {n}`
-  const taken = new Set(gear.items.value.map((i) => i.id))
+  const taken = new Set(gear.stored.value.map((i) => i.id))
   let n = 1
   while (taken.has(idOf(numbered(labels.value, n)))) n++
   first.value = n

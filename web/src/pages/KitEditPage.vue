@@ -23,7 +23,7 @@ const inside = ref<string[]>([])
 const adding = ref('')
 
 const there = computed(() => gear.data.value?.kits?.find((k) => k.id === props.id))
-const byId = computed(() => new Map(gear.items.value.map((i) => [i.id, i])))
+const byId = computed(() => new Map(gear.stored.value.map((i) => [i.id, i])))
 const kinds = computed(() => [
   ...(forms.data.value?.classes ?? []).map((c) => ({ value: `class:${c.class}`, words: `any ${c.words}` })),
   ...[...gear.models.value.values()].map((m) => ({ value: `model:${m.id}`, words: `${m.maker} ${m.name}` })),
@@ -38,7 +38,7 @@ function begin() {
       count: l.count,
     }))
   }
-  inside.value = gear.items.value.filter((i) => name.value && i.kit === name.value).map((i) => i.id)
+  inside.value = gear.stored.value.filter((i) => name.value && i.kit === name.value).map((i) => i.id)
 }
 let begun = false
 watch(
@@ -70,7 +70,9 @@ function body(): Record<string, Value[]> {
     })
   const { revision, ...kept } = there.value ?? {}
   const kit = { ...kept, id: props.id ?? idOf(name.value), name: name.value, wanted, ...(revision ? { revision } : {}) }
-  const moved = gear.items.value.filter((i) => inside.value.includes(i.id) !== (i.kit === name.value && Boolean(i.kit)))
+  const moved = gear.stored.value.filter(
+    (i) => inside.value.includes(i.id) !== (i.kit === name.value && Boolean(i.kit)),
+  )
   const items = moved.map((i): Partial<Item> => ({ ...i, kit: inside.value.includes(i.id) ? name.value : undefined }))
   return { kits: [kit as Value], ...(items.length ? { items: items as Value[] } : {}) }
 }

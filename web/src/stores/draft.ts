@@ -1,6 +1,6 @@
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, toRaw } from 'vue'
 import { api, must, Refused, type Drop, type Fault, type Finding } from '@/api/client'
 import { keptMark } from '@/lib/behind'
 import { useFresh } from '@/lib/draft/fresh'
@@ -64,11 +64,11 @@ export const useDraft = defineStore('draft', () => {
       const answer = await api.GET('/api/v1/drops/{id}', { params: { path: { id: of } } })
       // Another drop was opened meanwhile: this answer is not its.
       if (id.value !== of) return
-      const theirs = must(answer)
+      const theirs = await outbox.overlay(of, must(answer))
+      if (id.value !== of) return
       online.value = true
       version.value = etagVersion(answer.response)
       if (answer.response.headers.has(keptMark)) fresh.want(true)
-      outbox.overlay(of, theirs)
       drop.value = local ? present(local.drop, theirs) : theirs
       if (local) keeping.resume(local)
       else keeping.keeping.value = 'kept'
@@ -80,7 +80,8 @@ export const useDraft = defineStore('draft', () => {
       if (e instanceof Refused && e.status === 404) state.value = 'missing'
       else if (local) {
         // No connection: what is on this device is shown.
-        drop.value = local.drop
+        drop.value = await outbox.overlay(of, local.drop)
+        if (id.value !== of) return
         version.value = local.version
         online.value = false
         keeping.keeping.value = 'waiting'
@@ -98,10 +99,16 @@ export const useDraft = defineStore('draft', () => {
   }
 
   /** Shows here at once what was recorded on this device. */
-  function overlay() {
-    if (!drop.value) return
-    outbox.overlay(id.value, drop.value)
-    judging.differs()
+  async function overlay() {
+    const of = id.value
+    for (let mine = drop.value; mine; mine = drop.value) {
+      const shown = await outbox.overlay(of, toRaw(mine))
+      if (id.value !== of) return
+      // What came from the server meanwhile may know more than what was asked with.
+      if (drop.value !== mine) continue
+      drop.value = present(toRaw(mine), shown)
+      return judging.differs()
+    }
   }
 
   /** Changes the drop. While a value is dragged the changes are one step of undo. */

@@ -1,11 +1,11 @@
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { api, type Content, type Drop, type Entry, type Fault } from '@/api/client'
-import { countsUntil } from '@/lib/checking'
+import { api, type Drop, type Entry, type Fault, type WaitingAnswer, type WaitingAsked } from '@/api/client'
 import { judgedNothing, prefixes, useGiven, type Given as Filed } from '@/lib/given'
 import { sendPhotos } from '@/lib/photos'
-import { proofTitle, today } from '@/lib/records'
+import { today } from '@/lib/records'
+import { withWaiting } from '@/lib/waiting'
 import { useSession } from './session'
 
 /** An entry on this device, and what became of it. */
@@ -115,13 +115,15 @@ export const useOutbox = defineStore('outbox', () => {
     given.replace({ ...k, ...more })
   }
 
-  /** Shows in a drop what was recorded on this device and is not yet sent. */
-  function overlay(id: string, d: Drop) {
-    for (const { entry, name } of waiting.value) {
-      if (entry.drop === id) show(d, entry, name)
-      else if (entry.drop && entry.day === d.day) outdate(d, entry)
-    }
+  /** What a drop, or items, are with what was recorded on this device and is not yet sent. */
+  async function told(about: Pick<WaitingAsked, 'drop' | 'id' | 'items'>): Promise<WaitingAnswer | undefined> {
+    if (!waiting.value.length) return undefined
+    const given = waiting.value.map(({ entry, name }) => ({ entry, by: name }))
+    return withWaiting({ ...about, waiting: given, at: new Date().toISOString(), today: today() })
   }
+
+  /** A drop with what was recorded on this device and is not yet sent. */
+  const overlay = async (id: string, drop: Drop) => (await told({ id, drop }))?.drop ?? drop
 
   useIntervalFn(() => void send(), 2000)
 
@@ -135,60 +137,8 @@ export const useOutbox = defineStore('outbox', () => {
     recordAll,
     send,
     putAside: given.remove,
+    told,
     overlay,
     onSent: (f: () => void) => sentHooks.add(f),
   }
 })
-
-/** Writes an entry into a drop, as the server does with what is recorded. */
-function show(d: Drop, e: Entry | Content, by: string) {
-  const ends = countsUntil(d, e.paper?.at ?? e.given_at)
-  const until = ends ? { until: ends } : {}
-  if (e.check && e.item) {
-    const { rope, mode, passed, proofs } = e.check
-    const check = {
-      item: e.item,
-      rope,
-      on: e.day,
-      by,
-      passed,
-      ...until,
-      ...(mode ? { mode } : {}),
-      ...(proofs ? { proofs } : {}),
-    }
-    d.checks = [...(d.checks ?? []).filter((c) => c.item !== e.item), check]
-    const failed = proofs?.find((p) => !p.did)
-    if (!passed)
-      takeOut(d, e.item, `failed check: ${failed ? `the proof "${proofTitle(failed.proof)}" failed` : (e.note ?? '')}`)
-  }
-  if (e.partner && e.person) {
-    const rigging = e.partner.rigging
-    const others = (d.partner_checks ?? []).filter((c) => c.person !== e.person)
-    d.partner_checks = e.partner.passed ? [...others, { person: e.person, rigging, on: e.day, by, ...until }] : others
-  }
-  if (e.worn && e.person) {
-    const { items } = e.worn
-    // It may be shown already: each is there once, the last at the end.
-    const others = (d.worn_checks ?? []).filter(
-      (c) => c.person !== e.person || c.until !== ends || JSON.stringify(c.items) !== JSON.stringify(items),
-    )
-    d.worn_checks = [...others, { person: e.person, items, on: e.day, by, ...until }]
-    for (const w of items) if (!w.sound) takeOut(d, w.item, `failed check: ${w.note ?? ''}`)
-  }
-}
-
-/** What was checked on another drop since is proved again, as the server says of what is recorded. */
-function outdate(d: Drop, e: Entry) {
-  // What counted for a day that is history stays.
-  if (Date.parse(today()) - Date.parse(d.day) > 86_400_000) return
-  const over = `it was checked on another drop since, ${e.drop}`
-  if (e.check) d.checks = d.checks?.map((c) => (c.item === e.item ? { ...c, over } : c))
-  if (e.partner) d.partner_checks = d.partner_checks?.map((c) => (c.person === e.person ? { ...c, over } : c))
-}
-
-function takeOut(d: Drop, item: string, reason: string) {
-  const i = d.items?.find((o) => o.id === item)
-  if (!i || i.state === 'retired') return
-  i.state = 'quarantine'
-  i.reason = reason
-}

@@ -8,7 +8,7 @@ import { etagVersion, present, type Open } from './open'
 export function useFresh(
   { id, drop, version }: Open,
   is: { ready: () => boolean; mine: () => boolean },
-  overlay: (id: string, d: Drop) => void,
+  overlay: (id: string, d: Drop) => Promise<Drop>,
   differs: () => void,
 ) {
   let refreshing = false
@@ -32,7 +32,9 @@ export function useFresh(
           wanted = true
           return
         }
-        if (answer.data && !wanted && id.value === of) take(answer.data, etagVersion(answer.response))
+        if (!answer.data) continue
+        const theirs = await overlay(of, answer.data)
+        if (!wanted && id.value === of) take(theirs, etagVersion(answer.response))
       }
     } finally {
       refreshing = false
@@ -43,7 +45,6 @@ export function useFresh(
   function take(theirs: Drop, theirVersion: number) {
     // An answer from before one's own last save is too late.
     if (!drop.value || theirVersion < version.value) return
-    overlay(id.value, theirs)
     const mine = toRaw(drop.value)
     const next = is.mine() ? present(mine, theirs) : theirs
     if (next === theirs) version.value = theirVersion
