@@ -78,7 +78,7 @@ func TestShown(t *testing.T) {
 			all[i] = told(src, day, at)
 		}
 		if day != s.Today {
-			// Of a day that is history one drop tells of itself alone.
+			// Of a day that is history the drop speaks for itself alone.
 			all = slices.DeleteFunc(all, func(c record.Content) bool { return c.Drop == "there" })
 		}
 		d := rigged(day)
