@@ -78,31 +78,39 @@ func (s *Shown) Add(c *Content, by string) {
 	}
 }
 
-// counting gives why a check counts no more, and how long it does.
-func (s *Shown) counting(c *Content) (over, until string) {
+// counted is where a check says how long it counts, and why it counts no more.
+type counted struct{ over, until *string }
+
+// begin says of a check that comes how long it counts.
+func (s *Shown) begin(c *Content, is counted) {
 	if u := s.shift.Until(c, s.drop.Day); u != nil {
-		until = u.UTC().Format(time.RFC3339)
+		*is.until = u.UTC().Format(time.RFC3339)
 	}
-	return s.shift.Over(c, s.drop.Day), until
+	*is.over = s.shift.Over(c, s.drop.Day)
 }
 
-// last decides between a check that is shown, over and until as it has them, and one that
-// comes. It reports whether the new one takes its place, as one that was done elsewhere.
-func (s *Shown) last(c *Content, of string, shown bool, over, until *string) (take, elsewhere bool) {
-	here := c.Drop == "" || c.Drop == s.id
-	switch {
-	case here && shown && !s.elsewhere[of] && s.later(*until, c):
-		return false, false
+// last decides between a check that is shown, nil for none, and one that comes. It reports
+// whether that takes the other's place.
+func (s *Shown) last(c *Content, of string, shown *counted, comes counted) (take bool) {
+	s.begin(c, comes)
+	own := shown != nil && !s.elsewhere[of]
+	switch here := c.Drop == "" || c.Drop == s.id; {
+	case own && s.later(*shown.until, c):
+		return false
 	case here:
 		delete(s.elsewhere, of)
-		return true, false
-	case !shown || s.elsewhere[of]:
+	case !own:
 		s.elsewhere[of] = true
-		return true, s.live
-	case s.live && !s.later(*until, c):
-		*over, *until = "it was checked on another drop since, "+c.Drop, ""
+		if s.live {
+			*comes.over, *comes.until = "it was done on another drop, "+c.Drop, ""
+		}
+	default:
+		if s.live {
+			*shown.over, *shown.until = "it was checked on another drop since, "+c.Drop, ""
+		}
+		return false
 	}
-	return false, false
+	return true
 }
 
 // later reports whether a check that counts until a time was done after another.
@@ -111,28 +119,26 @@ func (s *Shown) later(until string, c *Content) bool {
 	return err == nil && u.Add(-s.shift.length()).After(c.DoneAt())
 }
 
+// put puts a check before the first that comes after it.
+func put[C any](list []C, c C, after func(C) bool) []C {
+	i := slices.IndexFunc(list, after)
+	if i < 0 {
+		i = len(list)
+	}
+	return slices.Insert(list, i, c)
+}
+
 func (s *Shown) checked(c *Content, by string) {
-	list := s.drop.Checks
-	i := slices.IndexFunc(list, func(f rig.FunctionCheck) bool { return f.Item == c.Item })
 	f := c.FunctionCheckBy(by)
 	f.On = s.drop.Day
-	f.Over, f.Until = s.counting(c)
-	is := &f
-	if i >= 0 {
-		is = &list[i]
+	var shown *counted
+	same := func(o rig.FunctionCheck) bool { return o.Item == c.Item }
+	if i := slices.IndexFunc(s.drop.Checks, same); i >= 0 {
+		shown = &counted{&s.drop.Checks[i].Over, &s.drop.Checks[i].Until}
 	}
-	take, elsewhere := s.last(c, "item "+c.Item, i >= 0, &is.Over, &is.Until)
-	if !take {
-		return
+	if s.last(c, "item "+c.Item, shown, counted{&f.Over, &f.Until}) {
+		s.drop.Checks = put(slices.DeleteFunc(s.drop.Checks, same), f, func(o rig.FunctionCheck) bool { return o.Item > f.Item })
 	}
-	if elsewhere {
-		f.Over, f.Until = "it was done on another drop, "+c.Drop, ""
-	}
-	if i >= 0 {
-		list = slices.Delete(list, i, i+1)
-	}
-	i, _ = slices.BinarySearchFunc(list, f.Item, func(f rig.FunctionCheck, id string) int { return cmp.Compare(f.Item, id) })
-	s.drop.Checks = slices.Insert(list, i, f)
 }
 
 // place is where somebody stands among the people of the drop; -1 for nobody of it.
@@ -141,56 +147,36 @@ func (s *Shown) place(id string) int {
 }
 
 func (s *Shown) partnerChecked(c *Content, by string) {
-	place := s.place(c.Person)
-	if place < 0 {
-		return
-	}
-	list := s.drop.PartnerChecks
-	i := slices.IndexFunc(list, func(k rig.PartnerCheck) bool { return k.Person == c.Person })
 	k := c.PartnerCheckBy(by)
 	k.On = s.drop.Day
-	k.Over, k.Until = s.counting(c)
-	is := &k
-	if i >= 0 {
-		is = &list[i]
+	var shown *counted
+	same := func(o rig.PartnerCheck) bool { return o.Person == c.Person }
+	if i := slices.IndexFunc(s.drop.PartnerChecks, same); i >= 0 {
+		shown = &counted{&s.drop.PartnerChecks[i].Over, &s.drop.PartnerChecks[i].Until}
 	}
-	take, elsewhere := s.last(c, "person "+c.Person, i >= 0, &is.Over, &is.Until)
-	if !take {
+	place := s.place(c.Person)
+	if place < 0 || !s.last(c, "person "+c.Person, shown, counted{&k.Over, &k.Until}) {
 		return
 	}
-	if elsewhere {
-		k.Over, k.Until = "it was done on another drop, "+c.Drop, ""
-	}
-	if i >= 0 {
-		list = slices.Delete(list, i, i+1)
-	}
+	s.drop.PartnerChecks = slices.DeleteFunc(s.drop.PartnerChecks, same)
 	if c.Partner.Passed {
-		i, _ = slices.BinarySearchFunc(list, place, func(k rig.PartnerCheck, n int) int { return cmp.Compare(s.place(k.Person), n) })
-		list = slices.Insert(list, i, k)
+		s.drop.PartnerChecks = put(s.drop.PartnerChecks, k, func(o rig.PartnerCheck) bool { return s.place(o.Person) > place })
 	}
-	s.drop.PartnerChecks = list
 }
 
 // worn shows a look at what somebody wears, which goes with them from drop to drop. What the
 // drop knows nothing of, it does not name.
 func (s *Shown) worn(c *Content, by string) {
-	place := s.place(c.Person)
 	w := c.WornCheckBy(by)
 	w.On = s.drop.Day
-	w.Over, w.Until = s.counting(c)
+	s.begin(c, counted{&w.Over, &w.Until})
 	w.Items = slices.DeleteFunc(slices.Clone(w.Items), func(i rig.WornItem) bool { return !s.used[i.Item] })
-	list := s.drop.WornChecks
-	there := slices.ContainsFunc(list, func(o rig.WornCheck) bool {
+	there := slices.ContainsFunc(s.drop.WornChecks, func(o rig.WornCheck) bool {
 		return o.Person == w.Person && o.Until == w.Until && slices.Equal(o.Items, w.Items)
 	})
-	if place < 0 || len(w.Items) == 0 || there {
-		return
+	if place := s.place(c.Person); place >= 0 && len(w.Items) > 0 && !there {
+		s.drop.WornChecks = put(s.drop.WornChecks, w, func(o rig.WornCheck) bool { return s.place(o.Person) > place })
 	}
-	i := len(list)
-	for i > 0 && s.place(list[i-1].Person) > place {
-		i--
-	}
-	s.drop.WornChecks = slices.Insert(list, i, w)
 }
 
 // withdraw ends what was checked of an item, or of somebody, of whom a record is withdrawn:
