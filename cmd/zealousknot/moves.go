@@ -134,7 +134,7 @@ func metres(f *float64) *quantity.Metres {
 	return &m
 }
 
-func printPlan(w io.Writer, p *moves.MovePlan) error {
+func printPlan(w io.Writer, p *moves.Plan) error {
 	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, %s put on and taken off, longest fall of any one failure %v\n\n",
 		caution, p.Person, strings.ReplaceAll(p.Move, "-", " "), p.Seconds, quantity.Count(p.Handled).Of("hold"), p.WorstM)
 	if p.Note != "" {

@@ -63,7 +63,7 @@ func (c *teamCommand) Run(ctx context.Context, s streams) error {
 	return printTeam(s.out, d.Team.Load.Name, answer.Plan)
 }
 
-func printTeam(w io.Writer, load string, p *team.TeamPlan) error {
+func printTeam(w io.Writer, load string, p *team.Plan) error {
 	fmt.Fprintf(w, "%s\n\n%s: %s, about %.0f s, longest drop of any one failure %v\n\n", caution, load, p.Move, p.Seconds, p.WorstM)
 	for i := range p.Steps {
 		st := &p.Steps[i]
@@ -84,7 +84,7 @@ func printTeam(w io.Writer, load string, p *team.TeamPlan) error {
 }
 
 // printFigures tells what a team's rig asks for, without a move.
-func printFigures(w io.Writer, f *team.TeamFigures) error {
+func printFigures(w io.Writer, f *team.Figures) error {
 	fmt.Fprintf(w, "%s\n", caution)
 	for _, found := range f.Found {
 		fmt.Fprintf(w, "\n%s  %s: %s\n    to clear: %s\n", found.Severity, found.Rule, found.What, found.Remedy)

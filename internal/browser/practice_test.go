@@ -232,7 +232,7 @@ func TestJointExercise(t *testing.T) {
 	}
 	id := uuid.MustParse(list[0].ID)
 	pages := map[string]*page{"Dov Pellister": dov, "Ivo Kestrane": ivo}
-	offered := func(a team.TeamAction) (p, other *page, o team.TeamOffer) {
+	offered := func(a team.Action) (p, other *page, o team.Offer) {
 		j, err := dov.store.Joint(t.Context(), dov.team.ID, id)
 		if err != nil {
 			t.Fatal(err)
@@ -242,7 +242,7 @@ func TestJointExercise(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if i := slices.IndexFunc(s.Offers, func(o team.TeamOffer) bool { return o.Has(a) }); i >= 0 {
+			if i := slices.IndexFunc(s.Offers, func(o team.Offer) bool { return o.Has(a) }); i >= 0 {
 				p, o = pages[m.Name], s.Offers[i]
 			} else {
 				other = pages[m.Name]
@@ -253,7 +253,7 @@ func TestJointExercise(t *testing.T) {
 		}
 		return p, other, o
 	}
-	does := func(p *page, o team.TeamOffer, a team.TeamAction) {
+	does := func(p *page, o team.Offer, a team.Action) {
 		p.hand(o.With)
 		if o.LowM != nil {
 			p.typeAt("Height: "+o.Say+":", fmt.Sprintf("%.2f", float64(a.AtM)))

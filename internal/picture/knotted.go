@@ -115,7 +115,7 @@ func ofTeam(v *rig.TeamView, do string) string {
 }
 
 // OfTeam are the knots of a team's main in a plan: its end, and those that the steps tie.
-func OfTeam(d *drop.Document, p *team.TeamPlan) ([]KnotDrawn, error) {
+func OfTeam(d *drop.Document, p *team.Plan) ([]KnotDrawn, error) {
 	r, err := d.Rig()
 	if err != nil {
 		return nil, err

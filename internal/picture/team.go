@@ -16,8 +16,8 @@ import (
 
 // TeamPictured is the rig of a team at one step of a move.
 type TeamPictured struct {
-	Drop  drop.Document  `json:"drop"`
-	State team.TeamState `json:"state"`
+	Drop  drop.Document `json:"drop"`
+	State team.State    `json:"state"`
 	// Lost is a single failure of that step.
 	Lost *stance.Lost `json:"lost,omitempty" doc:"what one failure would do, of the step's list"`
 }
@@ -54,12 +54,12 @@ const (
 type teamSketch struct {
 	sketch
 	rig  *team.Rig
-	s    *team.TeamState
+	s    *team.State
 	load float64
 }
 
 // Team draws the rig of a team as it stands, and what one failure would do; nil: none.
-func Team(r *team.Rig, s *team.TeamState, lost *stance.Lost) *Drawing {
+func Team(r *team.Rig, s *team.State, lost *stance.Lost) *Drawing {
 	t := &teamSketch{sketch: sketch{Drawing: &Drawing{Width: teamWide, Height: teamHigh, Shapes: []Shape{}, Labels: []Label{}}}, rig: r, s: s, load: edgeY - 38}
 	top := math.Max(0.1, float64(r.TopM))
 	if s.Hangs {

@@ -52,7 +52,7 @@ func inBox(t *testing.T, d *picture.Drawing) {
 }
 
 // teamStates calls with every state of every move that can be planned on the demo's teams.
-func teamStates(t *testing.T, call func(r *team.Rig, st *team.TeamStep)) {
+func teamStates(t *testing.T, call func(r *team.Rig, st *team.Step)) {
 	n := 0
 	for name, d := range demo.Drops() {
 		if d.Team == nil {
@@ -87,7 +87,7 @@ func teamStates(t *testing.T, call func(r *team.Rig, st *team.TeamStep)) {
 // hands, brakes, grabs, hauls, knots that are through, the height of the load, and the worst
 // failure.
 func TestTeamPictures(t *testing.T) {
-	teamStates(t, func(r *team.Rig, st *team.TeamStep) {
+	teamStates(t, func(r *team.Rig, st *team.Step) {
 		d := picture.Team(r, &st.After, nil)
 		inBox(t, d)
 		want := map[string]int{}

@@ -92,13 +92,13 @@ func dropSchema() (any, error) {
 
 // planSchema is that of a plan of a move, which "replay" reads too.
 func planSchema() (any, error) {
-	return schemaOf[moves.MovePlan]("Zealous Knot plan of a move",
+	return schemaOf[moves.Plan]("Zealous Knot plan of a move",
 		"A move that was found: every step with the stance after it and what one failure would do. With its drop document it can be replayed: see docs/formats/README.md."), nil
 }
 
 // teamPlanSchema is that of a plan of a team's move, which "team --list" reads too.
 func teamPlanSchema() (any, error) {
-	return schemaOf[team.TeamPlan]("Zealous Knot plan of a team's move",
+	return schemaOf[team.Plan]("Zealous Knot plan of a team's move",
 		"A move of a team that was found: every step with its call, whose hands do it, the state after it and what one failure would do. With its drop document it can be walked again: see docs/formats/README.md."), nil
 }
 

@@ -195,7 +195,7 @@ func stepsOf(e *drill.Exercise) (rows [][]string, err error) {
 	return personRows(walked), err
 }
 
-func personRows(p *moves.MovePlan) (rows [][]string) {
+func personRows(p *moves.Plan) (rows [][]string) {
 	if p == nil {
 		return nil
 	}
@@ -212,7 +212,7 @@ func personRows(p *moves.MovePlan) (rows [][]string) {
 	return rows
 }
 
-func teamRows(p *team.TeamPlan) (rows [][]string) {
+func teamRows(p *team.Plan) (rows [][]string) {
 	if p == nil {
 		return nil
 	}

@@ -20,10 +20,10 @@ type TeamSheet struct {
 	Load                  string
 	// Cautions are those of the instructions of what is in use.
 	Cautions []string
-	Figures  *team.TeamFigures
+	Figures  *team.Figures
 	Calls    []rig.TeamCall
 	// Plan is a move; nil for none. Impossible says why there is none.
-	Plan       *team.TeamPlan
+	Plan       *team.Plan
 	Impossible string
 	// Knots are those that the rig and the plan are tied with.
 	Knots     []picture.KnotDrawn

@@ -67,7 +67,7 @@ func TestJointExercise(t *testing.T) {
 	seats := map[*httptest.Server]*httptest.Server{ivo: rhea, rhea: ivo}
 	for _, a := range own {
 		for site, other := range seats {
-			if !slices.ContainsFunc(read[drill.Seen](t, site.URL+at).Offers, func(o team.TeamOffer) bool { return o.Has(a) }) {
+			if !slices.ContainsFunc(read[drill.Seen](t, site.URL+at).Offers, func(o team.Offer) bool { return o.Has(a) }) {
 				continue
 			}
 			if row := manoeuvre.Team.Find(string(a.Do)); row.Call != "" {

@@ -11,6 +11,7 @@ import (
 	"path"
 	"reflect"
 	"runtime/debug"
+	"slices"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -112,6 +113,9 @@ func NewAPI(r chi.Router) huma.API {
 	return api
 }
 
+// moving are what a person and a team have both.
+var moving = []string{"Action", "Figures", "Offer", "Plan", "State", "Step"}
+
 // SchemaName names a type of the contract: by itself, or with its package where packages have
 // types of one name.
 func SchemaName(t reflect.Type, hint string) string {
@@ -128,6 +132,14 @@ func SchemaName(t reflect.Type, hint string) string {
 		return "Callout" + name
 	case "pair", "cover":
 		return "Rescue" + name
+	case "team":
+		if slices.Contains(moving, name) {
+			return "Team" + name
+		}
+	case "moves":
+		if slices.Contains(moving, name) {
+			return "Move" + name
+		}
 	case "drill":
 		return "Drill" + name
 	}

@@ -660,8 +660,8 @@ func TestTeamsAreApart(t *testing.T) {
 			case "loading", "figure-picture", "team-picture", "pair-picture", "forces-picture", "stance-picture":
 				// A picture too knows what is in the request alone.
 				refused(t, 422, "", method, url, []byte(`{}`))
-			case "merge":
-				// What is put together is what the request says.
+			case "merge", "waiting":
+				// What is put together, or waits on a device, is what the request says.
 				refused(t, 422, "", method, url, []byte(`{}`))
 			case "run-state":
 				// A run too is folded from what is in the request alone.

@@ -54,7 +54,7 @@ func TestActions(t *testing.T) {
 			return err
 		}},
 		"team": {manoeuvre.Team, func(do string) error {
-			_, _, err := anchors.Apply(team.TeamState{}, team.TeamAction{Do: team.Do(do), Line: "main"})
+			_, _, err := anchors.Apply(team.State{}, team.Action{Do: team.Do(do), Line: "main"})
 			return err
 		}},
 		"rescue": {manoeuvre.Rescue, func(do string) error {

@@ -33,10 +33,10 @@ type MoveAsked struct {
 
 // MoveAnswer is a plan, or why there is none.
 type MoveAnswer struct {
-	Outcome  search.Outcome  `json:"outcome" enum:"found,none,undecided" doc:"none: among the heights that are considered; undecided: the search was cut off"`
-	Expanded int             `json:"expanded" doc:"states that were expanded for the move"`
-	Bound    int             `json:"bound" doc:"how many could have been"`
-	Plan     *moves.MovePlan `json:"plan,omitempty"`
+	Outcome  search.Outcome `json:"outcome" enum:"found,none,undecided" doc:"none: among the heights that are considered; undecided: the search was cut off"`
+	Expanded int            `json:"expanded" doc:"states that were expanded for the move"`
+	Bound    int            `json:"bound" doc:"how many could have been"`
+	Plan     *moves.Plan    `json:"plan,omitempty"`
 	// Impossible says why there is none, and Addition what would give one.
 	Impossible string   `json:"impossible,omitempty"`
 	Addition   []string `json:"addition,omitempty"`
@@ -81,7 +81,7 @@ type ReplayAsked struct {
 type ReplayAnswer struct {
 	Found []moves.Breach `json:"found" doc:"each step that breaks a rule or cannot be done"`
 	// Walked are the steps as far as they can be done, told like a plan's.
-	Walked *moves.MovePlan `json:"walked"`
+	Walked *moves.Plan `json:"walked"`
 }
 
 // Answer walks the list. A *strict.Error names what cannot be asked.

@@ -43,9 +43,9 @@ type RescueAnswer struct {
 	Ways  []cover.Way  `json:"ways,omitempty" doc:"to the person at the height, the best first"`
 	Plan  *pair.Plan   `json:"plan,omitempty" doc:"of the way that was requested, from beside the casualty on"`
 	// Passes are the moves of both past what is in the way down.
-	Passes []*moves.MovePlan      `json:"passes,omitempty"`
+	Passes []*moves.Plan          `json:"passes,omitempty"`
 	Last   []cover.EvacuationStep `json:"last_resort,omitempty" doc:"the steps of an evacuation kit"`
-	Team   *team.TeamPlan         `json:"team,omitempty" doc:"where the team does it"`
+	Team   *team.Plan             `json:"team,omitempty" doc:"where the team does it"`
 	// Outcome is of the plan that was asked for.
 	Outcome search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the plan: undecided where the search was cut off"`
 	// Expanded and Bound are of all searches that were not known already.
@@ -209,7 +209,7 @@ func gearOf(d *drop.Document, w *cover.Way) []GearLine {
 }
 
 // takenOver is what both hang on further down and the casualty has.
-func takenOver(d *drop.Document, casualty string, passes []*moves.MovePlan) []GearLine {
+func takenOver(d *drop.Document, casualty string, passes []*moves.Plan) []GearLine {
 	var list []GearLine
 	has := map[string]bool{}
 	i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == casualty })

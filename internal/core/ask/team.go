@@ -26,7 +26,7 @@ type TeamAsked struct {
 	ToM   *quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"where it is to come, of lower, raise and wind-up"`
 	Ratio int              `json:"ratio,omitempty" enum:"0,1,2,3,5,9" doc:"of a haul; left out: 3"`
 	// Steps are walked in place of planning.
-	Steps []team.TeamAction `json:"steps,omitempty" maxItems:"500"`
+	Steps []team.Action `json:"steps,omitempty" maxItems:"500"`
 	// MaxStates bounds the search.
 	MaxStates int `json:"max_states,omitempty" minimum:"1" maximum:"400000" doc:"states that are expanded at most; left out: 50 000"`
 	// Part asks what can be changed at a part of the haul's rope.
@@ -41,16 +41,16 @@ type TeamPart struct {
 
 // TeamAnswer is what was found.
 type TeamAnswer struct {
-	Plan *team.TeamPlan `json:"plan,omitempty"`
+	Plan *team.Plan `json:"plan,omitempty"`
 	// Outcome is of the plan that was asked for.
 	Outcome  search.Outcome `json:"outcome,omitempty" enum:"found,none,undecided" doc:"of the move that was requested; undecided: the search was cut off"`
 	Expanded int            `json:"expanded,omitempty" doc:"states that were expanded for the move"`
 	Bound    int            `json:"bound,omitempty" doc:"how many could have been"`
 	// Impossible says why there is none.
-	Impossible string            `json:"impossible,omitempty"`
-	Found      []stance.Breach   `json:"found,omitempty" doc:"of steps that were walked"`
-	Unfinished string            `json:"unfinished,omitempty" doc:"why steps that were walked do not end where the move does; left out: they do"`
-	Figures    *team.TeamFigures `json:"figures,omitempty"`
+	Impossible string          `json:"impossible,omitempty"`
+	Found      []stance.Breach `json:"found,omitempty" doc:"of steps that were walked"`
+	Unfinished string          `json:"unfinished,omitempty" doc:"why steps that were walked do not end where the move does; left out: they do"`
+	Figures    *team.Figures   `json:"figures,omitempty"`
 	// Heights are those of the curves, from the landing up.
 	Heights check.Values              `json:"heights_m"`
 	Curves  []check.Curve             `json:"curves"`

@@ -72,7 +72,7 @@ func TestLostTogether(t *testing.T) {
 			t.Errorf("%s: a lower on it: %+v, %v", words, lowered, err)
 		case one && !strings.Contains(lowered.Impossible, "of its own for the belay"):
 			t.Errorf("%s: %s", words, lowered.Impossible)
-		case !one && slices.ContainsFunc(lowered.Plan.Steps, func(s team.TeamStep) bool { return !s.FailOne[0].Held }):
+		case !one && slices.ContainsFunc(lowered.Plan.Steps, func(s team.Step) bool { return !s.FailOne[0].Held }):
 			t.Errorf("%s: planned, and nothing holds if one thing fails", words)
 		}
 		// Who hangs on what is lost at once is found, and reached by nobody on it.

@@ -122,7 +122,7 @@ func (pl *Planner) holding(h *casualty, at stance.Cm) *team.Rig {
 
 // TeamPlan is the team's own move of a way on which nobody goes to the casualty: down to the
 // landing, or up to the edge. Errors are those of team.Rig.For.
-func (pl *Planner) TeamPlan(w *Way, casualty string, at quantity.Metres) (*team.TeamPlan, error) {
+func (pl *Planner) TeamPlan(w *Way, casualty string, at quantity.Metres) (*team.Plan, error) {
 	h := pl.casualty(casualty)
 	if h == nil || pl.in.Team == nil {
 		return nil, strict.Faultf("/drop/team", "missing: nothing is rigged for a team on this drop")

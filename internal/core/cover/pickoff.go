@@ -266,7 +266,7 @@ func lifts(people ...*rig.PersonView) []*rig.Piece {
 // Passes are the moves of the pair past what is in the way down below a height: nobody
 // stands up with two, every device is rated for two. The error is that of the first which is
 // not found.
-func (pl *Planner) Passes(w *Way, casualty string, at quantity.Metres) ([]*moves.MovePlan, error) {
+func (pl *Planner) Passes(w *Way, casualty string, at quantity.Metres) ([]*moves.Plan, error) {
 	h := pl.casualty(casualty)
 	i := slices.IndexFunc(pl.rescuers, func(c *rescuer) bool { return c.ID == w.Rescuer })
 	if h == nil || i < 0 || w.Kind == "lowered" || w.Kind == "evacuate" {
@@ -279,7 +279,7 @@ func (pl *Planner) Passes(w *Way, casualty string, at quantity.Metres) ([]*moves
 	if pair == nil {
 		return nil, nil
 	}
-	var list []*moves.MovePlan
+	var list []*moves.Plan
 	for _, group := range marksOf(pair, w.Set) {
 		if group[0].At >= stance.ToCm(at) {
 			continue

@@ -63,8 +63,8 @@ type Exercise struct {
 // Question is what is asked. Which fields there are depends on the kind.
 type Question struct {
 	// Of faults: a list of steps in which the fault is; left out: it is on the rig.
-	List  *moves.StepList   `json:"list,omitempty" doc:"of faults: the steps of a person with the fault in them"`
-	Steps []team.TeamAction `json:"team_steps,omitempty" maxItems:"500" doc:"of faults: the steps of a team with the fault in them"`
+	List  *moves.StepList `json:"list,omitempty" doc:"of faults: the steps of a person with the fault in them"`
+	Steps []team.Action   `json:"team_steps,omitempty" maxItems:"500" doc:"of faults: the steps of a team with the fault in them"`
 
 	// Of fails and move.
 	Person  string             `json:"person,omitempty" maxLength:"64"`
@@ -109,10 +109,10 @@ type Best struct {
 
 // Answers are the engine's.
 type Answers struct {
-	Faults []Fault           `json:"faults,omitempty" maxItems:"20"`
-	Option string            `json:"option,omitempty" pattern:"^[a-f]?$"`
-	Steps  *moves.StepList   `json:"steps,omitempty"`
-	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
+	Faults []Fault         `json:"faults,omitempty" maxItems:"20"`
+	Option string          `json:"option,omitempty" pattern:"^[a-f]?$"`
+	Steps  *moves.StepList `json:"steps,omitempty"`
+	Team   []team.Action   `json:"team_steps,omitempty" maxItems:"500"`
 
 	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200"`
 }

@@ -300,7 +300,7 @@ func rescueMove(t *testing.T, e *drill.Exercise) {
 	}
 }
 
-func standing(t *testing.T, e *drill.Exercise, steps []stance.Action, of []team.TeamAction) *drill.Standing {
+func standing(t *testing.T, e *drill.Exercise, steps []stance.Action, of []team.Action) *drill.Standing {
 	t.Helper()
 	st, err := (&drill.Stepped{Exercise: *e, Steps: steps, Team: of}).Answer(t.Context())
 	if err != nil {
@@ -358,7 +358,7 @@ func teamMove(t *testing.T, e *drill.Exercise) {
 	steps := e.Answers.Team
 	for n, a := range steps {
 		st := standing(t, e, nil, steps[:n])
-		if st.Reached || stops(st.Found) || !slices.ContainsFunc(st.TeamOffers, func(o team.TeamOffer) bool { return o.Has(a) }) {
+		if st.Reached || stops(st.Found) || !slices.ContainsFunc(st.TeamOffers, func(o team.Offer) bool { return o.Has(a) }) {
 			t.Errorf("move %d, %s, step %d: %+v is not offered; reached %v, found %v", e.Seed, e.Question.Move, n+1, a, st.Reached, st.Found)
 		}
 		for i := range st.TeamOffers {
@@ -368,7 +368,7 @@ func teamMove(t *testing.T, e *drill.Exercise) {
 			}
 		}
 		silent := slices.Clone(steps)
-		if call := st.TeamOffers[slices.IndexFunc(st.TeamOffers, func(o team.TeamOffer) bool { return o.Has(a) })].Call; call != "" && a.Do != team.Strip { // which moves nothing
+		if call := st.TeamOffers[slices.IndexFunc(st.TeamOffers, func(o team.Offer) bool { return o.Has(a) })].Call; call != "" && a.Do != team.Strip { // which moves nothing
 			silent[n].Silent = true
 			if m := mark(t, e, &drill.Answer{Team: silent}); m.Score == 1 {
 				t.Errorf("move %d: step %d without “%s” has full marks", e.Seed, n+1, call)

@@ -55,13 +55,13 @@ type Turn struct {
 	Roles  *[]Role            `json:"roles,omitempty" maxItems:"5" enum:"main,belay,edge,haul,attendant" doc:"the roles that one has from now on; none: one leaves"`
 	Call   manoeuvre.CalledDo `json:"call,omitempty" doc:"the action that is called"`
 	Answer bool               `json:"answer,omitempty" doc:"the last call is answered"`
-	Action *team.TeamAction   `json:"action,omitempty"`
+	Action *team.Action       `json:"action,omitempty"`
 	Back   bool               `json:"back,omitempty" doc:"the last action is undone; not in an exam"`
 	End    bool               `json:"end,omitempty" doc:"it is handed in"`
 }
 
 // roleOf is who has what an action is done with in hand.
-func roleOf(a *team.TeamAction) Role {
+func roleOf(a *team.Action) Role {
 	switch a.Do {
 	case team.Over:
 		return AtEdge
@@ -93,8 +93,8 @@ func (j *Joint) member(id string) *Member {
 
 // Steps are the actions as a list of a team: one that is called before it counts as silent
 // unless its call was given since the action before, and answered by another.
-func (j *Joint) Steps() []team.TeamAction {
-	list := []team.TeamAction{}
+func (j *Joint) Steps() []team.Action {
+	list := []team.Action{}
 	called, by, answered := manoeuvre.CalledDo(""), "", false
 	for i := range j.Turns {
 		t := &j.Turns[i]
@@ -232,7 +232,7 @@ func (j *Joint) may(t *Turn, m *Member) error {
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(seen.Offers, func(o team.TeamOffer) bool { return o.Has(*t.Action) }) {
+	if !slices.ContainsFunc(seen.Offers, func(o team.Offer) bool { return o.Has(*t.Action) }) {
 		return refused("/action", "that cannot be done now with what is in hand")
 	}
 	return nil
@@ -307,23 +307,23 @@ type Call struct {
 
 // Seen is a joint exercise as one of its members sees it.
 type Seen struct {
-	Move    string           `json:"move"`
-	Members []Member         `json:"members"`
-	Free    []Role           `json:"free" enum:"main,belay,edge,haul,attendant" doc:"brakes that nobody is on: it begins when somebody is"`
-	Own     []Role           `json:"own" enum:"main,belay,edge,haul,attendant"`
-	Exam    bool             `json:"exam,omitempty"`
-	Ended   bool             `json:"ended,omitempty"`
-	Sees    []string         `json:"sees" doc:"what one's own roles see, in words"`
-	Offers  []team.TeamOffer `json:"offers" doc:"everything that could be done by one's own roles"`
-	Calls   []Call           `json:"calls" doc:"what can be called"`
-	Open    string           `json:"open,omitempty" doc:"the answer that another's call waits for"`
-	Heard   []Heard          `json:"heard"`
+	Move    string       `json:"move"`
+	Members []Member     `json:"members"`
+	Free    []Role       `json:"free" enum:"main,belay,edge,haul,attendant" doc:"brakes that nobody is on: it begins when somebody is"`
+	Own     []Role       `json:"own" enum:"main,belay,edge,haul,attendant"`
+	Exam    bool         `json:"exam,omitempty"`
+	Ended   bool         `json:"ended,omitempty"`
+	Sees    []string     `json:"sees" doc:"what one's own roles see, in words"`
+	Offers  []team.Offer `json:"offers" doc:"everything that could be done by one's own roles"`
+	Calls   []Call       `json:"calls" doc:"what can be called"`
+	Open    string       `json:"open,omitempty" doc:"the answer that another's call waits for"`
+	Heard   []Heard      `json:"heard"`
 	// Found is what the last step broke; of an exam, shown at its end alone.
 	Found   []stance.Violation `json:"found"`
 	Reached bool               `json:"reached,omitempty" doc:"the move has come to where it ends"`
 	// Exercise and Steps are shown when it has ended, to be marked.
-	Exercise *Exercise         `json:"exercise,omitempty" doc:"when it has ended"`
-	Steps    []team.TeamAction `json:"steps,omitempty" doc:"when it has ended"`
+	Exercise *Exercise     `json:"exercise,omitempty" doc:"when it has ended"`
+	Steps    []team.Action `json:"steps,omitempty" doc:"when it has ended"`
 }
 
 // Seen is what a member sees; somebody who is none sees who takes part. all is for who teaches:
@@ -336,7 +336,7 @@ func (j *Joint) Whole() (*Seen, error) { return j.seen("", true) }
 func (j *Joint) seen(id string, all bool) (*Seen, error) {
 	out := &Seen{
 		Move: j.Exercise.Question.Move, Members: j.Members, Free: j.free(), Own: []Role{}, Exam: j.Exam, Ended: j.Ended,
-		Sees: []string{}, Offers: []team.TeamOffer{}, Calls: []Call{}, Heard: []Heard{}, Found: []stance.Violation{},
+		Sees: []string{}, Offers: []team.Offer{}, Calls: []Call{}, Heard: []Heard{}, Found: []stance.Violation{},
 	}
 	m := j.member(id)
 	if m == nil && !all {
@@ -387,8 +387,8 @@ func (j *Joint) seen(id string, all bool) (*Seen, error) {
 }
 
 // offers are those of one's own roles, without what a call says of them.
-func (j *Joint) offers(own []Role, list []team.TeamOffer) []team.TeamOffer {
-	out := []team.TeamOffer{}
+func (j *Joint) offers(own []Role, list []team.Offer) []team.Offer {
+	out := []team.Offer{}
 	for _, o := range list {
 		if slices.Contains(own, j.has(roleOf(&o.Action))) {
 			o.Call = ""
@@ -400,7 +400,7 @@ func (j *Joint) offers(own []Role, list []team.TeamOffer) []team.TeamOffer {
 
 // hears fills in what a member hears and has done; what was done by others is seen by who
 // teaches, and at the end.
-func (j *Joint) hears(out *Seen, r *team.Rig, plan *team.TeamPlan, all bool) {
+func (j *Joint) hears(out *Seen, r *team.Rig, plan *team.Plan, all bool) {
 	step := 0
 	for i := range j.Turns {
 		t := &j.Turns[i]

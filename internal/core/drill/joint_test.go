@@ -15,7 +15,7 @@ import (
 )
 
 // jointly is a joint exercise of a move, and the engine's own steps.
-func jointly(t *testing.T, move string, seed int64) (*drill.Joint, []team.TeamAction) {
+func jointly(t *testing.T, move string, seed int64) (*drill.Joint, []team.Action) {
 	t.Helper()
 	a := drill.Asked{Kind: drill.Move, Move: move, Seed: seed, Level: 2, Gear: demo.Gear(), Answers: true}
 	e, err := a.Make(t.Context())
@@ -73,11 +73,11 @@ func (c *turns) seen(by string) *drill.Seen {
 
 // acts has an action done by the one member whose roles offer it, called by them and answered
 // by another.
-func (c *turns) acts(a team.TeamAction, called, answered bool) {
+func (c *turns) acts(a team.Action, called, answered bool) {
 	c.Helper()
 	var who string
 	for _, m := range c.j.Members {
-		if slices.ContainsFunc(c.seen(m.ID).Offers, func(o team.TeamOffer) bool { return o.Has(a) }) {
+		if slices.ContainsFunc(c.seen(m.ID).Offers, func(o team.Offer) bool { return o.Has(a) }) {
 			if who != "" {
 				c.Fatalf("%+v is offered to %s and %s", a, who, m.ID)
 			}
@@ -122,7 +122,7 @@ func TestJoint(t *testing.T) {
 						break
 					}
 				}
-				calls := slices.ContainsFunc(own, func(a team.TeamAction) bool {
+				calls := slices.ContainsFunc(own, func(a team.Action) bool {
 					return slices.Contains([]team.Do{team.Over, team.Lower, team.Share, team.Haul, team.Settle}, a.Do)
 				})
 				c.take("ben", drill.Turn{End: true})
@@ -191,7 +191,7 @@ func TestJointTurns(t *testing.T) {
 	c = &turns{T: t, j: j}
 	c.take("ann", drill.Turn{Roles: &[]drill.Role{drill.OnMain}})
 	c.take("ben", drill.Turn{Roles: &[]drill.Role{drill.OnBelay}})
-	first := slices.IndexFunc(own, func(a team.TeamAction) bool { return a.Do == team.Over || a.Do == team.Lower })
+	first := slices.IndexFunc(own, func(a team.Action) bool { return a.Do == team.Over || a.Do == team.Lower })
 	for _, a := range own[:first] {
 		c.acts(a, true, true)
 	}

@@ -18,10 +18,10 @@ import (
 
 // Answer is what a learner answers.
 type Answer struct {
-	Faults []Named           `json:"faults,omitempty" maxItems:"60"`
-	Option string            `json:"option,omitempty" pattern:"^[a-f]?$"`
-	Steps  *moves.StepList   `json:"steps,omitempty" doc:"of a person's move"`
-	Team   []team.TeamAction `json:"team_steps,omitempty" maxItems:"500" doc:"of a team's move"`
+	Faults []Named         `json:"faults,omitempty" maxItems:"60"`
+	Option string          `json:"option,omitempty" pattern:"^[a-f]?$"`
+	Steps  *moves.StepList `json:"steps,omitempty" doc:"of a person's move"`
+	Team   []team.Action   `json:"team_steps,omitempty" maxItems:"500" doc:"of a team's move"`
 
 	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200" doc:"of a pick-off"`
 }

@@ -46,9 +46,9 @@ func (m *maker) move(ctx context.Context) error {
 
 // Stepped asks where the steps that were done lead, and what could be done then.
 type Stepped struct {
-	Exercise Exercise          `json:"exercise"`
-	Steps    []stance.Action   `json:"steps,omitempty" maxItems:"500"`
-	Team     []team.TeamAction `json:"team_steps,omitempty" maxItems:"500"`
+	Exercise Exercise        `json:"exercise"`
+	Steps    []stance.Action `json:"steps,omitempty" maxItems:"500"`
+	Team     []team.Action   `json:"team_steps,omitempty" maxItems:"500"`
 
 	Rescue []pair.Action `json:"rescue_steps,omitempty" maxItems:"200"`
 }
@@ -56,13 +56,13 @@ type Stepped struct {
 // Standing is where somebody who does a move stands.
 type Standing struct {
 	// Walked are the steps that were done, told like a plan's.
-	Walked *moves.MovePlan `json:"walked,omitempty"`
-	Team   *team.TeamPlan  `json:"team,omitempty"`
+	Walked *moves.Plan     `json:"walked,omitempty"`
+	Team   *team.Plan      `json:"team,omitempty"`
 	Found  []stance.Breach `json:"found" doc:"each step that breaks a rule or cannot be done"`
 	// Reached: the steps lead to where the move ends.
-	Reached    bool             `json:"reached,omitempty"`
-	Offers     []moves.Offer    `json:"offers,omitempty" doc:"of a person: everything that could be done"`
-	TeamOffers []team.TeamOffer `json:"team_offers,omitempty" doc:"of a team: everything that could be done"`
+	Reached    bool          `json:"reached,omitempty"`
+	Offers     []moves.Offer `json:"offers,omitempty" doc:"of a person: everything that could be done"`
+	TeamOffers []team.Offer  `json:"team_offers,omitempty" doc:"of a team: everything that could be done"`
 	// Rescue are the steps of a pick-off that were done.
 	Rescue       *pair.Plan   `json:"rescue,omitempty"`
 	RescueOffers []pair.Offer `json:"rescue_offers,omitempty" doc:"of a rescuer: everything that could be done"`
@@ -138,7 +138,7 @@ func (e *Exercise) TeamAsk() team.Ask {
 	return ask
 }
 
-func (e *Exercise) teamStanding(s *site.Site, steps []team.TeamAction) (*Standing, error) {
+func (e *Exercise) teamStanding(s *site.Site, steps []team.Action) (*Standing, error) {
 	r := team.On(s)
 	if r == nil {
 		return nil, refused("/exercise/drop/team", "missing: nothing is rigged for a team on this drop")

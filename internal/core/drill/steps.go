@@ -31,11 +31,11 @@ func (m *maker) bound() int {
 // plan is a plan of a person or of a team on a sound rig.
 type plan struct {
 	site   *site.Site
-	person *moves.MovePlan
+	person *moves.Plan
 	// sc and id are the person's.
 	sc   *stance.Scene
 	id   string
-	team *team.TeamPlan
+	team *team.Plan
 	rig  *team.Rig
 	ask  team.Ask
 }
@@ -275,7 +275,7 @@ func (p *plan) teamQuestion() Question {
 	return q
 }
 
-func actions(p *team.TeamPlan) (list []team.TeamAction) {
+func actions(p *team.Plan) (list []team.Action) {
 	for i := range p.Steps {
 		list = append(list, p.Steps[i].Action)
 	}
@@ -296,12 +296,12 @@ func mutated(steps []stance.Action) (all [][]stance.Action) {
 }
 
 // careless are the ways in which a list of a team's steps goes wrong.
-func careless(steps []team.TeamAction) (all [][]team.TeamAction) {
+func careless(steps []team.Action) (all [][]team.Action) {
 	all = changed(steps)
 	for i := range steps {
-		for _, do := range []func(*team.TeamAction){
-			func(a *team.TeamAction) { a.Silent = true }, func(a *team.TeamAction) { a.Forward = a.Do == team.HandOn },
-			func(a *team.TeamAction) { a.Loose = a.Do == team.PutGrab }, func(a *team.TeamAction) { a.Behind = a.Do == team.PutGrab },
+		for _, do := range []func(*team.Action){
+			func(a *team.Action) { a.Silent = true }, func(a *team.Action) { a.Forward = a.Do == team.HandOn },
+			func(a *team.Action) { a.Loose = a.Do == team.PutGrab }, func(a *team.Action) { a.Behind = a.Do == team.PutGrab },
 		} {
 			with := slices.Clone(steps)
 			if do(&with[i]); with[i] != steps[i] {
@@ -336,7 +336,7 @@ func (p *plan) personFaults(steps []stance.Action) ([]Fault, bool) {
 	return firstFault(found), whole(found) && moves.Find(p.person.Move).Reached(p.sc, &start, &end, moves.Ask{To: &p.person.ToM})
 }
 
-func (p *plan) teamFaults(steps []team.TeamAction) ([]Fault, bool) {
+func (p *plan) teamFaults(steps []team.Action) ([]Fault, bool) {
 	start := p.team.Start
 	found, end := p.rig.Replay(start, steps)
 	return firstFault(found), whole(found) && p.rig.Reached(&start, &end, p.ask)

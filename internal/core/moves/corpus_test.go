@@ -26,7 +26,7 @@ func TestCorpus(t *testing.T) {
 		plans, strays []string
 		sc            *stance.Scene
 		at            quantity.Metres
-		p             *moves.MovePlan
+		p             *moves.Plan
 		ask           moves.Ask
 		name          string
 		err           error

@@ -69,7 +69,7 @@ func carry(d *drop.Document, changes ...string) *drop.Document {
 	return d
 }
 
-func plan(t *testing.T, d *drop.Document, move string, s school.Schools) *moves.MovePlan {
+func plan(t *testing.T, d *drop.Document, move string, s school.Schools) *moves.Plan {
 	t.Helper()
 	p, err := planOn(t.Context(), d, moves.Ask{Move: move}, s, demo.Gear())
 	if err != nil {
@@ -79,7 +79,7 @@ func plan(t *testing.T, d *drop.Document, move string, s school.Schools) *moves.
 }
 
 // replay walks a plan as somebody else would: by what is written alone.
-func replay(t *testing.T, d *drop.Document, p *moves.MovePlan) []moves.Breach {
+func replay(t *testing.T, d *drop.Document, p *moves.Plan) []moves.Breach {
 	t.Helper()
 	text, err := json.Marshal(p)
 	if err != nil {
@@ -97,7 +97,7 @@ func replay(t *testing.T, d *drop.Document, p *moves.MovePlan) []moves.Breach {
 }
 
 // held reports whether the plan has a stance in which one failure holds nobody.
-func held(p *moves.MovePlan) error {
+func held(p *moves.Plan) error {
 	for i, s := range p.Steps {
 		for _, l := range s.FailOne {
 			if !l.Held {
@@ -445,7 +445,7 @@ func TestKitDecides(t *testing.T) {
 		return carry(shaft(24, []rig.Mark{knot("m", 18, false)}, []rig.Mark{knot("b", 18.2, false)}), "+absorber-8")
 	}
 	whole := plan(t, knots(), "pass-knots-down", school.Schools{})
-	uses := func(p *moves.MovePlan, part string) bool {
+	uses := func(p *moves.Plan, part string) bool {
 		return slices.ContainsFunc(p.Actions(), func(a stance.Action) bool { return strings.HasPrefix(a.Item, part) || string(a.Do) == part })
 	}
 	if !uses(whole, "backup-9") || uses(whole, "tie") {
@@ -578,7 +578,7 @@ func TestThereAndBack(t *testing.T) {
 			t.Errorf("%d: %+v", n, replay(t, d, p))
 		}
 		last := p.Steps[len(p.Steps)-1].After
-		high := slices.MaxFunc(p.Steps, func(a, b moves.MoveStep) int { return int(100 * (a.After.AtM - b.After.AtM)) })
+		high := slices.MaxFunc(p.Steps, func(a, b moves.Step) int { return int(100 * (a.After.AtM - b.After.AtM)) })
 		if !last.Grounded || len(last.Holds) > 0 || high.After.AtM < to {
 			t.Errorf("%d: up to %v, in the end %+v", n, high.After.AtM, last)
 		}
@@ -737,7 +737,7 @@ func TestOutcomes(t *testing.T) {
 
 // inHand holds a plan, by what is written of it, to what the hands get at: whatever is
 // taken off, unclipped or moved hangs where they reach, where nothing is drawn aside.
-func inHand(t *testing.T, sc *stance.Scene, p *moves.MovePlan) {
+func inHand(t *testing.T, sc *stance.Scene, p *moves.Plan) {
 	t.Helper()
 	before := &p.Start
 	for i := range p.Steps {

@@ -96,7 +96,7 @@ func leftOut(s *site.Site, person string, sc *stance.Scene) []string {
 
 // On finds a move of a person on a site; an *Impossible where there is none. An addition is
 // looked for among the models of the drop and more, which are requested only then.
-func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*MovePlan, error) {
+func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*Plan, error) {
 	sc, p, err := Scene(s, person, schools)
 	if err != nil {
 		return nil, err
@@ -170,7 +170,7 @@ func ReadSteps(text []byte) (*StepList, error) {
 	if !strict.Has(text, "seconds_s") {
 		return list, strict.Read(text, list)
 	}
-	var plan MovePlan
+	var plan Plan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
 	}
@@ -178,13 +178,13 @@ func ReadSteps(text []byte) (*StepList, error) {
 }
 
 // StepsOf is a plan as a step list.
-func StepsOf(p *MovePlan) *StepList {
+func StepsOf(p *Plan) *StepList {
 	return &StepList{Move: p.Move, ToM: p.ToM, Start: p.Start, Steps: p.Actions(), Schools: p.Schools}
 }
 
 // Walk walks the list on a site by the rules alone: the steps that can be done, told like a
 // plan's, and at which step which rule is broken.
-func (list *StepList) Walk(s *site.Site, schools school.Schools) (*MovePlan, []Breach, error) {
+func (list *StepList) Walk(s *site.Site, schools school.Schools) (*Plan, []Breach, error) {
 	sc, _, err := Scene(s, list.Person, schools.With(list.Schools))
 	if err != nil {
 		return nil, nil, err

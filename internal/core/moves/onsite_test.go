@@ -31,7 +31,7 @@ func sceneOn(d *drop.Document, ways school.Schools) (*stance.Scene, quantity.Met
 }
 
 // planOn plans a move of the first person on a drop; additions are of the drop and a store.
-func planOn(ctx context.Context, d *drop.Document, ask moves.Ask, ways school.Schools, store *drop.Store) (*moves.MovePlan, error) {
+func planOn(ctx context.Context, d *drop.Document, ask moves.Ask, ways school.Schools, store *drop.Store) (*moves.Plan, error) {
 	s, err := site.Open(d)
 	if err != nil {
 		return nil, err
@@ -96,7 +96,7 @@ func TestLeftOut(t *testing.T) {
 }
 
 // walkOn walks a list on a drop.
-func walkOn(d *drop.Document, list *moves.StepList, ways school.Schools) (*moves.MovePlan, []moves.Breach, error) {
+func walkOn(d *drop.Document, list *moves.StepList, ways school.Schools) (*moves.Plan, []moves.Breach, error) {
 	s, err := site.Open(d)
 	if err != nil {
 		return nil, nil, err

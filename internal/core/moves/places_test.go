@@ -182,7 +182,7 @@ func TestIsolateFromBothSides(t *testing.T) {
 		if found := replay(t, d, p); slices.ContainsFunc(found, stopped) {
 			t.Errorf("from %v: %+v", at, found)
 		}
-		i := slices.IndexFunc(p.Steps, func(s moves.MoveStep) bool { return s.Action.Do == stance.Isolate })
+		i := slices.IndexFunc(p.Steps, func(s moves.Step) bool { return s.Action.Do == stance.Isolate })
 		if i < 0 {
 			t.Errorf("from %v nothing is tied out: %+v", at, p.Actions())
 			continue

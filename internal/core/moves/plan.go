@@ -43,8 +43,8 @@ func Names() string {
 	return strings.Join(names, ", ")
 }
 
-// MoveStep is one action with what it leads to.
-type MoveStep struct {
+// Step is one action with what it leads to.
+type Step struct {
 	Action  stance.Action      `json:"action"`
 	Say     string             `json:"say" doc:"what to do, for the person on the rope"`
 	Reason  string             `json:"reason,omitempty"`
@@ -56,14 +56,14 @@ type MoveStep struct {
 	Broken  []stance.Violation `json:"broken,omitempty" doc:"rules that this step or the stance after it breaks"`
 }
 
-// MovePlan is a move that was found.
-type MovePlan struct {
+// Plan is a move that was found.
+type Plan struct {
 	Move    string          `json:"move"`
 	Person  string          `json:"person"`
 	Schools school.Schools  `json:"schools"`
 	Start   ShownStance     `json:"start"`
 	ToM     quantity.Metres `json:"to_m" doc:"height that the move ends at or beyond"`
-	Steps   []MoveStep      `json:"steps"`
+	Steps   []Step          `json:"steps"`
 	Seconds float64         `json:"seconds_s"`
 	Handled int             `json:"handled" doc:"holds put on and taken off"`
 	WorstM  quantity.Metres `json:"worst_fall_m" doc:"the longest free fall of any one failure at any step"`
@@ -106,13 +106,13 @@ func (a *Ask) bound() int { return cmp.Or(a.MaxStates, MaxStates) }
 // For plans a move for a scene. A *strict.Error names what cannot be asked for;
 // ErrNone is returned where there is no way, ErrUndecided where the search was cut off.
 // Of the plan that goes with those, Expanded alone counts.
-func For(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask) (*MovePlan, error) {
+func For(ctx context.Context, sc *stance.Scene, at quantity.Metres, ask Ask) (*Plan, error) {
 	w, err := ask.search(ctx, sc, at)
 	if err != nil {
-		return &MovePlan{Expanded: w.expanded}, err
+		return &Plan{Expanded: w.expanded}, err
 	}
-	p := &MovePlan{
-		Steps: []MoveStep{}, Move: ask.Move, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &w.start), ToM: w.reached.to.M(), Expanded: w.expanded, Note: w.note,
+	p := &Plan{
+		Steps: []Step{}, Move: ask.Move, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &w.start), ToM: w.reached.to.M(), Expanded: w.expanded, Note: w.note,
 		ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM(),
 	}
 	p.tell(sc, w.start, w.steps)
@@ -263,7 +263,7 @@ func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 }
 
 // tell writes the steps out with their figures.
-func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
+func (p *Plan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	at := from
 	var loose slacks
 	for i := range steps {
@@ -289,8 +289,8 @@ func (p *MovePlan) tell(sc *stance.Scene, from stance.Stance, steps []step) {
 	}
 }
 
-func told(sc *stance.Scene, at *stance.Stance, st *step, loose slacks) MoveStep {
-	out := MoveStep{
+func told(sc *stance.Scene, at *stance.Stance, st *step, loose slacks) Step {
+	out := Step{
 		Action: st.action, Seconds: Seconds(sc, at, &st.after, &st.action), After: show(sc, &st.after), FailOne: loose.failOne(sc, &st.after), Broken: st.broken,
 	}
 	out.Broken = append(out.Broken, sc.Peaks(out.FailOne)...)

@@ -39,12 +39,12 @@ func Replay(sc *stance.Scene, start stance.Stance, actions []stance.Action) (fou
 }
 
 // Walk is Replay with each step told like a plan's, as far as the steps can be done.
-func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*MovePlan, []Breach, stance.Stance) {
+func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*Plan, []Breach, stance.Stance) {
 	found, end := Replay(sc, start, actions)
 	if n := len(found); n > 0 && found[n-1].Impossible != "" {
 		actions = actions[:found[n-1].Step-1]
 	}
-	p := &MovePlan{Steps: []MoveStep{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM()}
+	p := &Plan{Steps: []Step{}, Person: sc.Name, Schools: sc.Schools, Start: show(sc, &start), ReachUpMM: sc.Up.MM(), ReachOutMM: sc.Out.MM()}
 	steps, at := make([]step, len(actions)), start
 	for i, a := range actions {
 		at, _, _ = sc.Apply(at, a)
@@ -55,7 +55,7 @@ func Walk(sc *stance.Scene, start stance.Stance, actions []stance.Action) (*Move
 }
 
 // Actions gives the plan's actions alone.
-func (p *MovePlan) Actions() []stance.Action {
+func (p *Plan) Actions() []stance.Action {
 	list := make([]stance.Action, len(p.Steps))
 	for i := range p.Steps {
 		list[i] = p.Steps[i].Action

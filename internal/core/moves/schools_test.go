@@ -15,7 +15,7 @@ import (
 )
 
 // first is the place of the first action of a kind on an item, -1 for none.
-func first(p *moves.MovePlan, do stance.Do, item string) int {
+func first(p *moves.Plan, do stance.Do, item string) int {
 	return slices.IndexFunc(p.Actions(), func(a stance.Action) bool { return a.Do == do && strings.HasPrefix(a.Item, item) })
 }
 
@@ -47,43 +47,43 @@ func TestSchools(t *testing.T) {
 		at                  float64
 		// does tells the plan from others; breaks is what a plan of the shipped way, or of
 		// another, breaks by this one.
-		does          func(p *moves.MovePlan) bool
+		does          func(p *moves.Plan) bool
 		other, breaks string
 	}{
-		{"knot_cover", "second-device", "pass-knots-down", twoKnots, 20, func(p *moves.MovePlan) bool { return first(p, stance.PutOn, "backup-9") >= 0 }, "", ""},
-		{"knot_cover", "loop", "pass-knots-down", twoKnots, 20, func(p *moves.MovePlan) bool { return first(p, stance.Tie, "") >= 0 }, "", ""},
-		{"knot_cover", "eye", "pass-knots-up", eyes, 14, func(p *moves.MovePlan) bool {
+		{"knot_cover", "second-device", "pass-knots-down", twoKnots, 20, func(p *moves.Plan) bool { return first(p, stance.PutOn, "backup-9") >= 0 }, "", ""},
+		{"knot_cover", "loop", "pass-knots-down", twoKnots, 20, func(p *moves.Plan) bool { return first(p, stance.Tie, "") >= 0 }, "", ""},
+		{"knot_cover", "eye", "pass-knots-up", eyes, 14, func(p *moves.Plan) bool {
 			return first(p, stance.Clip, "lanyard") >= 0 && first(p, stance.Tie, "") < 0
 		}, "", ""},
-		{"knot_order", "main-first", "pass-knots-down", either, 20, func(p *moves.MovePlan) bool {
+		{"knot_order", "main-first", "pass-knots-down", either, 20, func(p *moves.Plan) bool {
 			return first(p, stance.PutOn, "descender") < first(p, stance.PutOn, "backup")
 		}, "backup-first", "moves.knot-order"},
-		{"knot_order", "backup-first", "pass-knots-down", either, 20, func(p *moves.MovePlan) bool {
+		{"knot_order", "backup-first", "pass-knots-down", either, 20, func(p *moves.Plan) bool {
 			return first(p, stance.PutOn, "backup") < first(p, stance.PutOn, "descender")
 		}, "main-first", "moves.knot-order"},
-		{"knot_up", "descender", "pass-knots-up", eyes, 14, func(p *moves.MovePlan) bool { return first(p, stance.PutOn, "descender") >= 0 }, "chest", "moves.knot-up"},
-		{"sides", "four", "rebelay-down", func() *drop.Document { return demo.Drops()["face-4"] }, 61, func(p *moves.MovePlan) bool {
-			return slices.ContainsFunc(p.Steps, func(s moves.MoveStep) bool { return s.After.Held >= 4 })
+		{"knot_up", "descender", "pass-knots-up", eyes, 14, func(p *moves.Plan) bool { return first(p, stance.PutOn, "descender") >= 0 }, "chest", "moves.knot-up"},
+		{"sides", "four", "rebelay-down", func() *drop.Document { return demo.Drops()["face-4"] }, 61, func(p *moves.Plan) bool {
+			return slices.ContainsFunc(p.Steps, func(s moves.Step) bool { return s.After.Held >= 4 })
 		}, "fewer", "moves.four"},
-		{"transfer_cover", "loop", "transfer", func() *drop.Document { return beside(2) }, 20, func(p *moves.MovePlan) bool {
+		{"transfer_cover", "loop", "transfer", func() *drop.Document { return beside(2) }, 20, func(p *moves.Plan) bool {
 			return first(p, stance.Tie, "") >= 0 && first(p, stance.Clip, "lanyard") >= 0
 		}, "", ""},
-		{"hand_point", "never", "ascend", one, 14, func(p *moves.MovePlan) bool {
+		{"hand_point", "never", "ascend", one, 14, func(p *moves.Plan) bool {
 			return !slices.ContainsFunc(p.Steps[0].FailOne, func(l stance.Lost) bool { return strings.HasPrefix(l.By, "hand") })
 		}, "", ""},
-		{"hand_point", "third", "ascend", one, 14, func(p *moves.MovePlan) bool {
+		{"hand_point", "third", "ascend", one, 14, func(p *moves.Plan) bool {
 			return slices.ContainsFunc(p.Steps[0].FailOne, func(l stance.Lost) bool { return strings.HasPrefix(l.By, "hand") })
 		}, "", ""},
-		{"ascent", "descender", "ascend", one, 14, func(p *moves.MovePlan) bool {
+		{"ascent", "descender", "ascend", one, 14, func(p *moves.Plan) bool {
 			return first(p, stance.PutOn, "hand") >= 0 && first(p, stance.PutOn, "chest") < 0
 		}, "", ""},
-		{"backup_kind", "wheel", "transfer", func() *drop.Document { return beside(2) }, 20, func(p *moves.MovePlan) bool { return first(p, stance.PutOn, "backup-9") >= 0 }, "", ""},
+		{"backup_kind", "wheel", "transfer", func() *drop.Document { return beside(2) }, 20, func(p *moves.Plan) bool { return first(p, stance.PutOn, "backup-9") >= 0 }, "", ""},
 		{"backup_kind", "cam", "transfer", func() *drop.Document { return beside(2) }, 20, nil, "any", "moves.backup-kind"},
-		{"parked", "lock", "short-work", one, 14, func(p *moves.MovePlan) bool { return first(p, stance.TieOff, "") < 0 }, "", ""},
-		{"parked", "tied", "short-work", one, 14, func(p *moves.MovePlan) bool { return first(p, stance.TieOff, "") >= 0 }, "lock", "device.mode"},
-		{"brake_hand", "always", "isolate-damage", hurtBelow, 14, func(p *moves.MovePlan) bool { return first(p, stance.Park, "") >= 0 }, "near", "device.mode"},
-		{"brake_hand", "near", "isolate-damage", hurtBelow, 14, func(p *moves.MovePlan) bool { return first(p, stance.Park, "") < 0 }, "", ""},
-		{"isolating_knot", "eye", "isolate-damage", hurtBelow, 14, func(p *moves.MovePlan) bool { return p.Steps[len(p.Steps)-1].Action.Eye }, "", ""},
+		{"parked", "lock", "short-work", one, 14, func(p *moves.Plan) bool { return first(p, stance.TieOff, "") < 0 }, "", ""},
+		{"parked", "tied", "short-work", one, 14, func(p *moves.Plan) bool { return first(p, stance.TieOff, "") >= 0 }, "lock", "device.mode"},
+		{"brake_hand", "always", "isolate-damage", hurtBelow, 14, func(p *moves.Plan) bool { return first(p, stance.Park, "") >= 0 }, "near", "device.mode"},
+		{"brake_hand", "near", "isolate-damage", hurtBelow, 14, func(p *moves.Plan) bool { return first(p, stance.Park, "") < 0 }, "", ""},
+		{"isolating_knot", "eye", "isolate-damage", hurtBelow, 14, func(p *moves.Plan) bool { return p.Steps[len(p.Steps)-1].Action.Eye }, "", ""},
 		{"backup_down", "towed", "descend", untowed, 14, nil, "one-for-one", "device.tow"},
 	} {
 		var ways, others school.Schools

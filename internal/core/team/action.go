@@ -54,8 +54,8 @@ const (
 	LetGoWheel Do = "let-go-wheel"
 )
 
-// TeamAction is one action of the team.
-type TeamAction struct {
+// Action is one action of the team.
+type Action struct {
 	Do   Do     `json:"do"`
 	Line string `json:"line,omitempty" enum:"main,belay"`
 	// By is the operator, from 1.
@@ -78,7 +78,7 @@ func Pulleys(ratio int) int { return pulleysFor[ratio] }
 
 // Apply does an action. What keeps it from being done at all is in the error; what
 // rules the step and the state after it break, in the violations.
-func (r *Rig) Apply(s TeamState, a TeamAction) (TeamState, []stance.Violation, error) {
+func (r *Rig) Apply(s State, a Action) (State, []stance.Violation, error) {
 	next, found, err := r.do(s, a)
 	if err != nil {
 		return s, nil, err
@@ -87,7 +87,7 @@ func (r *Rig) Apply(s TeamState, a TeamAction) (TeamState, []stance.Violation, e
 }
 
 // moves reports whether an action moves the load, or what bears it.
-func (a *TeamAction) moves() bool {
+func (a *Action) moves() bool {
 	switch a.Do {
 	case Over, Lower, Settle, Extend, Haul, Capture, Share, Unshare, FreeTeeth, Turn, FreeLock, Swap:
 		return true
@@ -95,7 +95,7 @@ func (a *TeamAction) moves() bool {
 	return false
 }
 
-func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, error) {
+func (r *Rig) do(s State, a Action) (State, []stance.Violation, error) {
 	h := s.half(a.Line)
 	if h == nil && a.Do != Over && a.Do != Lower && a.Do != Share && a.Do != Unshare {
 		return s, nil, fmt.Errorf("there is no strand %q", a.Line)
@@ -133,7 +133,7 @@ func (r *Rig) do(s TeamState, a TeamAction) (TeamState, []stance.Violation, erro
 }
 
 // bends counts the connectors that added bends take.
-func (r *Rig) bends(s *TeamState) int {
+func (r *Rig) bends(s *State) int {
 	n := 0
 	for _, h := range []*Half{&s.Main, &s.Belay} {
 		if h.Bend {
@@ -144,7 +144,7 @@ func (r *Rig) bends(s *TeamState) int {
 }
 
 // setBrake does what is done to a brake alone.
-func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) setBrake(h *Half, a *Action) (found []stance.Violation, err error) {
 	if err := r.settable(h, a); err != nil {
 		return nil, err
 	}
@@ -186,7 +186,7 @@ func (r *Rig) setBrake(h *Half, a *TeamAction) (found []stance.Violation, err er
 }
 
 // settable refuses what cannot be done to a brake as it is.
-func (r *Rig) settable(h *Half, a *TeamAction) error {
+func (r *Rig) settable(h *Half, a *Action) error {
 	switch {
 	case a.Do != LoadRope && !h.Loaded:
 		return fmt.Errorf("no rope is in the brake of the %s", a.Line)
@@ -203,7 +203,7 @@ func (r *Rig) settable(h *Half, a *TeamAction) error {
 }
 
 // hands does what operators do.
-func (r *Rig) hands(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) hands(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	by := int8(a.By)
 	switch a.Do {
 	case HandOn, Swap:
@@ -245,7 +245,7 @@ func (h *Half) live() bool {
 }
 
 // lowers moves the load over the edge and down, and shares it between the strands.
-func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
+func (r *Rig) lowers(s *State, a *Action) ([]stance.Violation, error) {
 	if a.Do == Share || a.Do == Unshare {
 		switch {
 		case !s.Hangs:
@@ -286,7 +286,7 @@ func (r *Rig) lowers(s *TeamState, a *TeamAction) ([]stance.Violation, error) {
 
 // sight is team.sight: a load that both strands bear is moved, or moves to both, only
 // where the operators see each other.
-func (r *Rig) sight(s *TeamState) []stance.Violation {
+func (r *Rig) sight(s *State) []stance.Violation {
 	if s.Shared && r.OutOfSight {
 		return stance.Broken("team.sight", "the operators who share the load do not see each other")
 	}

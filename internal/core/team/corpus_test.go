@@ -19,7 +19,7 @@ import (
 var every = strings.Split("load-rope,prove,park,unpark,tie,untie,hand-on,hand-off,bend-in,bend-out,over-edge,lower,put-grab,settle,through,extend,take-grab,build,haul,capture,advance,strip,share,unshare,leave,return,swap,over-knot,free-teeth,set-lock,handle-out,turn,draw-slack,fold-handle,grip-wheel,free-lock,let-go-wheel", ",")
 
 // stray is a state in which a team need not ever be, and something that is done in it.
-func stray(r *rand.Rand, rigged *team.Rig) (team.TeamState, team.TeamAction) {
+func stray(r *rand.Rand, rigged *team.Rig) (team.State, team.Action) {
 	coin := func(n int) bool { return r.IntN(n) == 0 }
 	half := func(knots int) team.Half {
 		h := team.Half{
@@ -29,7 +29,7 @@ func stray(r *rand.Rand, rigged *team.Rig) (team.TeamState, team.TeamAction) {
 		h.Wheel = team.Wheel{Set: coin(2), Handle: coin(3), Grip: coin(3), Slack: coin(3)}
 		return h
 	}
-	s := team.TeamState{Main: half(len(rigged.Main.KnotsM)), Belay: half(len(rigged.Belay.KnotsM)), At: stance.Cm(2000 + r.IntN(7400)), Hangs: !coin(8), Shared: coin(4)}
+	s := team.State{Main: half(len(rigged.Main.KnotsM)), Belay: half(len(rigged.Belay.KnotsM)), At: stance.Cm(2000 + r.IntN(7400)), Hangs: !coin(8), Shared: coin(4)}
 	if coin(2) {
 		s.Main.Haul = int8([]int{1, 2, 3, 5, 9}[r.IntN(5)])
 	}
@@ -38,7 +38,7 @@ func stray(r *rand.Rand, rigged *team.Rig) (team.TeamState, team.TeamAction) {
 		k := l.KnotsM[r.IntN(len(l.KnotsM))]
 		s.At = stance.ToCm(l.Path.Height(k + quantity.Metres(r.IntN(140)-40)/100))
 	}
-	a := team.TeamAction{Do: team.Do(every[r.IntN(len(every))]), Line: []string{"main", "main", "belay"}[r.IntN(3)], By: r.IntN(4), AtM: s.At.M() + quantity.Metres(r.IntN(300)-150)/100, Ratio: []int{1, 2, 3, 5, 9}[r.IntN(5)]}
+	a := team.Action{Do: team.Do(every[r.IntN(len(every))]), Line: []string{"main", "main", "belay"}[r.IntN(3)], By: r.IntN(4), AtM: s.At.M() + quantity.Metres(r.IntN(300)-150)/100, Ratio: []int{1, 2, 3, 5, 9}[r.IntN(5)]}
 	if coin(6) {
 		a.AtM = s.At.M() // neither up nor down
 	}

@@ -12,9 +12,9 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// TeamFigures are what a rig asks of the team, and what it does, at every ratio and
+// Figures are what a rig asks of the team, and what it does, at every ratio and
 // height.
-type TeamFigures struct {
+type Figures struct {
 	Lowering *Built            `json:"lowering"`
 	Hauling  *Built            `json:"hauling,omitempty" doc:"left out where the haul never gets the load up"`
 	Brakes   []Braking         `json:"brakes"`
@@ -131,7 +131,7 @@ type Role struct {
 
 // Weakest is the load whose margin is the smallest part of what is required; the zero Load
 // where none is known.
-func (f *TeamFigures) Weakest() Load {
+func (f *Figures) Weakest() Load {
 	for _, l := range f.Loads {
 		if l.Margin > 0 {
 			return l
@@ -141,8 +141,8 @@ func (f *TeamFigures) Weakest() Load {
 }
 
 // Figures works out everything about the rig that does not depend on a move.
-func (r *Rig) Figures() *TeamFigures {
-	out := &TeamFigures{Lowering: r.Lowering(), Brakes: []Braking{*r.Brake("main"), *r.Brake("belay")}, Found: r.Findings(), CeilingKN: r.setting.Policy.ArrestCeilingKN}
+func (r *Rig) Figures() *Figures {
+	out := &Figures{Lowering: r.Lowering(), Brakes: []Braking{*r.Brake("main"), *r.Brake("belay")}, Found: r.Findings(), CeilingKN: r.setting.Policy.ArrestCeilingKN}
 	out.Hauling, _, _ = r.Hauling()
 	out.Loads, _ = r.Loads()
 	out.Hauls, out.Best = r.Hauls()
@@ -224,8 +224,8 @@ func (r *Rig) haul(name string, ratio int) (HaulFigures, bool) {
 	if run := r.view.RunM; run > 0 {
 		h.Walks = max(0, int(math.Ceil(float64(h.StrokeM/run)-1e-9))-1)
 	}
-	s := &TeamState{Main: Half{Haul: int8(out.IdealRatio)}}
-	h.Seconds = r.along(float64(r.EdgeM), s, &TeamAction{Do: Haul}) + float64(h.Walks*h.Strokes)*20
+	s := &State{Main: Half{Haul: int8(out.IdealRatio)}}
+	h.Seconds = r.along(float64(r.EdgeM), s, &Action{Do: Haul}) + float64(h.Walks*h.Strokes)*20
 	return h, true
 }
 

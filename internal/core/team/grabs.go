@@ -8,7 +8,7 @@ import (
 )
 
 // grabs does what is done with a grab and its hitch, on the load side of the brake.
-func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) grabs(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	hangs := s.Hangs && (a.Line == "main" || s.Shared)
 	switch a.Do {
 	case PutGrab:
@@ -31,7 +31,7 @@ func (r *Rig) grabs(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 }
 
 // putGrab puts a grab with its hitch on.
-func (r *Rig) putGrab(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []stance.Violation, err error) {
+func (r *Rig) putGrab(s *State, h *Half, a *Action, hangs bool) (found []stance.Violation, err error) {
 	if h.Grab != NoGrab || r.hitched(s) >= r.Kit.Grabs || r.used(s) >= r.Kit.Grabs+r.Kit.Plain {
 		return nil, fmt.Errorf("no grab with its hitch is left")
 	}
@@ -53,7 +53,7 @@ func (r *Rig) putGrab(s *TeamState, h *Half, a *TeamAction, hangs bool) (found [
 }
 
 // settles lets the load down until the grab holds.
-func (r *Rig) settles(s *TeamState, h *Half) error {
+func (r *Rig) settles(s *State, h *Half) error {
 	if h.Grab != OnSlack || !h.Loaded || h.Parked || h.Hand == 0 {
 		return fmt.Errorf("the load is let down onto a grab that is on, by the brake, with a hand on it and unparked")
 	}
@@ -66,7 +66,7 @@ func (r *Rig) settles(s *TeamState, h *Half) error {
 }
 
 // through opens a brake that bears nothing for a knot.
-func (r *Rig) through(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) through(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	by := r.goesThrough(s, h, a.Line)
 	if h.Grab != Holding || by == 0 {
 		return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
@@ -80,7 +80,7 @@ func (r *Rig) through(s *TeamState, h *Half, a *TeamAction) (found []stance.Viol
 }
 
 // extend lets the hitch out until the brake bears.
-func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []stance.Violation, err error) {
+func (r *Rig) extend(s *State, h *Half, a *Action, hangs bool) (found []stance.Violation, err error) {
 	out := r.slackIn(a.Line, h, s.At) + r.stretchBehind()
 	to := s.At - stance.Cm(math.Ceil(float64(out/r.path(a.Line).slant())*100-1e-6))
 	switch {
@@ -109,7 +109,7 @@ func (r *Rig) extend(s *TeamState, h *Half, a *TeamAction, hangs bool) (found []
 // goesThrough is by how much the knots that are through change where a brake is opened: 1
 // for the next one down that is close enough, -1 for one that was raised past its brake,
 // 0 for none.
-func (r *Rig) goesThrough(s *TeamState, h *Half, line string) int8 {
+func (r *Rig) goesThrough(s *State, h *Half, line string) int8 {
 	if rope, ok := r.pastKnot(line, h, s.At); ok && rope <= -r.gap()+1e-6 {
 		return -1
 	}
@@ -120,7 +120,7 @@ func (r *Rig) goesThrough(s *TeamState, h *Half, line string) int8 {
 }
 
 // used counts the grabs that are on, hitched those with a hitch.
-func (r *Rig) used(s *TeamState) int {
+func (r *Rig) used(s *State) int {
 	n := r.hitched(s)
 	if s.Main.Haul > 1 {
 		n++
@@ -128,7 +128,7 @@ func (r *Rig) used(s *TeamState) int {
 	return n
 }
 
-func (r *Rig) hitched(s *TeamState) int {
+func (r *Rig) hitched(s *State) int {
 	n := 0
 	for _, h := range []*Half{&s.Main, &s.Belay} {
 		if h.Grab != NoGrab {

@@ -7,7 +7,7 @@ import (
 )
 
 // hauls builds a haul on the load side, moves its grab, and takes it off.
-func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) hauls(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	if a.Line != "main" {
 		return nil, fmt.Errorf("the main is hauled")
 	}
@@ -25,7 +25,7 @@ func (r *Rig) hauls(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 }
 
 // build puts a haul on the load side, or another in its place.
-func (r *Rig) build(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) build(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	need, known := pulleysFor[a.Ratio]
 	switch {
 	case !known:
@@ -53,7 +53,7 @@ func (r *Rig) build(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 }
 
 // captures gives slack until the brake, or the grab behind a knot, bears.
-func (r *Rig) captures(s *TeamState, h *Half) (found []stance.Violation, err error) {
+func (r *Rig) captures(s *State, h *Half) (found []stance.Violation, err error) {
 	if !h.Pull {
 		return nil, fmt.Errorf("the haulers bear nothing")
 	}
@@ -72,7 +72,7 @@ func (r *Rig) captures(s *TeamState, h *Half) (found []stance.Violation, err err
 }
 
 // overKnot puts the grab of the haul on again beyond a knot that came up to it.
-func (r *Rig) overKnot(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) overKnot(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	rope, ok := r.pastKnot(a.Line, h, s.At)
 	switch {
 	case h.Haul < 2 || h.Beyond:
@@ -118,7 +118,7 @@ func strip(h *Half) (found []stance.Violation, err error) {
 }
 
 // haulUp raises the load by its haul.
-func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) haulUp(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	to := stance.ToCm(a.AtM)
 	switch {
 	case a.Line != "main":
@@ -156,7 +156,7 @@ func (r *Rig) haulUp(s *TeamState, h *Half, a *TeamAction) (found []stance.Viola
 
 // upInto says which knot would come up into a grab or brake with the load raised to a
 // height. A grab with its hitch beyond the knot catches the load instead of the brake.
-func (r *Rig) upInto(s *TeamState, to stance.Cm) error {
+func (r *Rig) upInto(s *State, to stance.Cm) error {
 	_, waits := r.waits(s, to)
 	for _, name := range lines {
 		h := s.half(name)
@@ -182,7 +182,7 @@ func (r *Rig) upInto(s *TeamState, to stance.Cm) error {
 
 // freeTeeth opens a toothed capture that bears: rope is taken in by its release travel
 // until the teeth are free, and its cam is held open.
-func (r *Rig) freeTeeth(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) freeTeeth(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	switch {
 	case h.Toothed != TeethBear:
 		return nil, fmt.Errorf("no toothed capture bears on the %s", a.Line)
@@ -202,7 +202,7 @@ func (r *Rig) freeTeeth(s *TeamState, h *Half, a *TeamAction) (found []stance.Vi
 }
 
 // winds does what is done with the wheel of a winding descender.
-func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) winds(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	w := r.line(a.Line).Winding
 	if w == nil {
 		return nil, fmt.Errorf("%s has no wheel", r.line(a.Line).Brake)
@@ -246,7 +246,7 @@ func (r *Rig) winds(s *TeamState, h *Half, a *TeamAction) (found []stance.Violat
 }
 
 // turn lifts by the wheel, as far as slack need not be drawn.
-func (r *Rig) turn(s *TeamState, h *Half, a *TeamAction) (found []stance.Violation, err error) {
+func (r *Rig) turn(s *State, h *Half, a *Action) (found []stance.Violation, err error) {
 	to, w := stance.ToCm(a.AtM), r.line(a.Line).Winding
 	switch {
 	case !h.Loaded || !h.Proved || !h.Wheel.Set:

@@ -360,7 +360,7 @@ func TestPlansReadByAnother(t *testing.T) {
 	}
 }
 
-func readByAnother(t *testing.T, rigged *team.Rig, p *team.TeamPlan) {
+func readByAnother(t *testing.T, rigged *team.Rig, p *team.Plan) {
 	t.Helper()
 	text, err := json.Marshal(p)
 	if err != nil {
@@ -421,8 +421,8 @@ func TestRaisedSideBySide(t *testing.T) {
 				t.Errorf("%v: %q, a drop of %v, %v without slack", r.Belay.KnotsM, s.Say, most, plain)
 			}
 		}
-		bad := team.TeamAction{Do: team.Haul, Line: "main", AtM: p.Start.At.M() + 27}
-		if found, _ := r.Replay(p.Start, []team.TeamAction{p.Steps[0].Action, p.Steps[1].Action, p.Steps[2].Action, bad}); len(found) == 0 {
+		bad := team.Action{Do: team.Haul, Line: "main", AtM: p.Start.At.M() + 27}
+		if found, _ := r.Replay(p.Start, []team.Action{p.Steps[0].Action, p.Steps[1].Action, p.Steps[2].Action, bad}); len(found) == 0 {
 			t.Errorf("%v: hauled into the knots", r.Belay.KnotsM)
 		}
 	}

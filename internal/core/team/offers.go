@@ -9,10 +9,10 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// TeamOffer is one thing that a team could do next, right or wrong.
-type TeamOffer struct {
-	Action TeamAction `json:"action"`
-	Say    string     `json:"say"`
+// Offer is one thing that a team could do next, right or wrong.
+type Offer struct {
+	Action Action `json:"action"`
+	Say    string `json:"say"`
 	// With is what it is done at: main, belay, or the load.
 	With string `json:"with"`
 	// Who has the hands that do it, Role what they are at.
@@ -30,7 +30,7 @@ const TheLoad = "the load"
 
 // Has reports whether an action is the one that is offered, at any height that it may have,
 // with or without its call.
-func (o *TeamOffer) Has(a TeamAction) bool {
+func (o *Offer) Has(a Action) bool {
 	if o.LowM != nil {
 		at := stance.ToCm(a.AtM)
 		if at < stance.ToCm(*o.LowM) || at > stance.ToCm(*o.HighM) {
@@ -50,7 +50,7 @@ var (
 
 // Offers lists everything that could physically be done from a state, whatever the rules
 // say of it.
-func (r *Rig) Offers(s *TeamState) (list []TeamOffer) {
+func (r *Rig) Offers(s *State) (list []Offer) {
 	for _, row := range manoeuvre.Team {
 		do := Do(row.Do)
 		at := lines[:]
@@ -69,8 +69,8 @@ func (r *Rig) Offers(s *TeamState) (list []TeamOffer) {
 }
 
 // variants are the ways in which an action could be done.
-func (r *Rig) variants(do Do, line string) (list []TeamAction) {
-	a := TeamAction{Do: do, Line: line}
+func (r *Rig) variants(do Do, line string) (list []Action) {
+	a := Action{Do: do, Line: line}
 	switch do {
 	case HandOn, Swap:
 		for by := range r.Operators {
@@ -94,7 +94,7 @@ func (r *Rig) variants(do Do, line string) (list []TeamAction) {
 	return append(list, a)
 }
 
-func (r *Rig) offer(s *TeamState, a TeamAction) (o TeamOffer, ok bool) {
+func (r *Rig) offer(s *State, a Action) (o Offer, ok bool) {
 	can := func(at stance.Cm) bool {
 		a.AtM = at.M()
 		_, _, err := r.do(*s, a)
@@ -138,7 +138,7 @@ func furthest(from, to, step stance.Cm, can func(stance.Cm) bool) stance.Cm {
 }
 
 // offered is an action in words that do not say how it is done right.
-func (r *Rig) offered(a *TeamAction) string {
+func (r *Rig) offered(a *Action) string {
 	words := string(a.Do)
 	for _, row := range manoeuvre.Team {
 		if row.Do == string(a.Do) {
@@ -169,7 +169,7 @@ var mechanicalAdvantage = map[int]string{1: "1:1", 2: "2:1", 3: "3:1", 5: "5:1",
 
 // After gives the state that a list leads to from where a move begins, and whether that is
 // where the move ends. A *strict.Error names what cannot be asked.
-func (r *Rig) After(ask Ask, actions []TeamAction) (end TeamState, reached bool, err error) {
+func (r *Rig) After(ask Ask, actions []Action) (end State, reached bool, err error) {
 	_, start, goals, err := r.begin(ask)
 	if err != nil {
 		return end, false, err

@@ -62,7 +62,7 @@ func (r *Rig) Seconds(ctx context.Context, ask Ask) (float64, error) {
 	return p.seconds(), err
 }
 
-func (p *TeamPlan) seconds() float64 {
+func (p *Plan) seconds() float64 {
 	if p == nil {
 		return 0
 	}
@@ -71,7 +71,7 @@ func (p *TeamPlan) seconds() float64 {
 
 // WayS is how long the load takes along a way by itself, in a lower or a haul.
 func (r *Rig) WayS(do Do, ratio int, way quantity.Metres) float64 {
-	return r.along(float64(way), &TeamState{Main: Half{Haul: int8(ratio)}}, &TeamAction{Do: do})
+	return r.along(float64(way), &State{Main: Half{Haul: int8(ratio)}}, &Action{Do: do})
 }
 
 // Knotted reports whether a knot is in either line.

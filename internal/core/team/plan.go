@@ -85,26 +85,26 @@ type Ask struct {
 	MaxStates int
 }
 
-// TeamStep is one action of the team with what it leads to.
-type TeamStep struct {
-	Action  TeamAction         `json:"action"`
+// Step is one action of the team with what it leads to.
+type Step struct {
+	Action  Action             `json:"action"`
 	Call    string             `json:"call,omitempty" doc:"said before it"`
 	Answer  string             `json:"answer,omitempty" doc:"what is waited for"`
 	Who     string             `json:"who,omitempty" doc:"whose hands do it"`
 	Say     string             `json:"say"`
 	Seconds float64            `json:"seconds_s"`
-	After   TeamState          `json:"after"`
+	After   State              `json:"after"`
 	FailOne []stance.Lost      `json:"fail_one" doc:"worst first"`
 	Hands   []string           `json:"hands_off,omitempty" doc:"what moves if everybody lets go"`
 	Broken  []stance.Violation `json:"broken,omitempty"`
 }
 
-// TeamPlan is a move of the team that was found.
-type TeamPlan struct {
+// Plan is a move of the team that was found.
+type Plan struct {
 	Move     string          `json:"move"`
-	Start    TeamState       `json:"start"`
+	Start    State           `json:"start"`
 	ToM      quantity.Metres `json:"to_m"`
-	Steps    []TeamStep      `json:"steps"`
+	Steps    []Step          `json:"steps"`
 	Seconds  float64         `json:"seconds_s"`
 	WorstM   quantity.Metres `json:"worst_drop_m" doc:"the longest drop of any one failure at any step"`
 	Expanded int             `json:"expanded"`
@@ -116,7 +116,7 @@ const MaxStates = 50_000
 // For plans a move of the team. A *strict.Error names what cannot be asked; a *NoWay is
 // returned where there is no way, search.ErrUndecided where the search was cut off; of
 // the plan that goes with those, Expanded alone counts.
-func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
+func (r *Rig) For(ctx context.Context, ask Ask) (*Plan, error) {
 	p, err := r.plan(ctx, ask)
 	if errors.Is(err, search.ErrNone) {
 		err = r.missing(ctx, ask)
@@ -125,7 +125,7 @@ func (r *Rig) For(ctx context.Context, ask Ask) (*TeamPlan, error) {
 }
 
 // begin is where a move begins and the goals on its way.
-func (r *Rig) begin(ask Ask) (m *Move, start TeamState, goals []goal, err error) {
+func (r *Rig) begin(ask Ask) (m *Move, start State, goals []goal, err error) {
 	if m = Find(ask.Move); m == nil {
 		return nil, start, nil, strict.Faultf("/move", "no move of a team %q; known are %s", ask.Move, Names())
 	}
@@ -139,19 +139,19 @@ func (r *Rig) begin(ask Ask) (m *Move, start TeamState, goals []goal, err error)
 	return m, start, goals, err
 }
 
-func (r *Rig) plan(ctx context.Context, ask Ask) (*TeamPlan, error) {
+func (r *Rig) plan(ctx context.Context, ask Ask) (*Plan, error) {
 	m, start, goals, err := r.begin(ask)
 	if err != nil {
 		return nil, err
 	}
-	p := &TeamPlan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []TeamStep{}}
-	var c search.Chain[TeamState, TeamState, TeamAction]
+	p := &Plan{Move: m.Name, Start: start, ToM: goals[len(goals)-1].to.M(), Steps: []Step{}}
+	var c search.Chain[State, State, Action]
 	for _, g := range goals {
 		c = append(c, &space{rig: r, goal: g})
 	}
 	steps, n, err := c.Through(ctx, start, cmp.Or(ask.MaxStates, MaxStates))
 	if p.Expanded = n; err != nil {
-		return &TeamPlan{Expanded: n}, err
+		return &Plan{Expanded: n}, err
 	}
 	at := start
 	for _, st := range steps {
@@ -161,9 +161,9 @@ func (r *Rig) plan(ctx context.Context, ask Ask) (*TeamPlan, error) {
 }
 
 // add tells one more step.
-func (p *TeamPlan) add(r *Rig, at *TeamState, a TeamAction) {
+func (p *Plan) add(r *Rig, at *State, a Action) {
 	next, found, _ := r.Apply(*at, a)
-	st := TeamStep{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
+	st := Step{Action: a, Seconds: r.seconds(at, &next, &a), After: next, FailOne: r.FailOne(&next), Hands: r.HandsOff(&next), Broken: found}
 	st.Call, st.Answer = r.Call(a.Do)
 	st.Who, st.Say = r.say(at, &a)
 	for _, l := range st.FailOne {
@@ -178,8 +178,8 @@ func (p *TeamPlan) add(r *Rig, at *TeamState, a TeamAction) {
 const begun = 3
 
 // start is the state that a move begins with.
-func (r *Rig) start(m *Move, ask Ask) TeamState {
-	s := TeamState{At: stance.ToCm(r.EdgeM)}
+func (r *Rig) start(m *Move, ask Ask) State {
+	s := State{At: stance.ToCm(r.EdgeM)}
 	for _, name := range []string{"main", "belay"} {
 		w := r.line(name).Winding
 		s.half(name).Wheel.Set = w != nil && w.SetFor != "chosen" && !w.FreeAsUnpacked
@@ -238,7 +238,7 @@ func (r *Rig) start(m *Move, ask Ask) TeamState {
 }
 
 // goals are what a move reaches, one after the other.
-func (r *Rig) goals(m *Move, s *TeamState, ask Ask) ([]goal, error) {
+func (r *Rig) goals(m *Move, s *State, ask Ask) ([]goal, error) {
 	ratio := int8(cmp.Or(ask.Ratio, 3))
 	g := goal{to: s.At, parked: true, hangs: s.Hangs, shared: s.Shared, haul: s.Main.Haul}
 	if m.Name == "lower" || m.Name == "lower-past-knot" || m.Name == "raise" || m.Name == "wind-up" {
@@ -290,7 +290,7 @@ func (r *Rig) noWinding() error {
 }
 
 // onTheWay are the goals of a move that leads to a height: one at each thing in the way.
-func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
+func (r *Rig) onTheWay(m *Move, s *State, g goal, ask Ask) ([]goal, error) {
 	to := func(up bool) error {
 		if ask.ToM == nil {
 			return strict.Faultf("/to_m", "missing: the height that it is to come to")
@@ -331,7 +331,7 @@ func (r *Rig) onTheWay(m *Move, s *TeamState, g goal, ask Ask) ([]goal, error) {
 }
 
 // turns are the lifts of a winding descender: slack is drawn after each.
-func (r *Rig) turns(s *TeamState, last goal) []goal {
+func (r *Rig) turns(s *State, last goal) []goal {
 	last.up, last.liveBelay = true, true
 	by := stance.ToCm(r.Main.Winding.SlackAfterM)
 	var list []goal
@@ -348,7 +348,7 @@ var lines = [2]string{"main", "belay"}
 
 // nextKnot is the height at which the load stands when the next knot of either line is
 // stopped short of its brake; below everything where there is none.
-func (r *Rig) nextKnot(s *TeamState) stance.Cm {
+func (r *Rig) nextKnot(s *State) stance.Cm {
 	most := stance.Cm(-1 << 20)
 	for _, name := range lines {
 		if gap, ok := r.toKnot(name, s.half(name), s.At); ok {
@@ -361,7 +361,7 @@ func (r *Rig) nextKnot(s *TeamState) stance.Cm {
 // downTo is the way down to a goal, knot after knot. Knots so close that passing one
 // would draw the other in are passed from the same place; all of the load is on the main
 // meanwhile.
-func (r *Rig) downTo(s *TeamState, last goal) []goal {
+func (r *Rig) downTo(s *State, last goal) []goal {
 	at := *s
 	var list []goal
 	for {
@@ -387,7 +387,7 @@ func (r *Rig) downTo(s *TeamState, last goal) []goal {
 
 // Replay walks a list of actions from a start and reports each step that breaks a
 // rule or cannot be done. It shares the rules with the search, and nothing else.
-func (r *Rig) Replay(start TeamState, actions []TeamAction) (found []stance.Breach, end TeamState) {
+func (r *Rig) Replay(start State, actions []Action) (found []stance.Breach, end State) {
 	if broken := r.Check(&start); stance.Stops(broken) {
 		found = append(found, stance.Breach{Step: 0, Broken: broken})
 	}
@@ -407,15 +407,15 @@ func (r *Rig) Replay(start TeamState, actions []TeamAction) (found []stance.Brea
 
 // ReadSteps reads a list of actions strictly: {"steps": [action, …]}, or a whole plan
 // as it is printed, of which the actions count.
-func ReadSteps(text []byte) ([]TeamAction, error) {
+func ReadSteps(text []byte) ([]Action, error) {
 	var list struct {
-		Steps []TeamAction `json:"steps" maxItems:"500"`
+		Steps []Action `json:"steps" maxItems:"500"`
 	}
 	if !strict.Has(text, "seconds_s") {
 		err := strict.Read(text, &list)
 		return list.Steps, err
 	}
-	var plan TeamPlan
+	var plan Plan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
 	}
@@ -428,7 +428,7 @@ func ReadSteps(text []byte) ([]TeamAction, error) {
 // Walk is Replay from where a move begins, with each step told like a plan's, as far as
 // the steps can be done. Unfinished says that a list does not end where the move ends;
 // empty where it does. A *strict.Error names what cannot be asked.
-func (r *Rig) Walk(ask Ask, actions []TeamAction) (walked *TeamPlan, found []stance.Breach, unfinished string, err error) {
+func (r *Rig) Walk(ask Ask, actions []Action) (walked *Plan, found []stance.Breach, unfinished string, err error) {
 	m, start, goals, err := r.begin(ask)
 	if err != nil {
 		return nil, nil, "", err
@@ -441,7 +441,7 @@ func (r *Rig) Walk(ask Ask, actions []TeamAction) (walked *TeamPlan, found []sta
 	if !last.is(&end) {
 		unfinished = fmt.Sprintf("the list ends before %s does: %s", m.Name, m.Does)
 	}
-	walked = &TeamPlan{Move: m.Name, Start: start, ToM: last.to.M(), Steps: []TeamStep{}}
+	walked = &Plan{Move: m.Name, Start: start, ToM: last.to.M(), Steps: []Step{}}
 	at := start
 	for _, a := range actions {
 		walked.add(r, &at, a)
@@ -450,7 +450,7 @@ func (r *Rig) Walk(ask Ask, actions []TeamAction) (walked *TeamPlan, found []sta
 }
 
 // Reached reports whether a state is where a move ends that began at a start.
-func (r *Rig) Reached(start, s *TeamState, ask Ask) bool {
+func (r *Rig) Reached(start, s *State, ask Ask) bool {
 	m := Find(ask.Move)
 	goals, err := r.goals(m, start, ask)
 	return err == nil && goals[len(goals)-1].is(s)

@@ -10,7 +10,7 @@ import (
 // load beyond the knot, until the rope is raised so far that the brake is put on before
 // it. Of two knots side by side the main's is passed first: the load must rise for it, and
 // the belay, which bears nothing, is left slack below its own meanwhile.
-func (r *Rig) upTo(s *TeamState, last goal) []goal {
+func (r *Rig) upTo(s *State, last goal) []goal {
 	u := upward{rig: r, at: *s, last: last}
 	for u.next() {
 	}
@@ -20,7 +20,7 @@ func (r *Rig) upTo(s *TeamState, last goal) []goal {
 // upward is a raise that is laid out.
 type upward struct {
 	rig  *Rig
-	at   TeamState
+	at   State
 	last goal
 	list []goal
 }
@@ -119,7 +119,7 @@ func (u *upward) pass(i int, m meeting, from stance.Cm) {
 // to a height, and whether it may stay below the brake meanwhile: all of the load is on the
 // main, whose own knot is passed, and what slack that leaves is no more than two knots side
 // by side need.
-func (r *Rig) waits(s *TeamState, to stance.Cm) (short quantity.Metres, ok bool) {
+func (r *Rig) waits(s *State, to stance.Cm) (short quantity.Metres, ok bool) {
 	rope, comes := r.pastKnot("belay", &s.Belay, to)
 	if !comes || s.Belay.Grab != NoGrab {
 		return 0, false

@@ -357,7 +357,7 @@ func (r *Rig) slackIn(name string, h *Half, at stance.Cm) quantity.Metres {
 
 // into says which line's knot would come into its brake with the load at a height; empty
 // for none.
-func (r *Rig) into(s *TeamState, at stance.Cm) error {
+func (r *Rig) into(s *State, at stance.Cm) error {
 	for _, name := range []string{"main", "belay"} {
 		if gap, ok := r.toKnot(name, s.half(name), at); ok && gap < r.gap()-1e-6 {
 			return fmt.Errorf("a knot of the %s would come into its brake: with the load at %v it is %v before it", name, at.M(), max(0, gap))

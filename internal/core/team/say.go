@@ -39,7 +39,7 @@ func (r *Rig) named(operator int8) string {
 }
 
 // handsOf says whose hands do a step.
-func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
+func (r *Rig) handsOf(s *State, a *Action) string {
 	h := s.half(a.Line)
 	switch {
 	case a.By > 0 && a.By <= len(r.Operators):
@@ -63,7 +63,7 @@ func (r *Rig) handsOf(s *TeamState, a *TeamAction) string {
 }
 
 // say writes a step: whose hands do it, and what is done.
-func (r *Rig) say(s *TeamState, a *TeamAction) (who, words string) {
+func (r *Rig) say(s *State, a *Action) (who, words string) {
 	who = r.handsOf(s, a)
 	l, brake := r.line(a.Line), ""
 	if a.Line != "" {
@@ -114,7 +114,7 @@ func (r *Rig) say(s *TeamState, a *TeamAction) (who, words string) {
 	return who, r.sayWheel(a, l.Winding)
 }
 
-func (r *Rig) sayLower(s *TeamState, a *TeamAction) string {
+func (r *Rig) sayLower(s *State, a *Action) string {
 	speed := "the handle fully open, the speed by the brake hand"
 	if r.Schools.SpeedBy == "handle" {
 		speed = "the speed by the handle, the hand on the strand throughout"
@@ -133,7 +133,7 @@ func (r *Rig) sayLower(s *TeamState, a *TeamAction) string {
 	return fmt.Sprintf("Down to %v; %s; the belay hand-tight. “Stop.”", a.AtM, speed)
 }
 
-func (r *Rig) sayGrab(s *TeamState, a *TeamAction, brake string) string {
+func (r *Rig) sayGrab(s *State, a *Action, brake string) string {
 	h := s.half(a.Line)
 	rope, passed := r.pastKnot(a.Line, h, s.At)
 	switch a.Do {
@@ -155,7 +155,7 @@ func (r *Rig) sayGrab(s *TeamState, a *TeamAction, brake string) string {
 	return "Grab off; hitch drawn in again for the next knot."
 }
 
-func (r *Rig) sayHaul(s *TeamState, a *TeamAction) string {
+func (r *Rig) sayHaul(s *State, a *Action) string {
 	switch a.Do {
 	case Build:
 		return fmt.Sprintf("Grab and travelling pulley on the load side, rope through: %d:1.", a.Ratio)
@@ -175,7 +175,7 @@ func (r *Rig) sayHaul(s *TeamState, a *TeamAction) string {
 }
 
 // belayed is what becomes of the belay while the load is hauled to a height.
-func (r *Rig) belayed(s *TeamState, to stance.Cm) string {
+func (r *Rig) belayed(s *State, to stance.Cm) string {
 	if short, waits := r.waits(s, to); waits && short > 1e-6 {
 		return fmt.Sprintf("The belay is left slack below its knot, up to %v of it, until the main's is past.", short)
 	}
@@ -185,7 +185,7 @@ func (r *Rig) belayed(s *TeamState, to stance.Cm) string {
 // locks are how a lock is freed, by its kind.
 var locks = map[string]string{"ratchet": "lift the ratchet", "lever": "press the lever", "pin": "draw the pin"}
 
-func (r *Rig) sayWheel(a *TeamAction, w *gear.Winding) string {
+func (r *Rig) sayWheel(a *Action, w *gear.Winding) string {
 	if w == nil {
 		return string(a.Do)
 	}

@@ -30,7 +30,7 @@ type goal struct {
 	operator int8
 }
 
-func (g *goal) is(s *TeamState) bool {
+func (g *goal) is(s *State) bool {
 	switch {
 	case s.Hangs != g.hangs, s.Shared != g.shared, s.Main.Haul != g.haul, s.Main.Pull || s.Main.Spent, g.freed != (s.Main.Toothed == TeethOpen):
 		return false
@@ -53,18 +53,18 @@ func (g *goal) left(h *Half, parked, handle bool) bool {
 }
 
 // seconds is how long an action takes.
-func (r *Rig) seconds(from, to *TeamState, a *TeamAction) float64 {
+func (r *Rig) seconds(from, to *State, a *Action) float64 {
 	return r.along(math.Abs(float64((to.At-from.At).M())), from, a) + r.fixed(a)
 }
 
 // along is the part of an action's time that grows with the way.
-func (r *Rig) along(way float64, from *TeamState, a *TeamAction) float64 {
+func (r *Rig) along(way float64, from *State, a *Action) float64 {
 	switch a.Do {
 	case Lower:
 		return way / float64(cmp.Or(r.Measures.SpeedMS, 0.25))
 	case Haul:
 		// By the rope that goes through the haulers' hands, with the resets on the way.
-		again := r.fixed(&TeamAction{Do: Capture}) + r.fixed(&TeamAction{Do: Advance})
+		again := r.fixed(&Action{Do: Capture}) + r.fixed(&Action{Do: Advance})
 		return 6*way*float64(max(1, from.Main.Haul)) + again*float64(r.resets(way, from.Main.Haul))
 	case Turn:
 		return 25 * way
@@ -88,7 +88,7 @@ func (r *Rig) resets(way float64, ratio int8) int {
 }
 
 // fixed is the part of it that does not, with what each pulley of a haul takes.
-func (r *Rig) fixed(a *TeamAction) float64 {
+func (r *Rig) fixed(a *Action) float64 {
 	s, known := r.Measures.Seconds[a.Do]
 	if !known {
 		s = took[a.Do]
@@ -104,62 +104,62 @@ var took = manoeuvre.Seconds[Do](manoeuvre.Team)
 
 // space is what is searched in.
 type space struct {
-	search.Plain[TeamState]
+	search.Plain[State]
 	rig  *Rig
 	goal goal
-	list []TeamAction
+	list []Action
 }
 
 // The methods that search.Space asks for.
 
-func (sp *space) Actions(s *TeamState) []TeamAction {
+func (sp *space) Actions(s *State) []Action {
 	sp.list = sp.list[:0]
 	for _, name := range []string{"main", "belay"} {
 		sp.half(s, name)
 	}
 	g := &sp.goal
 	if g.hangs && !s.Hangs {
-		sp.list = append(sp.list, TeamAction{Do: Over})
+		sp.list = append(sp.list, Action{Do: Over})
 	}
 	if s.Hangs && g.to < s.At && !g.up {
-		sp.list = append(sp.list, TeamAction{Do: Lower, AtM: g.to.M()})
+		sp.list = append(sp.list, Action{Do: Lower, AtM: g.to.M()})
 	}
 	if s.Shared != g.shared {
 		do := Share
 		if s.Shared {
 			do = Unshare
 		}
-		sp.list = append(sp.list, TeamAction{Do: do})
+		sp.list = append(sp.list, Action{Do: do})
 	}
 	if s.Main.Haul != g.haul {
 		if g.haul == 0 {
-			sp.list = append(sp.list, TeamAction{Do: Strip, Line: "main"})
+			sp.list = append(sp.list, Action{Do: Strip, Line: "main"})
 		} else {
-			sp.list = append(sp.list, TeamAction{Do: Build, Line: "main", Ratio: int(g.haul)})
+			sp.list = append(sp.list, Action{Do: Build, Line: "main", Ratio: int(g.haul)})
 		}
 	}
 	if s.Main.Pull {
-		sp.list = append(sp.list, TeamAction{Do: Capture, Line: "main"})
+		sp.list = append(sp.list, Action{Do: Capture, Line: "main"})
 	}
 	if s.Main.Spent {
-		sp.list = append(sp.list, TeamAction{Do: Advance, Line: "main"})
+		sp.list = append(sp.list, Action{Do: Advance, Line: "main"})
 	}
 	if s.Main.Toothed == TeethBear {
-		sp.list = append(sp.list, TeamAction{Do: FreeTeeth, Line: "main"})
+		sp.list = append(sp.list, Action{Do: FreeTeeth, Line: "main"})
 	}
 	if g.up && s.At < g.to && g.haul > 0 {
-		sp.list = append(sp.list, TeamAction{Do: Haul, Line: "main", AtM: max(g.to, g.haulTo).M()})
+		sp.list = append(sp.list, Action{Do: Haul, Line: "main", AtM: max(g.to, g.haulTo).M()})
 	}
 	if g.beyond && !s.Main.Beyond {
-		sp.list = append(sp.list, TeamAction{Do: OverKnot, Line: "main"})
+		sp.list = append(sp.list, Action{Do: OverKnot, Line: "main"})
 	}
 	return sp.list
 }
 
 // half proposes what may be done with one strand.
-func (sp *space) half(s *TeamState, name string) {
+func (sp *space) half(s *State, name string) {
 	h := s.half(name)
-	add := func(do Do) { sp.list = append(sp.list, TeamAction{Do: do, Line: name}) }
+	add := func(do Do) { sp.list = append(sp.list, Action{Do: do, Line: name}) }
 	if !h.Loaded {
 		add(LoadRope)
 		return
@@ -199,7 +199,7 @@ func (sp *space) half(s *TeamState, name string) {
 			do = Swap
 		}
 		if do == HandOn || int(sp.goal.operator) == by+1 {
-			sp.list = append(sp.list, TeamAction{Do: do, Line: name, By: by + 1})
+			sp.list = append(sp.list, Action{Do: do, Line: name, By: by + 1})
 		}
 	}
 	if h.Hand > 0 {
@@ -209,7 +209,7 @@ func (sp *space) half(s *TeamState, name string) {
 }
 
 // wheel proposes what may be done with the wheel of a winding descender.
-func (sp *space) wheel(s *TeamState, h *Half, name string, add func(Do)) {
+func (sp *space) wheel(s *State, h *Half, name string, add func(Do)) {
 	w := &h.Wheel
 	if w.Handle {
 		add(FoldHandle)
@@ -228,7 +228,7 @@ func (sp *space) wheel(s *TeamState, h *Half, name string, add func(Do)) {
 		add(FreeLock)
 	}
 	if name == "main" && sp.goal.up && sp.goal.haul == 0 && s.At < sp.goal.to {
-		sp.list = append(sp.list, TeamAction{Do: Turn, Line: name, AtM: sp.goal.to.M()})
+		sp.list = append(sp.list, Action{Do: Turn, Line: name, AtM: sp.goal.to.M()})
 	}
 }
 
@@ -256,7 +256,7 @@ func (sp *space) grab(h *Half, name string, add func(Do)) {
 	}
 }
 
-func (sp *space) Do(s *TeamState, a *TeamAction, next *TeamState) (float64, bool) {
+func (sp *space) Do(s *State, a *Action, next *State) (float64, bool) {
 	to, broken, err := sp.rig.do(*s, *a)
 	if err != nil || stance.Stops(broken) {
 		return 0, false
@@ -265,13 +265,13 @@ func (sp *space) Do(s *TeamState, a *TeamAction, next *TeamState) (float64, bool
 	return sp.rig.seconds(s, next, a), true
 }
 
-func (sp *space) Judge(next, _ *TeamState, _ *TeamAction) (float64, bool) {
+func (sp *space) Judge(next, _ *State, _ *Action) (float64, bool) {
 	found := sp.rig.Check(next)
 	return 5 * float64(len(found)), !stance.Stops(found)
 }
 
 // Left counts nothing but what is put on or off once: the states of a team are few.
-func (sp *space) LowerBound(s *TeamState) float64 {
+func (sp *space) LowerBound(s *State) float64 {
 	c := 0.0
 	if sp.goal.hangs && !s.Hangs {
 		c += took[Over]
@@ -290,4 +290,4 @@ func (sp *space) LowerBound(s *TeamState) float64 {
 	return c
 }
 
-func (sp *space) Reached(s *TeamState) bool { return sp.goal.is(s) }
+func (sp *space) Reached(s *State) bool { return sp.goal.is(s) }

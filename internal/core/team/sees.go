@@ -11,7 +11,7 @@ const inSight = 5
 
 // Sees says in words what somebody sees of a rig from where they are: at the main, the belay,
 // the edge, the haul, or with the load (attendant).
-func (r *Rig) Sees(s *TeamState, from string) []string {
+func (r *Rig) Sees(s *State, from string) []string {
 	switch from {
 	case "main", "belay":
 		return r.seesLine(s, from)
@@ -39,7 +39,7 @@ func (r *Rig) Sees(s *TeamState, from string) []string {
 	return nil
 }
 
-func (r *Rig) seesLine(s *TeamState, name string) []string {
+func (r *Rig) seesLine(s *State, name string) []string {
 	h, l := s.half(name), r.line(name)
 	if h.Away {
 		return []string{fmt.Sprintf("You are away from the %s.", name)}
@@ -114,7 +114,7 @@ func wheelIs(w *Wheel) (list []string) {
 	return list
 }
 
-func (r *Rig) seesHaul(s *TeamState) []string {
+func (r *Rig) seesHaul(s *State) []string {
 	for _, name := range lines {
 		h := s.half(name)
 		if h.Haul == 0 {

@@ -71,9 +71,9 @@ type Half struct {
 	Passed int8 `json:"passed,omitempty"`
 }
 
-// TeamState is the whole team rig at one moment. Two states are the same where they are
+// State is the whole team rig at one moment. Two states are the same where they are
 // equal.
-type TeamState struct {
+type State struct {
 	Main  Half `json:"main"`
 	Belay Half `json:"belay"`
 	// At is the height of the load.
@@ -85,7 +85,7 @@ type TeamState struct {
 }
 
 // half gives a strand by its name, nil for none.
-func (s *TeamState) half(name string) *Half {
+func (s *State) half(name string) *Half {
 	switch name {
 	case "main":
 		return &s.Main
@@ -117,7 +117,7 @@ func (r *Rig) without(h *Half, l *Line, operator int8) bool {
 }
 
 // Check applies the rules on a state.
-func (r *Rig) Check(s *TeamState) []stance.Violation {
+func (r *Rig) Check(s *State) []stance.Violation {
 	var found []stance.Violation
 	for _, name := range []string{"main", "belay"} {
 		found = append(found, r.checkHalf(s, name)...)
@@ -135,7 +135,7 @@ func (r *Rig) Check(s *TeamState) []stance.Violation {
 	return found
 }
 
-func (r *Rig) checkHalf(s *TeamState, name string) []stance.Violation {
+func (r *Rig) checkHalf(s *State, name string) []stance.Violation {
 	h, l := s.half(name), r.line(name)
 	var found []stance.Violation
 	if h.Loaded && h.Proved && !h.Parked && h.Hand == 0 && !h.Wheel.Grip && h.Toothed != TeethBear && (s.Hangs || h.Haul > 0) {
@@ -156,7 +156,7 @@ func (r *Rig) checkHalf(s *TeamState, name string) []stance.Violation {
 // FailOne takes every strand, brake, anchor, grab and operator away in turn, worst
 // first: what is not held, then the longest drop. The figures are those of package
 // mechanics for two strands of which one fails.
-func (r *Rig) FailOne(s *TeamState) []stance.Lost {
+func (r *Rig) FailOne(s *State) []stance.Lost {
 	list := []stance.Lost{}
 	if !s.Hangs {
 		return list
@@ -210,14 +210,14 @@ func other(name string) string {
 }
 
 // loseWhole is the loss of a strand, and of the other with it where both are one.
-func (r *Rig) loseWhole(s *TeamState, name, words string, both bool) stance.Lost {
+func (r *Rig) loseWhole(s *State, name, words string, both bool) stance.Lost {
 	if both {
 		return stance.Lost{Point: stance.Point{Kind: stance.OfStrand, ID: name}, Words: words}
 	}
 	return r.lose(s, name, words)
 }
 
-func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
+func (r *Rig) lose(s *State, name, words string) stance.Lost {
 	out := stance.Lost{Point: stance.Point{Kind: stance.OfStrand, ID: name}, Words: words}
 	left := other(name)
 	if !s.half(left).holds() {
@@ -241,7 +241,7 @@ func (r *Rig) lose(s *TeamState, name, words string) stance.Lost {
 
 // stopsPulling is what happens if nothing pulls on the main any more: its brake
 // captures, as far as it is ready.
-func (r *Rig) stopsPulling(s *TeamState, words string) stance.Lost {
+func (r *Rig) stopsPulling(s *State, words string) stance.Lost {
 	if s.Main.holds() {
 		return stance.Lost{Point: stance.Point{Kind: stance.OfHold, ID: "haul"}, Words: words, Held: true, By: "the brake of the main, which captures", FreeFallM: r.Measures.Loss}
 	}
@@ -251,7 +251,7 @@ func (r *Rig) stopsPulling(s *TeamState, words string) stance.Lost {
 }
 
 // share is the part of the weight on the strand that is left.
-func (r *Rig) share(s *TeamState) quantity.Ratio {
+func (r *Rig) share(s *State) quantity.Ratio {
 	if s.Shared {
 		return cmp.Or(r.Schools.Share, 0.5)
 	}
@@ -259,7 +259,7 @@ func (r *Rig) share(s *TeamState) quantity.Ratio {
 }
 
 // slack is what hangs in a belay that carries nothing.
-func (r *Rig) slack(s *TeamState) quantity.Metres {
+func (r *Rig) slack(s *State) quantity.Metres {
 	switch {
 	case s.Shared:
 		return 0
@@ -270,7 +270,7 @@ func (r *Rig) slack(s *TeamState) quantity.Metres {
 }
 
 // letsGo is what happens if an operator lets go of every brake strand.
-func (r *Rig) letsGo(s *TeamState, operator int8) []stance.Lost {
+func (r *Rig) letsGo(s *State, operator int8) []stance.Lost {
 	if s.Main.Hand != operator && s.Belay.Hand != operator {
 		return nil
 	}
@@ -288,7 +288,7 @@ func (r *Rig) letsGo(s *TeamState, operator int8) []stance.Lost {
 }
 
 // HandsOff says what moves if everybody lets go of everything, and what it does then.
-func (r *Rig) HandsOff(s *TeamState) []string {
+func (r *Rig) HandsOff(s *State) []string {
 	var list []string
 	for _, name := range []string{"main", "belay"} {
 		h, l := s.half(name), r.line(name)

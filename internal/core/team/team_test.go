@@ -51,12 +51,12 @@ func m(f float64) *quantity.Metres {
 }
 
 // parse reads steps such as "lower 60.5" or "hand-on main 1".
-func parse(t *testing.T, text string) []team.TeamAction {
+func parse(t *testing.T, text string) []team.Action {
 	t.Helper()
-	var list []team.TeamAction
+	var list []team.Action
 	for line := range strings.Lines(strings.TrimSpace(text)) {
 		f := strings.Fields(line)
-		a := team.TeamAction{Do: team.Do(f[0])}
+		a := team.Action{Do: team.Do(f[0])}
 		for _, w := range f[1:] {
 			var n float64
 			switch {
@@ -241,7 +241,7 @@ func TestPlansReplay(t *testing.T) {
 			t.Fatal(err)
 		}
 		found[ask.Move]++
-		good := make([]team.TeamAction, len(p.Steps))
+		good := make([]team.Action, len(p.Steps))
 		for i := range p.Steps {
 			good[i] = p.Steps[i].Action
 		}
@@ -337,16 +337,16 @@ var catches = caught.By{
 	"a step is left out/untie":                        {caught.CannotBeDone},
 }
 
-var mutations = map[string]func(l []team.TeamAction, i int) []team.TeamAction{
-	"a step is left out": func(l []team.TeamAction, i int) []team.TeamAction { return slices.Delete(l, i, i+1) },
-	"two are swapped": func(l []team.TeamAction, i int) []team.TeamAction {
+var mutations = map[string]func(l []team.Action, i int) []team.Action{
+	"a step is left out": func(l []team.Action, i int) []team.Action { return slices.Delete(l, i, i+1) },
+	"two are swapped": func(l []team.Action, i int) []team.Action {
 		if i == 0 || l[i].Line != l[i-1].Line {
 			return nil
 		}
 		l[i], l[i-1] = l[i-1], l[i]
 		return l
 	},
-	"the call is left out": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the call is left out": func(l []team.Action, i int) []team.Action {
 		switch l[i].Do {
 		case team.Capture, team.FreeTeeth, team.Turn, team.FreeLock, team.Lower, team.Haul, team.Over, team.Settle, team.Extend, team.Share, team.Unshare:
 			l[i].Silent = true
@@ -354,64 +354,64 @@ var mutations = map[string]func(l []team.TeamAction, i int) []team.TeamAction{
 		}
 		return nil
 	},
-	"the brake strand comes off forward": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the brake strand comes off forward": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.HandOn && l[i].Do != team.Swap {
 			return nil
 		}
 		l[i].Forward = true
 		return l
 	},
-	"grab and hitch are loose": func(l []team.TeamAction, i int) []team.TeamAction {
+	"grab and hitch are loose": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.PutGrab {
 			return nil
 		}
 		l[i].Loose = true
 		return l
 	},
-	"the grab is on the wrong side": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the grab is on the wrong side": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.PutGrab {
 			return nil
 		}
 		l[i].Behind = true
 		return l
 	},
-	"the park brake is left on while hauling": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the park brake is left on while hauling": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.Haul {
 			return nil
 		}
-		return slices.Insert(l, i, team.TeamAction{Do: team.Park, Line: "main"})
+		return slices.Insert(l, i, team.Action{Do: team.Park, Line: "main"})
 	},
-	"an operator walks away with the brake alone": func(l []team.TeamAction, i int) []team.TeamAction {
+	"an operator walks away with the brake alone": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.Tie {
 			return nil
 		}
 		return slices.Delete(l, i, i+1)
 	},
-	"the capture is opened before anything can lower": func(l []team.TeamAction, i int) []team.TeamAction {
-		if !slices.ContainsFunc(l[i+1:], func(a team.TeamAction) bool { return a.Do == team.FreeTeeth }) {
+	"the capture is opened before anything can lower": func(l []team.Action, i int) []team.Action {
+		if !slices.ContainsFunc(l[i+1:], func(a team.Action) bool { return a.Do == team.FreeTeeth }) {
 			return nil
 		}
-		rest := slices.DeleteFunc(slices.Clone(l[i:]), func(a team.TeamAction) bool { return a.Do == team.FreeTeeth })
-		return append(append(l[:i:i], team.TeamAction{Do: team.FreeTeeth, Line: "main"}), rest...)
+		rest := slices.DeleteFunc(slices.Clone(l[i:]), func(a team.Action) bool { return a.Do == team.FreeTeeth })
+		return append(append(l[:i:i], team.Action{Do: team.FreeTeeth, Line: "main"}), rest...)
 	},
-	"the lock is freed with no hand on the wheel": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the lock is freed with no hand on the wheel": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.GripWheel {
 			return nil
 		}
-		return append(l[:i:i], slices.DeleteFunc(l[i:], func(a team.TeamAction) bool { return a.Do == team.GripWheel || a.Do == team.LetGoWheel })...)
+		return append(l[:i:i], slices.DeleteFunc(l[i:], func(a team.Action) bool { return a.Do == team.GripWheel || a.Do == team.LetGoWheel })...)
 	},
-	"the grab is set out while the haulers pull": func(l []team.TeamAction, i int) []team.TeamAction {
+	"the grab is set out while the haulers pull": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.Advance {
 			return nil
 		}
 		l[i], l[i-1] = l[i-1], l[i]
 		return l
 	},
-	"one operator lets go": func(l []team.TeamAction, i int) []team.TeamAction {
+	"one operator lets go": func(l []team.Action, i int) []team.Action {
 		if l[i].Do != team.Lower {
 			return nil
 		}
-		return slices.Insert(l, i, team.TeamAction{Do: team.HandOff, Line: "belay"})
+		return slices.Insert(l, i, team.Action{Do: team.HandOff, Line: "belay"})
 	},
 }
 
@@ -481,7 +481,7 @@ func TestRopeThroughABrake(t *testing.T) {
 		t.Errorf("%v %+v", err, down.Steps[0].Action)
 	}
 	for _, whole := range []bool{true, false} {
-		list := []team.TeamAction{}
+		list := []team.Action{}
 		for _, s := range down.Steps[:len(down.Steps)-1] {
 			list = append(list, s.Action)
 		}
@@ -546,7 +546,7 @@ func TestSchools(t *testing.T) {
 	}
 	runs := stretcher()
 	runs.Main.HandsOff = gear.Runs
-	s := team.TeamState{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 1}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
+	s := team.State{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 1}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
 	if list := runs.HandsOff(&s); len(list) != 2 || !strings.Contains(list[0], "does not stop") {
 		t.Error(list)
 	}
@@ -677,7 +677,7 @@ func TestOperators(t *testing.T) {
 // A free brake strand is offered to each operator whose hands are free, and to nobody else.
 func TestOffersHands(t *testing.T) {
 	r := stretcher()
-	s := team.TeamState{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Parked: true, Bend: true}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
+	s := team.State{Hangs: true, At: stance.ToCm(60), Main: team.Half{Loaded: true, Proved: true, Parked: true, Bend: true}, Belay: team.Half{Loaded: true, Proved: true, Bend: true, Hand: 2}}
 	var by []int
 	for _, o := range r.Offers(&s) {
 		if o.Action.Do == team.HandOn && o.Action.Line == "main" && !o.Action.Forward {

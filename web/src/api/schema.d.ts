@@ -4216,7 +4216,7 @@ export interface components {
             /** @description each step that breaks a rule or cannot be done */
             found: components["schemas"]["Breach"][];
             /** @description of a person: everything that could be done */
-            offers?: components["schemas"]["Offer"][];
+            offers?: components["schemas"]["MoveOffer"][];
             reached?: boolean;
             rescue?: components["schemas"]["RescuePlan"];
             /** @description of a rescuer: everything that could be done */
@@ -6325,6 +6325,15 @@ export interface components {
             does: string;
             name: string;
         };
+        MoveOffer: {
+            action: components["schemas"]["Action"];
+            /** Format: double */
+            high_m?: number;
+            /** Format: double */
+            low_m?: number;
+            say: string;
+            with: string;
+        };
         MovePlan: {
             /** Format: int64 */
             expanded: number;
@@ -6429,15 +6438,6 @@ export interface components {
              * @description downwards
              */
             y: number;
-        };
-        Offer: {
-            action: components["schemas"]["Action"];
-            /** Format: double */
-            high_m?: number;
-            /** Format: double */
-            low_m?: number;
-            say: string;
-            with: string;
         };
         OnPaper: {
             /**
