@@ -31,39 +31,46 @@ type WaitingAnswer struct {
 // Answer shows what waits, in the order in which it was done. What would put something back
 // into service shows when it is taken.
 func (a *WaitingAsked) Answer(context.Context, Env) (*WaitingAnswer, error) {
-	slices.SortStableFunc(a.Waiting, func(x, y record.Waiting) int {
-		return record.InOrder(&record.Content{Entry: x.Entry}, &record.Content{Entry: y.Entry})
-	})
 	out := &WaitingAnswer{Items: []gear.Item{}}
+	list := make([]*told, len(a.Waiting))
+	for i, w := range a.Waiting {
+		list[i] = &told{record.Content{Entry: w.Entry}, w.By}
+	}
+	slices.SortStableFunc(list, func(x, y *told) int { return record.InOrder(&x.Content, &y.Content) })
 	if a.Drop != nil {
 		out.Drop = a.Drop
-		a.show()
+		a.show(list)
 		for i := range a.Drop.Items {
-			a.out(&a.Drop.Items[i])
+			takeOut(&a.Drop.Items[i], list)
 		}
 	}
 	for i := range a.Items {
-		if a.out(&a.Items[i]) {
+		if takeOut(&a.Items[i], list) {
 			out.Items = append(out.Items, a.Items[i])
 		}
 	}
 	return out, nil
 }
 
-// out takes an item out of service where anything that waits does.
-func (a *WaitingAsked) out(item *gear.Item) (changed bool) {
-	for i := range a.Waiting {
-		changed = a.Waiting[i].Entry.Out(item) || changed
+// told is a record with who signs it.
+type told struct {
+	record.Content
+	by string
+}
+
+// takeOut takes an item out of service where anything that waits does.
+func takeOut(item *gear.Item, list []*told) (changed bool) {
+	for _, w := range list {
+		changed = w.Out(item) || changed
 	}
 	return changed
 }
 
 // show shows in the drop what was checked.
-func (a *WaitingAsked) show() {
+func (a *WaitingAsked) show(list []*told) {
 	now, _ := time.Parse(time.RFC3339, a.At)
 	shown := record.Show(a.Drop, a.ID, &record.Shift{At: now, Today: a.Today, Hours: a.Drop.Policy.With().Day.CheckH})
-	for i := range a.Waiting {
-		w := &a.Waiting[i]
-		shown.Add(&record.Content{Entry: w.Entry}, w.By)
+	for _, w := range list {
+		shown.Add(&w.Content, w.by)
 	}
 }
