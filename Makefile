@@ -119,7 +119,7 @@ web/node_modules/.installed: web/package-lock.json web/package.json
 # The core for the browser, for where there is no signal. What is not inlined compresses better (2 216 to 2 149 kB for the
 # libraries alone); the runtime, the search and the stances, which it judges a thousand times, are left as they are.
 CORE_FLAGS := -gcflags=all=-l $(foreach p,runtime runtime/... internal/runtime/... $(addprefix zealousknot/internal/core/,search stance),-gcflags=$(p)=)
-web/core/core.wasm: $(CORE_SOURCES)
+web/core/core.wasm: $(CORE_SOURCES) Makefile
 	@echo "… building the core for the browser"
 	@mkdir -p web/core && cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/core/
 	@GOOS=js GOARCH=wasm go build -trimpath -ldflags '-s -w' $(CORE_FLAGS) -o $@ ./cmd/browsercore
