@@ -7,7 +7,6 @@ import (
 	"flag"
 	"fmt"
 	"maps"
-	"math/rand/v2"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -15,8 +14,10 @@ import (
 
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/ask"
+	"zealousknot/internal/core/drill"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/demo"
@@ -81,7 +82,7 @@ func TestSpoiltDrops(t *testing.T) {
 		for range *spoilt {
 			id := sound[src.IntN(len(sound))]
 			doc := tree(t, drops[id]).(map[string]any)
-			did := spoil(src, doc)
+			did := chance.Spoil(src, doc)
 			answered, wrong := end(q[0], request(doc))
 			if wrong != "" {
 				t.Errorf("%s %s of %s, %s: %s", q[0], q[1], id, strings.Join(did, "; "), wrong)
@@ -127,46 +128,69 @@ func tree(t *testing.T, v any) (out any) {
 	return out
 }
 
-// spoil changes a document in one to three places, and says how.
-func spoil(src *rand.Rand, doc map[string]any) (did []string) {
-	for range 1 + src.IntN(3) {
-		// Each part of a drop alike: most of its lines are models.
-		byKey, edits, part := map[string][]any{}, map[string][]func() string{}, ""
-		var walk func(v any, key, at string, put func(any))
-		walk = func(v any, key, at string, put func(any)) {
-			if _, top, found := strings.Cut(at, "/"); found {
-				part, _, _ = strings.Cut(top, "/")
+// What is asked with more than a drop is answered or refused too, wherever it is spoilt.
+func TestSpoiltRequests(t *testing.T) {
+	face, store := demo.Drops()["face-7"], demo.Gear()
+	made := func(kind drill.Kind) any {
+		e, err := (&drill.Asked{Kind: kind, Seed: 1, Level: 1, Gear: store}).Make(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return e
+	}
+	list := func(d *drop.Document, move string) any {
+		a := ask.MoveAsked{Drop: *d, Move: move}
+		out, err := a.Answer(t.Context(), ask.Env{})
+		if err != nil || out.Plan == nil {
+			t.Fatal(err, out)
+		}
+		return map[string]any{"move": move, "to_m": out.Plan.ToM, "start": out.Plan.Start, "steps": out.Plan.Actions()[1:]}
+	}
+	team := ask.TeamAsked{Drop: *demo.Drops()["basin-wall"], Move: "lower-past-knot"}
+	lowered, err := team.Answer(t.Context(), ask.Env{})
+	if err != nil || lowered.Plan == nil {
+		t.Fatal(err, lowered)
+	}
+	var steps []any
+	for _, s := range lowered.Plan.Steps {
+		steps = append(steps, s.Action)
+	}
+	shaft := demo.Drops()["gate-shaft"]
+	stopped := record.Entry{ID: "6f1d1f0e-58f2-4b3c-9f3a-0b2f6c1d2e3f", Kind: record.Quarantine, GivenAt: "2026-11-24T08:00:00Z", Day: demo.Day, Item: "descender-1", Quarantine: &record.Quarantined{Event: "dropped"}}
+	worn := record.Entry{ID: "6f1d1f0e-58f2-4b3c-9f3a-0b2f6c1d2e40", Kind: record.WornCheck, GivenAt: "2026-11-24T08:10:00Z", Day: demo.Day, Drop: "face-7", Person: "ivo", Worn: &record.Worn{Items: []rig.WornItem{{Item: "harness-1", Sound: true}}}}
+	bags := slices.DeleteFunc(demo.Items(), func(i gear.Item) bool { return i.Kit == "" })
+	for n, q := range []struct {
+		id      string
+		request any
+	}{
+		{"run-state", demo.Run()},
+		{"merge", map[string]any{"base": face, "mine": face, "theirs": together()}},
+		{"replay-moves", map[string]any{"drop": shaft, "list": list(shaft, "descend")}},
+		{"plan-team", map[string]any{"drop": team.Drop, "move": team.Move, "steps": steps}},
+		{"mark-exercise", map[string]any{"exercise": made("fails"), "answer": map[string]any{"option": "a"}}},
+		{"mark-exercise", map[string]any{"exercise": made("faults"), "answer": map[string]any{"faults": []any{}}}},
+		{"step-exercise", map[string]any{"exercise": made("move"), "steps": []any{}}},
+		{"callout", map[string]any{"known": map[string]any{"height_m": map[string]any{"low_m": 20, "high_m": 40}, "load": "two", "knots": true}, "day": demo.Day, "models": store.Models, "items": bags}},
+		{"capability", map[string]any{"kit": "van bag", "day": demo.Day, "models": store.Models, "items": bags}},
+		{"waiting", map[string]any{"drop": face, "id": "face-7", "items": bags, "at": "2026-11-24T09:00:00Z", "today": demo.Day, "waiting": []record.Waiting{{Entry: stopped, By: "Dov"}, {Entry: worn, By: "Ivo"}}}},
+	} {
+		src, answers := chance.Rand(902, uint64(n)), 0
+		if answered, wrong := end(q.id, text(t, q.request)); !answered {
+			t.Errorf("%s: refused as it is, %s", q.id, wrong)
+		}
+		for range *spoilt * 4 {
+			doc := tree(t, q.request).(map[string]any)
+			did := chance.Spoil(src, doc)
+			answered, wrong := end(q.id, text(t, doc))
+			if wrong != "" {
+				t.Errorf("%s, %s: %s", q.id, strings.Join(did, "; "), wrong)
 			}
-			add := func(change func() string) { edits[part] = append(edits[part], change) }
-			edit := func(words string, to func() any) { add(func() string { put(to()); return at + " " + words }) }
-			byKey[key] = append(byKey[key], v)
-			edit("like another", func() any { return byKey[key][src.IntN(len(byKey[key]))] })
-			switch v := v.(type) {
-			case map[string]any:
-				for _, k := range slices.Sorted(maps.Keys(v)) {
-					add(func() string { delete(v, k); return at + "/" + k + " left out" })
-					walk(v[k], k, at+"/"+k, func(to any) { v[k] = to })
-				}
-			case []any:
-				edit("emptied", func() any { return []any{} })
-				edit("the other way round", func() any { c := slices.Clone(v); slices.Reverse(c); return c })
-				for i := range v {
-					edit(fmt.Sprintf("without %d", i), func() any { return slices.Delete(slices.Clone(v), i, i+1) })
-					walk(v[i], key+"[]", fmt.Sprintf("%s/%d", at, i), func(to any) { v[i] = to })
-				}
-			case float64:
-				edit("none", func() any { return 0.0 })
-				edit("half", func() any { return v / 2 })
-				edit("double", func() any { return v * 2 })
-				edit("tiny", func() any { return 0.001 })
-			case bool:
-				edit("not", func() any { return !v })
+			if answered {
+				answers++
 			}
 		}
-		walk(doc, "", "", func(any) {})
-		parts := slices.Sorted(maps.Keys(edits))
-		of := edits[parts[src.IntN(len(parts))]]
-		did = append(did, of[src.IntN(len(of))]())
+		if answers == 0 {
+			t.Errorf("%s: never answered when spoilt", q.id)
+		}
 	}
-	return did
 }
