@@ -169,7 +169,8 @@ func TestChecks(t *testing.T) {
 	store.until(`document.querySelector('[data-item=backup-9]')?.dataset.state === 'quarantine'`)
 	store.do(press("[data-item=backup-9]"), chromedp.SendKeys("form input", "it rolled after all", chromedp.NodeVisible))
 	store.button("Back in service")
-	p.until(`!document.querySelector('main').innerText.includes('is in quarantine')`)
+	p.until(`!document.querySelector('main').innerText.includes('wheel backup 9 is in quarantine')`)
+	p.says("[data-check=descender-14]", "is in quarantine: recall")
 }
 
 // A check is signed by answers given on its screen after it was opened, and by nothing
@@ -495,7 +496,9 @@ func TestWhatIsWorn(t *testing.T) {
 	p.selected("[data-paper-by]", "rhea")
 	p.press("[data-paper-passed]")
 	p.press("[data-paper-done]")
-	p.state("worn-rhea", "passed")
+	// What is in quarantine passes by no signature.
+	p.says("[data-check=worn-rhea]", "absorber 11 is in quarantine: failed check: loop drawn out")
+	p.state("worn-rhea", "failed")
 	p.gone("[data-waiting]")
 	if list, _ := p.told(last); !slices.Equal(list, want[:1]) {
 		t.Errorf("%q", list)

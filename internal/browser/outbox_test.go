@@ -355,8 +355,12 @@ func TestStoppedOffline(t *testing.T) {
 	p.says("[data-waiting]", "not yet sent")
 	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/kit"))
 	p.says("main", "is in quarantine: dropped from height: kept at red box")
+	p.do(chromedp.Navigate(p.url + "/drops/gate-shaft/checks"))
+	p.state(device, "failed")
 	p.do(chromedp.Navigate(p.url + "/store"))
 	p.until(`document.querySelector('[data-item=` + device + `]')?.dataset.state === 'quarantine'`)
+	p.press(`[data-item=` + device + `]`)
+	p.says("main", "Recorded on this device, and not yet sent")
 	p.cut(false)
 	p.gone("[data-waiting]")
 	if item := p.gear().Items[slices.IndexFunc(p.gear().Items, func(i gear.Item) bool { return i.ID == device })]; item.State != gear.Quarantine {

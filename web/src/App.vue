@@ -146,7 +146,7 @@ useEventListener('keydown', (e) => {
     <div class="ml-auto flex flex-wrap items-center gap-x-2 max-[1400px]:gap-x-0.5">
       <span
         v-if="inDrop"
-        class="text-soft text-sm"
+        class="text-soft px-1.5 text-sm"
         role="status"
         :class="draft.online && !draft.busy ? '' : 'text-stop! font-semibold'"
         data-keeping
@@ -154,7 +154,7 @@ useEventListener('keydown', (e) => {
       >
       <span
         v-if="behind.size"
-        class="text-look text-sm font-semibold"
+        class="text-look px-1.5 text-sm font-semibold"
         role="status"
         title="The server does not answer: this is what this device had. It is asked again."
         data-behind

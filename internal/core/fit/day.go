@@ -16,7 +16,7 @@ import (
 // and what is out of service is service.quarantine's.
 func CheckDue(c *Context) (found []finding.Finding, looked int) {
 	seen := map[string]bool{}
-	for _, d := range procedure.Today(c.Rig) {
+	for _, d := range procedure.Recorded(c.Rig) {
 		if d.Kind == procedure.OfDevice {
 			continue
 		}

@@ -60,8 +60,37 @@ type Due struct {
 }
 
 // Today lists the checks that a rig needs, in the order in which they are done:
-// ropes first, then each person's devices, what they wear, and the partner check.
+// ropes first, then each person's devices, what they wear, and the partner check. What is out
+// of service has failed, whatever was recorded of it before.
 func Today(r *rig.Rig) []Due {
+	list := Recorded(r)
+	for i := range list {
+		list[i].stop(r)
+	}
+	return list
+}
+
+// stop fails a check of what is out of service.
+func (d *Due) stop(r *rig.Rig) {
+	about := []*rig.Piece{}
+	for _, p := range r.People {
+		if d.Kind == OfWorn && p.ID == d.Person {
+			about = Worn(p)
+		}
+	}
+	if d.Item != "" {
+		about = append(about, r.Piece(d.Item))
+	}
+	for _, p := range about {
+		if d.State != Failed && p.Item.State != gear.InService {
+			words := map[gear.State]string{gear.Quarantine: "in quarantine", gear.Retired: "retired"}[p.Item.State]
+			d.State, d.Why = Failed, strings.TrimSuffix(p.Item.Label+" is "+words+": "+p.Item.Reason, ": ")
+		}
+	}
+}
+
+// Recorded are the checks that a rig needs by what is recorded alone.
+func Recorded(r *rig.Rig) []Due {
 	list := []Due{}
 	for _, s := range r.Strands {
 		for _, rope := range s.Ropes {

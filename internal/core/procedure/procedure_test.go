@@ -187,3 +187,34 @@ func TestToday(t *testing.T) {
 		t.Errorf("a gate changed: %+v", got)
 	}
 }
+
+// What is out of service has failed, whatever was recorded of it; the others stand as they are,
+// and the rules say it once.
+func TestOutOfService(t *testing.T) {
+	d := demo.Drops()["gate-shaft"]
+	p, s := &d.People[0], &d.Strands[0]
+	for item, row := range map[string]string{p.Holds[0].Device: p.Holds[0].Device, s.Ropes[0]: s.Ropes[0], p.Harness: p.ID} {
+		was := map[string]procedure.State{}
+		for _, due := range today(t, d) {
+			was[string(due.Kind)+due.Item] = due.State
+		}
+		i := &d.Items[slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == item })]
+		for _, state := range []gear.State{gear.Quarantine, gear.Retired, gear.InService} {
+			i.State, i.Reason = state, map[bool]string{true: "dropped"}[state != gear.InService]
+			for _, due := range today(t, d) {
+				of := due.Item == row || due.Kind == procedure.OfWorn && due.Person == row
+				out := of && state != gear.InService
+				if out && (due.State != procedure.Failed || !strings.Contains(due.Why, i.Label+" is ") || !strings.HasSuffix(due.Why, ": dropped")) || !out && due.State != was[string(due.Kind)+due.Item] {
+					t.Errorf("%s %s: %s is %s, %s", item, state, due.Label, due.State, due.Why)
+				}
+			}
+			r, err := check.Drop(t.Context(), d, nil, check.WithFigures)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Rule == "check.due" || f.Rule == "service.function-check" }) {
+				t.Errorf("%s %s: found twice", item, state)
+			}
+		}
+	}
+}

@@ -78,6 +78,8 @@ const models = computed(() => {
     .map((m) => ({ ...m, count: count.get(m.id) ?? 0 }))
     .sort((a, b) => `${a.class} ${a.name}`.localeCompare(`${b.class} ${b.name}`))
 })
+/** Items of which this device has recorded something and not sent it yet. */
+const waits = computed(() => new Set(outbox.waiting.map((k) => k.entry.item)))
 const open = (i: Item) => (i.events ?? []).filter((e) => !e.checked_on)
 const history = useQuery({
   queryKey: computed(() => ['records', 'item', chosen.value]),
@@ -266,7 +268,8 @@ function stop(i: Item) {
                 </template>
               </p>
               <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
-              <p v-else class="text-soft text-sm">Nothing is recorded of it yet.</p>
+              <p v-else-if="!waits.has(i.id)" class="text-soft text-sm">Nothing is recorded of it yet.</p>
+              <p v-if="waits.has(i.id)" class="text-look text-sm">◆ Recorded on this device, and not yet sent.</p>
             </div>
           </li>
         </ul>
