@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"math/rand/v2"
+	"runtime/debug"
 	"slices"
 	"strings"
 )
@@ -50,4 +51,19 @@ func Spoil(src *rand.Rand, doc map[string]any) (did []string) {
 		did = append(did, of[src.IntN(len(of))]())
 	}
 	return did
+}
+
+// End asks, and says whether it is answered, and what is wrong with how it ends: "" for an
+// answer and for what is refused. A crash is wrong, and so is any other error.
+func End(ask func() error, refused func(error) bool) (answered bool, wrong string) {
+	defer func() {
+		if p := recover(); p != nil {
+			wrong = fmt.Sprintf("%v\n%s", p, debug.Stack())
+		}
+	}()
+	err := ask()
+	if err != nil && !refused(err) {
+		return false, err.Error()
+	}
+	return err == nil, ""
 }

@@ -3,11 +3,8 @@ package picture_test
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"flag"
-	"fmt"
 	"maps"
-	"runtime/debug"
 	"slices"
 	"strings"
 	"testing"
@@ -105,20 +102,12 @@ func text(t *testing.T, v any) string {
 	return string(text)
 }
 
-// end asks, and says whether it is answered, and what is wrong with how it ends: "" for an
-// answer and for a refusal.
+// end is how a question ends.
 func end(id, request string) (answered bool, wrong string) {
-	defer func() {
-		if p := recover(); p != nil {
-			wrong = fmt.Sprintf("%v\n%s", p, debug.Stack())
-		}
-	}()
-	var refused *strict.Error
-	_, err := picture.Find(id).Ask(context.Background(), ask.NewEnv(), nil, []byte(request))
-	if err != nil && !errors.As(err, &refused) {
-		return false, err.Error()
-	}
-	return err == nil, ""
+	return chance.End(func() error {
+		_, err := picture.Find(id).Ask(context.Background(), ask.NewEnv(), nil, []byte(request))
+		return err
+	}, strict.Refused)
 }
 
 func tree(t *testing.T, v any) (out any) {

@@ -2,11 +2,8 @@ package day_test
 
 import (
 	"encoding/json"
-	"errors"
 	"flag"
-	"fmt"
 	"maps"
-	"runtime/debug"
 	"slices"
 	"strings"
 	"testing"
@@ -41,7 +38,17 @@ func TestSpoiltDays(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		done, wrong := judge(t, asked)
+		done, wrong := chance.End(func() error {
+			var a day.Asked
+			err := strict.Read(asked, &a)
+			if err == nil {
+				_, err = a.Check()
+			}
+			if err == nil {
+				_, err = a.Fill(t.Context())
+			}
+			return err
+		}, strict.Refused)
 		if wrong != "" {
 			t.Errorf("%s: %s", strings.Join(did, "; "), wrong)
 		}
@@ -52,26 +59,4 @@ func TestSpoiltDays(t *testing.T) {
 	if judged < *spoilt/10 {
 		t.Errorf("%d of %d judged", judged, *spoilt)
 	}
-}
-
-// judge judges and fills a day, and says what is wrong with how that ends.
-func judge(t *testing.T, text []byte) (done bool, wrong string) {
-	defer func() {
-		if p := recover(); p != nil {
-			wrong = fmt.Sprintf("%v\n%s", p, debug.Stack())
-		}
-	}()
-	var a day.Asked
-	err := strict.Read(text, &a)
-	if err == nil {
-		_, err = a.Check()
-	}
-	if err == nil {
-		_, err = a.Fill(t.Context())
-	}
-	var refused *strict.Error
-	if err != nil && !errors.As(err, &refused) {
-		return false, err.Error()
-	}
-	return err == nil, ""
 }

@@ -33,7 +33,7 @@ func (a Ask) search(ctx context.Context, sc *stance.Scene, at quantity.Metres) (
 	if err == nil && found.byOwn(sc, a, at) {
 		return found, nil
 	}
-	if refused := new(strict.Error); errors.As(err, &refused) || ctx.Err() != nil {
+	if strict.Refused(err) || ctx.Err() != nil {
 		return found, cmp.Or(err, ErrUndecided)
 	}
 	if found.expanded >= a.bound() {

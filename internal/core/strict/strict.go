@@ -17,6 +17,7 @@ package strict
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"reflect"
 	"strings"
@@ -89,6 +90,12 @@ func (p *Faults) Err() error {
 		return nil
 	}
 	return &Error{Faults: p.list}
+}
+
+// Refused reports whether an error names what was refused, as *Error.
+func Refused(err error) bool {
+	var refused *Error
+	return errors.As(err, &refused)
 }
 
 // Faultf is the error of a single fault: Addf and Err in one.
