@@ -70,21 +70,25 @@ func Today(r *rig.Rig) []Due {
 	return list
 }
 
-// stop fails a check of what is out of service.
+// stop fails a check of what is out of service; a partner check of rigging with it counts no more.
 func (d *Due) stop(r *rig.Rig) {
-	about := []*rig.Piece{}
+	about, state := []*rig.Piece{}, Failed
 	for _, p := range r.People {
-		if d.Kind == OfWorn && p.ID == d.Person {
+		switch {
+		case p.ID != d.Person:
+		case d.Kind == OfWorn:
 			about = Worn(p)
+		case d.Kind == OfPartner && d.State == Passed:
+			about, state = p.All, Stale
 		}
 	}
 	if d.Item != "" {
 		about = append(about, r.Piece(d.Item))
 	}
 	for _, p := range about {
-		if d.State != Failed && p.Item.State != gear.InService {
+		if d.State != Failed && d.State != state && p.Item.State != gear.InService {
 			words := map[gear.State]string{gear.Quarantine: "in quarantine", gear.Retired: "retired"}[p.Item.State]
-			d.State, d.Why = Failed, strings.TrimSuffix(p.Item.Label+" is "+words+": "+p.Item.Reason, ": ")
+			d.State, d.Why = state, strings.TrimSuffix(p.Item.Label+" is "+words+": "+p.Item.Reason, ": ")
 		}
 	}
 }

@@ -202,9 +202,12 @@ func TestOutOfService(t *testing.T) {
 		for _, state := range []gear.State{gear.Quarantine, gear.Retired, gear.InService} {
 			i.State, i.Reason = state, map[bool]string{true: "dropped"}[state != gear.InService]
 			for _, due := range today(t, d) {
-				of := due.Item == row || due.Kind == procedure.OfWorn && due.Person == row
+				of, as := due.Item == row || due.Kind == procedure.OfWorn && due.Person == row, procedure.Failed
+				if due.Kind == procedure.OfPartner && item != s.Ropes[0] {
+					of, as = true, procedure.Stale
+				}
 				out := of && state != gear.InService
-				if out && (due.State != procedure.Failed || !strings.Contains(due.Why, i.Label+" is ") || !strings.HasSuffix(due.Why, ": dropped")) || !out && due.State != was[string(due.Kind)+due.Item] {
+				if out && (due.State != as || !strings.Contains(due.Why, i.Label+" is ") || !strings.HasSuffix(due.Why, ": dropped")) || !out && due.State != was[string(due.Kind)+due.Item] {
 					t.Errorf("%s %s: %s is %s, %s", item, state, due.Label, due.State, due.Why)
 				}
 			}
