@@ -361,6 +361,16 @@ func TestStoppedOffline(t *testing.T) {
 	p.until(`document.querySelector('[data-item=` + device + `]')?.dataset.state === 'quarantine'`)
 	p.press(`[data-item=` + device + `]`)
 	p.says("main", "Recorded on this device, and not yet sent")
+	// What cannot be counted in is said, never passed over.
+	p.do(chromedp.Evaluate(`(() => {
+		const key = Object.keys(localStorage).find((k) => k.startsWith('outbox:'))
+		const kept = JSON.parse(localStorage.getItem(key))
+		localStorage.setItem(key + '0', JSON.stringify({ ...kept, entry: { ...kept.entry, kind: 'nothing known' } }))
+	})()`, nil), chromedp.Navigate(p.url+"/drops/gate-shaft"))
+	p.says("[data-unshown]", "what waits on this device is not counted in")
+	p.do(chromedp.Evaluate(`Object.keys(localStorage).filter((k) => k.startsWith('outbox:') && k.endsWith('0') && localStorage.getItem(k).includes('nothing known')).forEach((k) => localStorage.removeItem(k))`, nil), chromedp.Navigate(p.url+"/store"))
+	p.says("[data-waiting]", "not yet sent")
+	p.gone("[data-unshown]")
 	p.cut(false)
 	p.gone("[data-waiting]")
 	if item := p.gear().Items[slices.IndexFunc(p.gear().Items, func(i gear.Item) bool { return i.ID == device })]; item.State != gear.Quarantine {

@@ -15,6 +15,7 @@ import { timeWords, today } from '@/lib/records'
 import { pages, teamPages } from '@/router'
 import { useCurves } from '@/stores/curves'
 import { useDraft } from '@/stores/draft'
+import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
 // What a key opens is no part of the first load; it is there before anybody presses the key.
@@ -33,6 +34,7 @@ idle(() => boxes.forEach((fetched) => void fetched()))
 
 const session = useSession()
 const draft = useDraft()
+const outbox = useOutbox()
 const curves = useCurves()
 const route = useRoute()
 const router = useRouter()
@@ -151,6 +153,9 @@ useEventListener('keydown', (e) => {
         :class="draft.online && !draft.busy ? '' : 'text-stop! font-semibold'"
         data-keeping
         >{{ keeping }}</span
+      >
+      <span v-if="outbox.unshown" class="text-stop px-1.5 text-sm font-semibold" role="alert" data-unshown
+        >■ what waits on this device is not counted in</span
       >
       <span
         v-if="behind.size"

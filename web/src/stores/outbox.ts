@@ -115,11 +115,17 @@ export const useOutbox = defineStore('outbox', () => {
     given.replace({ ...k, ...more })
   }
 
+  const lost = ref(false)
+  /** What waits could not be worked into what is shown: that is as if nothing were recorded here. */
+  const unshown = computed(() => lost.value && waiting.value.length > 0)
+
   /** What a drop, or items, are with what was recorded on this device and is not yet sent. */
   async function told(about: Pick<WaitingAsked, 'drop' | 'id' | 'items'>): Promise<WaitingAnswer | undefined> {
     if (!waiting.value.length) return undefined
     const given = waiting.value.map(({ entry, name }) => ({ entry, by: name }))
-    return withWaiting({ ...about, waiting: given, at: new Date().toISOString(), today: today() })
+    const answer = await withWaiting({ ...about, waiting: given, at: new Date().toISOString(), today: today() })
+    lost.value = !answer
+    return answer
   }
 
   /** A drop with what was recorded on this device and is not yet sent. */
@@ -138,6 +144,7 @@ export const useOutbox = defineStore('outbox', () => {
     send,
     putAside: given.remove,
     told,
+    unshown,
     overlay,
     onSent: (f: () => void) => sentHooks.add(f),
   }
