@@ -1,9 +1,11 @@
 package chance
 
 import (
+	"encoding/json"
 	"fmt"
 	"maps"
 	"math/rand/v2"
+	"reflect"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -54,16 +56,63 @@ func Spoil(src *rand.Rand, doc map[string]any) (did []string) {
 }
 
 // End asks, and says whether it is answered, and what is wrong with how it ends: "" for an
-// answer and for what is refused. A crash is wrong, and so is any other error.
-func End(ask func() error, refused func(error) bool) (answered bool, wrong string) {
+// answer and for what is refused. A crash is wrong, and so are any other error and a list of
+// the answer that is written as null.
+func End(ask func() (any, error), refused func(error) bool) (answered bool, wrong string) {
 	defer func() {
 		if p := recover(); p != nil {
 			wrong = fmt.Sprintf("%v\n%s", p, debug.Stack())
 		}
 	}()
-	err := ask()
-	if err != nil && !refused(err) {
+	answer, err := ask()
+	switch {
+	case err == nil:
+		return true, null(reflect.ValueOf(answer), "")
+	case !refused(err):
 		return false, err.Error()
 	}
-	return err == nil, ""
+	return false, ""
+}
+
+var marshals = reflect.TypeFor[json.Marshaler]()
+
+// null names the first list or map that is written as null, "" for none: readers count on one.
+func null(v reflect.Value, at string) string {
+	if v.IsValid() && (v.Type().Implements(marshals) || reflect.PointerTo(v.Type()).Implements(marshals)) {
+		return ""
+	}
+	switch v.Kind() {
+	case reflect.Pointer, reflect.Interface:
+		return null(v.Elem(), at)
+	case reflect.Slice, reflect.Map:
+		if v.IsNil() {
+			return at + " is null"
+		}
+	}
+	switch v.Kind() {
+	case reflect.Slice, reflect.Array:
+		for i := range v.Len() {
+			if wrong := null(v.Index(i), fmt.Sprint(at, "/", i)); wrong != "" {
+				return wrong
+			}
+		}
+	case reflect.Map:
+		for of := v.MapRange(); of.Next(); {
+			if wrong := null(of.Value(), fmt.Sprint(at, "/", of.Key())); wrong != "" {
+				return wrong
+			}
+		}
+	case reflect.Struct:
+		for i := range v.NumField() {
+			f := v.Type().Field(i)
+			name, omit, _ := strings.Cut(f.Tag.Get("json"), ",")
+			if name == "-" || !f.IsExported() && !f.Anonymous || omit != "" && v.Field(i).IsZero() {
+				continue
+			}
+			if wrong := null(v.Field(i), at+"/"+name); wrong != "" {
+				return wrong
+			}
+		}
+	}
+	return ""
 }

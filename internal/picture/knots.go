@@ -211,7 +211,7 @@ func (k *Knot) text(in Tying, wrong bool, crossed int) string {
 
 // Measures are what can be checked by hand, in the rope as it is.
 func (k *Knot) Measures(in Tying) []string {
-	var list []string
+	list := []string{}
 	if len(k.tied(1).tails) > 0 {
 		list = append(list, fmt.Sprintf("Tail: %s × %v = %.0f mm at least", quantity.Text(in.Table.Tail), in.DiameterMM, float64(in.Table.Tail)*float64(in.DiameterMM)))
 	}

@@ -629,6 +629,20 @@ func TestRescueNotComputed(t *testing.T) {
 			t.Errorf("%d people are said to have been looked at", l.Things)
 		}
 	}
+	// A set without a main strand is no way, and asked about it says so.
+	half := copyOf(t, demo.Drops()["face-7"])
+	half.Strands[2].Set = 4
+	for way := range 6 {
+		at := quantity.Metres(20)
+		asked := ask.RescueAsked{Drop: *half, Person: "ivo", AtM: &at, Way: way}
+		out, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			break
+		}
+		if w := out.Ways[way]; w.Set != 1 && w.Rescuer != "" && (w.Blocked == "" || out.Plan != nil || !strings.Contains(out.Impossible, "lacks a main")) {
+			t.Errorf("way %d: %q %q", way, w.Blocked, out.Impossible)
+		}
+	}
 	// A last resort whose way down was not decided is not decided.
 	last := copyOf(t, demo.Drops()["face-7"])
 	give(last, demo.Gear(), "dov", "evacuation-1")

@@ -84,9 +84,9 @@ func (pl *Planner) walk(w *Way, c *rescuer) {
 func (pl *Planner) along(w *Way, c *rescuer, h *casualty, at stance.Cm) {
 	pl.begin(w)
 	pl.walk(w, c)
-	main := c.sc.LineOf(w.Set, rig.Main)
-	if main < 0 || c.sc.LineOf(w.Set, rig.Backup) < 0 {
-		w.block("set %d lacks a main or backup strand", w.Set)
+	main, _, lacks := c.sc.Strands(w.Set)
+	if lacks != "" {
+		w.block("%s", lacks)
 		return
 	}
 	pl.reaches(w, c, at)
@@ -164,13 +164,17 @@ func (pl *Planner) reaches(w *Way, c *rescuer, at stance.Cm) {
 // hangs are the variants that may be hung on a set with a casualty at a height, or why
 // there are none.
 func (pl *Planner) hangs(c *rescuer, h *casualty, set int, at stance.Cm, across bool) (list []*fitted, why string) {
+	main, _, lacks := c.sc.Strands(set)
+	if lacks != "" {
+		return nil, lacks
+	}
 	j := pl.fits(c, h, set, at.M(), across)
 	why = j.why
 	beside := pl.strand(set, rig.Backup)
 	if across {
 		beside = pl.strand(set, rig.Main)
 	}
-	top := c.sc.Lines[c.sc.LineOf(set, rig.Main)].Top
+	top := c.sc.Lines[main].Top
 	for _, f := range j.list {
 		switch {
 		case f.pair.below(at.M()):

@@ -72,8 +72,8 @@ func (pl *Planner) kitFor(c *rescuer, h *casualty) (kit *rig.Piece) {
 func (pl *Planner) fromTop(w *Way, c *rescuer, h *casualty, at stance.Cm) (fewest float64, reached, undecided bool) {
 	fewest = 1e9
 	for _, set := range pl.sets() {
-		main, backup := c.sc.LineOf(set, rig.Main), c.sc.LineOf(set, rig.Backup)
-		if main < 0 || backup < 0 || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
+		main, backup, lacks := c.sc.Strands(set)
+		if lacks != "" || c.conf.From == "landing" || c.hangs() || pl.works(set, c, h) != "" || max(c.sc.Lines[main].End, c.sc.Lines[backup].End) > at || !pl.solo(c, set, at) {
 			continue
 		}
 		s, _, stop := pl.profile(c.way, set, false, false).between(at, c.sc.Lines[main].Top, stance.DeviceLen, downMetre)

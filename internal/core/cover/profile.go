@@ -159,8 +159,7 @@ func (pl *Planner) profileOf(sc *stance.Scene, set int, up, pair bool) *profile 
 	if pair {
 		p.begin = 0
 	}
-	if sc.LineOf(set, rig.Main) < 0 || sc.LineOf(set, rig.Backup) < 0 {
-		p.stops = fmt.Sprintf("set %d lacks a main or backup strand", set)
+	if _, _, p.stops = sc.Strands(set); p.stops != "" {
 		return p
 	}
 	for _, group := range marksOf(sc, set) {

@@ -269,7 +269,7 @@ func (b *board) lanes() []Lane {
 
 // onSite are everybody who is at a drop in its hours.
 func (b *board) onSite(o *onDrop, s *Slot) []Seat {
-	seats := slices.Clone(o.seats)
+	seats := append([]Seat{}, o.seats...)
 	for _, id := range append(slices.Clone(s.Others), s.Supervisor) {
 		if id != "" && o.seat(id) == nil && !slices.ContainsFunc(seats, func(s Seat) bool { return s.Person == id }) {
 			seats = append(seats, Seat{Person: id, Name: b.name(id), Task: OnSite})

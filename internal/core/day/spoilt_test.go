@@ -38,16 +38,17 @@ func TestSpoiltDays(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		done, wrong := chance.End(func() error {
+		done, wrong := chance.End(func() (any, error) {
 			var a day.Asked
-			err := strict.Read(asked, &a)
-			if err == nil {
-				_, err = a.Check()
+			if err := strict.Read(asked, &a); err != nil {
+				return nil, err
 			}
-			if err == nil {
-				_, err = a.Fill(t.Context())
+			report, err := a.Check()
+			if err != nil {
+				return nil, err
 			}
-			return err
+			filled, err := a.Fill(t.Context())
+			return []any{report, filled}, err
 		}, strict.Refused)
 		if wrong != "" {
 			t.Errorf("%s: %s", strings.Join(did, "; "), wrong)

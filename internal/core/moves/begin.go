@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
@@ -32,9 +31,9 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 	r := m.start
 	s.Bears = stance.NoTool
 	s.At, s.Sat = at, at
-	main, backup := sc.LineOf(set, rig.Main), sc.LineOf(set, rig.Backup)
-	if main < 0 || backup < 0 {
-		return s, strict.Faultf("/set", "set %d lacks a main or backup strand", set)
+	main, backup, lacks := sc.Strands(set)
+	if lacks != "" {
+		return s, strict.Faultf("/set", "%s", lacks)
 	}
 	under, _, _ := place(sc, main, at+stance.DeviceLen)
 	s.On(sc, main, under)

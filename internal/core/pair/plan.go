@@ -7,7 +7,6 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/quantity"
-	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/stance"
 	"zealousknot/internal/core/strict"
 )
@@ -131,9 +130,9 @@ const BesideOwn stance.Cm = 45
 // across: the descender is on the backup strand, since the main is tight.
 func hang(sc *stance.Scene, s *stance.Stance, at stance.Cm, set int, on On, across bool) error {
 	*s = stance.Stance{Bears: stance.NoTool, At: at, Sat: at}
-	main, backup := sc.LineOf(set, rig.Main), sc.LineOf(set, rig.Backup)
-	if main < 0 || backup < 0 {
-		return strict.Faultf("/set", "set %d lacks a main or backup strand", set)
+	main, backup, lacks := sc.Strands(set)
+	if lacks != "" {
+		return strict.Faultf("/set", "%s", lacks)
 	}
 	if across {
 		main, backup = backup, main

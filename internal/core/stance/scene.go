@@ -405,3 +405,12 @@ func (sc *Scene) Line(id string) int {
 func (sc *Scene) LineOf(set int, role rig.Role) int {
 	return slices.IndexFunc(sc.Lines, func(l Line) bool { return l.Role == role && l.Set == set })
 }
+
+// Strands are the main and the backup strand of a set; lacks is in words, "" where it has both.
+func (sc *Scene) Strands(set int) (main, backup int, lacks string) {
+	main, backup = sc.LineOf(set, rig.Main), sc.LineOf(set, rig.Backup)
+	if main < 0 || backup < 0 {
+		lacks = fmt.Sprintf("set %d lacks a main or backup strand", set)
+	}
+	return main, backup, lacks
+}
