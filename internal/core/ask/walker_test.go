@@ -223,9 +223,21 @@ func (r *reader) runsOn(item string, persons, mass, metres float64, on ...node) 
 }
 
 // holds reports whether rope, anchors and legs of a strand hold a mass by the shipped
-// factors, each anchor of two legs that are alike.
+// factors, each anchor of two legs that are alike. The rope from the anchor down to the next
+// re-belay or the end hangs there too.
 func (r *reader) holds(s node, mass, at float64) bool {
-	load := mass * 9.80665 / 1000
+	top, to, heaviest := r.by("anchors", s.get("anchors").list()[0].text()).get("height_m").num(), max(0, r.end(s)), 0.0
+	for _, m := range s.get("marks").list() {
+		if h := m.get("height_m").num(); m.get("kind").text() == "re-belay" && h > at {
+			top = min(top, h)
+		} else if m.get("kind").text() == "re-belay" {
+			to = max(to, h)
+		}
+	}
+	for _, id := range s.get("ropes").list() {
+		heaviest = max(heaviest, r.model(id.text()).get("rope").get("mass_g_per_m").num())
+	}
+	load := (mass + heaviest/1000*max(0, top-to)) * 9.80665 / 1000
 	for _, id := range s.get("ropes").list() {
 		knot := 0.65
 		for _, m := range s.get("marks").list() {
