@@ -1,6 +1,7 @@
 package browser_test
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"io"
@@ -28,6 +29,7 @@ import (
 	"zealousknot/internal/demo"
 	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg/pgtest"
+	"zealousknot/internal/promise"
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
 )
@@ -53,6 +55,8 @@ type page struct {
 	// holding is an answer that is held up.
 	holding atomic.Pointer[held]
 
+	// fails: what fails in the page is wanted, and noted only.
+	fails    atomic.Bool
 	mu       sync.Mutex
 	outside  []string
 	messages []string
@@ -103,7 +107,7 @@ func (p *page) browse(t testing.TB, login, path string, options ...chromedp.Exec
 		if b.down.Load() {
 			panic(http.ErrAbortHandler)
 		}
-		b.holds(b.site).ServeHTTP(w, r)
+		b.holds(promised(t, b.site)).ServeHTTP(w, r)
 	}))
 	// What goes on is broken off too, when the connection is cut.
 	server.Config.ConnState = func(c net.Conn, s http.ConnState) { b.connections.Store(c, s != http.StateClosed) }
@@ -119,6 +123,44 @@ func (p *page) browse(t testing.TB, login, path string, options ...chromedp.Exec
 	b.do(chromedp.Navigate(b.url + path))
 	return b
 }
+
+// promised holds what a site answers against the contract.
+func promised(t testing.TB, site http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		said := &saying{ResponseWriter: w}
+		site.ServeHTTP(said, r)
+		if said.status == http.StatusBadGateway {
+			return // what a proxy says that stands before the site
+		}
+		if broken := promise.Broken(r.Method, r.URL.Path, said.status, w.Header().Get("Content-Type"), said.text.Bytes()); broken != "" {
+			t.Error(broken)
+		}
+	})
+}
+
+// saying keeps what is answered.
+type saying struct {
+	http.ResponseWriter
+	status int
+	text   bytes.Buffer
+}
+
+func (s *saying) WriteHeader(status int) {
+	s.status = status
+	s.ResponseWriter.WriteHeader(status)
+}
+
+func (s *saying) Write(text []byte) (int, error) {
+	if s.status == 0 {
+		s.status = http.StatusOK
+	}
+	s.text.Write(text)
+	return s.ResponseWriter.Write(text)
+}
+
+func (s *saying) Unwrap() http.ResponseWriter { return s.ResponseWriter }
+
+func (s *saying) Flush() { s.ResponseWriter.(http.Flusher).Flush() }
 
 func signIn(t testing.TB, site http.Handler, login string) *http.Cookie {
 	t.Helper()
@@ -146,7 +188,22 @@ func (p *page) listen(event any) {
 			p.messages = append(p.messages, e.Entry.Text)
 		}
 	case *runtime.EventExceptionThrown:
-		p.messages = append(p.messages, e.ExceptionDetails.Error())
+		p.complains(e.ExceptionDetails.Error())
+	case *runtime.EventConsoleAPICalled:
+		// What fails while a page is drawn is caught and written here.
+		if e.Type == runtime.APITypeError {
+			for _, a := range e.Args {
+				p.complains(fmt.Sprint(a.Description, a.Value))
+			}
+		}
+	}
+}
+
+// complains notes what fails in the page's script; unless that is wanted, it fails the test.
+func (p *page) complains(of string) {
+	p.messages = append(p.messages, of)
+	if !p.fails.Load() {
+		p.Errorf("the page's script fails: %s", of)
 	}
 }
 

@@ -20,6 +20,7 @@ type held struct {
 	method, path string
 	// status is answered instead of what the site says, where it is not 0; broken: nothing is.
 	status  int
+	text    string
 	given   chan struct{}
 	release chan struct{}
 }
@@ -58,7 +59,9 @@ func (p *page) holds(site http.Handler) http.Handler {
 			site.ServeHTTP(answer, r)
 		case broken:
 		default:
+			answer.Header().Set("Content-Type", "application/json")
 			answer.WriteHeader(h.status)
+			answer.WriteString(h.text)
 		}
 		close(h.given)
 		select {

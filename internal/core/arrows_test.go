@@ -19,7 +19,7 @@ const home = "zealousknot/internal/core/"
 // levels are the packages of the core, from the bottom up: a package may import
 // only those of lower levels.
 var levels = [][]string{
-	{"quantity", "progress", "digest", "manoeuvre", "glossary"}, {"search"}, {"finding", "strict", "school"}, {"gear", "mechanics"}, {"rig", "policy", "calc"}, {"drop"}, {"site"}, {"procedure", "care", "wear"}, {"fit", "record", "stance"}, {"moves", "team", "pair"}, {"cover"}, {"check"}, {"propose", "day", "callout", "drill"}, {"run"}, {"ask"},
+	{"quantity", "progress", "digest", "manoeuvre", "glossary"}, {"search"}, {"finding", "strict", "school", "knot"}, {"reeving"}, {"gear", "mechanics"}, {"rig", "policy", "calc"}, {"drop"}, {"site"}, {"procedure", "care", "wear"}, {"fit", "record", "stance"}, {"moves", "team", "pair"}, {"cover"}, {"check"}, {"propose", "day", "callout", "drill"}, {"run"}, {"ask"},
 }
 
 func level(pkg string) int {

@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/core/team"
 )
@@ -107,7 +108,7 @@ func Figure(name string, in []byte) (*Drawing, error) {
 type values struct {
 	LoadKN       quantity.Kilonewtons     `json:"load_kN"`
 	System       string                   `json:"system"`
-	Reeving      []mechanics.Reeving      `json:"reeving"`
+	Reeving      []reeving.Rope           `json:"reeving"`
 	Legs         []mechanics.AnchorLeg    `json:"legs"`
 	T1KN         quantity.Kilonewtons     `json:"t1_kN"`
 	T2KN         quantity.Kilonewtons     `json:"t2_kN"`
@@ -164,7 +165,7 @@ func (s *sketch) redirect(in *values, out *mechanics.RedirectOut) {
 func (s *sketch) haul(in *values, out *mechanics.HaulOut) {
 	ropes := in.Reeving
 	if len(ropes) == 0 {
-		ropes = mechanics.Named(in.System)
+		ropes = reeving.Named(in.System)
 	}
 	*s.Drawing = *Forces(team.HaulAlone(in.LoadKg, ropes, out), true, team.Load{})
 	s.says = []string{

@@ -6,7 +6,7 @@ import (
 	"slices"
 	"strings"
 
-	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/quantity"
 )
 
@@ -25,7 +25,7 @@ type Knot struct {
 
 	// tied gives its ropes with a tail of so many diameters, amiss its wrong form.
 	tied, amiss func(tail float64) *tied
-	takes       func(t *mechanics.KnotTable) quantity.Ratio
+	takes       func(t *knot.Table) quantity.Ratio
 }
 
 // A tied knot is its ropes, with where its tails end and what else is there.
@@ -53,12 +53,12 @@ func tooShort(tail float64) float64 { return 0.3 * tail }
 var Knots = []Knot{
 	{
 		ID: "end-loop", Name: "figure-eight loop", Term: "end loop", Use: "the rope's end at its anchor", Runs: "two strands side by side through a figure eight, the loop above, the tail beside the strand that bears", Wrong: "the tail is too short: it can pull through",
-		tied: endTied, amiss: func(tail float64) *tied { return endTied(tooShort(tail)) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.EndLoop },
+		tied: endTied, amiss: func(tail float64) *tied { return endTied(tooShort(tail)) }, takes: func(t *knot.Table) quantity.Ratio { return t.EndLoop },
 	},
 	{
 		ID: "mid-loop", Name: "mid-line loop", Term: "mid-line loop", Use: "a loop in the middle of a strand, pulled both ways", Runs: "twisted twice, folded down over its own feet, and brought up from behind through the middle", Wrong: "one twist is missing: it runs through", Steps: []string{"tie"},
 		tied:  func(float64) *tied { return &tied{cords: midLoop(2)} },
-		amiss: func(float64) *tied { return &tied{cords: midLoop(1)} }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.MidLoop },
+		amiss: func(float64) *tied { return &tied{cords: midLoop(1)} }, takes: func(t *knot.Table) quantity.Ratio { return t.MidLoop },
 	},
 	{
 		ID: "eye-loop", Name: "loop with an eye", Term: "loop with an eye", Use: "damage taken out of the line, with an eye to clip into", Runs: "a figure eight in a bight; its long loop is tied off by an overhand, so that the eye between them is clear of the damage", Wrong: "the damage is in the eye, not in the loop beyond it", Steps: []string{"isolate"},
@@ -67,7 +67,7 @@ var Knots = []Knot{
 	},
 	{
 		ID: "join", Name: "figure-eight join", Term: "join", Use: "two ropes tied into one strand", Runs: "the second rope follows the first back through its figure eight; the tails leave at opposite ends", Wrong: "the tails are too short: they can pull through",
-		tied: joinTied, amiss: func(tail float64) *tied { return joinTied(tooShort(tail)) }, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.Join },
+		tied: joinTied, amiss: func(tail float64) *tied { return joinTied(tooShort(tail)) }, takes: func(t *knot.Table) quantity.Ratio { return t.Join },
 	},
 	{
 		ID: "stopper", Name: "double overhand stopper", Term: "end stop", Use: "the end stop: no device runs off", Runs: "two turns round its own strand, and the end down through both", Wrong: "one turn only: it is small, and works loose",
@@ -76,7 +76,7 @@ var Knots = []Knot{
 		},
 		amiss: func(tail float64) *tied {
 			return &tied{cords: stopper(1, tail), tails: []tailOf{{-0.62, -3, -1}}}
-		}, takes: func(t *mechanics.KnotTable) quantity.Ratio { return t.Stopper },
+		}, takes: func(t *knot.Table) quantity.Ratio { return t.Stopper },
 	},
 	{
 		ID: "backing", Name: "backing knot", Term: "backing knot", Use: "keeps a knot's tail from pulling through", Runs: "two turns of the tail round the strand that bears and itself, and the end down through both", Wrong: "tied round itself alone: it holds nothing",
@@ -139,7 +139,7 @@ func eyeTied(harm float64) *tied {
 // A Tying is a knot in a rope.
 type Tying struct {
 	DiameterMM quantity.Millimetres
-	Table      mechanics.KnotTable
+	Table      knot.Table
 	Back       bool
 }
 

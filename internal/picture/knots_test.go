@@ -4,8 +4,7 @@ import (
 	"math"
 	"strings"
 	"testing"
-
-	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/knot"
 )
 
 // twice writes each pass twice: what a second strand beside the first does to a word.
@@ -204,7 +203,7 @@ func TestKnotPictures(t *testing.T) {
 				t.Errorf("%s: a wrong tail of %g where %g is right", k.ID, wrong, right)
 			}
 		}
-		in := Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
+		in := Tying{DiameterMM: 10.5, Table: knot.Shipped()}
 		right, wrong := k.Draw(in, false), k.Draw(in, true)
 		if strings.Contains(right.Text, "wrong") || !strings.Contains(wrong.Text, k.Wrong) || right.Text == wrong.Text {
 			t.Errorf("%s: %q, %q", k.ID, right.Text, wrong.Text)

@@ -10,7 +10,7 @@ import (
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
@@ -44,7 +44,7 @@ type KnotDrawn struct {
 }
 
 func knots(_ context.Context, _ ask.Env, _ struct{}, a *KnotsAsked) (*KnotsDrawn, error) {
-	in := Tying{DiameterMM: cmp.Or(a.DiameterMM, 10.5), Table: mechanics.DefaultKnots(), Back: a.View == "back"}
+	in := Tying{DiameterMM: cmp.Or(a.DiameterMM, 10.5), Table: knot.Shipped(), Back: a.View == "back"}
 	list, where := a.Knots, map[string][]string{}
 	if a.Drop != nil {
 		r, err := a.Drop.Rig()

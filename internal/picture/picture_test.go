@@ -15,7 +15,7 @@ import (
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
@@ -304,7 +304,7 @@ func BenchmarkDraw(b *testing.B) {
 		}
 	})
 	// The one with the most crossings.
-	k, in := picture.FindKnot("eye-loop"), picture.Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
+	k, in := picture.FindKnot("eye-loop"), picture.Tying{DiameterMM: 10.5, Table: knot.Shipped()}
 	b.Run("knot", func(b *testing.B) {
 		for b.Loop() {
 			k.Draw(in, false)

@@ -12,6 +12,7 @@ import (
 	"reflect"
 	"runtime/debug"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -142,6 +143,10 @@ func SchemaName(t reflect.Type, hint string) string {
 		}
 	case "drill":
 		return "Drill" + name
+	case "knot":
+		return "Knot" + name
+	case "reeving":
+		return "Reeving" + strings.TrimPrefix(name, "Rope")
 	}
 	return name
 }

@@ -11,7 +11,7 @@ import (
 
 	"zealousknot/internal/core/calc"
 	"zealousknot/internal/core/gear"
-	"zealousknot/internal/core/mechanics"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/site"
@@ -44,7 +44,7 @@ func write(name string) error {
 		list = append(list, d)
 	}
 	for i := range picture.Knots {
-		k, in := &picture.Knots[i], picture.Tying{DiameterMM: 10.5, Table: mechanics.DefaultKnots()}
+		k, in := &picture.Knots[i], picture.Tying{DiameterMM: 10.5, Table: knot.Shipped()}
 		list = append(list, k.Draw(in, false), k.Draw(in, true))
 		in.Back = true
 		list = append(list, k.Draw(in, false))

@@ -6,6 +6,7 @@ import { computed, defineAsyncComponent, ref, useTemplateRef, watchEffect } from
 import { useRoute, useRouter } from 'vue-router'
 import StateNotice from '@/components/StateNotice.vue'
 import { behind } from '@/lib/behind'
+import { failed } from '@/lib/failed'
 import { look, looks } from '@/lib/look'
 import { system, systems } from '@/lib/units'
 import { count, shape } from '@/lib/words'
@@ -30,7 +31,8 @@ const FindingsPanel = defineAsyncComponent(boxes[2])
 const WaitsHere = defineAsyncComponent(() => import('@/components/WaitsHere.vue'))
 const SignInPage = defineAsyncComponent(() => import('@/pages/SignInPage.vue'))
 const idle = window.requestIdleCallback ?? window.setTimeout
-idle(() => boxes.forEach((fetched) => void fetched()))
+// What cannot be fetched now is fetched when it is opened.
+idle(() => boxes.forEach((fetched) => void fetched().catch(() => undefined)))
 
 const session = useSession()
 const draft = useDraft()
@@ -157,6 +159,7 @@ useEventListener('keydown', (e) => {
       <span v-if="outbox.unshown" class="text-stop px-1.5 text-sm font-semibold" role="alert" data-unshown
         >■ what waits on this device is not counted in</span
       >
+      <span v-if="failed" class="text-stop px-1.5 text-sm font-semibold" role="alert" data-failed>■ {{ failed }}</span>
       <span
         v-if="behind.size"
         class="text-look px-1.5 text-sm font-semibold"

@@ -7,9 +7,9 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/manoeuvre"
-	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/progress"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/search"
 	"zealousknot/internal/core/site"
@@ -52,10 +52,10 @@ type TeamAnswer struct {
 	Unfinished string          `json:"unfinished,omitempty" doc:"why steps that were walked do not end where the move does; left out: they do"`
 	Figures    *team.Figures   `json:"figures,omitempty"`
 	// Heights are those of the curves, from the landing up.
-	Heights check.Values              `json:"heights_m"`
-	Curves  []check.Curve             `json:"curves"`
-	Changes []mechanics.ReevingChange `json:"changes,omitempty" doc:"at the part that was asked about"`
-	Calls   []rig.TeamCall            `json:"calls" doc:"what is called before which step, in the team's words"`
+	Heights check.Values     `json:"heights_m"`
+	Curves  []check.Curve    `json:"curves"`
+	Changes []reeving.Change `json:"changes,omitempty" doc:"at the part that was asked about"`
+	Calls   []rig.TeamCall   `json:"calls" doc:"what is called before which step, in the team's words"`
 }
 
 // Answer plans or walks what is requested. A *strict.Error names what cannot be asked.
@@ -71,7 +71,7 @@ func (a *TeamAsked) Answer(ctx context.Context, _ Env) (*TeamAnswer, error) {
 	out := &TeamAnswer{Figures: r.Figures(), Calls: callsOf(r)}
 	out.Heights, out.Curves = check.TeamCurves(r, s.Policy)
 	if a.Part != nil {
-		out.Changes = mechanics.Changes(r.Reeving(), a.Part.Rope, a.Part.Index)
+		out.Changes = reeving.Changes(r.Reeving(), a.Part.Rope, a.Part.Index)
 	}
 	if a.Move == "" {
 		return out, nil

@@ -6,6 +6,7 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/strict"
 )
 
@@ -28,7 +29,7 @@ func (Travel) Union() {}
 type HaulIn struct {
 	LoadKg       quantity.Kilograms    `json:"load_kg" exclusiveMinimum:"0"`
 	System       string                `json:"system,omitempty" maxLength:"20" doc:"1:1, 2:1, 3:1, 5:1 or 9:1; or write the reeving"`
-	Reeving      []Reeving             `json:"reeving,omitempty" maxItems:"12"`
+	Reeving      []reeving.Rope        `json:"reeving,omitempty" maxItems:"12"`
 	Pulleys      map[string]HaulPulley `json:"pulleys,omitempty"`
 	Efficiency   *quantity.Ratio       `json:"efficiency,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"of every pulley that is not stated by itself"`
 	Haulers      *int                  `json:"haulers,omitempty" minimum:"1" maximum:"1000" doc:"left out: as many as are needed"`
@@ -98,28 +99,25 @@ func Haul(in HaulIn) (HaulOut, error) {
 	if err != nil {
 		return HaulOut{}, err
 	}
-	ones := make([]float64, len(e))
-	for i := range ones {
-		ones[i] = 1
-	}
-	actual, err := s.solve(e)
+	actual, err := s.Solve(e)
 	if err != nil {
 		return HaulOut{}, err
 	}
-	ideal, err := s.solve(ones)
+	ideal, err := s.Solve(s.Ideal())
 	if err != nil {
 		return HaulOut{}, err
 	}
-	if actual.load <= 0 {
+	if actual.Load <= 0 {
 		return HaulOut{}, refuse(in.where(), "no load: pulling on the hand's rope puts no force on it")
 	}
-	out := HaulOut{IdealRatio: quantity.Ratio(ideal.load), ActualRatio: quantity.Ratio(actual.load), in: in}
+	out := HaulOut{IdealRatio: quantity.Ratio(ideal.Load), ActualRatio: quantity.Ratio(actual.Load), in: in}
 	out.forces(s, actual)
 	out.people()
-	if at, el := s.capture(); el >= 0 {
-		out.Capture = s.pulleys[s.lines[at].elements[el].pulley]
+	out.Capture = s.Capture()
+	out.Held = []SegmentOut{}
+	if held := s.Held(); held != nil {
+		out.Held = segmentList(s, held, newtons(in.LoadKg)/1000/held.Load)
 	}
-	out.Held = s.held(newtons(in.LoadKg)/1000, ones)
 	return out, out.strokes(s, ideal)
 }
 
@@ -131,24 +129,24 @@ func (in *HaulIn) where() string {
 	return "/reeving"
 }
 
-func (in *HaulIn) read() (*system, error) {
-	switch path, known := named[in.System]; {
+func (in *HaulIn) read() (*reeving.System, error) {
+	switch path := reeving.Named(in.System); {
 	case in.System == "" && in.Reeving == nil:
 		return nil, refuse("/system", "missing: name a system or write its reeving")
 	case in.System != "" && in.Reeving != nil:
 		return nil, refuse("/reeving", "give either the system or its reeving")
 	case in.System == "":
-		return readReeving(in.Reeving, "/reeving")
-	case !known:
+		return reeving.Read(in.Reeving, "/reeving")
+	case path == nil:
 		return nil, refuse("/system", "%.20q is not one of 1:1, 2:1, 3:1, 5:1, 9:1: write its reeving", in.System)
 	default:
-		return readReeving([]Reeving{{"main", path}}, "/system")
+		return reeving.Read(path, "/system")
 	}
 }
 
-func (in *HaulIn) efficiencies(s *system) ([]float64, error) {
-	e := make([]float64, len(s.pulleys))
-	for i, name := range s.pulleys {
+func (in *HaulIn) efficiencies(s *reeving.System) ([]float64, error) {
+	e := make([]float64, len(s.Pulleys))
+	for i, name := range s.Pulleys {
 		switch p, told := in.Pulleys[name]; {
 		case told:
 			e[i] = float64(p.Efficiency)
@@ -159,7 +157,7 @@ func (in *HaulIn) efficiencies(s *system) ([]float64, error) {
 		}
 	}
 	for name := range in.Pulleys {
-		if !contains(s.pulleys, name) {
+		if !contains(s.Pulleys, name) {
 			return nil, refuse(strict.Pointer("pulleys", name), "no pulley %q in the system", name)
 		}
 	}
@@ -176,30 +174,30 @@ func contains(list []string, s string) bool {
 }
 
 // forces gives the forces while hauling.
-func (out *HaulOut) forces(s *system, sol *solution) {
-	hand := newtons(out.in.LoadKg) / 1000 / sol.load
+func (out *HaulOut) forces(s *reeving.System, sol *reeving.Forces) {
+	hand := newtons(out.in.LoadKg) / 1000 / sol.Load
 	out.HandKN = quantity.Kilonewtons(hand)
-	out.PulleysKN = make(map[string]quantity.Kilonewtons, len(s.pulleys))
-	for i, name := range s.pulleys {
-		out.PulleysKN[name] = quantity.Kilonewtons(sol.pulleys[i] * hand)
+	out.PulleysKN = make(map[string]quantity.Kilonewtons, len(s.Pulleys))
+	for i, name := range s.Pulleys {
+		out.PulleysKN[name] = quantity.Kilonewtons(sol.Pulleys[i] * hand)
 	}
-	out.GrabsKN = make(map[string]quantity.Kilonewtons, len(s.grabs))
-	for i, name := range s.grabs {
-		out.GrabsKN[name] = quantity.Kilonewtons(sol.grabs[i] * hand)
+	out.GrabsKN = make(map[string]quantity.Kilonewtons, len(s.Grabs))
+	for i, name := range s.Grabs {
+		out.GrabsKN[name] = quantity.Kilonewtons(sol.Grabs[i] * hand)
 	}
-	out.AnchorKN = quantity.Kilonewtons(sol.anchor * hand)
-	out.Segments = s.segmentList(sol, hand)
+	out.AnchorKN = quantity.Kilonewtons(sol.Anchor * hand)
+	out.Segments = segmentList(s, sol, hand)
 }
 
-func (s *system) segmentList(sol *solution, hand float64) []SegmentOut {
+func segmentList(s *reeving.System, sol *reeving.Forces, hand float64) []SegmentOut {
 	n := 0
-	for _, l := range sol.segments {
+	for _, l := range sol.Segments {
 		n += len(l)
 	}
 	list := make([]SegmentOut, 0, n)
-	for i, l := range sol.segments {
+	for i, l := range sol.Segments {
 		for j, t := range l {
-			list = append(list, SegmentOut{s.lines[i].rope, j, quantity.Kilonewtons(t * hand)})
+			list = append(list, SegmentOut{s.Named(i), j, quantity.Kilonewtons(t * hand)})
 		}
 	}
 	return list
@@ -217,15 +215,15 @@ func (out *HaulOut) people() {
 }
 
 // strokes finds how often the grabs are set back.
-func (out *HaulOut) strokes(s *system, ideal *solution) error {
+func (out *HaulOut) strokes(s *reeving.System, ideal *reeving.Forces) error {
 	in := &out.in
 	out.StrokeM = quantity.Metres(math.Inf(1))
 	for name := range in.TravelM.By {
-		if !contains(s.grabs, name) {
+		if !contains(s.Grabs, name) {
 			return refuse(strict.Pointer("travel_m", name), "no grab %q in the system", name)
 		}
 	}
-	for i, name := range s.grabs {
+	for i, name := range s.Grabs {
 		travel, told := in.TravelM.By[name]
 		if in.TravelM.Each != nil {
 			travel, told = *in.TravelM.Each, true
@@ -236,7 +234,7 @@ func (out *HaulOut) strokes(s *system, ideal *solution) error {
 		if !told {
 			return refuse(strict.Pointer("travel_m", name), "missing")
 		}
-		if b := ideal.speed(i); b > 0 {
+		if b := ideal.Speed(i); b > 0 {
 			out.StrokeM = min(out.StrokeM, travel/quantity.Metres(b))
 		}
 	}
@@ -253,83 +251,6 @@ func (out *HaulOut) strokes(s *system, ideal *solution) error {
 	}
 	out.RopeThroughHandsM = quantity.Metres(out.IdealRatio) * (in.RaiseM + quantity.Metres(out.Strokes-1)*in.ResetLossM)
 	return nil
-}
-
-// held gives the tensions with the hand let go and the capture nearest to the
-// load holding.
-func (s *system) held(loadKN float64, ones []float64) []SegmentOut {
-	at, el := s.capture()
-	cut := func(line, element int) (float64, bool) { return 1, line == at && element == el }
-	hand := 0.0
-	if el < 0 {
-		hand, cut = 1, nil
-	}
-	sol := &solution{system: s, e: ones}
-	pulls := make([]float64, len(s.grabs))
-	// Without friction, and with a cut, pulls settle in as many rounds as grabs
-	// can stand behind one another.
-	for range len(s.grabs) + 1 {
-		sol.forces(hand, pulls, cut)
-		copy(pulls, sol.grabs)
-	}
-	sol.forces(hand, pulls, cut)
-	if sol.load <= 0 {
-		return []SegmentOut{}
-	}
-	return s.segmentList(sol, loadKN/sol.load)
-}
-
-// capture finds the element at which a progress capture holds: the pulley fixed
-// to the anchor that comes first on the way from the load to the hand, through
-// grabs to the ropes that pull on them. An element of -1: the hand holds.
-func (s *system) capture() (at, el int) {
-	seen := make([]bool, len(s.grabs))
-	var search func(what int) (int, int, bool)
-	back := func(i, from int) (int, int, bool) {
-		for j := from; j >= 0; j-- {
-			e := s.lines[i].elements[j]
-			if e.pulley >= 0 && e.to == toAnchor {
-				return i, j, true
-			}
-		}
-		if s.lines[i].hand {
-			return i, -1, true
-		}
-		for j := from; j >= 0; j-- {
-			if e := s.lines[i].elements[j]; e.pulley < 0 && !seen[e.grab] {
-				seen[e.grab] = true
-				if a, b, ok := search(e.grab); ok {
-					return a, b, true
-				}
-			}
-		}
-		return 0, 0, false
-	}
-	search = func(what int) (at, el int, found bool) {
-		// The hand is a capture only where no rope has another.
-		note := func(i, from int) bool {
-			a, b, ok := back(i, from)
-			if ok && (!found || b >= 0) {
-				at, el, found = a, b, true
-			}
-			return found && el >= 0
-		}
-		for i, l := range s.lines {
-			if l.end == what && note(i, len(l.elements)-1) {
-				return at, el, true
-			}
-			for j := len(l.elements) - 1; j >= 0; j-- {
-				if e := l.elements[j]; e.pulley >= 0 && e.to == what && note(i, j-1) {
-					return at, el, true
-				}
-			}
-		}
-		return at, el, found
-	}
-	if a, b, ok := search(toLoad); ok {
-		return a, b
-	}
-	return 0, -1
 }
 
 // Working tells how the forces were got.

@@ -5,24 +5,9 @@ import (
 	"math"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/quantity"
 )
-
-// KnotTable says how much rope each knot takes up, in multiples of the rope's
-// diameter.
-type KnotTable struct {
-	EndLoop quantity.Ratio `json:"end_loop" minimum:"0" maximum:"500"`
-	MidLoop quantity.Ratio `json:"mid_loop" minimum:"0" maximum:"500"`
-	Join    quantity.Ratio `json:"join" minimum:"0" maximum:"500"`
-	Stopper quantity.Ratio `json:"stopper" minimum:"0" maximum:"500"`
-	Tail    quantity.Ratio `json:"tail" minimum:"0" maximum:"500"`
-}
-
-// DefaultKnots is the table shipped with the program, to be checked against the
-// team's own knots.
-func DefaultKnots() KnotTable {
-	return KnotTable{EndLoop: 70, MidLoop: 55, Join: 70, Stopper: 25, Tail: 10}
-}
 
 // What takes up rope.
 const (
@@ -37,7 +22,7 @@ const (
 
 // multiple is how many diameters a knot takes; told is false for what is
 // measured, not tied.
-func (t *KnotTable) multiple(kind string) (m quantity.Ratio, told bool) {
+func multiple(t *knot.Table, kind string) (m quantity.Ratio, told bool) {
 	switch kind {
 	case EndLoop:
 		return t.EndLoop, true
@@ -87,15 +72,15 @@ type RopeOut struct {
 // knots are tied longer than the table says, high by the stretch, which is left
 // out.
 func Rope(in RopeIn) (RopeOut, error) {
-	shipped := DefaultKnots()
+	shipped := knot.Shipped()
 	return RopeBy(in, &shipped)
 }
 
 // RopeBy is Rope with a team's own table of knots.
-func RopeBy(in RopeIn, t *KnotTable) (RopeOut, error) {
+func RopeBy(in RopeIn, t *knot.Table) (RopeOut, error) {
 	out := RopeOut{LengthNeededM: in.DropM, Parts: []RopePart{{"drop", in.DropM}}, in: in}
 	for i, item := range in.Items {
-		m, tied := t.multiple(item.Kind)
+		m, tied := multiple(t, item.Kind)
 		each := quantity.Metres(float64(m) * float64(in.DiameterMM) / 1000)
 		switch at := fmt.Sprintf("/items/%d/m", i); {
 		case tied && item.EachM != nil:
@@ -156,7 +141,7 @@ type ReachOut struct {
 // Stretch only lengthens a strand and is left out, so that the spare errs low.
 // It errs high where knots are tied longer than the table says. An error is one
 // in the items (RopeBy).
-func Reach(in ReachIn, t *KnotTable) (ReachOut, error) {
+func Reach(in ReachIn, t *knot.Table) (ReachOut, error) {
 	height := in.Top - in.To
 	along := quantity.Metres(math.Hypot(float64(height), float64(in.Offset)))
 	if height < 0 {

@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/integrate/quad"
 
 	"zealousknot/internal/chance"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/quantity"
 )
 
@@ -229,7 +230,7 @@ func TestRope(t *testing.T) {
 	_, err = Rope(in)
 	refused(t, "an edge without", err, "/items/5/m", "missing")
 
-	reach, err := Reach(ReachIn{Top: 30, Offset: 16, Rope: 40, Diameter: 10, Items: []RopeItem{{EndLoop, 1, nil}, {Tail, 1, nil}}}, new(DefaultKnots()))
+	reach, err := Reach(ReachIn{Top: 30, Offset: 16, Rope: 40, Diameter: 10, Items: []RopeItem{{EndLoop, 1, nil}, {Tail, 1, nil}}}, new(knot.Shipped()))
 	if err != nil {
 		t.Fatal(err)
 	}

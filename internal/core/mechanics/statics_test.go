@@ -12,6 +12,7 @@ import (
 
 	"zealousknot/internal/chance"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/strict"
 )
 
@@ -224,9 +225,9 @@ func TestHaulHeld(t *testing.T) {
 	near(t, "held 2:1", float64(two.Held[0].TensionKN), 50*quantity.G/1000)
 	// A 3:1 on a rope of its own, grabbing the load's rope.
 	e, travel := quantity.Ratio(0.9), quantity.Metres(2)
-	piggy := haul(t, HaulIn{LoadKg: 100, Efficiency: &e, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &travel}, RaiseM: 5, Reeving: []Reeving{
-		{"haul", []string{"hand", "pulley:A@grab:G", "pulley:B@anchor", "grab:G"}},
-		{"main", []string{"slack", "pulley:M@anchor", "grab:G", "load"}},
+	piggy := haul(t, HaulIn{LoadKg: 100, Efficiency: &e, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &travel}, RaiseM: 5, Reeving: []reeving.Rope{
+		{Rope: "haul", Path: []string{"hand", "pulley:A@grab:G", "pulley:B@anchor", "grab:G"}},
+		{Rope: "main", Path: []string{"slack", "pulley:M@anchor", "grab:G", "load"}},
 	}})
 	within(t, "3:1 on its own rope", float64(piggy.ActualRatio), 1+0.9+0.81, 1e-12)
 	near(t, "held by the main", float64(piggy.Held[len(piggy.Held)-1].TensionKN), 100*quantity.G/1000)
@@ -237,7 +238,7 @@ func TestHaulRefuses(t *testing.T) {
 	e, each := quantity.Ratio(0.9), quantity.Metres(1)
 	base := HaulIn{LoadKg: 100, Efficiency: &e, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &each}, RaiseM: 5}
 	path := func(p string) func(*HaulIn) {
-		return func(in *HaulIn) { in.Reeving = []Reeving{{"main", strings.Fields(p)}} }
+		return func(in *HaulIn) { in.Reeving = []reeving.Rope{{Rope: "main", Path: strings.Fields(p)}} }
 	}
 	for name, c := range map[string]struct {
 		do            func(*HaulIn)
@@ -250,7 +251,7 @@ func TestHaulRefuses(t *testing.T) {
 		"no load":        {path("hand pulley:A@anchor anchor"), "/reeving", "no load"},
 		"load not pulled": {func(in *HaulIn) {
 			path("hand anchor")(in)
-			in.Reeving = append(in.Reeving, Reeving{"b", []string{"slack", "load"}})
+			in.Reeving = append(in.Reeving, reeving.Rope{Rope: "b", Path: []string{"slack", "load"}})
 		}, "/reeving", "puts no force"},
 		"unknown grab":    {path("hand pulley:A@grab:G load"), "/reeving/0/path/1", "grab:G holds no rope"},
 		"grab twice":      {path("hand grab:G pulley:A@anchor grab:G load"), "/reeving/0/path/3", "holds a rope already"},
@@ -262,11 +263,11 @@ func TestHaulRefuses(t *testing.T) {
 		"a bad token":     {path("hand pulley:A load"), "/reeving/0/path/1", "between the ends"},
 		"two hands": {func(in *HaulIn) {
 			path("hand load")(in)
-			in.Reeving = append(in.Reeving, Reeving{"b", []string{"hand", "load"}})
+			in.Reeving = append(in.Reeving, reeving.Rope{Rope: "b", Path: []string{"hand", "load"}})
 		}, "/reeving/1/path/0", "hand"},
 		"two ropes": {func(in *HaulIn) {
 			path("hand load")(in)
-			in.Reeving = append(in.Reeving, Reeving{"main", []string{"slack", "load"}})
+			in.Reeving = append(in.Reeving, reeving.Rope{Rope: "main", Path: []string{"slack", "load"}})
 		}, "/reeving/1/rope", "two ropes"},
 		"no efficiency":  {func(in *HaulIn) { in.System, in.Efficiency = "3:1", nil }, "/pulleys/A", "missing"},
 		"unknown pulley": {func(in *HaulIn) { in.System, in.Pulleys = "3:1", map[string]HaulPulley{"Z": {1}} }, "/pulleys/Z", "no pulley"},
@@ -285,10 +286,10 @@ func TestHaulRefuses(t *testing.T) {
 }
 
 // randomReeving makes up ropes of pulleys and grabs; most make no haul system.
-func randomReeving(r *rand.Rand) []Reeving {
+func randomReeving(r *rand.Rand) []reeving.Rope {
 	grabs, pulleys := []string{"grab:G", "grab:H", "grab:K"}[:r.IntN(4)], 0
 	places := append([]string{"anchor", "anchor", "load"}, grabs...)
-	var list []Reeving
+	var list []reeving.Rope
 	unplaced := append([]string{}, grabs...)
 	for i := range 1 + r.IntN(3) {
 		path := []string{map[bool]string{true: "hand", false: "slack"}[i == 0]}
@@ -301,7 +302,7 @@ func randomReeving(r *rand.Rand) []Reeving {
 			path = append(path, fmt.Sprintf("pulley:P%d@%s", pulleys, places[r.IntN(len(places))]))
 			pulleys++
 		}
-		list = append(list, Reeving{fmt.Sprint("rope", i), append(path, append([]string{"load"}, places...)[r.IntN(1+len(places))])})
+		list = append(list, reeving.Rope{Rope: fmt.Sprint("rope", i), Path: append(path, append([]string{"load"}, places...)[r.IntN(1+len(places))])})
 	}
 	return list
 }
@@ -309,7 +310,7 @@ func randomReeving(r *rand.Rand) []Reeving {
 // speeds finds how fast each grab and the hand's rope move while the load moves
 // by 1, from the rope's length alone: at a pulley that moves by v the rope passes
 // w + v and goes on with w + 2 v. Passing gives what passes each pulley.
-func speeds(list []Reeving) (hand float64, grabs, passing map[string]float64) {
+func speeds(list []reeving.Rope) (hand float64, grabs, passing map[string]float64) {
 	grabs, passing = map[string]float64{}, map[string]float64{}
 	of := func(to string) float64 {
 		return map[string]float64{"load": 1, "anchor": 0}[to] + grabs[to]
@@ -386,8 +387,8 @@ func TestHaulConservesEnergy(t *testing.T) {
 // FuzzReeving: any reeving is refused by a place in it, or gives finite forces of
 // which none pushes.
 func FuzzReeving(f *testing.F) {
-	for _, path := range named {
-		f.Add(strings.Join(path, " "), 0.9)
+	for _, path := range []string{"1:1", "2:1", "3:1", "5:1", "9:1"} {
+		f.Add(strings.Join(reeving.Named(path)[0].Path, " "), 0.9)
 	}
 	f.Add("hand grab:G grab:H load\nslack pulley:a@grab:G grab:H", 1.0)
 	f.Add("hand pulley:@x:y@ grab: load", 0.5)
@@ -398,7 +399,7 @@ func FuzzReeving(f *testing.F) {
 		ratio, travel := quantity.Ratio(e), quantity.Metres(1)
 		in := HaulIn{LoadKg: 100, Efficiency: &ratio, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &travel}, RaiseM: 1}
 		for i, l := range strings.Split(text, "\n") {
-			in.Reeving = append(in.Reeving, Reeving{fmt.Sprint(i), strings.Fields(l)})
+			in.Reeving = append(in.Reeving, reeving.Rope{Rope: fmt.Sprint(i), Path: strings.Fields(l)})
 		}
 		out, err := Haul(in)
 		var refused *strict.Error
@@ -421,7 +422,7 @@ func FuzzReeving(f *testing.F) {
 
 func BenchmarkHaul(b *testing.B) {
 	e, travel := quantity.Ratio(0.92), quantity.Metres(2)
-	in := HaulIn{LoadKg: 200, Efficiency: &e, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &travel}, RaiseM: 20, Reeving: []Reeving{{"main", []string{
+	in := HaulIn{LoadKg: 200, Efficiency: &e, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: Travel{Each: &travel}, RaiseM: 20, Reeving: []reeving.Rope{{Rope: "main", Path: []string{
 		"hand", "pulley:E@grab:K", "pulley:F@anchor", "grab:K", "pulley:C@grab:H", "pulley:D@anchor", "pulley:I@grab:H", "pulley:J@anchor", "grab:H",
 		"pulley:A@grab:G", "pulley:B@anchor", "pulley:L@grab:G", "pulley:M@anchor", "pulley:N@anchor", "pulley:O@anchor", "grab:G", "load",
 	}}}}
@@ -442,7 +443,7 @@ func TestCaptureBehindAPulleyOnTheLoad(t *testing.T) {
 		"hand pulley:B@anchor pulley:A@load anchor":               {0, 0.5, 0.5},
 		"hand pulley:A@load anchor":                               {0.5, 0.5},
 	} {
-		out, err := Haul(HaulIn{LoadKg: 100, Efficiency: &e, Reeving: []Reeving{{Rope: "a", Path: strings.Fields(path)}}, HaulerKN: 0.2, HaulerPeakKN: 0.4, RaiseM: 1})
+		out, err := Haul(HaulIn{LoadKg: 100, Efficiency: &e, Reeving: []reeving.Rope{{Rope: "a", Path: strings.Fields(path)}}, HaulerKN: 0.2, HaulerPeakKN: 0.4, RaiseM: 1})
 		if err != nil {
 			t.Fatal(path, err)
 		}

@@ -9,8 +9,8 @@ import (
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/knot"
 	"zealousknot/internal/core/manoeuvre"
-	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/school"
 	"zealousknot/internal/core/strict"
@@ -58,7 +58,7 @@ type Policy struct {
 	RescueTimes         []RescueTime             `json:"rescue_times,omitempty" maxItems:"40"`
 	Unsure              *Unsure                  `json:"unsure,omitempty"`
 	Friction            *RopeFriction            `json:"friction,omitempty"`
-	Knots               *mechanics.KnotTable     `json:"knots,omitempty"`
+	Knots               *knot.Table              `json:"knots,omitempty"`
 	KnotStrength        *KnotStrength            `json:"knot_strength,omitempty"`
 	RoleStandards       []RoleStandard           `json:"role_standards,omitempty"`
 	Raises              []Raise                  `json:"raises,omitempty"`
@@ -191,7 +191,7 @@ type Raise struct {
 // manufacturer's instructions and local rules.
 func Default() *Policy {
 	air := quantity.Celsius(20)
-	knots := mechanics.DefaultKnots()
+	knots := knot.Shipped()
 	damping, share, slack := quantity.Ratio(0.1), quantity.Ratio(0.5), quantity.Metres(0.3)
 	alarm, walk := 60.0, 120.0
 	loss := quantity.Metres(0.05)

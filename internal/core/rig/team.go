@@ -7,8 +7,8 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/manoeuvre"
-	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/strict"
 )
 
@@ -76,9 +76,9 @@ type TeamLine struct {
 // TeamHaul is a haul system: by its name, or by its reeving, with what its pulleys and
 // grabs are.
 type TeamHaul struct {
-	System  string              `json:"system,omitempty" enum:"1:1,2:1,3:1,5:1,9:1"`
-	Reeving []mechanics.Reeving `json:"reeving,omitempty" maxItems:"12" doc:"in place of the name"`
-	Gear    []TeamGear          `json:"gear,omitempty" maxItems:"40" doc:"what is left out is chosen: the best pulleys nearest to the hands, the brake of the main as capture"`
+	System  string         `json:"system,omitempty" enum:"1:1,2:1,3:1,5:1,9:1"`
+	Reeving []reeving.Rope `json:"reeving,omitempty" maxItems:"12" doc:"in place of the name"`
+	Gear    []TeamGear     `json:"gear,omitempty" maxItems:"40" doc:"what is left out is chosen: the best pulleys nearest to the hands, the brake of the main as capture"`
 }
 
 // TeamGear says which item of the kit a pulley or grab of a reeving is.
@@ -204,14 +204,14 @@ func (r *resolver) teamHaul(v *TeamView) {
 	}
 	if h.Reeving != nil {
 		var refused *strict.Error
-		if errors.As(mechanics.CheckReeving(h.Reeving, "/team/haul/reeving"), &refused) {
+		if errors.As(reeving.Check(h.Reeving, "/team/haul/reeving"), &refused) {
 			for _, f := range refused.Faults {
 				r.p.Addf(f.Pointer, "%s", f.Detail)
 			}
 			return
 		}
 	}
-	pulleys, grabs := mechanics.PartsOf(h.System, h.Reeving)
+	pulleys, grabs := reeving.Parts(h.System, h.Reeving)
 	parts, items := ids{}, map[string]bool{}
 	for i, g := range h.Gear {
 		at := entry("/team/haul", "gear", i)

@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/rig"
 )
 
@@ -213,7 +214,7 @@ func (r *Rig) haul(name string, ratio int) (HaulFigures, bool) {
 	for _, c := range b.Chosen {
 		h.Ready = h.Ready && c.Item != ""
 	}
-	pulleys, _ := mechanics.PartsOf("", r.Reeving())
+	pulleys, _ := reeving.Parts("", r.Reeving())
 	for _, p := range pulleys {
 		if !parts[p].brake {
 			h.Pulleys++

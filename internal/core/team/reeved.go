@@ -6,13 +6,14 @@ import (
 
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/rig"
 )
 
 // reeved lays a haul out: anchors above, grabs below them one lower than the other,
 // the load below the edge; the rope to the load stands on the right, every turn of a
 // pulley goes one column to the left.
-func (b *builder) reeved(ropes []mechanics.Reeving, out *mechanics.HaulOut, parts map[string]part) {
+func (b *builder) reeved(ropes []reeving.Rope, out *mechanics.HaulOut, parts map[string]part) {
 	w := quantity.Kilonewtons(b.out.WeightKN)
 	b.node(Node{ID: "load", Kind: "load", Line: "main", Label: b.Load.Name, Y: 10})
 	b.node(Node{ID: "main-edge", Kind: "edge", Line: "main", Label: b.edgeName(), Y: 8})
@@ -25,7 +26,7 @@ func (b *builder) reeved(ropes []mechanics.Reeving, out *mechanics.HaulOut, part
 	for _, s := range out.Held {
 		p.held[[2]any{s.Rope, s.Index}] = s.TensionKN * quantity.Kilonewtons(b.out.EdgePart)
 	}
-	_, grabs := mechanics.PartsOf("", ropes)
+	_, grabs := reeving.Parts("", ropes)
 	for i, g := range grabs {
 		p.rows["grab:"+g] = max(2.6, 6.4-1.4*float64(len(grabs)-1-i))
 	}
@@ -37,7 +38,7 @@ func (b *builder) reeved(ropes []mechanics.Reeving, out *mechanics.HaulOut, part
 
 // HaulAlone is a haul by itself as it was solved, without a rig: no edge, no belay, and no part
 // of a kit.
-func HaulAlone(load quantity.Kilograms, ropes []mechanics.Reeving, out *mechanics.HaulOut) *Built {
+func HaulAlone(load quantity.Kilograms, ropes []reeving.Rope, out *mechanics.HaulOut) *Built {
 	b := (&Rig{Load: rig.TeamLoad{Name: "load", MassKg: load}}).builder()
 	b.reeved(ropes, out, nil)
 	for i := range b.out.Nodes {
@@ -58,7 +59,7 @@ func (b *builder) edgeName() string {
 // placing walks the ropes of a haul from their ends to the hands.
 type placing struct {
 	*builder
-	ropes        []mechanics.Reeving
+	ropes        []reeving.Rope
 	parts        map[string]part
 	capture      string
 	rows         map[string]float64
@@ -88,7 +89,7 @@ func (p *placing) row(to string) float64 {
 	return p.rows[to]
 }
 
-func (p *placing) rope(rope mechanics.Reeving) {
+func (p *placing) rope(rope reeving.Rope) {
 	last := len(rope.Path) - 1
 	to := at(rope.Path[last])
 	up := false // whether the part in hand leads up to its turn
@@ -106,7 +107,7 @@ func (p *placing) rope(rope mechanics.Reeving) {
 }
 
 // element makes the node of one token and says its id.
-func (p *placing) element(rope mechanics.Reeving, i int, token string, up *bool) string {
+func (p *placing) element(rope reeving.Rope, i int, token string, up *bool) string {
 	if name, ok := strings.CutPrefix(token, "grab:"); ok {
 		p.node(Node{ID: token, Kind: "grab", Line: "main", Label: p.label(name, "grab"), Item: p.item(name), X: p.column, Y: p.rows[token]})
 		return token

@@ -9,6 +9,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/rig"
 )
 
@@ -194,14 +195,14 @@ func (r *Rig) operator(name string) string {
 }
 
 // Reeving is that of the haul, 3:1 where nothing is stated.
-func (r *Rig) Reeving() []mechanics.Reeving {
+func (r *Rig) Reeving() []reeving.Rope {
 	switch h := r.view.Haul; {
 	case h == nil:
-		return mechanics.Named("3:1")
+		return reeving.Named("3:1")
 	case h.Reeving != nil:
 		return h.Reeving
 	default:
-		return mechanics.Named(h.System)
+		return reeving.Named(h.System)
 	}
 }
 
@@ -215,8 +216,8 @@ type part struct {
 // chosen says what each part of the haul is: as it is stated, else the capture is the
 // brake of the main, the pulleys of the kit come best first from the hands on, and the
 // grabs in the kit's order. A part without a piece is missing.
-func (r *Rig) chosen(ropes []mechanics.Reeving, capture string) map[string]part {
-	pulleys, grabs := mechanics.PartsOf("", ropes)
+func (r *Rig) chosen(ropes []reeving.Rope, capture string) map[string]part {
+	pulleys, grabs := reeving.Parts("", ropes)
 	list := map[string]part{}
 	taken := map[*rig.Piece]bool{}
 	if h := r.view.Haul; h != nil {
@@ -277,7 +278,7 @@ func (r *Rig) efficiency(p part) quantity.Ratio {
 }
 
 // haulIn is the haul with the load as it pulls behind the edge.
-func (r *Rig) haulIn(ropes []mechanics.Reeving, over quantity.Kilonewtons) (mechanics.HaulIn, map[string]part) {
+func (r *Rig) haulIn(ropes []reeving.Rope, over quantity.Kilonewtons) (mechanics.HaulIn, map[string]part) {
 	stroke := r.stroke()
 	in := mechanics.HaulIn{
 		LoadKg: quantity.Kilograms(over * 1000 / quantity.G), Reeving: ropes, HaulerKN: r.setting.Policy.HaulerKN, HaulerPeakKN: r.setting.Policy.HaulerPeakKN,
@@ -295,7 +296,7 @@ func (r *Rig) haulIn(ropes []mechanics.Reeving, over quantity.Kilonewtons) (mech
 		capture = out.Capture
 	}
 	parts := r.chosen(ropes, capture)
-	pulleys, _ := mechanics.PartsOf("", ropes)
+	pulleys, _ := reeving.Parts("", ropes)
 	for _, name := range pulleys {
 		in.Pulleys[name] = mechanics.HaulPulley{Efficiency: r.efficiency(parts[name])}
 	}
@@ -319,7 +320,7 @@ func (r *Rig) Hauling() (*Built, *mechanics.HaulOut, error) {
 	b.reeved(ropes, &out, parts)
 	b.braked("belay", 3, 0, 0)
 	b.out.Jam = r.jam(&out, &b.out, parts, over)
-	pulleys, grabs := mechanics.PartsOf("", ropes)
+	pulleys, grabs := reeving.Parts("", ropes)
 	for _, name := range append(pulleys, grabs...) {
 		g := rig.TeamGear{Part: name}
 		if p := parts[name].piece; p != nil {
@@ -331,7 +332,7 @@ func (r *Rig) Hauling() (*Built, *mechanics.HaulOut, error) {
 }
 
 // text writes a reeving, a rope to a line.
-func text(ropes []mechanics.Reeving) string {
+func text(ropes []reeving.Rope) string {
 	var lines []string
 	for _, rope := range ropes {
 		lines = append(lines, rope.Rope+": "+strings.Join(rope.Path, ", "))

@@ -13,6 +13,7 @@ import (
 	"zealousknot/internal/core/mechanics"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/reeving"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/team"
 )
@@ -72,11 +73,11 @@ func made(r *rand.Rand, ideal bool) (*rig.TeamView, team.Setting) {
 }
 
 // changed is a named haul after some changes taken from the lists of its parts.
-func changed(r *rand.Rand) []mechanics.Reeving {
-	ropes := mechanics.Named([]string{"1:1", "2:1", "3:1", "5:1", "9:1"}[r.IntN(5)])
+func changed(r *rand.Rand) []reeving.Rope {
+	ropes := reeving.Named([]string{"1:1", "2:1", "3:1", "5:1", "9:1"}[r.IntN(5)])
 	for range r.IntN(5) {
 		rope := ropes[r.IntN(len(ropes))]
-		if list := mechanics.Changes(ropes, rope.Rope, r.IntN(len(rope.Path)-1)); len(list) > 0 {
+		if list := reeving.Changes(ropes, rope.Rope, r.IntN(len(rope.Path)-1)); len(list) > 0 {
 			if next := list[r.IntN(len(list))]; len(next.Reeving) <= 4 && next.Ideal < 200 {
 				ropes = next.Reeving
 			}
@@ -266,35 +267,6 @@ func jammed(t *testing.T, r *team.Rig, b *team.Built, out *mechanics.HaulOut) {
 		}
 		if g.Passed != (g.ForceKN > g.LimitKN) {
 			t.Errorf("%+v", g)
-		}
-	}
-}
-
-// Every change that is offered is one that can be: its reeving is read and raises the
-// load, its ratio is what package mechanics says by itself, and what it says it does is
-// in the text.
-func TestChanges(t *testing.T) {
-	r := chance.Rand(6, 3)
-	one := quantity.Ratio(1)
-	kinds := map[string]int{}
-	for range 300 {
-		ropes := changed(r)
-		rope := ropes[r.IntN(len(ropes))]
-		for _, c := range mechanics.Changes(ropes, rope.Rope, r.IntN(len(rope.Path)-1)) {
-			stroke := quantity.Metres(2)
-			out, err := mechanics.Haul(mechanics.HaulIn{LoadKg: 100, Reeving: c.Reeving, Efficiency: &one, RaiseM: 1, HaulerKN: 0.2, HaulerPeakKN: 0.4, TravelM: mechanics.Travel{Each: &stroke}})
-			if err != nil || math.Abs(float64(out.IdealRatio-c.Ideal)) > 1e-9 {
-				t.Errorf("%s: %v, %v by itself %v: %v", c.Words, c.Reeving, c.Ideal, out.IdealRatio, err)
-			}
-			if fmt.Sprint(c.Reeving) == fmt.Sprint(ropes) {
-				t.Errorf("%s changes nothing", c.Words)
-			}
-			kinds[strings.Fields(c.Words)[0]]++
-		}
-	}
-	for _, word := range []string{"add", "fix", "take", "move", "pull", "end"} {
-		if kinds[word] == 0 {
-			t.Errorf("no change begins with %q: %v", word, kinds)
 		}
 	}
 }

@@ -74,7 +74,7 @@ const farDays = 3653
 // degrees of freedom (any text on regression). It says when to measure again, never how long
 // something can be used, and errs early: the early edge of the band counts.
 func TrendOf(readings []Reading, wear gear.WearPart) Trend {
-	t := Trend{Part: wear.Part, LimitMM: float64(wear.LimitMM), Grows: wear.Grows, Points: slices.Clone(readings)}
+	t := Trend{Part: wear.Part, LimitMM: float64(wear.LimitMM), Grows: wear.Grows, Points: append([]Reading{}, readings...)}
 	slices.SortStableFunc(t.Points, func(a, b Reading) int { return compare(a.On, b.On) })
 	if n := len(t.Points); n > 0 && t.LimitMM > 0 {
 		t.Beyond = wear.Worn(t.Points[n-1].MM)

@@ -1,4 +1,4 @@
-package mechanics
+package reeving
 
 import (
 	"fmt"
@@ -8,18 +8,18 @@ import (
 	"zealousknot/internal/core/quantity"
 )
 
-// ReevingChange is one change to a reeving, with what it then is.
-type ReevingChange struct {
+// Change is one change to a reeving, with what it then is.
+type Change struct {
 	Words   string         `json:"words"`
-	Reeving []Reeving      `json:"reeving"`
+	Reeving []Rope         `json:"reeving"`
 	Ideal   quantity.Ratio `json:"ideal_ratio"`
 }
 
 // Changes lists what can be done at one part of a rope of a reeving: every change gives
-// a reeving that Haul can say and that raises the load. Index is the part's as in
-// HaulOut: 0 is the part at the hand. A rope or part that is missing gives none.
-func Changes(ropes []Reeving, rope string, index int) []ReevingChange {
-	at := slices.IndexFunc(ropes, func(r Reeving) bool { return r.Rope == rope })
+// a reeving that can be solved and that raises the load. Index is the part's as in
+// Forces: 0 is the part at the hand. A rope or part that is missing gives none.
+func Changes(ropes []Rope, rope string, index int) []Change {
+	at := slices.IndexFunc(ropes, func(r Rope) bool { return r.Rope == rope })
 	if at < 0 || index < 0 || index >= len(ropes[at].Path)-1 {
 		return nil
 	}
@@ -32,22 +32,22 @@ func Changes(ropes []Reeving, rope string, index int) []ReevingChange {
 }
 
 type changer struct {
-	ropes     []Reeving
+	ropes     []Rope
 	at, index int
-	list      []ReevingChange
+	list      []Change
 }
 
 // add keeps a change that makes a reeving which raises the load.
-func (c *changer) add(made []Reeving, format string, args ...any) {
+func (c *changer) add(made []Rope, format string, args ...any) {
 	ideal, err := solved(made, "")
-	if err != nil || slices.ContainsFunc(made, idle) || slices.ContainsFunc(c.list, func(o ReevingChange) bool { return same(o.Reeving, made) }) || same(made, c.ropes) {
+	if err != nil || slices.ContainsFunc(made, idle) || slices.ContainsFunc(c.list, func(o Change) bool { return same(o.Reeving, made) }) || same(made, c.ropes) {
 		return
 	}
-	c.list = append(c.list, ReevingChange{fmt.Sprintf(format, args...), made, quantity.Ratio(ideal)})
+	c.list = append(c.list, Change{fmt.Sprintf(format, args...), made, quantity.Ratio(ideal)})
 }
 
 // idle reports whether a rope goes from one thing to the same thing: it turns nothing.
-func idle(rope Reeving) bool {
+func idle(rope Rope) bool {
 	last := ""
 	for _, token := range rope.Path {
 		on := token
@@ -62,12 +62,12 @@ func idle(rope Reeving) bool {
 	return false
 }
 
-func same(a, b []Reeving) bool {
-	return slices.EqualFunc(a, b, func(x, y Reeving) bool { return x.Rope == y.Rope && slices.Equal(x.Path, y.Path) })
+func same(a, b []Rope) bool {
+	return slices.EqualFunc(a, b, func(x, y Rope) bool { return x.Rope == y.Rope && slices.Equal(x.Path, y.Path) })
 }
 
 // path is a copy of the reeving with another path on the rope that is changed.
-func (c *changer) path(tokens ...string) []Reeving {
+func (c *changer) path(tokens ...string) []Rope {
 	made := slices.Clone(c.ropes)
 	made[c.at].Path = tokens
 	return made
@@ -76,13 +76,13 @@ func (c *changer) path(tokens ...string) []Reeving {
 func (c *changer) tokens() []string { return slices.Clone(c.ropes[c.at].Path) }
 
 // insert is the reeving with tokens put in at the part.
-func (c *changer) insert(tokens ...string) []Reeving {
+func (c *changer) insert(tokens ...string) []Rope {
 	return c.path(slices.Insert(c.tokens(), c.index+1, tokens...)...)
 }
 
 // fixings are what a pulley can be fixed to.
 func (c *changer) fixings() []string {
-	_, grabs := PartsOf("", c.ropes)
+	_, grabs := Parts("", c.ropes)
 	list := []string{"anchor", "load"}
 	for _, g := range grabs {
 		list = append(list, "grab:"+g)
@@ -92,7 +92,7 @@ func (c *changer) fixings() []string {
 
 // free gives names that no part has yet.
 func (c *changer) free(n int) []string {
-	pulleys, grabs := PartsOf("", c.ropes)
+	pulleys, grabs := Parts("", c.ropes)
 	var list []string
 	for i := 0; len(list) < n; i++ {
 		name := string(rune('A' + i%26))
@@ -172,13 +172,13 @@ func (c *changer) more() {
 		c.add(c.insert("pulley:"+first+"@grab:"+grab, "pulley:"+second+"@anchor", "grab:"+grab), "pull this part by a 3:1 of the same rope")
 	}
 	other := 1
-	for slices.ContainsFunc(c.ropes, func(r Reeving) bool { return r.Rope == fmt.Sprint("rope ", other) }) {
+	for slices.ContainsFunc(c.ropes, func(r Rope) bool { return r.Rope == fmt.Sprint("rope ", other) }) {
 		other++
 	}
 	// The rope before the new grab hangs slack.
 	tail := append([]string{"slack", "grab:" + grab}, c.tokens()[c.index+1:]...)
-	with := func(path ...string) []Reeving {
-		return append(c.path(tail...), Reeving{fmt.Sprint("rope ", other), path})
+	with := func(path ...string) []Rope {
+		return append(c.path(tail...), Rope{fmt.Sprint("rope ", other), path})
 	}
 	c.add(with("hand", "pulley:"+first+"@grab:"+grab, "anchor"), "pull this part by a 2:1 of another rope")
 	c.add(with("hand", "pulley:"+first+"@anchor", "pulley:"+second+"@grab:"+grab, "anchor"), "pull this part by a 2:1 of another rope, the hands at the anchor")

@@ -1,18 +1,21 @@
-package mechanics
+// Package reeving reads how the ropes of a haul system run, says what each of its parts
+// bears for a unit of pull, and what could be changed. It knows no person and no gear.
+package reeving
 
 import (
 	"fmt"
 	"slices"
 	"strings"
+	"zealousknot/internal/core/strict"
 )
 
-// Reeving is one rope of a haul system: its path from the hand to its far end.
+// Rope is one rope of a haul system: its path from the hand to its far end.
 //
 // A path begins with "hand", or "slack" where nobody pulls; in between stand
 // "pulley:P@X", a pulley fixed to the anchor, the load or a grab ("grab:G"), and
 // "grab:G", a grab that holds this rope at this place; it ends with "load",
 // "anchor" or "grab:G".
-type Reeving struct {
+type Rope struct {
 	Rope string   `json:"rope" minLength:"1" maxLength:"40"`
 	Path []string `json:"path" minItems:"2" maxItems:"40" maxLength:"100"`
 }
@@ -56,36 +59,36 @@ type place struct {
 }
 
 func (p place) refuse(format string, args ...any) error {
-	return refuse(fmt.Sprintf("%s/%d/path/%d", p.list, p.rope, p.token), format, args...)
+	return strict.Faultf(fmt.Sprintf("%s/%d/path/%d", p.list, p.rope, p.token), format, args...)
 }
 
-// system is a haul system, read: every name is a number.
-type system struct {
-	lines   []line
-	pulleys []string
-	grabs   []string
+// System is a haul system, read: every name is a number.
+type System struct {
+	// Pulleys and Grabs are their names, by their numbers.
+	Pulleys, Grabs []string
+	lines          []line
 	// at is the token where each grab holds its rope.
 	at []place
 }
 
-// reader of reevings.
-type reeving struct {
-	system
+// reader reads a system.
+type reader struct {
+	System
 	numbers map[string]int
 	placed  map[string]bool
 }
 
-// readReeving reads the paths of a haul system, and refuses by the token what
+// Read reads the paths of a haul system, and refuses by the token what
 // cannot be read or solved: unknown words, a grab that holds no rope or two,
 // a pulley used twice, more than one hand, no load. Pointer is the JSON Pointer
 // of the list.
-func readReeving(ropes []Reeving, pointer string) (*system, error) {
-	r := &reeving{numbers: map[string]int{}, placed: map[string]bool{}}
+func Read(ropes []Rope, pointer string) (*System, error) {
+	r := &reader{numbers: map[string]int{}, placed: map[string]bool{}}
 	r.grabsHeld(ropes, pointer)
 	names, hands := map[string]bool{}, 0
 	for i, rope := range ropes {
 		if names[rope.Rope] {
-			return nil, refuse(fmt.Sprintf("%s/%d/rope", pointer, i), "two ropes are called %q", rope.Rope)
+			return nil, strict.Faultf(fmt.Sprintf("%s/%d/rope", pointer, i), "two ropes are called %q", rope.Rope)
 		}
 		names[rope.Rope] = true
 		l, err := r.line(rope, place{list: pointer, rope: i})
@@ -100,30 +103,30 @@ func readReeving(ropes []Reeving, pointer string) (*system, error) {
 		r.lines = append(r.lines, l)
 	}
 	if hands == 0 {
-		return nil, refuse(pointer, "no rope begins with \"hand\"")
+		return nil, strict.Faultf(pointer, "no rope begins with \"hand\"")
 	}
 	if !r.reachesLoad() {
-		return nil, refuse(pointer, "no load: no rope ends at \"load\" and no pulley is fixed to it")
+		return nil, strict.Faultf(pointer, "no load: no rope ends at \"load\" and no pulley is fixed to it")
 	}
-	return &r.system, nil
+	return &r.System, nil
 }
 
 // grabsHeld numbers the grabs by where they hold a rope, so that paths may name
 // them before.
-func (r *reeving) grabsHeld(ropes []Reeving, pointer string) {
+func (r *reader) grabsHeld(ropes []Rope, pointer string) {
 	for i, rope := range ropes {
 		for j := 1; j < len(rope.Path)-1; j++ {
 			name, ok := strings.CutPrefix(rope.Path[j], "grab:")
 			if _, known := r.numbers[name]; ok && !known {
-				r.numbers[name] = len(r.grabs)
-				r.grabs = append(r.grabs, name)
+				r.numbers[name] = len(r.Grabs)
+				r.Grabs = append(r.Grabs, name)
 				r.at = append(r.at, place{pointer, i, j})
 			}
 		}
 	}
 }
 
-func (r *reeving) line(rope Reeving, at place) (line, error) {
+func (r *reader) line(rope Rope, at place) (line, error) {
 	l := line{rope: rope.Rope}
 	last := len(rope.Path) - 1
 	if last < 1 {
@@ -150,7 +153,7 @@ func (r *reeving) line(rope Reeving, at place) (line, error) {
 	return l, err
 }
 
-func (r *reeving) element(token string, at place) (element, error) {
+func (r *reader) element(token string, at place) (element, error) {
 	if name, ok := strings.CutPrefix(token, "grab:"); ok {
 		if r.placed[token] {
 			return element{}, at.refuse("%.60q: this grab holds a rope already", token)
@@ -170,15 +173,15 @@ func (r *reeving) element(token string, at place) (element, error) {
 		return element{}, at.refuse("%.60q: pulley %s has a rope already", token, name)
 	}
 	r.placed["pulley:"+name] = true
-	e := element{pulley: len(r.pulleys)}
-	r.pulleys = append(r.pulleys, name)
+	e := element{pulley: len(r.Pulleys)}
+	r.Pulleys = append(r.Pulleys, name)
 	var err error
 	e.to, err = r.fixed(to, at, "a pulley is fixed to \"anchor\", \"load\" or \"grab:NAME\"")
 	return e, err
 }
 
 // fixed reads what a rope's end or a pulley is fixed to.
-func (r *reeving) fixed(to string, at place, wants string) (int, error) {
+func (r *reader) fixed(to string, at place, wants string) (int, error) {
 	switch to {
 	case "load":
 		return toLoad, nil
@@ -196,7 +199,7 @@ func (r *reeving) fixed(to string, at place, wants string) (int, error) {
 	return n, nil
 }
 
-func (r *reeving) reachesLoad() bool {
+func (r *reader) reachesLoad() bool {
 	for _, l := range r.lines {
 		if l.end == toLoad {
 			return true
@@ -211,43 +214,40 @@ func (r *reeving) reachesLoad() bool {
 }
 
 // Named gives the reeving of a named system; nil for a name that has none.
-func Named(name string) []Reeving {
+func Named(name string) []Rope {
 	path, known := named[name]
 	if !known {
 		return nil
 	}
-	return []Reeving{{"main", slices.Clone(path)}}
+	return []Rope{{"main", slices.Clone(path)}}
 }
 
-// CheckReeving reports a reeving that cannot be, or that raises nothing.
-func CheckReeving(ropes []Reeving, pointer string) error {
+// Check reports a reeving that cannot be, or that raises nothing; pointer is the JSON Pointer
+// of the list.
+func Check(ropes []Rope, pointer string) error {
 	_, err := solved(ropes, pointer)
 	return err
 }
 
 // solved gives the load that a unit pull raises with ideal pulleys.
-func solved(ropes []Reeving, pointer string) (ideal float64, err error) {
-	s, err := readReeving(ropes, pointer)
+func solved(ropes []Rope, pointer string) (ideal float64, err error) {
+	s, err := Read(ropes, pointer)
 	if err != nil {
 		return 0, err
 	}
-	ones := make([]float64, len(s.pulleys))
-	for i := range ones {
-		ones[i] = 1
-	}
-	sol, err := s.solve(ones)
+	sol, err := s.Solve(s.Ideal())
 	if err != nil {
 		return 0, err
 	}
-	if sol.load <= 0 {
-		return 0, refuse(pointer, "no load: pulling on the hand's rope puts no force on it")
+	if sol.Load <= 0 {
+		return 0, strict.Faultf(pointer, "no load: pulling on the hand's rope puts no force on it")
 	}
-	return sol.load, nil
+	return sol.Load, nil
 }
 
-// PartsOf names the pulleys and grabs of a system, stated by its name or its reeving, in
+// Parts names the pulleys and grabs of a system, stated by its name or its reeving, in
 // the order in which the hand's rope meets them.
-func PartsOf(name string, ropes []Reeving) (pulleys, grabs []string) {
+func Parts(name string, ropes []Rope) (pulleys, grabs []string) {
 	if ropes == nil {
 		ropes = Named(name)
 	}
