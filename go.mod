@@ -25,6 +25,7 @@ require (
 	golang.org/x/image v0.47.0
 	golang.org/x/sync v0.24.0
 	golang.org/x/text v0.43.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	gonum.org/v1/gonum v0.17.0
 )
 

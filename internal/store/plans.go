@@ -319,13 +319,19 @@ func (l *ledger) standing(ctx context.Context, d *Drop, row *sqlc.LastPlanStates
 	return now, nil
 }
 
+// GivenState is the state that a plan was given last, and by which record.
+type GivenState struct {
+	State  record.State
+	Number int64
+}
+
 // States gives the last state that each plan of a team was given, by the id of its
 // drop; one that is missing is a draft.
-func (s *Store) States(ctx context.Context, team uuid.UUID) (map[string]record.State, error) {
+func (s *Store) States(ctx context.Context, team uuid.UUID) (map[string]GivenState, error) {
 	rows, err := s.q.LastPlanStates(ctx, team)
-	states := make(map[string]record.State, len(rows))
+	states := make(map[string]GivenState, len(rows))
 	for _, r := range rows {
-		states[r.DropID] = record.State(r.State)
+		states[r.DropID] = GivenState{record.State(r.State), r.Number}
 	}
 	return states, err
 }

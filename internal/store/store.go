@@ -60,6 +60,7 @@ func (e *ConflictError) Error() string {
 type Store struct {
 	// Rescues is what the process keeps of what searches of rescues found.
 	Rescues *cover.Cache
+	looks   *looks
 
 	pool   *pgxpool.Pool
 	q      *sqlc.Queries
@@ -76,7 +77,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{Rescues: new(cover.Cache), pool: pool, q: sqlc.New(pool)}, nil
+	return &Store{Rescues: new(cover.Cache), looks: newLooks(), pool: pool, q: sqlc.New(pool)}, nil
 }
 
 // Wait is Open for a database that may come late: it is asked again until it answers or ctx

@@ -66,7 +66,7 @@ func TestTakesBackWhatItTouches(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, id := range ids {
-			list += string(given[id]) + " "
+			list += string(given[id].State) + " "
 		}
 		return list
 	}

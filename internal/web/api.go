@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"net/http"
@@ -12,7 +13,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -281,6 +281,10 @@ type rawIn struct {
 	RawBody []byte
 }
 
+// lookFor is how long a list of drops looks at those that changed since; a drop with a rescue
+// takes up to half a second.
+const lookFor = 300 * time.Millisecond
+
 type dropLine struct {
 	ID        string       `json:"id"`
 	Name      string       `json:"name"`
@@ -288,9 +292,9 @@ type dropLine struct {
 	Day       gear.Date    `json:"day"`
 	Version   int          `json:"version"`
 	ChangedAt time.Time    `json:"changed_at"`
-	Stops     int          `json:"stops"`
-	Looks     int          `json:"looks"`
-	Plan      record.State `json:"plan" enum:"draft,checked,released"`
+	Stops     *int         `json:"stops,omitempty" doc:"left out: not counted yet; ask again"`
+	Looks     *int         `json:"looks,omitempty"`
+	Plan      record.State `json:"plan,omitempty" enum:"draft,checked,released" doc:"left out: not judged yet"`
 	Empty     bool         `json:"empty,omitempty" doc:"there is nothing in it to look at yet"`
 	Refused   string       `json:"refused,omitempty" doc:"why it could not be checked with the store's present records"`
 }
@@ -329,19 +333,21 @@ func (c *Config) drops(ctx context.Context, in *dropsIn) (*dropsOut, error) {
 		next := url.Values{"limit": {strconv.Itoa(in.Limit)}, "find": {in.Find}, "before": {last.ChangedAt.UTC().Format(time.RFC3339Nano)}, "after": {last.ID}}
 		out.Link = "</api/v1/drops?" + next.Encode() + ">; rel=\"next\""
 	}
+	// One is looked at in any case: whoever asks again sees more.
+	until, first := time.Now().Add(cmp.Or(c.LookFor, lookFor)), true
+	wanted := func() bool {
+		is := first || time.Now().Before(until)
+		first = false
+		return is
+	}
 	for i, d := range list {
-		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt, Plan: record.Draft}
-		if report, err := check.Drop(ctx, d.Document, c.Store.Rescues, check.FindingsOnly); err != nil {
-			line.Refused = err.Error()
-		} else {
-			line.Stops, line.Looks, line.Empty = report.Stops, report.Looks, report.Empty()
-			if given := states[d.ID]; given != "" && given != record.Draft {
-				standing, err := c.Store.Stands(ctx, who(ctx).Team.ID, d)
-				if err != nil {
-					return nil, failed(ctx, err)
-				}
-				line.Plan = standing.State
-			}
+		line := dropLine{ID: d.ID, Name: d.Document.Name, Site: d.Document.Site, Day: d.Document.Day, Version: d.Version, ChangedAt: d.ChangedAt}
+		found, known, err := c.Store.Look(ctx, who(ctx).Team.ID, d, states[d.ID], wanted)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		if known {
+			line.Stops, line.Looks, line.Empty, line.Refused, line.Plan = &found.Stops, &found.Looks, found.Empty, found.Refused, found.Plan
 		}
 		out.Body[i] = line
 	}

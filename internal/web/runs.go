@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"net/http"
 	"reflect"
@@ -128,10 +129,7 @@ func (c *Config) run(ctx context.Context, in *runIn) (*runOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	plan := states[r.Drop]
-	if plan == "" {
-		plan = record.Draft
-	}
+	plan := cmp.Or(states[r.Drop].State, record.Draft)
 	name := names[r.Drop]
 	if name == "" {
 		name = r.Drop

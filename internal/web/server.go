@@ -41,6 +41,9 @@ type Config struct {
 	// whoever wants to sign in.
 	Demo         bool
 	DemoAccounts []DemoAccount
+	// LookFor is how long a list of drops looks at those that changed since it was asked for
+	// last; 0 for the default.
+	LookFor time.Duration
 
 	sessions  *scs.SessionManager
 	listeners listeners

@@ -288,6 +288,64 @@ func TestDropsAreVersioned(t *testing.T) {
 
 // Every operation of the API, found in its own description: another team sees
 // and changes nothing of the first, and no operation is left out here.
+// What a list says of a drop is what a check of it finds, from the same; where the server has not
+// looked yet it says nothing, and each time that it is asked it has looked at one more.
+func TestDropsAreCounted(t *testing.T) {
+	h := newHouse(t)
+	hurried := &house{h.store, web.Handler(t.Context(), &web.Config{Store: h.store, Version: "test", Demo: true, LookFor: 1})}
+	dov := hurried.as(t, "dov")
+	type line struct {
+		ID, Plan     string
+		Stops, Looks *int
+	}
+	lists := func() (list []line, counted int) {
+		t.Helper()
+		list = read[[]line](t, dov.URL+"/api/v1/drops")
+		for _, l := range list {
+			if (l.Stops == nil) != (l.Looks == nil) || (l.Stops == nil) != (l.Plan == "") {
+				t.Errorf("half of %+v", l)
+			}
+			if l.Stops != nil {
+				counted++
+			}
+		}
+		return list, counted
+	}
+	same := func(anew int) {
+		t.Helper()
+		all := len(demo.Drops())
+		for left := anew - 1; left >= 0; left-- {
+			if _, counted := lists(); counted != all-left {
+				t.Fatalf("%d of %d are counted, %d are left", counted, all, left)
+			}
+		}
+		list, _ := lists()
+		for _, l := range list {
+			_, text := call(t, "GET", dov.URL+"/api/v1/drops/"+l.ID, nil)
+			var report check.Report
+			if _, text = call(t, "POST", dov.URL+"/api/v1/check", text); json.Unmarshal(text, &report) != nil || report.Stops != *l.Stops || report.Looks != *l.Looks {
+				t.Errorf("%s has %d and %d in the list, and %d and %d by itself", l.ID, *l.Stops, *l.Looks, report.Stops, report.Looks)
+			}
+			if plan := read[store.Plan](t, dov.URL+"/api/v1/drops/"+l.ID+"/plan"); string(plan.State) != l.Plan {
+				t.Errorf("%s is %s in the list, and %s by itself", l.ID, l.Plan, plan.State)
+			}
+		}
+	}
+	same(len(demo.Drops()))
+	// What changes for a drop is counted again, and nothing else is.
+	send(t, dov.URL, batch(`"kind":"quarantine","item":"rope-4","quarantine":{"event":"dropped"}`))
+	with := 0
+	for _, d := range demo.Drops() {
+		if slices.ContainsFunc(d.Items, func(i gear.Item) bool { return i.ID == "rope-4" }) {
+			with++
+		}
+	}
+	if with == 0 || with == len(demo.Drops()) {
+		t.Fatal(with)
+	}
+	same(with)
+}
+
 // A list that is longer than a page says so: paged through, each drop comes once, also where
 // one is changed meanwhile; what is searched for is found wherever it stands.
 func TestDropsArePaged(t *testing.T) {

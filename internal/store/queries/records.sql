@@ -96,7 +96,7 @@ WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id = ANY (sqlc.arg(ids
 ORDER BY r.drop_id, r.number DESC;
 
 -- name: LastPlanStates :many
-SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state FROM records r
+SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state, r.number FROM records r
 WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id IS NOT NULL
 ORDER BY r.drop_id, r.number DESC;
 

@@ -487,7 +487,7 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 }
 
 const lastPlanStates = `-- name: LastPlanStates :many
-SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state FROM records r
+SELECT DISTINCT ON (r.drop_id) r.drop_id::text AS drop_id, (r.content -> 'plan' ->> 'state')::text AS state, r.number FROM records r
 WHERE r.team_id = $1 AND r.kind = 'plan-state' AND r.drop_id IS NOT NULL
 ORDER BY r.drop_id, r.number DESC
 `
@@ -495,6 +495,7 @@ ORDER BY r.drop_id, r.number DESC
 type LastPlanStatesRow struct {
 	DropID string
 	State  string
+	Number int64
 }
 
 func (q *Queries) LastPlanStates(ctx context.Context, teamID uuid.UUID) ([]LastPlanStatesRow, error) {
@@ -506,7 +507,7 @@ func (q *Queries) LastPlanStates(ctx context.Context, teamID uuid.UUID) ([]LastP
 	var items []LastPlanStatesRow
 	for rows.Next() {
 		var i LastPlanStatesRow
-		if err := rows.Scan(&i.DropID, &i.State); err != nil {
+		if err := rows.Scan(&i.DropID, &i.State, &i.Number); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

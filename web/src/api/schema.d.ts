@@ -4272,15 +4272,21 @@ export interface components {
             empty?: boolean;
             id: string;
             /** Format: int64 */
-            looks: number;
+            looks?: number;
             name: string;
-            /** @enum {string} */
-            plan: "draft" | "checked" | "released";
+            /**
+             * @description left out: not judged yet
+             * @enum {string}
+             */
+            plan?: "draft" | "checked" | "released";
             /** @description why it could not be checked with the store's present records */
             refused?: string;
             site?: string;
-            /** Format: int64 */
-            stops: number;
+            /**
+             * Format: int64
+             * @description left out: not counted yet; ask again
+             */
+            stops?: number;
             /** Format: int64 */
             version: number;
         };

@@ -30,6 +30,8 @@ const query = useInfiniteQuery({
   },
   placeholderData: keepPreviousData,
   staleTime: 0,
+  // The server looks at a few at a time.
+  refetchInterval: ({ state }) => state.data?.pages.some((p) => p.lines.some((d) => d.stops === undefined)) && 500,
 })
 const session = useSession()
 const callouts = useCallouts()
@@ -130,9 +132,10 @@ async function addFile(e: Event) {
         >
           <span class="min-w-52 flex-1">
             <span class="text-lg font-semibold">{{ d.name }}</span>
-            <span class="text-soft block text-sm">{{ d.site }} · {{ d.day }} · {{ d.plan }}</span>
+            <span class="text-soft block text-sm">{{ d.site }} · {{ d.day }}{{ d.plan ? ` · ${d.plan}` : '' }}</span>
           </span>
-          <span v-if="d.refused" class="text-stop">■ cannot be checked: {{ d.refused }}</span>
+          <span v-if="d.stops === undefined" class="text-soft" data-uncounted>not counted yet</span>
+          <span v-else-if="d.refused" class="text-stop">■ cannot be checked: {{ d.refused }}</span>
           <span v-else-if="d.stops || d.looks" class="figure">
             <span v-if="d.stops" class="text-stop mr-4">{{ shape.stop }} {{ count(d.stops, 'stop') }}</span>
             <span v-if="d.looks" class="text-look">{{ shape.look }} {{ count(d.looks, 'look') }}</span>
