@@ -176,23 +176,16 @@ type StockOptions struct {
 type ChoicesAsked struct {
 	Drop  drop.Document `json:"drop"`
 	Place check.Place   `json:"place"`
+	Find  string        `json:"find,omitempty" maxLength:"80" doc:"letters of a label, a serial, a code or a model"`
 }
 
-// Choices tries every item of the store in a place.
+// Choices tries every kind of item of the store in a place.
 func Choices(ctx context.Context, env Env, o StockOptions, a *ChoicesAsked) (*check.Choices, error) {
 	stock, err := env.stock(ctx, &a.Drop, o.ID)
 	if err != nil {
 		return nil, err
 	}
-	found, err := check.Choose(&a.Drop, a.Place, stock.Store)
-	if err != nil {
-		return nil, err
-	}
-	for i := range found.Choices {
-		c := &found.Choices[i]
-		c.Elsewhere = stock.Where(c.Item)
-	}
-	return found, nil
+	return check.Choose(&a.Drop, a.Place, stock.Store, stock.Where, a.Find)
 }
 
 // Propose fills what a drop lacks.

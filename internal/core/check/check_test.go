@@ -340,7 +340,7 @@ func FuzzReadDocument(f *testing.F) {
 func TestChoose(t *testing.T) {
 	d := demo.Drops()["face-4"]
 	place := check.Place{Person: "rhea", Hold: "rhea-main"}
-	choices, err := check.Choose(d, place, demo.Gear())
+	choices, err := check.Choose(d, place, demo.Gear(), nil, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -360,13 +360,13 @@ func TestChoose(t *testing.T) {
 		t.Errorf("%d fit, first is %+v", choices.Fit, choices.Choices[0])
 	}
 	long := []string{"rope-5", "rope-17", "rope-18", "rope-19", "rope-20", "rope-21", "rope-22", "rope-41", "rope-42"}
-	if choices, err := check.Choose(d, check.Place{Strand: "main"}, demo.Gear()); err != nil || !slices.Contains(long, choices.Choices[0].Item) {
+	if choices, err := check.Choose(d, check.Place{Strand: "main"}, demo.Gear(), nil, ""); err != nil || !slices.Contains(long, choices.Choices[0].Item) {
 		t.Errorf("the rope that reaches the landing does not come first: %+v, %v", choices, err)
 	}
 	if report, _ := check.Drop(t.Context(), d, nil, check.WithFigures); report.Stops != 1 {
 		t.Errorf("choosing changed the drop: %d stops", report.Stops)
 	}
-	rope, err := check.Choose(d, check.Place{Strand: "main"}, demo.Gear())
+	rope, err := check.Choose(d, check.Place{Strand: "main"}, demo.Gear(), nil, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -377,9 +377,77 @@ func TestChoose(t *testing.T) {
 		}
 	}
 	for _, p := range []check.Place{{Person: "rhea", Hold: "x"}, {Strand: "x"}, {Strand: "main", Rope: 3}, {}} {
-		if _, err := check.Choose(d, p, demo.Gear()); err == nil {
+		if _, err := check.Choose(d, p, demo.Gear(), nil, ""); err == nil {
 			t.Errorf("%+v: taken", p)
 		}
+	}
+}
+
+// Of many items that differ in nothing but their names the first are listed, and the others
+// counted with them as they are found when their names are typed; where one is elsewhere, worn
+// or in quarantine it is told apart.
+func TestChooseOfMany(t *testing.T) {
+	d, g, r := demo.Drops()["face-4"], demo.Gear(), chance.Rand(17, 1)
+	var like []gear.Item
+	for _, i := range g.Items {
+		if strings.HasPrefix(i.Model, "descender-") {
+			like = append(like, i)
+		}
+	}
+	for n := range 300 {
+		item := like[r.IntN(6)]
+		item.ID, item.Serial, item.Label = fmt.Sprint("many-", n), fmt.Sprint("M", n), fmt.Sprintf("many %03d", n)
+		item.State, item.Reason = gear.InService, ""
+		switch r.IntN(12) {
+		case 0:
+			item.State, item.Reason = gear.Quarantine, "dropped"
+		case 1:
+			item.ExaminedOn = "2024-01-01"
+		}
+		g.Items = append(g.Items, item)
+	}
+	where := func(item string) string {
+		if strings.HasSuffix(item, "7") {
+			return "in the van"
+		}
+		return ""
+	}
+	place := check.Place{Person: "rhea", Hold: "rhea-main"}
+	all, err := check.Choose(d, place, g, where, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	listed, fit := 0, 0
+	for _, c := range all.Choices {
+		if listed += 1 + c.Alike; c.Fits {
+			fit += 1 + c.Alike
+		}
+	}
+	if all.Of != len(like)+300 || listed != all.Of || fit != all.Fit || len(all.Choices) > 150 {
+		t.Errorf("%d listed one by one, %d with those alike, of %d; %d of %d fit", len(all.Choices), listed, all.Of, fit, all.Fit)
+	}
+	fit = 0
+	for _, item := range g.Items {
+		if !strings.HasPrefix(item.Model, "descender-") {
+			continue
+		}
+		one, err := check.Choose(d, place, g, where, strings.ToUpper(item.Label))
+		if err != nil || one.Of < 1 || one.Of > 12 {
+			t.Fatalf("%q finds %+v, %v", item.Label, one, err)
+		}
+		c := one.Choices[slices.IndexFunc(one.Choices, func(c check.Choice) bool { return c.Item == item.ID })]
+		if c.Fits {
+			fit++
+		}
+		if c.Elsewhere != where(item.ID) || c.Fits && item.State != gear.InService {
+			t.Errorf("%+v", c)
+		}
+	}
+	if fit != all.Fit {
+		t.Errorf("%d fit by name, %d in all", fit, all.Fit)
+	}
+	if many, err := check.Choose(d, place, g, where, "many"); err != nil || many.Of != 300 || len(many.Choices) < 60 || len(many.Choices) > 150 {
+		t.Errorf("%d of %d are found, %v", len(many.Choices), many.Of, err)
 	}
 }
 
@@ -435,4 +503,32 @@ func BenchmarkCurves(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// BenchmarkChoose chooses a rope of a store with five thousand ropes.
+func BenchmarkChoose(b *testing.B) {
+	d, g, r := demo.Drops()["face-4"], demo.Gear(), chance.Rand(17, 2)
+	var like []gear.Item
+	for _, i := range g.Items {
+		if strings.HasPrefix(i.Model, "rope-") {
+			like = append(like, i)
+		}
+	}
+	for n := range 5000 {
+		item := like[r.IntN(len(like))]
+		item.ID, item.Serial, item.Label = fmt.Sprint("many-", n), fmt.Sprint("M", n), fmt.Sprint("many ", n)
+		g.Items = append(g.Items, item)
+	}
+	var out *check.Choices
+	for b.Loop() {
+		var err error
+		if out, err = check.Choose(d, check.Place{Strand: "main"}, g, nil, ""); err != nil {
+			b.Fatal(err)
+		}
+	}
+	text, err := json.Marshal(out)
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.ReportMetric(float64(len(text))/1000, "kB")
 }

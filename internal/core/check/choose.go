@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
+	"zealousknot/internal/core/digest"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
@@ -38,30 +40,40 @@ type Choice struct {
 	Elsewhere string            `json:"elsewhere,omitempty"`
 	Findings  []finding.Finding `json:"findings" doc:"stops and looks that depend on the choice"`
 	Chosen    bool              `json:"chosen,omitempty" doc:"it is there now"`
+	Alike     int               `json:"alike,omitempty" doc:"how many more of its model there are that are not listed, of which the same would be found; letters of their names list them"`
 	// Mode and Position are those of a device that are nearest to the present
 	// ones; the findings are for them.
 	Mode     string `json:"mode,omitempty"`
 	Position string `json:"position,omitempty"`
 }
 
-// Choices are all items of the class that a place takes.
+// Choices are items of the class that a place takes.
 type Choices struct {
 	Class   gear.Class `json:"class"`
 	Fit     int        `json:"fit" doc:"how many fit"`
+	Of      int        `json:"of" doc:"how many of the class there are, or of them have the letters"`
 	Choices []Choice   `json:"choices" doc:"those that fit first"`
 }
 
-// Choose tries every item of the store that is of the class now in a place, and
-// says for each what would be found.
-func Choose(d *drop.Document, place Place, store *drop.Store) (*Choices, error) {
+// A store has hundreds of one model. Of those that differ in nothing but their names the first
+// are tried and listed; of those that are found by letters more.
+const (
+	listedAlike = 4
+	listedFound = 60
+)
+
+// Choose tries the items of the store that are of the class now in a place, and says for each
+// what would be found. Where, which may be nil, says where else an item is that day; find are
+// letters of what people call it, "" for all.
+func Choose(d *drop.Document, place Place, store *drop.Store, where func(item string) string, find string) (*Choices, error) {
 	trial := d.Clone()
 	slot, err := place.slot(trial)
 	if err != nil {
 		return nil, err
 	}
-	now := *slot
+	c := &choosing{trial: trial, place: place, now: *slot, taken: d.Taken(), where: where, alike: map[digest.Sum][]int{}}
 	models := gear.ModelsByID(store.Models)
-	class, err := classOf(d, now, models)
+	class, err := classOf(d, c.now, models)
 	if err != nil {
 		return nil, err
 	}
@@ -69,29 +81,84 @@ func Choose(d *drop.Document, place Place, store *drop.Store) (*Choices, error) 
 	if brakes := []gear.Class{gear.AnchorBrake, gear.Descender, gear.WindingDev}; slices.Contains(brakes, class) && place.Team != "" {
 		classes = brakes
 	}
-	taken := d.Taken()
-	out := &Choices{Class: class, Choices: []Choice{}}
-	for i := range store.Items {
-		item := &store.Items[i]
+	c.out = &Choices{Class: class, Choices: []Choice{}}
+	items := make([]*gear.Item, len(store.Items))
+	for i := range items {
+		items[i] = &store.Items[i]
+	}
+	slices.SortStableFunc(items, func(a, b *gear.Item) int { return cmp.Compare(a.Label, b.Label) })
+	for _, item := range items {
 		m := models[item.Model]
-		if m == nil || !slices.Contains(classes, m.Class) {
+		if m == nil || !slices.Contains(classes, m.Class) || !named(item, m, find) {
 			continue
 		}
-		c := Choice{Item: item.ID, Label: item.Label, Model: m.ID, Title: m.Title(), Chosen: item.ID == now, Findings: []finding.Finding{}}
-		if where, ok := taken[item.ID]; ok && !c.Chosen {
-			c.Taken = where
-		} else if err := place.try(trial, item, m, &c); err != nil {
+		if err := c.add(item, m, find != ""); err != nil {
 			return nil, err
 		}
-		if c.Fits {
-			out.Fit++
-		}
-		out.Choices = append(out.Choices, c)
 	}
-	slices.SortStableFunc(out.Choices, func(a, b Choice) int {
-		return cmp.Or(order(!a.Fits, !b.Fits), order(a.Taken != "", b.Taken != ""), cmp.Compare(len(a.Findings), len(b.Findings)), cmp.Compare(a.Label, b.Label))
+	slices.SortStableFunc(c.out.Choices, func(a, b Choice) int {
+		return cmp.Or(order(!a.Fits, !b.Fits), order(a.Taken != "", b.Taken != ""), order(a.Elsewhere != "", b.Elsewhere != ""), cmp.Compare(len(a.Findings), len(b.Findings)), cmp.Compare(a.Label, b.Label))
 	})
-	return out, nil
+	return c.out, nil
+}
+
+// named reports whether what people call an item has some letters.
+func named(item *gear.Item, m *gear.Model, letters string) bool {
+	letters = strings.ToLower(strings.TrimSpace(letters))
+	return letters == "" || slices.ContainsFunc([]string{item.Label, item.Serial, item.Code, item.ID, m.Title()}, func(s string) bool {
+		return strings.Contains(strings.ToLower(s), letters)
+	})
+}
+
+// choosing tries items in a place.
+type choosing struct {
+	trial *drop.Document
+	place Place
+	now   string
+	taken map[string]string
+	where func(item string) string
+	// alike are the items listed so far that differ in nothing but their names.
+	alike map[digest.Sum][]int
+	out   *Choices
+}
+
+// add tries an item and lists it, or counts it to one that is like it.
+func (c *choosing) add(item *gear.Item, m *gear.Model, found bool) error {
+	o := Choice{Item: item.ID, Label: item.Label, Model: m.ID, Title: m.Title(), Chosen: item.ID == c.now, Findings: []finding.Finding{}}
+	if c.where != nil {
+		o.Elsewhere = c.where(item.ID)
+	}
+	if !o.Chosen {
+		o.Taken = c.taken[item.ID]
+	}
+	c.out.Of++
+	key := digest.Of(unnamed(*item), o.Elsewhere, o.Taken, o.Chosen)
+	if listed := c.alike[key]; !found && len(listed) == listedAlike || found && len(c.out.Choices) >= listedFound && len(listed) > 0 {
+		like := &c.out.Choices[listed[len(listed)-1]]
+		like.Alike++
+		if like.Fits {
+			c.out.Fit++
+		}
+		return nil
+	}
+	if o.Taken == "" {
+		if err := c.place.try(c.trial, item, m, &o); err != nil {
+			return err
+		}
+	}
+	if o.Fits {
+		c.out.Fit++
+	}
+	c.alike[key] = append(c.alike[key], len(c.out.Choices))
+	c.out.Choices = append(c.out.Choices, o)
+	return nil
+}
+
+// unnamed is an item without what tells it from others and decides nothing.
+func unnamed(i gear.Item) gear.Item {
+	i = i.Unrevised()
+	i.ID, i.Serial, i.Label, i.Place = "", "", "", ""
+	return i
 }
 
 func order(a, b bool) int {
@@ -192,6 +259,7 @@ func (p Place) try(d *drop.Document, item *gear.Item, m *gear.Model, c *Choice) 
 		if f.Severity == finding.Note || !fit.AboutChoice(f.Rule) || !p.concerns(f.Subject, item.ID) {
 			continue
 		}
+		f.Working = nil // of so many nobody reads it
 		c.Findings = append(c.Findings, f)
 		c.Fits = c.Fits && f.Severity != finding.Stop
 	}

@@ -3291,6 +3291,11 @@ export interface components {
             value: number;
         };
         Choice: {
+            /**
+             * Format: int64
+             * @description how many more of its model there are that are not listed, of which the same would be found; letters of their names list them
+             */
+            alike?: number;
             /** @description it is there now */
             chosen?: boolean;
             elsewhere?: string;
@@ -3316,9 +3321,16 @@ export interface components {
              * @description how many fit
              */
             fit: number;
+            /**
+             * Format: int64
+             * @description how many of the class there are, or of them have the letters
+             */
+            of: number;
         };
         ChoicesAsked: {
             drop: components["schemas"]["Document"];
+            /** @description letters of a label, a serial, a code or a model */
+            find?: string;
             place: components["schemas"]["Place"];
         };
         Class: {

@@ -3,6 +3,7 @@
 // others do not. Two or three can be held against each other.
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { say } from '@/lib/units'
 import { api, must, type Choice, type Place } from '@/api/client'
@@ -20,23 +21,33 @@ const gear = useGear()
 const compare = ref<string[]>([])
 const onlyFit = ref(false)
 
+const typed = ref('')
+const find = refDebounced(typed, 200)
+
 const query = useQuery({
-  queryKey: computed(() => ['choices', props.place, props.place ? JSON.stringify(draft.drop) : '']),
+  queryKey: computed(() => ['choices', props.place, find.value, props.place ? JSON.stringify(draft.drop) : '']),
   queryFn: async () =>
     must(
       await api.POST('/api/v1/choices', {
         params: { query: { id: draft.id } },
-        body: { drop: draft.drop!, place: props.place! },
+        body: { drop: draft.drop!, place: props.place!, ...(find.value.trim() ? { find: find.value.trim() } : {}) },
       }),
     ),
   enabled: computed(() => props.place !== undefined),
+  // What was there stays until what was typed is found.
+  placeholderData: (before, of) => (of?.queryKey[1] === props.place ? before : undefined),
   gcTime: 0,
 })
 watch(
   () => props.place,
-  () => (compare.value = []),
+  () => {
+    compare.value = []
+    typed.value = ''
+  },
 )
 
+/** Whether there are more than a person reads through. */
+const many = computed(() => (query.data.value?.of ?? 0) > 12 || typed.value !== '')
 const list = computed(() => (query.data.value?.choices ?? []).filter((c) => c.fits || c.chosen || !onlyFit.value))
 const models = computed(() => [...new Set(compare.value)])
 
@@ -63,7 +74,8 @@ function toggle(model: string) {
           <div>
             <DialogTitle as="h2" class="text-xl">{{ title }}</DialogTitle>
             <p v-if="query.data.value" class="text-soft" data-count>
-              {{ query.data.value.fit }} of {{ query.data.value.choices.length }} in the store fit this place.
+              {{ query.data.value.fit }} of {{ query.data.value.of }}
+              {{ find.trim() ? 'with these letters' : 'in the store' }} fit this place.
             </p>
           </div>
           <button type="button" class="plain" @click="emit('close')">Close</button>
@@ -73,6 +85,16 @@ function toggle(model: string) {
           ■ The store could not be asked. {{ query.error.value?.message }}
         </p>
         <template v-else>
+          <label v-if="many" class="mt-2 block max-w-96">
+            Find one
+            <input
+              v-model="typed"
+              class="field"
+              maxlength="80"
+              placeholder="letters of a label, a serial, a code or a model"
+              data-find-choice
+            />
+          </label>
           <label class="mt-2 flex min-h-11 items-center gap-2"
             ><input v-model="onlyFit" type="checkbox" class="size-5" /> only those that fit</label
           >
@@ -98,6 +120,9 @@ function toggle(model: string) {
                     {{ say(f.what) }}
                   </li>
                 </ul>
+                <p v-if="c.alike" class="text-sm" data-alike>
+                  and {{ c.alike }} more like it: letters of a label or a serial find each
+                </p>
               </div>
               <label class="flex min-h-11 items-center gap-2 text-sm">
                 <input
