@@ -368,6 +368,15 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.prove("descender-21", 6)
 	p.says("[data-found]", "no stop")
 	p.do(chromedp.KeyEvent("2"))
+	// Of many one is found by its letters.
+	p.do(chromedp.KeyEvent("1"))
+	p.press("[data-rope='rope-3']")
+	p.says("[data-count]", "in the store fit this place")
+	p.typed("[data-find-choice]", "rope 17")
+	p.says("[data-count]", "1 of 1 with these letters")
+	p.says("[data-choice='rope-17']", "on Face 7 that day")
+	p.button("Close")
+	p.do(chromedp.KeyEvent("2"))
 	if d := p.kept(); d.People[0].Holds[0].Device != "descender-21" || d.People[0].Holds[0].Mode != "rescue" {
 		t.Errorf("kept: %+v", d.People[0].Holds[0])
 	}

@@ -51,6 +51,12 @@ const many = computed(() => (query.data.value?.of ?? 0) > 12 || typed.value !== 
 const list = computed(() => (query.data.value?.choices ?? []).filter((c) => c.fits || c.chosen || !onlyFit.value))
 const models = computed(() => [...new Set(compare.value)])
 
+/** What else the letters may be of. */
+function serialOf(c: Choice): string {
+  const item = gear.items.value.find((i) => i.id === c.item)
+  return [item?.serial, item?.code].filter(Boolean).join(' · ')
+}
+
 function take(c: Choice) {
   const place = props.place
   const item = gear.items.value.find((i) => i.id === c.item)
@@ -109,6 +115,7 @@ function toggle(model: string) {
                 <p>
                   <span class="font-semibold">{{ c.label }}</span>
                   <span class="text-soft ml-2">{{ c.title }}</span>
+                  <span v-if="find.trim()" class="text-soft figure ml-2 text-sm">{{ serialOf(c) }}</span>
                 </p>
                 <p v-if="c.elsewhere" class="text-look text-sm" data-elsewhere>◆ {{ c.elsewhere }}</p>
                 <p v-if="c.taken" class="text-soft text-sm">taken: {{ c.taken }}</p>
