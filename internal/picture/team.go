@@ -71,7 +71,7 @@ func Team(r *team.Rig, s *team.State, lost *stance.Lost) *Drawing {
 	t.draw(turn{}, from(70, anchorY-18).line(350, anchorY-18), Shape{Ink: Outline, Width: 6})
 	t.draw(turn{}, from(70, edgeY).line(350, edgeY), Shape{Ink: Soft, Width: 4, Dashed: true, Part: "edge"})
 	t.draw(turn{}, from(70, groundY).line(350, groundY), Shape{Ink: Outline, Width: 4})
-	t.Labels = append(t.Labels, Label{X: 2, Y: edgeY - 8, Words: "edge", Anchor: "start"}, Label{X: 2, Y: groundY - 8, Words: "landing", Anchor: "start"})
+	t.Labels = append(t.Labels, Label{X: 2, Y: edgeY + 16, Words: "edge", Anchor: "start"}, Label{X: 2, Y: groundY - 8, Words: "landing", Anchor: "start"})
 	t.half("main", &s.Main, &r.Main, mainX, -1)
 	t.half("belay", &s.Belay, &r.Belay, belayX, 1)
 	t.body()

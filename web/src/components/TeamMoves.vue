@@ -9,7 +9,7 @@ import { states } from '@/lib/team'
 import { useStepping } from '@/lib/stepping'
 import { show } from '@/lib/units'
 import { useTeam } from '@/stores/team'
-import AskProgress from './AskProgress.vue'
+import AskBox from './AskBox.vue'
 import LiveChoice from './LiveChoice.vue'
 import LiveNumber from './LiveNumber.vue'
 import MoveFailures from './MoveFailures.vue'
@@ -64,62 +64,48 @@ watch(plan, () => (step.value = Math.min(step.value, plan.value?.steps.length ??
     >
       <b>{{ moveWords(team.move) }}</b><span v-if="chosen" class="text-soft max-sm:hidden">: {{ chosen.does }}</span> ▾
     </button>
-    <div v-if="listed" class="no-print mt-2 flex flex-wrap gap-2" role="group" aria-label="Move of the team">
-      <button
-        v-for="m in moves.data.value ?? []"
-        :key="m.name"
-        type="button"
-        class="plain"
-        :class="m.name === team.move ? 'border-accent! border-2! font-semibold' : ''"
-        :aria-pressed="m.name === team.move"
-        :title="m.does"
-        :data-move="m.name"
-        @click="(team.choose(m.name), (listed = false))"
-      >
-        {{ moveWords(m.name) }}
-      </button>
-    </div>
-    <p v-if="team.hangs()" class="briefing">
-      From
-      <LiveNumber
-        :value="team.start() ?? (plan ? plan.start.at_cm / 100 : team.top())"
-        unit="m"
-        label="Height the load hangs at"
-        :step="1"
-        :min="0"
-        :max="team.top()"
-        @set="(v) => (team.from = v)"
-      /><template v-if="team.needsTo()">
-        to
+    <AskBox
+      :moves="listed ? moves.data.value : undefined"
+      :move="team.move"
+      :shown="team.asking.shown"
+      what="Looking for a way"
+      :impossible="team.answer?.impossible"
+      :undecided="team.answer?.outcome === 'undecided'"
+      :faults="team.faults"
+      @choose="(m) => (team.choose(m), (listed = false))"
+      @stop="team.asking.stop()"
+    >
+      <p v-if="team.hangs()" class="briefing">
+        From
         <LiveNumber
-          :value="team.target()"
+          :value="team.start() ?? (plan ? plan.start.at_cm / 100 : team.top())"
           unit="m"
-          label="Height it is to come to"
-          :step="wheel.includes(team.move) ? 0.1 : 1"
+          label="Height the load hangs at"
+          :step="1"
           :min="0"
           :max="team.top()"
-          @set="(v) => (team.to = v)"
-      /></template>
-      <template v-if="team.needsRatio()">
-        by
-        <LiveChoice
-          :value="team.ratio"
-          :options="([1, 2, 3, 5, 9] as const).map((r) => ({ value: r, words: `${r}:1` }))"
-          label="Ratio of the haul"
-          @set="(v) => (team.ratio = v)" /></template
-      >.
-    </p>
-    <p
-      v-if="team.answer?.impossible"
-      class="border-stop bg-raised mt-4 rounded-md border-2 p-3"
-      role="alert"
-      data-impossible
-    >
-      <b class="text-stop">■ {{ team.answer.outcome === 'undecided' ? 'Not decided, so no plan' : 'No way' }}:</b>
-      {{ team.answer.impossible }}.
-    </p>
-    <AskProgress :shown="team.asking.shown" what="Looking for a way" @stop="team.asking.stop()" />
-    <p v-for="f in team.faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
+          @set="(v) => (team.from = v)"
+        /><template v-if="team.needsTo()">
+          to
+          <LiveNumber
+            :value="team.target()"
+            unit="m"
+            label="Height it is to come to"
+            :step="wheel.includes(team.move) ? 0.1 : 1"
+            :min="0"
+            :max="team.top()"
+            @set="(v) => (team.to = v)"
+        /></template>
+        <template v-if="team.needsRatio()">
+          by
+          <LiveChoice
+            :value="team.ratio"
+            :options="([1, 2, 3, 5, 9] as const).map((r) => ({ value: r, words: `${r}:1` }))"
+            label="Ratio of the haul"
+            @set="(v) => (team.ratio = v)" /></template
+        >.
+      </p>
+    </AskBox>
     <OfBefore v-if="plan && at" :there="team.there" :finding="team.finding" what="this move">
       <p class="figure mt-3">
         <b>{{ count(plan.steps.length, 'step') }}</b>, about {{ Math.round(plan.seconds_s / 5) * 5 }} s; longest drop of

@@ -14,7 +14,7 @@ import {
   type MovePlan,
   type Schools,
 } from '@/api/client'
-import AskProgress from '@/components/AskProgress.vue'
+import AskBox from '@/components/AskBox.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
 import { stepKnots } from '@/api/knots'
@@ -251,56 +251,50 @@ onBeforeUnmount(() => moving.stop())
             @set="(v) => (set = v)" /></template
         >.
       </p>
-      <div class="no-print flex flex-wrap gap-2" role="group" aria-label="Move">
-        <button
-          v-for="m in offered"
-          :key="m.name"
-          type="button"
-          class="plain"
-          :class="m.name === move ? 'border-accent! border-2! font-semibold' : ''"
-          :aria-pressed="m.name === move"
-          :title="m.does"
-          :data-move="m.name"
-          @click="move = m.name"
-        >
-          {{ moveWords(m.name) }}
-        </button>
-        <span v-if="others.length" class="flex items-center gap-1">
-          or
-          <LiveChoice
-            value=""
-            :options="[
-              { value: '', words: 'another' },
-              ...others.map((m) => ({ value: m.name, words: moveWords(m.name), note: 'nothing here asks for it' })),
-            ]"
-            label="Another move"
-            @set="(v) => (move = v || move)"
+      <AskBox
+        :moves="offered"
+        :move="move"
+        :shown="asking.shown.value"
+        what="Looking for a way"
+        :impossible="impossible"
+        :undecided="undecided"
+        :faults="faults"
+        @choose="(m) => (move = m)"
+        @stop="asking.stop()"
+      >
+        <template #more>
+          <span v-if="others.length" class="flex items-center gap-1">
+            or
+            <LiveChoice
+              value=""
+              :options="[
+                { value: '', words: 'another' },
+                ...others.map((m) => ({ value: m.name, words: moveWords(m.name), note: 'nothing here asks for it' })),
+              ]"
+              label="Another move"
+              @set="(v) => (move = v || move)"
+            />
+          </span>
+        </template>
+        <p v-if="!move" class="text-soft mt-4">
+          Choose a move, or a mark on the rail to get past. It is found, not remembered: the cheapest way that keeps
+          every rule at every step with this kit.
+        </p>
+        <details v-if="questions.length" class="no-print mt-3" data-ways>
+          <summary class="cursor-pointer py-3">
+            {{ count(questions.length, 'question') }} on which practitioners differ here<template
+              v-if="Object.keys(chosen).length"
+              >: answered otherwise for this plan</template
+            >
+          </summary>
+          <SchoolLines
+            :questions="questions"
+            :chosen="chosen"
+            :team="team"
+            @set="(name, value) => (chosen = { ...chosen, [name]: value })"
           />
-        </span>
-      </div>
-      <p v-if="!move" class="text-soft mt-4">
-        Choose a move, or a mark on the rail to get past. It is found, not remembered: the cheapest way that keeps every
-        rule at every step with this kit.
-      </p>
-      <details v-if="questions.length" class="no-print mt-3" data-ways>
-        <summary class="cursor-pointer py-3">
-          {{ count(questions.length, 'question') }} on which practitioners differ here<template
-            v-if="Object.keys(chosen).length"
-            >: answered otherwise for this plan</template
-          >
-        </summary>
-        <SchoolLines
-          :questions="questions"
-          :chosen="chosen"
-          :team="team"
-          @set="(name, value) => (chosen = { ...chosen, [name]: value })"
-        />
-      </details>
-      <AskProgress :shown="asking.shown.value" what="Looking for a way" @stop="asking.stop()" />
-      <p v-if="impossible" class="border-stop bg-raised mt-4 rounded-md border-2 p-3" role="alert" data-impossible>
-        <b class="text-stop">■ {{ undecided ? 'Not decided, so no plan' : 'No way' }}:</b> {{ impossible }}.
-      </p>
-      <p v-for="f in faults" :key="f.pointer" class="text-look mt-4" role="alert">◆ {{ f.detail }}</p>
+        </details>
+      </AskBox>
       <OfBefore v-if="plan && at && draft.drop" :there="there" finding what="this move">
         <p v-for="why in plan.left_out" :key="why" class="text-look mt-3" data-left-out>
           ◆ Not planned with: {{ why }}

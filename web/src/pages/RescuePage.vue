@@ -5,7 +5,7 @@ import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useWindowSize } from '@vueuse/core'
 import type { Rescue, RescueWait } from '@/api/client'
-import AskProgress from '@/components/AskProgress.vue'
+import AskBox from '@/components/AskBox.vue'
 import CoverStrip from '@/components/CoverStrip.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import LiveNumber from '@/components/LiveNumber.vue'
@@ -131,8 +131,13 @@ watch(
           ◆ Not looked at: {{ line }}.
         </li>
       </ul>
-      <AskProgress :shown="rescue.trying.shown" what="Trying changes" @stop="rescue.trying.stop()" />
-      <AskProgress :shown="rescue.asking.shown" what="Looking at every metre" @stop="rescue.asking.stop()" />
+      <AskBox :shown="rescue.trying.shown" what="Trying changes" @stop="rescue.trying.stop()" />
+      <AskBox
+        :shown="rescue.asking.shown"
+        what="Looking at every metre"
+        :faults="rescue.faults"
+        @stop="rescue.asking.stop()"
+      />
       <ol v-if="rescue.answer?.changes" class="border-line my-2 border-y" data-change-list>
         <li
           v-for="(c, i) in rescue.answer.changes"
@@ -161,7 +166,6 @@ watch(
       <div v-if="width < 900 && rescue.answer" class="border-line my-3 h-[55vh] border-y">
         <CoverStrip :drop="draft.drop" alone />
       </div>
-      <p v-for="f in rescue.faults" :key="f.pointer" class="text-look mt-2" role="alert">◆ {{ f.detail }}</p>
       <template v-if="rescue.who && rescue.height !== undefined">
         <h2 class="briefing mt-4" data-at>
           <LiveChoice
@@ -256,9 +260,12 @@ watch(
                 <b v-if="s.call">“{{ s.call }}” – “{{ s.answer }}”. </b>{{ s.who }}: {{ s.say }}
               </li>
             </ol>
-            <p v-if="rescue.answer?.impossible" class="text-stop mt-3" role="alert">
-              ■ {{ rescue.answer.outcome === 'undecided' ? 'Not decided' : 'No plan' }}: {{ rescue.answer.impossible }}.
-            </p>
+            <AskBox
+              what="Looking for a plan"
+              none="No plan"
+              :impossible="rescue.answer?.impossible"
+              :undecided="rescue.answer?.outcome === 'undecided'"
+            />
             <details v-if="rescue.answer?.gear?.length" class="mt-3">
               <summary class="quiet -ml-2">Gear, and who has it ({{ rescue.answer.gear.length }})</summary>
               <p>{{ rescue.answer.gear.map((g) => `${g.what} (${g.who})`).join(', ') }}</p>
