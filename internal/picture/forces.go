@@ -82,6 +82,9 @@ func Forces(b *team.Built, moving bool, weakest team.Load) *Drawing {
 func (f *forceSketch) x(c float64) float64 { return (c-f.least)*column + forceSide }
 func (f *forceSketch) y(r float64) float64 { return forcesTop + r*row }
 
+// nodeLetters are how many letters of a name stand beside another line's.
+const nodeLetters = 22
+
 func (f *forceSketch) put(x, y float64, anchor, format string, a ...any) {
 	f.Labels = append(f.Labels, Label{X: math.Round(x), Y: math.Round(y), Words: fmt.Sprintf(format, a...), Anchor: anchor})
 }
@@ -93,11 +96,11 @@ func (f *forceSketch) structure() {
 		case "anchor":
 			from0, to := f.span(n.Line)
 			f.draw(turn{}, from(from0, 16).line(to, 16).line(to, 28).line(from0, 28).shut(), Shape{Ink: Soft, Width: 2, Filled: true, Choice: n.ID, Part: "anchor"})
-			f.put(from0, 11, "start", "%s", n.Label)
+			f.put(from0, 11, "start", "%s", fitting(n.Label, nodeLetters))
 		case "edge":
 			if n.Line == "main" && n.Label != "" {
 				f.draw(turn{}, from(0, f.y(n.Y)).line(f.Width, f.y(n.Y)), Shape{Ink: Soft, Width: 5, Dashed: true, Part: "edge"})
-				f.put(2, f.y(n.Y)-8, "start", "%s", n.Label)
+				f.put(2, f.y(n.Y)-8, "start", "%s", fitting(n.Label, nodeLetters))
 			}
 		}
 	}
@@ -253,13 +256,13 @@ func (f *forceSketch) node(n *team.Node, weakest bool) {
 		f.put(x, y+5, "middle", "%s", letter)
 	case "brake":
 		f.draw(turn{}, from(x-17, y-15).line(x+17, y-15).line(x+11, y+17).line(x-11, y+17).shut(), line)
-		f.put(x+24, y-4, "start", "%s", n.Label)
+		f.put(x+24, y-4, "start", "%s", fitting(n.Label, nodeLetters))
 	case "hand", "slack":
 		f.draw(turn{}, circle(x, y, 5), Shape{Ink: Outline, Width: 2})
 		if n.Y < 2 {
-			f.put(x, y-10, "middle", "%s", n.Label)
+			f.put(x, y-10, "middle", "%s", fitting(n.Label, nodeLetters))
 		} else {
-			f.put(x, y+20, "middle", "%s", n.Label)
+			f.put(x, y+20, "middle", "%s", fitting(n.Label, nodeLetters))
 		}
 	case "load":
 		x, half := f.x(f.load), 60.0

@@ -230,15 +230,18 @@ func (t *teamSketch) brake(h *team.Half, l *team.Line, x, out float64) (says []s
 	return says
 }
 
-// fitting is as much of a name as fits, in whole words.
+// fitting is as much of a name as fits, in whole words where it can be, and marked where it is
+// not all.
 func fitting(name string, most int) string {
-	if len(name) <= most {
+	letters := []rune(name)
+	if len(letters) <= most {
 		return name
 	}
-	if i := strings.LastIndex(name[:most+1], " "); i > 0 {
-		return name[:i]
+	part := string(letters[:most])
+	if i := strings.LastIndex(part, " "); i > 0 {
+		part = part[:i]
 	}
-	return name[:most]
+	return part + "…"
 }
 
 // onStrand draws grab, hitch, capture and haul, and says them.

@@ -74,6 +74,9 @@ func Labels(w io.Writer, s *LabelSheet, skip int, list []Label, at time.Time) er
 	return err
 }
 
+// smallest are letters that can still be read; what does not fit in them is cut.
+const smallest = 5
+
 // label draws one: the code as a picture, beside it in letters that a phone's camera is not
 // needed for.
 func label(p *fpdf.Fpdf, s *LabelSheet, x, y float64, l *Label) error {
@@ -109,11 +112,11 @@ func label(p *fpdf.Fpdf, s *LabelSheet, x, y float64, l *Label) error {
 	high := y + edge + side*0.16
 	for _, t := range lines {
 		p.SetFont("body", t.style, t.size)
-		for size := t.size; p.GetStringWidth(t.text) > room && size > 3; size -= 0.5 {
+		for size := t.size; p.GetStringWidth(t.text) > room && size > smallest; size -= 0.5 {
 			p.SetFontSize(size)
 		}
 		p.SetXY(left, high)
-		p.CellFormat(room, t.size*0.42, t.text, "", 0, "L", false, 0, "")
+		p.CellFormat(room, t.size*0.42, cut(t.text, room, p.GetStringWidth), "", 0, "L", false, 0, "")
 		high += t.size*0.42 + side*0.08
 	}
 	return nil

@@ -247,10 +247,43 @@ func (f *flow) words(x, wide, size float64, bold bool, words string) {
 	}
 }
 
+// cut gives words as far as they fit, with what is left out marked.
+func cut(words string, wide float64, measure func(string) float64) string {
+	if measure(words) <= wide {
+		return words
+	}
+	letters := []rune(words)
+	for len(letters) > 1 && measure(string(letters)+"…") > wide {
+		letters = letters[:len(letters)-1]
+	}
+	return strings.TrimSpace(string(letters)) + "…"
+}
+
+// short writes words on one line, cut where they would lie on what stands beside them.
+func (f *flow) short(x, y, wide, size float64, bold bool, words string) {
+	f.text(x, y, size, bold, cut(words, wide, func(s string) float64 { return f.wide(size, bold, s) }))
+}
+
+// broken are the parts of a word that has more letters than a line has room.
+func (f *flow) broken(word string, wide, size float64, bold bool) (parts []string) {
+	letters := []rune(word)
+	for len(letters) > 0 {
+		n := len(letters)
+		for n > 1 && f.wide(size, bold, string(letters[:n])) > wide {
+			n--
+		}
+		parts, letters = append(parts, string(letters[:n])), letters[n:]
+	}
+	return parts
+}
+
 func (f *flow) wrap(words string, wide, size float64, bold bool) []string {
-	var lines []string
-	now := ""
+	var lines, all []string
 	for _, w := range strings.Fields(words) {
+		all = append(all, f.broken(w, wide, size, bold)...)
+	}
+	now := ""
+	for _, w := range all {
 		if try := strings.TrimSpace(now + " " + w); now == "" || f.wide(size, bold, try) <= wide {
 			now = try
 			continue

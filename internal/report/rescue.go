@@ -76,7 +76,7 @@ func (s *RescueSheet) cover(f *flow) {
 	left, wide := margin+40.0, float64(width-46)
 	for _, p := range c.People {
 		f.need(8)
-		f.text(margin, f.y+4, 9, true, p.Name)
+		f.short(margin, f.y+4, 39, 9, true, p.Name)
 		from := 0
 		for i := 1; i <= n; i++ {
 			if i < n && p.States[i].State == p.States[from].State {
@@ -125,7 +125,11 @@ func (s *RescueSheet) way(f *flow) {
 	if !w.Works {
 		f.words(margin, width, 9, true, "BLOCKED: "+w.Blocked)
 	}
-	f.words(margin, width, 9, false, fmt.Sprintf("About %.0f minutes from when it happens; limit for hanging still %.0f minutes. %s", w.Seconds/60, s.Answer.LimitMin, w.Why))
+	f.words(margin, width, 9, false, fmt.Sprintf("About %.0f minutes from when it happens; limit for hanging still %.0f minutes.", w.Seconds/60, s.Answer.LimitMin))
+	if w.Why != "" {
+		f.words(margin, width, 9, false, "Chosen for: "+w.Why+".")
+	}
+	f.y++
 	s.timeline(f, w)
 	for _, n := range w.Notes {
 		f.words(margin, width, 9, false, "Note: "+n)
@@ -182,7 +186,7 @@ func (s *RescueSheet) timeline(f *flow, w *cover.Way) {
 	left, wide, at := margin+46.0, float64(width-60), 0.0
 	for _, p := range w.Phases {
 		f.need(6)
-		f.text(margin, f.y+3.6, 8, false, p.Name+", "+p.Who)
+		f.short(margin, f.y+3.6, 45, 8, false, p.Name+", "+p.Who)
 		f.box(left+wide*at/most, f.y+0.6, max(0.6, wide*p.Seconds/most), 3.6)
 		f.text(left+wide*(at+p.Seconds)/most+1, f.y+3.6, 7, false, fmt.Sprintf("%.1f min", p.Seconds/60))
 		at += p.Seconds

@@ -6,11 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/callout"
@@ -144,6 +146,84 @@ func TestSheets(t *testing.T) {
 	}
 	if teams < 8 || rescues < 4 || passed == 0 {
 		t.Errorf("%d sheets of teams, %d of rescues, %d moves on the way down", teams, rescues, passed)
+	}
+}
+
+// apart reads where words stand on a picture, and finds those that lie on others of their line or
+// run off the paper; a letter is taken as 0.45 of its height, which is less than most are.
+func apart(t *testing.T, svg []byte) (n int) {
+	t.Helper()
+	type written struct {
+		X    float64 `xml:"x,attr"`
+		Y    float64 `xml:"y,attr"`
+		Size float64 `xml:"font-size,attr"`
+		Text string  `xml:",chardata"`
+	}
+	var sheet struct {
+		Texts []written `xml:"text"`
+	}
+	if err := xml.Unmarshal(svg, &sheet); err != nil {
+		t.Fatal(err)
+	}
+	end := func(w *written) float64 { return w.X + 0.45*w.Size*float64(utf8.RuneCountInString(w.Text)) }
+	for i := range sheet.Texts {
+		a := &sheet.Texts[i]
+		if end(a) > 210 {
+			t.Errorf("%q runs off the paper", a.Text)
+		}
+		for j := range sheet.Texts {
+			if b := &sheet.Texts[j]; i != j && math.Abs(a.Y-b.Y) < a.Size/2 && b.X >= a.X && b.X < end(a) {
+				t.Errorf("%q lies on %q", b.Text, a.Text)
+			}
+		}
+	}
+	return len(sheet.Texts)
+}
+
+// Names as long as they may be lie on nothing: they are wrapped, or cut and marked so.
+func TestLongNames(t *testing.T) {
+	long := func(of *string, most int) {
+		*of = string([]rune(*of + " of the Upper Service Gallery, or so: Ödegårdsskjæringa-Nordøstvestibyl-" + strings.Repeat("ø", 80))[:most])
+	}
+	wall, face := demo.Drops()["basin-wall"], demo.Drops()["face-7"]
+	for _, d := range []*drop.Document{wall, face} {
+		for i := range d.People {
+			long(&d.People[i].Name, 80)
+		}
+		for i := range d.Anchors {
+			long(&d.Anchors[i].Name, 60)
+		}
+		for i := range d.Items {
+			long(&d.Items[i].Label, 80)
+		}
+		long(&d.Name, 80)
+	}
+	for i := range wall.Team.Operators {
+		long(&wall.Team.Operators[i], 60)
+	}
+	long(&wall.Team.Load.Name, 60)
+	asked := ask.TeamAsked{Drop: *wall, Move: "edge"}
+	a, err := asked.Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := quantity.Metres(50)
+	rescue := ask.RescueAsked{Drop: *face, Person: "ivo", AtM: &h}
+	b, err := rescue.Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, s := range map[string]interface{ Write(io.Writer, string) error }{
+		"team":   &report.TeamSheet{Team: "team", Drop: wall.Name, Day: "2026-11-24", Load: wall.Team.Load.Name, Figures: a.Figures, Calls: a.Calls, Plan: a.Plan},
+		"rescue": &report.RescueSheet{Team: "team", Drop: face.Name, Day: "2026-11-24", Rescue: face.Rescue, Answer: b, Person: "ivo", AtM: &h},
+	} {
+		var svg bytes.Buffer
+		if err := s.Write(&svg, "svg"); err != nil {
+			t.Fatal(err)
+		}
+		if n := apart(t, svg.Bytes()); n < 40 || !strings.Contains(svg.String(), "…") {
+			t.Errorf("%s: %d texts, none cut", name, n)
+		}
 	}
 }
 
