@@ -4,10 +4,10 @@ package gear
 // how it shows, and what it means if it does not.
 type Proof struct {
 	ID    string `json:"id" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"stable within the procedure"`
-	Do    string `json:"do" minLength:"1" maxLength:"400"`
-	Must  string `json:"must" minLength:"1" maxLength:"400" doc:"what must happen"`
+	Do    string `json:"do" minLength:"1" maxLength:"1000"`
+	Must  string `json:"must" minLength:"1" maxLength:"1000" doc:"what must happen"`
 	Cue   Cue    `json:"cue" enum:"seen,heard,felt"`
-	Fails string `json:"fails" minLength:"1" maxLength:"400" doc:"what it means if it does not"`
+	Fails string `json:"fails" minLength:"1" maxLength:"1000" doc:"what it means if it does not"`
 	// Mend is set where a failure is put right and proved again: it says nothing
 	// against the item.
 	Mend bool `json:"mend,omitempty"`

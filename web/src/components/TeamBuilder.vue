@@ -278,7 +278,7 @@ const setWay = (way: Way, value: string) => set((t) => Object.assign(t, { [way]:
     <p>
       Ready at the anchors:
       <template v-for="id in team.kit ?? []" :key="id"
-        ><span class="whitespace-nowrap"
+        ><span class="wrap-anywhere"
           >{{ itemOf(drop, id)?.label ?? id
           }}<button
             type="button"

@@ -268,7 +268,7 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
       </div>
       <div class="no-print mt-2 flex flex-wrap items-center gap-2">
         <span v-if="absent.length" class="text-soft">Add:</span>
-        <button v-for="m in absent" :key="m.id" type="button" class="plain" @click="addPerson(m.id)">
+        <button v-for="m in absent" :key="m.id" type="button" class="plain named" @click="addPerson(m.id)">
           {{ m.name }}
         </button>
       </div>

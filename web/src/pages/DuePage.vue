@@ -106,16 +106,16 @@ const revoke = (id: string) =>
         </ul>
       </section>
       <div class="no-print mt-4 flex flex-wrap items-end gap-x-4 gap-y-1">
-        <label v-if="places.length">
+        <label v-if="places.length" class="max-w-full">
           Place
-          <select v-model="place" class="field w-auto">
+          <select v-model="place" class="field w-auto max-w-full">
             <option value="">all</option>
             <option v-for="p in places" :key="p" :value="p">{{ p }}</option>
           </select>
         </label>
-        <label v-if="holders.length">
+        <label v-if="holders.length" class="max-w-full">
           With
-          <select v-model="holder" class="field w-auto">
+          <select v-model="holder" class="field w-auto max-w-full">
             <option value="">all</option>
             <option v-for="p in holders" :key="p" :value="p">{{ p }}</option>
           </select>

@@ -191,7 +191,7 @@ function found(f: Found) {
             v-for="n in narrowing"
             :key="n.name"
             v-model="only[n.name]"
-            class="field w-auto"
+            class="field w-auto max-w-full"
             :aria-label="n.name"
             :data-only="n.name"
           >

@@ -87,10 +87,10 @@ const facts = computed(() => {
         ■ {{ e.kind.replace('-', ' ') }} on {{ e.on }}{{ e.note ? `: ${e.note}` : '' }}, not checked yet
       </p>
       <LifeLine :life="life.data.value.life" class="mt-4" />
-      <dl class="mt-4 grid grid-cols-[10rem_1fr] gap-x-4 gap-y-1">
+      <dl class="mt-4 grid grid-cols-[10rem_minmax(0,1fr)] gap-x-4 gap-y-1">
         <template v-for="f in facts" :key="f.name">
           <dt class="text-soft">{{ f.name }}</dt>
-          <dd :class="f.bad ? 'text-stop font-semibold' : ''">
+          <dd class="wrap-anywhere" :class="f.bad ? 'text-stop font-semibold' : ''">
             {{ f.bad ? '■ ' : '' }}{{ f.words }}{{ f.bad ? ', past' : '' }}
           </dd>
         </template>

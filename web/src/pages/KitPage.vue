@@ -250,7 +250,7 @@ const personal = computed(() => draft.about(`person:${person.value?.id}`).filter
           <li v-for="(c, i) in person.carries ?? []" :key="c">
             <button
               type="button"
-              class="plain"
+              class="plain named"
               :aria-label="`Take ${labelOf(drop, c)} off the kit list`"
               :title="modelOf(drop, c)?.name"
               @click="editPerson((p) => p.carries?.splice(i, 1))"
