@@ -72,6 +72,7 @@ soak: ## Run the long trials, with other chances each day (SEED=20261127 repeats
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/core/fit -replays 20000 && \
 	  SEED=$(SEED) go test -count=1 -timeout 50m ./internal/picture -spoilt 300 && \
 	  SEED=$(SEED) go test -count=1 -timeout 20m ./internal/core/day -spoilt 1000 && \
+	  SEED=$(SEED) go test -count=1 -timeout 20m ./internal/web -run TestAnyOrder -orders 3000 && \
 	  go test -count=1 -timeout 20m ./internal/core/callout -ranged 1000 && \
 	  go test -count=1 -timeout 50m ./internal/core/drill -exercises 1000 && \
 	  go test -count=1 -timeout 20m ./cmd/zealousknot -several && \
