@@ -55,7 +55,7 @@ type page struct {
 	// holding is an answer that is held up.
 	holding atomic.Pointer[held]
 
-	// fails: what fails in the page is wanted, and noted only.
+	// fails: the test makes the page fail, which is noted only.
 	fails    atomic.Bool
 	mu       sync.Mutex
 	outside  []string
@@ -199,7 +199,7 @@ func (p *page) listen(event any) {
 	}
 }
 
-// complains notes what fails in the page's script; unless that is wanted, it fails the test.
+// complains notes what fails in the page's script, and fails the test unless the test did it.
 func (p *page) complains(of string) {
 	p.messages = append(p.messages, of)
 	if !p.fails.Load() {

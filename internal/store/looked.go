@@ -37,8 +37,8 @@ func newLooks() *looks {
 }
 
 // Look gives what is found on a drop, which has what is the team's (Present) and whose plan was
-// given a state last. It looks where nothing is kept that was found from just the same, and
-// if that is wanted; known is false where it was not.
+// given a state last. It looks where nothing is kept that was found from just the same and
+// wanted says so; known is false where it says no.
 func (s *Store) Look(ctx context.Context, team uuid.UUID, d *Drop, given GivenState, wanted func() bool) (found Looked, known bool, err error) {
 	key := digest.Of(team[:], d.ID, d.Document, given)
 	if found, known = s.looks.Get(key); known || !wanted() {

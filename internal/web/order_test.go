@@ -61,8 +61,8 @@ func (a *acting) spoilt(path, in string) []byte {
 	return []byte(asJSON(a.T, doc))
 }
 
-// deeds are what is done: the method, the path and the body. A path that has an ETag is asked
-// for it before.
+// deeds are what is done: the method, the path and the body. Its ETag is
+// read before.
 var deeds = []func(a *acting, drop string) (method, path string, body []byte){
 	func(a *acting, drop string) (string, string, []byte) {
 		return "PUT", "/api/v1/gear", a.spoilt("/api/v1/gear", []string{"models", "items", "kits"}[a.src.IntN(3)])

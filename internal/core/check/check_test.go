@@ -383,17 +383,17 @@ func TestChoose(t *testing.T) {
 	}
 }
 
+// itemsLike are the items of a store whose models' ids begin so.
+func itemsLike(g *drop.Store, prefix string) []gear.Item {
+	return slices.DeleteFunc(slices.Clone(g.Items), func(i gear.Item) bool { return !strings.HasPrefix(i.Model, prefix) })
+}
+
 // Of many items that differ in nothing but their names the first are listed, and the others
-// counted with them as they are found when their names are typed; where one is elsewhere, worn
-// or in quarantine it is told apart.
+// counted with them as they are found when their names are typed; one that is elsewhere, worn
+// or in quarantine is listed by itself.
 func TestChooseOfMany(t *testing.T) {
 	d, g, r := demo.Drops()["face-4"], demo.Gear(), chance.Rand(17, 1)
-	var like []gear.Item
-	for _, i := range g.Items {
-		if strings.HasPrefix(i.Model, "descender-") {
-			like = append(like, i)
-		}
-	}
+	like := itemsLike(g, "descender-")
 	for n := range 300 {
 		item := like[r.IntN(6)]
 		item.ID, item.Serial, item.Label = fmt.Sprint("many-", n), fmt.Sprint("M", n), fmt.Sprintf("many %03d", n)
@@ -508,12 +508,7 @@ func BenchmarkCurves(b *testing.B) {
 // BenchmarkChoose chooses a rope of a store with five thousand ropes.
 func BenchmarkChoose(b *testing.B) {
 	d, g, r := demo.Drops()["face-4"], demo.Gear(), chance.Rand(17, 2)
-	var like []gear.Item
-	for _, i := range g.Items {
-		if strings.HasPrefix(i.Model, "rope-") {
-			like = append(like, i)
-		}
-	}
+	like := itemsLike(g, "rope-")
 	for n := range 5000 {
 		item := like[r.IntN(len(like))]
 		item.ID, item.Serial, item.Label = fmt.Sprint("many-", n), fmt.Sprint("M", n), fmt.Sprint("many ", n)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// Chooses what is asked for, and says how far the answer is, that there is none, or what was
-// refused: the same for a person's moves, a team's and a rescue.
+// Chooses a question, and says how far the answer is, that there is none, or what was refused:
+// the same for a person's moves, a team's and a rescue.
 import type { Progress } from '@/api/client'
 import { moveWords } from '@/lib/words'
 import AskProgress from './AskProgress.vue'
