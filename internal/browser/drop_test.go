@@ -374,6 +374,7 @@ func TestMendThePlantedFault(t *testing.T) {
 	p.says("[data-count]", "in the store fit this place")
 	p.typed("[data-find-choice]", "rope 17")
 	p.says("[data-count]", "1 of 1 with these letters")
+	p.until(`document.activeElement.matches('[data-find-choice]')`)
 	p.says("[data-choice='rope-17']", "on Face 7 that day")
 	p.button("Close")
 	p.do(chromedp.KeyEvent("2"))

@@ -62,7 +62,8 @@ func newHouse(t testing.TB) *house {
 	if _, _, err := s.Load(ctx, &store.Scenario{Team: "another team", Members: []store.ScenarioMember{stranger}}); err != nil {
 		t.Fatal(err)
 	}
-	return &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test", PublicURL: "https://knots.example.org", Demo: true})}
+	// Every drop of a list is looked at, however slow the machine is.
+	return &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test", PublicURL: "https://knots.example.org", Demo: true, LookFor: time.Hour})}
 }
 
 // as is the site as somebody has it who is signed in.

@@ -22,10 +22,11 @@ const compare = ref<string[]>([])
 const onlyFit = ref(false)
 
 const typed = ref('')
+const where = computed(() => JSON.stringify(props.place))
 const find = refDebounced(typed, 200)
 
 const query = useQuery({
-  queryKey: computed(() => ['choices', props.place, find.value, props.place ? JSON.stringify(draft.drop) : '']),
+  queryKey: computed(() => ['choices', where.value, find.value, props.place ? JSON.stringify(draft.drop) : '']),
   queryFn: async () =>
     must(
       await api.POST('/api/v1/choices', {
@@ -34,8 +35,8 @@ const query = useQuery({
       }),
     ),
   enabled: computed(() => props.place !== undefined),
-  // What was there stays until what was typed is found.
-  placeholderData: (before, of) => (of?.queryKey[1] === props.place ? before : undefined),
+  // What was there stays until what was typed is found; never what was there for another place.
+  placeholderData: (before, of) => (of?.queryKey[1] === where.value ? before : undefined),
   gcTime: 0,
 })
 watch(
