@@ -16,7 +16,8 @@ import (
 )
 
 // BenchmarkDrops lists the drops of a team that has five hundred: 200 of them, each with what
-// was found on it; "first" is right after the start of the program.
+// was found on it; "first" is right after the start of the program, "page" are the 50 that the
+// page asks for.
 func BenchmarkDrops(b *testing.B) {
 	ctx := b.Context()
 	s := pgtest.Store(b)
@@ -36,8 +37,8 @@ func BenchmarkDrops(b *testing.B) {
 	if _, _, err := s.Load(ctx, sc); err != nil {
 		b.Fatal(err)
 	}
-	list := func(b *testing.B, h *house) {
-		w, r := httptest.NewRecorder(), httptest.NewRequest("GET", "/api/v1/drops", nil)
+	list := func(b *testing.B, h *house, query string) {
+		w, r := httptest.NewRecorder(), httptest.NewRequest("GET", "/api/v1/drops"+query, nil)
 		r.AddCookie(h.signIn(b, "dov"))
 		b.StartTimer()
 		h.handler.ServeHTTP(w, r)
@@ -49,15 +50,17 @@ func BenchmarkDrops(b *testing.B) {
 	b.Run("first", func(b *testing.B) {
 		b.StopTimer()
 		for range b.N {
-			list(b, &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test"})})
+			list(b, &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test"})}, "")
 		}
 	})
 	h := &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test"})}
-	list(b, h)
-	b.Run("again", func(b *testing.B) {
-		b.StopTimer()
-		for range b.N {
-			list(b, h)
-		}
-	})
+	list(b, h, "")
+	for name, query := range map[string]string{"again": "", "page": "?limit=50"} {
+		b.Run(name, func(b *testing.B) {
+			b.StopTimer()
+			for range b.N {
+				list(b, h, query)
+			}
+		})
+	}
 }
