@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, Refused, type Drop, type Fault } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
+import { behind } from '@/lib/behind'
 import { firstDrops } from '@/lib/offline'
 import { timeWords, today } from '@/lib/records'
 import { count, shape } from '@/lib/words'
@@ -30,8 +31,9 @@ const query = useInfiniteQuery({
   },
   placeholderData: keepPreviousData,
   staleTime: 0,
-  // The server looks at a few at a time.
-  refetchInterval: ({ state }) => state.data?.pages.some((p) => p.lines.some((d) => d.stops === undefined)) && 500,
+  // The server looks at a few at a time; what this device kept of its answer stays as it is.
+  refetchInterval: ({ state }) =>
+    !behind.has('/api/v1/drops') && state.data?.pages.some((p) => p.lines.some((d) => d.stops === undefined)) && 500,
 })
 const session = useSession()
 const callouts = useCallouts()
