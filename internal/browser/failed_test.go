@@ -26,6 +26,11 @@ func TestFailuresAreSaid(t *testing.T) {
 		t.Error("nothing is written of it")
 	}
 
+	// It is said as long as the page stays.
+	p.do(chromedp.Evaluate(`history.pushState({}, '', '/store/item/backup-9?again=1'), dispatchEvent(new PopStateEvent('popstate'))`, nil))
+	p.until(`location.search === '?again=1'`)
+	p.says("[data-failed]", "part of this page failed")
+
 	// Of a page that was never fetched, while nothing answers.
 	p.down.Store(true)
 	p.press(`nav a[href="/due"]`)

@@ -333,7 +333,7 @@ func (c *Config) drops(ctx context.Context, in *dropsIn) (*dropsOut, error) {
 		next := url.Values{"limit": {strconv.Itoa(in.Limit)}, "find": {in.Find}, "before": {last.ChangedAt.UTC().Format(time.RFC3339Nano)}, "after": {last.ID}}
 		out.Link = "</api/v1/drops?" + next.Encode() + ">; rel=\"next\""
 	}
-	// One is looked at in any case: whoever asks again sees more.
+	// It looks at one at least: whoever asks again sees more.
 	until, first := time.Now().Add(cmp.Or(c.LookFor, lookFor)), true
 	wanted := func() bool {
 		is := first || time.Now().Before(until)

@@ -41,8 +41,8 @@ type Config struct {
 	// whoever wants to sign in.
 	Demo         bool
 	DemoAccounts []DemoAccount
-	// LookFor is how long a list of drops looks at those that changed since it was asked for
-	// last; 0 for the default.
+	// LookFor is how long a list of drops looks at those that changed since the last request;
+	// 0 for the default.
 	LookFor time.Duration
 
 	sessions  *scs.SessionManager

@@ -62,7 +62,7 @@ func newHouse(t testing.TB) *house {
 	if _, _, err := s.Load(ctx, &store.Scenario{Team: "another team", Members: []store.ScenarioMember{stranger}}); err != nil {
 		t.Fatal(err)
 	}
-	// Every drop of a list is looked at, however slow the machine is.
+	// A list looks at every drop, however slow the machine is.
 	return &house{s, web.Handler(ctx, &web.Config{Store: s, Version: "test", PublicURL: "https://knots.example.org", Demo: true, LookFor: time.Hour})}
 }
 
