@@ -198,18 +198,18 @@ func (d *Due) judge(m *gear.Model, c rig.FunctionCheck) {
 	}
 }
 
-// partnerCheck is stale as soon as anything in the person's rigging is changed.
-// One of their own rigging does not count.
+// partnerCheck is stale as soon as anything in the person's rigging is changed, and changed
+// back: the last one of the day decides. One of their own rigging does not count.
 func partnerCheck(r *rig.Rig, p *rig.PersonView) Due {
 	d := Due{Kind: OfPartner, Person: p.ID, Label: "Partner check", On: p.Name, Rigging: Rigging(p), State: NotDone, Proofs: touches(p)}
 	for _, c := range r.PartnerChecks {
 		switch {
-		case c.Person != p.ID || c.On != r.Day || c.By == p.Name:
+		case c.Person != p.ID || c.On != r.Day || rig.SameName(c.By, p.Name):
 		case sameRigging(c.Rigging, d.Rigging) && c.Over != "":
 			d.State, d.Why = Stale, c.Over
 		case sameRigging(c.Rigging, d.Rigging):
 			d.State, d.Why = Passed, "by "+c.By
-		case d.State != Passed:
+		default:
 			d.State, d.Why = Stale, "the rigging was changed since, checked by "+c.By
 		}
 	}
@@ -252,7 +252,7 @@ func Rigging(p *rig.PersonView) string {
 	}
 	holds := h.Sum64()
 	if p.Harness == nil {
-		return fmt.Sprintf("%016x", holds)
+		return fmt.Sprintf("%016x-none", holds)
 	}
 	// Who changes their harness takes everything off it.
 	fmt.Fprintln(h, p.Harness.Item.ID)

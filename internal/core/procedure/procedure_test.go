@@ -152,7 +152,7 @@ func TestToday(t *testing.T) {
 	if partner.State != procedure.NotDone || len(partner.Proofs) != 2 || !strings.Contains(partner.Proofs[1].Do, "absorber 11; connector 62 shut and locked; sternal point") {
 		t.Errorf("%+v", partner)
 	}
-	d.PartnerChecks = []rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "Rhea Tolland"}}
+	d.PartnerChecks = []rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "rhea  Tolland"}}
 	if got := of(t, d, "rhea"); got.State != procedure.NotDone {
 		t.Errorf("her own: %+v", got)
 	}
@@ -181,7 +181,22 @@ func TestToday(t *testing.T) {
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {
 		t.Errorf("the holds as they were: %+v", got)
 	}
-	d.PartnerChecks[0].Rigging, d.People[0].Harness = partner.Rigging, harness
+	// What was looked at with no harness stated is not the harness that is stated later.
+	d.People[0].Harness = ""
+	d.PartnerChecks[0].Rigging = of(t, d, "rhea").Rigging
+	if got := of(t, d, "rhea"); got.State != procedure.Passed {
+		t.Errorf("no harness stated: %+v", got)
+	}
+	d.People[0].Harness = harness
+	if got := of(t, d, "rhea"); got.State != procedure.Stale {
+		t.Errorf("a harness stated since: %+v", got)
+	}
+	// Changed, looked at again and changed back: the last look was at another rigging.
+	d.PartnerChecks = append([]rig.PartnerCheck{{Person: "rhea", Rigging: partner.Rigging, On: d.Day, By: "Ivo Kestrane"}}, d.PartnerChecks...)
+	if got := of(t, d, "rhea"); got.State != procedure.Stale {
+		t.Errorf("changed back: %+v", got)
+	}
+	d.PartnerChecks = d.PartnerChecks[:1]
 	hold(d).Links[0].Gate = rig.GateShut
 	if got := of(t, d, "rhea"); got.State != procedure.Stale || of(t, d, "descender-14").State != procedure.Passed {
 		t.Errorf("a gate changed: %+v", got)

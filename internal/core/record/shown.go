@@ -9,6 +9,7 @@ import (
 
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/rig"
 )
 
@@ -158,10 +159,31 @@ func (s *Shown) partnerChecked(c *Content, by string) {
 	if place < 0 || !s.last(c, "person "+c.Person, shown, counted{&k.Over, &k.Until}) {
 		return
 	}
-	s.drop.PartnerChecks = slices.DeleteFunc(s.drop.PartnerChecks, same)
-	if c.Partner.Passed {
-		s.drop.PartnerChecks = put(s.drop.PartnerChecks, k, func(o rig.PartnerCheck) bool { return s.place(o.Person) > place })
+	// One that failed stays: what was found is to be read, and an older one that is sent late
+	// does not count over it.
+	if !c.Partner.Passed && k.Over == "" {
+		k.Over = c.Partner.failed(by)
 	}
+	s.drop.PartnerChecks = put(slices.DeleteFunc(s.drop.PartnerChecks, same), k, func(o rig.PartnerCheck) bool { return s.place(o.Person) > place })
+}
+
+// failed says what was not as said, within what a drop keeps of it.
+func (t *Touched) failed(by string) string {
+	said := "it failed, by " + by
+	for _, p := range t.Proofs {
+		if p.Did {
+			continue
+		}
+		said += ": " + procedure.Title(p.Proof)
+		if p.Note != "" {
+			said += ", " + p.Note
+		}
+		break
+	}
+	for len(said) > 160 {
+		said = strings.ToValidUTF8(said[:160], "")
+	}
+	return said
 }
 
 // worn shows a look at what somebody wears, which goes with them from drop to drop. What the
