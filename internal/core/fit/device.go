@@ -88,8 +88,14 @@ func DeviceOpen(h *rig.HoldView, _ *Context) []finding.Finding {
 
 // DevicePoint is device.point: a backup device hangs from a point marked A for
 // fall arrest; descender and chest ascender from the ventral point. Where no
-// harness is stated, sternal and dorsal points are taken as marked A.
+// harness is stated, sternal and dorsal points are taken as marked A. Where one is, no hold is on a
+// point that it has not.
 func DevicePoint(h *rig.HoldView, _ *Context) []finding.Finding {
+	if o := h.Person.Harness; o != nil {
+		if has, _ := o.Model.Harness.Has(h.Point); !has {
+			return noPoint(h, o)
+		}
+	}
 	if PointFor(h) == h.Point {
 		return nil
 	}
@@ -104,6 +110,18 @@ func DevicePoint(h *rig.HoldView, _ *Context) []finding.Finding {
 		Why:     "A fall on another point turns the body over or hurts it; a seat load on another point cannot be sat in.",
 		Remedy:  "Move it to " + wants + ".",
 		Source:  "the marks on the harness, and the manufacturer's instructions",
+	})
+}
+
+// noPoint is of a hold on a point that the harness has not.
+func noPoint(h *rig.HoldView, harness *rig.Piece) []finding.Finding {
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What:    fmt.Sprintf("%s hangs from the %s point, and %s has none.", h.Device.Item.Label, h.Point, harness.Item.Label),
+		Figures: []finding.Figure{finding.State("point", string(h.Point)), finding.State("points of the harness", harness.Model.Harness.Words())},
+		Why:     "What is clipped in elsewhere hangs from nothing that was made for it.",
+		Remedy:  "Look what it is clipped into, and correct it; or wear a harness with that point.",
+		Source:  manufacturer(harness.Model),
 	})
 }
 

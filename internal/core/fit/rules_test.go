@@ -595,6 +595,10 @@ var trials = map[string][]trial{
 		{"backup on the dorsal A point", func(r *rigged) { r.backup.Point = gear.Dorsal }, quiet},
 		{"backup on a point not marked A", func(r *rigged) { r.model("harness-a").Harness.Points[1].FallArrest = false }, stop},
 		{"descender on the sternal point", func(r *rigged) { r.main.Point = gear.Sternal }, stop},
+		{"descender on a point that the harness has not", func(r *rigged) {
+			h := r.model("harness-a").Harness
+			h.Points = slices.DeleteFunc(h.Points, func(p gear.HarnessPoint) bool { return p.Point == gear.Ventral })
+		}, stop},
 	},
 	"device.lanyard": {
 		{"not on the list", func(r *rigged) {
@@ -930,6 +934,18 @@ func TestUnseen(t *testing.T) {
 		{"the slack that wind draws above wheel backup 9 (wind.slack)", func(r *rigged) { r.wheel("rolling"); r.WindMS = 0 }, func(r *rigged) { r.wheel("rolling"); r.WindMS = 1 }},
 		{"the slack that wind draws", func(r *rigged) { r.wheel("rolling"); r.WindMS = 0 }, func(r *rigged) { r.wheel("parked"); r.WindMS = 0 }},
 		{"the connectors in the hole of descender 21 (link.hole)", func(r *rigged) { r.chain("connector-69"); r.model("descender-b").Device.ConnectorsInHole = 0 }, func(r *rigged) { r.model("descender-b").Device.ConnectorsInHole = 0 }},
+		{"the length of a descent on descender 21 (device.descent-limit)", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 0 }, nil},
+		{"the speed of a descent on combined brake 1, combined brake 2 (device.descent-limit)", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.MaxSpeedMS = 0 }, func(r *rigged) { r.team("Dov", "Rhea") }},
+		{"whether the lever of descender 21 opens what is near (device.foul)", func(r *rigged) { r.model("descender-b").Device.LeverReachM = 0 }, func(r *rigged) {
+			r.model("descender-b").Device.LeverReachM, r.model("backup-cam").Device.OpensIfPushed = 0, false
+		}},
+		{"whether somebody is too light for cam backup 31 (load.rated)", func(r *rigged) { r.model("backup-cam").Device.Modes[0].MinKg = 0 }, nil},
+		{"whether the life of harness 2 has ended (service.quarantine)", func(r *rigged) { r.model("harness-a").Life = nil }, func(r *rigged) { r.model("harness-a").Life = &gear.Life{FromMadeYears: 20} }},
+		{"whether the life of short lanyard 2", func(r *rigged) { r.model("lanyard-60").Life = &gear.Life{} }, nil},
+		{"the margin of descender 21 (load.margin): a working", func(r *rigged) { r.model("descender-b").StrengthKN = 0 }, func(r *rigged) {
+			r.model("descender-b").StrengthKN, r.Policy.Margins = 0, "limits"
+		}},
+		{"whether hand ascender 2 bears somebody (kit.unfit)", func(r *rigged) { m := r.model("hand-a"); m.StrengthKN, m.WorkingLoads = 0, nil }, func(r *rigged) { r.model("hand-a").StrengthKN = 0 }},
 		{"the edges that ropes run over (edge.bare)", func(*rigged) {}, func(r *rigged) {
 			r.Geometry.Edges = []rig.Edge{{ID: "rim", Name: "rim", HeightM: 37, Protection: "roller"}}
 		}},

@@ -30,6 +30,23 @@ func Unseen(c *Context) []string {
 		for _, g := range holdUnseen(h, c) {
 			add(g, h.Device.Item.Label)
 		}
+		for _, p := range path(h, c) {
+			if p.strength == 0 && p.limit > 0 && c.Policy.Margins != "limits" {
+				add(silent{"load.margin", "the margin of %s", "a working load limit is entered, and no strength"}, p.label)
+			}
+		}
+	}
+	for _, u := range uses(c.Rig) {
+		for _, g := range useUnseen(u.Piece) {
+			add(g, u.Item.Label)
+		}
+	}
+	for _, p := range c.Rig.People {
+		for _, o := range p.Carries {
+			if limit, _ := o.Model.WorkingLoad(""); mayBear(o.Model) && o.Model.StrengthKN == 0 && limit == 0 {
+				add(silent{"kit.unfit", "whether %s bears somebody", "neither a strength nor a working load limit is entered"}, o.Item.Label)
+			}
+		}
 	}
 	var list []string
 	if len(c.Rig.Geometry.Edges) == 0 && len(c.Rig.EveryHold()) > 0 {
@@ -67,10 +84,37 @@ func holdUnseen(h *rig.HoldView, c *Context) (list []silent) {
 	if n := connectorsInHole(h); n > 1 && d.ConnectorsInHole == 0 {
 		list = append(list, silent{"link.hole", "the connectors in the hole of %s", "how many it takes is not entered"})
 	}
+	if role == rig.ToDescend || role == rig.ToLower {
+		if h.Mode.MaxDescentM == 0 {
+			list = append(list, silent{"device.descent-limit", "the length of a descent on %s", "the longest of its mode is not entered"})
+		}
+		if d.MaxSpeedMS == 0 {
+			list = append(list, silent{"device.descent-limit", "the speed of a descent on %s", "the fastest is not entered"})
+		}
+	}
+	if m.Class == gear.Descender && d.LeverReachM == 0 && slices.ContainsFunc(h.Person.Holds, func(o *rig.HoldView) bool { return o != h && o.Device.Model.Device.OpensIfPushed }) {
+		list = append(list, silent{"device.foul", "whether the lever of %s opens what is near", "how far it reaches is not entered"})
+	}
+	if h.Mode.MinKg == 0 {
+		list = append(list, silent{"load.rated", "whether somebody is too light for %s", "the least mass of its mode is not entered"})
+	}
 	if len(d.Teeth) == 0 && toothed(m) {
 		list = append(list, silent{"load.teeth", "harm to the sheath by the teeth of %s", "the force is not entered"})
 	}
 	return list
+}
+
+// useUnseen is of everything on a drop: cloth ages, and leaflets say for how long it lasts.
+func useUnseen(p *rig.Piece) (list []silent) {
+	if l := p.Model.Life; p.Model.Class.Textile() && (l == nil || l.FromMadeYears == 0 && l.FromFirstUseYears == 0) {
+		list = append(list, silent{"service.quarantine", "whether the life of %s has ended", "no life is entered"})
+	}
+	return list
+}
+
+// mayBear reports whether a body may come to hang of things of a model.
+func mayBear(m *gear.Model) bool {
+	return m.Device != nil && m.Class.RidesRope() || slices.Contains(bears, m.Class)
 }
 
 // toothed reports whether a model bites: by its class, or by how it is drawn.

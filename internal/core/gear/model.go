@@ -2,6 +2,7 @@ package gear
 
 import (
 	"slices"
+	"strings"
 
 	"zealousknot/internal/core/quantity"
 )
@@ -259,6 +260,15 @@ func (h *HarnessModel) Has(p Point) (has, fallArrest bool) {
 		}
 	}
 	return false, false
+}
+
+// Words lists the points of the harness.
+func (h *HarnessModel) Words() string {
+	list := make([]string, len(h.Points))
+	for i, p := range h.Points {
+		list[i] = string(p.Point)
+	}
+	return strings.Join(list, ", ")
 }
 
 // HitchModel is what a load-releasing hitch says of itself.
