@@ -227,7 +227,7 @@ func basin() *drop.Document {
 			{ID: "belay", Name: "belay", Role: rig.Backup, Set: 1, Anchors: []string{"wall-belay"}, Ropes: []string{"rope-6"}, EndStop: rig.EndKnot},
 		},
 		Team: &rig.TeamRig{
-			Load:      rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 170, Persons: 2, Stretcher: true},
+			Load:      rig.TeamLoad{Name: "the stretcher with its attendant", MassKg: 165, Persons: 2, Stretcher: true},
 			Main:      rig.TeamLine{Strand: "main", Brake: "brake-1", Connector: "connector-83", KnotsM: []quantity.Metres{22}},
 			Belay:     rig.TeamLine{Strand: "belay", Brake: "brake-2", Connector: "connector-84"},
 			Operators: []string{"Rhea Tolland", "Ivo Kestrane", "Maren Oake"}, Haulers: 3, RunM: 6,

@@ -18,9 +18,9 @@ var mayBeSilent = map[string]string{
 	"a word or a picture": `note site items/place strands/marks/name people/familiar/by rescue/phones
 		models/cautions models/device/looks models/device/looks/anchor_sign models/device/looks/second_post`,
 	"its contract says what leaving it out means: no limit, nothing needed, the team's interval": `models/examination_months
-		models/life models/life/from_first_use_years models/life/from_made_years models/absorber/min_kg models/working_loads models/working_loads/mode
-		models/device/max_speed_m_s models/device/modes/max_descent_m models/device/modes/min_kg models/device/modes/needs
-		models/device/slip_kN models/device/wear_limits models/device/wear_limits/deepens models/device/opens_if_pushed models/device/lever_reach_m`,
+		models/life/from_first_use_years models/life/from_made_years models/absorber/min_kg models/working_loads models/working_loads/mode
+		models/device/modes/needs
+		models/device/slip_kN models/device/wear_limits models/device/wear_limits/deepens models/device/opens_if_pushed`,
 	"moves, their words and practice ask it, no rule on a rig": `models/backup/parks models/backup/towed_by_cord models/backup/unpark_before_descent
 		models/device/control_edge models/device/thumb_release models/device/opens_on_connector models/device/wrong_loading
 		models/device/friction/take_in_part models/pulley/cam_holds_open models/pulley/opens_on_connector models/pulley/release_travel_m

@@ -15,7 +15,8 @@ import (
 // newer are rules that version 1 documents may trip since they were kept; gone those
 // whose findings may have gone, by what was mended.
 var (
-	newer = []string{"check.due", "edge.bare", "hands.gloves", "rescue.slow", "team.kit", "team.knot"}
+	// The load of a team's line is counted with the rope that hangs beside it: load.margin.
+	newer = []string{"check.due", "edge.bare", "hands.gloves", "load.margin", "rescue.slow", "team.kit", "team.knot"}
 	// On a casualty's own strands a rescuer's descender goes onto the backup strand: a knot
 	// in the main alone is then passed.
 	gone = []string{"rescue.uncovered"}

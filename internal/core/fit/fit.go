@@ -77,7 +77,7 @@ var Rules = []Rule{
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
 	{"anchor.angle", stopsOrLooks, "the legs of an anchor are wider than 90°, or 120°", "anchor", perAnchor(AnchorAngle)},
 	{"anchor.confirm", looks, "an anchor was proposed and nobody has confirmed it", "anchor", perAnchor(AnchorConfirm)},
-	{"points.two", stops, "a body off the ground is not held twice over", "person", perPerson(PointsTwo)},
+	{"points.two", stopsOrLooks, "a body off the ground is not held twice over; a look where no strand that it counts on is tight", "person", perPerson(PointsTwo)},
 	{"service.quarantine", stopsOrLooks, "an item is quarantined, retired or past its life; a look where the date that its life counts from is not recorded", "item in use", perUse(ServiceQuarantine)},
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
 	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},

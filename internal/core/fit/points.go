@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -29,7 +30,7 @@ func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
 	}
 	common := single(ways)
 	if len(ways) > 0 && len(common) == 0 {
-		return nil
+		return slack(p, ways)
 	}
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: p.Subject(),
@@ -45,6 +46,22 @@ func PointsTwo(p *rig.PersonView, c *Context) []finding.Finding {
 		f.Figures = append(f.Figures, finding.State("on every way", strings.Join(common, ", ")))
 	}
 	return one(f)
+}
+
+// slack is of a body in the air that nothing bears as it is drawn: no strand that counts is tight.
+func slack(p *rig.PersonView, ways []*rig.HoldView) []finding.Finding {
+	least := slices.MinFunc(ways, func(a, b *rig.HoldView) int { return cmp.Compare(a.SlackM, b.SlackM) })
+	if least.SlackM <= 0.05 {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: p.Subject(),
+		What:    fmt.Sprintf("%s is at %v, off the ground, and every strand has slack, at least %v: nothing bears them as it is drawn.", p.Name, p.AtM, least.SlackM),
+		Figures: []finding.Figure{finding.Fig("least slack", least.SlackM)},
+		Why:     "Who hangs, hangs on something that is tight; they drop until it is.",
+		Remedy:  "Take the slack out of the strand that bears, or draw them as far down as it is slack.",
+		Source:  byPhysics,
+	})
 }
 
 // holds reports whether a hold would hold its body by itself.

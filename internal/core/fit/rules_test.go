@@ -681,6 +681,8 @@ var trials = map[string][]trial{
 			r.backup.Device, r.backup.Role, r.backup.Mode, r.backup.Position = "hand-2", rig.ToBackUp, r.model("hand-a").Device.Modes[0].Name, r.model("hand-a").Device.Positions[0].Name
 			r.uncarry("hand-2")
 		}, stop},
+		{"nothing is tight", func(r *rigged) { r.main.SlackM, r.backup.SlackM = 0.051, 0.3 }, look},
+		{"one is all but tight", func(r *rigged) { r.main.SlackM, r.backup.SlackM = 0.05, 0.3 }, quiet},
 		{"a strand anchored below", func(r *rigged) { r.Anchors[1].HeightM = 12.5 }, stop},
 		{"damage knotted out elsewhere", func(r *rigged) {
 			r.damage(20, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 21.01, Isolates: "d"})

@@ -23,11 +23,11 @@ type Device struct {
 	WrongLoading     string                   `json:"wrong_loading,omitempty" enum:"locks,slips,nothing" doc:"what it does when loaded the wrong way round"`
 	WearLimits       []WearLimit              `json:"wear_limits,omitempty"`
 	RopeEffects      []RopeEffect             `json:"rope_effects,omitempty" doc:"what the state of the rope changes"`
-	LeverReachM      quantity.Metres          `json:"lever_reach_m,omitempty" minimum:"0" maximum:"1" doc:"how far its moving lever reaches along the rope; left out: it has none"`
+	LeverReachM      quantity.Metres          `json:"lever_reach_m,omitempty" minimum:"0" maximum:"1" doc:"how far its moving lever reaches along the rope; left out: none is entered"`
 	OpensIfPushed    bool                     `json:"opens_if_pushed,omitempty" doc:"another device pressing on it can release it"`
 	Heat             *DeviceHeat              `json:"heat,omitempty"`
 	Friction         *Friction                `json:"friction,omitempty" doc:"of a device that brakes a running rope"`
-	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10" doc:"fastest descent; left out: not limited"`
+	MaxSpeedMS       quantity.MetresPerSecond `json:"max_speed_m_s,omitempty" minimum:"0" maximum:"10" doc:"fastest descent; left out: none is entered"`
 	// Looks is what its loading picture is drawn from; nil: the picture is that of its class.
 	Looks *Looks `json:"looks,omitempty" doc:"how it is built, for its loading picture; left out: the picture of its class"`
 }
@@ -58,11 +58,11 @@ type Mode struct {
 	Name    string             `json:"name" minLength:"1" maxLength:"40" doc:"such as one person, two persons"`
 	Persons int                `json:"persons" minimum:"1" maximum:"2"`
 	Ropes   []RopeRange        `json:"ropes" minItems:"1" maxItems:"8"`
-	MinKg   quantity.Kilograms `json:"min_kg,omitempty" minimum:"0" doc:"lightest load; left out: not limited"`
+	MinKg   quantity.Kilograms `json:"min_kg,omitempty" minimum:"0" doc:"lightest load; left out: none is entered"`
 	MaxKg   quantity.Kilograms `json:"max_kg" exclusiveMinimum:"0"`
 	// Needs is what it needs with a two-person load.
 	Needs       Need            `json:"needs,omitempty" enum:"extra-friction,second-connector" doc:"left out: nothing"`
-	MaxDescentM quantity.Metres `json:"max_descent_m,omitempty" minimum:"0" doc:"longest single descent; left out: not limited"`
+	MaxDescentM quantity.Metres `json:"max_descent_m,omitempty" minimum:"0" doc:"longest single descent; left out: none is entered"`
 }
 
 // Need is something extra that a mode needs.

@@ -21,7 +21,7 @@ type Model struct {
 	// WorkingLoads are the working load limits, one for each mode that has its own.
 	WorkingLoads      []WorkingLoad `json:"working_loads,omitempty" doc:"left out: the maker states none"`
 	Standards         []string      `json:"standards,omitempty" maxLength:"40" doc:"standards and classes marked on it, by number"`
-	Life              *Life         `json:"life,omitempty" doc:"left out: the maker limits none"`
+	Life              *Life         `json:"life,omitempty" doc:"left out: none is entered"`
 	ExaminationMonths int           `json:"examination_months,omitempty" minimum:"0" maximum:"120" doc:"interval of the thorough examination; 0: the team's default"`
 	// Examine are the leaflet's points of a thorough examination, Wear the parts that it limits.
 	Examine  []string   `json:"examine,omitempty" maxItems:"30" minLength:"1" maxLength:"200" doc:"points of a thorough examination; left out: those of its class"`

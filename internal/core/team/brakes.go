@@ -222,6 +222,16 @@ func (r *Rig) brakeFindings(b *Braking) (found []finding.Finding) {
 	return found
 }
 
+// stronger says what strength a component needs by itself, with what it loses at its knot made
+// good.
+func (l *Load) stronger() string {
+	need := l.LoadKN * quantity.Kilonewtons(l.Wanted)
+	if l.factor > 0 {
+		return fmt.Sprintf("A rope of at least %s, which is what it needs for its knot, or a smaller load.", quantity.Up(need/quantity.Kilonewtons(l.factor)))
+	}
+	return fmt.Sprintf("A component of at least %s, or a smaller load.", quantity.Up(need))
+}
+
 // loadFindings are load.margin, load.wll and load.teeth of one component.
 func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 	add := func(rule string, s finding.Severity, what, why, remedy string, figures ...finding.Figure) {
@@ -232,7 +242,7 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 	if l.Margin > 0 && l.Margin < l.Wanted && (r.setting.Policy.Margins != "limits" || l.LimitKN == 0) {
 		margin, least := quantity.Beside(l.Margin, l.Wanted)
 		add("load.margin", finding.Stop, fmt.Sprintf("%s holds %v%s: %s times the %v on it %s. The policy requires %s.", l.Label, l.Strength, l.derated, margin, l.LoadKN, l.While, least),
-			"The margin covers wear, knots, movement and what nobody thought of.", fmt.Sprintf("A component of at least %v, or a smaller load.", l.LoadKN*quantity.Kilonewtons(l.Wanted)),
+			"The margin covers wear, knots, movement and what nobody thought of.", l.stronger(),
 			finding.Fig("strength", l.Strength), finding.Fig("load", l.LoadKN), finding.Fig("margin", l.Margin), finding.Fig("required margin", l.Wanted))
 	}
 	if l.Strength == 0 && l.LimitKN == 0 {
@@ -243,7 +253,7 @@ func (r *Rig) loadFindings(l *Load) (found []finding.Finding) {
 	for _, limit := range l.limits {
 		at := l.LoadKN
 		if limit.side {
-			at = l.sideKN
+			at = l.sideKN * quantity.Kilonewtons(max(1, l.rope))
 		}
 		if at <= limit.kN || limit.words == "breaks" {
 			continue

@@ -28,8 +28,12 @@ type Load struct {
 
 	heldKN, movingKN, sideKN quantity.Kilonewtons
 	derated                  string
-	limits                   []limit
-	model                    *gear.Model
+	// rope is what the load is counted greater by for the rope that hangs with it.
+	rope quantity.Ratio
+	// factor is what the strength by itself was multiplied by; 0 for 1.
+	factor quantity.Ratio
+	limits []limit
+	model  *gear.Model
 }
 
 // limit is one force that a component must not see.
@@ -73,6 +77,31 @@ func (r *Rig) loads(b *Built, parts map[string]part) []Load {
 	return g.list
 }
 
+// withRope are the parts that what bears a line's load is counted greater by, for the rope that
+// hangs beside it with the load at the landing: (load + rope) / load.
+func (g *weighing) withRope(line string) quantity.Ratio {
+	var load quantity.Kilonewtons
+	for _, s := range g.built.Segments {
+		if s.To == "load" && g.lineOf(s) == line {
+			load = max(load, s.HeldKN)
+		}
+	}
+	rope := g.ropeKN(line)
+	if load == 0 || rope == 0 {
+		return 1
+	}
+	return quantity.Ratio((load + rope) / load)
+}
+
+// ropeKN is the weight of the rope of a line that hangs with the load at the landing.
+func (r *Rig) ropeKN(line string) quantity.Kilonewtons {
+	heaviest := quantity.GramsPerMetre(0)
+	for _, o := range r.lineView(line).Strand.Ropes {
+		heaviest = max(heaviest, o.Model.Rope.MassGPerM)
+	}
+	return quantity.Weight(quantity.Kilograms(float64(max(0, r.EdgeM, r.TopM)) * float64(heaviest) / 1000))
+}
+
 type weighing struct {
 	*Rig
 	built      *Built
@@ -111,6 +140,7 @@ func (g *weighing) weigh(n *Node) {
 func (g *weighing) add(n *Node, label string, p *rig.Piece, held, moving quantity.Kilonewtons) *Load {
 	l := Load{Node: n.ID, Label: label, Wanted: g.setting.Policy.Factor(false)}
 	l.bears(held, moving, g.doing)
+	l.rope = g.withRope(cmp.Or(n.Line, "main"))
 	if p != nil {
 		l.Item, l.Label, l.Strength, l.model = p.Item.ID, p.Item.Label, p.Model.StrengthKN, p.Model
 		l.Wanted = g.setting.Policy.Factor(p.Model.Class.Textile())
@@ -253,9 +283,9 @@ func (g *weighing) ropes() {
 			factor, knot = k.Join, "join"
 		}
 		for _, rope := range v.Strand.Ropes {
-			l := g.add(&Node{ID: at}, "", rope.Piece, held, moving)
+			l := g.add(&Node{ID: at, Line: name}, "", rope.Piece, held, moving)
 			l.Strength *= quantity.Kilonewtons(factor)
-			l.derated = " at its " + knot
+			l.derated, l.factor = " at its "+knot, factor
 			l.Working = append(l.Working, finding.Work("strength at the knot", "breaking strength · knot factor", l.Strength, "high for a worn or badly dressed knot",
 				finding.Fig("breaking strength", rope.Model.StrengthKN), finding.Fig("knot factor, "+knot, factor)))
 		}
@@ -324,13 +354,19 @@ func (r *Rig) connectorsShort(b *Built, parts map[string]part) int {
 	return max(0, wanted)
 }
 
-// finish works the margin out.
+// finish works the margin out, with the rope that hangs beside the load.
 func (l *Load) finish() {
 	w := finding.Work("load, "+l.While, "by the parts of the rope", l.LoadKN, "low while it jerks, and for rope that rubs")
 	if strings.HasSuffix(l.While, lowering) {
 		w = w.As(finding.WhileLowering)
 	}
 	l.Working = append(l.Working, w)
+	if l.rope > 1 {
+		by := l.LoadKN
+		l.LoadKN *= quantity.Kilonewtons(l.rope)
+		l.Working = append(l.Working, finding.Work("load with its rope", "by the parts of the rope · (load + rope) / load", l.LoadKN, "high above the landing, where less rope hangs",
+			finding.Fig("by the parts of the rope", by), finding.Fig("(load + rope) / load", l.rope)))
+	}
 	if l.Strength > 0 && l.LoadKN > 0 {
 		l.Margin = quantity.Ratio(l.Strength / l.LoadKN)
 		l.Working = append(l.Working, finding.Work("margin of "+l.Label, "strength / load", l.Margin, "high for worn gear",

@@ -187,6 +187,7 @@ func TestStatics(t *testing.T) {
 		}
 		jammed(t, rigged, b, out)
 		measured(t, rigged)
+		withRope(t, rigged, view)
 	}
 	if len(seen) < 300 {
 		t.Errorf("only %d hauls", len(seen))
@@ -206,6 +207,33 @@ func measured(t *testing.T, r *team.Rig) {
 			if w.Loading != want {
 				t.Errorf("%s of %s, %s: %q", w.Name, l.Label, l.While, w.Loading)
 			}
+		}
+	}
+}
+
+// withRope holds what bears a line while lowering against the load with the rope that hangs at
+// the landing.
+func withRope(t *testing.T, r *team.Rig, view *rig.TeamView) {
+	t.Helper()
+	loads, _ := r.Loads()
+	main := view.Main.Strand.Ropes[0]
+	for _, l := range loads {
+		if l.Item != main.Item.ID || l.While != "held while lowering" {
+			continue
+		}
+		low := r.Lowering()
+		rope := float64(main.Model.Rope.MassGPerM) / 1000 * float64(max(r.TopM, r.EdgeM)) * 9.80665 / 1000
+		share := 0.0
+		for _, s := range low.Segments {
+			if s.To == "load" && s.From == "main-edge" {
+				share = float64(s.HeldKN)
+			}
+		}
+		if want := share + rope; len(view.Main.Strand.Ropes) == 1 && math.Abs(float64(l.LoadKN)-want) > 1e-9 {
+			t.Errorf("%s bears %v, with its rope %g", l.Label, l.LoadKN, want)
+		}
+		if l.Strength > 0 && math.Abs(float64(l.Margin)-float64(l.Strength/l.LoadKN)) > 1e-9 {
+			t.Errorf("%s: margin %v", l.Label, l.Margin)
 		}
 	}
 }

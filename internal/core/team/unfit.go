@@ -27,8 +27,8 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 		}
 	}
 	if holds := grips(p) || p.Model.Hitch != nil; holds && len(r.line(name).KnotsM) > 0 {
-		// On its way past a knot the load hangs on them alone.
-		load, factor := quantity.Weight(r.Load.MassKg), r.setting.Policy.Factor(p.Model.Class.Textile())
+		// On its way past a knot the load hangs on them alone, with its rope.
+		load, factor := quantity.Weight(r.Load.MassKg)+r.ropeKN(name), r.setting.Policy.Factor(p.Model.Class.Textile())
 		if s := p.Model.StrengthKN; s > 0 && float64(s) < float64(factor)*float64(load)-1e-9 {
 			return fmt.Sprintf("%s breaks at %v, less than %v times %v.", p.Item.Label, s, factor, load)
 		}

@@ -22,7 +22,7 @@ func TestKitIsForTheRope(t *testing.T) {
 	model := func(d *drop.Document, id string) *gear.Model {
 		return &d.Models[slices.IndexFunc(d.Models, func(m gear.Model) bool { return m.ID == id })]
 	}
-	// The main is 10.5 mm, the belay 11, the load two of 170 kg.
+	// The main is 10.5 mm, the belay 11, the load two of 165 kg, with 48.8 m of the main below.
 	grab := func(d *drop.Document, change func(*gear.Mode)) {
 		for i := range model(d, "grab-a").Device.Modes {
 			mode := &model(d, "grab-a").Device.Modes[i]
@@ -43,15 +43,15 @@ func TestKitIsForTheRope(t *testing.T) {
 		"a grab for another rope": {func(d *drop.Document) {
 			grab(d, func(m *gear.Mode) { m.Ropes[0].Constructions = []gear.Construction{gear.Dynamic} })
 		}, "grab-1"},
-		"a grab rated to less":         {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 169.9) }) }, "grab-1"},
-		"a grab rated just to it":      {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 170) }) }, ""},
+		"a grab rated to less":         {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 164.9) }) }, "grab-1"},
+		"a grab rated just to it":      {func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.MaxKg = min(m.MaxKg, 165) }) }, ""},
 		"a grab for one":               {func(d *drop.Document) { m := model(d, "grab-a"); m.Device.Modes = m.Device.Modes[:1] }, "grab-1"},
 		"pulleys for thinner rope":     {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.4 }, "pulley-1"},
 		"pulleys just for it":          {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.5 }, ""},
-		"a grab too weak past a knot":  {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(170) * 4.99 }, "grab-1"},
-		"a grab just strong enough":    {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(170) * 5 }, ""},
-		"a hitch too weak past a knot": {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(170) * 9.99 }, "hitch-1"},
-		"a hitch just strong enough":   {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(170) * 10 }, ""},
+		"a grab too weak past a knot":  {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 4.99 }, "grab-1"},
+		"a grab just strong enough":    {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 5 }, ""},
+		"a hitch too weak past a knot": {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 9.99 }, "hitch-1"},
+		"a hitch just strong enough":   {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 10 }, ""},
 		"a capture for thinner rope": {func(d *drop.Document) {
 			model(d, "capture-a").Device.Modes[1].Ropes[0].MaxMM = 10.4
 			model(d, "capture-a").Device.Modes[0].Ropes[0].MaxMM = 10.4
@@ -97,7 +97,7 @@ func TestKitIsForTheRope(t *testing.T) {
 	}
 	for i := range s.Drop.Models {
 		if m := &s.Drop.Models[i]; m.ID == "grab-a" {
-			m.StrengthKN = quantity.Weight(200) * 5
+			m.StrengthKN = quantity.Weight(200+48.8*0.071) * 5.0001
 		}
 	}
 	for mass, grabs := range map[quantity.Kilograms]int{200: 1, 200.1: 0} {

@@ -3835,14 +3835,14 @@ export interface components {
             heat?: components["schemas"]["DeviceHeat"];
             /**
              * Format: double
-             * @description how far its moving lever reaches along the rope; left out: it has none
+             * @description how far its moving lever reaches along the rope; left out: none is entered
              */
             lever_reach_m?: number;
             /** @description how it is built, for its loading picture; left out: the picture of its class */
             looks?: components["schemas"]["Looks"];
             /**
              * Format: double
-             * @description fastest descent; left out: not limited
+             * @description fastest descent; left out: none is entered
              */
             max_speed_m_s?: number;
             modes: components["schemas"]["Mode"][];
@@ -6177,14 +6177,14 @@ export interface components {
         Mode: {
             /**
              * Format: double
-             * @description longest single descent; left out: not limited
+             * @description longest single descent; left out: none is entered
              */
             max_descent_m?: number;
             /** Format: double */
             max_kg: number;
             /**
              * Format: double
-             * @description lightest load; left out: not limited
+             * @description lightest load; left out: none is entered
              */
             min_kg?: number;
             /** @description such as one person, two persons */
@@ -6227,7 +6227,7 @@ export interface components {
              * @description of a lanyard, sling, absorber or foot loop, end to end
              */
             length_m?: number;
-            /** @description left out: the maker limits none */
+            /** @description left out: none is entered */
             life?: components["schemas"]["Life"];
             maker: string;
             /** Format: double */
