@@ -3,7 +3,9 @@ package team
 import (
 	"fmt"
 	"math"
+	"slices"
 
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/stance"
 )
 
@@ -71,12 +73,52 @@ func (r *Rig) through(s *State, h *Half, a *Action) (found []stance.Violation, e
 	if h.Grab != Holding || by == 0 {
 		return nil, fmt.Errorf("a brake is opened for a knot that is there, while the grab bears")
 	}
+	if apart, ok := r.between(a.Line, int(h.Passed+by)); ok && apart < r.room()-1e-6 {
+		return nil, fmt.Errorf("two knots of the %s are %v apart: its brake has no room between them", a.Line, apart)
+	}
 	if h.Parked {
 		found = stance.Broken("team.park", "the park brake of the %s is on while rope is loaded", a.Line)
 	}
 	h.Passed += by
 	h.Proved, h.Beyond = false, false
 	return found, nil
+}
+
+// between is how far apart the knots are between which a line's brake is with some of them
+// through; ok is false where there is one at most.
+func (r *Rig) between(name string, passed int) (apart quantity.Metres, ok bool) {
+	knots := r.line(name).KnotsM
+	if passed < 1 || passed >= len(knots) {
+		return 0, false
+	}
+	return knots[passed] - knots[passed-1], true
+}
+
+// room is how far apart two knots of a line are at least, that its brake can be between them:
+// what the knot that is through takes, what the brake lets out until it holds, the stretch that
+// comes back, and the gap before the next; to the centimetre, as loads hang.
+func (r *Rig) room() quantity.Metres {
+	return (knotLen + stopLen).M() + r.stretchBehind() + r.gap() + 0.01
+}
+
+// crowds are the knots of a line, by their place in it, before which there is less room than a
+// length.
+func (r *Rig) crowds(name string, room quantity.Metres) (list []int) {
+	for i := range r.line(name).KnotsM {
+		if apart, ok := r.between(name, i); ok && apart < room-1e-6 {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+// spread are the knots of a line, moved away from the load until they are a length apart.
+func (r *Rig) spread(name string, room quantity.Metres) []quantity.Metres {
+	knots := slices.Clone(r.line(name).KnotsM)
+	for i := 1; i < len(knots); i++ {
+		knots[i] = max(knots[i], knots[i-1]+room)
+	}
+	return knots
 }
 
 // extend lets the hitch out until the brake bears.

@@ -63,6 +63,16 @@ func (r *Rig) additions(ask Ask) []addition {
 	if r.setting.OneRope {
 		add("a rope of its own for the belay", func(r *Rig) { r.setting.OneRope = false })
 	}
+	room := r.room()
+	if hauls {
+		room = knotLen.M() + 2*toGrabM // the grab of the haul goes between them too
+	}
+	for _, name := range lines {
+		if (passes || hauls) && len(r.crowds(name, room)) > 0 {
+			knots := r.spread(name, room)
+			add(fmt.Sprintf("knots of the %s at least %s apart", name, quantity.Up(room)), func(r *Rig) { r.line(name).KnotsM = knots })
+		}
+	}
 	if passes {
 		// The one of two knots side by side that is passed first stands furthest away.
 		far := r.ready() - r.settle().M() + (knotLen + stopLen).M() + r.stretchBehind() + 0.01

@@ -271,8 +271,8 @@ func (r *Rig) ropeFindings(name string) []finding.Finding {
 	return []finding.Finding{f}
 }
 
-// knotFindings is team.knot: what comes to a brake on the way to the landing is passed. A
-// hitch that is long enough for one knot may be too short for the first of two side by side:
+// knotFindings is team.knot: what comes to a brake on the way to the landing is passed, one knot
+// after the other. A hitch that is long enough for one knot may be too short for the first of two side by side:
 // the plan of the lower says so.
 func (r *Rig) knotFindings() (found []finding.Finding) {
 	for _, k := range r.Knots() {
@@ -291,7 +291,34 @@ func (r *Rig) knotFindings() (found []finding.Finding) {
 		f.Working = k.Working
 		found = append(found, f)
 	}
+	for _, name := range lines {
+		found = append(found, r.crowded(name)...)
+	}
 	return found
+}
+
+// crowded finds two knots of a line that have no room for its brake between them and come to it
+// on the way to the landing.
+func (r *Rig) crowded(name string) []finding.Finding {
+	v := r.lineView(name).Strand
+	var at quantity.Metres
+	crowds := r.crowds(name, r.room())
+	// Those that are through before the load is over the edge, or never reached, do not matter.
+	n := slices.IndexFunc(crowds, func(i int) bool {
+		at = r.heightFor(name, r.line(name).KnotsM[i-1]-r.short()).M()
+		return at < r.EdgeM && at >= v.ToM
+	})
+	if n < 0 {
+		return nil
+	}
+	i := crowds[n]
+	apart, _ := r.between(name, i)
+	near, least := quantity.Beside(apart, r.room())
+	f := r.found("team.knot", finding.Stop, name, v.Name, "", fmt.Sprintf("Two knots of the %s are %s apart and come to its brake from %v on; it needs %s between them.", name, near, at, least),
+		"A brake is loaded again between two knots; with no room there the load stays where it is.", fmt.Sprintf("Tie them at least %s apart, or out of the rope; or plan by hand how both go through at once.", quantity.Up(r.room())))
+	f.Source = "physics"
+	f.Figures = []finding.Figure{finding.Fig("apart", apart), finding.Fig("needed", r.room()), finding.Fig("load at", at)}
+	return []finding.Finding{f}
 }
 
 // pastEnd finds a knot that is stated beyond the end of its rope.

@@ -107,3 +107,40 @@ func TestKitIsForTheRope(t *testing.T) {
 		}
 	}
 }
+
+// Two knots of one line have room between them for its brake, or that is found, and no plan
+// passes them; with room there is a plan, on either line.
+func TestKnotsApart(t *testing.T) {
+	for _, apart := range []quantity.Metres{0.05, 0.37, 0.379, 0.383, 0.4, 1} {
+		for _, line := range []string{"main", "belay"} {
+			d := demo.Drops()["basin-wall"]
+			l, knots := &d.Team.Main, []quantity.Metres{22, 22 + apart}
+			if line == "belay" {
+				l, d.Team.Main.KnotsM = &d.Team.Belay, nil
+			}
+			l.KnotsM = knots
+			s, err := site.Open(d)
+			if err != nil {
+				t.Fatal(err)
+			}
+			r := team.On(s)
+			found := slices.ContainsFunc(r.Findings(), func(f finding.Finding) bool { return f.Rule == "team.knot" && f.Severity == finding.Stop })
+			var none *team.NoWay
+			_, err = r.For(t.Context(), team.Ask{Move: "lower-past-knot"})
+			if close := apart < 0.38; found != close || errors.As(err, &none) != close {
+				t.Errorf("%v apart on the %s: found %v, planned %v", apart, line, found, err)
+			}
+			if none != nil && !strings.HasSuffix(err.Error(), "with knots of the "+line+" at least 0.39 m apart there is one") {
+				t.Error(err)
+			}
+			// Passed before the load is over the edge they are in nobody's way.
+			l.KnotsM = []quantity.Metres{1, 1.1}
+			if s, err = site.Open(d); err != nil {
+				t.Fatal(err)
+			}
+			if found := team.On(s).Findings(); slices.ContainsFunc(found, func(f finding.Finding) bool { return f.Rule == "team.knot" }) {
+				t.Errorf("before the edge: %+v", found)
+			}
+		}
+	}
+}
