@@ -192,7 +192,7 @@ func TestRescue(t *testing.T) {
 		{0, "descender 17 on the main strand at 24.85 m", []string{"rescue", file, "--person", "ivo", "--at", "50"}},
 		{1, "need more than the 5 connectors", []string{"rescue", file, "--person", "ivo", "--at", "24"}},
 		{0, `"ways":[{"kind":`, []string{"rescue", file, "--person", "rhea", "--at", "30", "--json"}},
-		{0, "5:1    0.43 kN  3", []string{"team", basin}},
+		{0, "5:1    0.42 kN  3", []string{"team", basin}},
 		{1, "missing, rope.short: the rope of the main strand", []string{"propose", bare}},
 		{0, "/strands/1/ropes/0: rope-", []string{"propose", bare, "--store", gear, "--part", "anchors", "--part", "strands"}},
 		{0, `"missing": []`, []string{"propose", bare, "--store", gear, "--json"}},
@@ -275,6 +275,52 @@ func TestBadInput(t *testing.T) {
 	}
 	if code, out, _ := command(t, "", "version"); code != 0 || !strings.HasPrefix(out, "zealousknot ") {
 		t.Errorf("%d %s", code, out)
+	}
+}
+
+// What a question would leave out of its answer is refused: exit 2, with its name, and nothing on
+// standard output.
+func TestLeftOut(t *testing.T) {
+	at := func(name string) string { return filepath.Join(t.TempDir(), name) }
+	wall, face := at("wall.json"), at("face.json")
+	list, none := at("list.json"), at("none.json")
+	_, plan, _ := command(t, document(t, "basin-wall"), "team", "-", "--move", "edge", "--json")
+	for file, text := range map[string]string{wall: document(t, "basin-wall"), face: document(t, "face-7"), list: plan, none: `{"steps":[]}`} {
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, c := range []struct{ says, args string }{
+		{"--list: give --move", "team " + wall + " --list " + list},
+		{"--to: give --move", "team " + wall + " --to 20"},
+		{"--from: give --move", "team " + wall + " --from 20"},
+		{"--ratio: give --move", "team " + wall + " --ratio 3"},
+		{"--ratio: 4 is not one of", "team " + wall + " --move raise --from 10 --to 20 --ratio 4"},
+		{"--person: give --at", "rescue " + face + " --person ivo"},
+		{"--way: give --at", "rescue " + face + " --way 2"},
+		{"--way: 0 is not", "rescue " + face + " --at 20 --way 0"},
+		{"/way: there is no such way", "rescue " + face + " --at 20 --way 60"},
+		{"/person: there is nobody", "rescue " + face + " --at 20 --person nobody"},
+		{"/at_m: 73 m is above all of the drop, which ends at 72.8 m", "rescue " + face + " --at 73"},
+		{"/to_m: 72.46 m is higher than anybody hangs here: below the anchors there is room for a backup up to 72.45 m", "plan " + face + " --move ascend --to 72.46"},
+		{"/to_m: short-work ends where it begins", "plan " + face + " --move short-work --to 20"},
+		{"/to_set: belongs to a transfer", "plan " + face + " --move descend --to-set 2"},
+		{"/from_m: 200 m is above the anchors", "team " + wall + " --move walk-away --from 200"},
+		{"/to_m: 500 m is above the anchors", "team " + wall + " --move raise --from 20 --to 500"},
+		{"/to_m: -0.1 m is below the landing", "plan " + face + " --move descend --to=-0.1"},
+		{"/from_m: 72.9 m is above the anchors, at 72.8 m", "plan " + face + " --move descend --from 72.9"},
+	} {
+		if code, out, errs := command(t, "", strings.Fields(c.args)...); code != 2 || out != "" || !strings.Contains(errs, c.says) {
+			t.Errorf("%s: %d %.200q %.300q", c.args, code, out, errs)
+		}
+	}
+	// A list of no steps does not come to where the move ends; the landing is come down to.
+	for args, want := range map[string]int{
+		"team " + wall + " --move edge --list " + none: 1, "team " + wall + " --move edge --list " + list: 0, "plan " + face + " --move descend --from 20 --to 0": 0,
+	} {
+		if code, _, errs := command(t, "", strings.Fields(args)...); code != want {
+			t.Errorf("%s: %d %.300q", args, code, errs)
+		}
 	}
 }
 

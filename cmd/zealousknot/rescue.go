@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"slices"
@@ -24,6 +25,19 @@ type rescueCommand struct {
 	JSON bool `name:"json" help:"Print all of it as JSON."`
 }
 
+// Validate refuses what would be left out of the answer.
+func (c *rescueCommand) Validate() error {
+	switch {
+	case c.Way < 1:
+		return fmt.Errorf("--way: %d is not the number of a way, from 1", c.Way)
+	case c.At == nil && c.Person != "":
+		return errors.New("--person: give --at as well: the cover is of everybody")
+	case c.At == nil && c.Way > 1:
+		return errors.New("--way: give --at as well: ways are to somebody at a height")
+	}
+	return c.bound.Validate()
+}
+
 // Run tells the cover of a drop, and with a height the ways to somebody there. Exit 0:
 // reached; 1: somebody is not; 2: bad input; 3: not decided.
 func (c *rescueCommand) Run(ctx context.Context, s streams) error {
@@ -31,7 +45,7 @@ func (c *rescueCommand) Run(ctx context.Context, s streams) error {
 	if err != nil {
 		return err
 	}
-	asked := ask.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: max(0, c.Way-1), MaxStates: c.MaxStates}
+	asked := ask.RescueAsked{Drop: *d, Person: c.Person, AtM: metres(c.At), Way: c.Way - 1, MaxStates: c.MaxStates}
 	answer, err := asked.Answer(ctx, ask.NewEnv())
 	if err != nil {
 		return &exit{exitBadInput, err.Error()}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/check"
@@ -22,6 +23,24 @@ type teamCommand struct {
 	List  string   `help:"Walk the steps of this plan or list by the rules, in place of planning; - for standard input."`
 	bound
 	JSON bool `name:"json" help:"Print the whole plan, or what was found, as JSON."`
+}
+
+// Validate refuses what would be left out of the answer.
+func (c *teamCommand) Validate() error {
+	if c.Move == "" {
+		for _, f := range []struct {
+			name  string
+			given bool
+		}{{"--list", c.List != ""}, {"--from", c.From != nil}, {"--to", c.To != nil}, {"--ratio", c.Ratio != 0}} {
+			if f.given {
+				return fmt.Errorf("%s: give --move as well", f.name)
+			}
+		}
+	}
+	if !slices.Contains([]int{0, 1, 2, 3, 5, 9}, c.Ratio) {
+		return fmt.Errorf("--ratio: %d is not one of 1, 2, 3, 5 and 9", c.Ratio)
+	}
+	return c.bound.Validate()
 }
 
 // Run plans a move of a team, or walks a list. Exit 0: found, or nothing broken; 1:

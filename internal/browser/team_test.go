@@ -39,7 +39,7 @@ func TestTeamPage(t *testing.T) {
 	p.until(`document.querySelector('[data-sheet]').checkVisibility()`)
 
 	p.do(emulation.SetEmulatedMedia().WithMedia(""))
-	p.says("[data-knots]", "29.15 m")
+	p.says("[data-knots]", "29.14 m")
 	p.do(chromedp.Evaluate(`fetch('/api/v1/drops/basin-wall').then(r => r.json()).then(drop => Promise.all(['pdf', 'svg'].map(kind =>
 		fetch('/api/v1/team/sheet.' + kind, {method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify({drop, move: 'edge'})})
 			.then(r => r.text())))).then(t => { window.sheets = t })`, nil))

@@ -2,6 +2,7 @@ package ask
 
 import (
 	"context"
+	"fmt"
 	"slices"
 
 	"zealousknot/internal/core/cover"
@@ -80,6 +81,9 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error
 	if err != nil {
 		return nil, err
 	}
+	if err := a.fits(s); err != nil {
+		return nil, err
+	}
 	o := cover.Options{Cache: env.Rescues, MaxStates: a.MaxStates}
 	if o.Cache == nil {
 		// What is tried one after the other has most in common.
@@ -122,6 +126,30 @@ func (a *RescueAsked) Answer(ctx context.Context, env Env) (*RescueAnswer, error
 	return out, ctx.Err()
 }
 
+// fits holds what is requested to the drop: what would be left out of the answer is refused.
+func (a *RescueAsked) fits(s *site.Site) error {
+	if a.Person != "" && s.Person(a.Person) == nil {
+		return site.Refused("/person", "there is nobody of this id on the drop")
+	}
+	if a.AtM == nil {
+		switch {
+		case a.Steps != nil:
+			return site.Refused("/at_m", "missing: steps are walked to somebody at a height")
+		case a.Way > 0:
+			return site.Refused("/at_m", "missing: ways are to somebody at a height")
+		}
+		return nil
+	}
+	top := s.Rig.Geometry.TopM
+	for _, l := range s.Rig.Strands {
+		top = max(top, l.TopM())
+	}
+	if *a.AtM > top {
+		return site.Refused("/at_m", fmt.Sprintf("%v is above all of the drop, which ends at %v", *a.AtM, top))
+	}
+	return nil
+}
+
 // changes tries what would cover more.
 func (a *RescueAsked) changes(ctx context.Context, env Env, s *site.Site, o cover.Options, now *cover.Cover) ([]cover.Change, error) {
 	g, err := env.store(ctx)
@@ -145,6 +173,9 @@ func (a *RescueAsked) at(ctx context.Context, s *site.Site, pl *cover.Planner, o
 		return site.Refused("/way", "there is no such way")
 	}
 	w := &out.Ways[a.Way]
+	if a.Steps != nil && (w.Rescuer == "" || w.Kind == "evacuate") {
+		return site.Refused("/steps", "this way is no pick-off: its steps are not walked here")
+	}
 	out.Gear = append(gearOf(&a.Drop, w), liftGear(pl, w, a.Person)...)
 	if w.Rescuer == "" {
 		return a.byTeam(pl, w, out)

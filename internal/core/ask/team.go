@@ -73,7 +73,10 @@ func (a *TeamAsked) Answer(ctx context.Context, _ Env) (*TeamAnswer, error) {
 	if a.Part != nil {
 		out.Changes = reeving.Changes(r.Reeving(), a.Part.Rope, a.Part.Index)
 	}
-	if a.Move == "" {
+	switch {
+	case a.Move == "" && a.Steps != nil:
+		return nil, site.Refused("/move", "missing: steps are walked as those of a move")
+	case a.Move == "":
 		return out, nil
 	}
 	of := team.Ask{Move: a.Move, FromM: a.FromM, ToM: a.ToM, Ratio: a.Ratio, MaxStates: a.MaxStates}

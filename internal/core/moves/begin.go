@@ -65,7 +65,7 @@ func startOf(sc *stance.Scene, m *Move, at stance.Cm, set int) (s stance.Stance,
 			}
 		}
 		if !ok {
-			return t, strict.Faultf("/from", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
+			return t, strict.Faultf("/from_m", "there is no room for %s at %v", sc.Tools[t].Label, at.M())
 		}
 		s.Holds[t] = stance.Hold{There: true, Line: int8(line), Span: int8(span), At: at, Locked: true, Proved: true, Parked: class == gear.Descender && m.Name != shortWork}
 		return t, nil

@@ -94,11 +94,53 @@ func leftOut(s *site.Site, person string, sc *stance.Scene) []string {
 	return list
 }
 
+// within holds the heights that are requested to the strands, of the set where one is: a search
+// for what is out of every reach would be cut off, and decide nothing. Who is to come down to the
+// landing stands on it.
+func (a *Ask) within(sc *stance.Scene) error {
+	top, reach := sc.Ground, sc.Ground
+	for i := range sc.Lines {
+		l := &sc.Lines[i]
+		if a.Set != 0 && l.Set != a.Set {
+			continue
+		}
+		top = max(top, l.Top)
+		if other := sc.LineOf(l.Set, rig.Backup); l.Role == rig.Main && other >= 0 {
+			reach = max(reach, min(l.Top, sc.Lines[other].Top)-stance.Sternal)
+		}
+	}
+	if a.From != nil && stance.ToCm(*a.From) > top {
+		return strict.Faultf("/from_m", "%v is above the anchors, at %v", *a.From, top.M())
+	}
+	m := Find(a.Move)
+	if a.ToSet != 0 && m != nil && m.Name != transfer {
+		return strict.Faultf("/to_set", "belongs to a transfer, not to %s", m.Name)
+	}
+	if a.To == nil || m == nil {
+		return nil
+	}
+	switch to := stance.ToCm(*a.To); {
+	case m.way == 0 && m.Name != thereAndBack && m.Name != isolateDamage:
+		return strict.Faultf("/to_m", "%s ends where it begins: it has no height to come to", m.Name)
+	case to < 0:
+		return strict.Faultf("/to_m", "%v is below the landing", *a.To)
+	case to > reach:
+		return strict.Faultf("/to_m", "%v is higher than anybody hangs here: below the anchors there is room for a backup up to %v", *a.To, reach.M())
+	case to < sc.Ground:
+		ground := sc.Ground.M()
+		a.To = &ground
+	}
+	return nil
+}
+
 // On finds a move of a person on a site; an *Impossible where there is none. An addition is
 // looked for among the models of the drop and more, which are requested only then.
 func On(ctx context.Context, s *site.Site, person string, ask Ask, schools school.Schools, more func() ([]gear.Model, error)) (*Plan, error) {
 	sc, p, err := Scene(s, person, schools)
 	if err != nil {
+		return nil, err
+	}
+	if err := ask.within(sc); err != nil {
 		return nil, err
 	}
 	plan, err := For(ctx, sc, p.AtM, ask)

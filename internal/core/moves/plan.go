@@ -239,11 +239,11 @@ func (m *Move) goals(sc *stance.Scene, s *stance.Stance, ask Ask) ([]goal, error
 // passed together, each way.
 func chain(sc *stance.Scene, ask Ask) ([]goal, error) {
 	if ask.To == nil {
-		return nil, strict.Faultf("/to", "missing: the height of the work place")
+		return nil, strict.Faultf("/to_m", "missing: the height of the work place")
 	}
 	top := stance.ToCm(*ask.To)
 	if main := sc.LineOf(ask.Set, rig.Main); main < 0 || top > sc.Lines[main].Top-underAnchor || top <= sc.Ground {
-		return nil, strict.Faultf("/to", "%v is not between the landing and the anchor", top.M())
+		return nil, strict.Faultf("/to_m", "%v is not between the landing and the anchor", top.M())
 	}
 	at := func(m Move, to stance.Cm) goal { return m.goalAt(sc, to, ask.Set) }
 	list := []goal{at(Move{goal: onAscenders}, sc.Ground)}

@@ -46,7 +46,7 @@ func (m *Move) target(sc *stance.Scene, s *stance.Stance, ask Ask) (stance.Cm, e
 	if ask.To != nil {
 		to := stance.ToCm(*ask.To)
 		if m.way > 0 && to <= s.At || m.way < 0 && to >= s.At {
-			return 0, strict.Faultf("/to", "%v is not on the way from %v", to.M(), s.At.M())
+			return 0, strict.Faultf("/to_m", "%v is not on the way from %v", to.M(), s.At.M())
 		}
 		return to, nil
 	}

@@ -129,6 +129,11 @@ func (r *Rig) begin(ask Ask) (m *Move, start State, goals []goal, err error) {
 	if m = Find(ask.Move); m == nil {
 		return nil, start, nil, strict.Faultf("/move", "no move of a team %q; known are %s", ask.Move, Names())
 	}
+	for field, at := range map[string]*quantity.Metres{"/from_m": ask.FromM, "/to_m": ask.ToM} {
+		if top := max(r.EdgeM, r.TopM); at != nil && top > 0 && *at > top {
+			return nil, start, nil, strict.Faultf(field, "%v is above the anchors and the edge, at %v", *at, top)
+		}
+	}
 	start = r.start(m, ask)
 	for _, name := range lines {
 		if h := start.half(name); int(h.Hand) > len(r.Operators) {
@@ -413,8 +418,9 @@ func ReadSteps(text []byte) ([]Action, error) {
 	}
 	if !strict.Has(text, "seconds_s") {
 		err := strict.Read(text, &list)
-		return list.Steps, err
+		return append([]Action{}, list.Steps...), err
 	}
+	list.Steps = []Action{} // a list of none is a list
 	var plan Plan
 	if err := strict.Read(text, &plan); err != nil {
 		return nil, err
