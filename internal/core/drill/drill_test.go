@@ -423,6 +423,20 @@ func TestRefused(t *testing.T) {
 	}
 	_, err := (&drill.Stepped{Exercise: *e}).Answer(t.Context())
 	refusedAt(t, "/exercise/kind", err)
+	// An answer to another kind of exercise is not one in which nothing was said.
+	for _, kind := range []drill.Kind{drill.Faults, drill.Fails, drill.Move, drill.Apart} {
+		with := made(t, kind, 2)
+		for part, answer := range map[string]drill.Answer{
+			"faults": {Faults: []drill.Named{}}, "option": {Option: "a"}, "steps": {Steps: &moves.StepList{}}, "team_steps": {Team: []team.Action{}}, "rescue_steps": {Rescue: []pair.Action{}},
+		} {
+			own := map[drill.Kind]string{drill.Faults: "faults", drill.Fails: "option", drill.Apart: "option", drill.Move: map[string]string{"team": "team_steps", "rescue": "rescue_steps"}[with.Question.Of]}[kind]
+			if part == own || part == "steps" && own == "" {
+				continue
+			}
+			_, err := (&drill.Marked{Exercise: *with, Answer: answer}).Mark(t.Context())
+			refusedAt(t, "/answer/"+part, err)
+		}
+	}
 }
 
 // Exercises are made of the team's own drops too, as far as they are sound.

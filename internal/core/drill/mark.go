@@ -68,6 +68,9 @@ func (a *Marked) Mark(ctx context.Context) (*Mark, error) {
 	if err := e.Validate(); err != nil {
 		return nil, under("/exercise", err)
 	}
+	if err := a.Answer.fits(e); err != nil {
+		return nil, err
+	}
 	m := &Mark{Found: []Fault{}, Missed: []Fault{}, FalseAlarms: []Named{}, Breaches: []stance.Breach{}}
 	if e.Kind == Apart {
 		return m, m.option(e, a.Answer.Option, e.rightApart)
@@ -89,6 +92,31 @@ func (a *Marked) Mark(ctx context.Context) (*Mark, error) {
 		return m, m.rescue(ctx, e, s, a.Answer.Rescue)
 	}
 	return m, m.move(e, s, &a.Answer)
+}
+
+// fits refuses what does not belong to an exercise: an answer to another one would be marked as
+// if nothing had been said.
+func (a *Answer) fits(e *Exercise) error {
+	of := "faults"
+	switch {
+	case e.Kind == Fails || e.Kind == Apart:
+		of = "option"
+	case e.Kind == Move && e.Question.Of == ofTeam:
+		of = "team_steps"
+	case e.Kind == Move && e.Question.Of == ofRescue:
+		of = "rescue_steps"
+	case e.Kind == Move:
+		of = "steps"
+	}
+	for _, part := range []struct {
+		name  string
+		given bool
+	}{{"faults", a.Faults != nil}, {"option", a.Option != ""}, {"steps", a.Steps != nil}, {"team_steps", a.Team != nil}, {"rescue_steps", a.Rescue != nil}} {
+		if part.given && part.name != of {
+			return refused("/answer/"+part.name, "does not belong to this exercise, which is answered by %s", of)
+		}
+	}
+	return nil
 }
 
 // option marks an answer that is one of several.
