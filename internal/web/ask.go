@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"net/url"
 	"reflect"
 	"slices"
 	"strings"
@@ -47,6 +48,7 @@ func (c *Config) registerQuestions(api huma.API) {
 		o := operation(q.Method, q.ID, q.Path, q.Summary)
 		o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"application/json": {Schema: schemaOf(r, &q, "Answer", q.Answer)}}}}
 		options := fieldsOf(q.Options)
+		o.SkipValidateParams = len(options) > 0 // the question's reader does
 		for _, f := range options {
 			o.Parameters = append(o.Parameters, parameter(r, f))
 		}
@@ -79,12 +81,13 @@ type answerOut struct{ Body any }
 // askedIn is a request with what its address says besides.
 type askedIn struct {
 	RawBody []byte
-	query   func(name string) string
+	query   url.Values
 }
 
 // Resolve keeps what the address says, which only the question knows how to read.
 func (in *askedIn) Resolve(ctx huma.Context) []error {
-	in.query = ctx.Query
+	u := ctx.URL()
+	in.query = u.Query()
 	return nil
 }
 
@@ -92,11 +95,12 @@ func (in *askedIn) Resolve(ctx huma.Context) []error {
 // cannot be.
 func (in *askedIn) options(fields []reflect.StructField) []byte {
 	given := map[string]any{}
-	for _, f := range fields {
-		name := jsonName(f)
-		switch v := in.query(name); {
-		case v == "":
-		case f.Type.Kind() == reflect.Bool && (v == "true" || v == "false"):
+	for name := range in.query {
+		v := in.query.Get(name)
+		i := slices.IndexFunc(fields, func(f reflect.StructField) bool { return jsonName(f) == name })
+		switch {
+		case i >= 0 && v == "":
+		case i >= 0 && fields[i].Type.Kind() == reflect.Bool && (v == "true" || v == "false"):
 			given[name] = v == "true"
 		default:
 			given[name] = v

@@ -100,6 +100,8 @@ func NewAPI(r chi.Router) huma.API {
 	config.Info.Description = "For trained people. The manufacturer's instructions, local rules and the person in charge come first; " +
 		"figures are models with stated limits. An empty list of findings means that nothing was found, never that a drop is safe."
 	config.CreateHooks = nil
+	// A query that is misspelt would give everything in place of what was sought.
+	config.RejectUnknownQueryParameters = true
 	config.Transformers = append(config.Transformers, func(ctx huma.Context, _ string, v any) (any, error) {
 		if p, ok := v.(*Problem); ok {
 			said := *p

@@ -834,6 +834,16 @@ func TestFigures(t *testing.T) {
 		report.Curves == nil || report.Curves.Person != "rhea" || len(report.Curves.Curves) < 9 || report.Holds != nil {
 		t.Errorf("%.300s", text)
 	}
+	// What no question of an address knows is not passed over.
+	for pointer, ask := range map[string]struct {
+		method, path string
+		body         []byte
+	}{
+		"/query/stat": {"GET", "/gear?stat=quarantine", nil}, "/query/version": {"GET", "/drops/face-7?version=3", nil}, "/query/site": {"GET", "/drops?site=dam", nil},
+		"/persn": {"POST", "/check?persn=rhea", document(t, "face-4", nil)}, "/query/at_m": {"POST", "/rescue?at_m=20", []byte("{}")}, "/curves": {"POST", "/check?curves=yes", document(t, "face-4", nil)},
+	} {
+		refused(t, 422, pointer, ask.method, s.URL+"/api/v1"+ask.path, ask.body)
+	}
 }
 
 // What the reader refuses, the API refuses in the same words, and keeps nothing.
