@@ -411,7 +411,7 @@ func TestPartnerCheck(t *testing.T) {
 	}
 	for _, did := range []bool{true, false, true} {
 		send(t, ivo.URL, batch(entry(due.Rigging, did)))
-		if got := state(); (got.State == procedure.Passed) != did || !did && got.Why != "it failed, by Ivo Kestrane: hold 1" {
+		if got := state(); (got.State == procedure.Passed) != did || !did && got.State != procedure.Failed || !did && got.Why != "it failed, by Ivo Kestrane: hold 1" {
 			t.Errorf("passed %v: %+v", did, got)
 		}
 	}

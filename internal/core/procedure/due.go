@@ -5,6 +5,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"hash/fnv"
 	"slices"
@@ -205,6 +206,8 @@ func partnerCheck(r *rig.Rig, p *rig.PersonView) Due {
 	for _, c := range r.PartnerChecks {
 		switch {
 		case c.Person != p.ID || c.On != r.Day || rig.SameName(c.By, p.Name):
+		case sameRigging(c.Rigging, d.Rigging) && c.Failed:
+			d.State, d.Why = Failed, cmp.Or(c.Over, "by "+c.By)
 		case sameRigging(c.Rigging, d.Rigging) && c.Over != "":
 			d.State, d.Why = Stale, c.Over
 		case sameRigging(c.Rigging, d.Rigging):

@@ -164,7 +164,11 @@ func TestToday(t *testing.T) {
 	if got := of(t, d, "rhea"); got.State != procedure.Stale || got.Why != "it was done 15 h ago" {
 		t.Errorf("%+v", got)
 	}
-	d.PartnerChecks[0].Over = ""
+	d.PartnerChecks[0].Over, d.PartnerChecks[0].Failed = "", true
+	if got := of(t, d, "rhea"); got.State != procedure.Failed || got.Why != "by Ivo Kestrane" {
+		t.Errorf("%+v", got)
+	}
+	d.PartnerChecks[0].Failed = false
 	// Where the person hangs is no rigging; a gate is.
 	d.People[0].AtM = 40
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {

@@ -162,7 +162,7 @@ func (s *Shown) partnerChecked(c *Content, by string) {
 	// One that failed stays: what was found is to be read, and an older one that is sent late
 	// does not count over it.
 	if !c.Partner.Passed && k.Over == "" {
-		k.Over = c.Partner.failed(by)
+		k.Failed, k.Over = true, c.Partner.failed(by)
 	}
 	s.drop.PartnerChecks = put(slices.DeleteFunc(s.drop.PartnerChecks, same), k, func(o rig.PartnerCheck) bool { return s.place(o.Person) > place })
 }
@@ -212,7 +212,7 @@ func (s *Shown) withdraw(c *Content) {
 	}
 	for i := range s.drop.PartnerChecks {
 		if k := &s.drop.PartnerChecks[i]; k.Person == c.Person {
-			k.Over, k.Until = why, ""
+			k.Over, k.Until, k.Failed = why, "", false
 		}
 	}
 	for i := range s.drop.WornChecks {

@@ -332,6 +332,7 @@ type PartnerCheck struct {
 	Rigging string    `json:"rigging" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"the rigging that was checked; a changed one has another name"`
 	On      gear.Date `json:"on" format:"date"`
 	By      string    `json:"by" minLength:"1" maxLength:"200" doc:"the other person, and how it came into the record"`
+	Failed  bool      `json:"failed,omitempty" doc:"something was not as said; over says what"`
 	Over    string    `json:"over,omitempty" maxLength:"160" doc:"why it counts no more: the shift that it was made in is over, or the thing was on another drop or in quarantine since"`
 	Until   string    `json:"until,omitempty" format:"date-time" doc:"how long it counts, by the shift that it was made in; left out: that is not said"`
 }

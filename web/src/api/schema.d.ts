@@ -6529,6 +6529,8 @@ export interface components {
         PartnerCheck: {
             /** @description the other person, and how it came into the record */
             by: string;
+            /** @description something was not as said; over says what */
+            failed?: boolean;
             /** Format: date */
             on: string;
             /** @description why it counts no more: the shift that it was made in is over, or the thing was on another drop or in quarantine since */

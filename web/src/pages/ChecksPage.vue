@@ -224,7 +224,7 @@ function chooseInstead(d: Due) {
               My partner does it here
             </button>
             <RouterLink
-              v-if="d.state === 'failed' && d.kind === 'worn'"
+              v-if="d.state === 'failed' && !d.item"
               class="plain mb-3 min-h-14!"
               :to="{ name: 'kit', params: { id, who: d.person } }"
               >Change it on Kit</RouterLink
