@@ -151,7 +151,7 @@ watch(raising, () => (chosen.value = undefined))
         <p v-if="weakest" data-weakest>
           <span :class="(weakest.margin ?? 0) < weakest.wanted ? 'text-stop' : ''"
             >{{ (weakest.margin ?? 0) < weakest.wanted ? '■ ' : '' }}Weakest: <b>{{ weakest.label }}</b></span
-          >, {{ show(weakest.load_kN, 'kN') }} {{ weakest.while }},
+          >, {{ show(weakest.load_kN, 'kN') }} {{ weakest.while }}, with the rope below it,
           <span class="figure">{{ show(weakest.margin ?? 0, '') }} ×</span> of {{ weakest.wanted }} required.
         </p>
         <template v-if="raising && figures.hauling?.haul">
