@@ -31,7 +31,7 @@ func (f *flips) Err() error {
 // ends within 256 states, those that would follow ask once and expand none, and the answer
 // is that it was cancelled, never half an answer.
 func TestStops(t *testing.T) {
-	at, low := quantity.Metres(50), quantity.Metres(2)
+	at, low := quantity.Metres(46), quantity.Metres(2)
 	for name, ask := range map[string]func(ctx context.Context) error{
 		"rescue": func(ctx context.Context) error {
 			a := ask.RescueAsked{Drop: *demo.Drops()["face-7"], Person: "ivo", AtM: &at}

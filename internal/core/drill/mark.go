@@ -97,7 +97,7 @@ func (a *Marked) Mark(ctx context.Context) (*Mark, error) {
 // fits refuses what does not belong to an exercise: an answer to another one would be marked as
 // if nothing had been said.
 func (a *Answer) fits(e *Exercise) error {
-	of := "faults"
+	of, given := "faults", ""
 	switch {
 	case e.Kind == Fails || e.Kind == Apart:
 		of = "option"
@@ -108,15 +108,21 @@ func (a *Answer) fits(e *Exercise) error {
 	case e.Kind == Move:
 		of = "steps"
 	}
-	for _, part := range []struct {
-		name  string
-		given bool
-	}{{"faults", a.Faults != nil}, {"option", a.Option != ""}, {"steps", a.Steps != nil}, {"team_steps", a.Team != nil}, {"rescue_steps", a.Rescue != nil}} {
-		if part.given && part.name != of {
-			return refused("/answer/"+part.name, "does not belong to this exercise, which is answered by %s", of)
-		}
+	switch {
+	case a.Faults != nil && of != "faults":
+		given = "faults"
+	case a.Option != "" && of != "option":
+		given = "option"
+	case a.Steps != nil && of != "steps":
+		given = "steps"
+	case a.Team != nil && of != "team_steps":
+		given = "team_steps"
+	case a.Rescue != nil && of != "rescue_steps":
+		given = "rescue_steps"
+	default:
+		return nil
 	}
-	return nil
+	return refused("/answer/"+given, "does not belong to this exercise, which is answered by %s", of)
 }
 
 // option marks an answer that is one of several.

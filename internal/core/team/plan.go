@@ -129,10 +129,12 @@ func (r *Rig) begin(ask Ask) (m *Move, start State, goals []goal, err error) {
 	if m = Find(ask.Move); m == nil {
 		return nil, start, nil, strict.Faultf("/move", "no move of a team %q; known are %s", ask.Move, Names())
 	}
-	for field, at := range map[string]*quantity.Metres{"/from_m": ask.FromM, "/to_m": ask.ToM} {
-		if top := max(r.EdgeM, r.TopM); at != nil && top > 0 && *at > top {
-			return nil, start, nil, strict.Faultf(field, "%v is above the anchors and the edge, at %v", *at, top)
-		}
+	switch top := max(r.EdgeM, r.TopM); {
+	case top == 0: // the rig of a trial has no heights
+	case ask.FromM != nil && *ask.FromM > top:
+		return nil, start, nil, strict.Faultf("/from_m", "%v is above the anchors and the edge, at %v", *ask.FromM, top)
+	case ask.ToM != nil && *ask.ToM > top:
+		return nil, start, nil, strict.Faultf("/to_m", "%v is above the anchors and the edge, at %v", *ask.ToM, top)
 	}
 	start = r.start(m, ask)
 	for _, name := range lines {
