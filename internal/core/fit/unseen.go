@@ -43,7 +43,7 @@ func Unseen(c *Context) []string {
 	}
 	for _, p := range c.Rig.People {
 		for _, o := range p.Carries {
-			if limit, _ := o.Model.WorkingLoad(""); mayBear(o.Model) && o.Model.StrengthKN == 0 && limit == 0 {
+			if mayBear(o.Model) && o.Model.StrengthKN == 0 && len(o.Model.WorkingLoads) == 0 {
 				add(silent{"kit.unfit", "whether %s bears somebody", "neither a strength nor a working load limit is entered"}, o.Item.Label)
 			}
 		}
