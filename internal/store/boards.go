@@ -76,15 +76,15 @@ func (s *Store) SaveBoard(ctx context.Context, team uuid.UUID, signer *record.Si
 // the team's, the team's people and policy. A drop that was removed is left for the core to
 // refuse.
 func (s *Store) Gather(ctx context.Context, team Team, a *day.Asked) error {
-	before, err := s.Board(ctx, team.ID, a.Board.Day.AddDays(-1))
-	if err != nil {
+	if err := s.gatherBefore(ctx, team, a); err != nil {
 		return err
 	}
-	if before.Version > 0 {
-		a.Before = before.Document
+	boards := []*day.Board{&a.Board}
+	if a.Before != nil {
+		boards = append(boards, a.Before)
 	}
 	var ids []string
-	for _, b := range []*day.Board{&a.Board, before.Document} {
+	for _, b := range boards {
 		for i := range b.Slots {
 			if !slices.Contains(ids, b.Slots[i].Drop) {
 				ids = append(ids, b.Slots[i].Drop)
@@ -113,10 +113,26 @@ func (s *Store) Gather(ctx context.Context, team Team, a *day.Asked) error {
 			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Version: int(r.Version), Document: *drops[i].Document})
 		}
 	}
-	if a.People, err = s.People(ctx, team.ID); err != nil {
-		return err
+	if a.People == nil {
+		if a.People, err = s.People(ctx, team.ID); err != nil {
+			return err
+		}
 	}
-	a.Policy, _, err = s.Policy(ctx, team)
+	if a.Policy == nil {
+		a.Policy, _, err = s.Policy(ctx, team)
+	}
+	return err
+}
+
+// gatherBefore adds the board of the day before where there is one, and none was sent.
+func (s *Store) gatherBefore(ctx context.Context, team Team, a *day.Asked) error {
+	if a.Before != nil {
+		return nil
+	}
+	before, err := s.Board(ctx, team.ID, a.Board.Day.AddDays(-1))
+	if err == nil && before.Version > 0 {
+		a.Before = before.Document
+	}
 	return err
 }
 

@@ -59,6 +59,18 @@ func TestDays(t *testing.T) {
 		t.Errorf("kept %q", again.Board.Note)
 	}
 
+	// What is sent beside a board counts; the rest is the team's.
+	people := demo.People()
+	for i := range people {
+		people[i].Papers = nil
+	}
+	for papers, asked := range map[bool]day.Asked{true: {Board: b.Board}, false: {Board: b.Board, People: people}} {
+		_, text := call(t, "POST", dov.URL+"/api/v1/day/check", []byte(asJSON(t, asked)))
+		if strings.Contains(string(text), "holds no qualification") == papers {
+			t.Errorf("papers %v: %.400s", papers, text)
+		}
+	}
+
 	// A seat changes hands, on the drop's version that was looked at.
 	answer, _ := call(t, "GET", dov.URL+"/api/v1/drops/face-4", nil)
 	seen := answer.Header.Get("ETag")

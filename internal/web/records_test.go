@@ -385,6 +385,13 @@ func TestFamiliarisation(t *testing.T) {
 	if knows("descender-a") {
 		t.Error("withdrawn, and still known")
 	}
+	// Nobody shows a model to themself, whoever may record it.
+	for by, at := range map[string]string{"": "/records/0/familiar/by", `,"by":"maren  oake"`: "/records/0/familiar/by", `,"by":"the maker"`: ""} {
+		out := send(t, maren.URL, batch(`"kind":"familiarisation","person":"maren","familiar":{"model":"descender-a"`+by+`}`))
+		if at == "" && out[0].Errors != nil || at != "" && (len(out[0].Errors) != 1 || out[0].Errors[0].Pointer != at) {
+			t.Errorf("by %q: %+v", by, out)
+		}
+	}
 	if out := send(t, dov.URL, batch(`"kind":"familiarisation","person":"nobody","familiar":{"model":"none"}`)); len(out[0].Errors) != 2 {
 		t.Errorf("%+v", out)
 	}

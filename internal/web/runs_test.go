@@ -148,7 +148,7 @@ func TestRun(t *testing.T) {
 	if out := gives(t, rhea.URL, id, event(72, `"kind":"quarantine","items":["none-such"],"reason":"8 kN"`)); out[0].State != "kept" || !strings.Contains(out[0].Conflict, "none-such is not in quarantine") {
 		t.Errorf("an item that is none: %+v", out)
 	}
-	if out := gives(t, rhea.URL, id, event(70, `"kind":"not-as-planned","reason":"late"`), event(71, `"kind":"stop-work"`)); out[0].State != "kept" || out[1].State != "refused" || out[1].Errors[0].Pointer != "/events/1/reason" {
+	if out := gives(t, rhea.URL, id, event(70, `"kind":"not-as-planned","reason":"late"`), event(71, `"kind":"stop-work"`), event(73, `"kind":"stop-work","reason":"  "`)); out[0].State != "kept" || out[1].State != "refused" || out[1].Errors[0].Pointer != "/events/1/reason" || out[2].State != "refused" || out[2].Errors[0].Pointer != "/events/2/reason" {
 		t.Errorf("%+v", out)
 	}
 	r := of(ivo)

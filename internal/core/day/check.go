@@ -98,10 +98,10 @@ var Rules = []Rule{
 	{"day.twice", stops, "somebody, a rope or another item is on two drops at once, or with too little time between them", twice},
 	{"day.due", eitherS, "an examination or a life ends on the day, or when it does is not known; a stop where it is past, or the item is not in service", due},
 	{"day.wind", stops, "in an hour of a drop the wind passes its lowest limit, or there is lightning", windy},
-	{"day.alone", stops, "one person alone is on a drop", alone},
-	{"day.supervised", eitherS, "nobody is named who supervises a drop; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
+	{"day.alone", stops, "one person alone is on a drop, or the others are at another site in the same hours", alone},
+	{"day.supervised", eitherS, "nobody is named who supervises a drop, or nobody has seen their paper; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
 	{"day.hours", looks, "somebody works longer than the policy's shift, or has rested less than it asks for", hours},
-	{"person.competence", eitherS, "somebody on a drop holds no paper of a kind that the policy asks for, or nobody on it first aid; a stop where it has ended", competence},
+	{"person.competence", eitherS, "somebody on a drop holds no paper of a kind that the policy asks for, or nobody on it first aid that somebody has seen; a stop where it has ended", competence},
 	{"person.practised", looks, "a rescuer has not practised a pick-off within the policy's months", practised},
 	{"work.hazard", stops, "a hazard of the work has no protection stated", hazards},
 }
@@ -156,7 +156,11 @@ func (a *Asked) open() (*board, error) {
 	p.Validate("/policy", &faults)
 	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People, versions: map[string]int{}}
 	b.day = b.policy.Day
+	a.yesterday(&faults)
 	for i := range a.People {
+		if b.members[a.People[i].ID] != nil {
+			faults.Addf(strict.Pointer("people", i, "id"), "%q is there twice", a.People[i].ID)
+		}
 		b.members[a.People[i].ID] = &a.People[i]
 	}
 	for i := range a.Drops {
@@ -196,6 +200,17 @@ func (a *Asked) open() (*board, error) {
 	return b, faults.Err()
 }
 
+// yesterday refuses a board of another day than the one before.
+func (a *Asked) yesterday(faults *strict.Faults) {
+	if a.Before == nil {
+		return
+	}
+	a.Before.Validate("/before", faults)
+	if want := a.Board.Day.AddDays(-1); a.Before.Day != want {
+		faults.Addf("/before/day", "%s is not the day before the board's, %s", a.Before.Day, want)
+	}
+}
+
 // turns are the drops that are placed, in the order of the board.
 func (b *board) turns() []turn {
 	var list []turn
@@ -231,7 +246,16 @@ func (b *board) unseen() []string {
 	for _, drop := range b.unread {
 		list = append(list, "who and what was on "+drop+" the day before: the drop is missing, or cannot be read")
 	}
+	for i := range b.Slots {
+		if s := &b.Slots[i]; s.From == "" {
+			list = append(list, b.drops[s.Drop].doc.Name+": it has no time yet, and no rule of the day looks at it")
+		}
+	}
+	list = append(list, b.endless()...)
 	for _, t := range b.turns() {
+		if t.span.To > dayMinutes {
+			list = append(list, "what goes on past midnight from "+t.doc.Name+": the board of the next day says who and what is taken then")
+		}
 		if n := b.gustless(t.span); n > 0 {
 			list = append(list, fmt.Sprintf("gusts on %s in %d of its stated hours: the wind counts in their place", t.doc.Name, n))
 		}
@@ -375,6 +399,9 @@ func (b *board) both(x, y *turn) []finding.Finding {
 	return found
 }
 
+// sameSite reports whether two drops are stated to be of one site.
+func sameSite(x, y *turn) bool { return x.doc.Site != "" && x.doc.Site == y.doc.Site }
+
 // mayShare reports whether somebody may be at both: who only stands by may, where cover holds,
 // and who is on site of one site for both.
 func mayShare(s, o *Seat, x, y *turn) bool {
@@ -382,8 +409,7 @@ func mayShare(s, o *Seat, x, y *turn) bool {
 		return true
 	}
 	quiet := func(t Task) bool { return t == OnSite || t == StandsBy }
-	return s.Task == OnSite && o.Task == OnSite && x.doc.Site == y.doc.Site ||
-		x.doc.Site == y.doc.Site && quiet(s.Task) && quiet(o.Task)
+	return sameSite(x, y) && quiet(s.Task) && quiet(o.Task)
 }
 
 func (b *board) twiceFinding(s finding.Subject, what string, x, y *turn) finding.Finding {

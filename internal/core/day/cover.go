@@ -90,9 +90,10 @@ func (b *board) sharing() []sharedBy {
 			if i == j || !x.span.meets(y.span, 0) || y.doc.Rescue == nil {
 				continue
 			}
+			on := b.onSite(x.onDrop, x.slot)
 			for _, c := range y.doc.Rescue.Rescuers {
-				if s := x.seat(c.Person); s != nil {
-					list = append(list, sharedBy{c.Person, s.Name, x, y, Span{max(x.span.From, y.span.From), min(x.span.To, y.span.To)}})
+				if n := slices.IndexFunc(on, func(s Seat) bool { return s.Person == c.Person }); n >= 0 {
+					list = append(list, sharedBy{c.Person, on[n].Name, x, y, Span{max(x.span.From, y.span.From), min(x.span.To, y.span.To)}})
 				}
 			}
 		}

@@ -88,6 +88,11 @@ func TestRules(t *testing.T) {
 		}},
 		{"a blank for a protection", "work.hazard", finding.Stop, grinds("sleeves of steel"), grinds(" \t")},
 		{"alone", "day.alone", finding.Stop, func(a *day.Asked) { only(a); a.Board.Slots[0].Others = []string{"maren"} }, func(a *day.Asked) { only(a); a.Board.Slots[0].Supervisor = "" }},
+		{"alone while the others are at another site", "day.alone", finding.Stop, elsewhere(demo.Site, demo.Site), elsewhere(demo.Site, "the weir")},
+		{"alone where no site is stated", "day.alone", finding.Stop, elsewhere("the weir", "the weir"), elsewhere("", "")},
+		{"on two sites, neither of them stated", "day.twice", finding.Stop, elsewhere("the weir", "the weir"), elsewhere("", "")},
+		{"nobody has seen the supervisor's paper", "day.supervised", finding.Look, unseen("qualification", true), unseen("qualification", false)},
+		{"nobody has seen the first aid papers", "person.competence", finding.Look, unseen("first-aid", true), unseen("first-aid", false)},
 		{"nobody supervises", "day.supervised", finding.Look, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Slots[0].Supervisor = "" }},
 		{"the level", "day.supervised", finding.Stop, level("qualification"), level("level 3")},
 		{"a paper that ends", "day.supervised", finding.Stop, until("qualification", demo.Day), until("qualification", demo.Day.AddDays(-1))},
@@ -189,6 +194,38 @@ func only(a *day.Asked) {
 	d := &a.Drops[0].Document
 	d.People, d.Rescue = d.People[:1], nil
 	a.Board.Slots[0].Supervisor = d.People[0].ID
+}
+
+// elsewhere leaves one person on Face 7 of a site; Rhea is with them, and on site of a second drop, of another site, in
+// the same hours.
+func elsewhere(one, other string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		only(a)
+		s := and(a, "crown-gallery", "11:00")
+		s.Supervisor, s.Others, a.Board.Slots[0].Others = "", []string{"rhea", "maren"}, []string{"rhea"}
+		a.Drops[0].Document.Site = one
+		d := &a.Drops[1].Document
+		d.Site, d.People, d.Rescue, d.Team = other, nil, nil, nil
+	}
+}
+
+// unseen takes from the papers of a kind who has seen them; where there is a second that ends sooner, and that
+// somebody has seen, that one counts.
+func unseen(kind string, second bool) func(*day.Asked) {
+	return func(a *day.Asked) {
+		for i := range a.People {
+			for j := range a.People[i].Papers {
+				p := &a.People[i].Papers[j]
+				if p.Kind != kind {
+					continue
+				}
+				seen := *p
+				if seen.Until, p.SeenBy = demo.Day.AddDays(1), ""; second {
+					a.People[i].Papers = append(a.People[i].Papers, seen)
+				}
+			}
+		}
+	}
 }
 
 func level(name string) func(*day.Asked) {
@@ -620,6 +657,12 @@ func TestCover(t *testing.T) {
 	if c, err := a.Cover(t.Context(), cache); err != nil || len(c.Shared) != 0 {
 		t.Errorf("one after the other: %v, %v", c, err)
 	}
+	// Who only looks after another drop comes from there too.
+	a.Drops[1].Document.People, a.Drops[1].Document.Rescue = nil, nil
+	a.Board.Slots[1].From, a.Board.Slots[1].Others = "10:00", []string{twin.Rescue.Rescuers[0].Person}
+	if c, err := a.Cover(t.Context(), cache); err != nil || len(c.Shared) != 1 || c.Shared[0].For != "face-7" {
+		t.Errorf("on site of another: %+v, %v", c, err)
+	}
 }
 
 // What could not be looked at stands in the report: gusts that are not stated, a drop of the day before that
@@ -651,6 +694,15 @@ func TestNotLookedAt(t *testing.T) {
 	}
 	if !told(a, "on gone the day before") || !told(a, "hazards of the work on Face 7") {
 		t.Error("a drop of the day before is missing")
+	}
+	a = morning()
+	if told(a, "it has no time yet") || told(a, "no last day") || told(a, "midnight") {
+		t.Error("a drop that is placed, with papers that end, by day")
+	}
+	and(a, "gate-shaft", "")
+	a.Board.Slots[0].From, a.People[0].Papers[1].Until = "22:00", ""
+	if !told(a, "Gate shaft: it has no time yet") || !told(a, "no last day is entered") || !told(a, "past midnight from Face 7") {
+		t.Error("a drop without a time, one by night, a paper without a last day")
 	}
 	a = crowded(t)
 	c, err := a.Cover(t.Context(), new(cover.Cache))
@@ -687,6 +739,21 @@ func crowded(t *testing.T) *day.Asked {
 	a.Drops = append(a.Drops, day.DropOf{ID: "face-8", Document: *d})
 	a.Board.Slots = append(a.Board.Slots, day.Slot{Drop: "face-8", From: "10:00", Hours: 4})
 	return a
+}
+
+// What is given beside the board is of the day before, and each of the people is given once.
+func TestRefused(t *testing.T) {
+	for want, change := range map[string]func(*day.Asked){
+		"/before/day":          func(a *day.Asked) { night(a, "22:00", 1); a.Before.Day = a.Board.Day },
+		"/before/slots/1/drop": func(a *day.Asked) { night(a, "22:00", 1); a.Before.Slots = append(a.Before.Slots, a.Before.Slots[0]) },
+		"/people/4/id":         func(a *day.Asked) { a.People = append(a.People[:4], a.People[0]) },
+	} {
+		a := morning()
+		change(a)
+		if _, err := a.Check(); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%s: %v", want, err)
+		}
+	}
 }
 
 func length(gaps []cover.Gap) (m quantity.Metres) {

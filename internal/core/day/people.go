@@ -16,19 +16,27 @@ import (
 
 func (b *board) bySource() string { return "the policy " + b.policy.Name }
 
-// alone is day.alone.
+// alone is day.alone: who is at a drop of another site in the same hours leaves it for some of the
+// whole time.
 func alone(b *board) []finding.Finding {
 	var found []finding.Finding
 	for _, t := range b.turns() {
 		// Of somebody whom nobody knows it is not known that they are there.
 		on := slices.DeleteFunc(b.onSite(t.onDrop, t.slot), func(s Seat) bool { return !b.known(s.Person) })
-		if len(on) != 1 {
+		stay := slices.DeleteFunc(slices.Clone(on), func(s Seat) bool { return b.elsewhere(&s, &t) != nil })
+		if len(on) == 0 || len(stay) > 1 {
 			continue
 		}
+		who := append(stay, on...)[0]
+		what := fmt.Sprintf("%s is alone at %s", who.Name, t.doc.Name)
+		for i := range on {
+			if o := b.elsewhere(&on[i], &t); o != nil && on[i].Person != who.Person {
+				what += fmt.Sprintf(" while %s is at %s", on[i].Name, o.doc.Name)
+			}
+		}
 		found = append(found, finding.Finding{
-			Severity: finding.Stop, Subject: t.subject(),
-			What:    fmt.Sprintf("%s is alone at %s.", on[0].Name, t.doc.Name),
-			Figures: []finding.Figure{finding.Fig("people on site", quantity.Count(1))},
+			Severity: finding.Stop, Subject: t.subject(), What: what + ".",
+			Figures: []finding.Figure{finding.Fig("people there all the time", quantity.Count(len(stay)))},
 			Why:     "Nobody would see it, nobody would call, and nobody would come.",
 			Remedy:  "Have somebody else on site for the whole time.", Source: b.bySource(),
 		})
@@ -36,22 +44,43 @@ func alone(b *board) []finding.Finding {
 	return found
 }
 
-// papers are those of a kind that somebody holds, under a name where one is given, and the
-// one that is valid longest.
+// elsewhere is a drop of another site that somebody is on while they are on one.
+func (b *board) elsewhere(s *Seat, at *turn) *turn {
+	for _, o := range b.turns() {
+		if o.slot != at.slot && !sameSite(&o, at) && o.span.meets(at.span, 0) &&
+			slices.ContainsFunc(b.onSite(o.onDrop, o.slot), func(x Seat) bool { return x.Person == s.Person }) {
+			return &o
+		}
+	}
+	return nil
+}
+
+// papers is the one that counts of those of a kind that somebody holds, under a name where one
+// is given: a valid one that somebody has seen, else a valid one, else the one that ended last.
 func papers(m *rig.Member, kind, name string, on gear.Date) (best *rig.Paper, valid bool) {
 	if m == nil {
 		return nil, false
+	}
+	runs := func(p *rig.Paper) bool { return p.Until == "" || on <= p.Until }
+	rank := func(p *rig.Paper) int {
+		switch {
+		case runs(p) && p.SeenBy != "":
+			return 2
+		case runs(p):
+			return 1
+		}
+		return 0
 	}
 	for i := range m.Papers {
 		p := &m.Papers[i]
 		if p.Kind != kind || name != "" && p.Name != name {
 			continue
 		}
-		if best == nil || p.Until == "" || best.Until != "" && p.Until > best.Until {
+		if best == nil || cmp.Or(cmp.Compare(rank(p), rank(best)), cmp.Compare(p.Until, best.Until)) > 0 {
 			best = p
 		}
 	}
-	return best, best != nil && (best.Until == "" || on <= best.Until)
+	return best, best != nil && runs(best)
 }
 
 // supervised is day.supervised.
@@ -76,6 +105,8 @@ func supervised(b *board) []finding.Finding {
 			add(finding.Stop, fmt.Sprintf("%s supervises %s, and holds no %s.", b.name(id), t.doc.Name, cmp.Or(b.day.Supervisor, "qualification")), "Name somebody who does, or enter the paper.")
 		case !valid:
 			add(finding.Stop, fmt.Sprintf("%s supervises %s; %s ended on %s.", b.name(id), t.doc.Name, p.Name, p.Until), "Name somebody whose paper is valid.")
+		case p.SeenBy == "":
+			add(finding.Look, fmt.Sprintf("%s supervises %s; nobody has seen %s.", b.name(id), t.doc.Name, p.Name), "See the paper and enter it.")
 		}
 	}
 	return found
@@ -138,8 +169,8 @@ func competence(b *board) []finding.Finding {
 		on := b.onSite(t.onDrop, t.slot)
 		for i := range on {
 			s := &on[i]
-			_, first := papers(b.members[s.Person], "first-aid", "", t.lastDay(b.Day))
-			aid = aid || first
+			p, valid := papers(b.members[s.Person], "first-aid", "", t.lastDay(b.Day))
+			aid = aid || valid && p.SeenBy != ""
 			if s.Task == OnSite {
 				continue
 			}
@@ -154,13 +185,31 @@ func competence(b *board) []finding.Finding {
 		if !aid && len(on) > 0 {
 			found = append(found, finding.Finding{
 				Severity: finding.Look, Subject: t.subject(),
-				What:    "Nobody at " + t.doc.Name + " holds a valid first aid paper.",
+				What:    "Nobody at " + t.doc.Name + " holds a valid first aid paper that somebody has seen.",
 				Figures: []finding.Figure{finding.Fig("first aiders", quantity.Count(0))},
 				Why:     "Who is brought down needs somebody who knows what to do next.", Remedy: "Have a first aider on site, or enter the paper.", Source: b.bySource(),
 			})
 		}
 	}
 	return found
+}
+
+// endless says of the papers that count on the board which have no last day, each once: whether
+// they have ended is then not known.
+func (b *board) endless() []string {
+	var list []string
+	for _, l := range b.personLanes() {
+		m := b.members[l.Person]
+		if m == nil {
+			continue
+		}
+		for i := range m.Papers {
+			if p := &m.Papers[i]; p.Until == "" && p.Kind != "examiner" {
+				list = append(list, fmt.Sprintf("when %s of %s ends: no last day is entered", p.Name, m.Name))
+			}
+		}
+	}
+	return list
 }
 
 type want struct{ kind, name string }

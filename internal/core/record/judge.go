@@ -1,6 +1,7 @@
 package record
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -231,6 +232,29 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 	if (e.Kind == BackInService || e.Kind == Withdrawal || e.Kind == Retirement) && strings.TrimSpace(e.Note) == "" {
 		p.Addf(at+"/note", "missing: say what was checked, or why")
 	}
+	e.judgeBlank(at, p)
+}
+
+// judgeBlank refuses what is only spaces where something is to be said.
+func (e *Entry) judgeBlank(at string, p *strict.Faults) {
+	say := func(place, text string) {
+		if strings.TrimSpace(text) == "" {
+			p.Addf(at+place, "says nothing: it is only spaces")
+		}
+	}
+	if e.Destroyed != nil {
+		say("/destroyed/how", e.Destroyed.How)
+		say("/destroyed/by", e.Destroyed.By)
+	}
+	if e.Hours != nil {
+		say("/hours/work", e.Hours.Work)
+	}
+	if e.Incident != nil {
+		say("/incident/what", e.Incident.What)
+	}
+	if e.Recall != nil {
+		say("/recall/source", e.Recall.Source)
+	}
 }
 
 func (e *Entry) judgeCorrection(f *Facts, at string, p *strict.Faults) {
@@ -282,6 +306,9 @@ func (e *Entry) judgeFamiliar(f *Facts, at string, p *strict.Faults) {
 	}
 	if e.Familiar != nil && f.Model == nil {
 		p.Addf(at+"/familiar/model", "no model %q in the store", e.Familiar.Model)
+	}
+	if e.Familiar != nil && f.Person != nil && rig.SameName(cmp.Or(strings.TrimSpace(e.Familiar.By), f.Signer.Name), f.Person.Name) {
+		p.Addf(at+"/familiar/by", "nobody shows a model to themself: say who did")
 	}
 	e.notLater(f, at, p)
 }

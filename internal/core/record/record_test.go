@@ -220,6 +220,34 @@ func TestFailedCheck(t *testing.T) {
 	}
 }
 
+// Where something is to be said, only spaces say nothing.
+func TestBlank(t *testing.T) {
+	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	say := func(words string) map[string]*record.Entry {
+		return map[string]*record.Entry{
+			"/destroyed/how": {Kind: record.Retirement, Item: "a", Note: "worn", Destroyed: &record.Destroyed{How: words, By: "Maren Oake"}},
+			"/destroyed/by":  {Kind: record.Retirement, Item: "a", Note: "worn", Destroyed: &record.Destroyed{How: "cut", By: words}},
+			"/hours/work":    {Kind: record.Hours, Person: "ivo", Hours: &record.OnRope{Hours: 1, Work: words}},
+			"/incident/what": {Kind: record.Incident, Incident: &record.Happened{What: words}},
+			"/recall/source": {Kind: record.RecallNotice, Recall: &record.Recalled{Source: words}},
+			"/note":          {Kind: record.Withdrawal, Corrects: "x", Note: words},
+		}
+	}
+	for words, want := range map[string]bool{" \t\n": true, " x ": false} {
+		for at, e := range say(words) {
+			e.GivenAt, e.Day = now.Format(time.RFC3339), "2026-11-24"
+			f := &record.Facts{Arrived: now, Sent: now}
+			var faults strict.Faults
+			f.Judge(e, "", &faults)
+			var refused *strict.Error
+			got := errors.As(faults.Err(), &refused) && slices.ContainsFunc(refused.Faults, func(f strict.Fault) bool { return f.Pointer == at })
+			if got != want {
+				t.Errorf("%q at %s: refused %v, want %v: %v", words, at, got, want, faults.Err())
+			}
+		}
+	}
+}
+
 // A check from paper says who did it, somebody of the team and not whose rigging it is, and when,
 // before it was typed. Proofs are signed at once by who is familiar with the model, all passed.
 func TestPaperAndTogether(t *testing.T) {

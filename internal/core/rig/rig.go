@@ -165,7 +165,7 @@ type Member struct {
 type Paper struct {
 	Kind   string    `json:"kind" enum:"qualification,medical,first-aid,induction,examiner"`
 	Name   string    `json:"name" minLength:"1" maxLength:"80" doc:"such as the scheme with its level, or the site"`
-	Until  gear.Date `json:"until,omitempty" format:"date" doc:"its last day; left out: it does not end"`
+	Until  gear.Date `json:"until,omitempty" format:"date" doc:"its last day; left out: not known, and a board says so"`
 	SeenBy string    `json:"seen_by,omitempty" maxLength:"80" doc:"who has seen it"`
 	// Classes are what an examiner may examine.
 	Classes []gear.Class `json:"classes,omitempty" maxItems:"40" doc:"of an examiner: classes of gear that they may examine; left out: all"`

@@ -2,6 +2,7 @@ package run
 
 import (
 	"math"
+	"strings"
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
@@ -70,7 +71,7 @@ func (d *Document) Entries(st *State, day gear.Date, away *PuttingAway, lengths 
 		delete(lines, key)
 		l := &away.Lines[n]
 		otherwise := l.Leave || !same(float64(l.DownM), float64(c.DownM), shownM) || !same(float64(l.UpM), float64(c.UpM), shownM) || !same(l.HoursH, c.HoursH, shownH)
-		if otherwise && l.Reason == "" {
+		if otherwise && strings.TrimSpace(l.Reason) == "" {
 			faults.Addf(strict.Pointer("lines", n, "reason"), "missing: it differs from what was counted")
 		}
 		if e, counts := d.entry(l, day, away.Work); counts {

@@ -10,6 +10,7 @@ package run
 import (
 	"cmp"
 	"slices"
+	"strings"
 	"time"
 
 	"zealousknot/internal/core/quantity"
@@ -224,6 +225,9 @@ func (d *Document) Judge(e *Event, at int, faults *strict.Faults) {
 		moves[d.Moves[i].ID] = &d.Moves[i]
 	}
 	e.check(at, people, moves, faults)
+	if e.Reason != "" && strings.TrimSpace(e.Reason) == "" {
+		faults.Addf(strict.Pointer("events", at, "reason"), "says nothing: it is only spaces")
+	}
 }
 
 // check refuses an event that lacks what its kind must say, or names what the plan has not.

@@ -6517,7 +6517,7 @@ export interface components {
             seen_by?: string;
             /**
              * Format: date
-             * @description its last day; left out: it does not end
+             * @description its last day; left out: not known, and a board says so
              */
             until?: string;
         };

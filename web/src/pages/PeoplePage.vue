@@ -54,6 +54,8 @@ const known = computed(() => {
 })
 const day = ref(today())
 const by = ref('')
+/** Nobody shows a model to themself: who did is then said. */
+const own = computed(() => marking.value?.person === session.person)
 
 function mark() {
   const m = marking.value
@@ -209,7 +211,13 @@ const takeBack = (id: string) =>
         </p>
         <label>on<input v-model="day" type="date" class="field" :max="today()" required /></label>
         <label class="min-w-48 flex-1"
-          >by<input v-model="by" class="field" maxlength="80" :placeholder="session.name"
+          >by<input
+            v-model="by"
+            class="field"
+            maxlength="80"
+            pattern=".*\S.*"
+            :required="own"
+            :placeholder="own ? 'who showed you' : session.name"
         /></label>
         <button type="submit" class="strong min-h-12!">Record and sign</button>
         <button type="button" class="plain min-h-12!" @click="marking = undefined">Leave it</button>
