@@ -388,6 +388,11 @@ func TestLeft(t *testing.T) {
 	if len(c.Left) != 2 || c.Left[0].Item != "rope-31" || c.Left[1].Item != "rope-32" || !strings.Contains(c.Left[1].Why, "quarantine") || !slices.Equal([]string{c.Rig.Main.Ropes[0], c.Rig.Belay.Ropes[0]}, []string{"rope 33", "rope 34"}) {
 		t.Errorf("left %+v, ropes %v and %v", c.Left, c.Rig.Main.Ropes, c.Rig.Belay.Ropes)
 	}
+	bare := *a
+	bare.Models = slices.DeleteFunc(slices.Clone(a.Models), func(m gear.Model) bool { return m.Pulley != nil })
+	if c, err := bare.Answer(t.Context()); err != nil || !slices.ContainsFunc(c.Left, func(l callout.Left) bool { return l.Item == "pulley-11" }) {
+		t.Errorf("things without a model are not named: %v", err)
+	}
 	// The card looks at the longest of many usable ropes.
 	for i := range 14 {
 		for j := range a.Items {

@@ -49,6 +49,7 @@ func newMaking(k *Known, bag *Bag, day gear.Date, p *policy.Policy, exercise boo
 
 // sift takes out of the bag what may not be used at all on the day.
 func (m *making) sift() {
+	m.unfit = append(m.unfit, m.bag.unread...)
 	c := &fit.Context{Rig: &rig.Rig{Day: m.day}, Policy: m.policy}
 	for _, list := range []*[]*rig.Piece{&m.bag.ropes, &m.bag.brakes, &m.bag.kit} {
 		*list = slices.DeleteFunc(slices.Clone(*list), func(p *rig.Piece) bool {

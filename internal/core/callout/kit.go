@@ -24,6 +24,8 @@ type Bag struct {
 	ropes, brakes, kit []*rig.Piece
 	// left counts ropes that were not looked at.
 	left int
+	// unread are things whose model nobody has entered.
+	unread []Left
 }
 
 // open sorts what is in the kits. What is retired is in none.
@@ -32,7 +34,11 @@ func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 	for i := range items {
 		it := &items[i]
 		m := of[it.Model]
-		if m == nil || it.State == gear.Retired || it.Kit == "" || len(kits) > 0 && !slices.Contains(kits, it.Kit) {
+		if it.State == gear.Retired || it.Kit == "" || len(kits) > 0 && !slices.Contains(kits, it.Kit) {
+			continue
+		}
+		if m == nil {
+			b.unread = append(b.unread, Left{it.ID, it.Label, "Its model is not there: nothing is known of it."})
 			continue
 		}
 		piece := &rig.Piece{Item: it, Model: m}
