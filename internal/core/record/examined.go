@@ -84,6 +84,14 @@ func (x *Examined) Stops() bool { return x.Result == ToQuarantine || x.Result ==
 // Fit reports whether the item was found fit for use, with an observation or without.
 func (x *Examined) Fit() bool { return x.Result == Fit || x.Result == Observed }
 
+func partNames(parts []gear.WearPart) string {
+	names := make([]string, len(parts))
+	for i := range parts {
+		names[i] = parts[i].Part
+	}
+	return strings.Join(names, ", ")
+}
+
 // judgeExamined wants an item of the store, a signer who may, each point looked at before an
 // item is called fit, and a reason for anything else.
 func (e *Entry) judgeExamined(f *Facts, at string, p *strict.Faults) (conflict string) {
@@ -108,7 +116,12 @@ func (e *Entry) judgeExamined(f *Facts, at string, p *strict.Faults) (conflict s
 		if slices.ContainsFunc(x.Readings[:i], func(o PartReading) bool { return o.Part == r.Part }) {
 			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is measured twice", r.Part)
 		}
-		for _, w := range f.Model.WearParts() {
+		// A part that is written otherwise than on the leaflet would be held against no limit.
+		parts := f.Model.WearParts()
+		if len(parts) > 0 && !slices.ContainsFunc(parts, func(w gear.WearPart) bool { return w.Part == r.Part }) {
+			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is none of the parts that the leaflet limits: %s", r.Part, partNames(parts))
+		}
+		for _, w := range parts {
 			if w.Part == r.Part && w.Worn(r.MM) && x.Fit() {
 				p.Addf(fmt.Sprintf("%s/readings/%d/mm", at, i), "%s is at the limit of the leaflet, %v, or past it: not fit for use", r.Part, w.LimitMM)
 			}

@@ -70,8 +70,17 @@ func TestExamined(t *testing.T) {
 		}, "/examined/points/5/point", ""},
 		"a part measured twice": {func(e *record.Entry, _ *record.Facts) {
 			fit(e.Examined)
-			e.Examined.Readings = []record.PartReading{{Part: "nose", MM: 9}, {Part: "nose", MM: 8}}
+			e.Examined.Readings = []record.PartReading{{Part: "post", MM: 9}, {Part: "post", MM: 8.5}}
 		}, "/examined/readings/1/part", ""},
+		"a part of another name": {func(e *record.Entry, _ *record.Facts) {
+			fit(e.Examined)
+			e.Examined.Readings = []record.PartReading{{Part: "Post", MM: 7}}
+		}, "/examined/readings/0/part", ""},
+		"a part of a leaflet without limits": {func(e *record.Entry, f *record.Facts) {
+			fit(e.Examined)
+			f.Model = &gear.Model{Class: f.Model.Class}
+			e.Examined.Readings = []record.PartReading{{Part: "Post", MM: 7}}
+		}, "", ""},
 		"worn to just before its limits": {func(e *record.Entry, _ *record.Facts) {
 			fit(e.Examined)
 			e.Examined.Readings = []record.PartReading{{Part: "groove", MM: 1.99}, {Part: "post", MM: 8.01}}

@@ -32,7 +32,7 @@ type Trend struct {
 	Fit *Fit `json:"fit,omitempty"`
 	// Why says why there is none.
 	Why string `json:"why,omitempty"`
-	// Beyond: the last reading is at the limit, or past it.
+	// Beyond: a reading of the last day is at the limit, or past it.
 	Beyond bool `json:"beyond,omitempty"`
 }
 
@@ -77,7 +77,8 @@ func TrendOf(readings []Reading, wear gear.WearPart) Trend {
 	t := Trend{Part: wear.Part, LimitMM: float64(wear.LimitMM), Grows: wear.Grows, Points: append([]Reading{}, readings...)}
 	slices.SortStableFunc(t.Points, func(a, b Reading) int { return compare(a.On, b.On) })
 	if n := len(t.Points); n > 0 && t.LimitMM > 0 {
-		t.Beyond = wear.Worn(t.Points[n-1].MM)
+		last := t.Points[n-1].On
+		t.Beyond = slices.ContainsFunc(t.Points, func(r Reading) bool { return r.On == last && wear.Worn(r.MM) })
 	}
 	if len(daysOf(t.Points)) < 3 {
 		t.Why = ErrFew.Error()

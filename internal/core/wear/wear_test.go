@@ -68,6 +68,12 @@ func TestMeasureAgain(t *testing.T) {
 	if !worn.Beyond || worn.Fit.Again < "2026-11-01" {
 		t.Errorf("%+v %+v", worn, worn.Fit)
 	}
+	for first, beyond := range map[quantity.Millimetres]bool{8.01: false, 8: true} {
+		day := []wear.Reading{{On: "2026-10-01", Part: "post", MM: 8}, {On: "2026-11-01", Part: "post", MM: first}, {On: "2026-11-01", Part: "post", MM: 8.2}}
+		if got := wear.TrendOf(day, gear.WearPart{Part: "post", LimitMM: 8}).Beyond; got != beyond {
+			t.Errorf("%v and 8.2 on one day: beyond is %v", first, got)
+		}
+	}
 	even := wear.TrendOf([]wear.Reading{{"2026-01-01", "post", 10}, {"2026-04-01", "post", 10}, {"2026-07-01", "post", 10}}, gear.WearPart{Part: "post", LimitMM: 8})
 	if even.Fit.Again != "" || even.Beyond {
 		t.Errorf("it does not wear, and is measured again by %s", even.Fit.Again)
