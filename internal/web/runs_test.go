@@ -152,7 +152,7 @@ func TestRun(t *testing.T) {
 		t.Errorf("%+v", out)
 	}
 	r := of(ivo)
-	if r.Phase != run.Running || r.State.Events != 5 || len(r.State.Conflicts) != 0 || r.State.People[0].Doing != run.Off || r.Run.Events[0].By == "whoever" {
+	if r.Phase != run.Running || r.State.Events != 5 || len(r.State.Conflicts) != 1 || !strings.HasSuffix(r.State.Conflicts[0].Words, "was not briefed") || r.State.People[0].Doing != run.Off || r.Run.Events[0].By == "whoever" {
 		t.Errorf("%+v", r.State)
 	}
 

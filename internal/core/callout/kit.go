@@ -38,7 +38,7 @@ func open(kits []string, items []gear.Item, models []gear.Model) *Bag {
 			continue
 		}
 		if m == nil {
-			b.unread = append(b.unread, Left{it.ID, it.Label, "Its model is not there: nothing is known of it."})
+			b.unread = append(b.unread, Left{it.ID, it.Label, "Its model is missing: nothing is known of it."})
 			continue
 		}
 		piece := &rig.Piece{Item: it, Model: m}

@@ -116,7 +116,7 @@ func (e *Entry) judgeExamined(f *Facts, at string, p *strict.Faults) (conflict s
 		if slices.ContainsFunc(x.Readings[:i], func(o PartReading) bool { return o.Part == r.Part }) {
 			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is measured twice", r.Part)
 		}
-		// A part that is written otherwise than on the leaflet would be held against no limit.
+		// A part that is spelt in another way than on the leaflet would be held against no limit.
 		parts := f.Model.WearParts()
 		if len(parts) > 0 && !slices.ContainsFunc(parts, func(w gear.WearPart) bool { return w.Part == r.Part }) {
 			p.Addf(fmt.Sprintf("%s/readings/%d/part", at, i), "%q is none of the parts that the leaflet limits: %s", r.Part, partNames(parts))

@@ -31,6 +31,9 @@ func (f *fold) person(e *Event) {
 	if e.Kind == Working && f.Stopped != nil {
 		f.conflict(e, "%s works, and work is stopped", b.Name)
 	}
+	if e.Kind == Working && f.permitEnded(e.At()) {
+		f.conflict(e, "%s works, and the permit had ended", b.Name)
+	}
 	if changes {
 		b.turns(now, e)
 	}
@@ -40,8 +43,15 @@ func (f *fold) person(e *Event) {
 // goesOn says what stands against somebody who goes on the rope: where work is stopped, or what
 // they hang on was taken out in this run, nobody new loads it.
 func (f *fold) goesOn(b *body, e *Event) {
-	if f.Briefing != nil && !b.Briefed {
+	switch {
+	case b.Briefed:
+	case f.Briefing != nil:
 		f.conflict(e, "%s went on the rope and had not signed the briefing", b.Name)
+	case f.doc.Entered == nil:
+		f.conflict(e, "%s went on the rope and was not briefed", b.Name)
+	}
+	if f.permitEnded(e.At()) {
+		f.conflict(e, "%s went on the rope, and the permit had ended", b.Name)
 	}
 	if f.Stopped != nil {
 		f.conflict(e, "%s went on the rope, and work is stopped", b.Name)
@@ -54,6 +64,15 @@ func (f *fold) goesOn(b *body, e *Event) {
 			}
 		}
 	}
+}
+
+// permitEnded reports whether the permit of the briefing that stands ended before a moment.
+func (f *fold) permitEnded(at time.Time) bool {
+	if f.Briefing == nil || f.Briefing.Until == "" {
+		return false
+	}
+	until, err := time.Parse(time.RFC3339Nano, f.Briefing.Until)
+	return err == nil && at.After(until)
 }
 
 // loads are the items that somebody hangs on as planned.

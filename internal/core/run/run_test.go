@@ -52,6 +52,7 @@ func at(m quantity.Metres) *quantity.Metres { return &m }
 func morning() *run.Document {
 	d := plan()
 	given(d, 0, run.Event{Kind: run.Start})
+	given(d, 30, run.Event{Kind: run.Briefed, Person: "ivo"})
 	given(d, 60, run.Event{Kind: run.OnRope, Person: "ivo", AtM: at(70)})
 	given(d, 660, run.Event{Kind: run.AtPlace, Person: "ivo", AtM: at(40)})
 	given(d, 700, run.Event{Kind: run.Height, Person: "ivo", AtM: at(45)})
@@ -84,7 +85,7 @@ func TestFold(t *testing.T) {
 		t.Errorf("%+v", s.Counters)
 	}
 	// Without the heights at which they went on and off, the metres are said to err low.
-	for _, i := range []int{1, 9} {
+	for _, i := range []int{2, 10} {
 		e := morning()
 		e.Events[i].AtM = nil
 		if got := run.Fold(e).Counters; len(got) != 2 || !got[0].Low || !got[1].Low || got[0].DownM >= 75 {
@@ -206,6 +207,7 @@ func TestConflicts(t *testing.T) {
 	} {
 		d := plan()
 		given(d, 0, run.Event{Kind: run.Start})
+		given(d, 50, run.Event{Kind: run.Briefed, Person: "ivo"})
 		given(d, 60, run.Event{Kind: run.OnRope, Person: "ivo", AtM: at(70)})
 		if s := run.Fold(d); len(s.Conflicts) != 0 {
 			t.Fatalf("%+v", s.Conflicts)
@@ -248,6 +250,8 @@ func TestGoingOn(t *testing.T) {
 	var want []string
 	conflict := func(words string) { want = append(want, words) }
 	given(d, 0, run.Event{Kind: run.Start})
+	given(d, 1, run.Event{Kind: run.Briefed, Person: "ivo"})
+	given(d, 2, run.Event{Kind: run.Briefed, Person: "rhea"})
 	given(d, 10, run.Event{Kind: run.OnRope, Person: "ivo"})
 	given(d, 20, run.Event{Kind: run.Stop, Reason: "wind"})
 	given(d, 30, run.Event{Kind: run.AtPlace, Person: "ivo"})
@@ -314,6 +318,29 @@ func TestBurst(t *testing.T) {
 }
 
 // TestRefused holds that a document which cannot be a run is refused with its place.
+// TestPermit holds that nobody goes on the rope or works unseen once the permit has ended, on both sides of its end.
+func TestPermit(t *testing.T) {
+	for after, want := range map[float64][]string{
+		0:   nil,
+		0.5: {"Ivo went on the rope, and the permit had ended", "Ivo works, and the permit had ended"},
+	} {
+		d := plan()
+		given(d, 0, run.Event{Kind: run.Start})
+		until := dawn.Add(60 * time.Second).Format(time.RFC3339Nano)
+		given(d, 1, run.Event{Kind: run.Brief, Briefing: &run.Briefing{Channel: "3", Lost: "three pulls", Permit: "7", Until: until}})
+		given(d, 2, run.Event{Kind: run.Briefed, Person: "ivo"})
+		given(d, 60+after, run.Event{Kind: run.OnRope, Person: "ivo"})
+		given(d, 60+after, run.Event{Kind: run.Working, Person: "ivo"})
+		var got []string
+		for _, c := range run.Fold(d).Conflicts {
+			got = append(got, c.Words)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%g s after it ended: %q", after, got)
+		}
+	}
+}
+
 // TestBriefing holds a briefing to what it asks: everybody signs the one that stands, a new one
 // asks again, whoever goes on the rope without is shown, and who is out of sight is due.
 func TestBriefing(t *testing.T) {
@@ -324,7 +351,7 @@ func TestBriefing(t *testing.T) {
 	}
 	given(d, 0, run.Event{Kind: run.Start})
 	given(d, 1, run.Event{Kind: run.OnRope, Person: "rhea", AtM: at(50)})
-	if s := run.Fold(d); len(s.Conflicts) > 0 || *of("rhea").DueAt != dawn.Add(601*time.Second).Format(time.RFC3339Nano) {
+	if s := run.Fold(d); len(s.Conflicts) != 1 || s.Conflicts[0].Words != "Rhea went on the rope and was not briefed" || *of("rhea").DueAt != dawn.Add(601*time.Second).Format(time.RFC3339Nano) {
 		t.Errorf("without a briefing: %+v", s)
 	}
 	brief := &run.Briefing{Channel: "3", Lost: "three pulls", CheckIns: []run.CheckEvery{{Person: "ivo", EveryS: 300}}}
@@ -334,7 +361,7 @@ func TestBriefing(t *testing.T) {
 		t.Errorf("what was signed before a briefing is signed after it: %+v", of("ivo"))
 	}
 	given(d, 30, run.Event{Kind: run.OnRope, Person: "ivo", AtM: at(40)})
-	if s := run.Fold(d); len(s.Conflicts) != 1 || *of("ivo").DueAt != dawn.Add(330*time.Second).Format(time.RFC3339Nano) {
+	if s := run.Fold(d); len(s.Conflicts) != 2 || s.Conflicts[1].Words != "Ivo went on the rope and had not signed the briefing" || *of("ivo").DueAt != dawn.Add(330*time.Second).Format(time.RFC3339Nano) {
 		t.Errorf("went on unsigned: %+v", s)
 	}
 	given(d, 40, run.Event{Kind: run.Briefed, Person: "ivo"})
@@ -377,7 +404,7 @@ func TestFromCallout(t *testing.T) {
 			ids[of] = fmt.Sprintf("%08d-0000-4000-8000-00000000000a", len(ids)+1)
 			return ids[of]
 		}
-		d := &run.Document{People: []run.Person{{ID: "rhea", Name: "Rhea", AtM: 40}}, Events: run.FromCallout(c, "rhea", 40, "Dov", id)}
+		d := &run.Document{Entered: &run.Entered{By: "Dov"}, People: []run.Person{{ID: "rhea", Name: "Rhea", AtM: 40}}, Events: run.FromCallout(c, "rhea", 40, "Dov", id)}
 		if err := d.Validate(); err != nil {
 			t.Fatal(err)
 		}
@@ -405,10 +432,10 @@ func TestRefused(t *testing.T) {
 	for pointer, change := range map[string]func(d *run.Document){
 		"/people/1/id":     func(d *run.Document) { d.People[1].ID = "ivo" },
 		"/events/1/person": func(d *run.Document) { d.Events[1].Person = "nobody" },
-		"/events/3/at_m":   func(d *run.Document) { d.Events[3].AtM = nil },
-		"/events/4/move":   func(d *run.Document) { d.Events[4].Move = "" },
-		"/events/5/move":   func(d *run.Document) { d.Events[5].Move = "raise" },
-		"/events/6/step":   func(d *run.Document) { d.Events[6].Step = 4 },
+		"/events/4/at_m":   func(d *run.Document) { d.Events[4].AtM = nil },
+		"/events/5/move":   func(d *run.Document) { d.Events[5].Move = "" },
+		"/events/6/move":   func(d *run.Document) { d.Events[6].Move = "raise" },
+		"/events/7/step":   func(d *run.Document) { d.Events[7].Step = 4 },
 		"/events/0/reason": func(d *run.Document) {
 			d.Events[0] = run.Event{ID: d.Events[0].ID, GivenAt: d.Events[0].GivenAt, By: "Dov", Kind: run.Stop}
 		},

@@ -77,8 +77,8 @@ const named = (id: string) => props.state.people.find((p) => p.person === id)?.n
       </p>
       <p v-if="state.briefing.permit" :class="ended() ? 'text-stop font-semibold' : ''" data-permit>
         {{ ended() ? '■ The permit has ended: ' : '' }}Permit {{ state.briefing.permit
-        }}<template v-if="state.briefing.permit_until">, until {{ timeWords(state.briefing.permit_until) }}</template
-        >.
+        }}<template v-if="state.briefing.permit_until">, until {{ timeWords(state.briefing.permit_until) }}.</template
+        ><span v-else class="text-look">. ◆ When it ends is not written.</span>
       </p>
       <p v-if="state.briefing.exclusion || state.briefing.sentry">
         Kept clear: {{ state.briefing.exclusion || 'as marked'
