@@ -239,6 +239,22 @@ func TestLoadATable(t *testing.T) {
 	p.do(chromedp.Navigate(p.url+"/store/import"), chromedp.SetUploadFiles("[data-file]", []string{file}))
 	p.says("[data-counts]", "0 new, 0 changed, 2 the same, ■ 1 wrong")
 
+	// Dates that could be read in either order load nothing until somebody says which.
+	either := filepath.Join(t.TempDir(), "either.csv")
+	if err := os.WriteFile(either, []byte("label,model,serial,made,length\nrope 85,rope-105,N-85,3/4/2026,60\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Navigate(p.url+"/store/import"), chromedp.SetUploadFiles("[data-file]", []string{either}))
+	p.says("[data-either-order]", "Say which below")
+	p.until(`document.querySelector('[data-load]').disabled && document.querySelector('[data-dialect=dates]').value === ''`)
+	p.do(chromedp.Evaluate(`(() => { const s = document.querySelector('[data-dialect=dates]'); s.value = 'month-first'; s.dispatchEvent(new Event('change', {bubbles: true})) })()`, nil))
+	p.gone("[data-either-order]")
+	p.press("[data-load]")
+	p.says("[data-counts]", "Loaded: 1 new")
+	if g := p.gear(); !slices.ContainsFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-85" && i.MadeOn == "2026-03-04" }) {
+		t.Error("read in another order than was said")
+	}
+
 	// A workbook is read as it is, without asking how numbers are written.
 	book := excelize.NewFile()
 	cells := []any{"rope 84", "rope-105", "N-84", 60.5}

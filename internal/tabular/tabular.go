@@ -43,6 +43,9 @@ type Sheet struct {
 	Rows   [][]string
 	// First is the line that the first row was on; the header is above it.
 	First int
+	// EitherOrder: the order of its dates was found, and every date of it is one in the other
+	// order too.
+	EitherOrder bool
 	Dialect
 }
 
@@ -92,7 +95,7 @@ func (s *Sheet) finish() error {
 		s.Decimal = s.decimalOf()
 	}
 	if s.Dates == "" {
-		s.Dates = s.datesOf()
+		s.Dates, s.EitherOrder = s.datesOf()
 	}
 	return nil
 }
@@ -248,9 +251,10 @@ func (s *Sheet) decimalOf() string {
 	return "point"
 }
 
-// datesOf is the order that every date allows; day first where both orders are possible.
-func (s *Sheet) datesOf() string {
-	order := "year-first"
+// datesOf is the order that every date allows; day first where both orders are possible, which
+// either says.
+func (s *Sheet) datesOf() (order string, either bool) {
+	order = "year-first"
 	for _, row := range s.Rows {
 		for _, cell := range row {
 			m := slashed.FindStringSubmatch(cell)
@@ -261,14 +265,14 @@ func (s *Sheet) datesOf() string {
 			second, _ := strconv.Atoi(m[2])
 			switch {
 			case first > 12:
-				return "day-first"
+				return "day-first", false
 			case second > 12:
-				return "month-first"
+				return "month-first", false
 			}
-			order = "day-first"
+			order, either = "day-first", either || first != second
 		}
 	}
-	return order
+	return order, either
 }
 
 // Number reads a cell as a number of the sheet's dialect. The other sign may only part

@@ -45,6 +45,15 @@ func TestRead(t *testing.T) {
 	if d, err := bom.Date("1/2/2025"); err != nil || d != "2025-01-02" {
 		t.Error(d, err)
 	}
+	// Dates that say nothing of their order are said to.
+	for dates, either := range map[string]bool{"2025-01-02": false, "2/2/2025": false, "1/2/2025": true, "1/2/2025\n13/2/2025": false, "12.11.2025\n1/13/2025": false, "12/1/2025\n2025-03-04": true} {
+		for said, want := range map[string]bool{"": either, "day-first": false} {
+			s, err := Read([]byte("a;b\n;"+strings.ReplaceAll(dates, "\n", "\n;")+"\n"), Dialect{Dates: said})
+			if err != nil || s.EitherOrder != want {
+				t.Errorf("%q, said %q: %+v %v", dates, said, s, err)
+			}
+		}
+	}
 	// What is said counts, not what would be found.
 	said, err := Read([]byte("a\tb\n1\t1/2/2025\n"), Dialect{Dates: "month-first", Decimal: "comma"})
 	if err != nil || said.Dates != "month-first" || said.Decimal != "comma" || said.Separator != "tab" {

@@ -63,6 +63,8 @@ type importOut struct {
 		Mapping intake.Mapping  `json:"mapping"`
 		Fields  []string        `json:"fields" doc:"what a column may be"`
 		Dialect tabular.Dialect `json:"dialect"`
+		// EitherOrder: the dates say nothing of their order, and nothing is loaded until somebody does.
+		EitherOrder bool `json:"either_order,omitempty" doc:"the order of dates was found, and each is a date in the other order too: say it to load"`
 		// Written says that the rows are in the store now.
 		Written bool     `json:"written"`
 		Plans   []string `json:"plans,omitempty" doc:"ids of drops whose plan goes back to draft by it"`
@@ -105,6 +107,9 @@ func (c *Config) importTable(ctx context.Context, in *importIn) (*importOut, err
 	sheet, err := read(in.RawBody, tabular.Dialect{Encoding: in.Encoding, Separator: in.Separator, Decimal: in.Decimal, Dates: in.Dates, Sheet: in.Sheet})
 	if err != nil {
 		return nil, NewProblem(http.StatusUnprocessableEntity, "the table cannot be read; nothing was changed", strict.Fault{Detail: err.Error()})
+	}
+	if sheet.EitherOrder && !in.DryRun {
+		return nil, NewProblem(http.StatusUnprocessableEntity, "nothing was loaded", strict.Fault{Pointer: "/query/dates", Detail: "each date is one with the day first and with the month first: say which"})
 	}
 	t := &intaking{c: c, put: store.Put{
 		OnlyRight: in.OnlyRight, Try: in.DryRun, Reason: fmt.Sprintf("import of a table, SHA-256 %x", sha256.Sum256(in.RawBody)),
@@ -420,6 +425,7 @@ func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
 	b.Rows = []importRow{}
 	b.Counts = map[string]int{"new": 0, "changes": 0, "same": 0, "wrong": 0}
 	b.Mapping, b.Dialect, b.Plans, b.Written = t.mapping, sheet.Dialect, t.plans, t.kept && !trial
+	b.EitherOrder = sheet.EitherOrder
 	for i := range t.entries {
 		e := &t.entries[i]
 		row := importRow{Row: e.Row, ID: e.ID, State: "wrong", Errors: e.Faults}

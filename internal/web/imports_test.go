@@ -25,7 +25,8 @@ import (
 )
 
 type imported struct {
-	Rows []struct {
+	EitherOrder bool `json:"either_order"`
+	Rows        []struct {
 		Row       int
 		ID, State string
 		Changes   []struct {
@@ -74,6 +75,15 @@ func TestTables(t *testing.T) {
 	added := importCSV(t, dov.URL, "events", "item,kind,happened,note,checked_on\nrope 4,edge,2026-11-20,at the lip,\n")
 	if g := read[drop.Store](t, dov.URL+"/api/v1/gear"); !added.Written || len(g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-4" })].Events) != 1 {
 		t.Errorf("%+v", added)
+	}
+	const either = "item,kind,happened,note,checked_on\nrope-4,heat,3/4/2026,by the forge,\n"
+	refused(t, 422, "/query/dates", "POST", dov.URL+"/api/v1/imports/events", []byte(either), "Content-Type", "text/csv")
+	refused(t, 422, "/query/dates", "POST", dov.URL+"/api/v1/imports/events?only_right=true", []byte(either), "Content-Type", "text/csv")
+	if tried := importCSV(t, dov.URL, "events?dry_run=true", either); !tried.EitherOrder || tried.Counts["new"] != 1 {
+		t.Errorf("%+v", tried)
+	}
+	if tried := importCSV(t, dov.URL, "events?dry_run=true&dates=month-first", either); tried.EitherOrder {
+		t.Errorf("%+v", tried)
 	}
 	models := importCSV(t, dov.URL, "models?dry_run=true", "id,class,maker,name,source,strength_kN\nbag-a,bag,Ostlane,rope bag 45,leaflet,\nbag-b,bag,Ostlane,rope bag 60,leaflet,2\nrope-z,rope,Ostlane,thin,leaflet,20\n")
 	if models.Counts["changes"] != 1 || models.Counts["new"] != 1 || models.Counts["wrong"] != 1 || models.Rows[2].Errors[0].Field != "rope" {

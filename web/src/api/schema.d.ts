@@ -5350,6 +5350,8 @@ export interface components {
                 [key: string]: number;
             };
             dialect: components["schemas"]["Dialect"];
+            /** @description the order of dates was found, and each is a date in the other order too: say it to load */
+            either_order?: boolean;
             /** @description what a column may be */
             fields: string[];
             mapping: {

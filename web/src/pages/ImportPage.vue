@@ -161,19 +161,28 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
         {{ answer.plans.join(', ') }}.
       </p>
       <p v-if="!answer.written" class="my-3 flex flex-wrap gap-3">
-        <button type="button" class="strong" :disabled="busy || wrong > 0" data-load @click="ask(false)">
+        <button
+          type="button"
+          class="strong"
+          :disabled="busy || wrong > 0 || answer.either_order"
+          data-load
+          @click="ask(false)"
+        >
           Load {{ answer.rows.length === 1 ? 'the row' : `all ${answer.rows.length} rows` }}
         </button>
         <button
           v-if="wrong"
           type="button"
           class="plain"
-          :disabled="busy || wrong === answer.rows.length"
+          :disabled="busy || wrong === answer.rows.length || answer.either_order"
           data-load-right
           @click="ask(false, true)"
         >
           Load the {{ answer.rows.length - wrong }} that are right
         </button>
+      </p>
+      <p v-if="answer.either_order && !answer.written" class="text-look" data-either-order>
+        ◆ Each date could be read with the day first or with the month first. Say which below: then the table loads.
       </p>
       <details class="my-3" :open="!answer.written">
         <summary class="cursor-pointer py-2 font-semibold">How it is read</summary>
@@ -185,9 +194,11 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
             >{{ key }}
             <select
               class="field"
-              :value="answer.dialect[key]"
+              :value="key === 'dates' && answer.either_order ? '' : answer.dialect[key]"
+              :data-dialect="key"
               @change="(e) => say(key, (e.target as HTMLSelectElement).value)"
             >
+              <option v-if="key === 'dates' && answer.either_order" value="" disabled>choose</option>
               <option v-for="c in list" :key="c" :value="c">{{ c.replace('-', ' ') }}</option>
             </select>
           </label>
