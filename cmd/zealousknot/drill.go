@@ -58,7 +58,7 @@ func (c *drillMakeCommand) Run(ctx context.Context, s streams) error {
 
 type drillMarkCommand struct {
 	Exercise string `arg:"" help:"Exercise as \"drill make\" prints it; - for standard input."`
-	Answer   string `arg:"" help:"Answer; of a move a step list, as \"replay\" reads it; - for standard input."`
+	Answer   string `arg:"" help:"Answer, as the exercise has its own; of a move a step list, as \"replay\" reads it, will do; - for standard input."`
 }
 
 // Run marks an answer.
@@ -94,12 +94,15 @@ func (c *drillMarkCommand) Run(ctx context.Context, s streams) error {
 	return nil
 }
 
-// readAnswer reads an answer; of a move it is a list of steps, or a plan as it is printed.
+// readAnswer reads an answer, as an exercise has its own; of a move a list of steps, or a plan as
+// it is printed, will do.
 func readAnswer(e *drill.Exercise, data []byte) (a *drill.Answer, err error) {
 	a = new(drill.Answer)
-	if e.Kind != drill.Move {
-		return a, strict.Read(data, a)
+	err = strict.Read(data, a)
+	if e.Kind != drill.Move || err == nil && (a.Steps != nil || a.Team != nil || a.Rescue != nil) {
+		return a, err
 	}
+	a = new(drill.Answer)
 	if e.Question.Of == "rescue" {
 		var list struct {
 			Steps []pair.Action `json:"steps" maxItems:"200"`

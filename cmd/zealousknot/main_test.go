@@ -356,7 +356,7 @@ func TestDrill(t *testing.T) {
 		case kind == "faults":
 			named := []any{}
 			for _, f := range with.Answers.Faults {
-				named = append(named, map[string]any{"rule": f.Rule, "subject": map[string]any{"kind": f.Subject.Kind, "id": f.Subject.ID}})
+				named = append(named, map[string]any{"rule": f.Rule, "subject": f.Subject})
 			}
 			answer = map[string]any{"faults": named}
 		case with.Answers.Team != nil:
@@ -369,6 +369,16 @@ func TestDrill(t *testing.T) {
 		exercise := file(kind+".json", plain)
 		if code, out, errs := command(t, text, "drill", "mark", exercise, "-"); code != 0 || !strings.Contains(out, `"score": 1`) {
 			t.Errorf("%s: the engine's own answer gets %d %s %s", kind, code, out, errs)
+		}
+		if kind != "faults" {
+			if code, _, errs := command(t, asText(t, with.Answers), "drill", "mark", exercise, "-"); code != 0 {
+				t.Errorf("%s: the answers as they are printed get %d %s", kind, code, errs)
+			}
+		}
+		if kind != "faults" {
+			if code, _, errs := command(t, asText(t, with.Answers), "drill", "mark", exercise, "-"); code != 0 {
+				t.Errorf("%s: the answers as they are printed get %d %s", kind, code, errs)
+			}
 		}
 		wrong := map[string]string{"faults": `{"faults":[{"rule":"body.ground","subject":{"id":"x"}}]}`, "move": `{"steps":[]}`}[kind]
 		if kind == "move" && with.Answers.Steps != nil {

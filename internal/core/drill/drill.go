@@ -109,7 +109,7 @@ type Best struct {
 
 // Answers are the engine's.
 type Answers struct {
-	Faults []Fault         `json:"faults,omitempty" maxItems:"20"`
+	Faults []Fault         `json:"faults,omitzero" maxItems:"20" doc:"of find the fault; empty: it has none"`
 	Option string          `json:"option,omitempty" pattern:"^[a-f]?$"`
 	Steps  *moves.StepList `json:"steps,omitempty"`
 	Team   []team.Action   `json:"team_steps,omitempty" maxItems:"500"`

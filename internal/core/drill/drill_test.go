@@ -89,6 +89,10 @@ func TestOwnAnswers(t *testing.T) {
 			if b, _ := json.Marshal(with); string(a) != string(b) {
 				t.Errorf("%s %d is another after reading", k, seed)
 			}
+			// A rig that has no fault says so.
+			if strings.Contains(string(a), `"answers":{"faults":[`) != (k == drill.Faults) {
+				t.Errorf("%s %d: %s", k, seed, fmt.Sprintf("%+v", e.Answers))
+			}
 			if m := mark(t, without, own(e)); m.Score != 1 || len(m.Missed)+len(m.FalseAlarms) > 0 {
 				t.Errorf("%s %d: the engine's own answer gets %+v", k, seed, m)
 			}

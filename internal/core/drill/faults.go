@@ -216,7 +216,7 @@ func (m *maker) faults(ctx context.Context) error {
 	if len(found) < n {
 		return refused("/drop", "%d faults cannot be planted on this rig so that each stands by itself", n)
 	}
-	m.e.Drop, m.e.Answers = s.Drop, &Answers{Faults: found}
+	m.e.Drop, m.e.Answers = s.Drop, &Answers{Faults: append([]Fault{}, found...)}
 	return nil
 }
 

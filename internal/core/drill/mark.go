@@ -33,10 +33,16 @@ type Named struct {
 	Subject Pointed `json:"subject"`
 }
 
-// Pointed is what a learner points at.
+// Pointed is what a learner points at: a finding's subject as it is printed will do, of which the
+// kind and the id count.
 type Pointed struct {
-	Kind finding.Kind `json:"kind,omitempty" enum:"hold,item,strand,anchor,person,mark,edge,drop,step"`
-	ID   string       `json:"id" minLength:"1" maxLength:"80"`
+	Kind   finding.Kind `json:"kind,omitempty" enum:"hold,item,strand,anchor,person,mark,edge,drop,step"`
+	ID     string       `json:"id" minLength:"1" maxLength:"80"`
+	Label  string       `json:"label,omitempty" maxLength:"200" doc:"this and what follows: as a finding has it; the kind and the id count"`
+	Person string       `json:"person,omitempty" maxLength:"80"`
+	Hold   string       `json:"hold,omitempty" maxLength:"80"`
+	Strand string       `json:"strand,omitempty" maxLength:"80"`
+	Item   string       `json:"item,omitempty" maxLength:"80"`
 }
 
 // Mark is what an answer is worth.

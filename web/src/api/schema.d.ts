@@ -3992,6 +3992,7 @@ export interface components {
             team_steps?: components["schemas"]["TeamAction"][];
         };
         DrillAnswers: {
+            /** @description of find the fault; empty: it has none */
             faults?: components["schemas"]["DrillFault"][];
             option?: string;
             rescue_steps?: components["schemas"]["RescueAction"][];
@@ -4174,9 +4175,15 @@ export interface components {
             text?: string;
         };
         DrillPointed: {
+            hold?: string;
             id: string;
+            item?: string;
             /** @enum {string} */
             kind?: "hold" | "item" | "strand" | "anchor" | "person" | "mark" | "edge" | "drop" | "step";
+            /** @description this and what follows: as a finding has it; the kind and the id count */
+            label?: string;
+            person?: string;
+            strand?: string;
         };
         DrillQuestion: {
             asks?: string;
