@@ -37,16 +37,26 @@ var (
 
 // stages are the tests that can notice a mutant of a package, fast ones first.
 var stages = map[string][]stage{
-	core + "fit":     {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, checks, askQ},
-	core + "stance":  {{core + "stance", "", ""}, movesQ, {core + "pair", "", ""}, checks, askQ, movesS, askS},
-	core + "moves":   {movesQ, checks, askQ, movesS},
-	core + "team":    {{core + "team", "", ""}, checks, askQ},
-	core + "pair":    {{core + "pair", "", ""}, checks, askQ, askS},
-	core + "cover":   {{core + "cover", "", ""}, checks, askQ, askS},
-	core + "record":  {{core + "record", "", ""}, stores, webs},
-	core + "care":    {{core + "care", "", ""}, stores, webs},
-	core + "wear":    {{core + "wear", "", ""}, webs},
-	"internal/store": {stores, webs},
+	core + "fit":    {{core + "fit", "", "TestPointsTwoReplayed"}, {core + "fit", "TestPointsTwoReplayed", ""}, checks, askQ},
+	core + "stance": {{core + "stance", "", ""}, movesQ, {core + "pair", "", ""}, checks, askQ, movesS, askS},
+	core + "moves":  {movesQ, checks, askQ, movesS},
+	core + "team":   {{core + "team", "", ""}, checks, askQ},
+	core + "pair":   {{core + "pair", "", ""}, checks, askQ, askS},
+	core + "cover":  {{core + "cover", "", ""}, checks, askQ, askS},
+	core + "record": {{core + "record", "", ""}, stores, webs},
+	core + "care":   {{core + "care", "", ""}, stores, webs},
+	core + "wear":   {{core + "wear", "", ""}, webs},
+	// Without the tests of the API, which would take minutes for each.
+	core + "mechanics": {{core + "mechanics", "", ""}, {core + "calc", "", ""}, checks},
+	core + "procedure": {{core + "procedure", "", ""}, checks},
+	core + "gear":      {{core + "gear", "", ""}, {core + "fit", "", ""}, checks},
+	core + "run":       {{core + "run", "", ""}},
+	core + "callout":   {{core + "callout", "", ""}},
+	core + "drill":     {{core + "drill", "", ""}},
+	core + "day":       {{core + "day", "", ""}},
+	core + "propose":   {{core + "propose", "", ""}},
+	"internal/tabular": {{"internal/tabular", "", ""}},
+	"internal/store":   {stores, webs},
 }
 
 // bound is how long a stage may take: a mutant may loop for ever.

@@ -155,12 +155,19 @@ func TestAnchorRefuses(t *testing.T) {
 		"more legs than dimensions: the tensions of a, b, c": down(legs([3]float64{-1, 1}, [3]float64{0, 1}, [3]float64{1, 1})),
 		"more legs than dimensions":                          down(legs([3]float64{-1, 1, 1}, [3]float64{0, 1, 2}, [3]float64{1, 1}, [3]float64{1, 2})),
 		"out of the plane of legs a, b":                      down(legs([3]float64{-1, 1, 0.1}, [3]float64{1, 1, 0.1})),
+		"the plane of legs a, b":                             down(legs([3]float64{-0.05, 1, 2e-6}, [3]float64{0.05, 1, 2e-6})),
+		"directions of legs a, b lie":                        down(legs([3]float64{-0.9e-8, 1}, [3]float64{0.9e-8, 1})),
 		"legs a, b lie too nearly in one line":               down(legs([3]float64{-1, 0}, [3]float64{1, 0})),
 		"legs a, b lie too":                                  down(legs([3]float64{0, 1}, [3]float64{0, 2})),
 		"legs a, b, c lie too":                               down(legs([3]float64{0, 1, 1}, [3]float64{0, 2, -1}, [3]float64{0, 3, 1})),
 	} {
 		_, err := Anchor(in)
 		refused(t, says, err, "/legs", says)
+	}
+	for _, l := range [][]AnchorLeg{legs([3]float64{-0.05, 1, 0.5e-6}, [3]float64{0.05, 1, 0.5e-6}), legs([3]float64{-1.1e-8, 1}, [3]float64{1.1e-8, 1})} {
+		if _, err := Anchor(down(l)); err != nil {
+			t.Errorf("just within its limits: %v", err)
+		}
 	}
 	_, err := Anchor(down(legs([3]float64{0, 1}, [3]float64{})))
 	refused(t, "no length", err, "/legs/1", "leg b has no length")

@@ -25,6 +25,15 @@ func today(t *testing.T, d *drop.Document) []procedure.Due {
 }
 
 // of is the check of an item, or of a person's rigging.
+// proved are all proofs of the first check's device, done.
+func proved(t *testing.T, d *drop.Document) (list []rig.ProofResult) {
+	t.Helper()
+	for _, p := range of(t, d, d.Checks[0].Item).Proofs {
+		list = append(list, rig.ProofResult{Proof: p.ID, Did: true})
+	}
+	return list
+}
+
 func of(t *testing.T, d *drop.Document, id string) procedure.Due {
 	t.Helper()
 	list := today(t, d)
@@ -82,8 +91,8 @@ func TestProofs(t *testing.T) {
 		}
 	}
 	own := model("descender-b")
-	own.Proofs = []gear.Proof{{ID: "catch", Do: "Lay the rope reversed.", Must: "The catch bites."}, {ID: "pull", Do: "Twice.", Must: "Locks."}}
-	if got := ids(own); got != "catch look lay handle pull let-go park" || procedure.Of(own)[4].Do != "Twice." {
+	own.Proofs = []gear.Proof{{ID: "catch", Do: "Lay the rope reversed.", Must: "The catch bites."}, {ID: "pull", Do: "Twice.", Must: "Locks."}, {ID: "look", Do: "By daylight.", Must: "No wear."}}
+	if got := ids(own); got != "catch look lay handle pull let-go park" || procedure.Of(own)[4].Do != "Twice." || procedure.Of(own)[1].Do != "By daylight." {
 		t.Errorf("its own first: %s", got)
 	}
 	if ids(model("descender-b")) != "look lay handle pull let-go park" {
@@ -121,6 +130,9 @@ func TestToday(t *testing.T) {
 		"a failed proof": {func(d *drop.Document) {
 			d.Checks[0].Passed, d.Checks[0].Proofs = false, []rig.ProofResult{{Proof: "look", Did: true}, {Proof: "pull", Note: "creeps"}}
 		}, procedure.Failed, `"strand pulled sharply" failed, by Rhea Tolland: creeps`},
+		"with every proof":               {func(d *drop.Document) { d.Checks[0].Proofs = proved(t, d) }, procedure.Passed, "by Rhea"},
+		"without the first proof":        {func(d *drop.Document) { d.Checks[0].Proofs = proved(t, d)[1:] }, procedure.Stale, `proof "look" was not part of it`},
+		"without the last proof":         {func(d *drop.Document) { d.Checks[0].Proofs = proved(t, d)[:5] }, procedure.Stale, "was not part of it"},
 		"said to have passed":            {func(d *drop.Document) { d.Checks[0].Proofs = []rig.ProofResult{{Proof: "pull"}} }, procedure.Failed, `"strand pulled sharply" failed`},
 		"in a shift that is over":        {func(d *drop.Document) { d.Checks[0].Over = "it was done 15 h ago" }, procedure.Stale, "15 h ago"},
 		"failed in a shift that is over": {func(d *drop.Document) { d.Checks[0].Passed, d.Checks[0].Over = false, "it was done 15 h ago" }, procedure.Failed, ""},
@@ -157,6 +169,16 @@ func TestToday(t *testing.T) {
 		t.Errorf("her own: %+v", got)
 	}
 	d.PartnerChecks[0].By = "Ivo Kestrane"
+	for _, c := range []rig.PartnerCheck{
+		{Person: "rhea", Rigging: partner.Rigging, On: d.Day.AddDays(-1), By: "Ivo Kestrane"}, {Person: "ivo", Rigging: partner.Rigging, On: d.Day, By: "Ivo Kestrane"},
+	} {
+		was := d.PartnerChecks
+		d.PartnerChecks = []rig.PartnerCheck{c}
+		if got := of(t, d, "rhea"); got.State != procedure.NotDone {
+			t.Errorf("of %s on %s: %+v", c.Person, c.On, got)
+		}
+		d.PartnerChecks = was
+	}
 	if got := of(t, d, "rhea"); got.State != procedure.Passed {
 		t.Errorf("%+v", got)
 	}
