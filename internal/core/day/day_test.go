@@ -78,7 +78,7 @@ func TestRules(t *testing.T) {
 		{"wind of the site", "day.wind", finding.Stop,
 			func(a *day.Asked) { a.Board.Slots[0].GustMS = 3; a.Board.Wind[3].GustMS = gust(3) }, func(a *day.Asked) { a.Board.Slots[0].GustMS = 3; a.Board.Wind[3].GustMS = gust(3.01) }},
 		{"wind at the height of the work", "day.wind", finding.Stop,
-			func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(1.7) }, func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(1.75) }},
+			func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(2.7) }, func(a *day.Asked) { low(a); a.Board.Wind[1].GustMS = gust(2.75) }},
 		{"wind after the drop", "day.wind", finding.Stop,
 			func(a *day.Asked) { a.Board.Wind = append(a.Board.Wind, day.Wind{At: "12:00", WindMS: 50}) }, func(a *day.Asked) { a.Board.Wind = []day.Wind{{At: "11:59", WindMS: 50}} }},
 		{"lightning", "day.wind", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { a.Board.Wind[0].Lightning = true }},
@@ -151,6 +151,23 @@ func TestRules(t *testing.T) {
 	}
 }
 
+// Who stands by for a drop, and is at a brake of it, is at the brake.
+func TestTasks(t *testing.T) {
+	for name, want := range map[string]day.Task{"Dov Pellister": day.Operates, "Maren Oake": day.StandsBy} {
+		a := morning()
+		beside(name)(a)
+		a.Drops[1].Document.Rescue = &rig.Rescue{Rescuers: []rig.Rescuer{{Person: "dov"}}}
+		r, err := a.Check()
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(r.Lanes[1].Seats, func(s day.Seat) bool { return s.Person == "dov" })
+		if got := r.Lanes[1].Seats[i].Task; got != want {
+			t.Errorf("%s at the brake: Dov %s, want %s", name, got, want)
+		}
+	}
+}
+
 func said(r *day.Report) string {
 	var list []string
 	for _, f := range r.Findings {
@@ -180,10 +197,10 @@ func lowest(a *day.Asked) float64 {
 	return lo
 }
 
-// low states the wind, of 1 m/s elsewhere, for 1 m: 72 m up it blows 2.35 times as strongly, and the drop's limit is
+// low states the wind, of 1 m/s elsewhere, for 10 m: 72 m up it blows 1.48 times as strongly, and the drop's limit is
 // 4.05 m/s.
 func low(a *day.Asked) {
-	a.Board.WindAtM = 1
+	a.Board.WindAtM = 10
 	for i := range a.Board.Wind {
 		a.Board.Wind[i].WindMS = 1
 	}
@@ -685,6 +702,13 @@ func TestNotLookedAt(t *testing.T) {
 	}
 	if told(a, "gusts on") {
 		t.Error("gusts are stated")
+	}
+	// Rows from before the drop begins tell nothing of its hours, and hide nothing.
+	if a.Board.Wind = append([]day.Wind{{At: "06:00", WindMS: 1}}, a.Board.Wind...); told(a, "the wind on") {
+		t.Error("every hour of it is stated")
+	}
+	if a.Board.Wind[1].At = "08:01"; !told(a, "the wind on Face 7 from 08:00 to 08:01") {
+		t.Error("a minute of it is not stated")
 	}
 	a.Before = &day.Board{Format: day.Format, Version: day.Version, Day: a.Board.Day.AddDays(-1), Slots: []day.Slot{{Drop: "gone", From: "22:00", Hours: 4}}}
 	a.Board.Slots[0].NoHazards = false
