@@ -157,6 +157,19 @@ func TestFamiliar(t *testing.T) {
 	p.until(fmt.Sprintf(`document.querySelector(%q).innerText.includes('by Their trainer')`, at))
 }
 
+// Nobody shows a model to themself: who did is said before it is signed.
+func TestShownByAnother(t *testing.T) {
+	p := serve(t).browse(t, "maren", "/people")
+	p.press(`[data-familiar="maren descender-b"] button`)
+	by := `document.querySelector('main form input[maxlength="80"]')`
+	p.until(by + `.required && ` + by + `.placeholder === 'who showed you'`)
+	p.button("Record and sign")
+	p.until(by + `.matches(':invalid') && document.querySelector('[data-familiar="maren descender-b"]').innerText.includes('not yet')`)
+	p.do(chromedp.SendKeys(`main form input[maxlength="80"]`, "Their trainer"))
+	p.button("Record and sign")
+	p.says(`[data-familiar="maren descender-b"]`, "by Their trainer")
+}
+
 // Who is shown a model sees how it differs from what they know of its class.
 func TestShownDifferences(t *testing.T) {
 	p := open(t, "/people")

@@ -16,8 +16,8 @@ import (
 
 func (b *board) bySource() string { return "the policy " + b.policy.Name }
 
-// alone is day.alone: who is at a drop of another site in the same hours leaves it for some of the
-// whole time.
+// alone is day.alone: who is at a drop of another site in the same hours is not with them all the
+// time.
 func alone(b *board) []finding.Finding {
 	var found []finding.Finding
 	for _, t := range b.turns() {

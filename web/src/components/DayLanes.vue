@@ -63,10 +63,10 @@ const torn = (drop: string, person: string) => {
 const shutWords = (s: NonNullable<Lane['shut']>[number]) =>
   s.lightning ? 'lightning' : `${show(s.gust_m_s, 'm/s')}, limit ${show(s.limit_m_s, 'm/s')}`
 
-/** How far the words of a stretch that is shut stand in, so that the drop does not cover them. */
+/** How far into a stretch that is shut its words stand, so that the drop does not cover them. */
 const beside = (l: Lane, s: { from_min: number; to_min: number }) => {
-  const covers = l.span && l.span.from_min < s.from_min + 60 && l.span.to_min > s.from_min ? l.span.to_min : s.from_min
-  return `calc(${(100 * (covers - s.from_min)) / (last.value - first.value)}% + 0.25rem)`
+  const covers = l.span && l.span.from_min < s.from_min + 60 ? l.span.to_min - s.from_min : 0
+  return `${(100 * Math.min(s.to_min - s.from_min, Math.max(0, covers))) / (s.to_min - s.from_min)}%`
 }
 
 /** Somebody's turns in rows, so that none lies on another. */
@@ -182,10 +182,10 @@ function put(e: DragEvent, drop: string, person: string) {
             v-for="s in l.shut ?? []"
             :key="`${s.from_min} ${s.why}`"
             class="shut text-stop absolute inset-y-0 overflow-hidden px-1 text-xs leading-tight"
-            :style="{ ...place(s), paddingLeft: beside(l, s) }"
+            :style="place(s)"
             :title="s.why"
             data-shut
-            >■ {{ shutWords(s) }}</span
+            ><span class="block" :style="{ marginLeft: beside(l, s) }">■ {{ shutWords(s) }}</span></span
           >
           <button
             v-if="l.span"
