@@ -75,7 +75,7 @@ func TestRunLive(t *testing.T) {
 	p.press("[data-give-briefing]")
 	q.says("[data-briefing]", "loose rock left of the ladder")
 	q.says("[data-briefing]", "every 15 min")
-	q.says("[data-permit]", "W-17")
+	q.says("[data-permit]", "W-17. ◆ When it ends is not written.")
 	p.press("[data-start]")
 	p.says("[data-phase]", "running")
 	q.says("[data-phase]", "running")
