@@ -247,6 +247,24 @@ func TestRecall(t *testing.T) {
 	p.press(`[data-acknowledge]`)
 	p.says(`[data-read]`, "Dov Pellister")
 	p.gone(`[data-acknowledge]`)
+
+	// What comes into the store after it is stopped too, which is said before it is saved.
+	p.do(chromedp.Navigate(p.url+"/store"), press("[data-add-items]"))
+	p.fill("/items/0/model", item.Model)
+	p.typed(`[data-pasted]`, item.Serial+"/B")
+	p.press("[data-save]")
+	p.says("[data-recalled]", "goes into quarantine at once. recall: inspect before use: maker, notice 4")
+	if all := p.gear().Items; slices.ContainsFunc(all, func(i gear.Item) bool { return i.Serial == item.Serial+"/B" }) {
+		t.Error("saved before it was said what follows")
+	}
+	p.press("[data-save]")
+	p.until(`location.pathname === '/store'`)
+	all := p.gear().Items
+	if i := slices.IndexFunc(all, func(i gear.Item) bool { return i.Serial == item.Serial+"/B" }); i < 0 || all[i].State != gear.Quarantine {
+		t.Errorf("what came later: %d", i)
+	}
+	p.do(chromedp.Navigate(p.url + "/store/recalls"))
+	p.says(`[data-notice]`, "came later")
 }
 
 // What lies on a rope is noted by metre and drawn; cut, the rope is shorter and the other part

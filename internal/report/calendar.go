@@ -48,7 +48,10 @@ func DueList(list []care.DueLine, until string) *List {
 	part := ListPart{Heading: "Due until " + until, Widths: []float64{2.2, 2.6, 1.7, 1.3, 1.6, 2.6}, Head: []string{"item", "model", "what", "by", "where", "blocks"}, Empty: "Nothing is due."}
 	for _, d := range list {
 		on, blocks := string(d.On), ""
-		if on == "" {
+		switch {
+		case d.Missing != "":
+			on = "not known: " + d.Missing
+		case on == "":
 			on = "before use"
 		}
 		for _, b := range d.Blocks {

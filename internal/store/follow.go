@@ -115,11 +115,12 @@ func (r *recorder) affected(e *record.Entry) []string {
 	return list
 }
 
-// recall stops each item that a recall is about and that is in service.
+// recall stops each item that a recall is about. One that is in quarantine already notes it
+// too: what it was stopped for first is not all that is to be looked at.
 func (r *recorder) recall(ctx context.Context, e *record.Entry) error {
 	for _, id := range r.affected(e) {
 		next := e.StopsFor(id)
-		if next == nil || r.items[id].State != gear.InService {
+		if next == nil {
 			continue
 		}
 		if err := r.signNext(ctx, next); err != nil {

@@ -37,7 +37,10 @@ func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g
 		if err != nil || len(written) == 0 {
 			return Change{}, err
 		}
-		return gearChange(written), w.recordRetired(signer, written)
+		if err := w.recordRetired(signer, written); err != nil {
+			return Change{}, err
+		}
+		return gearChange(written), w.stopRecalled(ctx, written, rows)
 	})
 	return rows, plans, err
 }

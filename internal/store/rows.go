@@ -24,6 +24,8 @@ type RowOutcome struct {
 	// Revision is the one that is there now; 0 where the row is missing.
 	Revision int            `json:"revision"`
 	Errors   []strict.Fault `json:"errors,omitempty"`
+	// Stopped says why an item that was written went into quarantine at once.
+	Stopped string `json:"stopped,omitempty" doc:"the recall for which it went into quarantine at once"`
 }
 
 // States of a row.

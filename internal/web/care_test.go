@@ -13,8 +13,10 @@ import (
 	"zealousknot/internal/core/care"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/wear"
+	"zealousknot/internal/store"
 )
 
 // examinable is what may be examined.
@@ -221,6 +223,104 @@ func readJSON(t *testing.T, text []byte, into any) {
 	t.Helper()
 	if err := json.Unmarshal(text, into); err != nil {
 		t.Fatalf("%v: %s", err, text)
+	}
+}
+
+// A recall also stops what comes into the store after it, what is corrected to what it is about,
+// and notes itself where something is in quarantine already; each is said before it is saved.
+func TestRecalledLater(t *testing.T) {
+	h := newHouse(t)
+	dov := h.as(t, "dov")
+	item := func(id string) *gear.Item {
+		g := read[drop.Store](t, dov.URL+"/api/v1/gear")
+		if i := slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == id }); i >= 0 {
+			return &g.Items[i]
+		}
+		return nil
+	}
+	first := item("connector-63")
+	for _, entry := range []string{
+		fmt.Sprintf(`"kind":"quarantine","item":%q,"note":"from the table","quarantine":{"event":"dropped"}`, first.ID),
+		fmt.Sprintf(`"kind":"recall","day":"2026-11-24","recall":{"model":%q,"asks":"stop","source":"maker, notice 9","serials":["Z 1",%q]}`, first.Model, first.Serial),
+		fmt.Sprintf(`"kind":"recall","day":"2026-11-24","recall":{"model":%q,"asks":"information","source":"maker, to know"}`, first.Model),
+	} {
+		if out := send(t, dov.URL, batch(entry))[0]; out.State != "kept" {
+			t.Fatalf("%+v", out)
+		}
+	}
+	if e := item(first.ID).Events; len(e) != len(first.Events)+2 || e[len(e)-1].Kind != "recall" || e[len(e)-1].CheckedOn != "" {
+		t.Errorf("dropped, then recalled: %+v", e)
+	}
+	put := func(how string, items ...gear.Item) []store.RowOutcome {
+		body, _ := json.Marshal(map[string]any{"items": items})
+		res, text := call(t, "PUT", dov.URL+"/api/v1/gear"+how, body)
+		var out struct{ Rows []store.RowOutcome }
+		if err := json.Unmarshal(text, &out); err != nil || res.StatusCode != 200 {
+			t.Fatalf("%s: %s", res.Status, text)
+		}
+		return out.Rows
+	}
+	like := func(id, serial string) gear.Item {
+		return gear.Item{ID: id, Label: id, Serial: serial, Model: first.Model, State: gear.InService}
+	}
+	for step, c := range map[string]struct {
+		item gear.Item
+		stop bool
+	}{
+		"another serial": {like("late-2", "Z-2"), false},
+		"its serial":     {like("late-1", "z1"), true},
+		"cut off it":     {like("late-3", "Z1/B"), true},
+	} {
+		for _, how := range []string{"?dry_run=true", ""} {
+			rows := put(how, c.item)
+			if said := strings.Contains(rows[0].Stopped, "notice 9"); len(rows) != 1 || rows[0].State != "new" || said != c.stop {
+				t.Errorf("%s: %+v", step, rows)
+			}
+			if i := item(c.item.ID); how != "" && i != nil || how == "" && (i.Revision != rows[0].Revision || (i.State == gear.Quarantine) != c.stop) {
+				t.Errorf("%s: %+v", step, i)
+			}
+		}
+	}
+	// A serial that is corrected to it; then nothing more, as often as the item is written.
+	other := *item("late-2")
+	other.Serial = "Z.1"
+	if rows := put("", other); rows[0].State != "changed" || rows[0].Stopped == "" {
+		t.Errorf("corrected: %+v", rows)
+	}
+	moved := *item("late-2")
+	moved.Place = "on the shelf"
+	if rows := put("", moved); rows[0].Stopped != "" || len(item("late-2").Events) != 1 {
+		t.Errorf("moved: %+v", rows)
+	}
+	if lines := linesOf(t, dov.URL, "item=late-1"); len(lines) != 2 || lines[0].Says.Kind != "quarantine" || lines[1].Says.Kind != "gear-change" {
+		t.Errorf("%+v", lines)
+	}
+	later := 0
+	for _, l := range read[[]struct {
+		Recall   record.Recalled
+		Affected []struct {
+			Item  string
+			Later bool
+		}
+	}](t, dov.URL+"/api/v1/recalls") {
+		for _, a := range l.Affected {
+			if a.Later && l.Recall.Asks == "stop" {
+				later++
+			}
+		}
+	}
+	if later != 3 {
+		t.Errorf("%d came later, want 3", later)
+	}
+	table := "id,label,class,model,serial,state\nlate-4,late 4,connector," + first.Model + ",Z1/B2,in-service\n"
+	for _, trial := range []string{"true", "false"} {
+		_, text := call(t, "POST", dov.URL+"/api/v1/imports/items?dry_run="+trial, []byte(table))
+		if !strings.Contains(string(text), "notice 9") || (item("late-4") != nil) != (trial == "false") {
+			t.Errorf("table, trial %s: %s", trial, text)
+		}
+	}
+	if i := item("late-4"); i == nil || i.State != gear.Quarantine {
+		t.Errorf("from a table: %+v", i)
 	}
 }
 

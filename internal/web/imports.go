@@ -54,6 +54,7 @@ type importRow struct {
 	State   string               `json:"state" enum:"new,changes,same,wrong"`
 	Changes []intake.FieldChange `json:"changes,omitempty"`
 	Errors  []intake.FieldFault  `json:"errors,omitempty"`
+	Stopped string               `json:"stopped,omitempty" doc:"the recall for which the item goes into quarantine at once"`
 }
 
 type importOut struct {
@@ -430,6 +431,7 @@ func (t *intaking) answer(sheet *tabular.Sheet, trial bool) *importOut {
 		e := &t.entries[i]
 		row := importRow{Row: e.Row, ID: e.ID, State: "wrong", Errors: e.Faults}
 		if r, there := of[e.ID]; there && len(e.Faults) == 0 {
+			row.Stopped = r.Stopped
 			switch {
 			case e.State != "" && (r.State == "changed" || r.State == "same"):
 				row.State = e.State

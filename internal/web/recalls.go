@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
@@ -18,6 +19,7 @@ type recalledItem struct {
 	Serial string     `json:"serial"`
 	State  gear.State `json:"state" enum:"in-service,quarantine,retired"`
 	Holder string     `json:"holder,omitempty" doc:"with whom it is"`
+	Later  bool       `json:"later,omitempty" doc:"it came into the store after the recall, or was corrected to what the recall is about"`
 }
 
 type recallLine struct {
@@ -29,7 +31,7 @@ type recallLine struct {
 	Note     string           `json:"note,omitempty"`
 	Recall   *record.Recalled `json:"recall"`
 	Title    string           `json:"title" doc:"of the model"`
-	Affected []recalledItem   `json:"affected" doc:"as they were then, with their state now"`
+	Affected []recalledItem   `json:"affected" doc:"those then, with their state now, and those that came later"`
 	ReadBy   []string         `json:"read_by" doc:"who has acknowledged it"`
 	Mine     bool             `json:"mine" doc:"who asks has acknowledged it"`
 }
@@ -65,11 +67,7 @@ func (c *Config) recalls(ctx context.Context, _ *struct{}) (*recallsOut, error) 
 			if m := models[s.Recall.Model]; m != nil {
 				line.Title = m.Title()
 			}
-			for _, id := range s.Affected {
-				if it := items[id]; it != nil {
-					line.Affected = append(line.Affected, recalledOf(it))
-				}
-			}
+			line.Affected = recalledBy(s, g, items)
 			line.ReadBy = append(line.ReadBy, read[s.ID]...)
 			slices.Sort(line.ReadBy)
 			out.Body = append(out.Body, line)
@@ -78,8 +76,26 @@ func (c *Config) recalls(ctx context.Context, _ *struct{}) (*recallsOut, error) 
 	return out, nil
 }
 
+// recalledBy are the items that a recall is about: those then, then those that came later.
+func recalledBy(s *record.Content, g *drop.Store, items map[string]*gear.Item) []recalledItem {
+	list, of := []recalledItem{}, s.Recall.Of()
+	for _, id := range s.Affected {
+		if it := items[id]; it != nil {
+			list = append(list, recalledOf(it))
+		}
+	}
+	for n := range g.Items {
+		if it := &g.Items[n]; of.Affects(it) && !slices.Contains(s.Affected, it.ID) {
+			line := recalledOf(it)
+			line.Later = true
+			list = append(list, line)
+		}
+	}
+	return list
+}
+
 func recalledOf(i *gear.Item) recalledItem {
-	return recalledItem{i.ID, i.Label, i.Serial, i.State, i.Owner}
+	return recalledItem{Item: i.ID, Label: i.Label, Serial: i.Serial, State: i.State, Holder: i.Owner}
 }
 
 type affectedOut struct{ Body []recalledItem }

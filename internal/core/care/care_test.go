@@ -154,4 +154,31 @@ func TestDueUntil(t *testing.T) {
 			t.Errorf("%s: stopped, and due: %+v", name, list)
 		}
 	}
+	// Of what nobody can say the day, that is said: it is not among what is not due.
+	both := gear.Model{ID: "both", Class: gear.Connector, Name: "both", Maker: "m", Life: &gear.Life{FromMadeYears: 10, FromFirstUseYears: 5}}
+	models = append(models, both)
+	for name, c := range map[string]struct {
+		item gear.Item
+		want string
+	}{
+		"no day at all":                        {in("six", gear.Item{}), "examination: " + care.NoDate},
+		"made, not used: before use":           {in("six", gear.Item{MadeOn: "2026-01-01"}), ""},
+		"no day at all, and a life":            {in("both", gear.Item{}), "end-of-life: when it was made; examination: " + care.NoDate},
+		"used, not known when made":            {in("both", gear.Item{FirstUsedOn: "2026-11-01"}), "end-of-life: when it was made"},
+		"made long ago, not known when used":   {in("both", gear.Item{MadeOn: "2021-12-01", ExaminedOn: "2026-11-01"}), "end-of-life: when it was first used"},
+		"made lately, not known when used":     {in("both", gear.Item{MadeOn: "2022-01-01", ExaminedOn: "2026-11-01"}), ""},
+		"made long ago, and waits for its use": {in("both", gear.Item{MadeOn: "2020-12-01"}), ""},
+		"gloves without a day":                 {in("lives", gear.Item{}), "end-of-life: when it was first used"},
+		"retired":                              {gear.Item{Model: "six", State: gear.Retired}, ""},
+	} {
+		var said []string
+		for _, d := range care.DueUntil([]gear.Item{c.item}, gear.ModelsByID(models), 12, "2026-11-28", "2026-12-31", nil) {
+			if d.Missing != "" && d.On == "" && d.By == "" {
+				said = append(said, d.Kind+": "+d.Missing)
+			}
+		}
+		if got := strings.Join(said, "; "); got != c.want {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+	}
 }

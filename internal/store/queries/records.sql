@@ -35,6 +35,14 @@ SELECT r.id, r.content FROM records r
 WHERE r.team_id = $1 AND r.kind = 'quarantine' AND r.item_id = ANY (sqlc.arg(ids)::text[])
 ORDER BY r.number;
 
+-- name: RecallsOf :many
+-- Recalls of some models, first ones first.
+SELECT r.content FROM record_subjects s
+JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+WHERE s.team_id = $1 AND s.kind = 'recall' AND s.id = 'recall' AND r.kind = 'recall'
+AND r.content -> 'recall' ->> 'model' = ANY (sqlc.arg(models)::text[])
+ORDER BY r.number;
+
 -- name: RecordsOfDay :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, '', '')::jsonb AS content,
     coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by

@@ -655,6 +655,40 @@ func (q *Queries) PeopleByID(ctx context.Context, arg PeopleByIDParams) ([]Perso
 	return items, nil
 }
 
+const recallsOf = `-- name: RecallsOf :many
+SELECT r.content FROM record_subjects s
+JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+WHERE s.team_id = $1 AND s.kind = 'recall' AND s.id = 'recall' AND r.kind = 'recall'
+AND r.content -> 'recall' ->> 'model' = ANY ($2::text[])
+ORDER BY r.number
+`
+
+type RecallsOfParams struct {
+	TeamID uuid.UUID
+	Models []string
+}
+
+// Recalls of some models, first ones first.
+func (q *Queries) RecallsOf(ctx context.Context, arg RecallsOfParams) ([][]byte, error) {
+	rows, err := q.db.Query(ctx, recallsOf, arg.TeamID, arg.Models)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items [][]byte
+	for rows.Next() {
+		var content []byte
+		if err := rows.Scan(&content); err != nil {
+			return nil, err
+		}
+		items = append(items, content)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const recordsAbout = `-- name: RecordsAbout :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, listed_content(r.content, s.kind, s.id)::jsonb AS content,
     coalesce((SELECT c.number FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text), 0)::bigint AS corrected_by

@@ -4335,14 +4335,14 @@ export interface components {
         DueLine: {
             /** @description drops planned for a day after it, with the item on them */
             blocks?: components["schemas"]["PlannedDrop"][];
-            /** @description what binds */
-            by: string;
+            /** @description what binds; left out where it is not known */
+            by?: string;
             /** @enum {string} */
             class: "rope" | "descender" | "chest-ascender" | "hand-ascender" | "backup-device" | "anchor-brake" | "rope-grab" | "winding-descender" | "pulley" | "capture-pulley" | "load-releasing-hitch" | "evacuation-kit" | "connector" | "lanyard" | "sling" | "absorber" | "harness" | "foot-loop" | "gloves" | "edge-protector" | "helmet" | "stretcher" | "rigging-plate" | "swivel" | "fixed-anchor" | "tripod" | "bag" | "other";
             code?: string;
             /**
              * Format: int64
-             * @description from today; below 0: overdue. 0 before first use
+             * @description from today; below 0: overdue. 0 without a day
              */
             days: number;
             holder?: string;
@@ -4351,9 +4351,11 @@ export interface components {
             kind: "examination" | "end-of-life";
             kit?: string;
             label: string;
+            /** @description what is not recorded, so that the day is not known */
+            missing?: string;
             /**
              * Format: date
-             * @description the last day on which it may be used without; left out: before first use
+             * @description the last day on which it may be used without; left out: before first use, or not known
              */
             on?: string;
             place?: string;
@@ -5380,6 +5382,8 @@ export interface components {
             row: number;
             /** @enum {string} */
             state: "new" | "changes" | "same" | "wrong";
+            /** @description the recall for which the item goes into quarantine at once */
+            stopped?: string;
         };
         Invitation: {
             /** Format: date-time */
@@ -7096,7 +7100,7 @@ export interface components {
             what: string;
         };
         RecallLine: {
-            /** @description as they were then, with their state now */
+            /** @description those then, with their state now, and those that came later */
             affected: components["schemas"]["RecalledItem"][];
             /** Format: date-time */
             at: string;
@@ -7144,6 +7148,8 @@ export interface components {
             holder?: string;
             item: string;
             label: string;
+            /** @description it came into the store after the recall, or was corrected to what the recall is about */
+            later?: boolean;
             serial: string;
             /** @enum {string} */
             state: "in-service" | "quarantine" | "retired";
@@ -7863,6 +7869,8 @@ export interface components {
              * @enum {string}
              */
             state: "new" | "changed" | "same" | "conflict" | "refused";
+            /** @description the recall for which it went into quarantine at once */
+            stopped?: string;
         };
         RowsOutBody: {
             /** @description ids of drops whose plan goes back to draft by it */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// What saving rows would do, before it is done: which plans go back to draft, what is
-// refused, what somebody else changed meanwhile.
+// What saving rows would do, before it is done: which plans go back to draft, which items a
+// recall stops, what is refused, what somebody else changed meanwhile.
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, type Fault, type Problem, type RowOutcome } from '@/api/client'
@@ -17,7 +17,8 @@ const props = defineProps<{
 const emit = defineEmits<{ faults: [faults: Fault[]]; saved: [rows: RowOutcome[]] }>()
 
 const client = useQueryClient()
-const plans = ref<string[]>()
+/** What was tried and waits for a second press; undefined before. */
+const tried = ref<{ plans: string[]; stopped: RowOutcome[] }>()
 const message = ref('')
 const reason = ref('')
 const busy = ref(false)
@@ -44,18 +45,19 @@ async function put(trial: boolean) {
   return answer?.data
 }
 
-/** Saves at once where no plan goes back to draft; otherwise says which, and waits. */
+/** Saves at once where nothing else follows from it; otherwise says what, and waits. */
 async function save() {
-  if (plans.value === undefined) {
-    const tried = await put(true)
-    if (!tried) return
-    if (tried.plans?.length) {
-      plans.value = tried.plans
+  if (tried.value === undefined) {
+    const answer = await put(true)
+    if (!answer) return
+    const follows = { plans: answer.plans ?? [], stopped: answer.rows.filter((r) => r.stopped) }
+    if (follows.plans.length || follows.stopped.length) {
+      tried.value = follows
       return
     }
   }
   const done = await put(false)
-  plans.value = undefined
+  tried.value = undefined
   if (!done) return
   await client.invalidateQueries({ queryKey: [props.kind] })
   reason.value = ''
@@ -65,10 +67,16 @@ async function save() {
 
 <template>
   <div class="mt-4 grid gap-3">
-    <p v-if="plans" class="border-look bg-raised rounded-md border-2 p-3" role="alert" data-plans>
-      <b class="text-look">◆</b> {{ plans.length === 1 ? 'A plan goes' : `${plans.length} plans go` }} back to draft by
-      this: {{ plans.join(', ') }}.
+    <p v-if="tried?.plans.length" class="border-look bg-raised rounded-md border-2 p-3" role="alert" data-plans>
+      <b class="text-look">◆</b>
+      {{ tried.plans.length === 1 ? 'A plan goes' : `${tried.plans.length} plans go` }} back to draft by this:
+      {{ tried.plans.join(', ') }}.
     </p>
+    <div v-if="tried?.stopped.length" class="border-stop bg-raised rounded-md border-2 p-3" role="alert" data-recalled>
+      <p v-for="r in tried.stopped" :key="r.id">
+        <b class="text-stop">■</b> {{ r.id }} goes into quarantine at once. {{ r.stopped }}
+      </p>
+    </div>
     <p v-if="message" class="text-stop" role="alert">■ {{ message }}</p>
     <label class="max-w-prose">
       Why <span class="text-soft">· recorded with the change</span>
@@ -77,7 +85,7 @@ async function save() {
     <p v-if="!may" class="text-soft">{{ who }} saves this.</p>
     <div class="flex flex-wrap gap-3">
       <button type="button" class="strong" :disabled="busy || !may" data-save @click="save">
-        {{ plans ? 'Save all the same' : 'Save' }}
+        {{ tried ? 'Save all the same' : 'Save' }}
       </button>
       <slot />
     </div>

@@ -35,7 +35,8 @@ const shown = computed(() =>
 )
 const groups = computed(() =>
   [
-    { title: 'Before first use', of: (d: DueLine) => !d.on },
+    { title: 'Nobody can say', of: (d: DueLine) => Boolean(d.missing) },
+    { title: 'Before first use', of: (d: DueLine) => !d.on && !d.missing },
     { title: 'Overdue', of: (d: DueLine) => Boolean(d.on) && d.days < 0 },
     { title: 'Within 30 days', of: (d: DueLine) => Boolean(d.on) && d.days >= 0 && d.days <= 30 },
     { title: 'Within 60 days', of: (d: DueLine) => d.days > 30 && d.days <= 60 },
@@ -149,12 +150,15 @@ const revoke = (id: string) =>
               <td>
                 <RouterLink class="quiet -ml-2" :to="`/store/item/${d.item}`">{{ d.label }}</RouterLink>
               </td>
-              <td class="text-sm sm:pt-3">{{ what[d.kind] }}, {{ d.by }}</td>
+              <td class="text-sm sm:pt-3">
+                <template v-if="d.missing">◆ {{ what[d.kind] }}: not recorded is {{ d.missing }}</template>
+                <template v-else>{{ what[d.kind] }}, {{ d.by }}</template>
+              </td>
               <td
                 class="figure text-sm whitespace-nowrap sm:pt-3"
                 :class="d.on && d.days < 0 ? 'text-stop font-semibold' : ''"
               >
-                {{ d.on ? d.on : 'none' }}
+                {{ d.on ? d.on : d.missing ? 'not known' : 'none' }}
                 <span v-if="d.on" class="text-soft">{{
                   d.days < 0 ? `${-d.days} days over` : d.days === 0 ? 'today' : `in ${d.days} days`
                 }}</span>

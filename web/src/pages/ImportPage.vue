@@ -46,9 +46,9 @@ const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sh
 const may = computed(() => session.may({ items: 'put-gear', people: 'put-people', hours: 'record:hours' }[props.kind]))
 const shape = { new: '+ new', changes: '→ changes', same: '= same', wrong: '■ wrong' } as const
 const worst = { wrong: 0, changes: 1, new: 2, same: 3 } as const
-const rows = computed(() =>
-  [...(answer.value?.rows ?? [])].sort((a, b) => worst[a.state] - worst[b.state] || a.row - b.row),
-)
+const rank = (r: ImportAnswer['rows'][number]) => (r.stopped ? 0.5 : worst[r.state])
+const rows = computed(() => [...(answer.value?.rows ?? [])].sort((a, b) => rank(a) - rank(b) || a.row - b.row))
+const stopped = computed(() => rows.value.filter((r) => r.stopped).length)
 const maxRows = 300
 const wrong = computed(() => answer.value?.counts.wrong ?? 0)
 
@@ -154,7 +154,8 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
         <b v-if="answer.written">Loaded: </b>
         <span class="figure"
           >{{ answer.counts.new }} new, {{ answer.counts.changes }} changed, {{ answer.counts.same }} the same</span
-        ><b v-if="wrong" class="text-stop figure">, ■ {{ wrong }} wrong</b>
+        ><b v-if="wrong" class="text-stop figure">, ■ {{ wrong }} wrong</b
+        ><b v-if="stopped" class="text-stop figure" data-recalled>, ■ {{ stopped }} into quarantine by a recall</b>
       </p>
       <p v-if="answer.plans?.length" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-plans>
         <b class="text-look">◆</b> {{ answer.written ? 'Plans went' : 'Plans go' }} back to draft by this:
@@ -231,6 +232,10 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
           <span class="w-28" :class="r.state === 'wrong' ? 'text-stop font-semibold' : ''">{{ shape[r.state] }}</span>
           <b class="min-w-32">{{ r.id }}</b>
           <span class="min-w-0 flex-1 basis-64">
+            <span v-if="r.stopped" class="text-stop block"
+              >■ {{ answer.written ? 'is' : 'goes' }} in{{ answer.written ? '' : 'to' }} quarantine:
+              {{ r.stopped }}</span
+            >
             <span v-for="e in r.errors" :key="e.field + e.detail" class="text-stop block"
               >{{ e.field.replaceAll('_', ' ') }}{{ e.field ? ': ' : '' }}{{ e.detail }}</span
             >

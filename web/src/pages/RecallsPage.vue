@@ -179,7 +179,9 @@ function read(id: string, name: string) {
       <ul v-if="r.affected.length" class="mt-1">
         <li v-for="i in r.affected" :key="i.item" class="flex flex-wrap gap-x-3">
           <RouterLink class="quiet -ml-2" :to="`/store/item/${i.item}`">{{ i.label }}</RouterLink>
-          <span class="text-soft text-sm">{{ i.serial }}{{ i.holder ? `, with ${i.holder}` : '' }}</span>
+          <span class="text-soft text-sm"
+            >{{ i.serial }}{{ i.holder ? `, with ${i.holder}` : '' }}{{ i.later ? ', came later' : '' }}</span
+          >
           <span :class="i.state === 'quarantine' ? 'text-stop' : ''">{{
             i.state === 'quarantine' ? '■ in quarantine' : i.state === 'retired' ? 'retired' : 'in service'
           }}</span>
