@@ -11,14 +11,30 @@ import (
 // calloutLoads are the loads as a card says them.
 var calloutLoads = map[string]string{"one": "one person", "two": "two persons", "stretcher": "stretcher, attendant"}
 
+// dated says of which day a card is, and until when what it counts is in date.
+func dated(c *callout.Capability) string {
+	switch {
+	case c.Until == "":
+		return fmt.Sprintf("Worked out for %s. Until when what it counts is in date is not known.", c.On)
+	case c.Until < c.On:
+		return fmt.Sprintf("Worked out for %s.", c.On)
+	}
+	return fmt.Sprintf("Worked out for %s. Void after %s: then ends the %s.", c.On, c.Until, c.UntilFor)
+}
+
 // CapabilityCard is the card for the lid of a kit, on A5.
 func CapabilityCard(c *callout.Capability) *List {
 	l := &List{Title: c.Kit + ": what it can do", Small: true, About: []string{
 		fmt.Sprintf("Card %s. Void as soon as anything in the kit changes: the kit's page then shows another number.", c.Number),
 		fmt.Sprintf("With the anchors %v to %v back, over any edge, each line on an anchor of its own. Figures are the worst of that; anchors and function checks are yours.", c.NearM, c.BackM),
 	}}
+	l.About = append(l.About, dated(c))
 	if s := c.Seal; s != nil {
-		l.About = append(l.About, fmt.Sprintf("Sealed %s: %d counted and checked by %s on %s; it stands until the seal is broken.", s.Number, s.Items, s.By, s.On))
+		stands := "it stands until the seal is broken."
+		if c.SealUndone != "" {
+			stands = "NOT OF WHAT IS IN IT NOW: " + c.SealUndone + "."
+		}
+		l.About = append(l.About, fmt.Sprintf("Sealed %s: %d counted and checked by %s on %s; %s", s.Number, s.Items, s.By, s.On, stands))
 	}
 	if c.Why != "" {
 		l.About = append(l.About, c.Why)

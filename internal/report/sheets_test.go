@@ -268,10 +268,11 @@ func TestLists(t *testing.T) {
 	// The card for a lid says what it is of, and what no hand holds.
 	card := report.CapabilityCard(&callout.Capability{
 		Kit: "van bag", Number: "1234-ABCD", NearM: 3, BackM: 5, SingleM: 53, Largest: []callout.Largest{{Persons: 1, MassKg: 150}, {Persons: 2}}, Seal: &gear.Seal{Number: "4711", On: "2026-11-24", By: "Dov", Items: 9},
+		On: "2026-11-24", Until: "2026-12-24", UntilFor: "life of rope 3", SealUndone: "one was taken out",
 		Raises: []callout.KitRaise{{Haulers: 2, Of: []callout.KitWay{{Load: "one", System: "5:1", Seconds: 600}, {Load: "two"}}}}, Friction: []callout.KitFriction{{Brake: "brake", Rope: "rope", Of: []callout.Hand{{Load: "two", Add: "nothing", HandKN: 0.4}}}},
 	})
 	whole(card)
-	if text := fmt.Sprint(card.About, card.Parts); !strings.Contains(text, "1234-ABCD") || !strings.Contains(text, "Sealed 4711") || !strings.Contains(text, "not by these") || !strings.Contains(text, "NOT HELD") || !strings.Contains(text, "2 persons none") {
+	if text := fmt.Sprint(card.About, card.Parts); !strings.Contains(text, "1234-ABCD") || !strings.Contains(text, "Sealed 4711") || !strings.Contains(text, "NOT OF WHAT IS IN IT NOW: one was taken out") || !strings.Contains(text, "Void after 2026-12-24: then ends the life of rope 3") || !strings.Contains(text, "not by these") || !strings.Contains(text, "NOT HELD") || !strings.Contains(text, "2 persons none") {
 		t.Errorf("%s", text)
 	}
 	// The sheet of a run says who is not reached, and that an exercise is one.

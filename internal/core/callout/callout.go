@@ -231,7 +231,7 @@ func (a *Asked) Answer(ctx context.Context) (*Card, error) {
 		p = policy.Default()
 	}
 	m := newMaking(&a.Known, open(a.Known.Kits, a.Items, a.Models), a.Day, p.With(), a.Exercise)
-	m.kits = a.Kits
+	m.kits, m.items = a.Kits, a.Items
 	if a.Used != nil {
 		if err := m.fix(a); err != nil {
 			return nil, err

@@ -553,3 +553,85 @@ func TestCapability(t *testing.T) {
 		t.Error("the same kit has another number")
 	}
 }
+
+// Sites come by how far they are, those without a place last; an anchor of the register is in date
+// from its examination to the day that somebody said, and no longer.
+func TestNear(t *testing.T) {
+	at := func(id string, lat, lon *float64, anchors ...callout.Register) callout.PreplanOf {
+		return callout.PreplanOf{ID: id, Preplan: callout.Preplan{Name: "Site " + id, Lat: lat, Lon: lon, Anchors: anchors}}
+	}
+	asked := callout.NearAsked{Day: "2026-11-24", Lat: new(50.0), Lon: new(10.0), Preplans: []callout.PreplanOf{
+		at("nowhere", nil, nil), at("far", new(50.1), new(10.0)), at("near", new(50.0), new(10.01),
+			callout.Register{Name: "new", ExaminedOn: "2026-11-24", AgainBy: "2026-11-24"}, callout.Register{Name: "never"},
+			callout.Register{Name: "out", ExaminedOn: "2025-11-24", AgainBy: "2026-11-23"}, callout.Register{Name: "open", ExaminedOn: "2019-01-01"},
+			callout.Register{Name: "typed wrong", ExaminedOn: "2026-11-25", AgainBy: "2027-11-25"}),
+	}}
+	list, err := asked.Answer()
+	if err != nil || len(list) != 3 || list[0].ID != "near" || list[1].ID != "far" || list[2].FarM != nil || list[1].Far != "11.1 km" || list[0].Far != "715 m" {
+		t.Fatalf("%v: %+v", err, list)
+	}
+	want := []string{"never: nobody", "out: its examination of 2025-11-24 ran out", "open: nobody said until when", "typed wrong: its examination is dated 2026-11-25"}
+	if len(list[0].Stale) != len(want) {
+		t.Fatalf("%q", list[0].Stale)
+	}
+	for i, words := range want {
+		if !strings.HasPrefix(list[0].Stale[i], words) {
+			t.Errorf("%q, want %q", list[0].Stale[i], words)
+		}
+	}
+	asked.Find = "FAR"
+	if list, err := asked.Answer(); err != nil || len(list) != 1 || list[0].ID != "far" {
+		t.Errorf("by its name: %+v %v", list, err)
+	}
+	asked.Lon = nil
+	if _, err := asked.Answer(); err == nil {
+		t.Error("half a place is taken")
+	}
+}
+
+// A card in a lid holds until the first day on which something that it counts runs out: after it
+// the kit has another number. A seal that does not close what is in the kit says so.
+func TestCardRunsOut(t *testing.T) {
+	g := demo.Gear()
+	of := func(day gear.Date, seal *gear.Seal) *callout.Capability {
+		c, err := (&callout.KitAsked{Kit: "van bag", Day: day, Models: g.Models, Items: g.Items, Kits: []gear.Kit{{ID: "van-bag", Name: "van bag", Seal: seal}}}).Answer(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c
+	}
+	c := of(demo.Day, nil)
+	if c.Until <= demo.Day || c.UntilFor == "" {
+		t.Fatalf("until %q: %q", c.Until, c.UntilFor)
+	}
+	if last := of(c.Until, nil); last.Number != c.Number || last.Until != c.Until {
+		t.Errorf("on its last day: %s, until %s; %s before", last.Number, last.Until, c.Number)
+	}
+	if after := of(c.Until.AddDays(1), nil); after.Number == c.Number || len(after.Left) <= len(c.Left) {
+		t.Errorf("after its last day it has the number of before, or counts all: %+v", after.Left)
+	}
+	n := 0
+	for _, i := range g.Items {
+		if i.Kit == "van bag" && i.State != gear.Retired {
+			n++
+		}
+	}
+	for counted, whole := range map[int]bool{n: true, n - 1: false} {
+		seal := &gear.Seal{Number: "4711", On: demo.Day, By: "Dov", Items: counted}
+		sealed := of(demo.Day, seal)
+		if sealed.Number == c.Number || (sealed.SealUndone == "") != whole {
+			t.Errorf("%d of %d counted: %s, %q", counted, n, sealed.Number, sealed.SealUndone)
+		}
+		for _, kit := range []string{"van bag", "another"} {
+			asked := callout.Asked{Day: demo.Day, Models: g.Models, Items: g.Items, Kits: []gear.Kit{{ID: "k", Name: kit, Seal: seal}}}
+			asked.Known.Kits = []string{"van bag"}
+			card, err := asked.Answer(t.Context())
+			if err != nil {
+				t.Fatal(err)
+			}
+			if said := strings.Contains(strings.Join(card.NotLookedAt, " "), "seal 4711 stands"); said != (kit == "van bag" && !whole) {
+				t.Errorf("%d of %d counted into %s: %q", counted, n, kit, card.NotLookedAt)
+			}
+		}
+	}
+}

@@ -29,19 +29,24 @@ type KitAsked struct {
 // NearM and BackM back, over any edge.
 type Capability struct {
 	Kit    string `json:"kit"`
-	Number string `json:"number" doc:"of this content: another content, another number"`
+	Number string `json:"number" doc:"of this content, and of what of it counts on the day: another content, another number"`
+	// On is the day that it was worked out for, Until the last on which what it counts is in date.
+	On       gear.Date `json:"on" format:"date"`
+	Until    gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which all that it counts is in date; left out: not known"`
+	UntilFor string    `json:"until_for,omitempty" doc:"whose examination or life ends first"`
 	// Why says why it gives no lower; empty where it gives one.
-	Why      string          `json:"why,omitempty" doc:"why it gives no lower by itself; left out: it gives one"`
-	NearM    quantity.Metres `json:"near_m" doc:"the nearest that the anchors are to the edge"`
-	BackM    quantity.Metres `json:"back_m" doc:"the furthest that they are back"`
-	SingleM  quantity.Metres `json:"single_m" doc:"how far down from the edge two lines come without a knot"`
-	JoinedM  quantity.Metres `json:"joined_m,omitempty" doc:"with a knot in one line or both; left out: no further, or the kit does not pass one"`
-	Largest  []Largest       `json:"largest"`
-	Raises   []KitRaise      `json:"raises" doc:"from two who pull to eight, over the whole single reach"`
-	Friction []KitFriction   `json:"friction"`
-	Items    []string        `json:"items" doc:"labels of what is counted"`
-	Left     []Left          `json:"left,omitempty"`
-	Seal     *gear.Seal      `json:"seal,omitempty" doc:"of its last check; left out: it is open"`
+	Why        string          `json:"why,omitempty" doc:"why it gives no lower by itself; left out: it gives one"`
+	NearM      quantity.Metres `json:"near_m" doc:"the nearest that the anchors are to the edge"`
+	BackM      quantity.Metres `json:"back_m" doc:"the furthest that they are back"`
+	SingleM    quantity.Metres `json:"single_m" doc:"how far down from the edge two lines come without a knot"`
+	JoinedM    quantity.Metres `json:"joined_m,omitempty" doc:"with a knot in one line or both; left out: no further, or the kit does not pass one"`
+	Largest    []Largest       `json:"largest"`
+	Raises     []KitRaise      `json:"raises" doc:"from two who pull to eight, over the whole single reach"`
+	Friction   []KitFriction   `json:"friction"`
+	Items      []string        `json:"items" doc:"labels of what is counted"`
+	Left       []Left          `json:"left,omitempty"`
+	Seal       *gear.Seal      `json:"seal,omitempty" doc:"of its last check; left out: it is open"`
+	SealUndone string          `json:"seal_undone,omitempty" doc:"why that check is not of what is in the kit now"`
 }
 
 // Largest is the largest load of so many persons that is lowered, in steps of 5 kg; 0: none.
@@ -110,13 +115,14 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 	m.kits = a.Kits
 	m.sift()
 	c := &Capability{
-		Kit: a.Kit, Number: a.number(p), NearM: kitBack.LowM, BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
+		Kit: a.Kit, On: a.Day, Number: a.number(m), NearM: kitBack.LowM, BackM: kitBack.HighM, Largest: []Largest{}, Raises: []KitRaise{}, Friction: []KitFriction{}, Items: []string{}, Left: m.unfit,
 	}
 	if i := slices.IndexFunc(a.Kits, func(k gear.Kit) bool { return k.Name == a.Kit }); i >= 0 {
-		c.Seal = a.Kits[i].Seal
+		c.Seal, c.SealUndone = a.Kits[i].Seal, a.Kits[i].SealUndone(a.Items)
 	}
 	for _, p := range slices.Concat(m.bag.ropes, m.bag.brakes, m.bag.kit) {
 		c.Items = append(c.Items, p.Item.Label)
+		c.ends(p, m.policy.ExaminationMonths)
 	}
 	if len(m.bag.ropes) < 2 || len(m.bag.brakes) < 2 {
 		c.Why = m.noRig().What
@@ -128,8 +134,19 @@ func (a *KitAsked) Answer(ctx context.Context) (*Capability, error) {
 	return c, m.capable(ctx, c)
 }
 
-// number is of the kit's content: what is in it, its models, and what the team decides.
-func (a *KitAsked) number(p *policy.Policy) string {
+// ends notes the last day of something that is counted, where it is the first.
+func (c *Capability) ends(p *rig.Piece, months int) {
+	if due, by := p.Model.ExaminationDue(p.Item, months); due != "" && (c.Until == "" || due < c.Until) {
+		c.Until, c.UntilFor = due, "examination of "+p.Item.Label+", by "+by
+	}
+	if end, from := p.Model.EndOfLife(p.Item); end != "" && (c.Until == "" || end < c.Until) {
+		c.Until, c.UntilFor = end, "life of "+p.Item.Label+" from "+from
+	}
+}
+
+// number is of the kit's content: what is in it, its models, what of it may not be used on the
+// day, its seal, and what the team decides.
+func (a *KitAsked) number(m *making) string {
 	var in []any
 	used := map[string]bool{}
 	for i := range a.Items {
@@ -145,10 +162,14 @@ func (a *KitAsked) number(p *policy.Policy) string {
 	}
 	for i := range a.Kits {
 		if k := &a.Kits[i]; k.Name == a.Kit {
-			in = append(in, k.Missing)
+			in = append(in, k.Missing, k.Seal)
 		}
 	}
-	sum := digest.Of(append(in, *p, a.Kit)...)
+	// Why something may not be used changes with the day: that it may not does not.
+	for _, l := range m.unfit {
+		in = append(in, l.Item)
+	}
+	sum := digest.Of(append(in, *m.policy, a.Kit)...)
 	n := strings.ToUpper(hex.EncodeToString(sum[:4]))
 	return n[:4] + "-" + n[4:]
 }

@@ -29,6 +29,7 @@ type making struct {
 	exercise bool
 	// kits say what did not come back; fixed is a rig that stands already.
 	kits  []gear.Kit
+	items []gear.Item
 	fixed *layout
 	// unfit says why things of the kits may not be used.
 	unfit []Left

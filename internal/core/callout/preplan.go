@@ -78,10 +78,12 @@ func (a *Register) Stale(on gear.Date) string {
 	switch {
 	case a.ExaminedOn == "":
 		return "nobody is on record as having examined it"
-	case a.AgainBy != "" && on > a.AgainBy:
-		return fmt.Sprintf("its examination of %s ran out on %s", a.ExaminedOn, a.AgainBy)
 	case a.ExaminedOn > on:
 		return fmt.Sprintf("its examination is dated %s, after today", a.ExaminedOn)
+	case a.AgainBy == "":
+		return fmt.Sprintf("nobody said until when its examination of %s holds", a.ExaminedOn)
+	case on > a.AgainBy:
+		return fmt.Sprintf("its examination of %s ran out on %s", a.ExaminedOn, a.AgainBy)
 	}
 	return ""
 }

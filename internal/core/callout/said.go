@@ -121,6 +121,16 @@ func (m *making) notLookedAt() []string {
 	if m.bag.left > 0 {
 		list = append(list, fmt.Sprintf("%s: the %d longest were looked at.", quantity.Count(m.bag.left).Of("more rope"), mostRopes))
 	}
+	// Two connectors hang the brakes.
+	if len(m.bag.kit) > mostKit+2 {
+		list = append(list, fmt.Sprintf("More of the kits than the %d things that lie ready at the anchors.", mostKit))
+	}
+	for i := range m.kits {
+		k := &m.kits[i]
+		if why := k.SealUndone(m.items); why != "" && (len(m.known.Kits) == 0 || slices.Contains(m.known.Kits, k.Name)) {
+			list = append(list, "What is in "+k.Name+": seal "+k.Seal.Number+" stands, but "+why+". Look through it.")
+		}
+	}
 	return list
 }
 

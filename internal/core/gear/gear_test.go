@@ -108,6 +108,35 @@ func TestHarm(t *testing.T) {
 	}
 }
 
+// A seal stands for what was counted: not where the store has more or less in the kit since, or
+// something in it was stopped.
+func TestSealUndone(t *testing.T) {
+	items := func(states ...State) (list []Item) {
+		for i, s := range states {
+			list = append(list, Item{ID: fmt.Sprint(i), Label: fmt.Sprint("thing ", i), Kit: "k", State: s})
+		}
+		return append(list, Item{ID: "x", Kit: "other", State: Quarantine})
+	}
+	for name, c := range map[string]struct {
+		kit   Kit
+		items []Item
+		want  string
+	}{
+		"as counted":     {Kit{Seal: &Seal{Items: 2}}, items(InService, InService), ""},
+		"one put in":     {Kit{Seal: &Seal{Items: 1}}, items(InService, InService), "1 were counted, and the store has 2 in it"},
+		"one taken out":  {Kit{Seal: &Seal{Items: 3}}, items(InService, InService), "3 were counted, and the store has 2 in it"},
+		"one retired":    {Kit{Seal: &Seal{Items: 2}}, items(InService, Retired), "2 were counted, and the store has 1 in it"},
+		"one stopped":    {Kit{Seal: &Seal{Items: 2}}, items(InService, Quarantine), "thing 1 in it is in quarantine"},
+		"one missing":    {Kit{Seal: &Seal{Items: 1}, Missing: []string{"1"}}, items(InService, Quarantine), ""},
+		"without a seal": {Kit{}, items(InService, Quarantine), ""},
+	} {
+		c.kit.Name = "k"
+		if got := c.kit.SealUndone(c.items); got != c.want || c.kit.Count(c.items, nil).SealUndone != got {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+	}
+}
+
 // Whatever is in a kit is counted once: on a line of its model, else of its class, else as
 // more than the list wants. What is out of service or missing fills no line.
 func TestKitCount(t *testing.T) {

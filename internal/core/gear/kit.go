@@ -1,6 +1,7 @@
 package gear
 
 import (
+	"fmt"
 	"slices"
 
 	"zealousknot/internal/core/strict"
@@ -44,6 +45,29 @@ func (k Kit) Unrevised() Kit {
 	return k
 }
 
+// SealUndone says why the check that its seal stands for is not of what is in a kit now, as far as
+// the store knows; empty where it is, or no seal is on it. A seal knows how many were counted,
+// not which.
+func (k *Kit) SealUndone(items []Item) string {
+	if k.Seal == nil {
+		return ""
+	}
+	n := 0
+	for i := range items {
+		item := &items[i]
+		if item.Kit != k.Name || item.State == Retired || slices.Contains(k.Missing, item.ID) {
+			continue
+		}
+		if n++; item.State != InService {
+			return item.Label + " in it is in " + string(item.State)
+		}
+	}
+	if n != k.Seal.Items {
+		return fmt.Sprintf("%d were counted, and the store has %d in it", k.Seal.Items, n)
+	}
+	return ""
+}
+
 // Validate reports what a kit says that cannot be, given the models that there are.
 func (k *Kit) Validate(models map[string]*Model, at string, p *strict.Faults) {
 	for i, l := range k.Wanted {
@@ -64,8 +88,9 @@ type KitCount struct {
 	Kit   Kit            `json:"kit"`
 	Lines []KitCountLine `json:"lines" doc:"one for each of what belongs in it"`
 	// Items are in it; More are those that its list does not ask for.
-	Items []string `json:"items"`
-	More  []string `json:"more,omitempty" doc:"items in it that its list does not ask for"`
+	Items      []string `json:"items"`
+	More       []string `json:"more,omitempty" doc:"items in it that its list does not ask for"`
+	SealUndone string   `json:"seal_undone,omitempty" doc:"why the check under its seal is not of what is in it now"`
 	// Complete: everything that belongs in it is there and in service, and nothing is missing
 	// since the last return.
 	Complete bool `json:"complete"`
@@ -82,7 +107,7 @@ type KitCountLine struct {
 // Count holds a kit against its list. An item counts once: for its model where the list
 // names that, else for its class.
 func (k *Kit) Count(items []Item, models map[string]*Model) KitCount {
-	c := KitCount{Kit: *k, Items: []string{}, Lines: make([]KitCountLine, len(k.Wanted)), Complete: len(k.Missing) == 0}
+	c := KitCount{Kit: *k, Items: []string{}, Lines: make([]KitCountLine, len(k.Wanted)), SealUndone: k.SealUndone(items), Complete: len(k.Missing) == 0}
 	for i, l := range k.Wanted {
 		words := l.Class.Words()
 		if m := models[l.Model]; m != nil {

@@ -2771,17 +2771,28 @@ export interface components {
              * @description the nearest that the anchors are to the edge
              */
             near_m: number;
-            /** @description of this content: another content, another number */
+            /** @description of this content, and of what of it counts on the day: another content, another number */
             number: string;
+            /** Format: date */
+            on: string;
             /** @description from two who pull to eight, over the whole single reach */
             raises: components["schemas"]["CalloutKitRaise"][];
             /** @description of its last check; left out: it is open */
             seal?: components["schemas"]["Seal"];
+            /** @description why that check is not of what is in the kit now */
+            seal_undone?: string;
             /**
              * Format: double
              * @description how far down from the edge two lines come without a knot
              */
             single_m: number;
+            /**
+             * Format: date
+             * @description the last day on which all that it counts is in date; left out: not known
+             */
+            until?: string;
+            /** @description whose examination or life ends first */
+            until_for?: string;
             /** @description why it gives no lower by itself; left out: it gives one */
             why?: string;
         };
@@ -5559,6 +5570,8 @@ export interface components {
             lines: components["schemas"]["KitCountLine"][];
             /** @description items in it that its list does not ask for */
             more?: string[];
+            /** @description why the check under its seal is not of what is in it now */
+            seal_undone?: string;
         };
         KitCountLine: {
             /** @description in service and not missing */

@@ -43,6 +43,13 @@ const file = computed(() => `/api/v1/store/kits/${encodeURIComponent(props.name)
         Card <b class="figure" data-number>{{ able.number }}</b>: a printed card with another number is void.
         <a class="plain ml-2 inline-flex items-center" :href="file" download>card for the lid, A5</a>
       </p>
+      <p v-if="able.seal_undone" class="text-look mt-2" data-undone>
+        ◆ Its seal stands, but {{ able.seal_undone }}: look through it.
+      </p>
+      <p v-if="able.until" class="mt-2">
+        All that is counted is in date until <b class="figure">{{ able.until }}</b>: {{ able.until_for }}. The card is
+        void after that.
+      </p>
       <p v-if="able.why" class="text-look mt-2">◆ {{ able.why }}</p>
       <template v-else>
         <p class="mt-2">

@@ -65,9 +65,12 @@ const waits = (id: string) => outbox.waiting.some((w) => w.entry.kit?.kit === id
         <p v-if="k.kit.missing?.length" class="text-stop" data-missing>
           ■ Did not come back: {{ k.kit.missing.map(label).join(', ') }}
         </p>
+        <p v-if="k.seal_undone" class="text-look" data-undone>
+          ◆ Look through it: its seal stands, but {{ k.seal_undone }}.
+        </p>
         <p v-if="k.kit.seal" data-sealed>
-          ✓ sealed <b class="figure">{{ k.kit.seal.number }}</b>: {{ k.kit.seal.items }} counted and checked by
-          {{ k.kit.seal.by }} on {{ k.kit.seal.on }}
+          {{ k.seal_undone ? '' : '✓ ' }}sealed <b class="figure">{{ k.kit.seal.number }}</b>:
+          {{ k.kit.seal.items }} counted and checked by {{ k.kit.seal.by }} on {{ k.kit.seal.on }}
         </p>
         <KitTally :kit="k" :label="label" class="mt-2" />
         <p v-if="k.more?.length" class="text-soft mt-1 text-sm">
