@@ -246,6 +246,7 @@ func TestWhatRunsSay(t *testing.T) {
 		}
 		w.Header().Set("Content-Type", "application/json")
 		fmt.Fprint(w, `{"runs":9,"learnt":[{"do":"prove","count":9,"median_s":41,"low_s":38,"high_s":44,"now_s":20,"proposed_s":41,"why":""}],
+			"rescue":[{"do":"lift","count":9,"median_s":6,"low_s":5,"high_s":7,"now_s":10,"proposed_s":7,"why":"nine of ten of 9 practices took no longer"}],
 			"measured":[{"loading":"rest","runs":14,"low_pct":-4,"median_pct":3,"high_pct":11,"words":"measured on 14 runs: 4 % below to 11 % above what was predicted"}]}`)
 	})
 	p := house.browse(t, "rhea", "/tables")
@@ -258,6 +259,8 @@ func TestWhatRunsSay(t *testing.T) {
 	q := house.browse(t, "dov", "/tables")
 	q.do(press("[data-take]"), press("[data-times=team_times] summary"))
 	q.says("[data-row='team_times.prove']", "41")
+	q.do(press("[data-learnt=lift] [data-take]"), press("[data-times=rescue_times] summary"))
+	q.says("[data-row='rescue_times.lift']", "7")
 	if own, _, err := q.store.Policy(q.ctx, q.team); err != nil || len(own.TeamTimes) != 1 || own.TeamTimes[0].S != 41 {
 		t.Errorf("%+v %v", own, err)
 	}

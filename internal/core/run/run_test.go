@@ -531,8 +531,6 @@ func TestLearn(t *testing.T) {
 	}
 }
 
-// TestLearnRescue holds that a rescue's time becomes shorter only by practice that was timed,
-// and then to what nine of ten practices took.
 // Samples are of steps with one time of their own: none of the way along the rope, of an
 // exercise, of what was typed afterwards, or of anybody but the team.
 func TestSamples(t *testing.T) {
@@ -549,8 +547,34 @@ func TestSamples(t *testing.T) {
 			t.Errorf("%s is learnt from", what)
 		}
 	}
+	// Of a rescue an exercise is timed practice; the way down as two has no one time.
+	for exercise, want := range map[bool]run.Sample{true: {Do: "unpark", RealS: 6, Practice: true}, false: {Do: "unpark", RealS: 6}} {
+		d := morning()
+		if d.RescueSamples() != nil {
+			t.Error("a team's move is learnt from as a rescue")
+		}
+		d.Moves[0].Of, d.Exercise = "rescue", exercise
+		for i := range d.Moves[0].Steps {
+			if s := &d.Moves[0].Steps[i]; s.Do == "lower" {
+				s.Do = "descend"
+			}
+		}
+		if s := d.RescueSamples(); len(s) != 2 || s[0] != want || s[1].Practice != exercise {
+			t.Errorf("exercise %v: %+v", exercise, s)
+		}
+		// Behind the landing stands what is passed with both.
+		d.Moves[0].Steps[0].Do = "land"
+		if s := d.RescueSamples(); len(s) != 1 || s[0].Do != "land" {
+			t.Errorf("behind the landing: %+v", s)
+		}
+		if d.Entered = new(run.Entered); d.RescueSamples() != nil {
+			t.Error("what was typed afterwards is learnt from")
+		}
+	}
 }
 
+// TestLearnRescue holds that a rescue's time becomes shorter only by practice that was timed,
+// and then to what nine of ten practices took.
 func TestLearnRescue(t *testing.T) {
 	of := func(n int, practice bool, seconds float64) []run.Sample {
 		var list []run.Sample

@@ -5729,6 +5729,8 @@ export interface components {
             learnt: components["schemas"]["RunLearnt"][];
             /** @description forces beside what was predicted, by how a strand was loaded; nothing of it holds for falls */
             measured: components["schemas"]["RunAccuracy"][];
+            /** @description of the actions of a rescue: made shorter only by exercises that were timed, to what nine of ten took */
+            rescue: components["schemas"]["RunLearnt"][];
             /**
              * Format: int64
              * @description that were put away and have times: the newest 300 were looked at
