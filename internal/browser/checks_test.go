@@ -17,10 +17,12 @@ import (
 	"zealousknot/internal/store"
 )
 
-// onDevice waits until the service worker has everything that is needed without a
-// connection.
+// onDevice has the page put the program onto the device, and waits until the service worker has
+// everything that is needed without a connection.
 func (p *page) onDevice() {
 	p.Helper()
+	p.installs.Store(true)
+	p.do(chromedp.Evaluate(`dispatchEvent(new Event('load'))`, nil))
 	p.do(chromedp.Evaluate(`(async () => {
 		for (;;) {
 			const names = await caches.keys()
@@ -335,6 +337,7 @@ func TestSignInPage(t *testing.T) {
 	p.says("[role=alert]", "login or password is wrong")
 	p.press("[data-account=dov]")
 	p.says("h1", "Gate shaft")
+	p.onDevice()
 	p.press("[data-me]")
 	p.button("Carrow Vale practice group")
 	p.says("main", "supervisor, trainer in Carrow Vale practice group")

@@ -16,9 +16,12 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/cdproto/target"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -36,7 +39,7 @@ import (
 
 func TestMain(m *testing.M) {
 	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
-	pgtest.Main(m)
+	pgtest.Main(m, func() { stopChromium() })
 }
 
 // page is the real interface in a real browser, with the store behind it.
@@ -52,6 +55,9 @@ type page struct {
 	// there are.
 	down        atomic.Bool
 	connections sync.Map
+	// installs: the program is put onto the device, as onDevice asks. It takes Chromium as long as
+	// all else that most tests do.
+	installs atomic.Bool
 	// holding is an answer that is held up.
 	holding atomic.Pointer[held]
 
@@ -97,15 +103,15 @@ func open(t testing.TB, path string) *page {
 // nobody for "".
 func (p *page) browse(t testing.TB, login, path string, options ...chromedp.ExecAllocatorOption) *page {
 	t.Helper()
-	ctx, done, err := browser.Start(context.Background(), 20*time.Minute, options...)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(done)
+	ctx := profile(t, options...)
 	b := &page{TB: t, ctx: ctx, store: p.store, team: p.team, site: p.site}
 	server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if b.down.Load() {
 			panic(http.ErrAbortHandler)
+		}
+		if r.URL.Path == "/sw.js" && !b.installs.Load() {
+			http.NotFound(w, r)
+			return
 		}
 		b.holds(promised(t, b.site)).ServeHTTP(w, r)
 	}))
@@ -122,6 +128,56 @@ func (p *page) browse(t testing.TB, login, path string, options ...chromedp.Exec
 	}
 	b.do(chromedp.Navigate(b.url + path))
 	return b
+}
+
+var (
+	// chromium is the one that tests share; stopChromium ends it, where it was started.
+	chromium = sync.OnceValues(func() (context.Context, error) {
+		ctx, done, err := browser.Start(context.Background(), time.Hour)
+		if err == nil {
+			stopChromium = done
+		}
+		return ctx, err
+	})
+	stopChromium = func() {}
+)
+
+// profile is a browser with nothing kept in it: one of the Chromium that tests share, or where
+// there are options a Chromium of its own. To its page it has the focus, whatever others do.
+func profile(t testing.TB, options ...chromedp.ExecAllocatorOption) context.Context {
+	t.Helper()
+	if len(options) > 0 {
+		ctx, done, err := browser.Start(context.Background(), 20*time.Minute, options...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(done)
+		return ctx
+	}
+	shared, err := chromium()
+	if err != nil {
+		t.Fatal(err)
+	}
+	on := cdp.WithExecutor(shared, chromedp.FromContext(shared).Browser)
+	own, err := target.CreateBrowserContext().Do(on)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := target.CreateTarget("about:blank").WithBrowserContextID(own).WithNewWindow(true).Do(on)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, done := chromedp.NewContext(shared, chromedp.WithTargetID(id))
+	t.Cleanup(func() {
+		done()
+		if err := target.DisposeBrowserContext(own).Do(on); err != nil {
+			t.Error(err)
+		}
+	})
+	if err := chromedp.Run(ctx, emulation.SetFocusEmulationEnabled(true)); err != nil {
+		t.Fatal(err)
+	}
+	return ctx
 }
 
 // promised holds what a site answers against the contract.
@@ -184,7 +240,8 @@ func (p *page) listen(event any) {
 			p.outside = append(p.outside, e.Request.URL)
 		}
 	case *log.EventEntryAdded:
-		if e.Entry.Level == log.LevelError && !strings.Contains(e.Entry.Text, "412") {
+		withheld := !p.installs.Load() && strings.HasSuffix(e.Entry.Text, "when fetching the script.")
+		if e.Entry.Level == log.LevelError && !strings.Contains(e.Entry.Text, "412") && !withheld {
 			p.messages = append(p.messages, e.Entry.Text)
 		}
 	case *runtime.EventExceptionThrown:

@@ -170,7 +170,7 @@ func inputToPaint(b *testing.B, chosen string) {
 	p := open(b, "/drops/face-4/kit")
 	p.says("[data-found]", "1 stop")
 	// The program is put on the device first, which takes the processor.
-	p.until(`navigator.serviceWorker.controller`)
+	p.onDevice()
 	p.do(chromedp.Evaluate(fmt.Sprintf(`localStorage.setItem('curves-open', %q); localStorage.setItem('curves-chosen', %q)`, strconv.FormatBool(chosen != "[]"), chosen), nil),
 		chromedp.Reload(), chromedp.WaitVisible("[data-bead]"))
 	p.until(fmt.Sprintf(`document.querySelectorAll('[data-curve] canvas').length === %s.length`, chosen))

@@ -25,9 +25,13 @@ var (
 	copying sync.Mutex
 )
 
-// Main runs the tests of a package with a server; call it from TestMain.
-func Main(m *testing.M) {
+// Main runs the tests of a package with a server, and after them what ends what they share; call
+// it from TestMain.
+func Main(m *testing.M, after ...func()) {
 	code, err := run(m)
+	for _, end := range after {
+		end()
+	}
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "pgtest:", err)
 		code = 1
