@@ -175,7 +175,7 @@ func (s *search) answer() (*Proposal, error) {
 	out := &Proposal{Drop: d, Choices: append(append([]Proposed{}, s.fixed...), picks...), Missing: slices.Clone(s.without), Undecided: s.cut}
 	slices.SortStableFunc(out.Choices, func(a, b Proposed) int { return cmp.Compare(order(a.Path), order(b.Path)) })
 	// What is missing both in a hold and for a move is reported once.
-	told := map[[2]string]bool{}
+	told := map[lacking]bool{}
 	for _, sl := range s.slots() {
 		if s.filled[sl] != nil {
 			continue
@@ -191,7 +191,7 @@ func (s *search) answer() (*Proposal, error) {
 	}
 	again := func(f finding.Finding) bool {
 		for key := range told {
-			if f.Rule == "kit.missing" && strings.Contains(f.What, key[0]) && strings.Contains(f.What, key[1]) {
+			if f.Rule == "kit.missing" && f.Subject.Person == key.person && strings.Contains(f.What, key.class) {
 				return true
 			}
 		}
@@ -219,13 +219,15 @@ func order(path string) int {
 	return n + 1000*slices.Index([]string{"anchors", "strands", "people"}, parts[1])
 }
 
-// about is whose slot it is, and for what class of thing in words.
-func (s *search) about(sl *slot) [2]string {
-	name := ""
+// lacking is who lacks what class of thing, in words; nobody, of a strand.
+type lacking struct{ person, class string }
+
+func (s *search) about(sl *slot) lacking {
+	l := lacking{class: sl.class.Words()}
 	if sl.person >= 0 {
-		name = s.doc.People[sl.person].Name
+		l.person = s.doc.People[sl.person].ID
 	}
-	return [2]string{name, sl.class.Words()}
+	return l
 }
 
 // onTheDay are rules that only what is done on the day clears.

@@ -523,3 +523,22 @@ func BenchmarkPropose(b *testing.B) {
 		})
 	}
 }
+
+// What two people of one name lack is said of each.
+func TestOfOneName(t *testing.T) {
+	d := bare(30, "ivo", "rhea")
+	lines := func() int {
+		n := 0
+		for _, m := range ask(t, d, propose.Stock{Store: &drop.Store{}}).Missing {
+			if m.Rule == "harness.missing" || m.Rule == "points.two" {
+				n++
+			}
+		}
+		return n
+	}
+	want := lines()
+	d.People[1].Name = d.People[0].Name
+	if got := lines(); want == 0 || got != want {
+		t.Errorf("%d lines for two of one name, %d for two", got, want)
+	}
+}
