@@ -228,6 +228,21 @@ func TestRunMeasured(t *testing.T) {
 	p.gone("[data-shock]")
 	send(standin.Plan{Device: "anemometer", Scenario: "gusty", Channel: "gust", Seed: 1, RateHz: 1, Seconds: 3, MassKg: 1})
 	p.says("[data-channel=gust]", "m/s")
+	// What somebody stops in the store meanwhile is named, with who hangs on it.
+	p.gone("[data-out]")
+	doc, err := p.store.Run(p.ctx, p.team.ID, uuid.MustParse(runs[0].ID))
+	if err != nil {
+		t.Fatal(err)
+	}
+	on := doc.Document.People[0]
+	other := on.Devices[slices.IndexFunc(on.Devices, func(id string) bool { return id != "descender-21" })]
+	stop := &record.Batch{SentAt: now(), Records: []record.Entry{{
+		ID: uuid.NewString(), Kind: record.Quarantine, GivenAt: now(), Day: "2026-11-24", Item: other, Note: "notice 4", Quarantine: &record.Quarantined{Event: "recall"},
+	}}}
+	if _, err := p.store.Record(p.ctx, p.team, &record.Signer{Name: "Maren Oake"}, stop); err != nil {
+		t.Fatal(err)
+	}
+	p.says("[data-out]", "is in quarantine: recall: notice 4 On the rope by plan: "+on.Name)
 	// It is an exercise: the item itself stays in service.
 	p.do(chromedp.Navigate(p.url + "/store/item/descender-21"))
 	p.says("main", "descender 21")

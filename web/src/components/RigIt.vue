@@ -91,7 +91,7 @@ const groups = computed(() => {
     <div v-if="proposal" class="border-line bg-raised rounded-md border p-4" data-proposal>
       <h2>{{ proposal.choices.length ? 'Proposed, not yet put in' : 'The store has nothing to add' }}</h2>
       <ul v-if="proposal.missing.length" class="mt-2" data-lacks>
-        <li v-for="m in proposal.missing" :key="m.rule + m.what">
+        <li v-for="(m, n) in proposal.missing" :key="n">
           <b class="text-stop">■ missing</b> {{ m.what }} <span class="text-soft">To help: {{ m.smallest }}</span>
         </li>
       </ul>

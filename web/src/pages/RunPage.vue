@@ -4,7 +4,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { api, must, Refused, type AwayLine, type EdgeLine, type RunEvent } from '@/api/client'
+import { api, must, Refused, type AwayLine, type EdgeLine, type RunDocument, type RunEvent } from '@/api/client'
 import RunAfter from '@/components/RunAfter.vue'
 import RunAway from '@/components/RunAway.vue'
 import RunBriefing from '@/components/RunBriefing.vue'
@@ -13,6 +13,7 @@ import RunMoves from '@/components/RunMoves.vue'
 import RunReadings from '@/components/RunReadings.vue'
 import RunPerson from '@/components/RunPerson.vue'
 import StateNotice from '@/components/StateNotice.vue'
+import { useGear } from '@/lib/gear'
 import { ago, useRun } from '@/lib/running'
 import { timeWords, today } from '@/lib/records'
 import { count } from '@/lib/words'
@@ -25,6 +26,7 @@ const session = useSession()
 const client = useQueryClient()
 const running = useRunning()
 const draft = useDraft()
+const gear = useGear()
 const now = useNow({ interval: 1000 })
 const list = useQuery({
   queryKey: computed(() => ['runs', props.id]),
@@ -41,6 +43,16 @@ const body = computed(() => query.data.value)
 const otherDay = computed(() => {
   const days = (Date.parse(today()) - Date.parse(body.value?.day ?? today())) / 86_400_000
   return (days < 0 || days > 1) && state.value?.phase === 'prepared' && !document.value?.entered_after
+})
+/** What is on the run and out of service by now, whoever stopped it, with who hangs on it. */
+const outOfService = computed(() => {
+  const run = document.value
+  if (!run || state.value?.phase === 'closed') return []
+  const hangs = (person: RunDocument['people'][number], item: string) =>
+    person.devices?.includes(item) || run.bands?.some((b) => b.person === person.id && b.items?.includes(item))
+  return gear.items.value
+    .filter((i) => run.items?.includes(i.id) && i.state !== 'in-service')
+    .map((i) => ({ ...i, who: run.people.filter((p) => hangs(p, i.id)).map((p) => p.name) }))
 })
 const live = computed(() => state.value?.phase === 'running')
 const supervises = computed(() => session.may('make-run'))
@@ -157,6 +169,13 @@ function say(words: string) {
       >
         ◆ The plan is {{ body.plan }} again. The run goes on; nobody new loads what changed.
       </p>
+      <div v-if="outOfService.length" class="border-stop bg-raised mt-3 rounded-md border-2 p-3" role="alert" data-out>
+        <p v-for="i in outOfService" :key="i.id">
+          <b class="text-stop">■ {{ i.label }} is {{ i.state === 'retired' ? 'retired' : 'in quarantine' }}</b
+          >: {{ i.reason }}{{ i.who.length ? ` On the rope by plan: ${i.who.join(', ')}.` : '' }}
+        </p>
+        <p class="font-semibold">Who hangs on it stops and is made safe; nobody new loads it.</p>
+      </div>
       <p v-if="otherDay" class="text-look mt-2" data-other-day>
         ◆ Planned for <span class="whitespace-nowrap">{{ body.day }}</span>, and today is
         <span class="whitespace-nowrap">{{ today() }}</span>. Its checks are of that day: set the drop's day, and check
