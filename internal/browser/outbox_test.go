@@ -215,7 +215,7 @@ func TestSharedSession(t *testing.T) {
 	}
 	enters := func(login string) {
 		t.Helper()
-		inOtherWindow("DELETE", "", "")
+		// At once: a page that asks between signing out and signing in shows that nobody is.
 		inOtherWindow("POST", "", fmt.Sprintf(`{"login":%q,"password":%q}`, login, demo.Password))
 	}
 	p.prove("rope-3", 4)
