@@ -13,11 +13,8 @@ var calloutLoads = map[string]string{"one": "one person", "two": "two persons", 
 
 // dated says of which day a card is, and until when what it counts is in date.
 func dated(c *callout.Capability) string {
-	switch {
-	case c.Until == "":
+	if c.Until == "" {
 		return fmt.Sprintf("Worked out for %s. Until when what it counts is in date is not known.", c.On)
-	case c.Until < c.On:
-		return fmt.Sprintf("Worked out for %s.", c.On)
 	}
 	return fmt.Sprintf("Worked out for %s. Void after %s: then ends the %s.", c.On, c.Until, c.UntilFor)
 }

@@ -30,9 +30,10 @@ type KitAsked struct {
 type Capability struct {
 	Kit    string `json:"kit"`
 	Number string `json:"number" doc:"of this content, and of what of it counts on the day: another content, another number"`
-	// On is the day that it was worked out for, Until the last on which what it counts is in date.
+	// On is the day that it was worked out for, Until the first on which something that it counts
+	// ends, of the days that are known.
 	On       gear.Date `json:"on" format:"date"`
-	Until    gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which all that it counts is in date; left out: not known"`
+	Until    gear.Date `json:"until,omitempty" format:"date" doc:"the first day, of those that are known, with which an examination or a life of what it counts ends; left out: none is known"`
 	UntilFor string    `json:"until_for,omitempty" doc:"whose examination or life ends first"`
 	// Why says why it gives no lower; empty where it gives one.
 	Why        string          `json:"why,omitempty" doc:"why it gives no lower by itself; left out: it gives one"`

@@ -2788,7 +2788,7 @@ export interface components {
             single_m: number;
             /**
              * Format: date
-             * @description the last day on which all that it counts is in date; left out: not known
+             * @description the first day, of those that are known, with which an examination or a life of what it counts ends; left out: none is known
              */
             until?: string;
             /** @description whose examination or life ends first */

@@ -47,9 +47,10 @@ const file = computed(() => `/api/v1/store/kits/${encodeURIComponent(props.name)
         ◆ Its seal stands, but {{ able.seal_undone }}: look through it.
       </p>
       <p v-if="able.until" class="mt-2">
-        All that is counted is in date until <b class="figure">{{ able.until }}</b>: {{ able.until_for }}. The card is
-        void after that.
+        The card is void after <b class="figure">{{ able.until }}</b>: then ends the {{ able.until_for }}, as far as
+        dates are recorded.
       </p>
+      <p v-else class="text-look mt-2">◆ Until when what is counted is in date is not known.</p>
       <p v-if="able.why" class="text-look mt-2">◆ {{ able.why }}</p>
       <template v-else>
         <p class="mt-2">

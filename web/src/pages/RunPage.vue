@@ -176,6 +176,9 @@ function say(words: string) {
         </p>
         <p class="font-semibold">Who hangs on it stops and is made safe; nobody new loads it.</p>
       </div>
+      <p v-else-if="gear.isError.value" class="text-look mt-2" data-out-unknown>
+        ◆ The store could not be fetched: whether something on this run was stopped meanwhile is not known.
+      </p>
       <p v-if="otherDay" class="text-look mt-2" data-other-day>
         ◆ Planned for <span class="whitespace-nowrap">{{ body.day }}</span>, and today is
         <span class="whitespace-nowrap">{{ today() }}</span>. Its checks are of that day: set the drop's day, and check
