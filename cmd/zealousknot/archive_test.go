@@ -8,6 +8,7 @@ import (
 	"maps"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -230,7 +231,10 @@ func TestArchive(t *testing.T) {
 		"a board that is none":          {with("boards.jsonl", replace(`"from":"`, `"from":"9`)), "boards.jsonl, line"},
 		"a callout that is none":        {with("callouts.jsonl", replace(`"format":"callout"`, `"format":"call"`)), "callouts.jsonl, line"},
 		"a pre-plan that is none":       {with("pre-plans.jsonl", replace(`"landing":"boat"`, `"landing":"ship"`)), "pre-plans.jsonl, line"},
-		"no such harness":               {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
+		"what is stopped is set free": {with("items.jsonl", func(s string) string {
+			return regexp.MustCompile(`"state":"quarantine","reason":"heat[^"]*"`).ReplaceAllString(s, `"state":"in-service"`)
+		}), "item bag-1 is in-service, and by this record quarantine"},
+		"no such harness": {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
 	} {
 		refused(what, c[0], c[1])
 	}

@@ -3,7 +3,11 @@
 // product, person or place.
 package demo
 
-import "zealousknot/internal/core/gear"
+import (
+	"slices"
+
+	"zealousknot/internal/core/gear"
+)
 
 var lowStretch = []gear.Construction{gear.LowStretchA}
 
@@ -46,7 +50,9 @@ func ropes() []gear.Model {
 	}
 }
 
-func devices() []gear.Model {
+func devices() []gear.Model { return slices.Concat(descenders(), ascenders(), backups()) }
+
+func descenders() []gear.Model {
 	effects := []gear.RopeEffect{{Condition: gear.Wet, Change: "less-friction", ParkNeedsPush: true}, {Condition: gear.Muddy, Change: "less-friction"}}
 	heat := &gear.DeviceHeat{SpecificHeat: 900, CoolingWK: 2.4, Share: 0.5}
 	return []gear.Model{
@@ -94,6 +100,11 @@ func devices() []gear.Model {
 		},
 		winding("winding-1", "first", &gear.Winding{LiftPerTurnM: 0.12, Lock: "pin", LockSides: "left", SetFor: "load-left", Guide: "the horn beside the wheel", SlackAfterM: 0.6}),
 		winding("winding-2", "second", &gear.Winding{LiftPerTurnM: 0.15, Lock: "lever", LockSides: "both", SetFor: "chosen", FreeAsUnpacked: true, Guide: "the roller on the guard", SlackAfterM: 1}),
+	}
+}
+
+func ascenders() []gear.Model {
+	return []gear.Model{
 		{
 			ID: "chest-a", Class: gear.ChestAscender, Maker: "Hemmick", Name: "chest ascender 2", MassG: 135, StrengthKN: 8,
 			WorkingLoads: []gear.WorkingLoad{{Mass: 140}}, Standards: []string{"EN 12841-B", "EN 567"}, Source: "instructions for use, issue 3",
@@ -104,6 +115,11 @@ func devices() []gear.Model {
 			WorkingLoads: []gear.WorkingLoad{{Mass: 140}}, Standards: []string{"EN 12841-B", "EN 567"}, Source: "instructions for use, issue 3",
 			Device: ascender(),
 		},
+	}
+}
+
+func backups() []gear.Model {
+	return []gear.Model{
 		{
 			ID: "backup-wheel", Class: gear.BackupDevice, Maker: "Varrowby", Name: "rolling backup", MassG: 420, StrengthKN: 16,
 			Standards: []string{"EN 12841-A"}, Source: "instructions for use, issue 4",

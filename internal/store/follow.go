@@ -64,7 +64,7 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	case record.BackInService:
 		r.changed.item(e.Item)
 		i := r.items[e.Item]
-		i.State, i.Reason = gear.InService, ""
+		i.State, i.Reason, i.in = gear.InService, "", nil
 		r.effects = append(r.effects, func(ctx context.Context) error {
 			if err := r.q.ReturnItem(ctx, sqlc.ReturnItemParams{TeamID: team, ID: e.Item}); err != nil {
 				return err
@@ -203,10 +203,7 @@ func (r *recorder) stop(e *record.Entry) {
 	e.Stop(&i.Item)
 	// What comes after it in the batch knows of it.
 	i.Events = append(i.Events, event)
-	c := record.Content{Entry: *e, ClockOffS: (&record.Facts{Arrived: r.now, Sent: r.job.sent}).ClockOffS()}
-	if at := c.DoneAt(); at.After(i.stoppedAt) {
-		i.stoppedAt = at
-	}
+	i.stopped(&record.Content{Entry: *e, ClockOffS: (&record.Facts{Arrived: r.now, Sent: r.job.sent}).ClockOffS()})
 	r.effects = append(r.effects, func(ctx context.Context) error { return quarantine(ctx, r.q, r.team.ID, e.Item, event) })
 }
 

@@ -41,6 +41,9 @@ func (r *recorder) gather(ctx context.Context) error {
 		if e.Paper != nil {
 			people = append(people, e.Paper.By)
 		}
+		if e.Quarantine != nil {
+			people = append(people, e.Quarantine.Involved()...)
+		}
 		if e.Familiar != nil {
 			models = append(models, e.Familiar.Model)
 		}
@@ -160,8 +163,13 @@ func (r *recorder) gatherEvents(ctx context.Context) error {
 		if err := json.Unmarshal(row.Content, &c); err != nil {
 			return fmt.Errorf("record %s: %w", row.ID, err)
 		}
-		if i := r.items[c.Item]; i != nil && c.DoneAt().After(i.stoppedAt) {
-			i.stoppedAt = c.DoneAt()
+		i := r.items[c.Item]
+		switch {
+		case i == nil:
+		case c.Kind == record.BackInService:
+			i.in = nil
+		default:
+			i.stopped(&c)
 		}
 	}
 	return nil

@@ -161,10 +161,11 @@ func (r *recorder) freeze(ctx context.Context, e *record.Entry) (*record.Frozen,
 	return f, nil
 }
 
-// incident stops each item that an incident stops and that is in service.
+// incident stops each item that an incident stops. One that is in quarantine already notes it
+// too: whoever brings it back has this to look at as well.
 func (r *recorder) incident(ctx context.Context, e *record.Entry) error {
 	for _, id := range e.Incident.Stop {
-		if r.items[id].State != gear.InService {
+		if r.items[id].State == gear.Retired {
 			continue
 		}
 		if err := r.signNext(ctx, e.StopsIn(id)); err != nil {

@@ -69,8 +69,20 @@ type personDay struct {
 type storedItem struct {
 	gear.Item
 	model gear.Model
-	// stoppedAt is when it was last put into quarantine; of what comes back alone.
+	// stoppedAt is when it was last put into quarantine, in who was in what stopped it since it
+	// last came back; of what comes back alone.
 	stoppedAt time.Time
+	in        []string
+}
+
+// stopped notes a quarantine of it.
+func (i *storedItem) stopped(c *record.Content) {
+	if at := c.DoneAt(); at.After(i.stoppedAt) {
+		i.stoppedAt = at
+	}
+	if c.Quarantine != nil {
+		i.in = append(i.in, c.Quarantine.Involved()...)
+	}
 }
 
 func (r *recorder) run(ctx context.Context) error {
@@ -212,7 +224,7 @@ func (r *recorder) again(e *record.Entry, k sqlc.RecordsByIDRow, at string) Outc
 func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, error) {
 	f := &record.Facts{Signer: *r.job.signer, Arrived: r.now, Sent: r.job.sent, Person: r.people[e.Person], DropDay: r.days[e.Drop]}
 	if i := r.items[e.Item]; i != nil {
-		f.Item, f.Model, f.StoppedAt = &i.Item, &i.model, i.stoppedAt
+		f.Item, f.Model, f.StoppedAt, f.InStops = &i.Item, &i.model, i.stoppedAt, i.in
 	}
 	if e.Check != nil {
 		if i := r.items[e.Check.Rope]; i != nil && i.model.Rope != nil {
@@ -222,6 +234,9 @@ func (r *recorder) facts(ctx context.Context, e *record.Entry) (*record.Facts, e
 	}
 	if e.Paper != nil {
 		f.Paper = r.people[e.Paper.By]
+	}
+	if e.Quarantine != nil {
+		f.Present = r.people
 	}
 	if e.Familiar != nil {
 		f.Model = r.models[e.Familiar.Model]

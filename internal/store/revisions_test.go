@@ -290,6 +290,7 @@ func TestNoWayRound(t *testing.T) {
 		"DELETE FROM record_subjects WHERE id = 'rope-3'":                                                                   "table record_subjects",
 		"INSERT INTO record_subjects VALUES ('" + uuid.Nil.String() + "', 2, 'item', 'x')":                                  "record 2: table record_subjects",
 		"INSERT INTO record_subjects VALUES ('" + uuid.Nil.String() + "', 4000, 'item', 'x')":                               "record 4000: table record_subjects, and there is no such record",
+		"ALTER TABLE items DISABLE TRIGGER ALL; UPDATE items SET state = 'in-service', reason = '' WHERE id = 'rope-3'":     "item rope-3 is in-service, and by this record quarantine",
 	} {
 		tampered(t, attempt, want)
 	}

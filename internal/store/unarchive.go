@@ -326,7 +326,7 @@ func (i *importing) whole() error {
 		return fmt.Errorf("%w: it is not whole: the manifest says %+v, and there is %+v", ErrArchive, i.about.Counts, i.got)
 	}
 	c := &Chain{Team: Team{ID: i.id}}
-	if err := i.s.compareRuns(i.ctx, i.tx, c); err != nil {
+	if err := errors.Join(compareItems(i.ctx, i.tx, c), i.s.compareRuns(i.ctx, i.tx, c)); err != nil {
 		return err
 	}
 	if len(c.Differs) > 0 {

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/store/sqlc"
@@ -81,8 +82,10 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 				return err
 			}
 			if c.Broken == nil {
-				if err := errors.Join(compareBeyond(ctx, tx, &c), s.compareRuns(ctx, tx, &c)); err != nil {
-					return err
+				for _, compare := range []func(context.Context, pgx.Tx, *Chain) error{compareBeyond, compareItems, s.compareRuns} {
+					if err := compare(ctx, tx, &c); err != nil {
+						return err
+					}
 				}
 			}
 			chains = append(chains, c)
@@ -189,6 +192,33 @@ func compareBeyond(ctx context.Context, tx pgx.Tx, c *Chain) error {
 	numbers, err := pgx.CollectRows(rows, pgx.RowTo[int64])
 	for _, n := range numbers {
 		c.differs(n, "table record_subjects, and there is no such record")
+	}
+	return err
+}
+
+// compareItems holds the state of each item against the last record that gave it one: what was
+// stopped or retired is not in service by another way. Of items that no record stopped the
+// store's word stands.
+func compareItems(ctx context.Context, tx pgx.Tx, c *Chain) error {
+	rows, err := tx.Query(ctx, `SELECT s.number, s.item_id, s.kind, coalesce(i.state, 'gone') AS state
+		FROM (SELECT DISTINCT ON (item_id) number, item_id, kind FROM records
+			WHERE team_id = $1 AND item_id IS NOT NULL AND kind = ANY ($2)
+			ORDER BY item_id, kind = $3 DESC, number DESC) s
+		LEFT JOIN items i ON i.team_id = $1 AND i.id = s.item_id
+		ORDER BY s.number`, c.Team.ID, []string{string(record.Quarantine), string(record.BackInService), string(record.Retirement)}, string(record.Retirement))
+	if err != nil {
+		return err
+	}
+	type last struct {
+		Number            int64
+		Item, Kind, State string
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[last])
+	for _, l := range list {
+		said := map[record.Kind]gear.State{record.Quarantine: gear.Quarantine, record.BackInService: gear.InService, record.Retirement: gear.Retired}[record.Kind(l.Kind)]
+		if is := gear.State(l.State); is != said && (is != gear.Retired || said != gear.Quarantine) {
+			c.differs(l.Number, fmt.Sprintf("item %s is %s, and by this record %s", l.Item, l.State, said))
+		}
 	}
 	return err
 }

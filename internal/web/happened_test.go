@@ -125,6 +125,18 @@ func TestIncident(t *testing.T) {
 	if i := h.item(t, dov.URL, "rope-4"); i.State != gear.Quarantine || !strings.Contains(i.Reason, "near miss: A block fell past.") {
 		t.Errorf("%+v", i)
 	}
+	// What lies in quarantine already has this to be looked at too, and not by who was in it.
+	second := batch(`"kind":"incident","incident":{"kind":"incident","what":"It was trodden on.","people":["ivo","dov"],"in":["dov"],"stop":["rope-4"],"event":"edge"}`)
+	if out := send(t, rhea.URL, second)[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	if i := h.item(t, dov.URL, "rope-4"); !strings.Contains(i.Reason, "A block fell past.") || len(i.Events) != 2 || !strings.Contains(i.Events[1].Note, "It was trodden on.") {
+		t.Errorf("%+v", i)
+	}
+	back := `"kind":"back-in-service","item":"rope-4","note":"looked at: whole"`
+	if out := send(t, dov.URL, batch(back))[0]; out.State != "refused" || !strings.Contains(out.Errors[0].Detail, "you were in the event") {
+		t.Errorf("%+v", out)
+	}
 	lines := linesOf(t, dov.URL, "item=helmet-9")
 	if len(lines) != 1 || lines[0].Number != out.Number || lines[0].Says.Frozen != nil {
 		t.Errorf("%+v", lines)
@@ -142,6 +154,12 @@ func TestIncident(t *testing.T) {
 		}
 	}
 	refused(t, 404, "", "GET", dov.URL+"/api/v1/records/1/frozen", nil)
+	if out := send(t, h.as(t, "maren").URL, batch(back))[0]; out.State != "kept" {
+		t.Errorf("%+v", out)
+	}
+	if i := h.item(t, dov.URL, "rope-4"); i.State != gear.InService || i.Events[1].CheckedOn == "" {
+		t.Errorf("%+v", i)
+	}
 	refused(t, 403, "", "POST", h.as(t, "sunniva").URL+"/api/v1/records", entry)
 	for pointer, bad := range map[string]string{
 		"/records/0/drop":              `"kind":"incident","drop":"none","incident":{"kind":"incident","what":"A fall."}`,

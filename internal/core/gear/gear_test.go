@@ -115,7 +115,7 @@ func TestSealUndone(t *testing.T) {
 		for i, s := range states {
 			list = append(list, Item{ID: fmt.Sprint(i), Label: fmt.Sprint("thing ", i), Kit: "k", State: s})
 		}
-		return append(list, Item{ID: "x", Kit: "other", State: Quarantine})
+		return append(list, Item{ID: "x", Label: "rope x", Kit: "other", State: Quarantine})
 	}
 	for name, c := range map[string]struct {
 		kit   Kit
@@ -129,6 +129,11 @@ func TestSealUndone(t *testing.T) {
 		"one stopped":    {Kit{Seal: &Seal{Items: 2}}, items(InService, Quarantine), "thing 1 in it is in quarantine"},
 		"one missing":    {Kit{Seal: &Seal{Items: 1}, Missing: []string{"1"}}, items(InService, Quarantine), ""},
 		"without a seal": {Kit{}, items(InService, Quarantine), ""},
+		"those counted":  {Kit{Seal: &Seal{Items: 2, Counted: []string{"0", "1"}}}, items(InService, InService), ""},
+		"exchanged":      {Kit{Seal: &Seal{Items: 2, Counted: []string{"1", "x"}}}, items(InService, InService), "thing 0 is in it, and was not counted"},
+		"moved away":     {Kit{Seal: &Seal{Items: 3, Counted: []string{"0", "1", "x"}}}, items(InService, InService), "rope x was counted, and is not in it now"},
+		"one worn out":   {Kit{Seal: &Seal{Items: 2, Counted: []string{"0", "1"}}}, items(InService, Retired), "thing 1 was counted, and is not in it now"},
+		"one gone":       {Kit{Seal: &Seal{Items: 3, Counted: []string{"0", "1", "y"}}}, items(InService, InService), "3 were counted, and the store has 2 in it"},
 	} {
 		c.kit.Name = "k"
 		if got := c.kit.SealUndone(c.items); got != c.want || c.kit.Count(c.items, nil).SealUndone != got {

@@ -30,6 +30,8 @@ type Seal struct {
 	On     Date   `json:"on" format:"date"`
 	By     string `json:"by" minLength:"1" maxLength:"80"`
 	Items  int    `json:"items" minimum:"0" maximum:"500" doc:"how many were counted"`
+	// Counted are which; nil of a seal from before they were kept.
+	Counted []string `json:"counted,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"ids of what was counted; left out of seals from before they were kept"`
 }
 
 // A KitLine is so many things of a class, or of one model.
@@ -46,21 +48,27 @@ func (k Kit) Unrevised() Kit {
 }
 
 // SealUndone says why the check that its seal stands for is not of what is in a kit now, as far as
-// the store knows; empty where it is, or no seal is on it. A seal knows how many were counted,
-// not which.
+// the store knows; empty where it is, or no seal is on it. Of a seal that does not say which
+// were counted only their number is held against what is in it.
 func (k *Kit) SealUndone(items []Item) string {
 	if k.Seal == nil {
 		return ""
 	}
-	n := 0
+	n, counted := 0, k.Seal.Counted
 	for i := range items {
 		item := &items[i]
-		if item.Kit != k.Name || item.State == Retired || slices.Contains(k.Missing, item.ID) {
+		was := slices.Contains(counted, item.ID)
+		switch in := item.Kit == k.Name && item.State != Retired && !slices.Contains(k.Missing, item.ID); {
+		case was && !in:
+			return item.Label + " was counted, and is not in it now"
+		case !in:
 			continue
-		}
-		if n++; item.State != InService {
+		case item.State != InService:
 			return item.Label + " in it is in " + string(item.State)
+		case counted != nil && !was:
+			return item.Label + " is in it, and was not counted"
 		}
+		n++
 	}
 	if n != k.Seal.Items {
 		return fmt.Sprintf("%d were counted, and the store has %d in it", k.Seal.Items, n)

@@ -156,8 +156,18 @@ type Quarantined struct {
 	Event string `json:"event" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
 	// In is who was in the event: somebody else brings the item back.
 	In string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in the event: somebody else brings the item back"`
+	// Others are who was in it too.
+	Others []string `json:"others_in,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who else was in the event"`
 	// Kept is where it is tagged and kept apart.
 	Kept string `json:"kept,omitempty" maxLength:"80" doc:"where it is tagged and kept apart"`
+}
+
+// Involved are all who were in the event.
+func (q *Quarantined) Involved() []string {
+	if q.In == "" {
+		return q.Others
+	}
+	return append([]string{q.In}, q.Others...)
 }
 
 // Destroyed is how an item that is retired was made useless.

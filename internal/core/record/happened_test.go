@@ -65,6 +65,13 @@ func TestHappenedRefusals(t *testing.T) {
 		"stops for nothing":                {happened(record.Happened{Kind: "incident", What: "a fall", Stop: []string{"r"}}), nil, "/incident/event"},
 		"an event that stops nothing":      {happened(record.Happened{Kind: "incident", What: "a fall", Event: "heat"}), nil, "/incident/event"},
 		"stops what is missing":            {happened(record.Happened{Kind: "incident", What: "a fall", Stop: []string{"x"}, Event: "heat"}), nil, "/incident/stop/0"},
+		"in what it stops":                 {happened(record.Happened{Kind: "incident", What: "a fall", Stop: []string{"r"}, Event: "heat", In: []string{"p"}}), nil, ""},
+		"nobody in what it stops":          {happened(record.Happened{Kind: "incident", What: "a fall", Stop: []string{"r"}, Event: "heat", In: []string{}}), nil, ""},
+		"a stranger in what it stops":      {happened(record.Happened{Kind: "incident", What: "a fall", Stop: []string{"r"}, Event: "heat", In: []string{"x"}}), nil, "/incident/in/0"},
+		"in what nothing stops":            {happened(record.Happened{Kind: "incident", What: "a fall", In: []string{"p"}}), nil, "/incident/in"},
+		"stopped with somebody in it":      {record.Entry{Kind: record.Quarantine, Quarantine: &record.Quarantined{Event: "heat", In: "p", Others: []string{"p"}}}, nil, ""},
+		"stopped with a stranger in it":    {record.Entry{Kind: record.Quarantine, Quarantine: &record.Quarantined{Event: "heat", In: "x"}}, nil, "/quarantine/in"},
+		"stopped with another stranger":    {record.Entry{Kind: record.Quarantine, Quarantine: &record.Quarantined{Event: "heat", In: "p", Others: []string{"x"}}}, nil, "/quarantine/others_in/0"},
 		"with a stranger":                  {happened(record.Happened{Kind: "incident", What: "a fall", People: []string{"p", "x"}}), nil, "/incident/people/1"},
 		"with somebody twice":              {happened(record.Happened{Kind: "incident", What: "a fall", People: []string{"p", "p"}}), nil, "/incident/people/1"},
 		"on a drop that is missing":        {record.Entry{Kind: record.Incident, Drop: "d", Incident: &record.Happened{Kind: "incident", What: "a fall"}}, nil, "/drop"},
@@ -184,19 +191,23 @@ func TestWhoBringsBack(t *testing.T) {
 	now := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
 	for name, c := range map[string]struct {
 		event  gear.Event
+		stops  []string
 		signer record.Signer
 		may    bool
 	}{
-		"who was in it":             {gear.Event{In: "p"}, record.Signer{Person: "p"}, false},
-		"who was in one checked":    {gear.Event{In: "p", CheckedOn: "2026-11-01"}, record.Signer{Person: "p"}, true},
-		"somebody else":             {gear.Event{In: "p"}, record.Signer{Person: "q"}, true},
-		"of nobody":                 {gear.Event{}, record.Signer{Person: "p"}, true},
-		"who is not known":          {gear.Event{In: "p"}, record.Signer{}, false},
-		"who is nobody there":       {gear.Event{In: "p"}, record.Signer{Nobody: true}, true},
-		"who is not known, of none": {gear.Event{}, record.Signer{}, true},
+		"who was in it":             {gear.Event{In: "p"}, nil, record.Signer{Person: "p"}, false},
+		"who was in one checked":    {gear.Event{In: "p", CheckedOn: "2026-11-01"}, nil, record.Signer{Person: "p"}, true},
+		"somebody else":             {gear.Event{In: "p"}, nil, record.Signer{Person: "q"}, true},
+		"of nobody":                 {gear.Event{}, nil, record.Signer{Person: "p"}, true},
+		"who is not known":          {gear.Event{In: "p"}, nil, record.Signer{}, false},
+		"who is nobody there":       {gear.Event{In: "p"}, nil, record.Signer{Nobody: true}, true},
+		"who was in a stop":         {gear.Event{}, []string{"q", "p"}, record.Signer{Person: "p"}, false},
+		"who was in no stop":        {gear.Event{}, []string{"q", "r"}, record.Signer{Person: "p"}, true},
+		"not known, of a stop":      {gear.Event{}, []string{"q"}, record.Signer{}, false},
+		"who is not known, of none": {gear.Event{}, nil, record.Signer{}, true},
 	} {
 		e := &record.Entry{ID: "00000000-0000-4000-8000-000000000001", Kind: record.BackInService, GivenAt: now.Format(time.RFC3339), Day: "2026-11-28", Item: "i", Note: "whole"}
-		f := &record.Facts{Arrived: now, Sent: now, Signer: c.signer, Item: &gear.Item{ID: "i", State: gear.Quarantine, Events: []gear.Event{c.event}}, Model: &gear.Model{}}
+		f := &record.Facts{Arrived: now, Sent: now, Signer: c.signer, InStops: c.stops, Item: &gear.Item{ID: "i", State: gear.Quarantine, Events: []gear.Event{c.event}}, Model: &gear.Model{}}
 		var p strict.Faults
 		if f.Judge(e, "", &p); (p.Err() == nil) != c.may {
 			t.Errorf("%s: %v", name, p.Err())

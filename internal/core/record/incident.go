@@ -22,6 +22,8 @@ type Happened struct {
 	// Stop are those of the items that nobody may use until they are checked.
 	Stop  []string `json:"stop,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"items that go into quarantine"`
 	Event string   `json:"event,omitempty" enum:"shock-load,dropped,heat,chemical,edge" doc:"what happened to what is stopped"`
+	// In are those who hung on what is stopped, or held it; nil: all who were there.
+	In []string `json:"in,omitzero" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who of them hung on what is stopped, or held it: somebody else brings it back; left out: all of them"`
 }
 
 // Frozen is what an incident was about, as it was when it was recorded.
@@ -59,16 +61,20 @@ func (e *Entry) judgeIncident(f *Facts, at string, p *strict.Faults) {
 			case slices.Contains(ids[:i], id):
 				p.Addf(where, "%q is given twice", id)
 			case !there(id):
-				p.Addf(where, "no %q in the store", id)
+				p.Addf(where, "no %q in the team or its store", id)
 			}
 		}
 	}
 	each("people", h.People, func(id string) bool { return f.Present[id] != nil })
+	each("in", h.In, func(id string) bool { return f.Present[id] != nil })
 	item := func(id string) bool { return f.Counted[id] != nil }
 	each("items", h.Items, item)
 	each("stop", h.Stop, item)
 	if (len(h.Stop) > 0) != (h.Event != "") {
 		p.Addf(at+"/event", "belongs to what is stopped, and that needs it")
+	}
+	if len(h.Stop) == 0 && h.In != nil {
+		p.Addf(at+"/in", "belongs to what is stopped")
 	}
 }
 
@@ -78,5 +84,13 @@ func (e *Entry) StopsIn(item string) *Entry {
 	if e.Incident.Kind == "incident" {
 		kind = e.Incident.Kind
 	}
-	return e.stops(item, e.Incident.Event, kind+": "+e.Incident.What)
+	stop := e.stops(item, e.Incident.Event, kind+": "+e.Incident.What)
+	in := e.Incident.People
+	if e.Incident.In != nil {
+		in = e.Incident.In
+	}
+	if len(in) > 0 {
+		stop.Quarantine.In, stop.Quarantine.Others = in[0], in[1:]
+	}
+	return stop
 }

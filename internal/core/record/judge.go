@@ -48,6 +48,8 @@ type Facts struct {
 	Item          *gear.Item
 	// StoppedAt is when the item that comes back was last put into quarantine; zero where never.
 	StoppedAt time.Time
+	// InStops are who was in what stopped it since it last came back.
+	InStops []string
 	// Familiar: the signer was shown the item's model, by the entry's day. Paper is who did it on
 	// paper.
 	Familiar bool
@@ -112,10 +114,7 @@ func (f *Facts) Judge(e *Entry, at string, p *strict.Faults) (conflict string) {
 	case WornCheck:
 		return e.judgeWorn(f, at, p)
 	case Quarantine:
-		e.wantItem(f, at, p)
-		if f.Item != nil && f.Item.State == gear.Retired {
-			return "retired already: " + f.Item.Reason
-		}
+		return e.judgeStop(f, at, p)
 	case BackInService:
 		e.judgeReturn(f, at, p)
 	case Familiarisation:

@@ -83,6 +83,29 @@ func (e *Entry) otherDay(f *Facts) string {
 	return ""
 }
 
+// judgeStop wants who was in the event to be of the team: one who is not keeps nobody from
+// bringing it back.
+func (e *Entry) judgeStop(f *Facts, at string, p *strict.Faults) (conflict string) {
+	e.wantItem(f, at, p)
+	if e.Quarantine != nil {
+		for i, id := range e.Quarantine.Involved() {
+			where := at + "/quarantine/in"
+			if e.Quarantine.In == "" {
+				where = fmt.Sprintf("%s/quarantine/others_in/%d", at, i)
+			} else if i > 0 {
+				where = fmt.Sprintf("%s/quarantine/others_in/%d", at, i-1)
+			}
+			if f.Present[id] == nil {
+				p.Addf(where, "nobody of this id in the team")
+			}
+		}
+	}
+	if f.Item != nil && f.Item.State == gear.Retired {
+		return "retired already: " + f.Item.Reason
+	}
+	return ""
+}
+
 func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	e.wantItem(f, at, p)
 	if f.Item == nil {
@@ -98,14 +121,18 @@ func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	if given := e.Given().Add(time.Duration(f.ClockOffS()) * time.Second); given.Before(f.StoppedAt) {
 		p.Addf(at+"/given_at", "is before %s was stopped again: look at it anew", f.Item.Label)
 	}
+	in := slices.Clone(f.InStops)
 	for _, v := range f.Item.Events {
-		switch {
-		case v.CheckedOn != "" || v.In == "":
-		case v.In == f.Signer.Person:
-			p.Addf(at+"/item", "you were in the event: somebody else brings it back")
-		case f.Signer.Person == "" && !f.Signer.Nobody:
-			p.Addf(at+"/item", "it is not known who on the drops you are, and somebody was in the event")
+		if v.CheckedOn == "" && v.In != "" {
+			in = append(in, v.In)
 		}
+	}
+	switch {
+	case len(in) == 0:
+	case slices.Contains(in, f.Signer.Person):
+		p.Addf(at+"/item", "you were in the event: somebody else brings it back")
+	case f.Signer.Person == "" && !f.Signer.Nobody:
+		p.Addf(at+"/item", "it is not known who on the drops you are, and somebody was in the event")
 	}
 }
 

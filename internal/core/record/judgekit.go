@@ -77,7 +77,7 @@ func (e *Entry) judgeSeal(at string, p *strict.Faults) {
 func (e *Entry) SealAfter(k *gear.Kit, by string) *gear.Seal {
 	switch e.Kind {
 	case KitSealed:
-		return &gear.Seal{Number: strings.TrimSpace(e.Kit.Seal), On: e.Day, By: by, Items: len(e.Kit.Items)}
+		return &gear.Seal{Number: strings.TrimSpace(e.Kit.Seal), On: e.Day, By: by, Items: len(e.Kit.Items), Counted: slices.Sorted(slices.Values(e.Kit.Items))}
 	case KitIssue:
 		return k.Seal
 	}

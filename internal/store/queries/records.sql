@@ -30,9 +30,9 @@ WHERE r.team_id = $1 AND r.kind IN ('back-in-service', 'rope-cut') AND r.item_id
 ORDER BY r.number;
 
 -- name: StopsOf :many
--- When items were put into quarantine.
+-- When items were put into quarantine, and came back, first ones first.
 SELECT r.id, r.content FROM records r
-WHERE r.team_id = $1 AND r.kind = 'quarantine' AND r.item_id = ANY (sqlc.arg(ids)::text[])
+WHERE r.team_id = $1 AND r.kind IN ('quarantine', 'back-in-service') AND r.item_id = ANY (sqlc.arg(ids)::text[])
 ORDER BY r.number;
 
 -- name: RecallsOf :many

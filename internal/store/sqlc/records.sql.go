@@ -1000,7 +1000,7 @@ func (q *Queries) Spend(ctx context.Context, arg SpendParams) (float64, error) {
 
 const stopsOf = `-- name: StopsOf :many
 SELECT r.id, r.content FROM records r
-WHERE r.team_id = $1 AND r.kind = 'quarantine' AND r.item_id = ANY ($2::text[])
+WHERE r.team_id = $1 AND r.kind IN ('quarantine', 'back-in-service') AND r.item_id = ANY ($2::text[])
 ORDER BY r.number
 `
 
@@ -1014,7 +1014,7 @@ type StopsOfRow struct {
 	Content []byte
 }
 
-// When items were put into quarantine.
+// When items were put into quarantine, and came back, first ones first.
 func (q *Queries) StopsOf(ctx context.Context, arg StopsOfParams) ([]StopsOfRow, error) {
 	rows, err := q.db.Query(ctx, stopsOf, arg.TeamID, arg.Ids)
 	if err != nil {

@@ -5013,6 +5013,8 @@ export interface components {
              * @enum {string}
              */
             event?: "shock-load" | "dropped" | "heat" | "chemical" | "edge";
+            /** @description who of them hung on what is stopped, or held it: somebody else brings it back; left out: all of them */
+            in?: string[];
             /** @description what was there */
             items?: string[];
             /** @enum {string} */
@@ -7069,6 +7071,8 @@ export interface components {
             in?: string;
             /** @description where it is tagged and kept apart */
             kept?: string;
+            /** @description who else was in the event */
+            others_in?: string[];
         };
         Question: {
             /** @description the first is the shipped one */
@@ -8467,6 +8471,8 @@ export interface components {
         };
         Seal: {
             by: string;
+            /** @description ids of what was counted; left out of seals from before they were kept */
+            counted?: string[];
             /**
              * Format: int64
              * @description how many were counted

@@ -29,6 +29,8 @@ const dropId = ref(typeof route.query.drop === 'string' ? route.query.drop : '')
 /** The run in which it happened: it is kept as far as it had come. */
 const runId = ref(typeof route.query.run === 'string' ? route.query.run : '')
 const there = ref<string[]>([])
+/** Those there who neither hung on what is stopped nor held it. */
+const aside = ref<string[]>([])
 const things = ref<{ item: Item; stop: boolean }[]>([])
 const event = ref<NonNullable<Happened['event']>>('shock-load')
 const photos = ref<string[]>([])
@@ -49,6 +51,7 @@ watch(
 )
 const onDrop = computed(() => (dropId.value ? (drop.data.value?.items ?? []) : []))
 const stops = computed(() => things.value.filter((t) => t.stop))
+const nameOf = (id: string) => people.data.value?.find((p) => p.id === id)?.name ?? id
 
 function add(i: Item, stop: boolean) {
   const has = things.value.find((t) => t.item.id === i.id)
@@ -64,6 +67,7 @@ function sign() {
   if (stops.value.length) {
     incident.stop = stops.value.map((t) => t.item.id)
     incident.event = event.value
+    incident.in = there.value.filter((id) => !aside.value.includes(id))
   }
   const kept = outbox.record(kind.value === 'incident' ? 'incident' : 'near miss', {
     kind: 'incident',
@@ -172,12 +176,29 @@ function sign() {
             </button>
           </li>
         </ul>
-        <label v-if="stops.length" class="mt-2 block max-w-xs">
-          What happened to what is stopped
-          <select v-model="event" class="field" data-event>
-            <option v-for="(words, value) in eventWords" :key="value" :value="value">{{ words }}</option>
-          </select>
-        </label>
+        <template v-if="stops.length">
+          <label class="mt-2 block max-w-xs">
+            What happened to what is stopped
+            <select v-model="event" class="field" data-event>
+              <option v-for="(words, value) in eventWords" :key="value" :value="value">{{ words }}</option>
+            </select>
+          </label>
+          <div v-if="there.length" class="mt-3" role="group" aria-labelledby="in-it">
+            <p id="in-it">Who hung on it, or held it: somebody else brings it back.</p>
+            <div class="flex flex-wrap gap-x-5">
+              <label v-for="id in there" :key="id" class="flex min-h-12 items-center gap-2">
+                <input
+                  type="checkbox"
+                  class="size-5"
+                  :checked="!aside.includes(id)"
+                  :data-in="id"
+                  @change="aside = aside.includes(id) ? aside.filter((o) => o !== id) : [...aside, id]"
+                />
+                {{ nameOf(id) }}
+              </label>
+            </div>
+          </div>
+        </template>
       </fieldset>
       <PhotoTake v-model="photos" />
       <button type="submit" class="strong min-h-14!" :disabled="what.trim().length < 3" data-sign>
