@@ -49,12 +49,22 @@ func TestPractice(t *testing.T) {
 	maren.press("[data-add]")
 	maren.press("[data-save]")
 	maren.says("h1", "Evening class")
-	maren.says("[data-results]", "Nobody has answered yet")
+	maren.says("[data-results]", "—")
 	classes, err := maren.store.Classes(t.Context(), maren.team.ID)
 	if err != nil || len(classes) != 1 || len(classes[0].Class.Exercises) != 2 || len(classes[0].Class.People) != 1 {
 		t.Fatalf("%+v, %v", classes, err)
 	}
 	class := classes[0].ID
+	is := classes[0].Class
+	is.People, is.Exercises[0].Seed, is.Exercises[1].Seed = append(is.People, "dov"), faults.Seed, move.Seed
+	saved := classes[0].Version
+	save := func() {
+		t.Helper()
+		if saved, err = maren.store.SaveClass(t.Context(), maren.team.ID, &record.Signer{Name: "Maren"}, uuid.MustParse(class), saved, is); err != nil {
+			t.Fatal(err)
+		}
+	}
+	save()
 
 	// Who finds the fault: a false alarm first, at the same rig.
 	ivo := maren.browse(t, "ivo", fmt.Sprintf("/practice/do/faults?seed=%d&level=1&class=%s&n=0", faults.Seed, class))
@@ -102,8 +112,13 @@ func TestPractice(t *testing.T) {
 	rhea.says("main", "Recorded as practised on a screen")
 
 	maren.again()
+	maren.until(`document.querySelector('[data-result="Dov Pellister 0"]')?.textContent.includes('—')`)
 	maren.until(`document.querySelector('[data-result="Ivo Kestrane 0"]')?.textContent.includes('50 %')`)
-	maren.until(`document.querySelector('[data-result="Rhea Tolland 1"]')?.textContent.includes('full marks')`)
+	maren.until(`document.querySelector('[data-result="Rhea Tolland 1"]')?.textContent.trim() === 'full marks'`)
+	is.Due = "2020-01-01"
+	save()
+	maren.again()
+	maren.until(`document.querySelector('[data-result="Rhea Tolland 1"]')?.textContent.trim() === 'full marks, late'`)
 	maren.press("[data-show]")
 	maren.says("[data-projector]", "1 of 2")
 	maren.gone("[data-mark]")

@@ -180,38 +180,64 @@ func (s *Store) GiveMark(ctx context.Context, team Team, signer *record.Signer, 
 
 // MarkLine is a mark as it is listed.
 type MarkLine struct {
-	ID     string     `json:"id"`
-	By     string     `json:"by"`
-	Own    bool       `json:"own,omitempty" doc:"it is of whoever asks"`
-	Person string     `json:"person,omitempty"`
-	Class  string     `json:"class,omitempty"`
-	Listed *int32     `json:"listed,omitempty" doc:"which of the class's exercises, from 0"`
-	Skill  string     `json:"skill,omitempty"`
-	Kind   drill.Kind `json:"kind" enum:"faults,fails,move,apart"`
-	Seed   int64      `json:"seed"`
-	Level  int32      `json:"level"`
-	Score  float64    `json:"score"`
-	At     time.Time  `json:"at"`
+	ID string `json:"id"`
+	By string `json:"by"`
+	// Account tells two of one name apart.
+	Account string     `json:"account" format:"uuid"`
+	Own     bool       `json:"own,omitempty" doc:"it is of whoever asks"`
+	Person  string     `json:"person,omitempty"`
+	Class   string     `json:"class,omitempty"`
+	Listed  *int32     `json:"listed,omitempty" doc:"which of the class's exercises as they are now, from 0; left out: it is in it no more"`
+	Skill   string     `json:"skill,omitempty"`
+	Kind    drill.Kind `json:"kind" enum:"faults,fails,move,apart"`
+	Seed    int64      `json:"seed"`
+	Level   int32      `json:"level"`
+	Score   float64    `json:"score"`
+	At      time.Time  `json:"at"`
 }
 
-// Marks gives the last 500, of one account or of everybody, of a class or of all.
+// Marks gives the last 500, of one account or of everybody, or the last 10 000 of a class.
 func (s *Store) Marks(ctx context.Context, team, asks uuid.UUID, all bool, class *uuid.UUID) ([]MarkLine, error) {
 	of := sqlc.MarksParams{TeamID: team, ClassID: class}
 	if !all {
 		of.ByID = &asks
 	}
 	rows, err := s.q.Marks(ctx, of)
+	if err != nil {
+		return nil, err
+	}
+	classes, err := s.Classes(ctx, team)
+	if err != nil {
+		return nil, err
+	}
+	now := make(map[string]*drill.Class, len(classes))
+	for i := range classes {
+		now[classes[i].ID] = classes[i].Class
+	}
 	list := make([]MarkLine, len(rows))
-	for i, r := range rows {
-		list[i] = MarkLine{
-			ID: r.ID.String(), By: r.ByName, Own: r.ByID == asks, Person: value(r.PersonID), Listed: r.Listed, Skill: r.Skill,
-			Kind: drill.Kind(r.Kind), Seed: r.Seed, Level: r.Level, Score: r.Score, At: r.At.Time.UTC(),
-		}
-		if r.ClassID != nil {
-			list[i].Class = r.ClassID.String()
+	for i := range rows {
+		list[i] = markLine(&rows[i], asks, now)
+	}
+	return list, nil
+}
+
+// markLine is a mark as it is listed: of a class that was changed since, at the place where its
+// exercise is now.
+func markLine(r *sqlc.MarksRow, asks uuid.UUID, classes map[string]*drill.Class) MarkLine {
+	m := MarkLine{
+		ID: r.ID.String(), By: r.ByName, Account: r.ByID.String(), Own: r.ByID == asks, Person: value(r.PersonID), Skill: r.Skill,
+		Kind: drill.Kind(r.Kind), Seed: r.Seed, Level: r.Level, Score: r.Score, At: r.At.Time.UTC(),
+	}
+	if r.ClassID == nil {
+		return m
+	}
+	m.Class = r.ClassID.String()
+	if c := classes[m.Class]; c != nil && r.Listed != nil {
+		if at := int32(c.Place(int(*r.Listed), drill.Listed{Kind: m.Kind, Seed: r.Seed, Level: int(r.Level), Move: r.Move})); at >= 0 {
+			m.Listed = &at
 		}
 	}
-	return list, err
+	return m
 }
 
 // WholeMark is a mark with its exercise and answer.

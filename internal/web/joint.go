@@ -79,7 +79,7 @@ type seenOut struct{ Body seenBody }
 type seenBody struct {
 	*drill.Seen
 	// MarkID is one for each joint exercise and account, so that it is kept once.
-	MarkID string `json:"mark_id,omitempty" doc:"when it has ended: the id of one's own mark of it"`
+	MarkID string `json:"mark_id,omitempty" doc:"when it has ended: the id of one's own mark of it; left out: one called, answered and did nothing"`
 }
 
 // seen is a joint exercise as whoever asks sees it.
@@ -93,7 +93,7 @@ func seen(ctx context.Context, id uuid.UUID, j *drill.Joint) (*seenOut, error) {
 		return nil, failed(ctx, err)
 	}
 	out := &seenOut{seenBody{Seen: s}}
-	if s.Ended && len(s.Own) > 0 {
+	if s.Ended && j.TookPart(i.Account.String()) {
 		out.Body.MarkID = uuid.NewSHA1(id, i.Account[:]).String()
 	}
 	return out, nil

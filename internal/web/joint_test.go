@@ -94,6 +94,8 @@ func TestJointExercise(t *testing.T) {
 	if len(whole.Sees) < 5 || len(whole.Offers) > 0 || !whole.Reached || len(whole.Found) > 0 {
 		t.Errorf("the trainer sees %+v", whole)
 	}
+	// A role that is taken when all is done is worth no mark.
+	takes(maren, `"roles":["haul"]`)
 	end := takes(ivo, `"end":true`)
 	if !end.Ended || end.Exercise == nil || len(end.Steps) != len(own) {
 		t.Fatalf("%+v", end)
@@ -110,6 +112,11 @@ func TestJointExercise(t *testing.T) {
 		if m := gaveMark(t, site, 40+n, s.Exercise, drill.Answer{Team: s.Steps}, ""); m.Score != 1 || !m.Done {
 			t.Errorf("%+v", m)
 		}
+	}
+	if s := read[struct {
+		MarkID string `json:"mark_id"`
+	}](t, maren.URL+at); s.MarkID != "" {
+		t.Errorf("who did nothing has the mark %s", s.MarkID)
 	}
 	if len(ids) != 2 || ids[""] {
 		t.Errorf("two have the marks %v", ids)

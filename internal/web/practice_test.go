@@ -114,6 +114,23 @@ func TestPractice(t *testing.T) {
 			t.Errorf("%d marks are seen, not %d: %+v", len(list), c, list)
 		}
 	}
+	// A class that is changed keeps the results of what is still in it, wherever that stands; an
+	// answer to anything else is nobody's result.
+	gaveMark(t, ivo, 4, exercised(t, drill.Faults, 6), drill.Answer{}, of+"0")
+	for n, exercises := range []string{`{"kind":"faults","level":1,"seed":5},{"kind":"apart","level":1,"seed":3}`, `{"kind":"apart","level":1,"seed":3},{"kind":"faults","level":2,"seed":5}`} {
+		if n > 0 {
+			text := strings.Replace(classText("Evening"), `{"kind":"faults","level":1,"seed":5},{"kind":"apart","level":1,"seed":3}`, exercises, 1)
+			if answer, text := call(t, "PUT", maren.URL+class, []byte(text), "If-Match", `"1"`); answer.StatusCode != 200 {
+				t.Fatalf("%s %s", answer.Status, text)
+			}
+		}
+		for _, m := range marksOf(t, maren, "?class="+classID) {
+			want := map[string][]int32{markID(1): {0, -1}, markID(2): {0, -1}, markID(3): {1, 0}, markID(4): {-1, -1}}[m.ID][n]
+			if got := m.Listed; (got == nil) != (want < 0) || got != nil && *got != want {
+				t.Errorf("version %d: %s of %s stands at %v, not %d", n+1, m.Kind, m.By, got, want)
+			}
+		}
+	}
 	refused(t, 404, "", "GET", rhea.URL+"/api/v1/practice/marks/"+markID(1), nil)
 	refused(t, 404, "", "GET", dov.URL+"/api/v1/practice/marks/"+markID(1), nil)
 	for _, who := range []*httptest.Server{ivo, maren} {
@@ -161,7 +178,7 @@ func TestPractice(t *testing.T) {
 	if is, err := there.Practised(t.Context(), team.ID); err != nil || !reflect.DeepEqual(is, was) || len(is["rhea"]) != 4 {
 		t.Errorf("after an import %v was practised, not %v; %v", is, was, err)
 	}
-	if list, err := there.Marks(t.Context(), team.ID, uuid.Nil, true, nil); err != nil || len(list) != 3 {
+	if list, err := there.Marks(t.Context(), team.ID, uuid.Nil, true, nil); err != nil || len(list) != 4 {
 		t.Errorf("%d marks after an import, %v", len(list), err)
 	}
 	if list, err := there.Classes(t.Context(), team.ID); err != nil || len(list) != 1 || list[0].Class.Name != "Evening" {
@@ -172,10 +189,10 @@ func TestPractice(t *testing.T) {
 		t.Errorf("the sheet: %s %.80s", answer.Status, sheet)
 	}
 	refused(t, 403, "", "DELETE", dov.URL+class, nil, "If-Match", `"1"`)
-	if answer, text := call(t, "DELETE", maren.URL+class, nil, "If-Match", `"1"`); answer.StatusCode != 204 {
+	if answer, text := call(t, "DELETE", maren.URL+class, nil, "If-Match", `"2"`); answer.StatusCode != 204 {
 		t.Errorf("%s %s", answer.Status, text)
 	}
-	if list := marksOf(t, maren, ""); len(list) != 3 {
+	if list := marksOf(t, maren, ""); len(list) != 4 {
 		t.Errorf("without the class %d marks are left", len(list))
 	}
 }

@@ -1,6 +1,8 @@
 package drill
 
 import (
+	"slices"
+
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/strict"
 )
@@ -33,4 +35,16 @@ type Listed struct {
 func ReadClass(data []byte) (*Class, error) {
 	c := new(Class)
 	return c, strict.Read(data, c)
+}
+
+// Place is where an exercise stands in a class as it is now, from 0: where it stood when it was
+// answered, if it does still. -1 for one that is not in it any more.
+func (c *Class) Place(stood int, done Listed) int {
+	is := func(l Listed) bool {
+		return l.Kind == done.Kind && l.Seed == done.Seed && l.Level == done.Level && (l.Move == "" || l.Move == done.Move)
+	}
+	if stood >= 0 && stood < len(c.Exercises) && is(c.Exercises[stood]) {
+		return stood
+	}
+	return slices.IndexFunc(c.Exercises, is)
 }

@@ -84,6 +84,12 @@ func (j *Joint) has(r Role) Role {
 	return OnMain
 }
 
+// TookPart reports whether a member called, answered or did something: a role alone, taken when
+// the others had done it, is worth no mark.
+func (j *Joint) TookPart(id string) bool {
+	return j.member(id) != nil && slices.ContainsFunc(j.Turns, func(t Turn) bool { return t.By == id && (t.Call != "" || t.Answer || t.Action != nil) })
+}
+
 func (j *Joint) member(id string) *Member {
 	if i := slices.IndexFunc(j.Members, func(m Member) bool { return m.ID == id }); i >= 0 {
 		return &j.Members[i]

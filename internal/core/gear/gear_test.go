@@ -223,6 +223,16 @@ func TestLifeOf(t *testing.T) {
 	if got, by := m.ExaminationDue(&Item{}, 6); got != "" || by != "" {
 		t.Errorf("nothing known: due %s by %s", got, by)
 	}
+	// The examiner's own date binds where it is the earlier one, or the only one.
+	for again, c := range map[Date]struct {
+		months int
+		due    Date
+		by     string
+	}{"2027-03-13": {6, "2027-03-13", DueByExaminer}, "2027-03-14": {6, "2027-03-14", DueByTeam}, "2027-09-01": {0, "2027-09-01", DueByExaminer}} {
+		if got, by := new(Model).ExaminationDue(&Item{ExaminedOn: "2026-09-14", AgainBy: again}, c.months); got != c.due || by != c.by {
+			t.Errorf("again by %s: %s by %s", again, got, by)
+		}
+	}
 	// The earliest binds: neither a longer leaflet nor a longer team's interval puts it off.
 	for _, c := range []struct {
 		leaflet, team int

@@ -353,9 +353,10 @@ SELECT * FROM marks WHERE team_id = $1 AND id = $2;
 -- Without who: of everybody.
 -- name: Marks :many
 SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, at, (exercise::json ->> 'kind')::text AS kind,
-    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level
+    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level,
+    coalesce(exercise::json #>> '{question,move}', '')::text AS move
 FROM marks WHERE team_id = $1 AND (sqlc.narg(by_id)::uuid IS NULL OR by_id = sqlc.narg(by_id))
-AND (sqlc.narg(class_id)::uuid IS NULL OR class_id = sqlc.narg(class_id)) ORDER BY at DESC, id LIMIT 500;
+AND (sqlc.narg(class_id)::uuid IS NULL OR class_id = sqlc.narg(class_id)) ORDER BY at DESC, id LIMIT CASE WHEN sqlc.narg(class_id)::uuid IS NULL THEN 500 ELSE 10000 END;
 
 -- name: JointExercises :many
 SELECT * FROM joint_exercises WHERE team_id = $1 ORDER BY begun_at DESC, id LIMIT 50;

@@ -1668,9 +1668,10 @@ func (q *Queries) Mark(ctx context.Context, arg MarkParams) (Mark, error) {
 
 const marks = `-- name: Marks :many
 SELECT id, by_id, by_name, person_id, class_id, listed, skill, score, at, (exercise::json ->> 'kind')::text AS kind,
-    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level
+    (exercise::json ->> 'seed')::bigint AS seed, (exercise::json ->> 'level')::int AS level,
+    coalesce(exercise::json #>> '{question,move}', '')::text AS move
 FROM marks WHERE team_id = $1 AND ($2::uuid IS NULL OR by_id = $2)
-AND ($3::uuid IS NULL OR class_id = $3) ORDER BY at DESC, id LIMIT 500
+AND ($3::uuid IS NULL OR class_id = $3) ORDER BY at DESC, id LIMIT CASE WHEN $3::uuid IS NULL THEN 500 ELSE 10000 END
 `
 
 type MarksParams struct {
@@ -1692,6 +1693,7 @@ type MarksRow struct {
 	Kind     string
 	Seed     int64
 	Level    int32
+	Move     string
 }
 
 // Without who: of everybody.
@@ -1717,6 +1719,7 @@ func (q *Queries) Marks(ctx context.Context, arg MarksParams) ([]MarksRow, error
 			&i.Kind,
 			&i.Seed,
 			&i.Level,
+			&i.Move,
 		); err != nil {
 			return nil, err
 		}

@@ -6085,6 +6085,8 @@ export interface components {
             listed?: number;
         };
         MarkLine: {
+            /** Format: uuid */
+            account: string;
             /** Format: date-time */
             at: string;
             by: string;
@@ -6096,7 +6098,7 @@ export interface components {
             level: number;
             /**
              * Format: int32
-             * @description which of the class's exercises, from 0
+             * @description which of the class's exercises as they are now, from 0; left out: it is in it no more
              */
             listed?: number;
             /** @description it is of whoever asks */
@@ -8512,7 +8514,7 @@ export interface components {
             /** @description brakes that nobody is on: it begins when somebody is */
             free: ("main" | "belay" | "edge" | "haul" | "attendant")[];
             heard: components["schemas"]["DrillHeard"][];
-            /** @description when it has ended: the id of one's own mark of it */
+            /** @description when it has ended: the id of one's own mark of it; left out: one called, answered and did nothing */
             mark_id?: string;
             members: components["schemas"]["DrillMember"][];
             move: string;

@@ -4,13 +4,14 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, must, type ClassDocument, type Fault, type Listed } from '@/api/client'
+import { api, must, type ClassDocument, type Fault, type Listed, type MarkLine } from '@/api/client'
 import ClassShow from '@/components/ClassShow.vue'
 import ExerciseBand from '@/components/ExerciseBand.vue'
 import LiveChoice from '@/components/LiveChoice.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { usePeople } from '@/lib/gear'
 import { anySeed, kinds, kindTitle, scoreWords } from '@/lib/practice'
+import { timeWords } from '@/lib/records'
 import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id: string }>()
@@ -111,13 +112,29 @@ const to = (e: Listed, n: number) => ({
 const trains = computed(() => session.may('save-class'))
 const best = (list: { score: number }[]) => (list.length ? Math.max(...list.map((m) => m.score)) : undefined)
 const ownBest = (n: number) => best((marks.data.value ?? []).filter((m) => m.own && m.listed === n))
-/** Who stands where: the best of each exercise. */
+/** Who stands where: everybody whom it is for, and whoever else answered. */
 const rows = computed(() => {
-  const by = new Map<string, { score: number; listed?: number }[]>()
-  for (const m of marks.data.value ?? [])
-    by.set(m.by, [...(by.get(m.by) ?? []), { score: m.score, listed: m.listed ?? undefined }])
-  return [...by].sort(([a], [b]) => a.localeCompare(b))
+  const by = new Map<string, { name: string; person?: string; marks: MarkLine[] }>()
+  for (const m of marks.data.value ?? []) {
+    const row = by.get(m.account) ?? { name: m.by, person: m.person, marks: [] }
+    row.marks.push(m)
+    by.set(m.account, row)
+  }
+  const list = [...by].map(([key, row]) => ({ key, ...row }))
+  for (const id of kept.value?.class.people ?? [])
+    if (!list.some((r) => r.person === id))
+      list.push({ key: id, name: people.data.value?.find((p) => p.id === id)?.name ?? id, marks: [] })
+  return list.sort((a, b) => a.name.localeCompare(b.name))
 })
+/** The best of an exercise: what came after the class's last day counts where nothing else did. */
+function resultWords(list: MarkLine[], n: number): string {
+  const due = kept.value?.class.due
+  const all = list.filter((m) => m.listed === n)
+  const inTime = all.filter((m) => !due || timeWords(m.at).slice(0, 10) <= due)
+  const score = best(inTime) ?? best(all)
+  if (score === undefined) return '—'
+  return inTime.length ? scoreWords(score) : `${scoreWords(score)}, late`
+}
 const dropName = (id: string | undefined) => drops.data.value?.find((d) => d.id === id)?.name
 </script>
 
@@ -225,7 +242,7 @@ const dropName = (id: string | undefined) => drops.data.value?.find((d) => d.id 
       </div>
       <section v-if="trains && !fresh && !editing" class="mt-6" data-results>
         <h2>Who stands where</h2>
-        <p class="text-soft text-sm">For the trainer alone: the best of each exercise.</p>
+        <p class="text-soft text-sm">For the trainer alone: the best of each exercise, as it is in the class now.</p>
         <div class="overflow-x-auto" tabindex="0" role="region" aria-label="Results">
           <table v-if="rows.length" class="mt-1 text-sm">
             <thead>
@@ -235,14 +252,10 @@ const dropName = (id: string | undefined) => drops.data.value?.find((d) => d.id 
               </tr>
             </thead>
             <tbody>
-              <tr v-for="[name, list] in rows" :key="name" class="border-line border-t">
-                <th scope="row" class="py-2 pr-6 text-left font-normal">{{ name }}</th>
-                <td v-for="(_, n) in shown.exercises" :key="n" class="figure pr-6" :data-result="`${name} ${n}`">
-                  {{
-                    best(list.filter((m) => m.listed === n)) === undefined
-                      ? '—'
-                      : scoreWords(best(list.filter((m) => m.listed === n))!)
-                  }}
+              <tr v-for="row in rows" :key="row.key" class="border-line border-t">
+                <th scope="row" class="py-2 pr-6 text-left font-normal">{{ row.name }}</th>
+                <td v-for="(_, n) in shown.exercises" :key="n" class="figure pr-6" :data-result="`${row.name} ${n}`">
+                  {{ resultWords(row.marks, n) }}
                 </td>
               </tr>
             </tbody>

@@ -82,6 +82,10 @@ watch(
   },
   { immediate: true },
 )
+const noPart = computed(
+  () =>
+    `${seen.value?.own.length ? 'You called nothing, answered nothing and did nothing' : 'You took no part'}: nothing is kept.`,
+)
 const kept = computed(() => {
   if (practice.waiting.length) return 'Kept on this device until there is a connection.'
   return practice.refused.length ? 'An answer was refused: see Practice.' : 'Kept for you and the trainer.'
@@ -135,7 +139,7 @@ const kept = computed(() => {
         </p>
       </section>
       <MoveMark v-if="mark" :mark="mark" team>
-        <p class="text-soft text-sm" data-kept>{{ seen.mark_id ? kept : 'You took no part: nothing is kept.' }}</p>
+        <p class="text-soft text-sm" data-kept>{{ seen.mark_id ? kept : noPart }}</p>
       </MoveMark>
       <p v-else-if="seen.ended && !seen.exercise" class="text-soft mt-2">It has ended. You took no part.</p>
       <TeamScore
