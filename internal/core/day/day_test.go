@@ -105,6 +105,7 @@ func TestRules(t *testing.T) {
 		{"the shift", "day.hours", finding.Look, func(a *day.Asked) { a.Board.Slots[0].Hours = 12 }, func(a *day.Asked) { a.Board.Slots[0].Hours = 12.25 }},
 		{"rest", "day.hours", finding.Look, func(a *day.Asked) { night(a, "17:00", 4) }, func(a *day.Asked) { night(a, "17:15", 4) }},
 		{"at a brake", "day.twice", finding.Stop, atBrake("Wyn Arkle"), atBrake("Rhea Tolland")},
+		{"at a brake, in other letters", "day.twice", finding.Stop, atBrake("wyn  arkle"), atBrake("rhea  tolland ")},
 		{"at a brake, and stands by on the same site", "day.twice", finding.Stop, beside("Wyn Arkle"), beside("Dov Pellister")},
 		{"a hazard", "work.hazard", finding.Stop,
 			grinds("steel sleeves for 5 m"), grinds("")},

@@ -135,16 +135,16 @@ func (o *onDrop) rescuer(person string) *rig.Rescuer {
 	return nil
 }
 
-// personNamed is the id of who has a name, on the drop or in the team; a name that nobody has
-// stands for itself.
+// personNamed is the id of who has a name, on the drop or in the team, whatever its capitals and
+// spaces: it is typed by hand. A name that nobody has stands for itself.
 func personNamed(name string, d *drop.Document, people []rig.Member) string {
 	for i := range d.People {
-		if d.People[i].Name == name {
+		if rig.SameName(d.People[i].Name, name) {
 			return d.People[i].ID
 		}
 	}
 	for i := range people {
-		if people[i].Name == name {
+		if rig.SameName(people[i].Name, name) {
 			return people[i].ID
 		}
 	}
