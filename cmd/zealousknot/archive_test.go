@@ -107,7 +107,7 @@ func lived(t *testing.T, url string) {
 	_, err = db.SavePolicy(ctx, team, by, 0, &policy.Policy{Name: "ours", GripKN: 0.2})
 	must(err)
 	item := demo.Items()[3]
-	item.Serial, item.Revision = "R-6 b", 1
+	item.Serial, item.BoughtOn, item.Marking, item.Revision = "R-6 b", item.MadeOn, "blue tape", 1
 	_, _, err = db.PutGear(ctx, team, by, &drop.Store{Items: []gear.Item{item}}, store.Put{Reason: "misread"})
 	must(err)
 	p := demo.People()[0]

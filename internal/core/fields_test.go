@@ -14,6 +14,7 @@ import (
 
 // unread are the fields of documents that nothing in the core reads, by why.
 var unread = map[string]string{
+	"for people who look for it":                                                 `Marking`,
 	"words, a picture or a comparison of models":                                 `AnchorSign ButtonToMove ControlEdge Cue EasyPath Fails Mend Phones SecondPost Sewn Shape Sign TopName`,
 	"a comparison's own answer":                                                  `Differs`,
 	"the server's: who may check a plan alone":                                   `CheckedAlone`,

@@ -50,6 +50,7 @@ var (
 		{"owner", text, nil}, {"place", text, []string{"location", "store"}}, {"kit", text, []string{"set"}},
 		{"length_m", number, []string{"length"}}, {"measured_mm", number, []string{"measured", "diameter"}}, {"condition", text, nil},
 		{"lot", text, []string{"batch", "lot number", "batch number"}}, {"harsh_months", number, []string{"interval in harsh use"}},
+		{"bought_on", date, []string{"bought", "purchased", "date of purchase"}}, {"marking", text, []string{"marks", "marked"}},
 	}
 	modelColumns = []column{
 		{"id", text, nil}, {"class", text, []string{"kind"}}, {"maker", text, []string{"manufacturer", "make"}}, {"name", text, []string{"model"}}, {"generation", text, []string{"version"}},

@@ -151,7 +151,20 @@ func KitList(k *gear.Kit, g *drop.Store) *List {
 // ItemList has all that is known and recorded of an item.
 func ItemList(m *gear.Model, item *gear.Item, life *gear.LifeLine, records []Row) *List {
 	l := &List{Title: item.Label, About: []string{m.Title() + ", " + m.Class.Words() + ", serial " + item.Serial, stateOf(item)}}
-	for _, f := range [][2]string{{"Place: ", item.Place}, {"Kit: ", item.Kit}, {"Owner: ", item.Owner}, {"Next thorough examination: ", string(life.Due)}, {"End of life: ", string(life.End)}} {
+	length, measured, paper := "", "", ""
+	if item.LengthM > 0 {
+		length = fmt.Sprint(item.LengthM)
+	}
+	if item.MeasuredMM > 0 {
+		measured = fmt.Sprint(item.MeasuredMM)
+	}
+	if g := item.Guest; g != nil {
+		paper = fmt.Sprintf("%s, examined by %s, valid until %s", g.Certificate, g.Examiner, g.ValidUntil)
+	}
+	for _, f := range [][2]string{
+		{"Lot: ", item.Lot}, {"Code on its label: ", item.Code}, {"Marked: ", item.Marking}, {"Length: ", length}, {"Measured diameter: ", measured}, {"Condition: ", string(item.Condition)},
+		{"Place: ", item.Place}, {"Kit: ", item.Kit}, {"Owner: ", item.Owner}, {"Its paper: ", paper}, {"Next thorough examination: ", string(life.Due)}, {"End of life: ", string(life.End)},
+	} {
 		if f[1] != "" {
 			l.About = append(l.About, f[0]+f[1])
 		}

@@ -224,7 +224,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 			TeamID: team, ID: i.ID, ModelID: i.Model, Serial: i.Serial, Label: i.Label, State: string(i.State), Reason: i.Reason,
 			MadeOn: toDate(i.MadeOn), FirstUsedOn: toDate(i.FirstUsedOn), ExaminedOn: toDate(i.ExaminedOn), Owner: i.Owner, Place: i.Place, Kit: i.Kit,
 			LengthM: pointer(float64(i.LengthM)), MeasuredMm: pointer(float64(i.MeasuredMM)), Condition: pointer(string(i.Condition)), Guest: i.Guest,
-			AgainBy: toDate(i.AgainBy), Code: pointer(i.Code), Lot: i.Lot, HarshMonths: pointer(int32(i.HarshMonths)),
+			AgainBy: toDate(i.AgainBy), Code: pointer(i.Code), Lot: i.Lot, HarshMonths: pointer(int32(i.HarshMonths)), BoughtOn: toDate(i.BoughtOn), Marking: i.Marking,
 		}
 	}
 	var failed error
@@ -304,7 +304,7 @@ func item(r sqlc.Item) gear.Item {
 		MadeOn: fromDate(r.MadeOn), FirstUsedOn: fromDate(r.FirstUsedOn), ExaminedOn: fromDate(r.ExaminedOn),
 		Owner: r.Owner, Place: r.Place, Kit: r.Kit, LengthM: quantity.Metres(value(r.LengthM)),
 		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Guest: r.Guest,
-		AgainBy: fromDate(r.AgainBy), Code: r.Code, Lot: r.Lot, HarshMonths: int(value(r.HarshMonths)), Revision: int(r.Revision),
+		AgainBy: fromDate(r.AgainBy), Code: r.Code, Lot: r.Lot, HarshMonths: int(value(r.HarshMonths)), BoughtOn: fromDate(r.BoughtOn), Marking: r.Marking, Revision: int(r.Revision),
 	}
 }
 

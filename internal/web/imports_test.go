@@ -90,6 +90,18 @@ func TestTables(t *testing.T) {
 		t.Errorf("%+v", models)
 	}
 	gearOf := func() *drop.Store { g := read[drop.Store](t, dov.URL+"/api/v1/gear"); return &g }
+	bought := importCSV(t, dov.URL, "items", "id,label,model,serial,length,made,bought,marks\nrope-80,rope 80,rope-105,N-80,60,2026-02-03,2026-02-02,two bands of tape\n")
+	if bought.Written || bought.Rows[0].Errors[0].Field != "bought_on" {
+		t.Errorf("%+v", bought)
+	}
+	bought = importCSV(t, dov.URL, "items", "id,label,model,serial,length,made,bought,marks\nrope-80,rope 80,rope-105,N-80,60,2026-02-03,2026-02-03,two bands of tape\n")
+	if i := h.item(t, dov.URL, "rope-80"); !bought.Written || i.BoughtOn != "2026-02-03" || i.Marking != "two bands of tape" {
+		t.Errorf("%+v %+v", bought, i)
+	}
+	_, table80 := call(t, "GET", dov.URL+"/api/v1/exports/items.csv", nil)
+	if back := importCSV(t, dov.URL, "items", string(table80)); back.Counts["same"] != len(back.Rows) {
+		t.Errorf("%v", back.Counts)
+	}
 	before := gearOf()
 	const table = "Our ropes, November\n\nLabel;Type;Serial number;Made;Length;Location;Colour\n" +
 		"rope 71;rope-105;N-71;03.02.2026;60,5;van 2;red\n" +

@@ -88,16 +88,18 @@ type Item struct {
 	State       State  `json:"state" enum:"in-service,quarantine,retired"`
 	Reason      string `json:"reason,omitempty" maxLength:"400" doc:"why it is not in service"`
 	MadeOn      Date   `json:"made_on,omitempty" format:"date"`
+	BoughtOn    Date   `json:"bought_on,omitempty" format:"date" doc:"no life counts from it"`
 	FirstUsedOn Date   `json:"first_used_on,omitempty" format:"date"`
 	ExaminedOn  Date   `json:"examined_on,omitempty" format:"date" doc:"last thorough examination"`
 	AgainBy     Date   `json:"again_by,omitempty" format:"date" doc:"day by which the examiner wants it again; it binds beside the intervals"`
 	// HarshMonths is the interval that its conditions of use ask for.
 	HarshMonths int `json:"harsh_months,omitempty" minimum:"1" maximum:"60" doc:"used in harsh conditions (salt, grit, chemicals): interval of its thorough examination; it binds where it is the shortest"`
 	// Code is the store's: given once, never changed.
-	Code  string `json:"code,omitempty" pattern:"^[0-9A-HJKMNP-TV-Z]{6}[0-9A-HJKMNP-TV-Z*~$=U]$" doc:"on its label; the store gives it once and never changes it"`
-	Owner string `json:"owner,omitempty" maxLength:"80"`
-	Place string `json:"place,omitempty" maxLength:"80"`
-	Kit   string `json:"kit,omitempty" maxLength:"80" doc:"label or colour of the kit it is dedicated to"`
+	Code    string `json:"code,omitempty" pattern:"^[0-9A-HJKMNP-TV-Z]{6}[0-9A-HJKMNP-TV-Z*~$=U]$" doc:"on its label; the store gives it once and never changes it"`
+	Marking string `json:"marking,omitempty" maxLength:"80" doc:"how it is marked, such as two bands of blue tape"`
+	Owner   string `json:"owner,omitempty" maxLength:"80"`
+	Place   string `json:"place,omitempty" maxLength:"80"`
+	Kit     string `json:"kit,omitempty" maxLength:"80" doc:"label or colour of the kit it is dedicated to"`
 	// The following belong to ropes.
 	LengthM    quantity.Metres      `json:"length_m,omitempty" minimum:"0" maximum:"2000"`
 	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`

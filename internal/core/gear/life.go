@@ -8,6 +8,7 @@ import (
 // Kinds of marks on a life line.
 const (
 	MarkMade        = "made"
+	MarkBought      = "bought"
 	MarkFirstUse    = "first-use"
 	MarkExamination = "examination"
 	MarkEvent       = "event"
@@ -49,6 +50,7 @@ func (m *Model) LifeOf(i *Item, months int, today Date, more []LifeMark) LifeLin
 		}
 	}
 	add(i.MadeOn, MarkMade, "made")
+	add(i.BoughtOn, MarkBought, "bought")
 	add(i.FirstUsedOn, MarkFirstUse, "first used")
 	add(i.ExaminedOn, MarkExamination, "thoroughly examined")
 	for _, e := range i.Events {

@@ -106,4 +106,7 @@ func (i *Item) Validate(m *Model, at string, p *strict.Faults) {
 	if i.MadeOn != "" && i.FirstUsedOn != "" && i.FirstUsedOn < i.MadeOn {
 		p.Addf(at+"/first_used_on", "before it was made")
 	}
+	if i.MadeOn != "" && i.BoughtOn != "" && i.BoughtOn < i.MadeOn {
+		p.Addf(at+"/bought_on", "before it was made")
+	}
 }

@@ -20,13 +20,14 @@ ON CONFLICT (team_id, id) DO UPDATE SET class = EXCLUDED.class, body = EXCLUDED.
 SELECT body, revision FROM models WHERE team_id = $1 ORDER BY class, id;
 
 -- name: PutItems :batchexec
-INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest, again_by, code, lot, harsh_months)
-VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, sqlc.narg(again_by), sqlc.narg(code)::text, sqlc.arg(lot), sqlc.narg(harsh_months)::int)
+INSERT INTO items (team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, guest, again_by, code, lot, harsh_months, bought_on, marking)
+VALUES ($1, $2, $3, (SELECT m.class FROM models m WHERE m.team_id = $1 AND m.id = $3), $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, sqlc.narg(again_by), sqlc.narg(code)::text, sqlc.arg(lot), sqlc.narg(harsh_months)::int, sqlc.narg(bought_on), sqlc.arg(marking))
 ON CONFLICT (team_id, id) DO UPDATE SET
     model_id = EXCLUDED.model_id, class = EXCLUDED.class, serial = EXCLUDED.serial, label = EXCLUDED.label, state = EXCLUDED.state,
     reason = EXCLUDED.reason, made_on = EXCLUDED.made_on, first_used_on = EXCLUDED.first_used_on, examined_on = EXCLUDED.examined_on,
     owner = EXCLUDED.owner, place = EXCLUDED.place, kit = EXCLUDED.kit, length_m = EXCLUDED.length_m,
-    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest, again_by = EXCLUDED.again_by, lot = EXCLUDED.lot, harsh_months = EXCLUDED.harsh_months;
+    measured_mm = EXCLUDED.measured_mm, condition = EXCLUDED.condition, guest = EXCLUDED.guest, again_by = EXCLUDED.again_by, lot = EXCLUDED.lot, harsh_months = EXCLUDED.harsh_months,
+    bought_on = EXCLUDED.bought_on, marking = EXCLUDED.marking;
 
 -- name: Items :many
 SELECT * FROM items WHERE team_id = $1 ORDER BY id;

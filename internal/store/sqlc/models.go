@@ -146,6 +146,8 @@ type Item struct {
 	Code        string
 	Lot         string
 	HarshMonths *int32
+	BoughtOn    pgtype.Date
+	Marking     string
 }
 
 type ItemEvent struct {

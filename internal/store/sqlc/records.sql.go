@@ -427,7 +427,7 @@ func (q *Queries) HoursOfPerson(ctx context.Context, arg HoursOfPersonParams) ([
 }
 
 const itemsByID = `-- name: ItemsByID :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, i.bought_on, i.marking, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.id = ANY ($2::text[])
 `
 
@@ -474,6 +474,8 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 			&i.Item.Code,
 			&i.Item.Lot,
 			&i.Item.HarshMonths,
+			&i.Item.BoughtOn,
+			&i.Item.Marking,
 			&i.Body,
 		); err != nil {
 			return nil, err

@@ -5448,6 +5448,11 @@ export interface components {
              * @description day by which the examiner wants it again; it binds beside the intervals
              */
             again_by?: string;
+            /**
+             * Format: date
+             * @description no life counts from it
+             */
+            bought_on?: string;
             /** @description on its label; the store gives it once and never changes it */
             code?: string;
             /**
@@ -5481,6 +5486,8 @@ export interface components {
             lot?: string;
             /** Format: date */
             made_on?: string;
+            /** @description how it is marked, such as two bands of blue tape */
+            marking?: string;
             /**
              * Format: double
              * @description measured diameter; left out: the nominal one counts

@@ -40,6 +40,7 @@ const facts = computed(() => {
     { name: 'serial', words: i.serial },
     { name: 'lot', words: i.lot ?? '' },
     { name: 'code', words: i.code ?? '' },
+    { name: 'marked', words: i.marking ?? '' },
     { name: 'where it is', words: where || 'not said' },
     { name: 'owner', words: i.owner ?? '' },
     { name: 'kit', words: i.kit ?? '' },
