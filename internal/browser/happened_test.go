@@ -122,6 +122,8 @@ func TestIncident(t *testing.T) {
 	p.press(`[data-add="descender-14"]`)
 	p.press(`[data-thing="descender-14"] input`)
 	p.selected(`[data-event]`, "edge")
+	p.until(`document.querySelector('[data-in="rhea"]').checked && document.querySelector('[data-in="ivo"]').checked`)
+	p.press(`[data-in="rhea"]`)
 	p.says(`[data-sign]`, "stop 1")
 	p.press(`[data-sign]`)
 	p.says(`[data-record="incident"]`, "A block fell past the rope.")
@@ -136,6 +138,11 @@ func TestIncident(t *testing.T) {
 			}
 		}
 		return ""
+	}
+	// Who was in it is on the item: somebody else brings it back.
+	items := p.gear().Items
+	if e := items[slices.IndexFunc(items, func(i gear.Item) bool { return i.ID == "rope-3" })].Events; len(e) == 0 || e[len(e)-1].In != "ivo" {
+		t.Errorf("%+v", e)
 	}
 	if state("rope-3") != gear.Quarantine || state("descender-14") != gear.InService {
 		t.Error(state("rope-3"), state("descender-14"))

@@ -125,7 +125,7 @@ useEventListener('keydown', (e) => {
       >
       <span v-else :class="session.signedIn ? 'max-sm:sr-only' : ''">Zealous Knot</span>
     </RouterLink>
-    <nav v-if="inDrop" class="flex flex-wrap" aria-label="Pages of the drop, in the order of the day">
+    <nav v-if="inDrop" class="flex flex-wrap max-sm:order-last" aria-label="Pages of the drop, in the order of the day">
       <RouterLink
         v-for="p in pages"
         :key="p.name"
@@ -136,7 +136,7 @@ useEventListener('keydown', (e) => {
         >{{ p.words }}</RouterLink
       >
     </nav>
-    <nav v-else-if="session.signedIn" class="flex flex-wrap" aria-label="Pages of the team">
+    <nav v-else-if="session.signedIn" class="flex flex-wrap max-sm:order-last" aria-label="Pages of the team">
       <RouterLink
         v-for="p in teamPages"
         :key="p.name"
@@ -147,7 +147,9 @@ useEventListener('keydown', (e) => {
         >{{ p.words }}</RouterLink
       >
     </nav>
-    <div class="ml-auto flex flex-wrap items-center gap-x-2 max-[1400px]:gap-x-0.5">
+    <div
+      class="ml-auto flex flex-wrap items-center justify-end gap-x-2 max-[1400px]:gap-x-0.5 max-sm:max-w-[calc(100%-2.25rem)]"
+    >
       <span
         v-if="inDrop"
         class="text-soft px-1.5 text-sm"
