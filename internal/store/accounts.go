@@ -14,6 +14,7 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -367,6 +368,14 @@ type Invitation struct {
 
 // Invite keeps an invitation to a team. Only the token's hash is kept.
 func (s *Store) Invite(ctx context.Context, team uuid.UUID, token string, i Invitation) (*Invitation, error) {
+	members, err := s.Members(ctx, team)
+	if err != nil {
+		return nil, err
+	}
+	// Nobody could take it: a person has one account.
+	if at := slices.IndexFunc(members, func(m Membership) bool { return i.Person != "" && m.Person == i.Person }); at >= 0 {
+		return nil, &strict.Error{Faults: []strict.Fault{{Pointer: "/person", Detail: "the login " + members[at].Login + " is this person already"}}}
+	}
 	row, err := s.q.AddInvitation(ctx, sqlc.AddInvitationParams{
 		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy, Until: toDate(i.Until),
 	})

@@ -273,6 +273,7 @@ func TestMembers(t *testing.T) {
 		}
 		return strings.TrimPrefix(made.Path, "/join#")
 	}
+	refused(t, 422, "/person", "POST", dov.URL+"/api/v1/invitations", []byte(`{"name":"Again","roles":["reader"],"person":"ivo"}`))
 	token := invite(`["reader"]`)
 	join := func(url, token, more string) *http.Response {
 		answer, _ := call(t, "POST", url+"/api/v1/join", []byte(`{"token":"`+token+`"`+more+`}`))
