@@ -113,6 +113,15 @@ func (s *Store) Gather(ctx context.Context, team Team, a *day.Asked) error {
 			a.Drops = append(a.Drops, day.DropOf{ID: r.ID, Version: int(r.Version), Document: *drops[i].Document})
 		}
 	}
+	if a.Kits == nil {
+		kits, err := s.q.Kits(ctx, team.ID)
+		if err != nil {
+			return err
+		}
+		for _, k := range kits {
+			a.Kits = append(a.Kits, kit(k))
+		}
+	}
 	if a.People == nil {
 		if a.People, err = s.People(ctx, team.ID); err != nil {
 			return err

@@ -71,6 +71,23 @@ func TestDays(t *testing.T) {
 		}
 	}
 
+	// What was not counted back is on no drop for sure.
+	gone := func() bool {
+		b, _ := dayOf(t, ivo.URL, string(demo.Day))
+		return slices.ContainsFunc(b.Report.Findings, func(f finding.Finding) bool { return f.Rule == "day.missing" && f.Subject.ID == "rope-3" })
+	}
+	if gone() {
+		t.Error("missing from the start")
+	}
+	for _, e := range []string{`"kind":"kit-issue","kit":{"kit":"rescue-bag","to":"van 2","items":["rope-3"]}`, `"kind":"kit-return","kit":{"kit":"rescue-bag","items":[]}`} {
+		if out := send(t, dov.URL, batch(e)); out[0].State != "kept" {
+			t.Fatalf("%+v", out)
+		}
+	}
+	if !gone() {
+		t.Error("what did not come back is planned with, and nothing says so")
+	}
+
 	// A seat changes hands, on the drop's version that was looked at.
 	answer, _ := call(t, "GET", dov.URL+"/api/v1/drops/face-4", nil)
 	seen := answer.Header.Get("ETag")

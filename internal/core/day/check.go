@@ -24,6 +24,7 @@ type Asked struct {
 	Before *Board         `json:"before,omitempty"`
 	People []rig.Member   `json:"people,omitempty" maxItems:"500"`
 	Policy *policy.Policy `json:"policy,omitempty" doc:"left out: as shipped"`
+	Kits   []gear.Kit     `json:"kits,omitempty" maxItems:"1000" doc:"what was not counted back with them is nowhere; left out: the team's"`
 	Store  *drop.Store    `json:"store,omitempty" doc:"where a board is filled from; left out: the team's, or the drops' own items"`
 }
 
@@ -97,6 +98,7 @@ const CoverRule = "day.cover"
 var Rules = []Rule{
 	{"day.twice", stops, "somebody, a rope or another item is on two drops at once, or with too little time between them", twice},
 	{"day.due", eitherS, "an examination or a life ends on the day, or when it does is not known; a stop where it is past, or the item is not in service", due},
+	{"day.missing", looks, "an item of a drop went out with a kit and was not counted back", missing},
 	{"day.wind", stops, "in an hour of a drop the wind passes its lowest limit, or there is lightning", windy},
 	{"day.alone", stops, "one person alone is on a drop, or the others are at another site in the same hours", alone},
 	{"day.supervised", eitherS, "nobody is named who supervises a drop, or nobody has seen their paper; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
@@ -124,6 +126,8 @@ type board struct {
 	members map[string]*rig.Member
 	people  []rig.Member
 	before  []turn
+	// missing are items that went out with a kit and were not counted back, with its name.
+	missing map[string]string
 	// unread are drops of the day before that are missing.
 	unread []string
 	// versions are those of the drops, in the store.
@@ -154,8 +158,13 @@ func (a *Asked) open() (*board, error) {
 		p = policy.Default()
 	}
 	p.Validate("/policy", &faults)
-	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People, versions: map[string]int{}}
+	b := &board{Board: &a.Board, policy: p.With(), drops: map[string]*onDrop{}, members: map[string]*rig.Member{}, people: a.People, versions: map[string]int{}, missing: map[string]string{}}
 	b.day = b.policy.Day
+	for i := range a.Kits {
+		for _, item := range a.Kits[i].Missing {
+			b.missing[item] = a.Kits[i].Name
+		}
+	}
 	a.yesterday(&faults)
 	for i := range a.People {
 		if b.members[a.People[i].ID] != nil {
@@ -455,6 +464,28 @@ func due(b *board) []finding.Finding {
 				Severity: severity, Subject: finding.Subject{Kind: finding.Item, ID: item.ID, Label: item.Label, Item: item.ID, Drop: t.id},
 				What: what, Figures: []finding.Figure{finding.State("day of the board", string(b.Day))},
 				Why: "Nobody clips into what is not known to be sound.", Remedy: "Have it examined before the day, or take another.", Source: "the records of the store",
+			})
+		}
+	}
+	return found
+}
+
+// missing is day.missing, once an item: its record says that it is sound, and not where it is.
+func missing(b *board) []finding.Finding {
+	var found []finding.Finding
+	seen := map[string]bool{}
+	for _, t := range b.turns() {
+		for _, item := range t.usedItems() {
+			kit, gone := b.missing[item]
+			if !gone || seen[item] {
+				continue
+			}
+			seen[item] = true
+			label := t.doc.Label(item)
+			found = append(found, finding.Finding{
+				Severity: finding.Look, Subject: finding.Subject{Kind: finding.Item, ID: item, Label: label, Item: item, Drop: t.id},
+				What: fmt.Sprintf("%s went out with %s and was not counted back: nobody knows where it is.", label, kit), Figures: []finding.Figure{finding.State("kit", kit)},
+				Why: "A plan that counts on what is not there is found out at the edge.", Remedy: "Count it back in, or take another.", Source: "the records of the store",
 			})
 		}
 	}

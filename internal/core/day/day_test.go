@@ -129,6 +129,13 @@ func TestRules(t *testing.T) {
 		{"the life of what was made at a time unknown", "day.due", finding.Look, lives("2024-01-01", demo.Day.AddDays(1)), lives("", demo.Day.AddDays(1))},
 		{"overdue, its life unknown", "day.due", finding.Stop, lives("", demo.Day.AddDays(1)), lives("", demo.Day.AddDays(-1))},
 		{"overdue on the day its life ends", "day.due", finding.Stop, lives(demo.Day.AddYears(-5), demo.Day.AddDays(1)), lives(demo.Day.AddYears(-5), demo.Day.AddDays(-1))},
+		{"not counted back", "day.missing", finding.Look,
+			func(a *day.Asked) {
+				a.Kits = []gear.Kit{{Name: "van bag", Missing: []string{"spare"}, Out: []string{used(a).ID}}}
+			},
+			func(a *day.Asked) {
+				a.Kits = []gear.Kit{{Name: "van bag"}, {Name: "bag 2", Missing: []string{"spare", used(a).ID}}}
+			}},
 		{"quarantine", "day.due", finding.Stop, func(a *day.Asked) {}, func(a *day.Asked) { used(a).State, used(a).Reason = gear.Quarantine, "a nick" }},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -524,6 +531,30 @@ func sound(t *testing.T, f *day.Filled) {
 	for _, g := range f.Report.Findings {
 		if g.Rule == "day.twice" || g.Rule == "day.wind" || g.Severity == finding.Stop && (g.Rule == "person.competence" || g.Rule == "day.supervised") {
 			t.Errorf("proposed, and %s: %s", g.Rule, g.What)
+		}
+	}
+}
+
+// What was not counted back is exchanged for another of its model, and is nobody's spare.
+func TestFillMissing(t *testing.T) {
+	for _, missing := range []bool{false, true} {
+		a := morning()
+		item := *used(a)
+		spare, gone := item, item
+		spare.ID, spare.Label, spare.Serial = "spare-1", "spare", "S-1"
+		gone.ID, gone.Label, gone.Serial = "gone-1", "gone", "S-2"
+		a.Store = &drop.Store{Models: a.Drops[0].Document.Models, Items: append(slices.Clone(a.Drops[0].Document.Items), gone, spare)}
+		a.Kits = []gear.Kit{{Name: "van bag", Missing: []string{gone.ID}}}
+		if missing {
+			a.Kits[0].Missing = append(a.Kits[0].Missing, item.ID)
+		}
+		f, err := a.Fill(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(f.Changes, func(c day.Change) bool { return c.Kind == "item" && c.Was == item.ID })
+		if (i >= 0) != missing || i >= 0 && f.Changes[i].Is != spare.ID {
+			t.Errorf("missing %v: %+v, %+v", missing, f.Changes, f.Unplaced)
 		}
 	}
 }

@@ -199,6 +199,9 @@ func (p *puzzle) usable(i *gear.Item) bool {
 		return false
 	}
 	severity, what := p.b.isDue(i, m)
+	if _, gone := p.b.missing[i.ID]; gone {
+		return false
+	}
 	stopped := slices.ContainsFunc(i.Events, func(e gear.Event) bool { return e.CheckedOn == "" })
 	return !stopped && (what == "" || severity != finding.Stop)
 }

@@ -6,7 +6,7 @@ import "slices"
 // them, and is read below the packages that have them.
 var rules = []string{
 	"anchor.angle", "anchor.confirm", "anchor.shared", "body.ground", "brake.seat", "callout.awake", "callout.kit", "callout.landing", "callout.people", "callout.reach", "check.due", "connector.cross", "connector.gate", "date.future",
-	"day.alone", "day.cover", "day.due", "day.hours", "day.supervised", "day.twice", "day.wind", "deviation.load", "device.descent-limit",
+	"day.alone", "day.cover", "day.due", "day.hours", "day.missing", "day.supervised", "day.twice", "day.wind", "deviation.load", "device.descent-limit",
 	"device.direction", "device.foul", "device.height", "device.lanyard", "device.mode", "device.open", "device.park-before-descent",
 	"device.place", "device.point", "device.slip", "device.turned", "edge.bare", "fall.clearance", "fall.swing", "force.arrest", "hands.gloves", "harness.missing", "kit.missing", "kit.unfit", "link.hole",
 	"link.missing", "load.margin", "load.rated", "load.teeth", "load.two-person", "load.wll", "person.competence", "person.familiar",

@@ -3595,6 +3595,8 @@ export interface components {
             board: components["schemas"]["DayBoard"];
             /** @description those of the board, and of the day before */
             drops?: components["schemas"]["DayDropOf"][];
+            /** @description what was not counted back with them is nowhere; left out: the team's */
+            kits?: components["schemas"]["Kit"][];
             people?: components["schemas"]["Member"][];
             /** @description left out: as shipped */
             policy?: components["schemas"]["Policy"];
