@@ -12,6 +12,7 @@ import (
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/record"
 	"zealousknot/internal/picture"
 )
 
@@ -51,7 +52,8 @@ func figureTitles() map[string]string {
 func idTitles() []byte {
 	return typed("", table{"What people read in place of the id of a proof.", "proofTitles", "Record<string, string>", procedure.Titles},
 		table{"What people read in place of the id of a point of an examination.", "pointTitles", "Record<string, string>", care.PointTitles},
-		table{"The figures that can be computed by themselves, by name.", "figureTitles", "Record<string, string>", figureTitles()})
+		table{"The figures that can be computed by themselves, by name.", "figureTitles", "Record<string, string>", figureTitles()},
+		table{"The kinds of record that a later one may correct.", "correctable", "string[]", record.Correctable()})
 }
 
 // practice is what the screens of practice choose from.

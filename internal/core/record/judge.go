@@ -97,6 +97,9 @@ type Corrected struct {
 // correctable are the kinds that a later record may correct.
 var correctable = []Kind{FunctionCheck, PartnerCheck, WornCheck, Familiarisation, Hours, Use, Practice}
 
+// Correctable are the kinds that a later record may correct, for whoever offers it.
+func Correctable() []Kind { return slices.Clone(correctable) }
+
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
 // the device could know, and is recorded with it.
@@ -266,7 +269,7 @@ func (e *Entry) judgeCorrection(f *Facts, at string, p *strict.Faults) {
 	case c == nil:
 		p.Addf(at, "no such record")
 	case !slices.Contains(correctable, c.Kind):
-		p.Addf(at, "a %s is not corrected: it is followed by another record", c.Kind)
+		p.Addf(at, "a record of kind %s is not corrected: it is followed by another one", c.Kind)
 	case e.Kind != Withdrawal && e.Kind != c.Kind:
 		p.Addf(at, "is a %s", c.Kind)
 	case c.Already:

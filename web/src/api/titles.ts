@@ -73,3 +73,14 @@ export const figureTitles: Record<string, string> = {
   "swing": "how hard a body swings when let go",
   "wind": "slack that the wind draws on a backup strand"
 }
+
+/** The kinds of record that a later one may correct. */
+export const correctable: string[] = [
+  "function-check",
+  "partner-check",
+  "worn-check",
+  "familiarisation",
+  "hours",
+  "use",
+  "practice"
+]

@@ -2,6 +2,7 @@
 // Records as they stand, last first. What was corrected stays to be seen.
 import { computed, ref } from 'vue'
 import type { RecordLine } from '@/api/client'
+import { correctable } from '@/api/titles'
 import FrozenPanel from '@/components/FrozenPanel.vue'
 import PhotoList from '@/components/PhotoList.vue'
 import WithdrawBox from '@/components/WithdrawBox.vue'
@@ -54,8 +55,6 @@ const withdrawn = ref<RecordLine>()
 
 /** The incident of which is shown what was kept. */
 const opened = ref(0)
-
-const correctable = ['function-check', 'partner-check', 'worn-check', 'familiarisation', 'hours', 'use']
 
 function mayWithdraw(r: RecordLine): boolean {
   if (r.corrected_by || !correctable.includes(r.says.kind) || !session.may('record:withdrawal')) return false
