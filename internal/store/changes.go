@@ -28,7 +28,8 @@ type Change struct {
 	Runs    []uuid.UUID `json:"runs,omitempty" doc:"runs on which something was given"`
 	// Callouts: of callouts or pre-plans something was changed.
 	Callouts bool `json:"callouts,omitempty"`
-	// Practice: in an exercise that several do together somebody took a turn.
+	// Practice: in an exercise that several do together somebody took a turn, a class was
+	// changed, or an answer to an exercise was marked.
 	Practice bool `json:"practice,omitempty"`
 	// All is sent where changes may have been missed.
 	All bool `json:"all,omitempty"`

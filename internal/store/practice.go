@@ -100,8 +100,10 @@ func (s *Store) SaveClass(ctx context.Context, team uuid.UUID, signer *record.Si
 			}
 			return &ConflictError{Version: int(now.Version)}
 		}
-		saved = int(v)
-		return err
+		if saved = int(v); err != nil {
+			return err
+		}
+		return (&Change{Practice: true}).tell(ctx, q, team)
 	})
 	return saved, err
 }
@@ -157,7 +159,7 @@ func (s *Store) GiveMark(ctx context.Context, team Team, signer *record.Signer, 
 			return err
 		}
 		if m.Mark.Score < 1 || m.Skill == "" || signer.Person == "" {
-			return nil
+			return (&Change{Practice: true}).tell(ctx, q, team.ID)
 		}
 		now := l.now.Format(time.RFC3339Nano)
 		e := record.Entry{
@@ -174,7 +176,7 @@ func (s *Store) GiveMark(ctx context.Context, team Team, signer *record.Signer, 
 		if err := l.flush(ctx); err != nil {
 			return err
 		}
-		return (&Change{Records: true, People: true}).tell(ctx, q, team.ID)
+		return (&Change{Records: true, People: true, Practice: true}).tell(ctx, q, team.ID)
 	})
 }
 

@@ -33,11 +33,14 @@ export function useChanges() {
     const keys = [
       c.records || c.all ? ['records', 'log', 'plan', 'skills', 'marks'] : [],
       c.gear || c.all ? ['gear'] : [],
-      c.people || c.all ? ['people', 'members'] : [],
+      c.people || c.all ? ['people', 'members', 'partners'] : [],
+      // How long a skill counts is the policy's, and which there are hangs on the models.
+      c.people || c.policy || c.gear || c.all ? ['skills'] : [],
       c.policy || c.all ? ['policy'] : [],
       c.drops || c.gear || c.policy || c.all ? ['drops', 'plan'] : [],
+      c.drops || c.all ? ['removed-drops'] : [],
       c.runs || c.all ? ['runs', 'run'] : [],
-      c.practice || c.all ? ['joint'] : [],
+      c.practice || c.all ? ['joint', 'classes', 'marks'] : [],
       c.callouts || c.all ? ['callouts', 'preplans'] : [],
       c.days || c.drops || c.gear || c.people || c.policy || c.all ? ['days', 'week'] : [],
     ].flat()
