@@ -296,12 +296,20 @@ func TestRecordsByHand(t *testing.T) {
 	p.says("main", "A store keeper brings it back")
 	const stopped = "quarantine by Rhea Tolland beside the torch"
 	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped)
+	// What lies there already may have more happen to it.
+	p.press("[data-further]")
+	p.do(chromedp.SetValue("form select", "edge"))
+	field("Note", "dragged over the lip")
+	p.button("Note it too, signed")
+	p.until(`document.querySelector('[data-item=backup-9]').parentElement.textContent.includes('edge: dragged over the lip')`)
+	const more = "quarantine by Rhea Tolland dragged over the lip"
+	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped, more)
 
 	// Wherever a record stands that may be withdrawn, it is.
 	p.do(chromedp.Navigate(p.url + "/store/item/descender-14"))
 	p.says("[data-record=function-check]", "Rhea Tolland")
 	p.button("withdraw")
-	p.says("[role=dialog]", "A function check by Rhea Tolland")
+	p.says("[role=dialog]", "“function check”, signed by Rhea Tolland")
 	field("Why", "the other one was meant")
 	p.button("Withdraw and sign")
 	p.until(`document.querySelector('[data-record=function-check] .line-through')`)
@@ -332,7 +340,7 @@ func TestRecordsByHand(t *testing.T) {
 	p.says("[role=status]", "Every other device is signed out")
 	other.do(chromedp.Reload())
 	other.says("h1", "Sign in")
-	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped)
+	recorded("hours by Rhea Tolland", "withdrawal by Rhea Tolland that was yesterday", stopped, more)
 }
 
 // What is stopped without a connection is stopped on this device at once: in the store, and on

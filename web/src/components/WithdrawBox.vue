@@ -40,8 +40,8 @@ function withdraw() {
       <DialogPanel class="bg-ground w-full max-w-md rounded-lg p-6 shadow-2xl">
         <DialogTitle as="h2" class="text-xl">Withdraw record {{ record?.number }}</DialogTitle>
         <p class="mt-2">
-          {{ record && kindWords[record.says.kind] }}, signed by {{ record?.by }}. It stays to be seen, crossed out, and
-          does not count any more.
+          “{{ record && kindWords[record.says.kind] }}”, signed by {{ record?.by }}. It stays to be seen, crossed out,
+          and does not count any more.
         </p>
         <form class="mt-3 grid gap-3" @submit.prevent="withdraw">
           <label>Why<input v-model="why" class="field" maxlength="380" required /></label>

@@ -24,6 +24,8 @@ const note = ref('')
 const kept = ref('')
 const photos = ref<string[]>([])
 const inIt = ref('')
+/** Something else happened to what lies in quarantine already: it is looked at for that too. */
+const further = ref(false)
 const people = usePeople()
 const event = ref<'dropped' | 'shock-load' | 'heat' | 'chemical' | 'edge' | 'recall'>('dropped')
 const events = { ...eventWords, recall: 'recall notice' }
@@ -90,11 +92,17 @@ const history = useQuery({
 function choose(id: string) {
   chosen.value = chosen.value === id ? '' : id
   note.value = kept.value = ''
+  further.value = false
   photos.value = []
 }
 
 function back(i: Item) {
   outbox.record(i.label, { kind: 'back-in-service', day: today(), item: i.id, note: note.value.trim() })
+  note.value = ''
+}
+
+function another() {
+  further.value = !further.value
   note.value = ''
 }
 
@@ -111,6 +119,7 @@ function stop(i: Item) {
   })
   note.value = inIt.value = kept.value = ''
   photos.value = []
+  further.value = false
 }
 </script>
 
@@ -217,7 +226,7 @@ function stop(i: Item) {
                 {{ e.checked_on ? `checked ${e.checked_on}` : 'not checked yet' }}
               </p>
               <form
-                v-if="i.state === 'quarantine' && session.may('record:back-in-service')"
+                v-if="i.state === 'quarantine' && !further && session.may('record:back-in-service')"
                 class="my-3 grid gap-2"
                 @submit.prevent="back(i)"
               >
@@ -231,9 +240,11 @@ function stop(i: Item) {
                 </label>
                 <button type="submit" class="strong" :disabled="!note.trim()">Back in service, signed</button>
               </form>
-              <p v-else-if="i.state === 'quarantine'" class="text-soft my-2">A store keeper brings it back.</p>
+              <p v-else-if="i.state === 'quarantine' && !further" class="text-soft my-2">
+                A store keeper brings it back.
+              </p>
               <form
-                v-else-if="i.state === 'in-service' && session.may('record:quarantine')"
+                v-else-if="i.state !== 'retired' && session.may('record:quarantine')"
                 class="my-3 flex flex-wrap items-end gap-2"
                 @submit.prevent="stop(i)"
               >
@@ -256,8 +267,19 @@ function stop(i: Item) {
                   <input v-model="kept" class="field" maxlength="80" data-kept-at />
                 </label>
                 <PhotoTake v-model="photos" />
-                <button type="submit" class="plain border-stop! text-stop! min-h-12!">Into quarantine</button>
+                <button type="submit" class="plain border-stop! text-stop! min-h-12!">
+                  {{ i.state === 'quarantine' ? 'Note it too, signed' : 'Into quarantine' }}
+                </button>
               </form>
+              <button
+                v-if="i.state === 'quarantine' && session.may('record:quarantine')"
+                type="button"
+                class="quiet -ml-2"
+                data-further
+                @click="another()"
+              >
+                {{ further ? 'nothing else happened to it' : 'something else happened to it' }}
+              </button>
               <p class="my-2 flex flex-wrap gap-x-6">
                 <RouterLink class="quiet" :to="`/store/item/${i.id}`" :data-life="i.id">its life and place</RouterLink>
                 <template v-if="session.may('put-gear')">
