@@ -154,6 +154,11 @@ func TestIncident(t *testing.T) {
 		}
 	}
 	refused(t, 404, "", "GET", dov.URL+"/api/v1/records/1/frozen", nil)
+	members := read[[]store.Membership](t, dov.URL+"/api/v1/members")
+	maren := members[slices.IndexFunc(members, func(m store.Membership) bool { return m.Person == "maren" })]
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/members/"+maren.Account.String(), []byte(`{"roles":["trainer","store-keeper"],"person":"maren"}`)); answer.StatusCode != 204 {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
 	if out := send(t, h.as(t, "maren").URL, batch(back))[0]; out.State != "kept" {
 		t.Errorf("%+v", out)
 	}

@@ -317,6 +317,7 @@ func TestCountersignature(t *testing.T) {
 		"no such record":     confirm(uuid.NewString(), "ivo"),
 		"missing":            `"kind":"countersignature","day":"2026-11-21","person":"ivo"`,
 		"does not belong to": `"kind":"quarantine","item":"rope-3","quarantine":{"event":"heat"},"confirms":"` + first[0].ID + `"`,
+		"not belong to a function": strings.TrimSuffix(checked("backup-7", "rope-4", true), "}") + `},"confirms":"` + first[0].ID + `"`,
 	} {
 		if out := send(t, dov.URL, batch(entry)); out[0].State != "refused" || !strings.Contains(out[0].Errors[0].Detail, at) {
 			t.Errorf("%s: %+v", at, out)

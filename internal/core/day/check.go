@@ -485,7 +485,7 @@ func missing(b *board) []finding.Finding {
 			found = append(found, finding.Finding{
 				Severity: finding.Look, Subject: finding.Subject{Kind: finding.Item, ID: item, Label: label, Item: item, Drop: t.id},
 				What: fmt.Sprintf("%s went out with %s and was not counted back: nobody knows where it is.", label, kit), Figures: []finding.Figure{finding.State("kit", kit)},
-				Why: "A plan that counts on what is not there is found out at the edge.", Remedy: "Count it back in, or take another.", Source: "the records of the store",
+				Why: "A plan that counts on a missing thing fails at the edge.", Remedy: "Count it back in, or take another.", Source: "the records of the store",
 			})
 		}
 	}

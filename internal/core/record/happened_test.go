@@ -214,3 +214,19 @@ func TestWhoBringsBack(t *testing.T) {
 		}
 	}
 }
+
+// What was stopped, or brought back, was so on a day that has begun somewhere: an event of a day
+// to come would stop nothing until then.
+func TestDayOfStops(t *testing.T) {
+	now := time.Date(2026, 11, 28, 9, 59, 0, 0, time.UTC)
+	for day, taken := range map[gear.Date]bool{"2026-11-28": true, "2026-11-29": false} {
+		for _, e := range []record.Entry{{Kind: record.Quarantine, Quarantine: &record.Quarantined{Event: "heat"}}, {Kind: record.BackInService, Note: "whole"}} {
+			e.ID, e.GivenAt, e.Day, e.Item = "00000000-0000-4000-8000-000000000001", now.Format(time.RFC3339), day, "i"
+			f := &record.Facts{Arrived: now, Sent: now, Item: &gear.Item{ID: "i", State: gear.Quarantine}, Model: &gear.Model{}}
+			var p strict.Faults
+			if f.Judge(&e, "", &p); (p.Err() == nil) != taken {
+				t.Errorf("%s on %s: %v", e.Kind, day, p.Err())
+			}
+		}
+	}
+}

@@ -145,9 +145,6 @@ func (f *Facts) Judge(e *Entry, at string, p *strict.Faults) (conflict string) {
 	case Acknowledgement:
 		e.judgeAcknowledgement(f, at, p)
 	}
-	if e.Confirms != "" && e.Kind != Countersignature && e.Kind != Acknowledgement {
-		p.Addf(at+"/confirms", "does not belong to a %s", e.Kind)
-	}
 	return ""
 }
 
@@ -233,6 +230,9 @@ func (e *Entry) judgeParts(at string, p *strict.Faults) {
 	}
 	if (e.Kind == BackInService || e.Kind == Withdrawal || e.Kind == Retirement) && strings.TrimSpace(e.Note) == "" {
 		p.Addf(at+"/note", "missing: say what was checked, or why")
+	}
+	if e.Confirms != "" && e.Kind != Countersignature && e.Kind != Acknowledgement {
+		p.Addf(at+"/confirms", "does not belong to a %s", e.Kind)
 	}
 	e.judgeBlank(at, p)
 }

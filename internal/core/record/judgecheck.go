@@ -87,6 +87,7 @@ func (e *Entry) otherDay(f *Facts) string {
 // bringing it back.
 func (e *Entry) judgeStop(f *Facts, at string, p *strict.Faults) (conflict string) {
 	e.wantItem(f, at, p)
+	e.notLater(f, at, p)
 	if e.Quarantine != nil {
 		for i, id := range e.Quarantine.Involved() {
 			where := at + "/quarantine/in"
@@ -108,6 +109,7 @@ func (e *Entry) judgeStop(f *Facts, at string, p *strict.Faults) (conflict strin
 
 func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	e.wantItem(f, at, p)
+	e.notLater(f, at, p)
 	if f.Item == nil {
 		return
 	}

@@ -24,7 +24,7 @@ const note = ref('')
 const kept = ref('')
 const photos = ref<string[]>([])
 const inIt = ref('')
-/** Something else happened to what lies in quarantine already: it is looked at for that too. */
+/** Something else happened to what lies in quarantine already. */
 const further = ref(false)
 const people = usePeople()
 const event = ref<'dropped' | 'shock-load' | 'heat' | 'chemical' | 'edge' | 'recall'>('dropped')
