@@ -310,13 +310,13 @@ func TestCountersignature(t *testing.T) {
 	}
 	refused(t, 403, "/records/0/kind", "POST", rhea.URL+"/api/v1/records", batch(confirm(first[0].ID, "ivo")))
 	for at, entry := range map[string]string{
-		"is corrected":       confirm(first[1].ID, "ivo"),
-		"is not counter":     confirm(first[2].ID, "ivo"),
-		"their own hours":    confirm(own[0].ID, "dov"),
-		"hours are of":       confirm(first[0].ID, "rhea"),
-		"no such record":     confirm(uuid.NewString(), "ivo"),
-		"missing":            `"kind":"countersignature","day":"2026-11-21","person":"ivo"`,
-		"does not belong to": `"kind":"quarantine","item":"rope-3","quarantine":{"event":"heat"},"confirms":"` + first[0].ID + `"`,
+		"is corrected":             confirm(first[1].ID, "ivo"),
+		"is not counter":           confirm(first[2].ID, "ivo"),
+		"their own hours":          confirm(own[0].ID, "dov"),
+		"hours are of":             confirm(first[0].ID, "rhea"),
+		"no such record":           confirm(uuid.NewString(), "ivo"),
+		"missing":                  `"kind":"countersignature","day":"2026-11-21","person":"ivo"`,
+		"does not belong to":       `"kind":"quarantine","item":"rope-3","quarantine":{"event":"heat"},"confirms":"` + first[0].ID + `"`,
 		"not belong to a function": strings.TrimSuffix(checked("backup-7", "rope-4", true), "}") + `},"confirms":"` + first[0].ID + `"`,
 	} {
 		if out := send(t, dov.URL, batch(entry)); out[0].State != "refused" || !strings.Contains(out[0].Errors[0].Detail, at) {
