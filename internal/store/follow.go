@@ -165,6 +165,11 @@ func (r *recorder) moveKit(e *record.Entry) {
 	if e.Kind == record.KitIssue {
 		k.IssuedTo, k.IssuedOn, k.Out = strings.TrimSpace(e.Kit.To), e.Day, e.Kit.Items
 	}
+	r.keepKit(k)
+}
+
+// keepKit writes where a kit is, and what is missing from it.
+func (r *recorder) keepKit(k *gear.Kit) {
 	move := sqlc.MoveKitParams{
 		TeamID: r.team.ID, ID: k.ID, IssuedTo: k.IssuedTo, IssuedOn: toDate(k.IssuedOn), WentOut: append([]string{}, k.Out...), Missing: append([]string{}, k.Missing...),
 	}
@@ -179,6 +184,12 @@ func (r *recorder) seal(e *record.Entry) {
 		return
 	}
 	r.changed.kit()
+	if missing := len(k.Missing); now != nil && missing > 0 {
+		// What is counted into a bag is there.
+		if k.Missing = e.NotBack(k); len(k.Missing) < missing {
+			r.keepKit(k)
+		}
+	}
 	k.Seal = now
 	seal := sqlc.SealKitParams{TeamID: r.team.ID, ID: k.ID, Seal: k.Seal}
 	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.SealKit(ctx, seal) })

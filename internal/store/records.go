@@ -178,7 +178,7 @@ func (r *recorder) one(ctx context.Context, i int) (Outcome, error) {
 		content.DoneBy = facts.Paper.Name
 	}
 	content.OnDeviceOf = r.job.device
-	if e.Kind == record.KitReturn {
+	if e.Kind == record.KitReturn || e.Kind == record.KitIssue && facts.Kit.Out != nil {
 		content.Missing = e.NotBack(facts.Kit)
 	}
 	if e.Recall != nil {

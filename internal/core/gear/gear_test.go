@@ -142,6 +142,17 @@ func TestSealUndone(t *testing.T) {
 	}
 }
 
+// What did not come back makes a kit incomplete until it is counted or retired.
+func TestKitMissing(t *testing.T) {
+	k := Kit{Name: "k", Missing: []string{"a", "b"}}
+	for states, want := range map[[2]State][]string{{InService, Quarantine}: {"a", "b"}, {Retired, InService}: {"b"}, {Retired, Retired}: {}} {
+		c := k.Count([]Item{{ID: "a", Kit: "k", State: states[0]}, {ID: "b", Kit: "other", State: states[1]}}, nil)
+		if !slices.Equal(c.Kit.Missing, want) || c.Complete != (len(want) == 0) || len(k.Missing) != 2 {
+			t.Errorf("%v: %+v", states, c)
+		}
+	}
+}
+
 // Whatever is in a kit is counted once: on a line of its model, else of its class, else as
 // more than the list wants. What is out of service or missing fills no line.
 func TestKitCount(t *testing.T) {

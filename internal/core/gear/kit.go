@@ -115,6 +115,7 @@ type KitCountLine struct {
 // Count holds a kit against its list. An item counts once: for its model where the list
 // names that, else for its class.
 func (k *Kit) Count(items []Item, models map[string]*Model) KitCount {
+	k = k.withoutRetired(items)
 	c := KitCount{Kit: *k, Items: []string{}, Lines: make([]KitCountLine, len(k.Wanted)), SealUndone: k.SealUndone(items), Complete: len(k.Missing) == 0}
 	for i, l := range k.Wanted {
 		words := l.Class.Words()
@@ -133,6 +134,15 @@ func (k *Kit) Count(items []Item, models map[string]*Model) KitCount {
 		c.Complete = c.Complete && len(l.Items) >= l.Wanted
 	}
 	return c
+}
+
+// withoutRetired is the kit where what was retired is not waited for any more.
+func (k *Kit) withoutRetired(items []Item) *Kit {
+	is := *k
+	is.Missing = slices.DeleteFunc(slices.Clone(k.Missing), func(id string) bool {
+		return slices.ContainsFunc(items, func(i Item) bool { return i.ID == id && i.State == Retired })
+	})
+	return &is
 }
 
 // place counts an item on the first line of its model that is not full, else of its class;

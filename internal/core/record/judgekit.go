@@ -84,11 +84,13 @@ func (e *Entry) SealAfter(k *gear.Kit, by string) *gear.Seal {
 	return nil
 }
 
-// NotBack are the items that are missing from a kit after an entry that hands it out or takes
-// it back: what was missing before, and of a return what went out, without what is counted.
+// NotBack are the items that are missing from a kit after an entry that hands it out, takes it
+// back or seals it: what was missing before and, but where it is only sealed, what went out,
+// without what is counted. A kit that is handed out again without coming back leaves behind
+// what nobody counts.
 func (e *Entry) NotBack(k *gear.Kit) []string {
 	list := slices.Clone(k.Missing)
-	if e.Kind == KitReturn {
+	if e.Kind != KitSealed {
 		list = append(list, k.Out...)
 	}
 	slices.Sort(list)
