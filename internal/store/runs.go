@@ -58,12 +58,34 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 	}
 	id = uuid.New()
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		// The chain's lock: of two that begin at once one is first.
+		if _, err := s.openLedger(ctx, q, team.ID); err != nil {
+			return err
+		}
+		if err := noneLive(ctx, q, team.ID, dropID); err != nil {
+			return err
+		}
 		if err := keepRun(ctx, q, team.ID, id, signer, d.Document, doc); err != nil {
 			return err
 		}
 		return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team.ID)
 	})
 	return id, err
+}
+
+// ErrLive says that a drop has a run that is not ended.
+var ErrLive = errors.New("this drop has a run, which is ended first")
+
+// noneLive refuses a second run of a drop beside one that is prepared or running: half of the
+// people would be on the other one's screen. An exercise stands in nobody's way.
+func noneLive(ctx context.Context, q *sqlc.Queries, team uuid.UUID, drop string) error {
+	rows, err := q.Runs(ctx, sqlc.RunsParams{TeamID: team, Drop: drop})
+	for _, r := range rows {
+		if p := run.Phase(r.Phase); !r.Exercise && (p == run.Prepared || p == run.Running) {
+			return fmt.Errorf("%w: it is %s, and %s made it", ErrLive, p, r.ByName)
+		}
+	}
+	return err
 }
 
 // Runs lists the runs of a drop, or of all for "", last made first, a hundred at most.

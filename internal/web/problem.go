@@ -85,7 +85,7 @@ func failed(ctx context.Context, err error) error {
 		return huma.ErrorWithHeaders(NewProblem(http.StatusServiceUnavailable, "this took too long and was stopped; nothing was changed"), http.Header{"Retry-After": {"5"}})
 	case errors.Is(err, store.ErrNotFound):
 		return NewProblem(http.StatusNotFound, "there is no such thing in this team")
-	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused), errors.Is(err, store.ErrConflict), errors.Is(err, store.ErrAway):
+	case errors.Is(err, store.ErrExists), errors.Is(err, store.ErrRefused), errors.Is(err, store.ErrConflict), errors.Is(err, store.ErrAway), errors.Is(err, store.ErrLive):
 		return NewProblem(http.StatusConflict, err.Error())
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)

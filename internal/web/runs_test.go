@@ -107,6 +107,10 @@ func TestRun(t *testing.T) {
 		t.Fatalf("%s %s", answer.Status, text)
 	}
 	id := makeRun(t, ivo, dov)
+	// Beside it there is no second one, nor an exercise that would be shown in its place.
+	for _, second := range []string{`{"drop":"gate-shaft"}`, `{"drop":"gate-shaft","exercise":true}`} {
+		refused(t, 409, "", "POST", dov.URL+"/api/v1/runs", []byte(second))
+	}
 	of := func(s *httptest.Server) runSaid { t.Helper(); return read[runSaid](t, s.URL+"/api/v1/runs/"+id) }
 	at := "/api/v1/runs/" + id
 	if r := of(sunniva); r.Phase != run.Prepared || r.Plan != record.Released || len(r.Run.People) != 1 || !slices.Equal(r.Run.People[0].Devices, []string{"backup-31", "descender-21"}) {
@@ -355,6 +359,7 @@ func sealOf(t testing.TB, list []run.Event) string {
 func TestReadings(t *testing.T) {
 	h := newHouse(t)
 	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")
+	other := makeExercise(t, dov)
 	id := makeRun(t, ivo, dov)
 	at := dov.URL + "/api/v1/runs/" + id
 	refused(t, 403, "", "POST", ivo.URL+"/api/v1/runs/"+id+"/device-tokens", []byte(`{"name":"load cell"}`))
@@ -385,7 +390,6 @@ func TestReadings(t *testing.T) {
 	for _, headers := range [][]string{nil, {"Authorization", "Bearer x"}, {"Authorization", made.Token}} {
 		refused(t, 401, "/header/Authorization", "POST", at+"/readings", []byte(reading(0, 1)), headers...)
 	}
-	other := makeExercise(t, dov)
 	refused(t, 401, "", "POST", dov.URL+"/api/v1/runs/"+other+"/readings", []byte(reading(0, 1)), bearer...)
 	if kept, wrong := send(reading(100, 0.8) + "\n" + reading(0, 0.8) + "\nnothing\n" + reading(200, 8.1)); kept != 3 || len(wrong) != 1 || wrong[0].Line != 3 {
 		t.Errorf("%d kept, refused %v", kept, wrong)
