@@ -18,7 +18,7 @@ func Start(ctx context.Context, timeout time.Duration, more ...chromedp.ExecAllo
 		return nil, nil, err
 	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("chromium"), chromedp.UserDataDir(dir), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.ExecPath("chromium"), chromedp.UserDataDir(dir), chromedp.Env("TMPDIR="+dir), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"))
 	options = append(options, more...)
@@ -28,6 +28,10 @@ func Start(ctx context.Context, timeout time.Duration, more ...chromedp.ExecAllo
 	done = func() {
 		stopBrowser()
 		stopAllocator()
+		// What it still writes would be left behind.
+		if c := chromedp.FromContext(browser); c.Allocator != nil {
+			c.Allocator.Wait()
+		}
 		stopTime()
 		_ = os.RemoveAll(dir)
 	}
