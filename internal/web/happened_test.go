@@ -162,7 +162,18 @@ func TestIncident(t *testing.T) {
 	if out := send(t, h.as(t, "maren").URL, batch(back))[0]; out.State != "kept" {
 		t.Errorf("%+v", out)
 	}
-	if i := h.item(t, dov.URL, "rope-4"); i.State != gear.InService || i.Events[1].CheckedOn == "" {
+	i := h.item(t, dov.URL, "rope-4")
+	if i.State != gear.InService || i.Events[1].CheckedOn == "" {
+		t.Errorf("%+v", i)
+	}
+	// No table stops it without a record: verify holds its state against the last one.
+	i.State, i.Reason = gear.Quarantine, "by the table"
+	refused(t, 422, "/items/0/state", "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, i)+`]}`))
+	if out := send(t, rhea.URL, batch(`"kind":"incident","incident":{"kind":"incident","what":"It rolled off.","people":["ivo"],"in":[],"stop":["rope-4"],"event":"dropped"}`))[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	// Where it is said that nobody was in it, nobody was.
+	if i := h.item(t, dov.URL, "rope-4"); i.Events[2].In != "" {
 		t.Errorf("%+v", i)
 	}
 	refused(t, 403, "", "POST", h.as(t, "sunniva").URL+"/api/v1/records", entry)

@@ -258,6 +258,8 @@ func TestRun(t *testing.T) {
 			t.Errorf("%s: %.200s", path, text)
 		}
 	}
+	// When it is over another may begin.
+	makeExercise(t, dov)
 }
 
 // What a run took is shown once it is put away, to everybody of the team; nothing is changed

@@ -23,7 +23,7 @@ type Happened struct {
 	Stop  []string `json:"stop,omitempty" maxItems:"500" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"items that go into quarantine"`
 	Event string   `json:"event,omitempty" enum:"shock-load,dropped,heat,chemical,edge" doc:"what happened to what is stopped"`
 	// In are those who hung on what is stopped, or held it; nil: all who were there.
-	In []string `json:"in,omitzero" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who of them hung on what is stopped, or held it: somebody else brings it back; left out: all of them"`
+	In []string `json:"in,omitzero" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"who hung on what is stopped, or held it: somebody else brings it back; left out: all of people"`
 }
 
 // Frozen is what an incident was about, as it was when it was recorded.

@@ -5015,7 +5015,7 @@ export interface components {
              * @enum {string}
              */
             event?: "shock-load" | "dropped" | "heat" | "chemical" | "edge";
-            /** @description who of them hung on what is stopped, or held it: somebody else brings it back; left out: all of them */
+            /** @description who hung on what is stopped, or held it: somebody else brings it back; left out: all of people */
             in?: string[];
             /** @description what was there */
             items?: string[];

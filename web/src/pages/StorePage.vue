@@ -290,7 +290,9 @@ function stop(i: Item) {
                 </template>
               </p>
               <RecordList v-if="history.data.value?.records.length" :records="history.data.value.records" />
-              <p v-else-if="!waits.has(i.id)" class="text-soft text-sm">Nothing is recorded of it yet.</p>
+              <p v-else-if="!waits.has(i.id) && !history.isFetching.value" class="text-soft text-sm">
+                Nothing is recorded of it yet.
+              </p>
               <p v-if="waits.has(i.id)" class="text-look text-sm">◆ Recorded on this device, and not yet sent.</p>
             </div>
           </li>
