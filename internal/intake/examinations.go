@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -22,20 +21,15 @@ func Examinations(s *tabular.Sheet, said Mapping, items []gear.Item, standing []
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	byName := map[string]string{}
-	for i := range items {
-		byName[strings.ToLower(items[i].Label)], byName[strings.ToLower(items[i].Code)] = items[i].ID, items[i].ID
-	}
-	for i := range items {
-		byName[items[i].ID] = items[i].ID
-	}
+	byName := itemNames(items)
 	key := func(item string, on gear.Date, by string, x *record.Examined, note string) string {
 		return strings.Join([]string{item, string(on), by, x.Result, note, x.ReadingsText()}, "\n")
 	}
-	stands := map[string]bool{}
+	stands := map[string][]gear.Date{}
 	for i := range standing {
 		e := &standing[i]
-		stands[key(e.Says.Item, e.Says.Day, cmp.Or(e.Says.Examined.Examiner, e.By), e.Says.Examined, e.Says.Note)] = true
+		k := key(e.Says.Item, e.Says.Day, cmp.Or(e.Says.Examined.Examiner, e.By), e.Says.Examined, e.Says.Note)
+		stands[k] = append(stands[k], e.Says.Examined.AgainBy, e.NextDue)
 	}
 	for n := range list {
 		e := &list[n]
@@ -51,17 +45,23 @@ func Examinations(s *tabular.Sheet, said Mapping, items []gear.Item, standing []
 			continue
 		}
 		k := key(r.Item, r.Day, r.Examined.Examiner, r.Examined, r.Note)
-		if e.State = "same"; stands[k] {
-			continue
+		due, there := stands[k]
+		again := r.Examined.AgainBy
+		switch {
+		case there && again != "" && !slices.Contains(due, again):
+			e.Faults = append(e.Faults, FieldFault{"next_due", "it is there, due again on another day: correct that record"})
+		case there:
+			e.State = "same"
+		default:
+			e.State, stands[k] = "new", []gear.Date{again}
+			all = append(all, *r)
 		}
-		e.State, stands[k] = "new", true
-		all = append(all, *r)
 	}
 	return list, all, mapping, nil
 }
 
 // examination reads a row.
-func (e *Entry) examination(byName map[string]string, batch, source string) (*record.Entry, error) {
+func (e *Entry) examination(byName names, batch, source string) (*record.Entry, error) {
 	var row struct {
 		Item     string    `json:"item"`
 		On       gear.Date `json:"on"`
@@ -74,9 +74,7 @@ func (e *Entry) examination(byName map[string]string, batch, source string) (*re
 	if err := json.Unmarshal(e.Value, &row); err != nil {
 		return nil, err
 	}
-	if e.ID = byName[strings.ToLower(row.Item)]; e.ID == "" {
-		e.Faults = append(e.Faults, FieldFault{"item", fmt.Sprintf("no item %q in the store", row.Item)})
-	}
+	e.named(byName, "item", row.Item)
 	for _, f := range []struct{ field, value string }{{"on", string(row.On)}, {"by", row.By}} {
 		if f.value == "" {
 			e.Faults = append(e.Faults, FieldFault{f.field, "missing"})

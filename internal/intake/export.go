@@ -77,7 +77,7 @@ func WriteEvents(w io.Writer, items []gear.Item) error {
 	return write(w, eventColumns, len(all), func(i int) (any, map[string]string) {
 		e := all[i].event
 		return struct{}{}, map[string]string{
-			"item": all[i].item, "kind": e.Kind, "happened": string(e.On), "note": tabular.Plain(e.Note), "checked_on": string(e.CheckedOn),
+			"item": all[i].item, "kind": e.Kind, "happened": string(e.On), "note": tabular.Plain(e.Note), "checked_on": string(e.CheckedOn), "checked_by": tabular.Plain(e.CheckedBy),
 		}
 	})
 }
@@ -155,7 +155,7 @@ func write(w io.Writer, columns []column, n int, row func(int) (any, map[string]
 		cells := make([]string, len(columns))
 		for j, col := range columns {
 			cells[j] = follows[col.name]
-			switch v := value[col.name].(type) {
+			switch v := value[col.field()].(type) {
 			case string:
 				cells[j] = tabular.Plain(v)
 			case float64:

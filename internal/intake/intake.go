@@ -40,6 +40,25 @@ type column struct {
 	also []string
 }
 
+// field is what the core calls what a column holds.
+func (c column) field() string {
+	if c.name == asideColumn {
+		return asideField
+	}
+	return c.name
+}
+
+// What somebody reaches to the side has another name in tables than in documents.
+const asideColumn, asideField = "reach_aside_m", "reach_out_m"
+
+// Column is what a field of the core is called in tables.
+func Column(field string) string {
+	if field == asideField {
+		return asideColumn
+	}
+	return field
+}
+
 // Columns of items and people, in the order in which they are written.
 var (
 	itemColumns = []column{
@@ -59,7 +78,7 @@ var (
 	}
 	eventColumns = []column{
 		{"item", text, []string{"label", "id"}}, {"kind", text, []string{"event", "what happened"}}, {"happened", date, []string{"on", "date"}}, {"note", text, nil},
-		{"checked_on", date, []string{"checked"}},
+		{"checked_on", date, []string{"checked"}}, {"checked_by", text, nil},
 	}
 	examinationColumns = []column{
 		{"item", text, []string{"label", "id"}}, {"on", date, []string{"date", "examined on"}}, {"by", text, []string{"examiner", "examined by"}}, {"result", text, nil},
@@ -72,7 +91,7 @@ var (
 	}
 	peopleColumns = []column{
 		{"id", text, nil}, {"name", text, nil}, {"mass_kg", number, []string{"mass", "weight"}}, {"harness", text, nil},
-		{"reach_up_m", number, []string{"reach up"}}, {"reach_out_m", number, []string{"reach out", "reach aside m", "reach aside"}}, {"hand_mm", number, []string{"hand"}},
+		{"reach_up_m", number, []string{"reach up"}}, {asideColumn, number, []string{"reach out m", "reach out"}}, {"hand_mm", number, []string{"hand"}},
 	}
 )
 
@@ -122,7 +141,7 @@ func (e *Entry) Changes() []FieldChange {
 	}
 	list := []FieldChange{}
 	for _, c := range slices.Concat(itemColumns, peopleColumns[1:], modelColumns[1:]) {
-		if from, to := e.before[c.name], after[c.name]; fmt.Sprint(from) != fmt.Sprint(to) && !slices.ContainsFunc(list, func(o FieldChange) bool { return o.Field == c.name }) {
+		if from, to := e.before[c.field()], after[c.field()]; fmt.Sprint(from) != fmt.Sprint(to) && !slices.ContainsFunc(list, func(o FieldChange) bool { return o.Field == c.name }) {
 			list = append(list, FieldChange{c.name, from, to})
 		}
 	}
@@ -174,10 +193,10 @@ func called(header string, columns []column) string {
 // named by its label. A cell that is empty empties its field, a column that is missing
 // leaves it.
 func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mapping, error) {
-	models := map[string]string{}
+	models := names{}
 	for i := range present.Models {
 		m := &present.Models[i]
-		models[strings.ToLower(m.ID)], models[strings.ToLower(m.Title())] = m.ID, m.ID
+		models.add(m.ID, m.Title())
 	}
 	byID, bySerial := map[string]*gear.Item{}, map[string]*gear.Item{}
 	for i := range present.Items {
@@ -185,8 +204,12 @@ func Items(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappin
 		byID[item.ID], bySerial[item.Model+"\n"+item.Serial] = item, item
 	}
 	return entries(s, itemColumns, said, func(cells map[string]any) (any, *FieldFault) {
-		if id := models[strings.ToLower(fmt.Sprint(cells["model"]))]; id != "" {
-			cells["model"] = id
+		switch ids := models.of(fmt.Sprint(cells["model"])); len(ids) {
+		case 0: // the core refuses what no model is called
+		case 1:
+			cells["model"] = ids[0]
+		default:
+			return nil, several("model", ids)
 		}
 		item := byID[fmt.Sprint(cells["id"])]
 		if _, given := cells["id"]; !given {
@@ -221,12 +244,9 @@ func Models(s *tabular.Sheet, said Mapping, present *drop.Store) ([]Entry, Mappi
 // them. An item may be named by id or by label. What happened stands: an event that is there
 // is the same, or wrong where it was checked on another day.
 func Events(s *tabular.Sheet, said Mapping, present *drop.Store) (list []Entry, items []gear.Item, mapping Mapping, err error) {
-	byName := map[string]int{}
+	byName, at := itemNames(present.Items), map[string]*gear.Item{}
 	for i := range present.Items {
-		byName[strings.ToLower(present.Items[i].Label)] = i
-	}
-	for i := range present.Items {
-		byName[present.Items[i].ID] = i
+		at[present.Items[i].ID] = &present.Items[i]
 	}
 	list, mapping, err = entries(s, eventColumns, said, func(map[string]any) (any, *FieldFault) { return nil, nil })
 	added := map[string]*gear.Item{}
@@ -238,6 +258,7 @@ func Events(s *tabular.Sheet, said Mapping, present *drop.Store) (list []Entry, 
 			Happened  gear.Date `json:"happened"`
 			Note      string    `json:"note"`
 			CheckedOn gear.Date `json:"checked_on"`
+			CheckedBy string    `json:"checked_by"`
 		}
 		e.Faults = slices.DeleteFunc(e.Faults, func(f FieldFault) bool { return f.Field == "id" }) // an item has several
 		if len(e.Faults) > 0 {
@@ -246,14 +267,11 @@ func Events(s *tabular.Sheet, said Mapping, present *drop.Store) (list []Entry, 
 		if err := json.Unmarshal(e.Value, &row); err != nil {
 			return nil, nil, nil, err
 		}
-		at, there := byName[strings.ToLower(row.Item)]
-		if !there {
-			e.Faults = append(e.Faults, FieldFault{"item", fmt.Sprintf("no item %q in the store", row.Item)})
+		if e.named(byName, "item", row.Item); len(e.Faults) > 0 {
 			continue
 		}
-		item := present.Items[at]
-		e.ID = item.ID
-		event := gear.Event{Kind: row.Kind, On: row.Happened, CheckedOn: row.CheckedOn, Note: row.Note}
+		item := *at[e.ID]
+		event := gear.Event{Kind: row.Kind, On: row.Happened, CheckedOn: row.CheckedOn, CheckedBy: row.CheckedBy, Note: row.Note}
 		if e.judgeEvent(&item, event); len(e.Faults) > 0 || e.State == "same" {
 			continue
 		}
@@ -282,12 +300,9 @@ func Hours(s *tabular.Sheet, said Mapping, people []rig.Member, standing []recor
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	byName := map[string]string{}
+	byName := names{}
 	for _, p := range people {
-		byName[strings.ToLower(p.Name)] = p.ID
-	}
-	for _, p := range people {
-		byName[p.ID] = p.ID
+		byName.add(p.ID, p.Name)
 	}
 	key := func(e *record.Entry) string {
 		return fmt.Sprint(e.Person, "\n", e.Day, "\n", e.Drop, "\n", e.Note, "\n", *e.Hours)
@@ -315,8 +330,7 @@ func Hours(s *tabular.Sheet, said Mapping, people []rig.Member, standing []recor
 		if err := json.Unmarshal(e.Value, &row); err != nil {
 			return nil, nil, nil, err
 		}
-		if e.ID = byName[strings.ToLower(row.Person)]; e.ID == "" {
-			e.Faults = append(e.Faults, FieldFault{"person", fmt.Sprintf("nobody %q in the team", row.Person)})
+		if e.named(byName, "person", row.Person); len(e.Faults) > 0 {
 			continue
 		}
 		if row.On == "" {
@@ -364,8 +378,12 @@ func (e *Entry) judgeEvent(item *gear.Item, event gear.Event) {
 		}
 		return
 	}
-	if event.CheckedOn != "" && event.CheckedOn < event.On {
+	switch {
+	case event.CheckedOn != "" && event.CheckedOn < event.On:
 		e.Faults = append(e.Faults, FieldFault{"checked_on", "before it happened"})
+		return
+	case event.CheckedOn == "" && event.CheckedBy != "":
+		e.Faults = append(e.Faults, FieldFault{"checked_on", "missing: somebody checked it"})
 		return
 	}
 	e.State = "new"
@@ -373,9 +391,9 @@ func (e *Entry) judgeEvent(item *gear.Item, event gear.Event) {
 		if was.Kind != event.Kind || was.On != event.On || was.Note != event.Note {
 			continue
 		}
-		if e.State = "same"; was.CheckedOn != event.CheckedOn {
+		if e.State = "same"; was.CheckedOn != event.CheckedOn || event.CheckedBy != "" && was.CheckedBy != event.CheckedBy {
 			e.State = ""
-			e.Faults = append(e.Faults, FieldFault{"checked_on", "it is there, checked on another day or not at all: an event is closed by the record that brings the item back"})
+			e.Faults = append(e.Faults, FieldFault{"checked_on", "it is there, checked on another day, by somebody else or not at all: an event is closed by the record that brings the item back"})
 		}
 		return
 	}
@@ -424,14 +442,14 @@ func entries(s *tabular.Sheet, columns []column, said Mapping, find func(map[str
 			switch {
 			case !used || c.kind == shown:
 			case cell == "":
-				emptied = append(emptied, c.name)
+				emptied = append(emptied, c.field())
 			default:
 				v, err := c.read(s, cell)
 				if err != nil {
 					e.Faults = append(e.Faults, FieldFault{c.name, err.Error()})
 					continue
 				}
-				cells[c.name] = v
+				cells[c.field()] = v
 			}
 		}
 		e.fill(cells, emptied, find)

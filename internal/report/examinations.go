@@ -2,6 +2,7 @@ package report
 
 import (
 	"encoding/csv"
+	"fmt"
 	"io"
 	"strconv"
 	"strings"
@@ -16,6 +17,8 @@ type ExaminationRow struct {
 	On, By, Result, NextDue, Note     string
 	Points, Readings, Colour, Stopped string
 	Seal                              string
+	// Withdrawn is the number of the record that withdrew it; 0: it stands.
+	Withdrawn int64
 }
 
 // ExaminationsCSV writes the rows as a file for exchange: RFC 4180 with a header row.
@@ -26,6 +29,9 @@ func ExaminationsCSV(w io.Writer, rows []ExaminationRow) error {
 		return err
 	}
 	for _, r := range rows {
+		if r.Withdrawn > 0 {
+			continue
+		}
 		if err := c.Write([]string{tabular.Plain(r.Item), r.On, tabular.Plain(r.By), r.Result, r.NextDue, tabular.Plain(r.Note), r.Readings, strconv.FormatInt(r.Number, 10)}); err != nil {
 			return err
 		}
@@ -61,6 +67,10 @@ func ExaminationList(rows []ExaminationRow) *List {
 	}
 	urgent := ListPart{Heading: "Stopped at once", Widths: []float64{2, 4, 3}, Head: []string{"item, serial", "why", "where it is kept"}, Empty: "Nothing was stopped."}
 	for _, r := range rows {
+		if r.Withdrawn > 0 {
+			part.Rows = append(part.Rows, []string{r.Label + ", " + r.Serial, r.Title, r.On, fmt.Sprintf("withdrawn, record %d", r.Withdrawn), "", ""})
+			continue
+		}
 		said := strings.Trim(strings.Join([]string{r.Points, r.Readings, r.Note}, "; "), "; ")
 		part.Rows = append(part.Rows, []string{r.Label + ", " + r.Serial, r.Title, r.On, r.Result, said, r.NextDue})
 		if r.Stopped != "" {

@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -65,11 +67,12 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 		r.changed.item(e.Item)
 		i := r.items[e.Item]
 		i.State, i.Reason, i.in = gear.InService, "", nil
+		by := r.job.signer.Name
 		r.effects = append(r.effects, func(ctx context.Context) error {
 			if err := r.q.ReturnItem(ctx, sqlc.ReturnItemParams{TeamID: team, ID: e.Item}); err != nil {
 				return err
 			}
-			return r.q.CheckEvents(ctx, sqlc.CheckEventsParams{TeamID: team, ItemID: e.Item, Day: toDate(e.Day)})
+			return r.q.CheckEvents(ctx, sqlc.CheckEventsParams{TeamID: team, ItemID: e.Item, Day: toDate(e.Day), CheckedBy: by})
 		})
 	case record.Familiarisation:
 		r.changed.person(e.Person)
@@ -83,6 +86,9 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	case record.KitSealed, record.SealBroken:
 		r.seal(e)
 	case record.Withdrawal:
+		if c := r.corrected(e); c != nil && c.Kind == record.Examination {
+			return r.unexamine(ctx, c)
+		}
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
 	}
 	return nil
@@ -205,6 +211,38 @@ func (r *recorder) examined(e *record.Entry) {
 	i.ExaminedOn, i.AgainBy = e.Day, x.AgainBy
 	day := sqlc.ExamineItemParams{TeamID: r.team.ID, ID: e.Item, ExaminedOn: toDate(e.Day), AgainBy: toDate(x.AgainBy)}
 	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.ExamineItem(ctx, day) })
+}
+
+// unexamine gives an item the day of the last examination that stands, where the one that is
+// withdrawn was it.
+func (r *recorder) unexamine(ctx context.Context, withdrawn *record.Content) error {
+	i := r.items[withdrawn.Item]
+	if i == nil || i.State == gear.Retired || !withdrawn.Examined.Fit() || withdrawn.Day != i.ExaminedOn {
+		return nil
+	}
+	if err := r.flush(ctx); err != nil {
+		return err
+	}
+	rows, err := r.q.RecordsAbout(ctx, sqlc.RecordsAboutParams{TeamID: r.team.ID, Kind: "item", ID: i.ID, Before: math.MaxInt64, Limit: math.MaxInt32})
+	if err != nil {
+		return err
+	}
+	var stand []record.Content
+	for _, row := range slices.Backward(rows) {
+		if row.CorrectedBy > 0 {
+			continue
+		}
+		var c record.Content
+		if err := json.Unmarshal(row.Content, &c); err != nil {
+			return fmt.Errorf("record %d: %w", row.Number, err)
+		}
+		stand = append(stand, c)
+	}
+	r.changed.item(i.ID)
+	i.ExaminedOn, i.AgainBy = record.LastExamined(i.ID, stand)
+	day := sqlc.RedateItemParams{TeamID: r.team.ID, ID: i.ID, ExaminedOn: toDate(i.ExaminedOn), AgainBy: toDate(i.AgainBy)}
+	r.effects = append(r.effects, func(ctx context.Context) error { return r.q.RedateItem(ctx, day) })
+	return nil
 }
 
 // stop puts an item out of service.

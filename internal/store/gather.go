@@ -66,6 +66,11 @@ func (r *recorder) gather(ctx context.Context) error {
 	if err := r.gatherKept(ctx, ids...); err != nil {
 		return err
 	}
+	for _, e := range r.entries() {
+		if c := r.corrected(e); c != nil {
+			items = append(items, c.Item)
+		}
+	}
 	if err := r.gatherItems(ctx, items); err != nil {
 		return err
 	}

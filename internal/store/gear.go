@@ -40,6 +40,9 @@ func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g
 		if err := w.recordRetired(signer, written); err != nil {
 			return Change{}, err
 		}
+		if err := w.stopHappened(ctx, written, rows); err != nil {
+			return Change{}, err
+		}
 		return gearChange(written), w.stopRecalled(ctx, written, rows)
 	})
 	return rows, plans, err
@@ -239,7 +242,7 @@ func putItems(ctx context.Context, q *sqlc.Queries, team uuid.UUID, items ...*ge
 	for _, i := range items {
 		for n, e := range i.Events {
 			event := sqlc.PutEventParams{
-				TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note, PersonIn: pointer(e.In),
+				TeamID: team, ItemID: i.ID, Number: int32(n + 1), Kind: e.Kind, Happened: toDate(e.On), CheckedOn: toDate(e.CheckedOn), Note: e.Note, PersonIn: pointer(e.In), CheckedBy: e.CheckedBy,
 			}
 			if err := q.PutEvent(ctx, event); err != nil {
 				return fmt.Errorf("event of item %s: %w", i.ID, err)
@@ -295,7 +298,7 @@ func readGear(ctx context.Context, q *sqlc.Queries, team uuid.UUID) (*drop.Store
 }
 
 func event(e sqlc.ItemEvent) gear.Event {
-	return gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), Note: e.Note, In: value(e.PersonIn)}
+	return gear.Event{Kind: e.Kind, On: fromDate(e.Happened), CheckedOn: fromDate(e.CheckedOn), CheckedBy: e.CheckedBy, Note: e.Note, In: value(e.PersonIn)}
 }
 
 func item(r sqlc.Item) gear.Item {

@@ -85,11 +85,6 @@ func (w *writing) stopFor(ctx context.Context, recall *record.Entry, item string
 	if err := quarantine(ctx, w.q, w.chain.Team, item, event); err != nil {
 		return err
 	}
-	for i := range rows {
-		if row := &rows[i]; row.Kind == "item" && row.ID == item {
-			row.Stopped = event.Reason()
-			row.Revision++
-		}
-	}
+	stoppedRow(rows, item, &event)
 	return nil
 }

@@ -25,7 +25,7 @@ type RowOutcome struct {
 	Revision int            `json:"revision"`
 	Errors   []strict.Fault `json:"errors,omitempty"`
 	// Stopped says why an item that was written went into quarantine at once.
-	Stopped string `json:"stopped,omitempty" doc:"the recall for which it went into quarantine at once"`
+	Stopped string `json:"stopped,omitempty" doc:"the event or recall for which it went into quarantine at once"`
 }
 
 // States of a row.

@@ -317,6 +317,7 @@ var rules = map[string]string{
 	"rope_has_a_length":                 "a rope has a length, and nothing else has",
 	"only_ropes_are_measured":           "only ropes have a measured diameter and a condition",
 	"checked_after_it_happened":         "an event is checked before it happened",
+	"checked_by_somebody_on_a_day":      "who checked an event is given without the day",
 	"memberships_team_id_person_id_key": "another account is this person already",
 }
 

@@ -253,6 +253,7 @@ func TestRefused(t *testing.T) {
 	}{
 		"the serial of what is stopped": {&stopped, func(i *gear.Item) { i.Serial = "R-999" }, false},
 		"its length":                    {&stopped, func(i *gear.Item) { i.LengthM++ }, false},
+		"its length, as if it was cut":  {&stopped, func(i *gear.Item) { i.LengthM-- }, false},
 		"its examination":               {&stopped, func(i *gear.Item) { i.ExaminedOn = "2026-11-01" }, false},
 		"where it lies":                 {&stopped, func(i *gear.Item) { i.Place = "quarantine shelf" }, true},
 		"nothing":                       {&stopped, func(*gear.Item) {}, true},

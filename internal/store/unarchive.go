@@ -201,7 +201,7 @@ func (i *importing) gear() error {
 		}
 		item.Validate(m, "", &faults)
 		for n, e := range item.Events {
-			events = append(events, []any{i.id, item.ID, int32(n + 1), e.Kind, toDate(e.On), toDate(e.CheckedOn), e.Note, pointer(e.In)})
+			events = append(events, []any{i.id, item.ID, int32(n + 1), e.Kind, toDate(e.On), toDate(e.CheckedOn), e.Note, pointer(e.In), e.CheckedBy})
 		}
 		revision, err := revised(item.Revision)
 		return []any{
@@ -213,7 +213,7 @@ func (i *importing) gear() error {
 	if err != nil {
 		return err
 	}
-	err = i.sent("item_events", []string{"team_id", "item_id", "number", "kind", "happened", "checked_on", "note", "person_in"}, func(send func([]any, int)) error {
+	err = i.sent("item_events", []string{"team_id", "item_id", "number", "kind", "happened", "checked_on", "note", "person_in", "checked_by"}, func(send func([]any, int)) error {
 		for _, e := range events {
 			send(e, 0)
 		}

@@ -198,6 +198,9 @@ func (c *Config) batch(ctx context.Context, id string) ([]report.ExaminationRow,
 		if s.Examined.Stops() {
 			r.Stopped = cmp.Or(s.Examined.Kept, "not said")
 		}
+		if l.CorrectedBy > 0 {
+			r.Stopped, r.Withdrawn = "", l.CorrectedBy
+		}
 		if i := items[s.Item]; i != nil {
 			r.Label, r.Serial, r.Title = i.Label, i.Serial, models[i.Model].Title()
 			r.NextDue = string(nextDue(s, i, models, months))

@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
+	"zealousknot/internal/core/wear"
 	"zealousknot/internal/store"
 )
 
@@ -283,6 +284,9 @@ func TestExaminationsByTable(t *testing.T) {
 	if c := counts(table, ""); c["same"] != 2 {
 		t.Errorf("%v", c)
 	}
+	if c := counts(strings.Replace(table, "2027-01-31", "2028-01-31", 1), ""); c["same"] != 1 || c["wrong"] != 1 {
+		t.Errorf("what is there, due again on another day: %v", c)
+	}
 	refused(t, 403, "", "POST", h.as(t, "rhea").URL+"/api/v1/imports/examinations", []byte(table), "Content-Type", "text/csv")
 	// Nobody gets round looking at points by naming a paper.
 	entry := `"kind":"examination","item":"connector-62","examined":{"batch":"00000000-0000-4000-8000-000000000002","result":"fit","source":"x","examiner":"y"}`
@@ -295,4 +299,86 @@ func TestExaminationsByTable(t *testing.T) {
 		t.Errorf("%s", answer.Status)
 	}
 	refused(t, 404, "", "GET", dov.URL+"/api/v1/examinations/00000000-0000-4000-8000-000000000002/notice.pdf", nil)
+}
+
+// What was recorded of the wrong item, or never was so, is withdrawn: the last examination that
+// stands counts, a recall stops nothing more, and the map of a rope loses its mark.
+func TestWithdrawn(t *testing.T) {
+	h := newHouse(t)
+	dov, rhea := h.as(t, "dov"), h.as(t, "rhea")
+	withdraw := func(id string) string { return `"kind":"withdrawal","note":"of another one","corrects":"` + id + `"` }
+	dated := func(day, more string) string {
+		return strings.Replace(examined(t, dov.URL, "connector-63", "fit", more), "2026-11-24", day, 1)
+	}
+	kept := func(entries ...string) []store.Outcome {
+		t.Helper()
+		out := send(t, dov.URL, batch(entries...))
+		for _, o := range out {
+			if o.State != "kept" || o.Conflict != "" {
+				t.Fatalf("%+v", o)
+			}
+		}
+		return out
+	}
+	on := func(day, again gear.Date, state gear.State) {
+		t.Helper()
+		if i := h.item(t, dov.URL, "connector-63"); i.ExaminedOn != day || i.AgainBy != again || i.State != state {
+			t.Errorf("%+v, want %s %s %s", i, day, again, state)
+		}
+	}
+	put := func(change func(*gear.Item)) {
+		t.Helper()
+		i := h.item(t, dov.URL, "connector-63")
+		change(&i)
+		if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, i)+`]}`)); answer.StatusCode != 200 {
+			t.Fatalf("%s %s", answer.Status, text)
+		}
+	}
+	put(func(i *gear.Item) { i.ExaminedOn = "2026-06-01" })
+	first := kept(dated("2026-11-20", ""))[0]
+	last := kept(dated("2026-11-24", `,"again_by":"2026-12-24","readings":[{"part":"nose","mm":9.2}]`))[0]
+	put(func(i *gear.Item) { i.Place = "shelf 9" })
+	on("2026-11-24", "2026-12-24", gear.InService)
+	if out := send(t, rhea.URL, batch(withdraw(last.ID)))[0]; out.State != "refused" {
+		t.Errorf("somebody else's was withdrawn: %+v", out)
+	}
+	if out := send(t, dov.URL, batch(dated("2026-11-24", "")+`,"corrects":"`+last.ID+`"`))[0]; out.State != "refused" {
+		t.Errorf("one stands in another's place: %+v", out)
+	}
+	kept(withdraw(last.ID))
+	on("2026-11-20", "", gear.InService)
+	if trend := read[[]wear.Trend](t, dov.URL+"/api/v1/items/connector-63/wear"); len(trend) != 0 {
+		t.Errorf("%+v", trend)
+	}
+	const session = "/api/v1/examinations/00000000-0000-4000-8000-000000000002/report"
+	for _, at := range []string{session + ".csv", "/api/v1/exports/examinations.csv"} {
+		if _, csv := call(t, "GET", dov.URL+at, nil); strings.Count(string(csv), "\r\n") != 2 || !strings.Contains(string(csv), ",2026-11-20,") {
+			t.Errorf("%s: %s", at, csv)
+		}
+	}
+	if answer, pdf := call(t, "GET", dov.URL+session+".pdf", nil); answer.StatusCode != 200 || !bytes.HasPrefix(pdf, []byte("%PDF")) {
+		t.Errorf("%s", answer.Status)
+	}
+	kept(withdraw(first.ID))
+	on("2026-06-01", "", gear.InService)
+	// Also within one batch, and in quarantine, where it stays.
+	again := strings.Repeat("7", 8) + "-0000-4000-8000-000000000001"
+	out := kept(dated("2026-11-24", "")+`,"id":"`+again+`"`, withdraw(again), dated("2026-11-19", ""), `"kind":"quarantine","item":"connector-63","note":"fell","quarantine":{"event":"dropped"}`)
+	on("2026-11-19", "", gear.Quarantine)
+	kept(withdraw(out[2].ID))
+	on("2026-06-01", "", gear.Quarantine)
+
+	serials := fmt.Sprintf(`"kind":"recall","recall":{"model":%q,"asks":"stop","source":"maker, notice 9","serials":["Z 1"]}`, h.item(t, dov.URL, "connector-63").Model)
+	kept(withdraw(kept(serials)[0].ID))
+	if list := read[[]any](t, dov.URL+"/api/v1/recalls"); len(list) != 0 {
+		t.Errorf("%v", list)
+	}
+	late := gear.Item{ID: "late-1", Label: "late 1", Serial: "Z 1", Model: h.item(t, dov.URL, "connector-63").Model, State: gear.InService}
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, late)+`]}`)); answer.StatusCode != 200 || h.item(t, dov.URL, "late-1").State != gear.InService {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	kept(withdraw(kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"damage","from_m":3,"to_m":4}`)[0].ID))
+	if m := read[struct{ Marks []record.RopeMark }](t, dov.URL+"/api/v1/items/rope-3/rope"); len(m.Marks) != 0 {
+		t.Errorf("%+v", m)
+	}
 }

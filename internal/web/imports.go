@@ -54,7 +54,7 @@ type importRow struct {
 	State   string               `json:"state" enum:"new,changes,same,wrong"`
 	Changes []intake.FieldChange `json:"changes,omitempty"`
 	Errors  []intake.FieldFault  `json:"errors,omitempty"`
-	Stopped string               `json:"stopped,omitempty" doc:"the recall for which the item goes into quarantine at once"`
+	Stopped string               `json:"stopped,omitempty" doc:"the event or recall for which the item goes into quarantine at once"`
 }
 
 type importOut struct {
@@ -369,7 +369,7 @@ func (t *intaking) inParts(list string, read func([]byte) (int, error), keep fun
 		for i, e := range part {
 			for _, f := range r.faults[i] {
 				field := strings.TrimPrefix(f.Pointer, fmt.Sprintf("/%s/%d", list, i))
-				e.Faults = append(e.Faults, intake.FieldFault{Field: strings.TrimPrefix(field, "/"), Detail: f.Detail})
+				e.Faults = append(e.Faults, intake.FieldFault{Field: intake.Column(strings.TrimPrefix(field, "/")), Detail: f.Detail})
 			}
 			if len(e.Faults) == 0 {
 				kept = append(kept, at+i)

@@ -29,6 +29,7 @@ type imported struct {
 	Rows        []struct {
 		Row       int
 		ID, State string
+		Stopped   string
 		Changes   []struct {
 			Field    string
 			From, To any
@@ -64,7 +65,7 @@ func TestTables(t *testing.T) {
 			t.Errorf("%s: %v %.300s", kind, back.Counts, table)
 		}
 	}
-	if _, table := call(t, "GET", dov.URL+"/api/v1/exports/events.csv", nil); !strings.Contains(string(table), "backup-34,shock-load,2026-11-18,caught a swing at the lip,") {
+	if _, table := call(t, "GET", dov.URL+"/api/v1/exports/events.csv", nil); !strings.Contains(string(table), "backup-34,shock-load,2026-11-18,caught a swing at the lip,,") {
 		t.Errorf("%s", table)
 	}
 	events := importCSV(t, dov.URL, "events?dry_run=true", "item,kind,happened,note,checked_on\nrope 4,edge,2026-11-20,at the lip,\nrope-4,edge,2026-11-20,at the lip,\nrope-4,heat,2026-11-21,,2026-11-22\n"+
@@ -72,9 +73,34 @@ func TestTables(t *testing.T) {
 	if fmt.Sprint(events.Counts) != "map[changes:0 new:2 same:1 wrong:4]" || events.Rows[3].Errors[0].Field != "kind" || events.Rows[4].Errors[0].Field != "checked_on" || events.Rows[5].Errors[0].Field != "item" {
 		t.Errorf("%+v", events)
 	}
-	added := importCSV(t, dov.URL, "events", "item,kind,happened,note,checked_on\nrope 4,edge,2026-11-20,at the lip,\n")
-	if g := read[drop.Store](t, dov.URL+"/api/v1/gear"); !added.Written || len(g.Items[slices.IndexFunc(g.Items, func(i gear.Item) bool { return i.ID == "rope-4" })].Events) != 1 {
-		t.Errorf("%+v", added)
+	// What happened and was not checked stops it at once, with a record; what was checked does not.
+	added := importCSV(t, dov.URL, "events", "item,kind,happened,note,checked_on,checked_by\nrope 4,edge,2026-11-20,at the lip,,\nrope-3,edge,2026-11-20,at the lip,2026-11-21,Una\n")
+	stopped, fine := h.item(t, dov.URL, "rope-4"), h.item(t, dov.URL, "rope-3")
+	if !added.Written || len(stopped.Events) != 1 || stopped.State != gear.Quarantine || added.Rows[0].Stopped != "edge contact under load: at the lip" || stopped.Reason != added.Rows[0].Stopped {
+		t.Errorf("%+v %+v", added, stopped)
+	}
+	if l := linesOf(t, dov.URL, "item=rope-4"); l[0].Says.Kind != record.Quarantine || l[0].Says.Quarantine.Event != "edge" {
+		t.Errorf("%+v", l[0])
+	}
+	if added.Rows[1].Stopped != "" || fine.State != gear.InService || fine.Events[0].CheckedBy != "Una" {
+		t.Errorf("%+v %+v", added, fine)
+	}
+	stopped.State, stopped.Reason, fine.Events[0].CheckedBy = gear.InService, "", "Somebody else"
+	refused(t, 422, "", "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, stopped)+`]}`))
+	refused(t, 409, "", "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, fine)+`]}`))
+	for column, table := range map[string]string{
+		"checked_by": "item,kind,happened,note,checked_on,checked_by\nrope-3,edge,2026-11-20,at the lip,2026-11-21,Rhea\n",
+		"no day":     "item,kind,happened,note,checked_on,checked_by\nrope-3,heat,2026-11-20,,,Una\n",
+	} {
+		if tried := importCSV(t, dov.URL, "events?dry_run=true", table); tried.Counts["wrong"] != 1 || tried.Rows[0].Errors[0].Field != "checked_on" {
+			t.Errorf("%s: %+v", column, tried)
+		}
+	}
+	if out := send(t, dov.URL, batch(`"kind":"back-in-service","item":"rope-4","note":"looked at, whole"`))[0]; out.State != "kept" {
+		t.Fatalf("%+v", out)
+	}
+	if _, table := call(t, "GET", dov.URL+"/api/v1/exports/events.csv", nil); !strings.Contains(string(table), "rope-4,edge,2026-11-20,at the lip,2026-11-24,Dov Pellister\r\n") {
+		t.Errorf("%s", table)
 	}
 	const either = "item,kind,happened,note,checked_on\nrope-4,heat,3/4/2026,by the forge,\n"
 	refused(t, 422, "/query/dates", "POST", dov.URL+"/api/v1/imports/events", []byte(either), "Content-Type", "text/csv")
@@ -199,6 +225,29 @@ func TestTables(t *testing.T) {
 	}
 	if i := importCSV(t, dov.URL, "people", "id,name,mass_kg\nuna-2,Una Ferrant,82\n"); i.Counts["changes"] != 1 || !i.Written {
 		t.Errorf("%v", says(i))
+	}
+	if _, text := call(t, "GET", dov.URL+"/api/v1/exports/people.csv", nil); !strings.HasPrefix(string(text), "id,name,mass_kg,harness,reach_up_m,reach_aside_m,") {
+		t.Errorf("%.100s", text)
+	}
+	if i := importCSV(t, dov.URL, "people?dry_run=true", "id,reach_aside_m\nrhea,2.5\n"); i.Counts["wrong"] != 1 || i.Rows[0].Errors[0].Field != "reach_aside_m" {
+		t.Errorf("%+v", i)
+	}
+	if i := importCSV(t, dov.URL, "people", "id,reach out\nrhea,0.6\n"); !i.Written || i.Rows[0].Changes[0].Field != "reach_aside_m" {
+		t.Errorf("%+v", i)
+	}
+	// Two of one name are named by their ids, in every table.
+	importCSV(t, dov.URL, "items", "id,label,model,serial,length\nrope-71b,Rope 71,rope-105,N-71b,60\n")
+	for kind, c := range map[string][3]string{
+		"events":       {"item,kind,happened\nrope 71,heat,2026-11-20\n", "item,kind,happened\nrope-71,heat,2026-11-20\n", "item"},
+		"examinations": {"item,on,by,result\nrope 71,2026-11-20,Una,fit\n", "item,on,by,result\nrope-71,2026-11-20,Una,fit\n", "item"},
+		"hours":        {"person,on,hours,kind\nUna Ferrant,2026-11-20,2,work\n", "person,on,hours,kind\nuna-2,2026-11-20,2,work\n", "person"},
+	} {
+		if i := importCSV(t, dov.URL, kind+"?dry_run=true", c[0]); i.Counts["wrong"] != 1 || i.Rows[0].Errors[0].Field != c[2] {
+			t.Errorf("%s: %+v", kind, i)
+		}
+		if i := importCSV(t, dov.URL, kind+"?dry_run=true", c[1]); i.Counts["new"] != 1 {
+			t.Errorf("%s: %+v", kind, i)
+		}
 	}
 	// Out of service is left by a record alone, also here; formulas are text.
 	quarantined := gearOf().Items[slices.IndexFunc(gearOf().Items, func(i gear.Item) bool { return i.State == gear.Quarantine })]

@@ -63,6 +63,9 @@ func (c *Config) recalls(ctx context.Context, _ *struct{}) (*recallsOut, error) 
 			}
 			mine[s.Confirms] = mine[s.Confirms] || l.Account == i.Account
 		case record.RecallNotice:
+			if l.CorrectedBy > 0 {
+				continue // withdrawn
+			}
 			line := recallLine{ID: s.ID, Number: l.Number, At: l.At, By: l.By, Day: s.Day, Note: s.Note, Recall: s.Recall, Title: s.Recall.Model, Affected: []recalledItem{}, ReadBy: []string{}, Mine: mine[s.ID]}
 			if m := models[s.Recall.Model]; m != nil {
 				line.Title = m.Title()

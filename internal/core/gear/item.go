@@ -129,6 +129,7 @@ type Event struct {
 	Kind      string `json:"kind" enum:"shock-load,dropped,heat,chemical,edge,failed-check,recall"`
 	On        Date   `json:"on" format:"date"`
 	CheckedOn Date   `json:"checked_on,omitempty" format:"date" doc:"when the named check was done; left out: not yet"`
+	CheckedBy string `json:"checked_by,omitempty" maxLength:"80" doc:"who did it"`
 	Note      string `json:"note,omitempty" maxLength:"400"`
 	In        string `json:"in,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"person who was in it"`
 }

@@ -55,7 +55,11 @@ func (m *Model) LifeOf(i *Item, months int, today Date, more []LifeMark) LifeLin
 	add(i.ExaminedOn, MarkExamination, "thoroughly examined")
 	for _, e := range i.Events {
 		add(e.On, MarkEvent, e.Kind)
-		add(e.CheckedOn, MarkChecked, "checked after "+e.Kind)
+		by := ""
+		if e.CheckedBy != "" {
+			by = " by " + e.CheckedBy
+		}
+		add(e.CheckedOn, MarkChecked, "checked after "+e.Kind+by)
 	}
 	if i.State != Retired {
 		if m.Class.Examined() {

@@ -94,11 +94,15 @@ type Corrected struct {
 	Already bool
 }
 
-// correctable are the kinds that a later record may correct.
-var correctable = []Kind{FunctionCheck, PartnerCheck, WornCheck, Familiarisation, Hours, Use, Practice}
+// correctable are the kinds that a later record may correct; those of withdrawable it may take
+// back, and not stand in their place: what they stopped comes back by a record of its own.
+var (
+	correctable  = []Kind{FunctionCheck, PartnerCheck, WornCheck, Familiarisation, Hours, Use, Practice}
+	withdrawable = []Kind{Examination, Inspection, RopeNote, RecallNotice}
+)
 
-// Correctable are the kinds that a later record may correct, for whoever offers it.
-func Correctable() []Kind { return slices.Clone(correctable) }
+// Correctable are the kinds that a later record may correct or withdraw, for whoever offers it.
+func Correctable() []Kind { return slices.Concat(correctable, withdrawable) }
 
 // Judge says what is to be done with an entry: what cannot be recorded is reported
 // to p, with its place below at; conflict says what was otherwise in the store than
@@ -268,8 +272,10 @@ func (e *Entry) judgeCorrection(f *Facts, at string, p *strict.Faults) {
 	case e.Corrects == "":
 	case c == nil:
 		p.Addf(at, "no such record")
-	case !slices.Contains(correctable, c.Kind):
+	case !slices.Contains(Correctable(), c.Kind):
 		p.Addf(at, "a record of kind %s is not corrected: it is followed by another one", c.Kind)
+	case e.Kind != Withdrawal && slices.Contains(withdrawable, c.Kind):
+		p.Addf(at, "a record of kind %s is withdrawn, and then made anew", c.Kind)
 	case e.Kind != Withdrawal && e.Kind != c.Kind:
 		p.Addf(at, "is a %s", c.Kind)
 	case c.Already:

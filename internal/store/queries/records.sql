@@ -36,11 +36,12 @@ WHERE r.team_id = $1 AND r.kind IN ('quarantine', 'back-in-service') AND r.item_
 ORDER BY r.number;
 
 -- name: RecallsOf :many
--- Recalls of some models, first ones first.
+-- Recalls of some models that stand, first ones first.
 SELECT r.content FROM record_subjects s
 JOIN records r ON r.team_id = s.team_id AND r.number = s.number
 WHERE s.team_id = $1 AND s.kind = 'recall' AND s.id = 'recall' AND r.kind = 'recall'
 AND r.content -> 'recall' ->> 'model' = ANY (sqlc.arg(models)::text[])
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number;
 
 -- name: RecordsOfDay :many
@@ -88,7 +89,15 @@ ORDER BY r.day, r.number;
 -- name: Examinations :many
 -- Thorough examinations that stand, first ones first.
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by
-FROM records r WHERE r.team_id = $1 AND r.kind = 'examination' ORDER BY r.number;
+FROM records r WHERE r.team_id = $1 AND r.kind = 'examination'
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+ORDER BY r.number;
+
+-- name: RedateItem :exec
+-- An examination that counted is withdrawn: what its records say else is its last one.
+WITH setting AS (SELECT set_config('knot.withdrawing', sqlc.arg(id)::text, true))
+UPDATE items SET examined_on = sqlc.narg(examined_on), again_by = sqlc.narg(again_by)
+FROM setting WHERE team_id = $1 AND items.id = sqlc.arg(id)::text AND state <> 'retired';
 
 -- name: HoursOfPerson :many
 SELECT (r.content -> 'hours' ->> 'work')::text AS work, sum((r.content -> 'hours' ->> 'hours_h')::double precision)::double precision AS hours,
@@ -125,7 +134,7 @@ SELECT * FROM people WHERE team_id = $1 AND id = ANY (sqlc.arg(ids)::text[]);
 UPDATE items SET state = 'in-service', reason = '' WHERE team_id = $1 AND id = $2 AND state = 'quarantine';
 
 -- name: CheckEvents :exec
-UPDATE item_events SET checked_on = greatest(sqlc.arg(day)::date, happened) WHERE team_id = $1 AND item_id = $2 AND checked_on IS NULL;
+UPDATE item_events SET checked_on = greatest(sqlc.arg(day)::date, happened), checked_by = left(sqlc.arg(checked_by)::text, 80) WHERE team_id = $1 AND item_id = $2 AND checked_on IS NULL;
 
 -- name: RemoveFamiliarisation :exec
 DELETE FROM familiarisations WHERE team_id = $1 AND person_id = $2 AND model_id = $3 AND shown_on = $4;

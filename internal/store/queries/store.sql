@@ -49,7 +49,7 @@ UPDATE kits SET seal = sqlc.narg(seal) WHERE team_id = @team_id AND id = @id;
 UPDATE kits SET issued_to = $3, issued_on = $4, went_out = $5, missing = $6 WHERE team_id = $1 AND id = $2;
 
 -- name: PutEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in) VALUES ($1, $2, $3, $4, $5, $6, $7, sqlc.narg(person_in))
+INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in, checked_by) VALUES ($1, $2, $3, $4, $5, $6, $7, sqlc.narg(person_in), sqlc.arg(checked_by))
 ON CONFLICT DO NOTHING;
 
 -- name: ItemIDs :many

@@ -159,6 +159,7 @@ type ItemEvent struct {
 	CheckedOn pgtype.Date
 	Note      string
 	PersonIn  *string
+	CheckedBy string
 }
 
 type JointExercise struct {

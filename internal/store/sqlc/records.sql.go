@@ -91,17 +91,23 @@ func (q *Queries) ChainForVerify(ctx context.Context) ([]ChainForVerifyRow, erro
 }
 
 const checkEvents = `-- name: CheckEvents :exec
-UPDATE item_events SET checked_on = greatest($3::date, happened) WHERE team_id = $1 AND item_id = $2 AND checked_on IS NULL
+UPDATE item_events SET checked_on = greatest($3::date, happened), checked_by = left($4::text, 80) WHERE team_id = $1 AND item_id = $2 AND checked_on IS NULL
 `
 
 type CheckEventsParams struct {
-	TeamID uuid.UUID
-	ItemID string
-	Day    pgtype.Date
+	TeamID    uuid.UUID
+	ItemID    string
+	Day       pgtype.Date
+	CheckedBy string
 }
 
 func (q *Queries) CheckEvents(ctx context.Context, arg CheckEventsParams) error {
-	_, err := q.db.Exec(ctx, checkEvents, arg.TeamID, arg.ItemID, arg.Day)
+	_, err := q.db.Exec(ctx, checkEvents,
+		arg.TeamID,
+		arg.ItemID,
+		arg.Day,
+		arg.CheckedBy,
+	)
 	return err
 }
 
@@ -184,7 +190,7 @@ func (q *Queries) DropDays(ctx context.Context, arg DropDaysParams) ([]DropDaysR
 }
 
 const eventsOf = `-- name: EventsOf :many
-SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in FROM item_events WHERE team_id = $1 AND item_id = ANY ($2::text[]) ORDER BY item_id, number
+SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in, checked_by FROM item_events WHERE team_id = $1 AND item_id = ANY ($2::text[]) ORDER BY item_id, number
 `
 
 type EventsOfParams struct {
@@ -210,6 +216,7 @@ func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent
 			&i.CheckedOn,
 			&i.Note,
 			&i.PersonIn,
+			&i.CheckedBy,
 		); err != nil {
 			return nil, err
 		}
@@ -223,7 +230,9 @@ func (q *Queries) EventsOf(ctx context.Context, arg EventsOfParams) ([]ItemEvent
 
 const examinations = `-- name: Examinations :many
 SELECT r.number, r.by_id, r.by_name, r.at, r.seal, r.content::jsonb AS content, 0::bigint AS corrected_by
-FROM records r WHERE r.team_id = $1 AND r.kind = 'examination' ORDER BY r.number
+FROM records r WHERE r.team_id = $1 AND r.kind = 'examination'
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
+ORDER BY r.number
 `
 
 type ExaminationsRow struct {
@@ -662,6 +671,7 @@ SELECT r.content FROM record_subjects s
 JOIN records r ON r.team_id = s.team_id AND r.number = s.number
 WHERE s.team_id = $1 AND s.kind = 'recall' AND s.id = 'recall' AND r.kind = 'recall'
 AND r.content -> 'recall' ->> 'model' = ANY ($2::text[])
+AND NOT EXISTS (SELECT FROM records c WHERE c.team_id = r.team_id AND c.corrects = r.id::text)
 ORDER BY r.number
 `
 
@@ -670,7 +680,7 @@ type RecallsOfParams struct {
 	Models []string
 }
 
-// Recalls of some models, first ones first.
+// Recalls of some models that stand, first ones first.
 func (q *Queries) RecallsOf(ctx context.Context, arg RecallsOfParams) ([][]byte, error) {
 	rows, err := q.db.Query(ctx, recallsOf, arg.TeamID, arg.Models)
 	if err != nil {
@@ -934,6 +944,30 @@ func (q *Queries) RecordsOfPerson(ctx context.Context, arg RecordsOfPersonParams
 		return nil, err
 	}
 	return items, nil
+}
+
+const redateItem = `-- name: RedateItem :exec
+WITH setting AS (SELECT set_config('knot.withdrawing', $4::text, true))
+UPDATE items SET examined_on = $2, again_by = $3
+FROM setting WHERE team_id = $1 AND items.id = $4::text AND state <> 'retired'
+`
+
+type RedateItemParams struct {
+	TeamID     uuid.UUID
+	ExaminedOn pgtype.Date
+	AgainBy    pgtype.Date
+	ID         string
+}
+
+// An examination that counted is withdrawn: what its records say else is its last one.
+func (q *Queries) RedateItem(ctx context.Context, arg RedateItemParams) error {
+	_, err := q.db.Exec(ctx, redateItem,
+		arg.TeamID,
+		arg.ExaminedOn,
+		arg.AgainBy,
+		arg.ID,
+	)
+	return err
 }
 
 const removeFamiliarisation = `-- name: RemoveFamiliarisation :exec

@@ -1103,7 +1103,7 @@ func (q *Queries) DropsWithItem(ctx context.Context, arg DropsWithItemParams) ([
 }
 
 const events = `-- name: Events :many
-SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in FROM item_events WHERE team_id = $1 ORDER BY item_id, number
+SELECT team_id, item_id, number, kind, happened, checked_on, note, person_in, checked_by FROM item_events WHERE team_id = $1 ORDER BY item_id, number
 `
 
 func (q *Queries) Events(ctx context.Context, teamID uuid.UUID) ([]ItemEvent, error) {
@@ -1124,6 +1124,7 @@ func (q *Queries) Events(ctx context.Context, teamID uuid.UUID) ([]ItemEvent, er
 			&i.CheckedOn,
 			&i.Note,
 			&i.PersonIn,
+			&i.CheckedBy,
 		); err != nil {
 			return nil, err
 		}
@@ -2021,7 +2022,7 @@ func (q *Queries) PutAwayCallout(ctx context.Context, arg PutAwayCalloutParams) 
 }
 
 const putEvent = `-- name: PutEvent :exec
-INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+INSERT INTO item_events (team_id, item_id, number, kind, happened, checked_on, note, person_in, checked_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
 ON CONFLICT DO NOTHING
 `
 
@@ -2034,6 +2035,7 @@ type PutEventParams struct {
 	CheckedOn pgtype.Date
 	Note      string
 	PersonIn  *string
+	CheckedBy string
 }
 
 func (q *Queries) PutEvent(ctx context.Context, arg PutEventParams) error {
@@ -2046,6 +2048,7 @@ func (q *Queries) PutEvent(ctx context.Context, arg PutEventParams) error {
 		arg.CheckedOn,
 		arg.Note,
 		arg.PersonIn,
+		arg.CheckedBy,
 	)
 	return err
 }

@@ -4475,6 +4475,8 @@ export interface components {
             speed_m_s: number;
         };
         Event: {
+            /** @description who did it */
+            checked_by?: string;
             /**
              * Format: date
              * @description when the named check was done; left out: not yet
@@ -5397,7 +5399,7 @@ export interface components {
             row: number;
             /** @enum {string} */
             state: "new" | "changes" | "same" | "wrong";
-            /** @description the recall for which the item goes into quarantine at once */
+            /** @description the event or recall for which the item goes into quarantine at once */
             stopped?: string;
         };
         Invitation: {
@@ -7899,7 +7901,7 @@ export interface components {
              * @enum {string}
              */
             state: "new" | "changed" | "same" | "conflict" | "refused";
-            /** @description the recall for which it went into quarantine at once */
+            /** @description the event or recall for which it went into quarantine at once */
             stopped?: string;
         };
         RowsOutBody: {

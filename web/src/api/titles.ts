@@ -82,5 +82,9 @@ export const correctable: string[] = [
   "familiarisation",
   "hours",
   "use",
-  "practice"
+  "practice",
+  "examination",
+  "inspection",
+  "rope-note",
+  "recall"
 ]

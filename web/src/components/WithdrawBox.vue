@@ -43,6 +43,9 @@ function withdraw() {
           “{{ record && kindWords[record.says.kind] }}”, signed by {{ record?.by }}. It stays to be seen, crossed out,
           and does not count any more.
         </p>
+        <p v-if="record && ['examination', 'inspection', 'recall'].includes(record.says.kind)" class="mt-2">
+          What it put into quarantine stays there until it is brought back.
+        </p>
         <form class="mt-3 grid gap-3" @submit.prevent="withdraw">
           <label>Why<input v-model="why" class="field" maxlength="380" required /></label>
           <div class="flex gap-3">

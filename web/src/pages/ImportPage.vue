@@ -155,7 +155,9 @@ const asked = computed(() => (answer.value?.dialect.sheet ? { dates: choices.dat
         <span class="figure"
           >{{ answer.counts.new }} new, {{ answer.counts.changes }} changed, {{ answer.counts.same }} the same</span
         ><b v-if="wrong" class="text-stop figure">, ■ {{ wrong }} wrong</b
-        ><b v-if="stopped" class="text-stop figure" data-recalled>, ■ {{ stopped }} into quarantine by a recall</b>
+        ><b v-if="stopped" class="text-stop figure" data-recalled
+          >, ■ {{ stopped }} into quarantine by an event or a recall</b
+        >
       </p>
       <p v-if="answer.plans?.length" class="border-look bg-raised my-2 rounded-md border-2 p-3" data-plans>
         <b class="text-look">◆</b> {{ answer.written ? 'Plans went' : 'Plans go' }} back to draft by this:

@@ -223,7 +223,11 @@ function stop(i: Item) {
               <p v-for="(e, n) in i.events ?? []" :key="n" class="text-sm">
                 {{ e.on }} {{ e.kind.replace('-', ' ') }}<template v-if="e.note">: {{ e.note }}</template
                 >,
-                {{ e.checked_on ? `checked ${e.checked_on}` : 'not checked yet' }}
+                {{
+                  e.checked_on
+                    ? `checked ${e.checked_on}${e.checked_by ? ` by ${e.checked_by}` : ''}`
+                    : 'not checked yet'
+                }}
               </p>
               <form
                 v-if="i.state === 'quarantine' && !further && session.may('record:back-in-service')"
