@@ -121,6 +121,7 @@ func lived(t *testing.T, url string) {
 	}
 	out, err := db.Record(ctx, team, by, &record.Batch{SentAt: now, Records: []record.Entry{
 		e("01", record.Entry{Kind: record.KitIssue, Kit: &record.KitMoved{Kit: "rescue-bag", To: "van 2", Items: []string{"helmet-1", "bag-1"}}}),
+		e("0d", record.Entry{Kind: record.RopeNote, Item: "rope-5", Rope: &record.RopeNoted{What: record.RopeDamage, FromM: 12}}),
 		e("02", record.Entry{Kind: record.Quarantine, Item: "bag-1", Quarantine: &record.Quarantined{Event: "heat"}}),
 	}})
 	must(err)
@@ -234,7 +235,8 @@ func TestArchive(t *testing.T) {
 		"what is stopped is set free": {with("items.jsonl", func(s string) string {
 			return regexp.MustCompile(`"state":"quarantine","reason":"heat[^"]*"`).ReplaceAllString(s, `"state":"in-service"`)
 		}), "item bag-1 is in-service, and by this record quarantine"},
-		"no such harness": {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
+		"damage is left out": {with("items.jsonl", replace(`"noted":{"damage":[{"from_m":12}]},`, ``)), "the rope rope-5, and what its map has"},
+		"no such harness":    {with("people.jsonl", replace(`"harness":"harness-1"`, `"harness":"gone"`)), "people"},
 	} {
 		refused(what, c[0], c[1])
 	}

@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -52,8 +50,11 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 				return err
 			}
 		}
+	case record.RopeNote:
+		r.remap(e.Item)
 	case record.RopeCutting:
 		r.cut(e)
+		r.remap(e.Item, e.Cut.Into)
 	case record.RecallNotice:
 		return r.recall(ctx, e)
 	case record.Incident:
@@ -88,6 +89,8 @@ func (r *recorder) follow(ctx context.Context, e *record.Entry) error {
 	case record.Withdrawal:
 		if c := r.corrected(e); c != nil && c.Kind == record.Examination {
 			return r.unexamine(ctx, c)
+		} else if c != nil && c.Kind == record.RopeNote {
+			r.remap(c.Item)
 		}
 		r.effects = append(r.effects, func(ctx context.Context) error { return r.forget(ctx, e.Corrects) })
 	}
@@ -223,20 +226,9 @@ func (r *recorder) unexamine(ctx context.Context, withdrawn *record.Content) err
 	if err := r.flush(ctx); err != nil {
 		return err
 	}
-	rows, err := r.q.RecordsAbout(ctx, sqlc.RecordsAboutParams{TeamID: r.team.ID, Kind: "item", ID: i.ID, Before: math.MaxInt64, Limit: math.MaxInt32})
+	stand, err := standing(ctx, r.q, r.team.ID, i.ID)
 	if err != nil {
 		return err
-	}
-	var stand []record.Content
-	for _, row := range slices.Backward(rows) {
-		if row.CorrectedBy > 0 {
-			continue
-		}
-		var c record.Content
-		if err := json.Unmarshal(row.Content, &c); err != nil {
-			return fmt.Errorf("record %d: %w", row.Number, err)
-		}
-		stand = append(stand, c)
 	}
 	r.changed.item(i.ID)
 	i.ExaminedOn, i.AgainBy = record.LastExamined(i.ID, stand)

@@ -40,7 +40,7 @@ func (s *Store) PutGear(ctx context.Context, team Team, signer *record.Signer, g
 		if err := w.recordRetired(signer, written); err != nil {
 			return Change{}, err
 		}
-		if err := w.stopHappened(ctx, written, rows); err != nil {
+		if err := errors.Join(w.stopHappened(ctx, written, rows), w.noteGiven(ctx, written)); err != nil {
 			return Change{}, err
 		}
 		return gearChange(written), w.stopRecalled(ctx, written, rows)
@@ -100,7 +100,7 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 		item := g.Items[i]
 		c := change{kind: "item", id: item.ID, at: strict.Pointer("items", i), given: item.Revision}
 		if was := items[item.ID]; was != nil {
-			c.was, c.before = was.Revision, text(was.Unrevised())
+			c.was, c.before = was.Revision, text(was.Given())
 			if len(item.Events) == 0 {
 				item.Events = was.Events
 			}
@@ -110,7 +110,7 @@ func gearChanges(team uuid.UUID, g, present *drop.Store) (list []change) {
 				}
 			}
 		}
-		c.after = text(item.Unrevised())
+		c.after = text(item.Given())
 		if c.write == nil {
 			c.item = &item
 			c.write = func(ctx context.Context, q *sqlc.Queries) error { return putItems(ctx, q, team, &item) }
@@ -307,7 +307,7 @@ func item(r sqlc.Item) gear.Item {
 		MadeOn: fromDate(r.MadeOn), FirstUsedOn: fromDate(r.FirstUsedOn), ExaminedOn: fromDate(r.ExaminedOn),
 		Owner: r.Owner, Place: r.Place, Kit: r.Kit, LengthM: quantity.Metres(value(r.LengthM)),
 		MeasuredMM: quantity.Millimetres(value(r.MeasuredMm)), Condition: gear.Condition(value(r.Condition)), Guest: r.Guest,
-		AgainBy: fromDate(r.AgainBy), Code: r.Code, Lot: r.Lot, HarshMonths: int(value(r.HarshMonths)), BoughtOn: fromDate(r.BoughtOn), Marking: r.Marking, Revision: int(r.Revision),
+		AgainBy: fromDate(r.AgainBy), Code: r.Code, Lot: r.Lot, HarshMonths: int(value(r.HarshMonths)), BoughtOn: fromDate(r.BoughtOn), Marking: r.Marking, Noted: notedOf(r.Noted), Revision: int(r.Revision),
 	}
 }
 

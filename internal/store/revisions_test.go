@@ -291,6 +291,8 @@ func TestNoWayRound(t *testing.T) {
 		"INSERT INTO record_subjects VALUES ('" + uuid.Nil.String() + "', 2, 'item', 'x')":                                  "record 2: table record_subjects",
 		"INSERT INTO record_subjects VALUES ('" + uuid.Nil.String() + "', 4000, 'item', 'x')":                               "record 4000: table record_subjects, and there is no such record",
 		"ALTER TABLE items DISABLE TRIGGER ALL; UPDATE items SET state = 'in-service', reason = '' WHERE id = 'rope-3'":     "item rope-3 is in-service, and by this record quarantine",
+		"UPDATE items SET noted = NULL WHERE id = 'rope-5'":                                                                 "the rope rope-5, and what its map has",
+		"UPDATE items SET noted = '{\"most_mm\": 10.5}' WHERE id = 'rope-5'":                                                "the rope rope-5, and what its map has",
 	} {
 		tampered(t, attempt, want)
 	}
@@ -310,8 +312,12 @@ func tampered(t *testing.T, attempt, want string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Record(ctx, team, by, stop("rope-3", "a knock")); err != nil {
-		t.Fatal(err)
+	damaged := stop("rope-5", "fluff")
+	damaged.Records[0].Kind, damaged.Records[0].Quarantine, damaged.Records[0].Rope = record.RopeNote, nil, &record.RopeNoted{What: record.RopeDamage, FromM: 12}
+	for _, b := range []*record.Batch{stop("rope-3", "a knock"), damaged} {
+		if _, err := s.Record(ctx, team, by, b); err != nil {
+			t.Fatal(err)
+		}
 	}
 	if _, err := connect(t, owner).Exec(ctx, "ALTER TABLE records DISABLE TRIGGER ALL; ALTER TABLE record_subjects DISABLE TRIGGER ALL; "+
 		strings.ReplaceAll(attempt, uuid.Nil.String(), team.ID.String())); err != nil {

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"slices"
 	"time"
 	_ "time/tzdata" // the zones, wherever the program runs
 
@@ -154,7 +155,10 @@ func (s *Store) Migrate(ctx context.Context, done func(name string)) error {
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
 	}
-	return nil
+	if !slices.ContainsFunc(results, func(r *goose.MigrationResult) bool { return r.Source.Version == notedSince }) {
+		return nil
+	}
+	return s.remapOld(ctx)
 }
 
 // Empty reports whether there is nothing at all in the database.

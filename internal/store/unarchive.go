@@ -187,7 +187,7 @@ func (i *importing) gear() error {
 	var events [][]any
 	columns := []string{
 		"team_id", "id", "model_id", "class", "serial", "label", "state", "reason", "made_on", "first_used_on", "examined_on", "owner", "place", "kit",
-		"length_m", "measured_mm", "condition", "guest", "again_by", "code", "lot", "harsh_months", "bought_on", "marking", "revision",
+		"length_m", "measured_mm", "condition", "guest", "again_by", "code", "lot", "harsh_months", "bought_on", "marking", "noted", "revision",
 	}
 	err = i.copied(archive.Items, "items", columns, &i.got.Items, func(data []byte) ([]any, error) {
 		item := new(gear.Item)
@@ -207,7 +207,7 @@ func (i *importing) gear() error {
 		return []any{
 			i.id, item.ID, item.Model, string(m.Class), item.Serial, item.Label, string(item.State), item.Reason, toDate(item.MadeOn), toDate(item.FirstUsedOn),
 			toDate(item.ExaminedOn), item.Owner, item.Place, item.Kit, pointer(float64(item.LengthM)), pointer(float64(item.MeasuredMM)),
-			pointer(string(item.Condition)), item.Guest, toDate(item.AgainBy), pointer(item.Code), item.Lot, pointer(int32(item.HarshMonths)), toDate(item.BoughtOn), item.Marking, revision,
+			pointer(string(item.Condition)), item.Guest, toDate(item.AgainBy), pointer(item.Code), item.Lot, pointer(int32(item.HarshMonths)), toDate(item.BoughtOn), item.Marking, notedOf(item.Noted), revision,
 		}, errors.Join(faults.Err(), err)
 	})
 	if err != nil {
@@ -326,7 +326,7 @@ func (i *importing) whole() error {
 		return fmt.Errorf("%w: it is not whole: the manifest says %+v, and there is %+v", ErrArchive, i.about.Counts, i.got)
 	}
 	c := &Chain{Team: Team{ID: i.id}}
-	if err := errors.Join(compareItems(i.ctx, i.tx, c), i.s.compareRuns(i.ctx, i.tx, c)); err != nil {
+	if err := errors.Join(compareItems(i.ctx, i.tx, c), i.s.compareNoted(i.ctx, i.tx, c), i.s.compareRuns(i.ctx, i.tx, c)); err != nil {
 		return err
 	}
 	if len(c.Differs) > 0 {

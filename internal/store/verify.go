@@ -82,7 +82,7 @@ func (s *Store) Verify(ctx context.Context, noted int64) ([]Chain, error) {
 				return err
 			}
 			if c.Broken == nil {
-				for _, compare := range []func(context.Context, pgx.Tx, *Chain) error{compareBeyond, compareItems, s.compareRuns} {
+				for _, compare := range []func(context.Context, pgx.Tx, *Chain) error{compareBeyond, compareItems, s.compareNoted, s.compareRuns} {
 					if err := compare(ctx, tx, &c); err != nil {
 						return err
 					}

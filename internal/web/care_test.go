@@ -465,6 +465,9 @@ func TestCutRope(t *testing.T) {
 	was := item("rope-3")
 	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"edge-contact","from_m":8,"to_m":14}`)
 	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"damage","from_m":12},"note":"fluff"`)
+	if n := item("rope-3").Noted; n == nil || len(n.Damage) != 1 || n.Damage[0].FromM != 12 {
+		t.Errorf("%+v", n)
+	}
 	kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"wash"}`)
 	kept(`"kind":"quarantine","item":"rope-3","quarantine":{"event":"edge"},"note":"fluff at 12 m"`)
 	cut := func(more string) string {
@@ -482,6 +485,9 @@ func TestCutRope(t *testing.T) {
 	a, b := item("rope-3"), item("rope-3b")
 	if a.LengthM != 10 || b.LengthM != was.LengthM-10 || b.Model != was.Model || b.MadeOn != was.MadeOn || b.ExaminedOn != was.ExaminedOn || b.State != gear.Quarantine || len(b.Events) != len(a.Events) || b.Serial == a.Serial || b.Code == a.Code || a.Code != was.Code {
 		t.Errorf("%+v\n%+v\nof %+v", a, b, was)
+	}
+	if a.Noted != nil || b.Noted == nil || b.Noted.Damage[0].FromM != 2 {
+		t.Errorf("%+v %+v", a.Noted, b.Noted)
 	}
 	type marks struct {
 		LengthM float64 `json:"length_m"`
@@ -502,7 +508,7 @@ func TestCutRope(t *testing.T) {
 	// The rest of that part is cut off as waste; nothing new comes into the store.
 	n := len(read[drop.Store](t, dov.URL+"/api/v1/gear").Items)
 	kept(fmt.Sprintf(`"kind":"rope-cut","item":"rope-3b","cut":{"length_m":%v,"at_m":1}`, float64(b.LengthM)))
-	if got := read[drop.Store](t, dov.URL+"/api/v1/gear"); len(got.Items) != n || item("rope-3b").LengthM != 1 {
+	if got := read[drop.Store](t, dov.URL+"/api/v1/gear"); len(got.Items) != n || item("rope-3b").LengthM != 1 || item("rope-3b").Noted != nil {
 		t.Errorf("%d items of %d, %v", len(got.Items), n, item("rope-3b").LengthM)
 	}
 	// The records of both name the cut.

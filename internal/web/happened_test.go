@@ -13,7 +13,9 @@ import (
 	"time"
 
 	"zealousknot/internal/core/care"
+	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/rig"
@@ -377,8 +379,39 @@ func TestWithdrawn(t *testing.T) {
 	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, late)+`]}`)); answer.StatusCode != 200 || h.item(t, dov.URL, "late-1").State != gear.InService {
 		t.Errorf("%s %s", answer.Status, text)
 	}
-	kept(withdraw(kept(`"kind":"rope-note","item":"rope-3","rope":{"what":"damage","from_m":3,"to_m":4}`)[0].ID))
-	if m := read[struct{ Marks []record.RopeMark }](t, dov.URL+"/api/v1/items/rope-3/rope"); len(m.Marks) != 0 {
+	// What the map of a rope has is looked at wherever it hangs, until it is withdrawn.
+	found := func() bool {
+		d := read[drop.Document](t, dov.URL+"/api/v1/drops/face-4")
+		report, err := check.Drop(t.Context(), &d, nil, check.WithFigures)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return slices.ContainsFunc(report.Findings, func(f finding.Finding) bool { return f.Rule == "rope.noted" && f.Severity == finding.Stop })
+	}
+	if hung := read[drop.Document](t, dov.URL+"/api/v1/drops/face-4").Strands[1].Ropes[0]; hung != "rope-4" || found() {
+		t.Fatal(hung)
+	}
+	damaged := kept(`"kind":"rope-note","item":"rope-4","rope":{"what":"damage","from_m":3,"to_m":4}`)[0]
+	if !found() {
+		t.Error("the drop does not know of the damage")
+	}
+	fine := h.item(t, dov.URL, "rope-4")
+	fine.Noted = nil
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, fine)+`]}`)); answer.StatusCode != 200 || h.item(t, dov.URL, "rope-4").Noted == nil {
+		t.Errorf("a table takes damage off a rope: %s %s", answer.Status, text)
+	}
+	// One that comes with damage on its map, as a guest's does, has it in the records here.
+	fine.ID, fine.Label, fine.Serial, fine.Revision, fine.Noted = "guest-1", "guest 1", "G 1", 0, &gear.Noted{Damage: []gear.Stretch{{FromM: 7}}}
+	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, fine)+`]}`)); answer.StatusCode != 200 || h.item(t, dov.URL, "guest-1").Noted.Damage[0].FromM != 7 {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	if m := read[struct{ Marks []record.RopeMark }](t, dov.URL+"/api/v1/items/guest-1/rope"); len(m.Marks) != 1 || m.Marks[0].What != record.RopeDamage {
+		t.Errorf("%+v", m)
+	}
+	if kept(withdraw(damaged.ID)); found() {
+		t.Error("what was withdrawn is found")
+	}
+	if m := read[struct{ Marks []record.RopeMark }](t, dov.URL+"/api/v1/items/rope-4/rope"); len(m.Marks) != 0 {
 		t.Errorf("%+v", m)
 	}
 }

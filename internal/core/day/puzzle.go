@@ -203,7 +203,8 @@ func (p *puzzle) usable(i *gear.Item) bool {
 		return false
 	}
 	stopped := slices.ContainsFunc(i.Events, func(e gear.Event) bool { return e.CheckedOn == "" })
-	return !stopped && (what == "" || severity != finding.Stop)
+	damaged := i.Noted != nil && len(i.Noted.Damage) > 0
+	return !stopped && !damaged && (what == "" || severity != finding.Stop)
 }
 
 // isBroken reports whether what is known of an item keeps it from being used on the day.

@@ -54,6 +54,7 @@ var Rules = []Rule{
 	{"rope.twice", stopsOrLooks, "one rope hangs in several strands; a stop where they are main and backup of one set, where it is too short for all of them, or joined to another", "strand", perStrand(RopeTwice)},
 	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
 	{"rope.damage", stops, "damage on a strand that no isolating knot covers", "strand", perStrand(RopeDamage)},
+	{"rope.noted", stops, "the rope's map has damage that its strand does not name", "item in use", perUse(RopeNoted)},
 	{"load.rated", stops, "the mass is outside the rated range of a device, absorber or mode", "hold", both(perHold(LoadRated), perPerson(evacuationRated))},
 	{"load.two-person", stopsOrLooks, "a two-person load on a device not rated for it; rated, but what it needs is missing", "hold", perHold(LoadTwoPerson)},
 	{"load.wll", stops, "the working load limit of a component is exceeded: in the load path, in what a later step hangs on, or in what several bodies hang on", "load path", both(both(perHold(LoadWLL), perPerson(laterLimits)), crowdLimits)},
@@ -108,7 +109,7 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 8
+const Version = 9
 
 // since names the rules that later sets brought, or let look at more.
 var since = map[int][]string{2: {
@@ -116,7 +117,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -10,11 +10,19 @@ import (
 	"zealousknot/internal/core/rig"
 )
 
-// RopeDiameter is rope.diameter: the measured, else nominal, diameter must lie
-// in one of the ranges, ends included, that the device's mode gives for the
-// rope's construction (any range, where rope.construction fires anyway).
+// RopeDiameter is rope.diameter: the measured, else nominal, diameter, and the thickest and
+// the thinnest that the rope's map has, must lie in one of the ranges, ends included, that the
+// device's mode gives for the rope's construction (any range, where rope.construction fires anyway).
 func RopeDiameter(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
-	d, which := gear.Diameter(r.Item, r.Model)
+	for _, g := range gear.Gauges(r.Item, r.Model) {
+		if found := ropeDiameter(h, r, g.MM, g.Which); found != nil {
+			return found
+		}
+	}
+	return nil
+}
+
+func ropeDiameter(h *rig.HoldView, r rig.RopePart, d quantity.Millimetres, which string) []finding.Finding {
 	ranges := h.Mode.Ranges(r.Model.Rope.Construction)
 	nearest := ranges[0]
 	for _, g := range ranges {
@@ -36,7 +44,7 @@ func RopeDiameter(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding
 		Severity: finding.Stop, Subject: h.Subject(),
 		What: fmt.Sprintf("%s, %s %s, is %s than the %s that %s takes in mode %q: %v to %v.",
 			r.Item.Label, wide, which, word, takes, h.Device.Item.Label, h.Mode.Name, nearest.MinMM, nearest.MaxMM),
-		Figures: []finding.Figure{finding.Fig(which+" diameter", d), finding.Fig("thinnest", nearest.MinMM), finding.Fig("thickest", nearest.MaxMM)},
+		Figures: []finding.Figure{finding.Fig(strings.TrimPrefix(which+" diameter", "at its "), d), finding.Fig("thinnest", nearest.MinMM), finding.Fig("thickest", nearest.MaxMM)},
 		Why:     why,
 		Remedy: fmt.Sprintf("Use a device whose mode takes %v, or a rope of %v to %v%s.", d, nearest.MinMM, nearest.MaxMM,
 			otherMode(h, r)),
@@ -50,10 +58,9 @@ func gap(d quantity.Millimetres, g gear.RopeRange) quantity.Millimetres {
 
 // otherMode names another mode of the device that takes the rope.
 func otherMode(h *rig.HoldView, r rig.RopePart) string {
-	d, _ := gear.Diameter(r.Item, r.Model)
 	for i := range h.Device.Model.Device.Modes {
 		m := &h.Device.Model.Device.Modes[i]
-		if m.Name != h.Mode.Name && m.Takes(r.Model.Rope.Construction, d) {
+		if m.Name != h.Mode.Name && rig.Take(m, r) {
 			return fmt.Sprintf("; it takes this rope only in mode %q", m.Name)
 		}
 	}
@@ -210,6 +217,51 @@ func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 		})
 	}
 	return found
+}
+
+// RopeNoted is rope.noted: what the map of a rope in use has as damage, its strand names, so
+// that rope.damage looks at it.
+func RopeNoted(u use, c *Context) []finding.Finding {
+	n := u.Item.Noted
+	if n == nil || len(n.Damage) == 0 || damageNamed(u.Piece, c.Rig) {
+		return nil
+	}
+	places := make([]string, len(n.Damage))
+	for i, d := range n.Damage {
+		places[i] = d.String()
+	}
+	where := strings.Join(places, ", ")
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: u.subject,
+		What:    fmt.Sprintf("The map of %s has damage %s from its end A, and no strand names it.", u.Item.Label, where),
+		Figures: []finding.Figure{finding.State("damage, from end A", where)},
+		Why:     "A damaged rope can fail under a load it would have carried whole.",
+		Remedy:  "Take another rope, or cut the damage out and record the cut; where it hangs and is tied out, enter it on the strand at its height.",
+		Source:  byRule,
+	})
+}
+
+// damageNamed reports whether the strands that a rope hangs in name as much damage, between its
+// ends, as its map has.
+func damageNamed(rope *rig.Piece, r *rig.Rig) bool {
+	hangs := false
+	for _, s := range r.Strands {
+		for _, part := range s.Ropes {
+			if part.Piece != rope {
+				continue
+			}
+			marks := 0
+			for _, m := range s.Marks {
+				if m.Kind == rig.DamageMark && m.HeightM <= part.TopM && m.HeightM >= part.BottomM {
+					marks++
+				}
+			}
+			if hangs = true; marks < len(rope.Item.Noted.Damage) {
+				return false
+			}
+		}
+	}
+	return hangs
 }
 
 // RopeKit is rope.kit: rope and device carry the same kit label, or none.

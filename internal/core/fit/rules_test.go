@@ -207,6 +207,17 @@ func (r *rigged) damage(at quantity.Metres, more ...rig.Mark) {
 	r.strandB.Marks = append(more, rig.Mark{ID: "d", Kind: rig.DamageMark, HeightM: at})
 }
 
+// noted has the map of the backup's rope say that it is damaged at so many places.
+func (r *rigged) noted(places int) {
+	r.ropeB.Noted = &gear.Noted{Damage: make([]gear.Stretch, places)}
+}
+
+// upperNoted has the upper rope of the main damaged by its map, and the main by its mark at a height.
+func (r *rigged) upperNoted(at quantity.Metres) {
+	r.upper.Noted = &gear.Noted{Damage: make([]gear.Stretch, 1)}
+	r.Strands[0].Marks = append(r.Strands[0].Marks, rig.Mark{ID: "d", Kind: rig.DamageMark, HeightM: at})
+}
+
 func (r *rigged) rebelay(anchors ...string) {
 	for i, id := range anchors {
 		if !slices.ContainsFunc(r.Anchors, func(a rig.Anchor) bool { return a.ID == id }) {
@@ -316,6 +327,9 @@ var trials = map[string][]trial{
 		{"measured before nominal", func(r *rigged) { r.model("rope-105").Rope.DiameterMM = 13 }, quiet},
 		{"nominal without a measurement", func(r *rigged) { r.model("rope-105").Rope.DiameterMM, r.upper.MeasuredMM = 13, 0 }, stop},
 		{"the lower rope of a joined pair", func(r *rigged) { r.item("rope-8").MeasuredMM = 12.01 }, stop},
+		{"too thick at a place", func(r *rigged) { r.upper.Noted = &gear.Noted{LeastMM: 10.5, MostMM: 12.01} }, stop},
+		{"thickest at a place", func(r *rigged) { r.upper.Noted = &gear.Noted{LeastMM: 10, MostMM: 12} }, quiet},
+		{"too thin at a place", func(r *rigged) { r.upper.Noted = &gear.Noted{LeastMM: 9.99, MostMM: 12} }, stop},
 		{"in the mode for two", func(r *rigged) {
 			r.upper.MeasuredMM, r.main.Mode = 11.4, "rescue"
 			r.model("descender-b").Device.Modes[1].Ropes[0].MaxMM = 11
@@ -367,6 +381,23 @@ var trials = map[string][]trial{
 		{"knotted out", func(r *rigged) { r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 5.2, Isolates: "d"}) }, quiet},
 		{"the furthest knot", func(r *rigged) { r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 6, Isolates: "d"}) }, quiet},
 		{"a knot too far away", func(r *rigged) { r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 6.01, Isolates: "d"}) }, stop},
+	},
+	"rope.noted": {
+		{"nothing", func(r *rigged) { r.ropeB.Noted = &gear.Noted{} }, quiet},
+		{"damage that nobody names", func(r *rigged) { r.noted(1) }, stop},
+		{"named, and tied out", func(r *rigged) {
+			r.noted(1)
+			r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: 5.2, Isolates: "d"})
+		}, quiet},
+		{"one more than is named", func(r *rigged) { r.noted(2); r.damage(5) }, stop},
+		{"as much as is named", func(r *rigged) { r.noted(2); r.damage(5, rig.Mark{ID: "e", Kind: rig.DamageMark, HeightM: 7}) }, quiet},
+		{"on the upper rope of a joined pair, named there", func(r *rigged) { r.upperNoted(18.1) }, quiet},
+		{"named on the lower one", func(r *rigged) { r.upperNoted(17.9) }, stop},
+		{"on a team's line", func(r *rigged) {
+			r.team("Dov", "Rhea")
+			i := slices.IndexFunc(r.Strands, func(s rig.Strand) bool { return s.ID == r.Team.Main.Strand })
+			r.item(r.Strands[i].Ropes[0]).Noted = &gear.Noted{Damage: []gear.Stretch{{FromM: 12}}}
+		}, stop},
 	},
 	"link.missing": {
 		{"no connector", func(r *rigged) { r.main.Links = nil }, look},

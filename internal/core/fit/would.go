@@ -50,6 +50,7 @@ func Would(h *rig.HoldView, c *Context) []finding.Finding {
 		add("service.quarantine", ServiceQuarantine(u, alone))
 		add("service.examination", ServiceExamination(u, alone))
 		add("service.event", ServiceEvent(u, alone))
+		add("rope.noted", RopeNoted(u, alone))
 	}
 	return found
 }
@@ -75,7 +76,7 @@ func Unfit(p *rig.Piece, c *Context) string {
 	for _, rule := range []struct {
 		id  string
 		run func(use, *Context) []finding.Finding
-	}{{"service.quarantine", ServiceQuarantine}, {"service.examination", ServiceExamination}, {"service.event", ServiceEvent}} {
+	}{{"service.quarantine", ServiceQuarantine}, {"service.examination", ServiceExamination}, {"service.event", ServiceEvent}, {"rope.noted", RopeNoted}} {
 		for _, f := range rule.run(u, c) {
 			if c.Policy.Severity(rule.id, f.Severity) == finding.Stop {
 				return f.What

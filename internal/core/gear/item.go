@@ -2,6 +2,7 @@ package gear
 
 import (
 	"cmp"
+	"fmt"
 	"time"
 
 	"zealousknot/internal/core/quantity"
@@ -104,16 +105,45 @@ type Item struct {
 	LengthM    quantity.Metres      `json:"length_m,omitempty" minimum:"0" maximum:"2000"`
 	MeasuredMM quantity.Millimetres `json:"measured_mm,omitempty" minimum:"0" maximum:"60" doc:"measured diameter; left out: the nominal one counts"`
 	Condition  Condition            `json:"condition,omitempty" enum:"dry,wet,muddy,icy,stiff,glazed" doc:"left out: dry"`
+	Noted      *Noted               `json:"noted,omitempty" doc:"of a rope: what its map says of it; the store makes it of the records, and nothing that is given changes it"`
 	Events     []Event              `json:"events,omitempty" maxItems:"100"`
 	Guest      *Guest               `json:"guest,omitempty" doc:"it belongs to somebody who works with the team for a while"`
 	// Revision is the store's, and decides nothing.
 	Revision int `json:"revision,omitempty" minimum:"1" doc:"in the store: one more at each change; given with a change, the one that was read"`
 }
 
+// Noted is what the map of a rope says that whoever hangs it must know.
+type Noted struct {
+	Damage []Stretch `json:"damage,omitempty" maxItems:"200" doc:"where it is damaged"`
+	// Readings of one day alone: a rope swells as it ages, and what was thin need not be.
+	LeastMM quantity.Millimetres `json:"least_mm,omitempty" minimum:"0" maximum:"60" doc:"thinnest reading of the last day that it was measured at places"`
+	MostMM  quantity.Millimetres `json:"most_mm,omitempty" minimum:"0" maximum:"60" doc:"thickest reading of that day"`
+}
+
+// Stretch is a part of a rope, by metre from its end A.
+type Stretch struct {
+	FromM quantity.Metres `json:"from_m" minimum:"0" maximum:"2000"`
+	ToM   quantity.Metres `json:"to_m,omitempty" minimum:"0" maximum:"2000" doc:"left out: at one place"`
+}
+
+// String is where the stretch lies, in words.
+func (s Stretch) String() string {
+	if s.ToM <= s.FromM {
+		return fmt.Sprintf("at %v", s.FromM)
+	}
+	return fmt.Sprintf("between %v and %v", s.FromM, s.ToM)
+}
+
 // Unrevised is the item without what is the store's alone: its revision and its code.
 func (i Item) Unrevised() Item {
 	i.Revision, i.Code = 0, ""
 	return i
+}
+
+// Given is the item as somebody gives it: what its map says comes of the records.
+func (i Item) Given() Item {
+	i.Noted = nil
+	return i.Unrevised()
 }
 
 // Guest is the paper that somebody brings with an item of their own: until it ends, it
@@ -228,6 +258,23 @@ func (m *Model) ExaminationDue(i *Item, months int) (due Date, by string) {
 		return "", DueBeforeUse
 	}
 	return "", ""
+}
+
+// A Gauge is a diameter of a rope, with the word for where it comes from.
+type Gauge struct {
+	MM    quantity.Millimetres
+	Which string
+}
+
+// Gauges are the diameters of a rope that a device must take: the one that counts, and the
+// thinnest and the thickest that its map has of the last day.
+func Gauges(i *Item, m *Model) []Gauge {
+	d, which := Diameter(i, m)
+	list := []Gauge{{d, which}}
+	if n := i.Noted; n != nil && n.MostMM > 0 {
+		list = append(list, Gauge{n.MostMM, "at its thickest"}, Gauge{n.LeastMM, "at its thinnest"})
+	}
+	return list
 }
 
 // Diameter is the rope diameter that counts, measured else nominal, and the

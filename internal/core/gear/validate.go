@@ -97,6 +97,9 @@ func (i *Item) Validate(m *Model, at string, p *strict.Faults) {
 	if m.Rope == nil && (i.LengthM > 0 || i.MeasuredMM > 0 || i.Condition != "") {
 		p.Addf(at, "length, measured diameter and condition belong to ropes only")
 	}
+	if m.Rope == nil && i.Noted != nil {
+		p.Addf(at+"/noted", "belongs to ropes only")
+	}
 	if i.State != InService && i.Reason == "" {
 		p.Addf(at+"/reason", "missing: say why it is not in service")
 	}

@@ -345,11 +345,10 @@ func takes(m gear.Mode, ropes []*gear.Item, models []*gear.Model, p *rig.Person)
 		return false
 	}
 	for i, r := range ropes {
-		mm, _ := gear.Diameter(r, models[i])
-		if !slices.ContainsFunc(m.Ropes, func(o gear.RopeRange) bool {
-			return mm >= o.MinMM && mm <= o.MaxMM && slices.Contains(o.Constructions, models[i].Rope.Construction)
-		}) {
-			return false
+		for _, g := range gear.Gauges(r, models[i]) {
+			if !m.Takes(models[i].Rope.Construction, g.MM) {
+				return false
+			}
 		}
 	}
 	return true

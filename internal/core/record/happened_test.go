@@ -139,12 +139,12 @@ func TestReadings(t *testing.T) {
 // A joint is on both ropes until they are apart, and goes with the part that it lies on; what
 // was cut off was used as the rope was until then, and no longer.
 func TestJointsAndUse(t *testing.T) {
-	var all []record.RopeRecord
+	var all []record.Numbered
 	add := func(e record.Entry) {
-		all = append(all, record.RopeRecord{Number: int64(len(all) + 1), Says: &record.Content{Entry: e}})
+		all = append(all, record.Numbered{Number: int64(len(all) + 1), Says: &record.Content{Entry: e}})
 	}
-	of := func(item string) ([]record.RopeRecord, error) {
-		return slices.DeleteFunc(slices.Clone(all), func(r record.RopeRecord) bool {
+	of := func(item string) ([]record.Numbered, error) {
+		return slices.DeleteFunc(slices.Clone(all), func(r record.Numbered) bool {
 			s := r.Says
 			return s.Item != item && (s.Rope == nil || s.Rope.With != item) && (s.Cut == nil || s.Cut.Into != item)
 		}), nil

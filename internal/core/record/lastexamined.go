@@ -10,10 +10,10 @@ import (
 // the records about it say that stand, first ones first. What somebody typed as its last day
 // counts like one. What it was before its first record is unknown: then both are empty, and the
 // item is due at once.
-func LastExamined(item string, of []Content) (on, again gear.Date) {
+func LastExamined(item string, of []Numbered) (on, again gear.Date) {
 	state := gear.InService
-	for n := range of {
-		c := &of[n]
+	for _, r := range of {
+		c := r.Says
 		switch c.Kind {
 		case Quarantine:
 			state = gear.Quarantine

@@ -51,7 +51,11 @@ func TestLastExamined(t *testing.T) {
 		"stopped by a change":       {[]record.Content{typed("a", nil, item("", "", gear.Quarantine)), fit("2026-02-01", "")}, "", ""},
 		"a change after quarantine": {[]record.Content{plain(record.Quarantine), typed("a", item("", "", in), item("", "", in)), fit("2026-02-01", "")}, "2026-02-01", ""},
 	} {
-		if on, again := record.LastExamined("a", c.of); on != c.on || again != c.again {
+		var of []record.Numbered
+		for i := range c.of {
+			of = append(of, record.Numbered{Number: int64(i + 1), Says: &c.of[i]})
+		}
+		if on, again := record.LastExamined("a", of); on != c.on || again != c.again {
 			t.Errorf("%s: %s %s, want %s %s", name, on, again, c.on, c.again)
 		}
 	}

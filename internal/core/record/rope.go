@@ -118,22 +118,22 @@ type RopeMark struct {
 	Number int64 `json:"record"`
 }
 
-// A RopeRecord is a record about a rope.
-type RopeRecord struct {
+// A Numbered is a record with its number.
+type Numbered struct {
 	Number int64
 	Says   *Content
 }
 
 // RopeMap is what is on a rope, by metre. Of gives the records about a rope, first one first:
 // what a part had before it was cut off comes with it, and nothing that lay on the other part.
-func RopeMap(rope string, of func(rope string) ([]RopeRecord, error)) ([]RopeMark, error) {
+func RopeMap(rope string, of func(rope string) ([]Numbered, error)) ([]RopeMark, error) {
 	return mapUntil(rope, 1<<62, of, 0)
 }
 
 // mostCuts bounds how often a rope was cut off another.
 const mostCuts = 100
 
-func mapUntil(rope string, until int64, of func(string) ([]RopeRecord, error), deep int) ([]RopeMark, error) {
+func mapUntil(rope string, until int64, of func(string) ([]Numbered, error), deep int) ([]RopeMark, error) {
 	if deep > mostCuts {
 		return nil, fmt.Errorf("%s was cut off another rope more than %d times", rope, mostCuts)
 	}
@@ -178,13 +178,37 @@ func noted(marks []RopeMark, rope string, number int64, s *Content) []RopeMark {
 	return append(marks, RopeMark{n, s.Day, s.Note, number})
 }
 
+// NotedOf is what a check needs of what is on a rope.
+func NotedOf(marks []RopeMark) *gear.Noted {
+	n, last := &gear.Noted{}, gear.Date("")
+	for _, m := range marks {
+		switch m.What {
+		case RopeDamage:
+			if len(n.Damage) < mostDamage {
+				n.Damage = append(n.Damage, gear.Stretch{FromM: m.FromM, ToM: m.ToM})
+			}
+		case RopeDiameter:
+			if m.On > last {
+				last, n.LeastMM, n.MostMM = m.On, m.MM, m.MM
+			}
+			if m.On == last {
+				n.LeastMM, n.MostMM = min(n.LeastMM, m.MM), max(n.MostMM, m.MM)
+			}
+		}
+	}
+	return n
+}
+
+// mostDamage is as many places of damage as an item has room for.
+const mostDamage = 200
+
 // UsedOf gives how a thing was used, first recorded first. What was cut off a rope was used as
 // the rope was, until then.
-func UsedOf(item string, of func(item string) ([]RopeRecord, error)) ([]care.Use, error) {
+func UsedOf(item string, of func(item string) ([]Numbered, error)) ([]care.Use, error) {
 	return usedUntil(item, 1<<62, of, 0)
 }
 
-func usedUntil(item string, until int64, of func(string) ([]RopeRecord, error), deep int) ([]care.Use, error) {
+func usedUntil(item string, until int64, of func(string) ([]Numbered, error), deep int) ([]care.Use, error) {
 	if deep > mostCuts {
 		return nil, fmt.Errorf("%s was cut off another rope more than %d times", item, mostCuts)
 	}

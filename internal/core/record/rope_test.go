@@ -19,12 +19,12 @@ func TestCutsLoseNothing(t *testing.T) {
 	r := chance.Rand(19, 3)
 	for range 400 {
 		const long = 60.0
-		records := map[string][]record.RopeRecord{}
+		records := map[string][]record.Numbered{}
 		number := int64(0)
 		add := func(c *record.Content, ropes ...string) {
 			number++
 			for _, rope := range ropes {
-				records[rope] = append(records[rope], record.RopeRecord{Number: number, Says: c})
+				records[rope] = append(records[rope], record.Numbered{Number: number, Says: c})
 			}
 		}
 		// Where each part begins on the first rope, and how long it is.
@@ -53,7 +53,7 @@ func TestCutsLoseNothing(t *testing.T) {
 		found := map[int64]float64{}
 		for _, n := range names {
 			sum += lengths[n]
-			marks, err := record.RopeMap(n, func(rope string) ([]record.RopeRecord, error) { return records[rope], nil })
+			marks, err := record.RopeMap(n, func(rope string) ([]record.Numbered, error) { return records[rope], nil })
 			if err != nil {
 				t.Fatal(err)
 			}

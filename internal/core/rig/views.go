@@ -76,8 +76,7 @@ type RopePart struct {
 // Take reports whether a mode takes every one of some ropes.
 func Take(m *gear.Mode, ropes ...RopePart) bool {
 	return !slices.ContainsFunc(ropes, func(r RopePart) bool {
-		mm, _ := gear.Diameter(r.Item, r.Model)
-		return !m.Takes(r.Model.Rope.Construction, mm)
+		return slices.ContainsFunc(gear.Gauges(r.Item, r.Model), func(g gear.Gauge) bool { return !m.Takes(r.Model.Rope.Construction, g.MM) })
 	})
 }
 

@@ -21,8 +21,10 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 	v := r.lineView(name)
 	if m := p.Model.Pulley; m != nil {
 		for _, rope := range v.Strand.Ropes {
-			if mm, _ := gear.Diameter(rope.Item, rope.Model); m.LargestDiameterMM > 0 && mm > m.LargestDiameterMM {
-				return fmt.Sprintf("%s takes rope of at most %v; %s is %v.", p.Item.Label, m.LargestDiameterMM, rope.Item.Label, mm)
+			for _, g := range gear.Gauges(rope.Item, rope.Model) {
+				if m.LargestDiameterMM > 0 && g.MM > m.LargestDiameterMM {
+					return fmt.Sprintf("%s takes rope of at most %v; %s is %v.", p.Item.Label, m.LargestDiameterMM, rope.Item.Label, g.MM)
+				}
 			}
 		}
 	}

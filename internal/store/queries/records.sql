@@ -35,6 +35,16 @@ SELECT r.id, r.content FROM records r
 WHERE r.team_id = $1 AND r.kind IN ('quarantine', 'back-in-service') AND r.item_id = ANY (sqlc.arg(ids)::text[])
 ORDER BY r.number;
 
+-- name: NoteItem :exec
+UPDATE items SET noted = sqlc.narg(noted) WHERE team_id = $1 AND id = $2 AND noted IS DISTINCT FROM sqlc.narg(noted);
+
+-- name: NotedRopes :many
+-- Ropes of which something is noted or that were cut, of a team or of every one.
+SELECT i.team_id, i.id, i.noted FROM items i WHERE i.class = 'rope' AND (sqlc.narg(team)::uuid IS NULL OR i.team_id = sqlc.narg(team)::uuid)
+AND EXISTS (SELECT FROM record_subjects s JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+    WHERE s.team_id = i.team_id AND s.kind = 'item' AND s.id = i.id AND r.kind IN ('rope-note', 'rope-cut'))
+ORDER BY i.team_id, i.id;
+
 -- name: RecallsOf :many
 -- Recalls of some models that stand, first ones first.
 SELECT r.content FROM record_subjects s

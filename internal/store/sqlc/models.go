@@ -148,6 +148,7 @@ type Item struct {
 	HarshMonths *int32
 	BoughtOn    pgtype.Date
 	Marking     string
+	Noted       *gear.Noted
 }
 
 type ItemEvent struct {

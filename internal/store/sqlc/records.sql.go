@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
+	"zealousknot/internal/core/gear"
 )
 
 const allowance = `-- name: Allowance :one
@@ -436,7 +437,7 @@ func (q *Queries) HoursOfPerson(ctx context.Context, arg HoursOfPersonParams) ([
 }
 
 const itemsByID = `-- name: ItemsByID :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, i.bought_on, i.marking, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, i.bought_on, i.marking, i.noted, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.id = ANY ($2::text[])
 `
 
@@ -485,6 +486,7 @@ func (q *Queries) ItemsByID(ctx context.Context, arg ItemsByIDParams) ([]ItemsBy
 			&i.Item.HarshMonths,
 			&i.Item.BoughtOn,
 			&i.Item.Marking,
+			&i.Item.Noted,
 			&i.Body,
 		); err != nil {
 			return nil, err
@@ -607,6 +609,55 @@ func (q *Queries) ModelsByID(ctx context.Context, arg ModelsByIDParams) ([]Model
 	for rows.Next() {
 		var i ModelsByIDRow
 		if err := rows.Scan(&i.ID, &i.Body); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const noteItem = `-- name: NoteItem :exec
+UPDATE items SET noted = $3 WHERE team_id = $1 AND id = $2 AND noted IS DISTINCT FROM $3
+`
+
+type NoteItemParams struct {
+	TeamID uuid.UUID
+	ID     string
+	Noted  *gear.Noted
+}
+
+func (q *Queries) NoteItem(ctx context.Context, arg NoteItemParams) error {
+	_, err := q.db.Exec(ctx, noteItem, arg.TeamID, arg.ID, arg.Noted)
+	return err
+}
+
+const notedRopes = `-- name: NotedRopes :many
+SELECT i.team_id, i.id, i.noted FROM items i WHERE i.class = 'rope' AND ($1::uuid IS NULL OR i.team_id = $1::uuid)
+AND EXISTS (SELECT FROM record_subjects s JOIN records r ON r.team_id = s.team_id AND r.number = s.number
+    WHERE s.team_id = i.team_id AND s.kind = 'item' AND s.id = i.id AND r.kind IN ('rope-note', 'rope-cut'))
+ORDER BY i.team_id, i.id
+`
+
+type NotedRopesRow struct {
+	TeamID uuid.UUID
+	ID     string
+	Noted  *gear.Noted
+}
+
+// Ropes of which something is noted or that were cut, of a team or of every one.
+func (q *Queries) NotedRopes(ctx context.Context, team *uuid.UUID) ([]NotedRopesRow, error) {
+	rows, err := q.db.Query(ctx, notedRopes, team)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []NotedRopesRow
+	for rows.Next() {
+		var i NotedRopesRow
+		if err := rows.Scan(&i.TeamID, &i.ID, &i.Noted); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

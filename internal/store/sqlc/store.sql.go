@@ -1329,7 +1329,7 @@ func (q *Queries) ItemIDs(ctx context.Context, teamID uuid.UUID) ([]string, erro
 }
 
 const items = `-- name: Items :many
-SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest, again_by, code, lot, harsh_months, bought_on, marking FROM items WHERE team_id = $1 ORDER BY id
+SELECT team_id, id, model_id, class, serial, label, state, reason, made_on, first_used_on, examined_on, owner, place, kit, length_m, measured_mm, condition, revision, guest, again_by, code, lot, harsh_months, bought_on, marking, noted FROM items WHERE team_id = $1 ORDER BY id
 `
 
 func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
@@ -1367,6 +1367,7 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 			&i.HarshMonths,
 			&i.BoughtOn,
 			&i.Marking,
+			&i.Noted,
 		); err != nil {
 			return nil, err
 		}
@@ -1379,7 +1380,7 @@ func (q *Queries) Items(ctx context.Context, teamID uuid.UUID) ([]Item, error) {
 }
 
 const itemsOfModels = `-- name: ItemsOfModels :many
-SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, i.bought_on, i.marking, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
+SELECT i.team_id, i.id, i.model_id, i.class, i.serial, i.label, i.state, i.reason, i.made_on, i.first_used_on, i.examined_on, i.owner, i.place, i.kit, i.length_m, i.measured_mm, i.condition, i.revision, i.guest, i.again_by, i.code, i.lot, i.harsh_months, i.bought_on, i.marking, i.noted, m.body FROM items i JOIN models m ON m.team_id = i.team_id AND m.id = i.model_id
 WHERE i.team_id = $1 AND i.model_id = ANY ($2::text[]) ORDER BY i.id
 `
 
@@ -1428,6 +1429,7 @@ func (q *Queries) ItemsOfModels(ctx context.Context, arg ItemsOfModelsParams) ([
 			&i.Item.HarshMonths,
 			&i.Item.BoughtOn,
 			&i.Item.Marking,
+			&i.Item.Noted,
 			&i.Body,
 		); err != nil {
 			return nil, err

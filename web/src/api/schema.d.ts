@@ -5498,6 +5498,8 @@ export interface components {
              */
             measured_mm?: number;
             model: string;
+            /** @description of a rope: what its map says of it; the store makes it of the records, and nothing that is given changes it */
+            noted?: components["schemas"]["Noted"];
             owner?: string;
             place?: string;
             /** @description why it is not in service */
@@ -6499,6 +6501,20 @@ export interface components {
              * @description downwards
              */
             y: number;
+        };
+        Noted: {
+            /** @description where it is damaged */
+            damage?: components["schemas"]["Stretch"][];
+            /**
+             * Format: double
+             * @description thinnest reading of the last day that it was measured at places
+             */
+            least_mm?: number;
+            /**
+             * Format: double
+             * @description thickest reading of that day
+             */
+            most_mm?: number;
         };
         OnPaper: {
             /**
@@ -8871,6 +8887,15 @@ export interface components {
             end_m: number;
             figures: components["schemas"]["Shown"][];
             strand: string;
+        };
+        Stretch: {
+            /** Format: double */
+            from_m: number;
+            /**
+             * Format: double
+             * @description left out: at one place
+             */
+            to_m?: number;
         };
         StretchAnswer: {
             /** Format: double */

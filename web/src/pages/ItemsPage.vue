@@ -38,6 +38,7 @@ const rope = computed(() => model.value?.class === 'rope')
 const without = computed(() => [
   'revision',
   'events',
+  'noted',
   'state',
   'reason',
   ...(props.id ? ['id', ...(there.value?.state === 'in-service' ? [] : ['reason'])] : ['id', 'serial', 'label']),
