@@ -10,6 +10,7 @@ import (
 	"zealousknot/internal/core/day"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/store"
 )
 
 type boardSaid struct {
@@ -86,6 +87,42 @@ func TestDays(t *testing.T) {
 	}
 	if !gone() {
 		t.Error("what did not come back is planned with, and nothing says so")
+	}
+
+	// What the board has against a drop stands in the way of its release; the wind does not.
+	release := func(drop string) (*store.Plan, int) {
+		t.Helper()
+		at := dov.URL + "/api/v1/drops/" + drop + "/plan"
+		set := func(state string) int {
+			answer, _ := call(t, "PUT", at, []byte(`{"state":"`+state+`"}`), "If-Match", `"1"`)
+			return answer.StatusCode
+		}
+		if code := set("checked"); code != 200 {
+			t.Fatal(drop, code)
+		}
+		p := read[store.Plan](t, at)
+		return &p, set("released")
+	}
+	b, etag = dayOf(t, dov.URL, string(demo.Day))
+	i := slices.IndexFunc(b.Board.Slots, func(s day.Slot) bool { return s.Drop == "gate-shaft" })
+	was := b.Board.Slots[i].From
+	b.Board.Slots[i].From = b.Board.Slots[slices.IndexFunc(b.Board.Slots, func(s day.Slot) bool { return s.Drop == "face-7" })].From
+	put := func() {
+		t.Helper()
+		answer, text := call(t, "PUT", url, []byte(asJSON(t, b.Board)), "If-Match", etag)
+		if etag = answer.Header.Get("ETag"); answer.StatusCode != 200 {
+			t.Fatal(string(text))
+		}
+	}
+	put()
+	p, code := release("gate-shaft")
+	if code != 422 || len(p.ToRelease) == 0 || !strings.HasPrefix(p.ToRelease[0], "the day's board: ") || !strings.Contains(p.ToRelease[0], "at the same time") {
+		t.Errorf("%d %q", code, p.ToRelease)
+	}
+	b.Board.Slots[i].From = was
+	put()
+	if p, code := release("gate-shaft"); code != 200 || len(p.ToRelease) > 0 {
+		t.Errorf("%d %q", code, p.ToRelease)
 	}
 
 	// A seat changes hands, on the drop's version that was looked at.

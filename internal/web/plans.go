@@ -22,7 +22,36 @@ func (c *Config) plan(ctx context.Context, in *idIn) (*planOut, error) {
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
+	if p.State == record.Checked {
+		against, err := c.against(ctx, in.ID)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		p.ToRelease = append(p.ToRelease, against...)
+	}
 	return &planOut{etag(p.Version), p}, nil
+}
+
+// against are the words of the day's board about a drop that stand in the way of its release;
+// none where nobody has kept a board, or has given the drop no time on it.
+func (c *Config) against(ctx context.Context, id string) ([]string, error) {
+	d, err := c.Store.Drop(ctx, who(ctx).Team.ID, id)
+	if err != nil || d.Document.Day == "" {
+		return nil, err
+	}
+	b, asked, _, _, err := c.board(ctx, d.Document.Day)
+	if err != nil || b.Version == 0 {
+		return nil, err
+	}
+	report, err := asked.Check()
+	if err != nil {
+		return nil, err
+	}
+	var list []string
+	for _, f := range report.Against(id) {
+		list = append(list, "the day's board: "+f.What)
+	}
+	return list, nil
 }
 
 type planBody struct {
@@ -49,6 +78,19 @@ func (c *Config) setPlan(ctx context.Context, in *setPlanIn) (*planOut, error) {
 	i := who(ctx)
 	if body.State == record.Released && !is(i, Supervisor) {
 		return nil, NewProblem(http.StatusForbidden, "a plan is released by a supervisor", strict.Fault{Pointer: "/state", Detail: "requires the supervisor role"})
+	}
+	if body.State == record.Released {
+		against, err := c.against(ctx, in.ID)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		var faults []strict.Fault
+		for _, what := range against {
+			faults = append(faults, strict.Fault{Pointer: "/state", Detail: what})
+		}
+		if faults != nil {
+			return nil, NewProblem(http.StatusUnprocessableEntity, "the plan stays as it was", faults...)
+		}
 	}
 	err = c.Store.SetPlan(ctx, i.Team, signer(ctx), in.ID, version, body.State, body.Reasons)
 	var refused *strict.Error

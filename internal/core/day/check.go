@@ -423,6 +423,7 @@ func mayShare(s, o *Seat, x, y *turn) bool {
 
 func (b *board) twiceFinding(s finding.Subject, what string, x, y *turn) finding.Finding {
 	gap := max(x.span.From, y.span.From) - min(x.span.To, y.span.To)
+	s.With = x.id
 	f := finding.Finding{
 		Severity: finding.Stop, Subject: s,
 		What: fmt.Sprintf("%s at the same time: %s and %s.", what, x.span.words(), y.span.words()),

@@ -22,6 +22,49 @@ import (
 	"zealousknot/internal/demo"
 )
 
+// What stands in the way of a drop's release is said of every drop that it is about, and of no
+// other; the wind shuts hours alone.
+func TestAgainst(t *testing.T) {
+	ended := func(a *day.Asked) {
+		for i := range a.People {
+			a.People[i].Papers[1].Until = demo.Day.AddDays(-1)
+		}
+	}
+	for name, c := range map[string]struct {
+		from   day.Clock
+		change func(*day.Asked)
+		rule   string
+		both   bool
+	}{
+		"nothing":        {"12:30", func(*day.Asked) {}, "day.twice", false},
+		"somebody twice": {"12:29", func(*day.Asked) {}, "day.twice", true},
+		"medicals ended": {"12:30", ended, "person.competence", true},
+		"a look":         {"12:30", func(a *day.Asked) { a.Board.Slots[0].Supervisor, a.Board.Slots[1].Supervisor = "", "" }, "day.supervised", false},
+		"lightning":      {"12:30", func(a *day.Asked) { a.Board.Wind[0].Lightning = true }, "day.wind", false},
+		"a policy's stop": {"12:30", func(a *day.Asked) {
+			a.Policy = &policy.Policy{Name: "strict", Raises: []policy.Raise{{Rule: "day.supervised", To: finding.Stop}}}
+			a.Board.Slots[0].Supervisor, a.Board.Slots[1].Supervisor = "", ""
+		}, "day.supervised", true},
+	} {
+		a := morning()
+		and(a, "gate-shaft", c.from)
+		and(a, "basin-wall", "20:00")
+		c.change(a)
+		r, err := a.Check()
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		for _, drop := range []string{"face-7", "gate-shaft"} {
+			if got := slices.ContainsFunc(r.Against(drop), func(f finding.Finding) bool { return f.Rule == c.rule }); got != c.both {
+				t.Errorf("%s: against %s %v; %s", name, drop, got, said(r))
+			}
+		}
+		if c.rule != "person.competence" && len(r.Against("basin-wall")) > 0 {
+			t.Errorf("%s: against basin wall %v", name, r.Against("basin-wall"))
+		}
+	}
+}
+
 // papers are what the policy asks of everybody, and first aid.
 func papers() []rig.Paper {
 	var list []rig.Paper

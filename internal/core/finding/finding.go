@@ -121,6 +121,7 @@ type Subject struct {
 	Strand string `json:"strand,omitempty" doc:"id of the strand it is on"`
 	Item   string `json:"item,omitempty" doc:"id of the item to change"`
 	Drop   string `json:"drop,omitempty" doc:"of a board: id of the drop"`
+	With   string `json:"with,omitempty" doc:"of a board: id of the other drop that it is about"`
 }
 
 // A Finding is one result of a rule.

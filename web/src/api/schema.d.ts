@@ -8960,6 +8960,8 @@ export interface components {
             person?: string;
             /** @description id of the strand it is on */
             strand?: string;
+            /** @description of a board: id of the other drop that it is about */
+            with?: string;
         };
         SwingAnswer: {
             /**

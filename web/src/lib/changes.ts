@@ -37,7 +37,9 @@ export function useChanges() {
       // How long a skill counts is the policy's, and which there are hangs on the models.
       c.people || c.policy || c.gear || c.all ? ['skills'] : [],
       c.policy || c.all ? ['policy'] : [],
-      c.drops || c.gear || c.policy || c.all ? ['drops', 'plan'] : [],
+      c.drops || c.gear || c.policy || c.all ? ['drops'] : [],
+      // The board of the day, and whose papers it counts on, stand in the way of a release.
+      c.drops || c.gear || c.policy || c.days || c.people || c.all ? ['plan'] : [],
       c.drops || c.all ? ['removed-drops'] : [],
       c.runs || c.all ? ['runs', 'run'] : [],
       c.practice || c.all ? ['joint', 'classes', 'marks'] : [],

@@ -1,0 +1,29 @@
+package day
+
+import (
+	"slices"
+
+	"zealousknot/internal/core/finding"
+)
+
+// Against gives the stops of a board that stand in the way of a drop's release: those about the
+// drop, and about the papers of whoever is on it. The wind is none of them: it shuts hours, which
+// the run says while it is live.
+func (r *Report) Against(drop string) []finding.Finding {
+	var list []finding.Finding
+	for _, f := range r.Findings {
+		s := f.Subject
+		about := s.Drop == drop || s.With == drop || s.Kind == finding.Drop && s.ID == drop || f.Rule == "person.competence" && r.works(s.Person, drop)
+		if f.Severity == finding.Stop && f.Rule != "day.wind" && about {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// works reports whether somebody hangs, stands by or is at a brake on a drop.
+func (r *Report) works(person, drop string) bool {
+	return slices.ContainsFunc(r.Lanes, func(l Lane) bool {
+		return l.Drop == drop && slices.ContainsFunc(l.Seats, func(s Seat) bool { return s.Person == person && s.Task != OnSite })
+	})
+}
