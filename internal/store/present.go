@@ -98,8 +98,9 @@ func readNamed(ctx context.Context, q *sqlc.Queries, team uuid.UUID, ids []strin
 
 func familiar(d *drop.Document, people []rig.Member) {
 	for i := range d.People {
+		d.People[i].Listed = nil
 		if j := slices.IndexFunc(people, func(m rig.Member) bool { return m.ID == d.People[i].ID }); j >= 0 {
-			d.People[i].Familiar = people[j].Familiar
+			d.People[i].Familiar, d.People[i].Listed = people[j].Familiar, rig.ListedOf(&people[j], &d.People[i])
 		}
 	}
 }

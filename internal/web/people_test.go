@@ -17,7 +17,9 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/procedure"
+	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
 	"zealousknot/internal/store"
 	"zealousknot/internal/web"
@@ -440,6 +442,29 @@ func TestPlan(t *testing.T) {
 		}
 		release()
 	}
+	// So does what the team's people weigh now, where the drop has what they weighed then.
+	weighs := func(kg quantity.Kilograms) {
+		t.Helper()
+		people := read[[]rig.Member](t, dov.URL+"/api/v1/people")
+		p := people[slices.IndexFunc(people, func(p rig.Member) bool { return p.ID == "ivo" })]
+		p.MassKg = kg
+		if answer, text := call(t, "PUT", dov.URL+"/api/v1/people", []byte(`{"people":[`+asJSON(t, p)+`]}`)); answer.StatusCode != 200 {
+			t.Fatal(string(text))
+		}
+	}
+	weighs(85)
+	const heavier = "The mass of Ivo Kestrane is 81 kg here, and 85 kg among the team's people."
+	if p := plan(); p.State != record.Draft || !slices.Contains(p.Because, heavier) {
+		t.Errorf("%+v", p)
+	}
+	if code, text := set(ivo, "checked", nil); code != 200 {
+		t.Fatal(text)
+	}
+	if code, text := set(dov, "released", reasons); code != 422 || !strings.Contains(text, heavier) {
+		t.Errorf("%d %s", code, text)
+	}
+	weighs(81)
+	release()
 	// What happens in the store takes it back too, on every drop.
 	send(t, ivo.URL, batch(`"kind":"quarantine","item":"descender-21","quarantine":{"event":"dropped"},"note":"from the deck"`))
 	send(t, dov.URL, batch(`"kind":"back-in-service","item":"descender-21","note":"examined"`))
@@ -449,6 +474,7 @@ func TestPlan(t *testing.T) {
 	// Who changed it last does not check it, unless the team's policy lets them, and then
 	// everything says so.
 	save(func(d *drop.Document) { d.People[0].MassKg = 82 })
+	reasons = append(reasons, record.Reason{Rule: "person.listed", What: "The mass of Ivo Kestrane is 82 kg here, and 81 kg among the team's people.", Reason: "with the camera"})
 	if code, text := set(dov, "checked", nil); code != 422 || !strings.Contains(text, "another person checks it") || plan().State != record.Draft {
 		t.Errorf("checked by who changed it: %d %s", code, text)
 	}
@@ -484,7 +510,7 @@ func TestPlan(t *testing.T) {
 			states++
 		}
 	}
-	if states != 1+4*2+4+2+1+2 {
+	if states != 1+4*2+4+4+2+1+2 {
 		t.Errorf("%d plan states are recorded", states)
 	}
 }

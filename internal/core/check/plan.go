@@ -39,10 +39,30 @@ func Stand(given record.State, rules int, then, now *drop.Document, report *Repo
 			because = append(because, why+f.What)
 		}
 	}
+	because = append(because, measured(rules, then, now, report)...)
 	if len(because) > 0 {
 		return Standing{State: record.Draft, Because: because}, nil
 	}
 	return Standing{State: given}, nil
+}
+
+// measured says of whom the team's people have other figures since a plan was given its state.
+// One that was given it before the program looked at them stands: nothing has changed by that.
+func measured(rules int, then, now *drop.Document, report *Report) (because []string) {
+	const rule = "person.listed"
+	listed := func(d *drop.Document, id string) rig.Measures {
+		i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == id })
+		if i < 0 || d.People[i].Listed == nil {
+			return rig.Measures{}
+		}
+		return *d.People[i].Listed
+	}
+	for _, f := range report.Findings {
+		if f.Rule == rule && !fit.NewerThan(rule, rules) && listed(then, f.Subject.Person) != listed(now, f.Subject.Person) {
+			because = append(because, f.What)
+		}
+	}
+	return because
 }
 
 // daysRules are about what can only be done on the day: they stand in the way of

@@ -140,6 +140,7 @@ func (d *Document) Seat(person string, by *rig.Member) {
 			continue
 		}
 		p.ID, p.Name, p.MassKg, p.ReachUpM, p.ReachOutM, p.HandMM, p.Familiar, p.Practised = by.ID, by.Name, by.MassKg, by.ReachUpM, by.ReachOutM, by.HandMM, by.Familiar, nil
+		p.Listed = nil
 		if by.Harness != "" {
 			p.Harness = by.Harness
 		}

@@ -84,6 +84,7 @@ var Rules = []Rule{
 	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},
 	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
 	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", perPerson(PersonFamiliar)},
+	{"person.listed", looks, "the team's people have another mass or reach of somebody than the drop", "person", perPerson(PersonListed)},
 	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not stated or not as it should be", "hold", perHold(DeviceTurned)},
 	{"rope.kit", looks, "a rope dedicated to a kit is used with another, or another rope in the kit", "device on rope", perRope(RopeKit)},
 	{"brake.seat", looks, "a wet or muddy rope in a brake whose park position may then need a further push to seat", "device on rope", perRope(BrakeSeat)},
@@ -117,7 +118,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

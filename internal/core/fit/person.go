@@ -37,6 +37,38 @@ func PersonFamiliar(p *rig.PersonView, c *Context) []finding.Finding {
 	return found
 }
 
+// PersonListed is person.listed: the figures of somebody are those that the team's people have
+// of them.
+func PersonListed(p *rig.PersonView, _ *Context) []finding.Finding {
+	l := p.Listed
+	if l == nil {
+		return nil
+	}
+	var found []finding.Finding
+	add := func(name string, here, there finding.Figure) {
+		if there.Value == 0 || here.Value == there.Value {
+			return
+		}
+		is := here.Text
+		if here.Value == 0 {
+			is = "not measured"
+		}
+		found = append(found, finding.Finding{
+			Severity: finding.Look, Subject: finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID},
+			What:    fmt.Sprintf("The %s of %s is %s here, and %s among the team's people.", name, p.Name, is, there.Text),
+			Figures: []finding.Figure{here, there},
+			Why:     "Ratings, forces and reach are computed with the figure of the drop.",
+			Remedy:  "Take over what the team's people have, or say there or here what it is.",
+			Source:  byRule,
+		})
+	}
+	add("mass", finding.Fig("here", p.MassKg), finding.Fig("of the team's people", l.MassKg))
+	add("reach up", finding.Fig("here", p.ReachUpM), finding.Fig("of the team's people", l.ReachUpM))
+	add("reach to the side", finding.Fig("here", p.ReachOutM), finding.Fig("of the team's people", l.ReachOutM))
+	add("hand", finding.Fig("here", p.HandMM), finding.Fig("of the team's people", l.HandMM))
+	return found
+}
+
 func notFamiliar(s finding.Subject, p *rig.PersonView, m *gear.Model, more string) finding.Finding {
 	return finding.Finding{
 		Severity: finding.Look, Subject: s,

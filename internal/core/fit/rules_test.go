@@ -782,6 +782,14 @@ var trials = map[string][]trial{
 			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20"}}
 		}, quiet},
 	},
+	"person.listed": {
+		{"as they are here", func(r *rigged) { r.ivo.Listed = &rig.Measures{MassKg: r.ivo.MassKg} }, quiet},
+		{"heavier", func(r *rigged) { r.ivo.Listed = &rig.Measures{MassKg: r.ivo.MassKg + 1} }, look},
+		{"a reach that is not measured here", func(r *rigged) { r.ivo.Listed = &rig.Measures{ReachUpM: 0.9} }, look},
+		{"another reach to the side", func(r *rigged) { r.ivo.ReachOutM, r.ivo.Listed = 0.7, &rig.Measures{ReachOutM: 0.6} }, look},
+		{"another hand", func(r *rigged) { r.ivo.HandMM, r.ivo.Listed = 85, &rig.Measures{HandMM: 90} }, look},
+		{"the same hand", func(r *rigged) { r.ivo.HandMM, r.ivo.Listed = 85, &rig.Measures{HandMM: 85} }, quiet},
+	},
 	"person.practised": {
 		{"within the months", func(r *rigged) { r.practised("knot-pass", rig.OnScreen, r.Day.AddMonths(-12)) }, quiet},
 		{"a day too long ago", func(r *rigged) { r.practised("knot-pass", rig.OnScreen, r.Day.AddMonths(-12).AddDays(-1)) }, look},

@@ -141,9 +141,37 @@ type Person struct {
 	Carries  []string      `json:"carries,omitempty" maxItems:"100" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
 	Harness  string        `json:"harness,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"item id"`
 	Familiar []Familiarity `json:"familiar,omitempty" maxItems:"200"`
+	// Listed is what the team's people have of them where that differs.
+	Listed *Measures `json:"listed,omitempty" doc:"what the team's people have of them where that differs; a team's store says it, and nothing that is given changes it"`
 	// Practised is what they did last of each skill; where a team keeps records, theirs.
 	Practised []Practised          `json:"practised,omitempty" maxItems:"200"`
 	Moves     []manoeuvre.MoveName `json:"moves,omitempty" maxItems:"40" doc:"moves on this person's plan"`
+}
+
+// Measures are what is weighed and measured on somebody; 0 is not known, or no different.
+type Measures struct {
+	MassKg    quantity.Kilograms   `json:"mass_kg,omitempty" minimum:"0" maximum:"400"`
+	ReachUpM  quantity.Metres      `json:"reach_up_m,omitempty" minimum:"0" maximum:"2"`
+	ReachOutM quantity.Metres      `json:"reach_out_m,omitempty" minimum:"0" maximum:"2"`
+	HandMM    quantity.Millimetres `json:"hand_mm,omitempty" minimum:"0" maximum:"200"`
+}
+
+// ListedOf are the measures of a member that are known and differ from somebody's on a drop;
+// nil for none.
+func ListedOf(m *Member, p *Person) *Measures {
+	l := Measures{MassKg: other(m.MassKg, p.MassKg), ReachUpM: other(m.ReachUpM, p.ReachUpM), ReachOutM: other(m.ReachOutM, p.ReachOutM), HandMM: other(m.HandMM, p.HandMM)}
+	if l == (Measures{}) {
+		return nil
+	}
+	return &l
+}
+
+// other is a figure that differs from another one; 0 where it does not.
+func other[T ~float64](is, than T) T {
+	if is == than {
+		return 0
+	}
+	return is
 }
 
 // Member is somebody of the team, before they are on a drop.

@@ -6126,6 +6126,16 @@ export interface components {
         MarksOutBody: {
             marks: components["schemas"]["MarkLine"][];
         };
+        Measures: {
+            /** Format: double */
+            hand_mm?: number;
+            /** Format: double */
+            mass_kg?: number;
+            /** Format: double */
+            reach_out_m?: number;
+            /** Format: double */
+            reach_up_m?: number;
+        };
         Member: {
             familiar?: components["schemas"]["Familiarity"][];
             /**
@@ -6652,6 +6662,8 @@ export interface components {
             harness?: string;
             holds?: components["schemas"]["Hold"][];
             id: string;
+            /** @description what the team's people have of them where that differs; a team's store says it, and nothing that is given changes it */
+            listed?: components["schemas"]["Measures"];
             /**
              * Format: double
              * @description with clothing and equipment
