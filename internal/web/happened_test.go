@@ -408,6 +408,10 @@ func TestWithdrawn(t *testing.T) {
 	if m := read[struct{ Marks []record.RopeMark }](t, dov.URL+"/api/v1/items/guest-1/rope"); len(m.Marks) != 1 || m.Marks[0].What != record.RopeDamage {
 		t.Errorf("%+v", m)
 	}
+	kept(`"kind":"rope-note","item":"rope-31","rope":{"what":"damage","from_m":3}`)
+	if out := send(t, dov.URL, batch(`"kind":"kit-sealed","kit":{"kit":"van-bag","seal":"1","items":["rope-31"]}`))[0]; out.State != "refused" || out.Errors[0].Pointer != "/records/0/kit/items/0" {
+		t.Errorf("%+v", out)
+	}
 	if kept(withdraw(damaged.ID)); found() {
 		t.Error("what was withdrawn is found")
 	}

@@ -203,8 +203,7 @@ func (p *puzzle) usable(i *gear.Item) bool {
 		return false
 	}
 	stopped := slices.ContainsFunc(i.Events, func(e gear.Event) bool { return e.CheckedOn == "" })
-	damaged := i.Noted != nil && len(i.Noted.Damage) > 0
-	return !stopped && !damaged && (what == "" || severity != finding.Stop)
+	return !stopped && !i.Damaged() && (what == "" || severity != finding.Stop)
 }
 
 // isBroken reports whether what is known of an item keeps it from being used on the day.

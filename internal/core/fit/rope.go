@@ -222,12 +222,11 @@ func RopeDamage(s *rig.StrandView, _ *Context) []finding.Finding {
 // RopeNoted is rope.noted: what the map of a rope in use has as damage, its strand names, so
 // that rope.damage looks at it.
 func RopeNoted(u use, c *Context) []finding.Finding {
-	n := u.Item.Noted
-	if n == nil || len(n.Damage) == 0 || damageNamed(u.Piece, c.Rig) {
+	if !u.Item.Damaged() || damageNamed(u.Piece, c.Rig) {
 		return nil
 	}
-	places := make([]string, len(n.Damage))
-	for i, d := range n.Damage {
+	places := make([]string, len(u.Item.Noted.Damage))
+	for i, d := range u.Item.Noted.Damage {
 		places[i] = d.String()
 	}
 	where := strings.Join(places, ", ")

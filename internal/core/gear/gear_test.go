@@ -115,13 +115,17 @@ func TestSealUndone(t *testing.T) {
 		for i, s := range states {
 			list = append(list, Item{ID: fmt.Sprint(i), Label: fmt.Sprint("thing ", i), Kit: "k", State: s})
 		}
+		list[0].Noted = &Noted{MostMM: 11}
 		return append(list, Item{ID: "x", Label: "rope x", Kit: "other", State: Quarantine})
 	}
+	hurt := items(InService, InService)
+	hurt[1].Noted = &Noted{Damage: []Stretch{{FromM: 3}}}
 	for name, c := range map[string]struct {
 		kit   Kit
 		items []Item
 		want  string
 	}{
+		"one damaged":    {Kit{Seal: &Seal{Items: 2}, Wanted: []KitLine{{Count: 2}}}, hurt, "thing 1 in it has damage on its map"},
 		"as counted":     {Kit{Seal: &Seal{Items: 2}}, items(InService, InService), ""},
 		"one put in":     {Kit{Seal: &Seal{Items: 1}}, items(InService, InService), "1 were counted, and the store has 2 in it"},
 		"one taken out":  {Kit{Seal: &Seal{Items: 3}}, items(InService, InService), "3 were counted, and the store has 2 in it"},

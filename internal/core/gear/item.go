@@ -120,6 +120,9 @@ type Noted struct {
 	MostMM  quantity.Millimetres `json:"most_mm,omitempty" minimum:"0" maximum:"60" doc:"thickest reading of that day"`
 }
 
+// Damaged reports whether the map of a rope has damage.
+func (i *Item) Damaged() bool { return i.Noted != nil && len(i.Noted.Damage) > 0 }
+
 // Stretch is a part of a rope, by metre from its end A.
 type Stretch struct {
 	FromM quantity.Metres `json:"from_m" minimum:"0" maximum:"2000"`

@@ -65,6 +65,8 @@ func (k *Kit) SealUndone(items []Item) string {
 			continue
 		case item.State != InService:
 			return item.Label + " in it is in " + string(item.State)
+		case item.Damaged():
+			return item.Label + " in it has damage on its map"
 		case counted != nil && !was:
 			return item.Label + " is in it, and was not counted"
 		}
@@ -109,7 +111,7 @@ type KitCountLine struct {
 	Words  string   `json:"words"`
 	Wanted int      `json:"wanted"`
 	Items  []string `json:"items" doc:"in service and not missing"`
-	Unfit  []string `json:"unfit,omitempty" doc:"in it, but out of service or missing since the last return"`
+	Unfit  []string `json:"unfit,omitempty" doc:"in it, but out of service, damaged by its map, or missing since the last return"`
 }
 
 // Count holds a kit against its list. An item counts once: for its model where the list
@@ -148,7 +150,7 @@ func (k *Kit) withoutRetired(items []Item) *Kit {
 // place counts an item on the first line of its model that is not full, else of its class;
 // what is not fit fills no line.
 func (k *Kit) place(item *Item, m *Model, c *KitCount) {
-	fit := item.State == InService && !slices.Contains(k.Missing, item.ID)
+	fit := item.State == InService && !item.Damaged() && !slices.Contains(k.Missing, item.ID)
 	at, full := -1, false
 	for _, byModel := range []bool{true, false} {
 		for i, l := range k.Wanted {

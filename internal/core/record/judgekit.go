@@ -38,6 +38,8 @@ func (e *Entry) judgeKit(f *Facts, at string, p *strict.Faults) (conflict string
 			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%s is not in %s", item.Label, f.Kit.Name)
 		case e.Kind == KitSealed && item.State != gear.InService:
 			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%s is in state %s: it is sealed into no bag", item.Label, item.State)
+		case e.Kind == KitSealed && item.Damaged():
+			p.Addf(fmt.Sprintf("%s/items/%d", at, i), "%s has damage on its map: it is sealed into no bag", item.Label)
 		case e.Kind == KitIssue && item.State != gear.InService:
 			conflict = fmt.Sprintf("%s is in state %s: %s", item.Label, item.State, item.Reason)
 		}

@@ -5591,7 +5591,7 @@ export interface components {
         KitCountLine: {
             /** @description in service and not missing */
             items: string[];
-            /** @description in it, but out of service or missing since the last return */
+            /** @description in it, but out of service, damaged by its map, or missing since the last return */
             unfit?: string[];
             /** Format: int64 */
             wanted: number;
