@@ -24,6 +24,11 @@ func notedOf(n *gear.Noted) *gear.Noted {
 	return n
 }
 
+// Standing gives the records about an item that stand, first ones first.
+func (s *Store) Standing(ctx context.Context, team uuid.UUID, item string) ([]record.Numbered, error) {
+	return standing(ctx, s.q, team, item)
+}
+
 // standing gives the records about an item that stand, first ones first.
 func standing(ctx context.Context, q *sqlc.Queries, team uuid.UUID, item string) ([]record.Numbered, error) {
 	rows, err := q.RecordsAbout(ctx, sqlc.RecordsAboutParams{TeamID: team, Kind: "item", ID: item, Before: math.MaxInt64, Limit: math.MaxInt32})

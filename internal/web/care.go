@@ -335,16 +335,7 @@ func (c *Config) ropeMap(ctx context.Context, in *idIn) (*ropeOut, error) {
 
 // standing gives the records about a thing that stand, first one first.
 func (c *Config) standing(ctx context.Context) func(item string) ([]record.Numbered, error) {
-	return func(item string) ([]record.Numbered, error) {
-		lines, err := c.Store.RecordsAbout(ctx, who(ctx).Team.ID, record.Subject{Kind: "item", ID: item}, store.Page{Limit: whole})
-		var list []record.Numbered
-		for n := range slices.Backward(lines) {
-			if lines[n].CorrectedBy == 0 {
-				list = append(list, record.Numbered{Number: lines[n].Number, Says: &lines[n].Says})
-			}
-		}
-		return list, err
-	}
+	return func(item string) ([]record.Numbered, error) { return c.Store.Standing(ctx, who(ctx).Team.ID, item) }
 }
 
 type codeIn struct {
