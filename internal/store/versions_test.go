@@ -13,6 +13,7 @@ import (
 
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/demo/scenario"
 	"zealousknot/internal/pg/pgtest"
 	"zealousknot/internal/store"
 )
@@ -88,5 +89,49 @@ func TestFirstDatabase(t *testing.T) {
 		if c.Broken != nil {
 			t.Errorf("%+v", c)
 		}
+	}
+}
+
+// What was noted on ropes before the program kept what a check needs of it counts after the
+// migration, and what is kept is then what the records say.
+func TestOldMaps(t *testing.T) {
+	ctx := context.Background()
+	program, owner := pgtest.URLs(t)
+	before, err := store.Open(ctx, program)
+	if err != nil {
+		t.Fatal(err)
+	}
+	team, _, err := before.Load(ctx, scenario.Of(hash))
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := stop("rope-5", "fluff")
+	b.Records[0].Kind, b.Records[0].Quarantine, b.Records[0].Rope = record.RopeNote, nil, &record.RopeNoted{What: record.RopeDamage, FromM: 12}
+	if _, err := before.Record(ctx, team, by, b); err != nil {
+		t.Fatal(err)
+	}
+	before.Close()
+	if _, err := connect(t, owner).Exec(ctx, "ALTER TABLE items DROP COLUMN noted; DELETE FROM goose_db_version WHERE version_id = 23"); err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(ctx, owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if err := s.Migrate(ctx, func(string) {}); err != nil {
+		t.Fatal(err)
+	}
+	g, err := s.Gear(ctx, team.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range g.Items {
+		if g.Items[i].Damaged() != (g.Items[i].ID == "rope-5") {
+			t.Errorf("%s: %+v", g.Items[i].ID, g.Items[i].Noted)
+		}
+	}
+	if chains, err := s.Verify(ctx, 0); err != nil || chains[0].Broken != nil || len(chains[0].Differs) > 0 {
+		t.Errorf("%+v %v", chains, err)
 	}
 }

@@ -45,7 +45,7 @@ func (c *Config) against(ctx context.Context, id string) ([]string, error) {
 	}
 	report, err := asked.Check()
 	if err != nil {
-		return nil, err
+		return []string{"the day's board cannot be judged: " + err.Error()}, nil // it stops no other page
 	}
 	var list []string
 	for _, f := range report.Against(id) {

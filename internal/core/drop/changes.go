@@ -18,7 +18,7 @@ import (
 var unrelated = []string{
 	"name", "site", "note", "format", "version", "checks", "partner_checks", "worn_checks",
 	"people.at_m", "people.grounded", "people.holds.position", "people.familiar", "people.practised", "people.listed",
-	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "items.bought_on", "items.marking", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
+	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "items.bought_on", "items.marking", "items.noted", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
 	"policy.name",
 }
 
