@@ -45,7 +45,11 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 	if err := s.Present(ctx, team, d); err != nil {
 		return id, err
 	}
-	standing, err := s.Stands(ctx, team.ID, d)
+	seen, err := lastGiven(ctx, s.q, team.ID, dropID)
+	if err != nil {
+		return id, err
+	}
+	standing, _, err := seen.stands(ctx, s.Rescues, d.Document)
 	if err != nil {
 		return id, err
 	}
@@ -62,7 +66,7 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 		if _, err := s.openLedger(ctx, q, team.ID); err != nil {
 			return err
 		}
-		if err := noneLive(ctx, q, team.ID, dropID); err != nil {
+		if err := errors.Join(asSeen(ctx, q, team.ID, d, seen.number), noneLive(ctx, q, team.ID, dropID)); err != nil {
 			return err
 		}
 		if err := keepRun(ctx, q, team.ID, id, signer, d.Document, doc); err != nil {
@@ -71,6 +75,20 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 		return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team.ID)
 	})
 	return id, err
+}
+
+// asSeen wants a drop and the last state of its plan to be those that were looked at: what
+// happens in the store takes a plan back with a record. A *ConflictError where they are not.
+func asSeen(ctx context.Context, q *sqlc.Queries, team uuid.UUID, d *Drop, number int64) error {
+	row, err := q.Drop(ctx, sqlc.DropParams{TeamID: team, ID: d.ID})
+	if err != nil {
+		return missing(err)
+	}
+	now, err := lastGiven(ctx, q, team, d.ID)
+	if err == nil && (int(row.Version) != d.Version || now.number != number) {
+		err = &ConflictError{Version: int(row.Version)}
+	}
+	return err
 }
 
 // ErrLive says that a drop has a run that is not ended.

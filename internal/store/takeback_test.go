@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -15,6 +16,8 @@ import (
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
+	"zealousknot/internal/demo/scenario"
+	"zealousknot/internal/pg/pgtest"
 	"zealousknot/internal/store"
 )
 
@@ -191,5 +194,57 @@ func BenchmarkDueBoard(b *testing.B) {
 		if list := care.DueUntil(g.Items, gear.ModelsByID(g.Models), 6, "2026-11-24", "2028-01-01", planned); len(list) < 5000 {
 			b.Fatal(len(list))
 		}
+	}
+}
+
+// A run is made of what was looked at: not of a plan that was taken back, or a drop that was
+// changed, while it waited for its turn.
+func TestRunOfWhatWasSeen(t *testing.T) {
+	ctx := context.Background()
+	program, owner := pgtest.URLs(t)
+	s, err := store.Open(ctx, program)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	team, _, err := s.Load(ctx, scenario.Of(hash))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, state := range []record.State{record.Checked, record.Released} {
+		if err := s.SetPlan(ctx, team, checker, "gate-shaft", 1, state, nil); err != nil {
+			t.Fatal(err)
+		}
+	}
+	holds, looks := connect(t, owner), connect(t, owner)
+	tx, err := holds.Begin(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := tx.Exec(ctx, "SELECT pg_advisory_xact_lock(hashtextextended('records of ' || $1::uuid::text, 0))", team.ID); err != nil {
+		t.Fatal(err)
+	}
+	made := make(chan error)
+	go func() {
+		_, err := s.AddRun(ctx, team, by, "gate-shaft", false)
+		made <- err
+	}()
+	for waits := 0; waits == 0; {
+		if err := looks.QueryRow(ctx, "SELECT count(*) FROM pg_locks l JOIN pg_database d ON d.oid = l.database WHERE d.datname = current_database() AND l.locktype = 'advisory' AND NOT l.granted").Scan(&waits); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := tx.Exec(ctx, "UPDATE drops SET version = version + 1 WHERE id = 'gate-shaft'"); err != nil {
+		t.Fatal(err)
+	}
+	if err := tx.Commit(ctx); err != nil {
+		t.Fatal(err)
+	}
+	var conflict *store.ConflictError
+	if err := <-made; !errors.As(err, &conflict) || conflict.Version != 2 {
+		t.Errorf("a run of a drop that was changed meanwhile: %v", err)
+	}
+	if runs, err := s.Runs(ctx, team.ID, "gate-shaft"); err != nil || len(runs) > 0 {
+		t.Errorf("%+v %v", runs, err)
 	}
 }
