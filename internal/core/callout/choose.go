@@ -233,7 +233,7 @@ func (l *layout) alike() string {
 	for i := range lineNames {
 		fmt.Fprint(&b, l.brakes[i].Model.ID, " ", l.brakes[i].Item.Kit)
 		for _, r := range l.ropes[i] {
-			fmt.Fprint(&b, " ", r.Model.ID, r.Item.LengthM, r.Item.MeasuredMM, r.Item.Condition, r.Item.Kit)
+			fmt.Fprint(&b, " ", r.Model.ID, r.Item.LengthM, gear.Gauges(r.Item, r.Model), r.Item.Condition, r.Item.Kit)
 		}
 	}
 	return b.String()

@@ -47,7 +47,7 @@ type taking struct {
 func (t *taking) take(class gear.Class, fits func(*gear.Item, *gear.Model) bool) (*gear.Item, *gear.Model) {
 	for n := range t.left {
 		i, m := t.left[n], t.models[t.left[n].Model]
-		if m == nil || m.Class != class || i.State != gear.InService || len(i.Events) > 0 || fits != nil && !fits(&i, m) {
+		if m == nil || m.Class != class || i.State != gear.InService || len(i.Events) > 0 || i.Damaged() || fits != nil && !fits(&i, m) {
 			continue
 		}
 		t.left = slices.Delete(t.left, n, n+1)

@@ -524,6 +524,32 @@ func BenchmarkPropose(b *testing.B) {
 	}
 }
 
+// Ropes that are alike but for what their maps have are kept apart: one that is too thick at a
+// place, or damaged, is left.
+func TestProposeByMap(t *testing.T) {
+	for name, noted := range map[string]*gear.Noted{"too thick": {LeastMM: 10, MostMM: 15}, "damaged": {Damage: []gear.Stretch{{FromM: 2}}}} {
+		s := demo.Gear()
+		i := slices.IndexFunc(s.Items, func(i gear.Item) bool { return i.ID == "rope-13" })
+		rope := s.Items[i]
+		s.Items = slices.DeleteFunc(s.Items, func(i gear.Item) bool { return i.LengthM > 0 })
+		for n, of := range []*gear.Noted{nil, noted, nil} {
+			r := rope
+			r.ID, r.Label, r.Serial, r.Noted = fmt.Sprint("like-", n), fmt.Sprint("like ", n), fmt.Sprint(n), of
+			s.Items = append(s.Items, r)
+		}
+		d := bare(24, "rhea")
+		a := ask(t, d, propose.Stock{Store: s})
+		sound(t, d, propose.Stock{Store: s}, a)
+		var hung []string
+		for _, st := range a.Drop.Strands {
+			hung = append(hung, st.Ropes...)
+		}
+		if slices.Sort(hung); !slices.Equal(hung, []string{"like-0", "like-2"}) {
+			t.Errorf("%s: %v hang", name, hung)
+		}
+	}
+}
+
 // What two people of one name lack is said of each.
 func TestOfOneName(t *testing.T) {
 	d := bare(30, "ivo", "rhea")

@@ -95,7 +95,7 @@ func shelve(d *drop.Document, stock Stock) *shelf {
 		}
 		key := m.ID
 		if m.Rope != nil {
-			key = fmt.Sprint(m.ID, item.LengthM, item.MeasuredMM, item.Condition, item.Kit)
+			key = fmt.Sprint(m.ID, item.LengthM, gear.Gauges(item, m), item.Condition, item.Kit)
 		}
 		k := byKey[key]
 		if k == nil {
