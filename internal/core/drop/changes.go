@@ -17,8 +17,8 @@ import (
 // notes, where things are kept, where people happen to be, and what is recorded.
 var unrelated = []string{
 	"name", "site", "note", "format", "version", "checks", "partner_checks", "worn_checks",
-	"people.at_m", "people.grounded", "people.holds.position", "people.familiar", "people.practised", "people.listed",
-	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "items.bought_on", "items.marking", "items.noted", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
+	"people.at_m", "people.grounded", "people.holds.position", "people.familiar", "people.practised",
+	"items.label", "items.owner", "items.place", "items.examined_on", "items.again_by", "items.code", "items.serial", "items.lot", "items.bought_on", "items.marking", "models.examine", "models.wear", "models.source", "models.follows", "models.name", "models.maker",
 	"policy.name",
 }
 
@@ -98,7 +98,7 @@ type changes struct {
 // compare notes what differs between two values. Path is of the field names, to
 // tell whether it matters; at says where in words.
 func (c *changes) compare(path []string, at string, was, is any) {
-	if reflect.DeepEqual(was, is) || !c.all && slices.Contains(unrelated, strings.Join(path, ".")) {
+	if reflect.DeepEqual(was, is) || isDerived(path) || !c.all && slices.Contains(unrelated, strings.Join(path, ".")) {
 		return
 	}
 	switch w := was.(type) {

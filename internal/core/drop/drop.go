@@ -73,7 +73,7 @@ func (d *Document) Kept(own func(item string) bool) *Document {
 	kept.Checks, kept.PartnerChecks, kept.WornChecks, kept.Policy = nil, nil, nil, policy.Policy{Name: d.Policy.Name}
 	kept.People = slices.Clone(d.People)
 	for i := range kept.People {
-		kept.People[i].Practised = nil
+		kept.People[i].Practised, kept.People[i].Listed = nil, nil
 	}
 	kept.Items = slices.DeleteFunc(slices.Clone(d.Items), func(i gear.Item) bool { return own(i.ID) })
 	kept.Models = slices.DeleteFunc(slices.Clone(d.Models), func(m gear.Model) bool {

@@ -37,6 +37,12 @@ type Merged struct {
 // last stands.
 var ours = []string{"checks", "partner_checks", "worn_checks", "policy"}
 
+// isDerived reports whether the store makes what is at a path of what it has besides a drop:
+// nobody changes it, and what follows from it is found.
+func isDerived(path []string) bool {
+	return slices.Contains([]string{"people.listed", "items.noted"}, strings.Join(path, "."))
+}
+
 // Merge puts two changes of a drop together. Entries of lists with ids are compared by their
 // ids, all other lists as a whole. Where both changed one place to something else it is a touch,
 // and mine says whose stands.
@@ -93,7 +99,7 @@ type merging struct {
 // three puts a value together from what it was and what both made of it.
 func (m *merging) three(path []string, at string, base, mine, theirs any) any {
 	switch {
-	case len(path) == 1 && slices.Contains(ours, path[0]):
+	case len(path) == 1 && slices.Contains(ours, path[0]), isDerived(path):
 		return theirs
 	case reflect.DeepEqual(mine, theirs), reflect.DeepEqual(base, theirs):
 		return mine

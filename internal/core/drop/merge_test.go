@@ -31,6 +31,12 @@ func TestMerge(t *testing.T) {
 		return out
 	}
 	nothing := func(*drop.Document) {}
+	listed := func(kg float64) func(*drop.Document) {
+		return func(d *drop.Document) { d.People[0].Listed = &rig.Measures{MassKg: demoKg(kg)} }
+	}
+	if out := merge(listed(80), listed(90), true); len(out.Touch) > 0 || len(out.Mine)+len(out.Theirs) > 0 || out.Drop.People[0].Listed.MassKg != 90 {
+		t.Errorf("what the store makes is nobody's change: %+v", out)
+	}
 	type change = func(d *drop.Document)
 	apart := map[string]change{
 		"name":         func(d *drop.Document) { d.Name = "Face 7 north" },
@@ -128,6 +134,7 @@ func TestDifferences(t *testing.T) {
 	then := demo.Drops()["face-7"]
 	now := then.Clone()
 	now.Policy.Name, now.Note = "other", "wet"
+	now.People[0].Listed, now.Items[0].Noted = &rig.Measures{MassKg: 99}, &gear.Noted{MostMM: 12}
 	p, strand := &now.People[0], &now.Strands[0]
 	p.Holds[0].Open = !p.Holds[0].Open
 	hung := then.Strands[slices.IndexFunc(then.Strands, func(s rig.Strand) bool { return s.ID == p.Holds[0].Strand })]
