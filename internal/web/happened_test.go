@@ -379,7 +379,7 @@ func TestWithdrawn(t *testing.T) {
 	if answer, text := call(t, "PUT", dov.URL+"/api/v1/gear", []byte(`{"items":[`+asJSON(t, late)+`]}`)); answer.StatusCode != 200 || h.item(t, dov.URL, "late-1").State != gear.InService {
 		t.Errorf("%s %s", answer.Status, text)
 	}
-	// What the map of a rope has is looked at wherever it hangs, until it is withdrawn.
+	// Damage on the map of a rope is found wherever the rope hangs, until the mark is withdrawn.
 	found := func() bool {
 		d := read[drop.Document](t, dov.URL+"/api/v1/drops/face-4")
 		report, err := check.Drop(t.Context(), &d, nil, check.WithFigures)
