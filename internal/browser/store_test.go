@@ -23,7 +23,7 @@ import (
 )
 
 // somebody is another store keeper.
-var somebody = &record.Signer{Account: uuid.New(), Name: "Somebody"}
+var somebody = &record.Signer{Account: uuid.New(), Name: "Somebody", Nobody: true}
 
 // fill types into the field of a form, or chooses there.
 func (p *page) fill(pointer, text string) {

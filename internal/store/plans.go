@@ -153,8 +153,10 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 			return err
 		}
 		alone := to == record.Checked && row.ChangedBy != nil && *row.ChangedBy == signer.Account
-		if alone && !d.Document.Policy.CheckedAlone {
-			return &strict.Error{Faults: []strict.Fault{{Pointer: "/state", Detail: "you changed it last: another person checks it"}}}
+		if to == record.Checked && !d.Document.Policy.CheckedAlone {
+			if err := another(signer, alone); err != nil {
+				return err
+			}
 		}
 		if to == record.Released {
 			alone = last.Alone
@@ -164,6 +166,19 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		}
 		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
 	})
+}
+
+// another wants somebody else than who changed a plan last to check it: a login of nobody who
+// is known could be a second one of theirs.
+func another(signer *record.Signer, alone bool) error {
+	var p strict.Faults
+	switch {
+	case alone:
+		p.Add("you changed it last: another person checks it", "state")
+	case signer.Unknown():
+		p.Add("it is not known who on the drops you are: another supervisor ties your login to a person, or says that you are nobody there", "state")
+	}
+	return p.Err()
 }
 
 // plan adds a plan's state, with the document as it is.

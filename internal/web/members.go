@@ -53,6 +53,9 @@ func (c *Config) setMember(ctx context.Context, in *memberIn) (*struct{}, error)
 		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/nobody", Detail: "is not said of who is tied to a person"}}})
 	case body.Nobody && in.ID == i.Account && !i.Nobody:
 		return nil, NewProblem(http.StatusForbidden, "another supervisor says this of you", strict.Fault{Pointer: "/nobody", Detail: "nobody says so of themself"})
+	case in.ID == i.Account && i.Person != "" && body.Person != i.Person:
+		// Else a supervisor is somebody else for as long as it takes to check their own rigging.
+		return nil, NewProblem(http.StatusForbidden, "another supervisor says this of you, or the link command does", strict.Fault{Pointer: "/person", Detail: "who is known to be somebody on the drops does not make themself somebody else"})
 	}
 	by := ""
 	if body.Nobody {

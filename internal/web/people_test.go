@@ -306,7 +306,7 @@ func TestMembers(t *testing.T) {
 	if len(list) != 7 {
 		t.Errorf("%+v", list)
 	}
-	refused(t, 409, "", "PUT", of("dov"), []byte(`{"roles":["technician"]}`))
+	refused(t, 409, "", "PUT", of("dov"), []byte(`{"roles":["technician"],"person":"dov"}`))
 	refused(t, 409, "", "DELETE", of("dov"), nil)
 	refused(t, 422, "/roles/0", "PUT", of("rhea"), []byte(`{"roles":["chief"]}`))
 	rhea := h.as(t, "rhea")
@@ -659,8 +659,25 @@ func TestWhoIsWho(t *testing.T) {
 	if check, practice := sign(), practised(); check != "refused" || practice != "refused" {
 		t.Errorf("signed without being known: %s, %s", check, practice)
 	}
+	checked := func(s *httptest.Server) string {
+		answer, text := call(t, "PUT", s.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"checked"}`), "If-Match", `"1"`)
+		return answer.Status + string(text)
+	}
+	if said := checked(fresh); !strings.Contains(said, "who on the drops you are") {
+		t.Errorf("checked by somebody who could be anybody: %s", said)
+	}
 	if code := put(fresh, `{"roles":["supervisor"],"nobody":true}`); code != 403 {
 		t.Errorf("says so of themself: %d", code)
+	}
+	// A supervisor does not become somebody else to look at their own rigging.
+	of := func(body string) int {
+		answer, _ := call(t, "PUT", dov.URL+"/api/v1/members/"+accountOf(t, h, "dov").String(), []byte(body))
+		return answer.StatusCode
+	}
+	for body, want := range map[string]int{`{"roles":["supervisor"],"person":"free"}`: 403, `{"roles":["supervisor"]}`: 403, `{"roles":["supervisor","store-keeper"],"person":"dov"}`: 204} {
+		if code := of(body); code != want {
+			t.Errorf("%s of themself: %d", body, code)
+		}
 	}
 	if code := put(dov, `{"roles":["supervisor"],"nobody":true,"person":"maren"}`); code != 422 {
 		t.Errorf("somebody and nobody: %d", code)
@@ -673,6 +690,9 @@ func TestWhoIsWho(t *testing.T) {
 	}
 	if state := sign(); state != "kept" {
 		t.Errorf("of nobody there: %s", state)
+	}
+	if said := checked(fresh); !strings.HasPrefix(said, "200") {
+		t.Errorf("checked by nobody there: %s", said)
 	}
 	// Said again by themself it stays as the other said it; left out it is not known.
 	if code := put(fresh, `{"roles":["supervisor","technician"],"nobody":true}`); code >= 300 || sign() != "kept" {

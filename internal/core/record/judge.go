@@ -39,6 +39,10 @@ type Signer struct {
 	Keeps bool
 }
 
+// Unknown reports whether nobody has said who on the drops the signer is: what needs a second
+// person is not theirs to sign.
+func (s *Signer) Unknown() bool { return s.Person == "" && !s.Nobody }
+
 // Facts are what the store has about the things an entry names; what it does not
 // have is nil.
 type Facts struct {
@@ -349,7 +353,7 @@ func (e *Entry) judgeCountersignature(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/confirms", "is corrected: countersign the record in its place")
 	case !f.Signer.Others:
 		p.Addf(at+"/confirms", "hours are countersigned by a supervisor")
-	case f.Signer.Person == "" && !f.Signer.Nobody:
+	case f.Signer.Unknown():
 		p.Addf(at+"/confirms", "it is not known who on the drops you are: these hours could be your own")
 	case c.By == f.Signer.Account || c.Person == f.Signer.Person:
 		p.Addf(at+"/confirms", "nobody countersigns their own hours")
@@ -382,7 +386,7 @@ func (e *Entry) judgePractice(f *Facts, at string, p *strict.Faults) {
 		p.Addf(at+"/practice/how", "what is practised on a screen is recorded with its mark")
 	case e.Practice.How == rig.OnScreen && !own:
 		p.Addf(at+"/person", "what is practised on a screen is one's own")
-	case e.Practice.How != rig.OnScreen && f.Signer.Person == "" && !f.Signer.Nobody:
+	case e.Practice.How != rig.OnScreen && f.Signer.Unknown():
 		p.Addf(at+"/person", "it is not known whose practice is your own: have a supervisor link your account to a person")
 	case e.Practice.How != rig.OnScreen && own:
 		p.Addf(at+"/person", "nobody signs their own practice")

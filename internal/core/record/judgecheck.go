@@ -51,7 +51,7 @@ func (e *Entry) judgePartner(f *Facts, at string, p *strict.Faults) (conflict st
 		p.Addf(at+"/person", "missing")
 	case e.Person == f.Signer.Person:
 		p.Addf(at+"/person", "nobody does the partner check of their own rigging")
-	case f.Signer.Person == "" && !f.Signer.Nobody:
+	case f.Signer.Unknown():
 		p.Addf(at+"/person", "it is not known who on the drops you are: another supervisor ties your login to a person, or says that you are nobody there")
 	case e.Drop == "":
 		p.Addf(at+"/drop", "missing")
@@ -133,7 +133,7 @@ func (e *Entry) judgeReturn(f *Facts, at string, p *strict.Faults) {
 	case len(in) == 0:
 	case slices.Contains(in, f.Signer.Person):
 		p.Addf(at+"/item", "you were in the event: somebody else brings it back")
-	case f.Signer.Person == "" && !f.Signer.Nobody:
+	case f.Signer.Unknown():
 		p.Addf(at+"/item", "it is not known who on the drops you are, and somebody was in the event")
 	}
 }

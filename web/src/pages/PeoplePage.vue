@@ -250,6 +250,7 @@ const takeBack = (id: string) =>
                 :value="m.person ?? (m.nobody_by ? '-' : '')"
                 :aria-label="`Who ${m.name} is on the drops`"
                 :data-link="m.login"
+                :disabled="m.account === session.account && Boolean(m.person)"
                 @change="(e) => setPerson(m, (e.target as HTMLSelectElement).value)"
               >
                 <option value="">not known</option>
