@@ -153,6 +153,13 @@ func TestCalloutSite(t *testing.T) {
 	p.do(chromedp.Navigate(p.url + "/preplans"))
 	p.press("[data-new]")
 	p.fill("/name", "Mill weir")
+	p.selected(`[data-field="/drop"] select`, "basin-wall")
+	p.press("[data-add=anchors]")
+	p.fill("/anchors/0/name", "the ring")
+	p.selected(`[data-field="/anchors/0/anchor"] select`, "wall-belay")
 	p.press("[data-save]")
 	p.says("main", "Mill weir")
+	p.says("main", "the ring: nobody is on record as having examined it")
+	p.do(chromedp.Navigate(p.url + "/drops/basin-wall"))
+	p.says("[data-rule='anchor.register']", "ran out on 2026-04-01")
 }

@@ -28,7 +28,7 @@ var somebody = &record.Signer{Account: uuid.New(), Name: "Somebody", Nobody: tru
 // fill types into the field of a form, or chooses there.
 func (p *page) fill(pointer, text string) {
 	p.Helper()
-	at := fmt.Sprintf(`[data-field=%q] :is(input, select)`, pointer)
+	at := fmt.Sprintf(`[data-field=%q] :is(input, select, textarea)`, pointer)
 	p.until(fmt.Sprintf(`document.querySelector(%q)`, at))
 	p.do(chromedp.Evaluate(fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.value = %q; f.dispatchEvent(new Event('input', {bubbles: true})); f.dispatchEvent(new Event('change', {bubbles: true})) })()`, at, text), nil))
 }

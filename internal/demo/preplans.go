@@ -10,8 +10,8 @@ func Preplans() map[string]*callout.Preplan {
 		Radio: "channel 3; none in the gallery", Hazards: "The spillway may run without a warning: ask the keeper first.", LandingAt: "basin floor, out by the ladder on the right", Landing: "ground",
 		HeightM: &callout.Span{LowM: 47, HighM: 48}, BackM: &callout.Span{LowM: 2, HighM: 4}, Edge: "roller", Drop: "basin-wall",
 		Anchors: []callout.Register{
-			{Name: "wall main", What: "two bolts behind the coping", StrengthKN: 25, ExaminedOn: "2026-05-11", ExaminedBy: "Dov Pellister", AgainBy: "2027-05-10"},
-			{Name: "wall belay", What: "two bolts, 1.4 m to the right", StrengthKN: 25, ExaminedOn: "2025-04-02", ExaminedBy: "Dov Pellister", AgainBy: "2026-04-01"},
+			{Name: "wall main", What: "two bolts behind the coping", StrengthKN: 25, ExaminedOn: "2026-05-11", ExaminedBy: "Dov Pellister", AgainBy: "2027-05-10", Anchor: "wall-main"},
+			{Name: "wall belay", What: "two bolts, 1.4 m to the right", StrengthKN: 25, ExaminedOn: "2025-04-02", ExaminedBy: "Dov Pellister", AgainBy: "2026-04-01", Anchor: "wall-belay"},
 		},
 	}
 	wall.Lat, wall.Lon = at(46.4102, 9.8731)

@@ -46,36 +46,89 @@ func (s *Store) Preplans(ctx context.Context, team uuid.UUID) ([]Preplan, error)
 }
 
 // SavePreplan keeps a pre-plan if it still has the version that it was read with, 0 for a new
-// one, and gives the new version; nil removes it. A *ConflictError where somebody was faster.
-func (s *Store) SavePreplan(ctx context.Context, team uuid.UUID, signer *record.Signer, id string, version int, p *callout.Preplan) (saved int, err error) {
+// one, and gives the new version; nil removes it. A *ConflictError where somebody was faster, a
+// *strict.Error where it names a drop, or an anchor of one, that the team does not have. Plans of the drops
+// that it names, and named, are looked at again.
+func (s *Store) SavePreplan(ctx context.Context, team Team, signer *record.Signer, id string, version int, p *callout.Preplan) (saved int, err error) {
+	err = s.inTx(ctx, func(q *sqlc.Queries) error {
+		l, err := s.openLedger(ctx, q, team.ID)
+		if err != nil {
+			return err
+		}
+		change := Change{Callouts: true}
+		if was, err := q.Preplan(ctx, sqlc.PreplanParams{TeamID: team.ID, ID: id}); err == nil {
+			old, err := callout.ReadPreplan(was.Document)
+			if err != nil {
+				return fmt.Errorf("pre-plan %s: %w", id, err)
+			}
+			change.drop(old.Drop)
+		} else if !errors.Is(err, pgx.ErrNoRows) {
+			return err
+		}
+		if p != nil {
+			if err := namesDrop(ctx, q, team.ID, p); err != nil {
+				return err
+			}
+			change.drop(p.Drop)
+		}
+		if saved, err = keepPreplan(ctx, q, team.ID, signer, id, version, p); err != nil {
+			return err
+		}
+		return l.changed(ctx, team, signer, change)
+	})
+	return saved, err
+}
+
+// keepPreplan adds, writes over or removes a pre-plan that has the version it was read with.
+func keepPreplan(ctx context.Context, q *sqlc.Queries, team uuid.UUID, signer *record.Signer, id string, version int, p *callout.Preplan) (int, error) {
 	body, err := json.Marshal(p)
 	if err != nil {
 		return 0, err
 	}
-	err = s.inTx(ctx, func(q *sqlc.Queries) error {
-		var v int32
-		switch {
-		case p == nil:
-			v, err = q.RemovePreplan(ctx, sqlc.RemovePreplanParams{TeamID: team, ID: id, Version: int32(version)})
-		case version == 0:
-			v, err = q.AddPreplan(ctx, sqlc.AddPreplanParams{TeamID: team, ID: id, Document: body, ChangedByName: signer.Name})
-		default:
-			v, err = q.SavePreplan(ctx, sqlc.SavePreplanParams{TeamID: team, ID: id, Version: int32(version), Document: body, ChangedByName: signer.Name})
-		}
-		if errors.Is(err, pgx.ErrNoRows) {
-			now, err := q.Preplan(ctx, sqlc.PreplanParams{TeamID: team, ID: id})
-			if err != nil {
-				return missing(err)
-			}
-			return &ConflictError{Version: int(now.Version)}
-		}
+	var v int32
+	switch {
+	case p == nil:
+		v, err = q.RemovePreplan(ctx, sqlc.RemovePreplanParams{TeamID: team, ID: id, Version: int32(version)})
+	case version == 0:
+		v, err = q.AddPreplan(ctx, sqlc.AddPreplanParams{TeamID: team, ID: id, Document: body, ChangedByName: signer.Name})
+	default:
+		v, err = q.SavePreplan(ctx, sqlc.SavePreplanParams{TeamID: team, ID: id, Version: int32(version), Document: body, ChangedByName: signer.Name})
+	}
+	if errors.Is(err, pgx.ErrNoRows) {
+		now, err := q.Preplan(ctx, sqlc.PreplanParams{TeamID: team, ID: id})
 		if err != nil {
-			return err
+			return 0, missing(err)
 		}
-		saved = int(v)
-		return (&Change{Callouts: true}).tell(ctx, q, team)
-	})
-	return saved, err
+		return 0, &ConflictError{Version: int(now.Version)}
+	}
+	return int(v), err
+}
+
+// namesDrop looks whether the drop that a pre-plan names is there, with the anchors that its
+// register ties to it: what is tied to nothing would be looked at nowhere.
+func namesDrop(ctx context.Context, q *sqlc.Queries, team uuid.UUID, p *callout.Preplan) error {
+	if p.Drop == "" {
+		return nil
+	}
+	var faults strict.Faults
+	row, err := q.Drop(ctx, sqlc.DropParams{TeamID: team, ID: p.Drop})
+	if errors.Is(err, pgx.ErrNoRows) {
+		faults.Addf("/drop", "there is no drop %q", p.Drop)
+		return faults.Err()
+	}
+	if err != nil {
+		return err
+	}
+	d, err := drop.ReadKept(row.Document)
+	if err != nil {
+		return err
+	}
+	for i, a := range p.Anchors {
+		if a.Anchor != "" && !slices.ContainsFunc(d.Anchors, func(o rig.Anchor) bool { return o.ID == a.Anchor }) {
+			faults.Addf(strict.Pointer("anchors", i, "anchor"), "%s has no anchor %q", d.Name, a.Anchor)
+		}
+	}
+	return faults.Err()
 }
 
 // Callout is a callout as it is kept.

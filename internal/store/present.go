@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zealousknot/internal/core/callout"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
@@ -53,8 +54,13 @@ func present(ctx context.Context, q *sqlc.Queries, team Team, drops ...*Drop) er
 	if err != nil {
 		return err
 	}
+	sites, err := sitesOf(ctx, q, team.ID, drops)
+	if err != nil {
+		return err
+	}
 	for _, d := range drops {
 		familiar(d.Document, people)
+		registered(d, sites)
 		practised(d.Document, last)
 		d.Document.Refresh(g)
 		d.Document.Policy = *p
@@ -101,6 +107,38 @@ func familiar(d *drop.Document, people []rig.Member) {
 		d.People[i].Listed = nil
 		if j := slices.IndexFunc(people, func(m rig.Member) bool { return m.ID == d.People[i].ID }); j >= 0 {
 			d.People[i].Familiar, d.People[i].Listed = people[j].Familiar, rig.ListedOf(&people[j], &d.People[i])
+		}
+	}
+}
+
+// sitesOf are the pre-plans that name some drops.
+func sitesOf(ctx context.Context, q *sqlc.Queries, team uuid.UUID, drops []*Drop) (sites []*callout.Preplan, err error) {
+	ids := make([]string, len(drops))
+	for i, d := range drops {
+		ids[i] = d.ID
+	}
+	rows, err := q.PreplansOf(ctx, sqlc.PreplansOfParams{TeamID: team, Drops: ids})
+	for _, r := range rows {
+		p, err := callout.ReadPreplan(r.Document)
+		if err != nil {
+			return nil, fmt.Errorf("pre-plan %s: %w", r.ID, err)
+		}
+		sites = append(sites, p)
+	}
+	return sites, err
+}
+
+// registered gives the anchors of a drop what the register of its site has of them; where
+// several do, what was examined last.
+func registered(d *Drop, sites []*callout.Preplan) {
+	for i := range d.Document.Anchors {
+		a := &d.Document.Anchors[i]
+		a.Register = nil
+		for _, p := range sites {
+			j := slices.IndexFunc(p.Anchors, func(r callout.Register) bool { return p.Drop == d.ID && r.Anchor == a.ID })
+			if j >= 0 && (a.Register == nil || p.Anchors[j].ExaminedOn > a.Register.ExaminedOn) {
+				a.Register = p.Anchors[j].Of(p.Name)
+			}
 		}
 	}
 }

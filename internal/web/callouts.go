@@ -153,7 +153,7 @@ func (c *Config) savePreplan(ctx context.Context, in *preplanIn) (*versionOut, e
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
-	saved, err := c.Store.SavePreplan(ctx, who(ctx).Team.ID, signer(ctx), in.ID, version, p)
+	saved, err := c.Store.SavePreplan(ctx, who(ctx).Team, signer(ctx), in.ID, version, p)
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -172,7 +172,7 @@ func (c *Config) removePreplan(ctx context.Context, in *removePreplanIn) (*struc
 	if err != nil {
 		return nil, err
 	}
-	if _, err := c.Store.SavePreplan(ctx, who(ctx).Team.ID, signer(ctx), in.ID, version, nil); err != nil {
+	if _, err := c.Store.SavePreplan(ctx, who(ctx).Team, signer(ctx), in.ID, version, nil); err != nil {
 		return nil, failed(ctx, err)
 	}
 	return nil, nil

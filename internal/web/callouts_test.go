@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"zealousknot/internal/core/callout"
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/run"
 	"zealousknot/internal/demo"
@@ -156,5 +157,62 @@ func TestPreplans(t *testing.T) {
 	_, text := call(t, "GET", reader.URL+"/api/v1/preplans", nil)
 	if !strings.Contains(string(text), "Old quarry") || strings.Contains(string(text), "New site") {
 		t.Errorf("%s", text)
+	}
+}
+
+// What the register of a site has of a drop's anchors is looked at on the drop: a plan that was
+// checked before it was known goes back, one that was checked with it stands.
+func TestAnchorsInRegister(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")
+	version := 0
+	keep := func(anchors string) {
+		t.Helper()
+		body := `{"format":"pre-plan","version":1,"name":"Shaft","drop":"gate-shaft","anchors":[` + anchors + `]}`
+		if answer, text := call(t, "PUT", ivo.URL+"/api/v1/preplans/shaft", []byte(body), "If-Match", fmt.Sprintf(`"%d"`, version)); answer.StatusCode != 200 {
+			t.Fatal(string(text))
+		}
+		version++
+	}
+	for what, wrong := range map[string]string{
+		"/drop": `"drop":"gone"`, "/anchors/0/anchor": `"drop":"gate-shaft","anchors":[{"name":"a","anchor":"wall-main"}]`,
+		"/anchors/1/anchor": `"drop":"gate-shaft","anchors":[{"name":"a","anchor":"deck-main"},{"name":"b","anchor":"deck-main"}]`,
+	} {
+		refused(t, 422, what, "PUT", ivo.URL+"/api/v1/preplans/shaft", []byte(`{"format":"pre-plan","version":1,"name":"Shaft",`+wrong+`}`), "If-Match", `"0"`)
+	}
+	refused(t, 422, "/anchors/0/anchor", "PUT", ivo.URL+"/api/v1/preplans/shaft", []byte(`{"format":"pre-plan","version":1,"name":"Shaft","anchors":[{"name":"a","anchor":"deck-main"}]}`), "If-Match", `"0"`)
+	plan := func() store.Plan { return read[store.Plan](t, ivo.URL+"/api/v1/drops/gate-shaft/plan") }
+	checked := func() {
+		t.Helper()
+		if answer, text := call(t, "PUT", dov.URL+"/api/v1/drops/gate-shaft/plan", []byte(`{"state":"checked"}`), "If-Match", `"1"`); answer.StatusCode != 200 {
+			t.Fatal(string(text))
+		}
+	}
+	stands := func(what string, want record.State, because string) {
+		t.Helper()
+		if p := plan(); p.State != want || !strings.Contains(strings.Join(p.Because, " "), because) {
+			t.Errorf("%s: %s, %q", what, p.State, p.Because)
+		}
+	}
+	checked()
+	const inDate, proved = `{"name":"beam","anchor":"deck-main","examined_on":"2026-01-01","examined_by":"Dov","again_by":"2099-01-01"`, `,"strength_kN":12}`
+	keep(inDate + "}")
+	stands("in date", record.Checked, "")
+	keep(`{"name":"beam"}`)
+	stands("tied to nothing", record.Checked, "")
+	keep(`{"name":"beam","anchor":"deck-main"}`)
+	stands("examined by nobody", record.Draft, "main anchor is beam in the register of Shaft, and nobody is on record")
+	checked()
+	keep(`{"name":"beam","what":"behind the grating","anchor":"deck-main"}`)
+	stands("as it was checked", record.Checked, "")
+	keep(inDate + proved)
+	stands("proved to less", record.Draft, "has proved the whole to 12 kN")
+	checked()
+	if answer, _ := call(t, "DELETE", dov.URL+"/api/v1/preplans/shaft", nil, "If-Match", fmt.Sprintf(`"%d"`, version)); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	stands("in no register", record.Checked, "")
+	if d := read[drop.Document](t, ivo.URL+"/api/v1/drops/gate-shaft"); d.Anchors[0].Register != nil {
+		t.Errorf("%+v", d.Anchors[0].Register)
 	}
 }

@@ -9,6 +9,7 @@ import (
 
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/core/strict"
 )
 
@@ -42,6 +43,8 @@ type Register struct {
 	ExaminedOn gear.Date            `json:"examined_on,omitempty" format:"date"`
 	ExaminedBy string               `json:"examined_by,omitempty" maxLength:"80"`
 	AgainBy    gear.Date            `json:"again_by,omitempty" format:"date"`
+	// Anchor ties it to the drop: what the register has of it is then looked at there.
+	Anchor string `json:"anchor,omitempty" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"which anchor of that drop it is; left out: none of it"`
 }
 
 // ReadPreplan reads a pre-plan strictly.
@@ -55,13 +58,21 @@ func ReadPreplan(data []byte) (*Preplan, error) {
 	if (p.Lat == nil) != (p.Lon == nil) {
 		faults.Addf("/lon", "latitude and longitude are given both, or neither")
 	}
-	seen := map[string]bool{}
+	seen, tied := map[string]bool{}, map[string]bool{}
 	for i, a := range p.Anchors {
 		at := strict.Pointer("anchors", i)
 		if seen[a.Name] {
 			faults.Addf(at+"/name", "%s is in the register already", a.Name)
 		}
 		seen[a.Name] = true
+		switch {
+		case a.Anchor == "":
+		case p.Drop == "":
+			faults.Addf(at+"/anchor", "no drop is named that it could be an anchor of")
+		case tied[a.Anchor]:
+			faults.Addf(at+"/anchor", "%s is in the register already", a.Anchor)
+		}
+		tied[a.Anchor] = true
 		if a.ExaminedOn == "" && (a.ExaminedBy != "" || a.AgainBy != "") {
 			faults.Addf(at+"/examined_on", "missing: the day of the examination")
 		}
@@ -72,20 +83,9 @@ func ReadPreplan(data []byte) (*Preplan, error) {
 	return p, faults.Err()
 }
 
-// Stale says why an anchor of the register is not counted on by its examination; empty where
-// it is in date.
-func (a *Register) Stale(on gear.Date) string {
-	switch {
-	case a.ExaminedOn == "":
-		return "nobody is on record as having examined it"
-	case a.ExaminedOn > on:
-		return fmt.Sprintf("its examination is dated %s, after today", a.ExaminedOn)
-	case a.AgainBy == "":
-		return fmt.Sprintf("nobody said until when its examination of %s holds", a.ExaminedOn)
-	case on > a.AgainBy:
-		return fmt.Sprintf("its examination of %s ran out on %s", a.ExaminedOn, a.AgainBy)
-	}
-	return ""
+// Of is an entry of the register of a site, as a drop's anchor has it.
+func (a *Register) Of(site string) *rig.Registered {
+	return &rig.Registered{Site: site, Name: a.Name, StrengthKN: a.StrengthKN, ExaminedOn: a.ExaminedOn, AgainBy: a.AgainBy}
 }
 
 // NearAsked looks for sites by letters of their names, by how far they are, or both.
@@ -145,7 +145,7 @@ func (a *NearAsked) Answer() ([]Near, error) {
 			}
 		}
 		for i := range p.Preplan.Anchors {
-			if why := p.Preplan.Anchors[i].Stale(a.Day); why != "" {
+			if why := p.Preplan.Anchors[i].Of(p.Preplan.Name).Stale(a.Day); why != "" {
 				n.Stale = append(n.Stale, p.Preplan.Anchors[i].Name+": "+why)
 			}
 		}

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -39,30 +40,45 @@ func Stand(given record.State, rules int, then, now *drop.Document, report *Repo
 			because = append(because, why+f.What)
 		}
 	}
-	because = append(because, measured(rules, then, now, report)...)
+	because = append(because, known(rules, then, now, report)...)
 	if len(because) > 0 {
 		return Standing{State: record.Draft, Because: because}, nil
 	}
 	return Standing{State: given}, nil
 }
 
-// measured says of whom the team's people have other figures since a plan was given its state.
-// One that was given it before the program looked at them stands: nothing has changed by that.
-func measured(rules int, then, now *drop.Document, report *Report) (because []string) {
-	const rule = "person.listed"
-	listed := func(d *drop.Document, id string) rig.Measures {
-		i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == id })
-		if i < 0 || d.People[i].Listed == nil {
-			return rig.Measures{}
-		}
-		return *d.People[i].Listed
-	}
-	for _, f := range report.Findings {
-		if f.Rule == rule && !fit.NewerThan(rule, rules) && listed(then, f.Subject.Person) != listed(now, f.Subject.Person) {
+// known says of whom or what else the team knows otherwise since a plan was given its state:
+// its people's figures, and the register of the site. One that was given it before the program
+// looked at them stands: nothing has changed by that.
+func known(rules int, then, now *drop.Document, report *Report) (because []string) {
+	asKnown := map[string]func(d *drop.Document, s *finding.Subject) string{"person.listed": listed, "anchor.register": registered}
+	for i := range report.Findings {
+		f := &report.Findings[i]
+		of := asKnown[f.Rule]
+		if of != nil && !fit.NewerThan(f.Rule, rules) && of(then, &f.Subject) != of(now, &f.Subject) {
 			because = append(because, f.What)
 		}
 	}
 	return because
+}
+
+// listed are the measures that the team's people have of somebody.
+func listed(d *drop.Document, s *finding.Subject) string {
+	i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == s.Person })
+	if i < 0 || d.People[i].Listed == nil {
+		return ""
+	}
+	return fmt.Sprint(*d.People[i].Listed)
+}
+
+// registered is what the register has of an anchor, as it stands on the drop's day.
+func registered(d *drop.Document, s *finding.Subject) string {
+	i := slices.IndexFunc(d.Anchors, func(a rig.Anchor) bool { return a.ID == s.ID })
+	if i < 0 || d.Anchors[i].Register == nil {
+		return ""
+	}
+	r := d.Anchors[i].Register
+	return fmt.Sprint(r.StrengthKN, " ", r.Stale(d.Day))
 }
 
 // daysRules are about what can only be done on the day: they stand in the way of

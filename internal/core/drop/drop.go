@@ -75,6 +75,10 @@ func (d *Document) Kept(own func(item string) bool) *Document {
 	for i := range kept.People {
 		kept.People[i].Practised, kept.People[i].Listed = nil, nil
 	}
+	kept.Anchors = slices.Clone(d.Anchors)
+	for i := range kept.Anchors {
+		kept.Anchors[i].Register = nil
+	}
 	kept.Items = slices.DeleteFunc(slices.Clone(d.Items), func(i gear.Item) bool { return own(i.ID) })
 	kept.Models = slices.DeleteFunc(slices.Clone(d.Models), func(m gear.Model) bool {
 		return !slices.ContainsFunc(kept.Items, func(i gear.Item) bool { return i.Model == m.ID })

@@ -40,7 +40,7 @@ var ours = []string{"checks", "partner_checks", "worn_checks", "policy"}
 // isDerived reports whether the store makes what is at a path of what it has besides a drop:
 // nobody changes it, and what follows from it is found.
 func isDerived(path []string) bool {
-	return slices.Contains([]string{"people.listed", "items.noted"}, strings.Join(path, "."))
+	return slices.Contains([]string{"people.listed", "items.noted", "anchors.register"}, strings.Join(path, "."))
 }
 
 // Merge puts two changes of a drop together. Entries of lists with ids are compared by their

@@ -135,6 +135,7 @@ func TestDifferences(t *testing.T) {
 	now := then.Clone()
 	now.Policy.Name, now.Note = "other", "wet"
 	now.People[0].Listed, now.Items[0].Noted = &rig.Measures{MassKg: 99}, &gear.Noted{MostMM: 12}
+	now.Anchors[0].Register = &rig.Registered{Site: "crest"}
 	p, strand := &now.People[0], &now.Strands[0]
 	p.Holds[0].Open = !p.Holds[0].Open
 	hung := then.Strands[slices.IndexFunc(then.Strands, func(s rig.Strand) bool { return s.ID == p.Holds[0].Strand })]

@@ -5,7 +5,7 @@ import "slices"
 // rules are the ids of the rules on a drop, on a board and on a callout, in the order of the alphabet: a policy names
 // them, and is read below the packages that have them.
 var rules = []string{
-	"anchor.angle", "anchor.confirm", "anchor.shared", "body.ground", "brake.seat", "callout.awake", "callout.kit", "callout.landing", "callout.people", "callout.reach", "check.due", "connector.cross", "connector.gate", "date.future",
+	"anchor.angle", "anchor.confirm", "anchor.register", "anchor.shared", "body.ground", "brake.seat", "callout.awake", "callout.kit", "callout.landing", "callout.people", "callout.reach", "check.due", "connector.cross", "connector.gate", "date.future",
 	"day.alone", "day.cover", "day.due", "day.hours", "day.missing", "day.supervised", "day.twice", "day.wind", "deviation.load", "device.descent-limit",
 	"device.direction", "device.foul", "device.height", "device.lanyard", "device.mode", "device.open", "device.park-before-descent",
 	"device.place", "device.point", "device.slip", "device.turned", "edge.bare", "fall.clearance", "fall.swing", "force.arrest", "hands.gloves", "harness.missing", "kit.missing", "kit.unfit", "link.hole",

@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"cmp"
 	"fmt"
 
 	"zealousknot/internal/core/finding"
@@ -57,6 +58,38 @@ func AnchorConfirm(a *rig.AnchorView, _ *Context) []finding.Finding {
 		Remedy:   "Look at it: that it is there, where it is, what it holds, and that it depends on nothing the other one does; then confirm it.",
 		Source:   byRule,
 	})
+}
+
+// AnchorRegister is anchor.register: what the register of the site has of an anchor is in date,
+// and no less strong.
+func AnchorRegister(a *rig.AnchorView, c *Context) (found []finding.Finding) {
+	r := a.Register
+	if r == nil {
+		return nil
+	}
+	look := finding.Finding{
+		Severity: finding.Look,
+		Subject:  finding.Subject{Kind: finding.Anchor, ID: a.ID, Label: a.Name},
+		Source:   byRule,
+	}
+	if stale := r.Stale(c.Rig.Day); stale != "" {
+		f := look
+		f.What = fmt.Sprintf("%s is %s in the register of %s, and %s.", a.Name, r.Name, r.Site, stale)
+		f.Figures = []finding.Figure{finding.State("examined", cmp.Or(string(r.ExaminedOn), "not known")), finding.State("again by", cmp.Or(string(r.AgainBy), "not known"))}
+		f.Why = "Bolts corrode and loosen where nobody sees it, and stems rot: what held once is only known by looking again."
+		f.Remedy = "Have it examined, and enter that in the register among the pre-plans; or say why it is counted on."
+		found = append(found, f)
+	}
+	if leg, proved, over := a.Overstated(); over {
+		f := look
+		says, is := quantity.Beside(leg, proved)
+		f.What = fmt.Sprintf("A leg of %s is said to hold %s here; the register of %s has proved the whole to %s.", a.Name, says, r.Site, is)
+		f.Figures = []finding.Figure{finding.Fig("a leg, here", leg), finding.Fig("the whole, in the register", proved)}
+		f.Why = "The margin of everything that hangs there is worked out with the figure of the drop."
+		f.Remedy = "Put the lower figure into the drop, or prove the anchor and enter that in the register."
+		found = append(found, f)
+	}
+	return found
 }
 
 // AnchorShared is anchor.shared: in every section of a set, no single anchor or

@@ -39,7 +39,7 @@ type Rule struct {
 // aboutUse are the rules about how a thing is put on and what was done with it,
 // not about which thing it is.
 var aboutUse = []string{"device.direction", "device.mode", "device.open", "device.height", "device.place", "connector.gate", "connector.cross",
-	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "rope.end-stop", "rope.damage", "kit.missing", "person.practised"}
+	"service.function-check", "check.due", "date.future", "points.two", "body.ground", "strand.below", "harness.missing", "edge.bare", "wind.slack", "device.park-before-descent", "deviation.load", "link.missing", "link.hole", "team.operator", "anchor.shared", "anchor.angle", "anchor.confirm", "anchor.register", "rope.end-stop", "rope.damage", "kit.missing", "person.practised"}
 
 // AboutChoice reports whether a rule's findings depend on which item is chosen,
 // so that they count when choosing one.
@@ -78,6 +78,7 @@ var Rules = []Rule{
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
 	{"anchor.angle", stopsOrLooks, "the legs of an anchor are wider than 90°, or 120°", "anchor", perAnchor(AnchorAngle)},
 	{"anchor.confirm", looks, "an anchor was proposed and nobody has confirmed it", "anchor", perAnchor(AnchorConfirm)},
+	{"anchor.register", looks, "the register of the site has no examination of an anchor in date, or has proved it to less than the drop says", "anchor", perAnchor(AnchorRegister)},
 	{"points.two", stopsOrLooks, "a body off the ground is not held twice over; a look where no strand that it counts on is tight", "person", perPerson(PointsTwo)},
 	{"service.quarantine", stopsOrLooks, "an item is quarantined, retired or past its life; a look where the date that its life counts from is not recorded", "item in use", perUse(ServiceQuarantine)},
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
@@ -110,7 +111,7 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 9
+const Version = 10
 
 // since names the rules that later sets brought, or let look at more.
 var since = map[int][]string{2: {
@@ -118,7 +119,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -81,6 +81,11 @@ func (r *rigged) legs(x, y quantity.Metres) {
 	r.Anchors[0].Legs = []rig.Leg{{ID: "a", XM: -x, YM: y, StrengthKN: 30}, {ID: "b", XM: x, YM: y, StrengthKN: 30}}
 }
 
+// registered puts the first anchor into the register of a site.
+func (r *rigged) registered(examined, again gear.Date, proved quantity.Kilonewtons) {
+	r.Anchors[0].Register = &rig.Registered{Site: "Face", Name: "bolts", ExaminedOn: examined, AgainBy: again, StrengthKN: proved}
+}
+
 // clearance puts a ledge below so that there is so much more clearance than
 // needed.
 func (r *rigged) clearance(more float64) {
@@ -702,6 +707,23 @@ var trials = map[string][]trial{
 	"anchor.confirm": {
 		{"proposed", func(r *rigged) { r.Anchors[0].Proposed = true }, look},
 		{"confirmed", func(r *rigged) { r.Anchors[0].Proposed = false }, quiet},
+	},
+	"anchor.register": {
+		{"in no register", func(r *rigged) { r.Anchors[0].Register = nil }, quiet},
+		{"due again today", func(r *rigged) { r.registered("2026-01-02", r.Day, 0) }, quiet},
+		{"due again yesterday", func(r *rigged) { r.registered("2026-01-02", r.Day.AddDays(-1), 0) }, look},
+		{"examined today", func(r *rigged) { r.registered(r.Day, "2099-01-01", 0) }, quiet},
+		{"examined tomorrow", func(r *rigged) { r.registered("2099-01-01", "2099-01-01", 0) }, look},
+		{"examined by nobody", func(r *rigged) { r.registered("", "", 0) }, look},
+		{"examined, nobody said until when", func(r *rigged) { r.registered("2026-01-02", "", 0) }, look},
+		{"proved to what a leg holds here", func(r *rigged) {
+			r.Anchors[0].Legs[0].StrengthKN = 25
+			r.registered("2026-01-02", "2099-01-01", 25)
+		}, quiet},
+		{"proved to less", func(r *rigged) {
+			r.Anchors[0].Legs[0].StrengthKN = 25
+			r.registered("2026-01-02", "2099-01-01", 24.9)
+		}, look},
 	},
 	"points.two": {
 		{"one hold", func(r *rigged) { r.ivo.Holds = r.ivo.Holds[:1] }, stop},

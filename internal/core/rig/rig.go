@@ -51,6 +51,8 @@ type Anchor struct {
 	Sling   bool            `json:"sling,omitempty" doc:"a sling hangs here to clip into, for travel along the structure"`
 	// Proposed: the program put it there, and nobody has seen it yet.
 	Proposed bool `json:"proposed,omitempty" doc:"nobody has confirmed at the anchor that it is there, and independent of the others"`
+	// Register is what the pre-plan that names this drop has of the anchor.
+	Register *Registered `json:"register,omitempty" doc:"what the register of the drop's pre-plan has of it; a team's store says it, and nothing that is given changes it"`
 }
 
 // Leg is one leg of an anchor: its anchor point as seen from the master point.

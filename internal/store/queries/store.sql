@@ -278,6 +278,10 @@ DELETE FROM readings WHERE team_id = $1 AND run_id = $2 AND channel = $3 AND num
 -- name: Preplans :many
 SELECT * FROM preplans WHERE team_id = $1 ORDER BY id LIMIT 1000;
 
+-- name: PreplansOf :many
+-- The pre-plans that name some drops.
+SELECT id, document FROM preplans WHERE team_id = $1 AND document->>'drop' = ANY (sqlc.arg(drops)::text[]) ORDER BY id;
+
 -- name: Preplan :one
 SELECT * FROM preplans WHERE team_id = $1 AND id = $2;
 

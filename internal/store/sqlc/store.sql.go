@@ -2000,6 +2000,41 @@ func (q *Queries) Preplans(ctx context.Context, teamID uuid.UUID) ([]Preplan, er
 	return items, nil
 }
 
+const preplansOf = `-- name: PreplansOf :many
+SELECT id, document FROM preplans WHERE team_id = $1 AND document->>'drop' = ANY ($2::text[]) ORDER BY id
+`
+
+type PreplansOfParams struct {
+	TeamID uuid.UUID
+	Drops  []string
+}
+
+type PreplansOfRow struct {
+	ID       string
+	Document []byte
+}
+
+// The pre-plans that name some drops.
+func (q *Queries) PreplansOf(ctx context.Context, arg PreplansOfParams) ([]PreplansOfRow, error) {
+	rows, err := q.db.Query(ctx, preplansOf, arg.TeamID, arg.Drops)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PreplansOfRow
+	for rows.Next() {
+		var i PreplansOfRow
+		if err := rows.Scan(&i.ID, &i.Document); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const putAwayCallout = `-- name: PutAwayCallout :exec
 UPDATE callouts SET document = $3, run_id = $4, changed_at = now(), changed_by_name = $5 WHERE team_id = $1 AND id = $2
 `

@@ -2492,6 +2492,8 @@ export interface components {
             name: string;
             /** @description nobody has confirmed at the anchor that it is there, and independent of the others */
             proposed?: boolean;
+            /** @description what the register of the drop's pre-plan has of it; a team's store says it, and nothing that is given changes it */
+            register?: components["schemas"]["Registered"];
             /** @description a sling hangs here to clip into, for travel along the structure */
             sling?: boolean;
             /**
@@ -3156,6 +3158,8 @@ export interface components {
         CalloutRegister: {
             /** Format: date */
             again_by?: string;
+            /** @description which anchor of that drop it is; left out: none of it */
+            anchor?: string;
             examined_by?: string;
             /** Format: date */
             examined_on?: string;
@@ -7285,6 +7289,21 @@ export interface components {
             ideal_ratio: number;
             reeving: components["schemas"]["Reeving"][];
             words: string;
+        };
+        Registered: {
+            /** Format: date */
+            again_by?: string;
+            /** Format: date */
+            examined_on?: string;
+            /** @description what the register calls it */
+            name: string;
+            /** @description the pre-plan's name */
+            site: string;
+            /**
+             * Format: double
+             * @description of the whole anchor, as proved; left out: not known
+             */
+            strength_kN?: number;
         };
         Release: {
             cam_holds_open: boolean;

@@ -31,6 +31,8 @@ const listOf = (f: FormField) => (value.value[f.name] as unknown[] | undefined) 
 const add = (f: FormField) => set(f, [...listOf(f), f.of === 'object' ? {} : ''])
 const take = (f: FormField, i: number) => set(f, listOf(f).toSpliced(i, 1))
 const change = (f: FormField, i: number, v: unknown) => set(f, listOf(f).with(i, v))
+/** Sentences are read in full, not through a slot. */
+const long = (f: FormField) => f.kind === 'text' && (f.longest ?? 0) >= 400
 const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
 </script>
 
@@ -145,6 +147,13 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
           </template>
           <option v-for="c in f.choices" v-else :key="c" :value="c">{{ c.replaceAll('-', ' ') }}</option>
         </select>
+        <textarea
+          v-else-if="long(f)"
+          class="field field-sizing-content block min-h-12 py-2"
+          :maxlength="f.longest"
+          :value="String(value[f.name] ?? '')"
+          @change="(e) => set(f, (e.target as HTMLTextAreaElement).value)"
+        />
         <input
           v-else
           class="field"

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 // What is known of sites before anybody calls from them: a list, and one to read or change.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, must, type Fault, type Preplan } from '@/api/client'
 import FormFields from '@/components/FormFields.vue'
 import StateNotice from '@/components/StateNotice.vue'
+import { askHere } from '@/lib/core'
 import { idOf, trimmed, useForms, type Value } from '@/lib/forms'
+import { today } from '@/lib/records'
+import { count } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const props = defineProps<{ id?: string }>()
@@ -20,6 +23,20 @@ const query = useQuery({
 })
 const fresh = computed(() => props.id === 'new')
 const there = computed(() => query.data.value?.find((p) => p.id === props.id))
+/** Anchors whose examination is not in date, by the site's id. */
+const stale = shallowRef<Record<string, string[]>>({})
+watch(
+  () => query.data.value,
+  async (list) => {
+    const preplans = (list ?? []).map(({ id, preplan }) => ({ id, preplan }))
+    const found = await askHere<{ sites: { id: string; stale?: string[] }[] }>('near', {
+      preplans,
+      day: today(),
+    }).catch(() => undefined)
+    stale.value = Object.fromEntries((found?.answer?.sites ?? []).map((s) => [s.id, s.stale ?? []]))
+  },
+  { immediate: true },
+)
 const value = ref<Value>({})
 const faults = ref<Fault[]>([])
 const message = ref('')
@@ -36,6 +53,25 @@ watch(
   },
   { immediate: true },
 )
+
+/** The drops that a site may name, and the anchors of the one that it names. */
+const drops = useQuery({
+  queryKey: ['drops', 'of-sites'],
+  enabled: () => Boolean(props.id),
+  queryFn: async () => must(await api.GET('/api/v1/drops', { params: { query: { limit: 200 } } })),
+})
+const named = computed(() => String(value.value.drop ?? ''))
+const anchors = useQuery({
+  queryKey: computed(() => ['anchors', named.value]),
+  enabled: () => Boolean(named.value),
+  queryFn: async () =>
+    must(await api.GET('/api/v1/drops/{id}', { params: { path: { id: named.value } } })).anchors ?? [],
+})
+const names = computed(() => {
+  const drop = (drops.data.value ?? []).map((d) => ({ id: d.id, words: d.name }))
+  if (named.value && !drop.some((d) => d.id === named.value)) drop.unshift({ id: named.value, words: named.value })
+  return { drop, anchor: (anchors.data.value ?? []).map((a) => ({ id: a.id, words: a.name })) }
+})
 
 async function act(what: () => Promise<{ error?: { errors?: Fault[]; detail?: string }; response: Response }>) {
   busy.value = true
@@ -86,7 +122,8 @@ const others = computed(() => faults.value.filter((f) => !f.pointer))
         <li v-for="p in query.data.value" :key="p.id">
           <RouterLink :to="`/preplans/${p.id}`" class="flex min-h-14 items-center gap-3">
             <b>{{ p.preplan.name }}</b>
-            <span class="text-soft">{{ p.preplan.anchors?.length ?? 0 }} anchors in the register</span>
+            <span class="text-soft">{{ count(p.preplan.anchors?.length ?? 0, 'anchor') }} in the register</span>
+            <span v-if="stale[p.id]?.length" class="text-look" data-stale>◆ {{ stale[p.id]!.join('; ') }}</span>
           </RouterLink>
         </li>
         <li v-if="!query.data.value?.length" class="text-soft py-3">No site yet.</li>
@@ -111,6 +148,7 @@ const others = computed(() => faults.value.filter((f) => !f.pointer))
           :fields="forms.data.value.preplan"
           at=""
           :faults="faults"
+          :names="names"
           :without="['format', 'version']"
         />
         <p v-for="f in others" :key="f.detail" class="text-stop mt-2" role="alert">■ {{ f.detail }}</p>
