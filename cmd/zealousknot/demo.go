@@ -29,9 +29,6 @@ type demoCommand struct {
 }
 
 func (c *demoCommand) Run(ctx context.Context, s streams) error {
-	if c.Day.IsZero() {
-		c.Day = time.Now()
-	}
 	if err := os.MkdirAll(c.Dir, 0o755); err != nil {
 		return err
 	}
@@ -81,7 +78,12 @@ func (c *demoCommand) serve(ctx context.Context, url string, lock *os.File, s st
 		return err
 	}
 	defer db.Close()
-	team, loaded, err := scenario.Load(ctx, db, gear.Date(c.Day.UTC().Format(time.DateOnly)))
+	day := gear.Date(time.Now().UTC().Format(time.DateOnly))
+	if !c.Day.IsZero() {
+		day = gear.Date(c.Day.Format(time.DateOnly))
+		db.Today = func(store.Team) gear.Date { return day }
+	}
+	team, loaded, err := scenario.Load(ctx, db, day)
 	if err != nil {
 		return fmt.Errorf("demo data: %w", err)
 	}

@@ -27,6 +27,7 @@ import (
 
 	"zealousknot/internal/browser"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/demo"
@@ -82,6 +83,7 @@ func serve(t testing.TB) *page {
 func instance(t testing.TB) *page {
 	t.Helper()
 	s := pgtest.Store(t)
+	s.Today = func(store.Team) gear.Date { return demo.Day }
 	team, _, err := scenario.Load(context.Background(), s, demo.Day)
 	if err != nil {
 		t.Fatal(err)

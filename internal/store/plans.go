@@ -17,6 +17,7 @@ import (
 	"zealousknot/internal/core/cover"
 	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/record"
 	"zealousknot/internal/core/strict"
 	"zealousknot/internal/store/sqlc"
@@ -109,7 +110,7 @@ func (s *Store) Plan(ctx context.Context, team Team, id string) (*Plan, error) {
 		return nil, err
 	}
 	p := &Plan{
-		Alone: g.Alone, ToCheck: report.Missing(d.Document, record.Checked), ToRelease: report.Missing(d.Document, record.Released),
+		Alone: g.Alone, ToCheck: report.Missing(d.Document, record.Checked), ToRelease: append(report.Missing(d.Document, record.Released), s.over(team, d.Document.Day)...),
 		ChangedBy: d.ChangedBy, ChangedByID: d.ChangedByID, MayCheckAlone: d.Document.Policy.CheckedAlone,
 		Standing: standing, Version: d.Version, Number: g.number, By: g.by, Reasons: append([]record.Reason{}, g.Reasons...)}
 	if g.number > 0 {
@@ -159,6 +160,9 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 			}
 		}
 		if to == record.Released {
+			if over := s.over(team, d.Document.Day); over != nil {
+				return &strict.Error{Faults: []strict.Fault{{Pointer: "/state", Detail: over[0]}}}
+			}
 			alone = last.Alone
 		}
 		if err := l.plan(signer, d, record.PlanGiven{State: to, Reasons: reasons, Alone: alone}); err != nil {
@@ -166,6 +170,15 @@ func (s *Store) SetPlan(ctx context.Context, team Team, signer *record.Signer, i
 		}
 		return l.changed(ctx, team, signer, Change{Drops: []string{id}})
 	})
+}
+
+// over says that a day is over, where it is: what was checked for it says nothing of today. A
+// shift goes on past midnight, so that yesterday's is not.
+func (s *Store) over(team Team, day gear.Date) []string {
+	if today := s.Today(team); day < today.AddDays(-1) {
+		return []string{fmt.Sprintf("its day, %s, is over: give the drop the day on which it goes out", day)}
+	}
+	return nil
 }
 
 // another wants somebody else than who changed a plan last to check it: a login of nobody who

@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zealousknot/internal/core/drop"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/record"
@@ -53,8 +54,8 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 	if err != nil {
 		return id, err
 	}
-	if standing.State != record.Released && !exercise {
-		return id, &strict.Error{Faults: []strict.Fault{{Pointer: "/drop", Detail: fmt.Sprintf("its plan is %s: a run is made of one that is released", standing.State)}}}
+	if why := s.notReleased(team, d.Document, seen, standing.State); why != "" && !exercise {
+		return id, &strict.Error{Faults: []strict.Fault{{Pointer: "/drop", Detail: why}}}
 	}
 	doc, err := run.Of(ctx, dropID, "", d.Document, s.Rescues, exercise)
 	if err != nil {
@@ -66,7 +67,7 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 		if _, err := s.openLedger(ctx, q, team.ID); err != nil {
 			return err
 		}
-		if err := errors.Join(asSeen(ctx, q, team.ID, d, seen.number), noneLive(ctx, q, team.ID, dropID)); err != nil {
+		if err := errors.Join(asSeen(ctx, q, team.ID, d, seen.number), s.noneLive(ctx, q, team, dropID)); err != nil {
 			return err
 		}
 		if err := keepRun(ctx, q, team.ID, id, signer, d.Document, doc); err != nil {
@@ -75,6 +76,20 @@ func (s *Store) AddRun(ctx context.Context, team Team, signer *record.Signer, dr
 		return (&Change{Runs: []uuid.UUID{id}}).tell(ctx, q, team.ID)
 	})
 	return id, err
+}
+
+// notReleased says why a run is not made of a plan: it is not released, or was for another day.
+func (s *Store) notReleased(team Team, d *drop.Document, g *given, state record.State) string {
+	hours := d.Policy.With().Day.CheckH
+	switch over := s.over(team, d.Day); {
+	case state != record.Released:
+		return fmt.Sprintf("its plan is %s: a run is made of one that is released", state)
+	case over != nil:
+		return over[0]
+	case d.Day < s.Today(team) && time.Since(g.at).Hours() > float64(hours):
+		return fmt.Sprintf("it was released for %s, more than the %v of a shift ago: release it for today", d.Day, hours)
+	}
+	return ""
 }
 
 // asSeen wants a drop and the last state of its plan to be those that were looked at: what
@@ -95,11 +110,12 @@ func asSeen(ctx context.Context, q *sqlc.Queries, team uuid.UUID, d *Drop, numbe
 var ErrLive = errors.New("this drop has a run, which is ended first")
 
 // noneLive refuses a second run of a drop beside one that is prepared or running: half of the
-// people would be on the other one's screen. An exercise stands in nobody's way.
-func noneLive(ctx context.Context, q *sqlc.Queries, team uuid.UUID, drop string) error {
-	rows, err := q.Runs(ctx, sqlc.RunsParams{TeamID: team, Drop: drop})
+// people would be on the other one's screen. An exercise stands in nobody's way, nor does what
+// was prepared for a day that is over: nobody starts it any more.
+func (s *Store) noneLive(ctx context.Context, q *sqlc.Queries, team Team, drop string) error {
+	rows, err := q.Runs(ctx, sqlc.RunsParams{TeamID: team.ID, Drop: drop})
 	for _, r := range rows {
-		if p := run.Phase(r.Phase); !r.Exercise && (p == run.Prepared || p == run.Running) {
+		if p := run.Phase(r.Phase); !r.Exercise && (p == run.Running || p == run.Prepared && s.over(team, fromDate(r.Day)) == nil) {
 			return fmt.Errorf("%w: it is %s, and %s made it", ErrLive, p, r.ByName)
 		}
 	}
@@ -174,6 +190,9 @@ func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer
 			e := events[i]
 			e.By, e.OffsetS, e.Late = signer.Name, offset.Seconds(), row.Phase == string(run.Closed)
 			out, fresh := judgeEvent(d, kept, &e, i, now)
+			if why := s.startsLate(team, d, fromDate(row.Day), &e); why != "" && fresh {
+				out, fresh = Outcome{ID: e.ID, State: "refused", Errors: []strict.Fault{{Pointer: strict.Pointer("events", i, "kind"), Detail: why}}}, false
+			}
 			outcomes[i] = out
 			if !fresh {
 				continue
@@ -191,6 +210,16 @@ func (s *Store) GiveEvents(ctx context.Context, team Team, signer *record.Signer
 		return s.phase(ctx, q, team.ID, id, d)
 	})
 	return outcomes, err
+}
+
+// startsLate says why a run is not started: its day is over, by the clock of the server and by
+// when it is said to start. One that was started in time without a connection was.
+func (s *Store) startsLate(team Team, d *run.Document, day gear.Date, e *run.Event) string {
+	over := s.over(team, day)
+	if e.Kind != run.Start || d.Exercise || d.Entered != nil || over == nil || day >= gear.Date(e.At().In(team.Location()).Format(time.DateOnly)).AddDays(-1) {
+		return ""
+	}
+	return over[0]
 }
 
 // ahead is how far a clock that is taken to be right may be ahead.

@@ -25,6 +25,7 @@ import (
 	"github.com/pressly/goose/v3/lock"
 
 	"zealousknot/internal/core/cover"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/store/sqlc"
 )
 
@@ -61,7 +62,9 @@ func (e *ConflictError) Error() string {
 type Store struct {
 	// Rescues is what the process keeps of what searches of rescues found.
 	Rescues *cover.Cache
-	looks   *looks
+	// Today is a team's day: by the clock, unless what is played is of another day.
+	Today func(Team) gear.Date
+	looks *looks
 
 	pool   *pgxpool.Pool
 	q      *sqlc.Queries
@@ -78,7 +81,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{Rescues: new(cover.Cache), looks: newLooks(), pool: pool, q: sqlc.New(pool)}, nil
+	return &Store{Rescues: new(cover.Cache), Today: Team.today, looks: newLooks(), pool: pool, q: sqlc.New(pool)}, nil
 }
 
 // Wait is Open for a database that may come late: it is asked again until it answers or ctx
@@ -256,6 +259,11 @@ func (t Team) Location() *time.Location {
 		return l
 	}
 	return time.UTC
+}
+
+// today is the day by the clock where a team is.
+func (t Team) today() gear.Date {
+	return gear.Date(time.Now().In(t.Location()).Format(time.DateOnly))
 }
 
 // EnsureTeam gives the team of a name, made if need be.

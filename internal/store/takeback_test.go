@@ -207,6 +207,7 @@ func TestRunOfWhatWasSeen(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
+	s.Today = func(store.Team) gear.Date { return demo.Day }
 	team, _, err := s.Load(ctx, scenario.Of(hash))
 	if err != nil {
 		t.Fatal(err)

@@ -124,6 +124,15 @@ func TestDays(t *testing.T) {
 	if p, code := release("gate-shaft"); code != 200 || len(p.ToRelease) > 0 {
 		t.Errorf("%d %q", code, p.ToRelease)
 	}
+	// Nor is a run made of it where the board was changed after the release.
+	b.Board.Slots[i].From = b.Board.Slots[slices.IndexFunc(b.Board.Slots, func(s day.Slot) bool { return s.Drop == "face-7" })].From
+	put()
+	refused(t, 422, "/drop", "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`))
+	b.Board.Slots[i].From = was
+	put()
+	if answer, text := call(t, "POST", dov.URL+"/api/v1/runs", []byte(`{"drop":"gate-shaft"}`)); answer.StatusCode != 201 {
+		t.Error(string(text))
+	}
 
 	// A seat changes hands, on the drop's version that was looked at.
 	answer, _ := call(t, "GET", dov.URL+"/api/v1/drops/face-4", nil)

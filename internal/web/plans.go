@@ -39,16 +39,16 @@ func (c *Config) against(ctx context.Context, id string) ([]string, error) {
 	if err != nil || d.Document.Day == "" {
 		return nil, err
 	}
-	b, asked, _, _, err := c.board(ctx, d.Document.Day)
-	if err != nil || b.Version == 0 {
+	_, asked, _, _, err := c.board(ctx, d.Document.Day)
+	if err != nil {
 		return nil, err
 	}
-	report, err := asked.Check()
+	stops, err := asked.Against(id)
 	if err != nil {
 		return []string{"the day's board cannot be judged: " + err.Error()}, nil // it stops no other page
 	}
 	var list []string
-	for _, f := range report.Against(id) {
+	for _, f := range stops {
 		list = append(list, "the day's board: "+f.What)
 	}
 	return list, nil

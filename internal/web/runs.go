@@ -77,6 +77,16 @@ func (c *Config) makeRun(ctx context.Context, in *rawIn) (*madeOut, error) {
 		return nil, failed(ctx, err)
 	}
 	i := who(ctx)
+	if !body.Exercise {
+		// The board may have changed since the release.
+		against, err := c.against(ctx, body.Drop)
+		if err != nil {
+			return nil, failed(ctx, err)
+		}
+		if len(against) > 0 {
+			return nil, NewProblem(http.StatusUnprocessableEntity, "no run was made", strict.Fault{Pointer: "/drop", Detail: against[0]})
+		}
+	}
 	id, err := c.Store.AddRun(ctx, i.Team, signer(ctx), body.Drop, body.Exercise)
 	if err != nil {
 		return nil, failed(ctx, err)

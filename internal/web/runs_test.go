@@ -93,6 +93,73 @@ func makeRunOf(t testing.TB, ivo, dov *httptest.Server, drop string) string {
 	return made.ID
 }
 
+// What was checked for a day that is over says nothing of today: it is not released, no run is
+// made of it, and one that was prepared is not started, nor in the way of another.
+func TestRunOfAnotherDay(t *testing.T) {
+	h := newHouse(t)
+	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")
+	on := func(days int) { h.store.Today = func(store.Team) gear.Date { return demo.Day.AddDays(days) } }
+	code := func(method, path, body string) (int, string) {
+		etag, _ := call(t, "GET", dov.URL+"/api/v1/drops/gate-shaft", nil)
+		answer, text := call(t, method, dov.URL+path, []byte(body), "If-Match", etag.Header.Get("ETag"))
+		return answer.StatusCode, string(text)
+	}
+	over := func(what string) {
+		t.Helper()
+		if is, text := code("POST", "/api/v1/runs", `{"drop":"gate-shaft"}`); is != 422 || !strings.Contains(text, what) {
+			t.Errorf("%d %s", is, text)
+		}
+	}
+	prepared := makeRun(t, ivo, dov)
+	on(2)
+	over("is over")
+	if p := read[store.Plan](t, dov.URL+"/api/v1/drops/gate-shaft/plan"); len(p.ToRelease) != 1 || !strings.Contains(p.ToRelease[0], "is over") {
+		t.Errorf("%q", p.ToRelease)
+	}
+	for state, want := range map[string]int{"released": 422, "checked": 200} {
+		if is, text := code("PUT", "/api/v1/drops/gate-shaft/plan", `{"state":"`+state+`"}`); is != want {
+			t.Errorf("%s: %d %s", state, is, text)
+		}
+	}
+	if out := gives(t, dov.URL, prepared, event(0, `"kind":"start"`)); out[0].State != "refused" || !strings.Contains(out[0].Errors[0].Detail, "is over") {
+		t.Errorf("%+v", out)
+	}
+	// The shift of yesterday's release goes on past midnight, and beside what was prepared for a
+	// day that is over there is room.
+	on(0)
+	if is, text := code("PUT", "/api/v1/drops/gate-shaft/plan", `{"state":"released"}`); is != 200 {
+		t.Fatal(text)
+	}
+	if is, _ := code("POST", "/api/v1/runs", `{"drop":"gate-shaft"}`); is != 409 {
+		t.Errorf("beside one that is prepared for today: %d", is)
+	}
+	on(1)
+	if out := gives(t, dov.URL, prepared, event(0, `"kind":"start"`), event(1, `"kind":"end"`)); out[0].State != "kept" || out[1].State != "kept" {
+		t.Errorf("%+v", out)
+	}
+	is, text := code("POST", "/api/v1/runs", `{"drop":"gate-shaft"}`)
+	if is != 201 {
+		t.Error(text)
+	}
+	own, _ := call(t, "GET", dov.URL+"/api/v1/policy", nil)
+	shorter := `{"name":"x","day":{"gust_m_s":10,"change_min":30,"shift_h":12,"rest_h":11,"shock_kN":4,"rescue_factor":1.5,"check_h":0.000001}}`
+	if answer, body := call(t, "PUT", dov.URL+"/api/v1/policy", []byte(shorter), "If-Match", own.Header.Get("ETag")); answer.StatusCode != 204 {
+		t.Fatal(string(body))
+	}
+	on(0)
+	for _, state := range []string{"checked", "released"} {
+		if is, text := code("PUT", "/api/v1/drops/gate-shaft/plan", `{"state":"`+state+`"}`); is != 200 {
+			t.Fatal(text)
+		}
+	}
+	on(1)
+	over("of a shift ago")
+	on(3)
+	if is, text := code("POST", "/api/v1/runs", `{"drop":"gate-shaft","exercise":true}`); is != 201 {
+		t.Error(text)
+	}
+}
+
 // A run is made of what is released, by a supervisor; people mark themselves; an event counts
 // once however often it is sent; a plan that is taken back ends nothing; what is put away is
 // recorded once, on the items too, and sealed over its events.

@@ -51,6 +51,7 @@ func newHouse(t testing.TB) *house {
 	t.Helper()
 	ctx := t.Context()
 	s := pgtest.Store(t)
+	s.Today = func(store.Team) gear.Date { return demo.Day }
 	if _, _, err := scenario.Load(ctx, s, demo.Day); err != nil {
 		t.Fatal(err)
 	}
