@@ -22,10 +22,12 @@ import (
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/fit"
+	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/glossary"
 	"zealousknot/internal/core/manoeuvre"
 	"zealousknot/internal/core/procedure"
 	"zealousknot/internal/core/record"
+	"zealousknot/internal/core/rig"
 	"zealousknot/internal/demo"
 )
 
@@ -210,6 +212,12 @@ func TestBuildFromNothing(t *testing.T) {
 	p.button("Start an empty drop")
 	p.says("[data-found]", "nothing to look at yet")
 	// The page moves when the check's answer comes: each is there before the next press.
+	p.press("[data-pair]")
+	p.until(`document.querySelector('[data-pointer^="/strands/1/"]')`)
+	p.gone("[data-pair]")
+	// One press is one change.
+	p.do(chromedp.Evaluate(`document.activeElement.blur()`, nil), chromedp.KeyEvent("u"))
+	p.says("#anchors", "No anchor yet")
 	p.button("Add an anchor")
 	p.until(`document.querySelector('[data-pointer^="/anchors/0/"]')`)
 	p.button("Add an anchor")
@@ -243,6 +251,14 @@ func TestBuildFromNothing(t *testing.T) {
 	}
 	if d.People[0].Holds[0].Strand == d.People[0].Holds[1].Strand {
 		t.Error("both holds are on one strand")
+	}
+	if err := p.store.Present(ctx, p.team, list[0]); err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range d.Strands {
+		if i := slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == s.Ropes[0] }); d.Items[i].LengthM < d.Geometry.TopM || s.Anchors[0] != fmt.Sprintf("anchor-%d", 1+slices.Index([]rig.Role{rig.Main, rig.Backup}, s.Role)) {
+			t.Errorf("%+v hangs on %v", d.Items[i], s.Anchors)
+		}
 	}
 	// The command box and the key list, by key alone.
 	p.do(chromedp.Evaluate(`document.activeElement.blur()`, nil), chromedp.KeyEvent("?"))

@@ -14,8 +14,8 @@ import PlanPanel from '@/components/PlanPanel.vue'
 import RigIt from '@/components/RigIt.vue'
 import PageRow from '@/components/PageRow.vue'
 import StrandLines from '@/components/StrandLines.vue'
-import { freePoint, include, useGear, usePeople, usedItems } from '@/lib/gear'
-import { freeId } from '@/lib/words'
+import { addAnchor, addStrand, freeRopes, hangPair } from '@/lib/build'
+import { include, useGear, usePeople, usedItems } from '@/lib/gear'
 import { useDraft } from '@/stores/draft'
 import TermWord from '@/components/TermWord.vue'
 
@@ -37,55 +37,12 @@ onMounted(toPart)
 // The first findings push things down.
 watch([() => route.hash, () => draft.report !== undefined], toPart, { flush: 'post' })
 
-function freeRope() {
-  const used = usedItems(drop.value)
-  return gear.items.value.find(
-    (i) => i.state === 'in-service' && !used.has(i.id) && gear.models.value.get(i.model)?.class === 'rope',
-  )
-}
-
-function addAnchor() {
-  draft.edit((d) => {
-    const id = freeId('anchor', d.anchors?.map((a) => a.id) ?? [])
-    const n = d.anchors?.length ?? 0
-    d.anchors = [
-      ...(d.anchors ?? []),
-      {
-        id,
-        name: n ? 'backup anchor' : 'main anchor',
-        x_m: n ? 0.5 : -0.5,
-        height_m: d.geometry.top_m,
-        legs: [{ id: freePoint(d), x_m: 0, y_m: 0.5 }],
-      },
-    ]
-  })
-}
-
-function addStrand(role: 'main' | 'backup') {
-  const rope = freeRope()
-  const model = rope && gear.models.value.get(rope.model)
-  if (!rope || !model) return
-  draft.edit((d) => {
-    include(d, rope, model)
-    const anchors = d.anchors ?? []
-    const sets = (d.strands ?? []).filter((s) => s.role === role).map((s) => s.set)
-    const set = Math.max(0, ...sets) + 1
-    const anchor = (role === 'backup' ? anchors[1] : anchors[0]) ?? anchors[0]!
-    const id = freeId(role, d.strands?.map((s) => s.id) ?? [])
-    d.strands = [
-      ...(d.strands ?? []),
-      {
-        id,
-        name: set > 1 ? `${role} ${set}` : role,
-        role,
-        set,
-        anchors: [anchor.id],
-        ropes: [rope.id],
-        end_stop: 'none',
-      },
-    ]
-  })
-}
+const ropes = computed(() => freeRopes(drop.value, gear.items.value, gear.models.value))
+/** What keeps strands from being hung by one press; empty where nothing does. */
+const roped = computed(() => {
+  if (ropes.value.length || gear.isPending.value) return ''
+  return gear.isError.value ? 'The store could not be fetched.' : 'No rope that is in service is free in the store.'
+})
 
 const absent = computed(() => (team.data.value ?? []).filter((m) => !drop.value.people?.some((p) => p.id === m.id)))
 
@@ -177,12 +134,12 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
     <section id="anchors" class="border-line mt-6 scroll-mt-20 border-t pt-4">
       <h2><TermWord word="anchor">Anchors</TermWord></h2>
       <p v-if="!drop.anchors?.length" class="py-2">
-        No anchor yet. Tell the main anchor first, then one of its own for the backup.
+        No anchor yet. Put in the main anchor first, then one of its own for the backup.
       </p>
       <PageRow v-for="(a, i) in drop.anchors ?? []" :key="a.id" :about="[`anchor:${a.id}`]">
         <AnchorLines :drop="drop" :anchor="a" :index="i" />
       </PageRow>
-      <button type="button" class="plain no-print mt-2" @click="addAnchor">Add an anchor</button>
+      <button type="button" class="plain no-print mt-2" @click="draft.edit(addAnchor)">Add an anchor</button>
     </section>
 
     <section id="strands" class="border-line mt-6 scroll-mt-20 border-t pt-4">
@@ -209,17 +166,27 @@ const personal = (p: Person) => draft.about(`person:${p.id}`)
           "
         />
       </PageRow>
+      <p v-if="roped" class="text-look">◆ {{ roped }}</p>
       <div class="no-print mt-2 flex flex-wrap gap-2">
-        <button type="button" class="plain" :disabled="!drop.anchors?.length || !freeRope()" @click="addStrand('main')">
-          Hang a main strand
-        </button>
         <button
+          v-if="!drop.strands?.length"
           type="button"
           class="plain"
-          :disabled="!drop.anchors?.length || !freeRope()"
-          @click="addStrand('backup')"
+          :disabled="ropes.length < 2"
+          data-pair
+          @click="draft.edit((d) => hangPair(d, ropes[0]!, ropes[1]!))"
         >
-          Hang a backup strand
+          Hang a main and a backup, each on its own anchor
+        </button>
+        <button
+          v-for="role in ['main', 'backup'] as const"
+          :key="role"
+          type="button"
+          class="plain"
+          :disabled="!drop.anchors?.length || !ropes.length"
+          @click="draft.edit((d) => addStrand(d, role, ropes[0]!))"
+        >
+          Hang a {{ role }} strand
         </button>
       </div>
     </section>

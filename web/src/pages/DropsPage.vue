@@ -160,6 +160,11 @@ async function addFile(e: Event) {
     <p v-else-if="!list.length" class="mt-6">
       No drop yet. Start an empty one, or open a file; <code>make demo</code> brings a whole scenario to look at.
     </p>
+    <p v-if="!list.length && !find && session.may('add-drop')" class="text-soft mt-2 max-w-prose" data-first>
+      A drop takes its people and things from the team: first
+      <RouterLink class="underline" to="/people">who you are</RouterLink>, then
+      <RouterLink class="underline" to="/store">what you have</RouterLink>, typed or as tables.
+    </p>
     <div class="mt-6 flex flex-wrap gap-3">
       <template v-if="session.may('add-drop')">
         <button type="button" class="plain" @click="addEmpty">Start an empty drop</button>

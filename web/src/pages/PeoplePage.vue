@@ -234,8 +234,8 @@ const takeBack = (id: string) =>
         <p v-if="refused" class="text-stop" role="alert">■ {{ refused }}</p>
         <p v-if="unknown.length" class="text-look max-w-prose" data-unknown>
           ◆ It is not known who {{ unknown.map((m) => m.name).join(', ') }} {{ unknown.length === 1 ? 'is' : 'are' }} on
-          the drops. Until then they sign no partner check: it could be of their own rigging. That somebody is nobody
-          there is said by another supervisor.
+          the drops. Until then they sign no partner check and check no plan: it could be their own. That somebody is
+          nobody there is said by another supervisor, and so is that somebody is somebody else.
         </p>
         <ul class="divide-line border-line divide-y border-y">
           <li v-for="m in members.data.value ?? []" :key="m.account" class="flex flex-wrap items-center gap-x-4 py-1">

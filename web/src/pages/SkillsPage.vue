@@ -99,6 +99,9 @@ function sign() {
     <StateNotice v-else-if="query.isError.value" part title="It could not be fetched">
       <button type="button" class="plain" @click="query.refetch()">Try again</button>
     </StateNotice>
+    <p v-else-if="!people.length" class="mt-4">
+      Nobody is among the team's people yet: <RouterLink class="underline" to="/people">add them</RouterLink> first.
+    </p>
     <div v-else class="relative mt-4 overflow-x-auto" tabindex="0" role="region" aria-label="Skills by person">
       <table class="w-full text-sm">
         <thead>
