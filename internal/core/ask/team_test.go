@@ -2,11 +2,13 @@ package ask_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"zealousknot/internal/core/ask"
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
+	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/policy"
 	"zealousknot/internal/core/quantity"
@@ -184,6 +186,7 @@ func TestTeamFindings(t *testing.T) {
 		"team.rope":       func(d *drop.Document) { d.Team.BackM = new(quantity.Metres); *d.Team.BackM = 61 },
 		"team.kit":        func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 9 },
 		"team.knot":       func(d *drop.Document) { model(d, "hitch-a").Hitch.ExtendsM = 0.3 },
+		"team.arrest":     func(d *drop.Document) { slack := quantity.Metres(3); d.Policy.BelaySlackM = &slack },
 		"team.slip":       func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = 0.8 },
 		"load.teeth": func(d *drop.Document) {
 			model(d, "grab-a").Device.Teeth = []gear.TeethLimit{{DiameterMM: 8, HarmKN: 0.5}}
@@ -230,6 +233,76 @@ func TestTeamFindings(t *testing.T) {
 		spoil(d)
 		if fired := rules(d); !fired[rule] || sound[rule] {
 			t.Errorf("%s: fires %v, and %v on the sound rig", rule, fired[rule], sound[rule])
+		}
+	}
+}
+
+// The belay is no weaker than what it is there for: all of the load, with its rope. Where a
+// strand fails the other one sees no more than the ceiling, by the school that is used.
+func TestBelayBearsAll(t *testing.T) {
+	fires := func(rule string, change func(d *drop.Document)) bool {
+		t.Helper()
+		d := copyOf(t, demo.Drops()["basin-wall"])
+		change(d)
+		report, err := check.Drop(t.Context(), d, nil, check.WithFigures)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return slices.ContainsFunc(report.Findings, func(f finding.Finding) bool { return f.Rule == rule })
+	}
+	// 165 kg, and 48.8 m of the belay's rope, five times; two legs 53.13° apart bear 0.559 each.
+	all := (165 + 48.8*0.078) * 9.80665 / 1000
+	connector := func(d *drop.Document, kN float64) {
+		m := *modelOf(d, d.Team.Belay.Connector)
+		m.ID, m.StrengthKN = "connector-x", quantity.Kilonewtons(kN)
+		d.Models = append(d.Models, m)
+		itemOf(d, d.Team.Belay.Connector).Model = m.ID
+	}
+	leg := func(d *drop.Document, kN float64) {
+		for i := range d.Anchors[1].Legs {
+			d.Anchors[1].Legs[i].StrengthKN = quantity.Kilonewtons(kN)
+		}
+	}
+	for what, c := range map[string]struct {
+		needs float64
+		set   func(*drop.Document, float64)
+	}{"the connector": {5 * all, connector}, "a leg of the anchor": {5 * all / 2 / math.Cos(math.Atan(0.5)), leg}} {
+		for _, less := range []float64{-0.01, 0.01} {
+			if got := fires("load.margin", func(d *drop.Document) { c.set(d, c.needs+less) }); got != (less < 0) {
+				t.Errorf("%s with %g kN: %v", what, c.needs+less, got)
+			}
+		}
+	}
+	answer, err := (&ask.TeamAsked{Drop: *demo.Drops()["basin-wall"]}).Answer(t.Context(), ask.Env{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	edge, below := answer.Figures.Schools[0], answer.Figures.Schools[1]
+	for school, peak := range map[string]quantity.Kilonewtons{
+		"": edge.Slack.PeakKN, "shared": max(edge.Shared.PeakKN, edge.BelayFails.PeakKN), "mixed": max(edge.Slack.PeakKN, below.Shared.PeakKN, below.BelayFails.PeakKN),
+	} {
+		for _, less := range []quantity.Kilonewtons{0, 1e-6} {
+			if got := fires("team.arrest", func(d *drop.Document) { d.Team.Lowering, d.Policy.ArrestCeilingKN = school, peak-less }); got != (less > 0) {
+				t.Errorf("%q under a ceiling of %v: %v", school, peak-less, got)
+			}
+		}
+	}
+	// Brakes that lie lower than the edge run over it, unless they stand at it; and a load does
+	// not begin higher above what its strands come down from than somebody stands.
+	low := func(back, anchors, top quantity.Metres) func(*drop.Document) {
+		return func(d *drop.Document) {
+			d.Team.BackM, d.Anchors[0].HeightM, d.Anchors[1].HeightM, d.Geometry.TopM = &back, anchors, anchors, top
+			d.Geometry.Edges[0].Protection = "none"
+		}
+	}
+	for _, c := range []struct {
+		change      func(*drop.Document)
+		bare, above bool
+	}{
+		{low(2, 47, 48), true, false}, {low(0, 47, 48), false, false}, {low(2, 47, 48.7), true, false}, {low(2, 47, 48.71), true, true}, {low(0, 47, 48.31), false, true},
+	} {
+		if bare, above := fires("edge.bare", c.change), fires("strand.below", c.change); bare != c.bare || above != c.above {
+			t.Errorf("%v %v, want %+v", bare, above, c)
 		}
 	}
 }

@@ -50,15 +50,20 @@ func TestRecallOfLotsAndParts(t *testing.T) {
 		item   gear.Item
 		means  bool
 	}{
-		"of the lot":                 {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "a-7"}, true},
-		"of another lot":             {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "a-8"}, false},
-		"of a lot not known":         {care.Recall{Lots: []string{"A 7"}}, gear.Item{}, true},
-		"retired":                    {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "A7", State: gear.Retired}, false},
-		"the rope":                   {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1"}, true},
-		"cut off it":                 {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1/B"}, true},
-		"cut off what was cut off":   {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1/B/B2"}, true},
-		"cut off another":            {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R2/B"}, false},
-		"a serial that ends like it": {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1B"}, false},
+		"of the lot":                  {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "a-7"}, true},
+		"of another lot":              {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "a-8"}, false},
+		"of a lot not known":          {care.Recall{Lots: []string{"A 7"}}, gear.Item{}, true},
+		"retired":                     {care.Recall{Lots: []string{"A 7"}}, gear.Item{Lot: "A7", State: gear.Retired}, false},
+		"the rope":                    {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1"}, true},
+		"cut off it":                  {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1/B"}, true},
+		"cut off what was cut off":    {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1/B/B2"}, true},
+		"cut off another":             {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R2/B"}, false},
+		"made the day that it begins": {care.Recall{From: "2026-03-02"}, gear.Item{MadeOn: "2026-03-02"}, true},
+		"made the day before":         {care.Recall{From: "2026-03-02"}, gear.Item{MadeOn: "2026-03-01"}, false},
+		"made the day that it ends":   {care.Recall{To: "2026-03-02"}, gear.Item{MadeOn: "2026-03-02"}, true},
+		"made the day after":          {care.Recall{To: "2026-03-02"}, gear.Item{MadeOn: "2026-03-03"}, false},
+		"made on a day not known":     {care.Recall{To: "2026-03-02"}, gear.Item{}, true},
+		"a serial that ends like it":  {care.Recall{Serials: []string{"R-1"}}, gear.Item{Serial: "R1B"}, false},
 	} {
 		if got := c.recall.Affects(&c.item); got != c.means {
 			t.Errorf("%s: %v", name, got)

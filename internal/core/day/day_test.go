@@ -167,6 +167,9 @@ func TestRules(t *testing.T) {
 		{"at a brake, and stands by on the same site", "day.twice", finding.Stop, beside("Wyn Arkle"), beside("Dov Pellister")},
 		{"a hazard", "work.hazard", finding.Stop,
 			grinds("steel sleeves for 5 m"), grinds("")},
+		{"a hazard after one that is protected", "work.hazard", finding.Stop, beyond("a screen"), beyond("")},
+		{"at a brake after who is on the drop", "day.twice", finding.Stop, second("Wyn Arkle"), second("Rhea Tolland")},
+		{"practice of who would come second", "person.practised", finding.Look, comes(demo.Day.AddMonths(-6)), comes(demo.Day.AddMonths(-6).AddDays(-1))},
 		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-6)), drilled(demo.Day.AddMonths(-6).AddDays(-1))},
 		{"what is recorded counts before what is typed", "person.practised", finding.Look,
 			func(a *day.Asked) {
@@ -367,6 +370,33 @@ func beside(name string) func(*day.Asked) {
 func grinds(protection string) func(*day.Asked) {
 	return func(a *day.Asked) {
 		a.Board.Slots[0].NoHazards, a.Board.Slots[0].Hazards = false, []day.Hazard{{Kind: "grinding", Protection: protection}}
+	}
+}
+
+// beyond grinds behind steel, and cuts besides.
+func beyond(protection string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		grinds("steel sleeves")(a)
+		a.Board.Slots[0].Hazards = append(a.Board.Slots[0].Hazards, day.Hazard{Kind: "cutting", Protection: protection})
+	}
+}
+
+// second puts somebody at a brake beside one who has a place on the drop already.
+func second(name string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		beside("Dov Pellister")(a)
+		a.Board.Slots[1].From, a.Board.Slots[1].Supervisor = "08:00", ""
+		a.Drops[1].Document.Team.Operators = []string{"Dov Pellister", name}
+		a.Drops[0].Document.Rescue, a.Board.Slots[0].Supervisor = nil, ""
+		a.Drops[0].Document.People = slices.DeleteFunc(a.Drops[0].Document.People, func(p rig.Person) bool { return p.ID == "dov" })
+	}
+}
+
+// comes has two who would come: the first practised lately, the second on a day.
+func comes(on gear.Date) func(*day.Asked) {
+	return func(a *day.Asked) {
+		d := &a.Drops[0].Document
+		d.Rescue.Rescuers = []rig.Rescuer{{Person: "dov", PractisedOn: demo.Day}, {Person: "rhea", PractisedOn: on}}
 	}
 }
 

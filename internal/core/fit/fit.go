@@ -63,6 +63,7 @@ var Rules = []Rule{
 	{"force.arrest", stops, "the arrest force passes the ceiling", "backup hold", perHold(ForceArrest)},
 	{"fall.clearance", stopsOrLooks, "the clearance needed is greater than the clearance there", "backup hold", perHold(FallClearance)},
 	{"fall.swing", looks, "if what bears goes, the body swings to where the backup hangs as fast as after a fall of more than half a metre", "backup hold", perHold(FallSwing)},
+	{"fall.slack", looks, "more slack is above a backup than the policy allows", "backup hold", perHold(FallSlack)},
 	{"device.direction", stops, "a device is loaded the wrong way round or misthreaded", "hold", perHold(DeviceDirection)},
 	{"device.mode", stops, "a device is left in a position that does not hold with hands off", "hold", perHold(DeviceMode)},
 	{"device.open", stops, "a side plate or catch is not shut", "hold", perHold(DeviceOpen)},
@@ -119,7 +120,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -51,9 +51,13 @@ func BodyGround(p *rig.PersonView, c *Context) []finding.Finding {
 	})
 }
 
-// StrandBelow is strand.below: the anchor of a strand is above the device that hangs on it.
-func StrandBelow(h *rig.HoldView, _ *Context) []finding.Finding {
-	if h.Role() == rig.ToLower || !hangsBelow(h) {
+// StrandBelow is strand.below: the anchor of a strand is above the device that hangs on it, and a
+// team's load does not begin above what its strands come down from.
+func StrandBelow(h *rig.HoldView, c *Context) []finding.Finding {
+	if h.Role() == rig.ToLower {
+		return loadAbove(h, c.Rig)
+	}
+	if !hangsBelow(h) {
 		return nil
 	}
 	return one(finding.Finding{
@@ -62,6 +66,23 @@ func StrandBelow(h *rig.HoldView, _ *Context) []finding.Finding {
 		Figures: []finding.Figure{finding.Fig("device", h.HeightM()), finding.Fig("anchor", h.Strand.TopM())},
 		Why:     "A strand holds from its anchor down: who is above falls to it, and as far again.",
 		Remedy:  "Hang it from a strand that is anchored above.",
+		Source:  byPhysics,
+	})
+}
+
+// loadAbove is strand.below of a team's load: who stands at the top is no higher above what the
+// strand comes down from than somebody is tall.
+func loadAbove(h *rig.HoldView, r *rig.Rig) []finding.Finding {
+	from, begins := r.ComesFrom(h.Strand), r.Geometry.TopM
+	if begins <= from+standsTo+hair {
+		return nil
+	}
+	return one(finding.Finding{
+		Severity: finding.Stop, Subject: h.Subject(),
+		What:    fmt.Sprintf("%s begins at %v, and %s comes down from %v, below it.", h.Person.Name, begins, h.Strand.Name, from),
+		Figures: []finding.Figure{finding.Fig("the load begins", begins), finding.Fig("the strand comes from", from)},
+		Why:     "A strand holds from its anchor, or the edge, down: a load above falls to it, and as far again.",
+		Remedy:  "Anchor the strand above where the load begins, or lead it over an edge there.",
 		Source:  byPhysics,
 	})
 }
@@ -108,7 +129,7 @@ func over(r *rig.Rig, e *rig.Edge) []string {
 		if len(s.Sections) > 1 {
 			below = s.Sections[1].TopM
 		}
-		if s.TopM() >= e.HeightM && below < e.HeightM && counted(r, s) {
+		if r.ComesFrom(s) >= e.HeightM && below < e.HeightM && counted(r, s) {
 			list = append(list, s.Name)
 		}
 	}

@@ -172,15 +172,15 @@ var (
 	needHand      = need{"a hand ascender", []bundle{{gear.HandAscender: 1}}}
 	needFootLoop  = need{"a foot loop", []bundle{{gear.FootLoop: 1}}}
 	needLanyard   = need{"a lanyard with its connector", []bundle{{gear.Lanyard: 1, gear.Connector: 1}}}
-	// Passing a knot on the backup strand: a second device, or a temporary
+	// Passing a knot on the backup strand: a second device with what links it, or a temporary
 	// loop knot and a short connection to it.
 	needCover = need{
 		"a second backup device, or a lanyard and connector for a temporary loop",
-		[]bundle{{gear.BackupDevice: 2}, {gear.Lanyard: 1, gear.Connector: 1}},
+		[]bundle{{gear.BackupDevice: 2, gear.Absorber: 1}, {gear.Lanyard: 1, gear.Connector: 1}},
 	}
 	needFour = need{
 		"a second backup device, or a second lanyard for a loop in the other backup strand",
-		[]bundle{{gear.BackupDevice: 2}, {gear.Lanyard: 2, gear.Connector: 2}},
+		[]bundle{{gear.BackupDevice: 2, gear.Absorber: 1}, {gear.BackupDevice: 2, gear.Lanyard: 1}, {gear.Lanyard: 2, gear.Connector: 2}},
 	}
 	needThreeTails = need{"three lanyards", []bundle{{gear.Lanyard: 3, gear.Connector: 3}}}
 	needCasualty   = need{"a second lanyard and two connectors for the casualty", []bundle{{gear.Lanyard: 2, gear.Connector: 2}}}
@@ -253,7 +253,7 @@ func KitMissing(p *rig.PersonView, c *Context) []finding.Finding {
 				continue
 			}
 			how := "does not carry"
-			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(classes(p.All)) }) {
+			if slices.ContainsFunc(n.anyOf, func(b bundle) bool { return b.in(free(p)) }) {
 				how = "carries none that may be used here of"
 			}
 			found = append(found, lacks(p, move, how, n.words))
@@ -300,14 +300,36 @@ func classes(list []*rig.Piece) map[gear.Class]int {
 	return n
 }
 
-// usable are the things of a person that count for a move, by class: those in holds and worn,
-// and of those carried what could be made a hold.
-func usable(p *rig.PersonView, c *Context) map[gear.Class]int {
+// free are the things of a person by class: what is worn, carried, and the devices in holds. What
+// links a device to the body stays where it is: a lanyard there clips into nothing else.
+func free(p *rig.PersonView) map[gear.Class]int {
 	n := classes(p.All)
+	for _, h := range p.Holds {
+		for _, l := range h.Links {
+			if slices.Contains([]gear.Class{gear.Lanyard, gear.Connector, gear.Absorber}, l.Model.Class) {
+				n[l.Model.Class]--
+			}
+		}
+	}
+	return n
+}
+
+// usable are those that count for a move: of what is carried, what could be made a hold.
+func usable(p *rig.PersonView, c *Context) map[gear.Class]int {
+	n := free(p)
 	for _, o := range p.Carries {
-		if why, _ := unfit(p, o, c); why != "" {
+		if why, _ := unfit(p, o, c); why != "" || !linked(p, o) {
 			n[o.Model.Class]--
 		}
 	}
 	return n
+}
+
+// linked reports whether a backup device that is carried has something beside it that links it to
+// the body; of everything else that it needs none.
+func linked(p *rig.PersonView, o *rig.Piece) bool {
+	b := o.Model.Backup
+	return b == nil || slices.ContainsFunc(p.Carries, func(l *rig.Piece) bool {
+		return slices.ContainsFunc(b.Links, func(a gear.AllowedLink) bool { return a.Model == l.Model.ID })
+	})
 }

@@ -60,6 +60,10 @@ var mended = map[string]struct {
 		`Plan ([\d.]+) m/s or slower`, func(r *rigged, f float64) { r.Policy.DescentSpeedMS = quantity.MetresPerSecond(f) }},
 	"a height with clearance": {"fall.clearance", func(r *rigged, u float64) { r.ivo.AtM = 1.5; r.backup.SlackM = quantity.Metres(2 * u) }, `enough from ([\d.]+) m up`,
 		func(r *rigged, f float64) { r.ivo.AtM = quantity.Metres(f) }},
+	"slack taken in": {"fall.slack", func(r *rigged, u float64) {
+		r.Policy.WindSlackM = quantity.Metres(0.1 + u)
+		r.backup.SlackM = r.Policy.WindSlackM + 0.001
+	}, `in to ([\d.]+) m`, func(r *rigged, f float64) { r.backup.SlackM = quantity.Metres(f) }},
 	"a knot where the damage is": {"rope.damage", func(r *rigged, u float64) {
 		r.damage(5, rig.Mark{ID: "k", Kind: rig.KnotMark, HeightM: quantity.Metres(6.01 + u), Isolates: "d"})
 	}, `within ([\d.]+) m`, func(r *rigged, f float64) { r.strandB.Marks[0].HeightM = quantity.Metres(5 + f) }},

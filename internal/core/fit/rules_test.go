@@ -868,10 +868,9 @@ var trials = map[string][]trial{
 		{"foot loop missing", func(r *rigged) { r.uncarry("foot-loop-2") }, stop},
 		{"foot loop missing, nothing needs it", func(r *rigged) { r.uncarry("foot-loop-2"); r.ivo.Moves = []manoeuvre.MoveName{"descend"} }, quiet},
 		{"second backup missing, lanyard there", func(r *rigged) { r.uncarry("backup-9") }, quiet},
-		{"neither", func(r *rigged) {
-			r.uncarry("backup-9", "lanyard-3", "lanyard-12")
-			r.backup.Links = r.backup.Links[:1]
-		}, stop},
+		{"neither, but for the lanyard that the backup hangs on", func(r *rigged) { r.uncarry("backup-9", "lanyard-3", "lanyard-12") }, stop},
+		{"a second backup without a link, and no lanyard", func(r *rigged) { r.uncarry("absorber-8", "lanyard-3", "lanyard-12") }, stop},
+		{"a second backup with its link, and no lanyard", func(r *rigged) { r.uncarry("lanyard-3", "lanyard-12") }, quiet},
 		{"a chest ascender that takes one of the ropes", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.4 }, quiet},
 		{"a chest ascender that takes none of them", func(r *rigged) { r.model("chest-a").Device.Modes[0].Ropes[0].MaxMM = 10.3 }, stop},
 		{"a pick-off, and no descender rated for two", func(r *rigged) {
@@ -883,7 +882,6 @@ var trials = map[string][]trial{
 		{"a pick-off with one", func(r *rigged) { r.ivo.Moves = []manoeuvre.MoveName{"pick-off"} }, quiet},
 		{"both lanyards too weak, and no second backup", func(r *rigged) {
 			r.uncarry("backup-9")
-			r.backup.Links = r.backup.Links[:1]
 			r.model("lanyard-60").StrengthKN, r.model("lanyard-90").StrengthKN = 7, 7
 		}, stop},
 	},
@@ -903,6 +901,12 @@ var trials = map[string][]trial{
 		{"one that is joined", func(r *rigged) { r.Strands[1].Ropes = []string{"rope-7"} }, stop},
 	},
 	// 26.4 m of rope from the backup's anchor to its device: 5.114 m aside is half a metre up.
+	"fall.slack": {
+		{"at the policy's limit", func(r *rigged) { r.Policy.WindSlackM, r.backup.SlackM = 0.4, 0.4 }, quiet},
+		{"over it", func(r *rigged) { r.Policy.WindSlackM, r.backup.SlackM = 0.4, 0.401 }, look},
+		{"in the main", func(r *rigged) { r.main.SlackM = 3 }, quiet},
+		{"on the ground", func(r *rigged) { r.ivo.Grounded, r.ivo.AtM, r.backup.SlackM = true, 1, 3 }, quiet},
+	},
 	"fall.swing": {
 		{"far aside", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.14 }, look},
 		{"less far", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.11 }, quiet},

@@ -36,6 +36,22 @@ func WindSlack(h *rig.HoldView, c *Context) []finding.Finding {
 	return one(f)
 }
 
+// FallSlack is fall.slack: slack that is left above a backup, against the limit that the policy
+// sets for slack that the wind draws.
+func FallSlack(h *rig.HoldView, c *Context) []finding.Finding {
+	if h.Role() != rig.ToBackUp || h.Person.Grounded || h.SlackM <= c.Policy.WindSlackM {
+		return nil
+	}
+	slack, limit := quantity.Beside(h.SlackM, c.Policy.WindSlackM)
+	return one(finding.Finding{
+		Severity: finding.Look, Subject: h.Subject(), Source: byPolicy(c.Policy),
+		What:    fmt.Sprintf("%s of slack is above %s; the policy's limit is %s.", slack, h.Device.Item.Label, limit),
+		Figures: []finding.Figure{finding.Fig("slack", h.SlackM), finding.Fig("limit", c.Policy.WindSlackM)},
+		Why:     "If what bears goes, that slack is fallen through before the backup begins to hold.",
+		Remedy:  fmt.Sprintf("Take it in to %s or less.", quantity.Down(c.Policy.WindSlackM)),
+	})
+}
+
 // goesDown are moves that end lower than they begin.
 var goesDown = []manoeuvre.MoveName{"descend", "over-edge", "pass-knots-down", "rebelay-down", "deviation-down"}
 

@@ -35,7 +35,7 @@ type Policy struct {
 	ConnectorM          quantity.Metres          `json:"connector_m,omitempty" exclusiveMinimum:"0" maximum:"0.5" doc:"length of a connector whose model gives none"`
 	FoulGapM            quantity.Metres          `json:"foul_gap_m,omitempty" exclusiveMinimum:"0" maximum:"1" doc:"gap kept between a lever's reach and another device"`
 	StretchM            quantity.Metres          `json:"stretch_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"stretch at rest above which a re-belay is needed"`
-	WindSlackM          quantity.Metres          `json:"wind_slack_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"slack drawn by wind above which a wheel is parked"`
+	WindSlackM          quantity.Metres          `json:"wind_slack_m,omitempty" exclusiveMinimum:"0" maximum:"20" doc:"slack above a backup, left or drawn by wind, above which it is found"`
 	GripKN              quantity.Kilonewtons     `json:"grip_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for long"`
 	GripMostKN          quantity.Kilonewtons     `json:"grip_most_kN,omitempty" exclusiveMinimum:"0" maximum:"2" doc:"what a hand holds for a moment"`
 	DampingRatio        *quantity.Ratio          `json:"damping_ratio,omitempty" minimum:"0" maximum:"0.5" doc:"of ropes, for likely forces"`

@@ -37,6 +37,26 @@ type TeamRig struct {
 	Calls    []TeamCall               `json:"calls,omitempty" maxItems:"30" doc:"the team's own words; of a step that is left out, the shipped ones"`
 }
 
+// Back is from the edge back to the anchors, on the level.
+func (t *TeamRig) Back() quantity.Metres {
+	if t.BackM != nil {
+		return *t.BackM
+	}
+	return 2
+}
+
+// ComesFrom is the height that a strand comes down from: its anchor, or where a team's brakes
+// stand back from it the highest edge, which its rope is led over.
+func (r *Rig) ComesFrom(s *StrandView) quantity.Metres {
+	top := s.TopM()
+	if t := r.Team; t != nil && t.Back() > 0 && (s == t.Main.Strand || s == t.Belay.Strand) {
+		for i := range r.Geometry.Edges {
+			top = max(top, r.Geometry.Edges[i].HeightM)
+		}
+	}
+	return top
+}
+
 // Hands are the operators, each once: who is named for two brakes has no more hands for it.
 func (t *TeamRig) Hands() []string {
 	var list []string

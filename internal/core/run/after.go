@@ -37,7 +37,7 @@ const around quantity.Metres = 0.5
 func (d *Document) lies(s *site.Site) {
 	for _, strand := range s.Rig.Strands {
 		for _, e := range s.Rig.Geometry.Edges {
-			if e.HeightM >= strand.TopM() || e.HeightM <= strand.ToM || len(d.Contacts) >= mostContacts {
+			if e.HeightM > s.Rig.ComesFrom(strand) || e.HeightM <= strand.ToM || len(d.Contacts) >= mostContacts {
 				continue
 			}
 			part := strand.RopeAt(e.HeightM)

@@ -44,7 +44,7 @@ func TestContacts(t *testing.T) {
 		from, to quantity.Metres
 	}{
 		// The anchors are at 39.1 m; the main's join is at 18 m.
-		{39.09, "rope-7", 0, 0.91}, {37, "rope-7", 1.6, 3}, {18.1, "rope-7", 20.5, 21.9}, {17.9, "rope-8", 0, 1},
+		{39.1, "rope-7", 0, 0.9}, {39.09, "rope-7", 0, 0.91}, {37, "rope-7", 1.6, 3}, {18.1, "rope-7", 20.5, 21.9}, {17.9, "rope-8", 0, 1},
 	} {
 		d := contactsOn(t, shaft(c.at, "pad"))
 		if len(d.Contacts) != 2 || d.Contacts[1].Rope != "rope-9" {
@@ -54,21 +54,32 @@ func TestContacts(t *testing.T) {
 			t.Errorf("at %v m: %+v, want %+v", c.at, got, c)
 		}
 	}
-	for _, at := range []float64{39.1, 45, 0} {
+	for _, at := range []float64{39.101, 45, 0} {
 		if d := contactsOn(t, shaft(at, "pad")); len(d.Contacts) != 0 {
 			t.Errorf("an edge at %v m: %+v", at, d.Contacts)
 		}
 	}
+	// One edge that no rope runs over keeps none of the others back.
+	several := shaft(45, "pad")
+	several.Geometry.Edges = append(several.Geometry.Edges, rig.Edge{ID: "lip", Name: "lip", HeightM: 37, Protection: "pad"})
+	if d := contactsOn(t, several); len(d.Contacts) != 2 || d.Contacts[0].Edge != "lip" {
+		t.Errorf("%+v", d.Contacts)
+	}
 	if d := contactsOn(t, shaft(37, "none")); !d.Contacts[0].Bare || d.Contacts[0].Words() != "lay on sill, bare" {
 		t.Errorf("%+v", d.Contacts[0])
 	}
-	d := contactsOn(t, demo.Drops()["basin-wall"])
-	if len(d.Contacts) != 2 {
-		t.Fatalf("%+v", d.Contacts)
-	}
-	for _, c := range d.Contacts {
-		if !c.Ran || c.FromM != 0 || math.Abs(float64(c.ToM-47.9)) > 1e-6 || c.Words() != "ran over coping" {
-			t.Errorf("%+v", c)
+	// A team's brakes may lie lower than the edge that its ropes run over.
+	for _, anchors := range []quantity.Metres{48.8, 47} {
+		wall := demo.Drops()["basin-wall"]
+		wall.Anchors[0].HeightM, wall.Anchors[1].HeightM = anchors, anchors
+		d := contactsOn(t, wall)
+		if len(d.Contacts) != 2 {
+			t.Fatalf("%+v", d.Contacts)
+		}
+		for _, c := range d.Contacts {
+			if !c.Ran || c.FromM != 0 || math.Abs(float64(c.ToM-47.9)) > 1e-6 || c.Words() != "ran over coping" {
+				t.Errorf("%+v", c)
+			}
 		}
 	}
 }

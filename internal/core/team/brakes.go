@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"slices"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/mechanics"
@@ -153,6 +154,7 @@ func (r *Rig) Findings() []finding.Finding {
 	for i := range loads {
 		found = append(found, r.loadFindings(&loads[i])...)
 	}
+	found = append(found, r.arrestFindings()...)
 	b, out, err := r.Hauling()
 	if err != nil {
 		return append(found, r.found("team.haul", finding.Stop, "main-haul", "the haul", "", err.Error(), "It never gets the load up.", "Choose another haul, or a longer stroke."))
@@ -169,6 +171,34 @@ func (r *Rig) Findings() []finding.Finding {
 		found = append(found, r.found("team.haulers", finding.Look, "haulers", "haulers", "", fmt.Sprintf("This haul needs %s at %v each; available: %d.", quantity.Count(out.HaulersNeeded).Of("hauler"), r.setting.Policy.HaulerKN, r.Haulers), "Tired people let rope run back.", "Choose a greater ratio, or call more people."))
 	}
 	return append(found, r.jamFindings(b.Jam)...)
+}
+
+// arrestFindings say what the strand that is left sees where the other one fails, by the team's
+// school, at the height where that is most.
+func (r *Rig) arrestFindings() []finding.Finding {
+	ceiling := r.setting.Policy.ArrestCeilingKN
+	worst := slices.MaxFunc(r.schoolsAt(), func(a, b SchoolFigures) int { return cmp.Compare(r.caught(a).PeakKN, r.caught(b).PeakKN) })
+	peak := r.caught(worst)
+	if peak.PeakKN <= ceiling {
+		return nil
+	}
+	sees, limit := quantity.Beside(peak.PeakKN, ceiling)
+	f := r.found("team.arrest", finding.Look, "belay", r.Load.Name, "", fmt.Sprintf("If a strand fails with the load at %v, the other one sees %s; the policy's ceiling is %s.", worst.AtM, sees, limit),
+		"What catches the load is what its harnesses, the rope and the anchor see, all at once.", "Keep the belay tighter, share the load between both strands, or hang it on more rope: brakes farther back, or a rope that stretches more.")
+	f.Figures = []finding.Figure{finding.Fig("peak", peak.PeakKN), finding.Fig("ceiling", ceiling), finding.Fig("drop", peak.DropM)}
+	return []finding.Finding{f}
+}
+
+// caught is what the failure of a strand does by the team's school: in the mixed one the load is
+// shared from the edge down.
+func (r *Rig) caught(s SchoolFigures) mechanics.SchoolOut {
+	switch how := r.Schools.Lowering; {
+	case how != "shared" && how != "mixed", how == "mixed" && s.AtM >= r.EdgeM:
+		return s.Slack
+	case s.BelayFails.PeakKN > s.Shared.PeakKN:
+		return s.BelayFails
+	}
+	return s.Shared
 }
 
 func (r *Rig) jamFindings(j *Jam) []finding.Finding {

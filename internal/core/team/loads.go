@@ -58,7 +58,10 @@ const lowering = "lowering"
 // loads gives every component of a rig as it is built, with what it bears.
 func (r *Rig) loads(b *Built, parts map[string]part) []Load {
 	doing := lowering
-	if b.Text != "" {
+	switch {
+	case b.alone != "":
+		doing = "the " + b.alone + " bears it alone"
+	case b.Text != "":
 		doing = "raising"
 	}
 	g := &weighing{Rig: r, built: b, parts: parts, doing: doing}
@@ -319,6 +322,9 @@ func (r *Rig) Loads() (list []Load, short int) {
 		}
 	}
 	take(r.loads(r.Lowering(), nil))
+	for _, line := range lines {
+		take(r.loads(r.Alone(line), nil))
+	}
 	if b, _, err := r.Hauling(); err == nil {
 		parts := r.partsOf(b)
 		take(r.loads(b, parts))

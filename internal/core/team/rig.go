@@ -142,18 +142,10 @@ func New(v *rig.TeamView, in Setting) *Rig {
 		TopM: v.Main.Strand.TopM(), Calls: v.Calls, Measures: measures(in.Policy, v.SpeedMS), view: v, setting: in,
 		Schools: Schools{Lowering: v.Lowering, WalkAway: v.WalkAway, ParkAt: v.ParkAt, SpeedBy: v.SpeedBy, RatioWay: v.RatioWay, SlackM: *in.Policy.BelaySlackM, Share: *in.Policy.BelayShare},
 	}
-	r.Main.roped(&v.Main, backM(v), &in)
-	r.Belay.roped(&v.Belay, backM(v), &in)
+	r.Main.roped(&v.Main, v.Back(), &in)
+	r.Belay.roped(&v.Belay, v.Back(), &in)
 	r.Kit = r.kitOf(v)
 	return r
-}
-
-// backM is from the edge back to the anchors.
-func backM(v *rig.TeamView) quantity.Metres {
-	if v.BackM != nil {
-		return *v.BackM
-	}
-	return 2
 }
 
 func (r *Rig) kitOf(v *rig.TeamView) Kit {

@@ -32,6 +32,7 @@ var RigRules = []stance.Rule{
 	{ID: "team.kit", Gives: finding.Stop, Fires: "a rope grab, hitch, capture or pulley of the kit is not for the ropes or the load, or too weak for it: of the main, and of the belay where that has a knot"},
 	{ID: "team.haul", Gives: finding.Stop, Fires: "the haul never gets the load up: a reset loses what a stroke gains"},
 	{ID: "team.haulers", Gives: finding.Look, Fires: "the haul wants more haulers than are there"},
+	{ID: "team.arrest", Gives: finding.Look, Fires: "if one strand fails, the other one sees more than the policy's arrest ceiling"},
 	{ID: "team.slip", Gives: finding.Stop, Fires: "a grab bears more than it slips at"},
 	{ID: "team.jam", Gives: finding.Look, Fires: "haulers who pull their most at a caught load pass a limit on the way"},
 }

@@ -63,6 +63,9 @@ type Built struct {
 	// Chosen says what each pulley and grab of a haul is; an empty item: there is none in
 	// the kit.
 	Chosen []rig.TeamGear `json:"chosen,omitempty"`
+
+	// alone is the line that bears everything, the other one having failed; "" for none.
+	alone string
 }
 
 // HaulSums are those of the haul as it is built.
@@ -100,7 +103,7 @@ func (r *Rig) edge() (turn float64, part float64) {
 	if r.view == nil {
 		return 0, 1 // a haul by itself
 	}
-	back := float64(backM(r.view))
+	back := float64(r.view.Back())
 	up := max(0, float64(r.TopM-r.EdgeM))
 	if r.setting.EdgePart == 0 || back == 0 {
 		return 0, 1
@@ -145,6 +148,21 @@ func (r *Rig) Lowering() *Built {
 	b.node(Node{ID: "load", Kind: "load", Line: "main", Label: r.Load.Name, Y: 10})
 	b.braked("main", 0, main, r.Brake("main").MovingKN())
 	b.braked("belay", 3, belay, r.Brake("belay").MovingKN())
+	return &b.out
+}
+
+// Alone is the rig with the whole load on one line: the other one has failed, and nothing moves.
+func (r *Rig) Alone(line string) *Built {
+	b := r.builder()
+	b.out.alone = line
+	b.node(Node{ID: "load", Kind: "load", Line: line, Label: r.Load.Name, Y: 10})
+	for i, name := range lines {
+		share := 0.0
+		if name == line {
+			share = 1
+		}
+		b.braked(name, float64(3*i), share, 0)
+	}
 	return &b.out
 }
 

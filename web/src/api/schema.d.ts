@@ -6970,7 +6970,7 @@ export interface components {
             walk_s?: number;
             /**
              * Format: double
-             * @description slack drawn by wind above which a wheel is parked
+             * @description slack above a backup, left or drawn by wind, above which it is found
              */
             wind_slack_m?: number;
         };

@@ -13,7 +13,9 @@ export function freeRopes(drop: Drop, items: Item[], models: Map<string, Model>)
   const used = usedItems(drop)
   const long = (r: Rope) => (r.item.length_m ?? 0) > drop.geometry.top_m
   const unlikely = (r: Rope) =>
-    (long(r) ? 0 : 4) + (r.item.noted?.damage?.length ? 2 : 0) + (r.model.rope?.construction.startsWith('low-stretch') ? 0 : 1)
+    (long(r) ? 0 : 4) +
+    (r.item.noted?.damage?.length ? 2 : 0) +
+    (r.model.rope?.construction.startsWith('low-stretch') ? 0 : 1)
   return items
     .filter((i) => i.state === 'in-service' && !used.has(i.id))
     .map((item) => ({ item, model: models.get(item.model)! }))

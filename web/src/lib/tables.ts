@@ -127,7 +127,7 @@ export const tables: Table[] = [
     rows: [
       row(['reserve_m'], 'spare rope below which an end stop is required', 'm', 0.1, 0.1, 20),
       row(['stretch_m'], 'stretch at rest above which a re-belay is needed', 'm', 0.1, 0.1, 20),
-      row(['wind_slack_m'], 'slack drawn by wind above which a wheel is parked', 'm', 0.1, 0.1, 20),
+      row(['wind_slack_m'], 'slack above a backup, left or drawn by wind, that is found', 'm', 0.1, 0.1, 20),
       row(['descent_speed_m_s'], 'speed of a descent', 'm/s', 0.1, 0.1, 10),
       row(['air_C'], 'air', '°C', 1, -60, 60),
       row(['foul_gap_m'], 'gap between a lever’s reach and another device', 'm', 0.01, 0.01, 1),
