@@ -64,6 +64,8 @@ func TestRunLive(t *testing.T) {
 	p.press("[data-make]")
 	p.says("[data-phase]", "prepared")
 	p.says("[data-other-day]", "Planned for 2026-11-24")
+	p.says("[data-other-day]", "It is not started any more")
+	p.until(`document.querySelector('[data-make]')`)
 	q.says("[data-briefing]", "No briefing is written")
 	q.gone("[data-write-briefing]")
 	p.press("[data-write-briefing]")

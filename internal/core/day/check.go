@@ -104,6 +104,7 @@ var Rules = []Rule{
 	{"day.supervised", eitherS, "nobody is named who supervises a drop, or nobody has seen their paper; a stop where the one who is has no valid paper of the level that the policy asks for", supervised},
 	{"day.hours", looks, "somebody works longer than the policy's shift, or has rested less than it asks for", hours},
 	{"person.competence", eitherS, "somebody on a drop holds no paper of a kind that the policy asks for, or nobody on it first aid that somebody has seen; a stop where it has ended", competence},
+	{"person.familiar", looks, "who works a brake and is not on the drop has no familiarisation record for its model", familiar},
 	{"person.practised", looks, "a rescuer has not practised a pick-off within the policy's months", practised},
 	{"work.hazard", stops, "a hazard of the work has no protection stated", hazards},
 }

@@ -169,6 +169,8 @@ func TestRules(t *testing.T) {
 			grinds("steel sleeves for 5 m"), grinds("")},
 		{"a hazard after one that is protected", "work.hazard", finding.Stop, beyond("a screen"), beyond("")},
 		{"at a brake after who is on the drop", "day.twice", finding.Stop, second("Wyn Arkle"), second("Rhea Tolland")},
+		{"a brake that is new to who works it", "person.familiar", finding.Look, knows("Maren Oake", "maren"), knows("Maren Oake", "rhea")},
+		{"one brake, new to who works both", "person.familiar", finding.Look, knows("Wyn Arkle", "dov"), knows("", "maren")},
 		{"practice of who would come second", "person.practised", finding.Look, comes(demo.Day.AddMonths(-6)), comes(demo.Day.AddMonths(-6).AddDays(-1))},
 		{"practice", "person.practised", finding.Look, drilled(demo.Day.AddMonths(-6)), drilled(demo.Day.AddMonths(-6).AddDays(-1))},
 		{"what is recorded counts before what is typed", "person.practised", finding.Look,
@@ -370,6 +372,23 @@ func beside(name string) func(*day.Asked) {
 func grinds(protection string) func(*day.Asked) {
 	return func(a *day.Asked) {
 		a.Board.Slots[0].NoHazards, a.Board.Slots[0].Hazards = false, []day.Hazard{{Kind: "grinding", Protection: protection}}
+	}
+}
+
+// knows puts somebody at the belay, or nobody beside Rhea at both brakes, and has one member know every model.
+func knows(name, member string) func(*day.Asked) {
+	return func(a *day.Asked) {
+		atBrake(name)(a)
+		if d := &a.Drops[1].Document; name == "" {
+			d.Team.Operators = []string{"Rhea Tolland"}
+		}
+		for i := range a.People {
+			for _, m := range a.Drops[1].Document.Models {
+				if a.People[i].ID == member {
+					a.People[i].Familiar = append(a.People[i].Familiar, rig.Familiarity{Model: m.ID, On: demo.Day})
+				}
+			}
+		}
 	}
 }
 

@@ -65,6 +65,8 @@ type onDrop struct {
 	seats []Seat
 	// items are those in use, with who carries or hangs on each; "" for what is the drop's.
 	items map[string]string
+	// operated are the brakes of its team, with who works them.
+	operated []rig.Operated
 	// wind is the lowest wind at which slack in a backup passes its limit; nil: no wheel rolls.
 	wind   *quantity.MetresPerSecond
 	windOf string
@@ -87,6 +89,9 @@ func know(id string, d *drop.Document, people []rig.Member) (*onDrop, error) {
 		for _, piece := range p.All {
 			o.items[piece.Item.ID] = p.ID
 		}
+	}
+	if s.Rig.Team != nil {
+		o.operated = s.Rig.Team.Operated()
 	}
 	o.wind, o.windOf = WindLimit(s)
 	return o, nil

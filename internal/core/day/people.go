@@ -251,6 +251,25 @@ func (b *board) lacks(s *Seat, w want, t *turn) (f finding.Finding, lacks bool) 
 	return f, true
 }
 
+// familiar is person.familiar of those who work a brake: of who is on the drop besides, the drop
+// says it.
+func familiar(b *board) []finding.Finding {
+	var found []finding.Finding
+	for _, t := range b.turns() {
+		for _, o := range t.operated {
+			id := personNamed(o.Name, t.doc, b.people)
+			m := b.members[id]
+			there := slices.ContainsFunc(t.doc.People, func(p rig.Person) bool { return p.ID == id })
+			if m == nil || there || slices.ContainsFunc(m.Familiar, func(f rig.Familiarity) bool { return f.Model == o.Brake.Model.ID }) {
+				continue
+			}
+			subject := finding.Subject{Kind: finding.Person, ID: id, Label: m.Name, Person: id, Item: o.Brake.Item.ID, Drop: t.id}
+			found = append(found, fit.NotFamiliar(subject, m.Name, o.Brake.Model, fmt.Sprintf(" They work %s at %s.", o.Brake.Item.Label, t.doc.Name)))
+		}
+	}
+	return found
+}
+
 // practised is person.practised, of those who stand by or would come.
 func practised(b *board) []finding.Finding {
 	var found []finding.Finding

@@ -85,7 +85,7 @@ var Rules = []Rule{
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
 	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},
 	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
-	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", perPerson(PersonFamiliar)},
+	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", both(perPerson(PersonFamiliar), operatorsFamiliar)},
 	{"person.listed", looks, "the team's people have another mass or reach of somebody than the drop", "person", perPerson(PersonListed)},
 	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not stated or not as it should be", "hold", perHold(DeviceTurned)},
 	{"rope.kit", looks, "a rope dedicated to a kit is used with another, or another rope in the kit", "device on rope", perRope(RopeKit)},

@@ -27,11 +27,11 @@ func PersonFamiliar(p *rig.PersonView, c *Context) []finding.Finding {
 		seen[m.ID] = true
 		subject := finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID, Item: piece.Item.ID}
 		if !familiar(p, m.ID) {
-			found = append(found, notFamiliar(subject, p, m, ""))
+			found = append(found, NotFamiliar(subject, p.Name, m, ""))
 			continue
 		}
 		if other := otherGeneration(c.Rig, m); other != nil && !familiar(p, other.ID) {
-			found = append(found, notFamiliar(subject, p, other, " It stands beside "+m.Title()+" on this site and handles otherwise."))
+			found = append(found, NotFamiliar(subject, p.Name, other, " It stands beside "+m.Title()+" on this site and handles otherwise."))
 		}
 	}
 	return found
@@ -69,13 +69,36 @@ func PersonListed(p *rig.PersonView, _ *Context) []finding.Finding {
 	return found
 }
 
-func notFamiliar(s finding.Subject, p *rig.PersonView, m *gear.Model, more string) finding.Finding {
+// operatorsFamiliar is person.familiar of those who work a team's brakes and are on the drop; of
+// others their team's board says it.
+func operatorsFamiliar(c *Context) (found []finding.Finding, looked int) {
+	if c.Rig.Team == nil {
+		return nil, 0
+	}
+	for _, o := range c.Rig.Team.Operated() {
+		i := slices.IndexFunc(c.Rig.People, func(p *rig.PersonView) bool { return rig.SameName(p.Name, o.Name) })
+		if i < 0 {
+			continue
+		}
+		looked++
+		p := c.Rig.People[i]
+		if !familiar(p, o.Brake.Model.ID) {
+			subject := finding.Subject{Kind: finding.Person, ID: p.ID, Label: p.Name, Person: p.ID, Item: o.Brake.Item.ID}
+			found = append(found, NotFamiliar(subject, p.Name, o.Brake.Model, " They work "+o.Brake.Item.Label+"."))
+		}
+	}
+	return found, looked
+}
+
+// NotFamiliar is person.familiar of somebody and a model of which they have no record; more is said
+// after it.
+func NotFamiliar(s finding.Subject, name string, m *gear.Model, more string) finding.Finding {
 	return finding.Finding{
 		Severity: finding.Look, Subject: s,
-		What:    fmt.Sprintf("%s has no familiarisation record for %s.%s", p.Name, m.Title(), more),
+		What:    fmt.Sprintf("%s has no familiarisation record for %s.%s", name, m.Title(), more),
 		Figures: []finding.Figure{finding.State("model", m.Title()), finding.State("record", "none")},
 		Why:     "Devices of one class differ in small ways that matter under load.",
-		Remedy:  fmt.Sprintf("Have %s shown it near the ground and record it, or give them a model they know.", p.Name),
+		Remedy:  fmt.Sprintf("Have %s shown it near the ground and record it, or give them a model they know.", name),
 		Source:  byRule,
 	}
 }

@@ -828,6 +828,12 @@ var trials = map[string][]trial{
 	},
 	"person.familiar": {
 		{"no record", func(r *rigged) { r.ivo.Familiar = nil }, look},
+		{"no record of the brake that they work", func(r *rigged) { r.withTeam("Dov", "ivo  Kestrane") }, look},
+		{"a record of it", func(r *rigged) {
+			r.withTeam("Dov", "ivo  Kestrane")
+			r.ivo.Familiar = append(r.ivo.Familiar, rig.Familiarity{Model: "brake-a", On: "2026-01-01", By: "Dov"})
+		}, quiet},
+		{"a brake that others work", func(r *rigged) { r.withTeam("Dov", "Rhea", "Ivo Kestrane") }, quiet},
 		{"another generation on site", func(r *rigged) { r.generations() }, look},
 		{"a model without a generation on site", func(r *rigged) { r.generations(); r.model("descender-c").Generation = "" }, quiet},
 		{"their own model without a generation", func(r *rigged) { r.generations(); r.model("descender-b").Generation = "" }, quiet},

@@ -264,6 +264,22 @@ func contains(list []string, s string) bool {
 	return false
 }
 
+// Operated is a brake with who works it.
+type Operated struct {
+	Name  string
+	Brake *Piece
+}
+
+// Operated says who works which brake: the first operator the main's, the second the belay's; one
+// alone works both.
+func (v *TeamView) Operated() []Operated {
+	hands := v.Hands()
+	if len(hands) == 0 {
+		return nil
+	}
+	return []Operated{{hands[0], v.Main.Brake}, {hands[min(1, len(hands)-1)], v.Belay.Brake}}
+}
+
 func (v *TeamView) piece(id string) *Piece {
 	for _, p := range v.Kit {
 		if p.Item.ID == id {

@@ -39,11 +39,15 @@ const shown = computed(() => {
 })
 const { query, state, document, waiting, lacks } = useRun(shown)
 const body = computed(() => query.data.value)
-/** Its checks are of another day: a night shift goes on into the next one, no longer. */
-const otherDay = computed(() => {
-  const days = (Date.parse(today()) - Date.parse(body.value?.day ?? today())) / 86_400_000
-  return (days < 0 || days > 1) && state.value?.phase === 'prepared' && !document.value?.entered_after
+/** How many days ago the day is that a run was prepared for; undefined once it is started. */
+const daysAgo = computed(() => {
+  if (state.value?.phase !== 'prepared' || document.value?.entered_after) return undefined
+  return (Date.parse(today()) - Date.parse(body.value?.day ?? today())) / 86_400_000
 })
+/** Its checks are of another day: a night shift goes on into the next one, no longer. */
+const otherDay = computed(() => daysAgo.value !== undefined && (daysAgo.value < 0 || daysAgo.value > 1))
+/** Nobody starts it any more, and another run may be made. */
+const over = computed(() => otherDay.value && daysAgo.value! > 1 && !document.value?.exercise)
 /** What is on the run and out of service by now, whoever stopped it, with who hangs on it. */
 const outOfService = computed(() => {
   const run = document.value
@@ -182,7 +186,9 @@ function say(words: string) {
       <p v-if="otherDay" class="text-look mt-2" data-other-day>
         ◆ Planned for <span class="whitespace-nowrap">{{ body.day }}</span>, and today is
         <span class="whitespace-nowrap">{{ today() }}</span>. Its checks are of that day: set the drop's day, and check
-        again, before anybody goes on a rope.
+        again, before anybody goes on a rope.<template v-if="over">
+          It is not started any more: release the plan again, and make another run.</template
+        >
       </p>
       <p v-for="u in document.unplanned" :key="u" class="text-look mt-2" data-unplanned>◆ Not planned: {{ u }}.</p>
       <p v-if="state.stopped" class="bg-stop text-ground mt-3 rounded p-3 text-lg font-bold" role="alert" data-stopped>
@@ -322,7 +328,7 @@ function say(words: string) {
     </template>
     <div v-if="supervises && list.data.value" class="mt-6 flex flex-wrap gap-3">
       <button
-        v-if="!shown || state?.phase === 'closed'"
+        v-if="!shown || state?.phase === 'closed' || over"
         type="button"
         class="strong"
         :disabled="busy"
@@ -332,7 +338,7 @@ function say(words: string) {
         {{ busy ? 'Making it…' : 'Make a run of the released plan' }}
       </button>
       <button
-        v-if="!shown || state?.phase === 'closed'"
+        v-if="!shown || state?.phase === 'closed' || over"
         type="button"
         class="plain"
         :disabled="busy"
