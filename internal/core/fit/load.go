@@ -49,17 +49,21 @@ func outOfRange(h *rig.HoldView, p *rig.Piece, mass, low, high quantity.Kilogram
 // LoadTwoPerson is load.two-person: a second person, told on any hold of the
 // person, only where every hold is in a mode rated for two, with whatever that
 // mode then needs in place.
-func LoadTwoPerson(h *rig.HoldView, _ *Context) []finding.Finding {
+func LoadTwoPerson(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Second() == 0 {
 		return nil
 	}
-	persons := []finding.Figure{finding.Fig("persons", quantity.Count(2)), finding.Fig("rated for", quantity.Count(h.Mode.Persons)), finding.Fig("mass", h.Mass())}
-	if h.Mode.Persons < 2 {
+	on := 2
+	if t := c.Rig.Team; t != nil && h.Person == t.Body {
+		on = t.Load.Persons
+	}
+	persons := []finding.Figure{finding.Fig("persons", quantity.Count(on)), finding.Fig("rated for", quantity.Count(h.Mode.Persons)), finding.Fig("mass", h.Mass())}
+	if h.Mode.Persons < on {
 		return one(finding.Finding{
 			Severity: finding.Stop, Subject: h.Subject(), Figures: persons,
-			What:   fmt.Sprintf("Two persons, %v, on %s in mode %q, which is rated for one.", h.Mass(), h.Device.Item.Label, h.Mode.Name),
-			Why:    "Two persons on a one-person device may run away or tear it.",
-			Remedy: "Use a mode or a device rated for two persons, or a second set for the second person.",
+			What:   fmt.Sprintf("%s persons, %v, on %s in mode %q, which is rated for %s.", []string{"Two", "Three"}[on-2], h.Mass(), h.Device.Item.Label, h.Mode.Name, []string{"one", "two"}[h.Mode.Persons-1]),
+			Why:    "More persons than a device is rated for may run away or tear it.",
+			Remedy: fmt.Sprintf("Use a mode or a device rated for %s persons, or further sets for the others.", []string{"two", "three"}[on-2]),
 			Source: manufacturer(h.Device.Model),
 		})
 	}

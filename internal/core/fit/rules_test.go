@@ -521,6 +521,11 @@ var trials = map[string][]trial{
 		{"lightest", func(r *rigged) { r.ivo.MassKg = 60 }, quiet},
 	},
 	"load.two-person": {
+		{"three on a team's brakes for two", func(r *rigged) { r.team("Dov", "Rhea"); r.Team.Load.Persons = 3 }, stop},
+		{"three on brakes for three", func(r *rigged) {
+			r.team("Dov", "Rhea")
+			r.Team.Load.Persons, r.model("brake-a").Device.Modes[1].Persons = 3, 3
+		}, quiet},
 		{"rated for one", func(r *rigged) { r.main.SecondKg = 60 }, stop},
 		{"main rated for two, backup for one", func(r *rigged) { r.main.SecondKg, r.main.Mode, r.main.ExtraFriction = 60, "rescue", true }, stop},
 		{"both rated for two, bend missing", func(r *rigged) {

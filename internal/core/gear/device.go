@@ -56,7 +56,7 @@ const (
 // Mode is one use a device is rated for, with what it is rated for in it.
 type Mode struct {
 	Name    string             `json:"name" minLength:"1" maxLength:"40" doc:"such as one person, two persons"`
-	Persons int                `json:"persons" minimum:"1" maximum:"2"`
+	Persons int                `json:"persons" minimum:"1" maximum:"3"`
 	Ropes   []RopeRange        `json:"ropes" minItems:"1" maxItems:"8"`
 	MinKg   quantity.Kilograms `json:"min_kg,omitempty" minimum:"0" doc:"lightest load; left out: none is entered"`
 	MaxKg   quantity.Kilograms `json:"max_kg" exclusiveMinimum:"0"`

@@ -230,7 +230,7 @@ function put(e: DragEvent, drop: string, person: string) {
           <span
             v-for="s in rows(p)"
             :key="s.drop + s.from_min"
-            class="border-ink absolute h-7 overflow-hidden border px-1 text-xs leading-6 whitespace-nowrap"
+            class="border-ink absolute h-7 truncate border px-1 text-xs leading-6"
             :class="s.task === 'on rope' ? 'bg-raised border-2' : 'border-dashed'"
             :style="{ ...place(s), top: `${s.row * 2.1 + 0.15}rem` }"
             :title="`${s.name}: ${s.task}, ${clock(s.from_min)} to ${clock(s.to_min)}`"
