@@ -22,7 +22,7 @@ const relaxedStates = 40_000
 // none, neither has the problem itself. False proves nothing.
 func (m *Move) hopeless(ctx context.Context, sc *stance.Scene, start *stance.Stance, goals []goal, ask Ask) bool {
 	for i := range goals {
-		if goals[i].lacks(sc) || goals[i].onOne(sc) != "" {
+		if goals[i].lacks(sc) || goals[i].onOne(sc) != "" || goals[i].tooFar(sc, start) != "" {
 			return true
 		}
 	}
@@ -63,9 +63,10 @@ func (g *goal) onOne(sc *stance.Scene) string {
 	return sc.OneThing(g.set)
 }
 
-// OnOneThing says on what one thing the strands hang that a move leads to; empty where they hang
-// on several, and where the move cannot be begun. Nothing that could be carried mends that.
-func OnOneThing(sc *stance.Scene, at quantity.Metres, ask Ask) string {
+// Unmended says what about the strands keeps a move from its end: that those it leads to hang on
+// one thing, or out of reach; empty where neither does, and where the move cannot be begun.
+// Nothing that could be carried mends that.
+func Unmended(sc *stance.Scene, at quantity.Metres, ask Ask) string {
 	m, start, err := ask.startIn(sc, at)
 	if err != nil {
 		return ""
@@ -78,8 +79,24 @@ func OnOneThing(sc *stance.Scene, at quantity.Metres, ask Ask) string {
 		if one := goals[i].onOne(sc); one != "" {
 			return fmt.Sprintf("the strands of set %d hang on one thing, %s: if that goes, nothing holds you. Give one of them an anchor and a rope of its own", goals[i].set, one)
 		}
+		if far := goals[i].tooFar(sc, &start); far != "" {
+			return far
+		}
 	}
 	return ""
+}
+
+// tooFar says that the set which the goal ends on hangs out of reach of who hangs as they start;
+// empty where it does not.
+func (g *goal) tooFar(sc *stance.Scene, start *stance.Stance) string {
+	if g.rest == onSlings || g.rest == onGround {
+		return ""
+	}
+	gap, most, apart := sc.Apart(start, g.set)
+	if !apart {
+		return ""
+	}
+	return fmt.Sprintf("the strands of set %d hang %v aside, and nobody who hangs here gets at what is more than %v aside, at any height. Tie them across beforehand, or change sets where you can stand", g.set, gap.M(), most.M())
 }
 
 // stuck reports whether somebody who is on a single point of attachment can never be held twice: nobody

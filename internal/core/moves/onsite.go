@@ -149,7 +149,7 @@ func On(ctx context.Context, s *site.Site, person string, ask Ask, schools schoo
 	bound := cmp.Or(ask.MaxStates, MaxStates)
 	outcome := search.OutcomeOf(err)
 	if outcome == search.Undecided || outcome == search.None {
-		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc), Beyond: cmp.Or(BelowDamage(sc, p.AtM, ask), OnOneThing(sc, p.AtM, ask))}
+		none := &Impossible{Move: ask.Move, Outcome: outcome, Expanded: plan.Expanded, Bound: bound, LeftOut: leftOut(s, person, sc), Beyond: cmp.Or(BelowDamage(sc, p.AtM, ask), Unmended(sc, p.AtM, ask))}
 		if none.Beyond != "" || outcome == search.Undecided && plan.Expanded >= bound {
 			none.AdditionsCut = none.Beyond == ""
 			return nil, none

@@ -103,3 +103,34 @@ func walkOn(d *drop.Document, list *moves.StepList, ways school.Schools) (*moves
 	}
 	return list.Walk(s, ways)
 }
+
+// A set that hangs farther aside than an arm and the longest rope allow is out of reach, at any
+// height: that is proved, not searched for. 80 N hold 96 kg aside by 2.09 m on the 24.6 m of rope
+// above where one stands; the arm reaches 0.7 m.
+func TestSetOutOfReach(t *testing.T) {
+	aside := func(gap quantity.Metres) error {
+		d := demo.Drops()["crown-gallery"]
+		d.Strands[0].Marks = nil
+		// The nearest two strands are the first set's backup and the second set's main.
+		for i := range d.Anchors {
+			if a := &d.Anchors[i]; a.ID == "right-main" || a.ID == "right-backup" {
+				a.XM += gap - 1.4
+			}
+		}
+		_, err := planOn(t.Context(), d, moves.Ask{Move: "transfer", MaxStates: 20_000}, school.Schools{}, nil)
+		return err
+	}
+	for _, c := range []struct {
+		gap   quantity.Metres
+		proof bool
+	}{{1.4, false}, {2.2, false}, {2.78, false}, {2.8, true}, {4, true}, {40, true}} {
+		var none *moves.Impossible
+		is := errors.As(aside(c.gap), &none) && none.Outcome == "none"
+		if is != c.proof || is && (none.Expanded > 20_000 || !strings.Contains(none.Beyond, "gets at what is more than 2.79 m aside")) {
+			t.Errorf("%v aside: %v, %+v", c.gap, is, none)
+		}
+	}
+	if err := aside(2.2); err != nil {
+		t.Errorf("2.2 m aside: %v", err)
+	}
+}
