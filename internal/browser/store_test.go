@@ -318,6 +318,22 @@ func TestKits(t *testing.T) {
 	p.says("main", "kit counted back")
 	p.until(`document.querySelector('[data-life] svg').getAttribute('aria-label').includes('handed out to van 2')`)
 
+	// What somebody else changes of it while it is open here is not written over.
+	p.do(chromedp.Navigate(p.url + "/store/kits"))
+	p.press("[data-kit=rescue-bag] [data-change-kit]")
+	p.says("main", "What is in it")
+	kits := p.gear().Kits
+	kits = slices.DeleteFunc(kits, func(k gear.Kit) bool { return k.ID != "rescue-bag" })
+	kits[0].Wanted[0].Count += 5
+	spare := p.gear().Items[0]
+	spare.ID, spare.Label, spare.Serial, spare.Kit, spare.Code, spare.Revision = "spare-1", "spare 1", "spare-1", "", "", 0
+	if _, _, err := p.store.PutGear(t.Context(), p.team, somebody, &drop.Store{Kits: kits, Items: []gear.Item{spare}}, store.Put{}); err != nil {
+		t.Fatal(err)
+	}
+	p.until(`[...document.querySelectorAll('datalist option')].some((o) => o.value === 'spare 1')`)
+	p.press("[data-save]")
+	p.says("main", "somebody changed it meanwhile")
+
 	// Who does not keep the store sees it, and moves nothing.
 	reader := p.browse(t, "ivo", "/store/kits")
 	reader.says("[data-missing]", "helmet 1")

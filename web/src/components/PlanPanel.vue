@@ -63,7 +63,8 @@ async function set(state: Plan['state']) {
       body: { state, ...(said.length ? { reasons: said } : {}) },
     })
     client.setQueryData(['plan', props.id], must(answer))
-    releasing.value = false
+    // Checked may be known by another way first, and the form for its release be open by now.
+    if (state !== 'checked') releasing.value = false
   } catch (e) {
     refused.value = e instanceof Refused ? e : { message: 'The server does not answer.', faults: [] }
     void query.refetch()

@@ -37,12 +37,18 @@ const marks = useQuery({
 const empty = (): ClassDocument => ({ format: 'class', version: 1, name: '', exercises: [] })
 const edited = ref<ClassDocument>(empty())
 const editing = ref(false)
+/** The version that is changed here: what somebody else keeps meanwhile is not written over. */
+const version = ref(0)
+function begin() {
+  edited.value = kept.value ? (JSON.parse(JSON.stringify(kept.value.class)) as ClassDocument) : empty()
+  version.value = kept.value?.version ?? 0
+  editing.value = true
+}
 watch(
-  [kept, fresh],
-  () => {
-    if (editing.value && !fresh.value) return
-    edited.value = kept.value ? (JSON.parse(JSON.stringify(kept.value.class)) as ClassDocument) : empty()
-    editing.value = fresh.value
+  fresh,
+  (is) => {
+    if (is) begin()
+    else editing.value = false
   },
   { immediate: true },
 )
@@ -72,7 +78,7 @@ async function save() {
   message.value = ''
   const id = fresh.value ? crypto.randomUUID() : props.id
   const { data, error } = await api.PUT('/api/v1/practice/classes/{id}', {
-    params: { path: { id }, header: { 'If-Match': `"${kept.value?.version ?? 0}"` } },
+    params: { path: { id }, header: { 'If-Match': `"${version.value}"` } },
     body: edited.value,
   })
   busy.value = false
@@ -236,7 +242,7 @@ const dropName = (id: string | undefined) => drops.data.value?.find((d) => d.id 
         </template>
         <template v-else>
           <button type="button" class="strong" data-show @click="showing = true">Show it large</button>
-          <button type="button" class="plain" data-edit @click="editing = true">Change it</button>
+          <button type="button" class="plain" data-edit @click="begin">Change it</button>
           <button type="button" class="quiet" data-remove @click="remove">remove it</button>
         </template>
       </div>

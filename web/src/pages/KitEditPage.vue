@@ -2,7 +2,7 @@
 // A kit: its name, what belongs in it, and which things are in it.
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Fault, Item } from '@/api/client'
+import type { Fault, Item, Kit } from '@/api/client'
 import RowSave from '@/components/RowSave.vue'
 import StateNotice from '@/components/StateNotice.vue'
 import { faultAt, idOf, useForms, type Value } from '@/lib/forms'
@@ -29,8 +29,13 @@ const kinds = computed(() => [
   ...[...gear.models.value.values()].map((m) => ({ value: `model:${m.id}`, words: `${m.maker} ${m.name}` })),
 ])
 
+/** The kit and the items as they were when this began: what somebody else keeps meanwhile is not written over. */
+let base: Partial<Kit> = {}
+let seen = new Map<string, Item>()
 function begin() {
   const k = there.value
+  base = { ...k }
+  seen = byId.value
   if (k) {
     name.value = k.name
     lines.value = (k.wanted ?? []).map((l) => ({
@@ -68,11 +73,10 @@ function body(): Record<string, Value[]> {
       const [kind, of] = [l.what.slice(0, 5), l.what.slice(6)]
       return { [kind]: of, count: l.count }
     })
-  const { revision, ...kept } = there.value ?? {}
+  const { revision, ...kept } = base
   const kit = { ...kept, id: props.id ?? idOf(name.value), name: name.value, wanted, ...(revision ? { revision } : {}) }
-  const moved = gear.stored.value.filter(
-    (i) => inside.value.includes(i.id) !== (i.kit === name.value && Boolean(i.kit)),
-  )
+  const then = gear.stored.value.map((i) => seen.get(i.id) ?? i)
+  const moved = then.filter((i) => inside.value.includes(i.id) !== (i.kit === name.value && Boolean(i.kit)))
   const items = moved.map((i): Partial<Item> => ({ ...i, kit: inside.value.includes(i.id) ? name.value : undefined }))
   return { kits: [kit as Value], ...(items.length ? { items: items as Value[] } : {}) }
 }
