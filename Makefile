@@ -121,12 +121,12 @@ web/node_modules/.installed: web/package-lock.json web/package.json
 # The core for the browser, for where there is no signal. What is not inlined compresses better (2 216 to 2 149 kB for the
 # libraries alone); the runtime, the search and the stances, which it judges a thousand times, are left as they are. The
 # words of the schemas stay out (2 004 to 1 980 kB).
-CORE_FLAGS := -gcflags=all=-l $(foreach p,runtime runtime/... internal/runtime/... $(addprefix zealousknot/internal/core/,search stance),-gcflags=$(p)=)
+CORE_FLAGS := -gcflags=all=-l $(foreach p,runtime internal/runtime/... $(addprefix zealousknot/internal/core/,search stance),-gcflags=$(p)=)
 web/core/core.wasm: $(CORE_SOURCES) tools/lean/main.go Makefile
 	@echo "… building the core for the browser"
 	@mkdir -p web/core && cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/core/
 	@lean=$$(mktemp -d) && trap 'rm -rf "$$lean"' EXIT && go run ./tools/lean "$$lean" && \
-	  GOOS=js GOARCH=wasm go build -overlay "$$lean/overlay.json" -trimpath -ldflags '-s -w' $(CORE_FLAGS) -o $@ ./cmd/browsercore
+	  GOOS=js GOARCH=wasm go build -overlay "$$lean/overlay.json" -buildvcs=false -trimpath -ldflags '-s -w' $(CORE_FLAGS) -o $@ ./cmd/browsercore
 
 $(APP): web/node_modules/.installed web/core/core.wasm $(WEB_SOURCES)
 	@echo "… building the front end"

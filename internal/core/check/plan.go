@@ -51,34 +51,33 @@ func Stand(given record.State, rules int, then, now *drop.Document, report *Repo
 // its people's figures, and the register of the site. One that was given it before the program
 // looked at them stands: nothing has changed by that.
 func known(rules int, then, now *drop.Document, report *Report) (because []string) {
-	asKnown := map[string]func(d *drop.Document, s *finding.Subject) string{"person.listed": listed, "anchor.register": registered}
 	for i := range report.Findings {
 		f := &report.Findings[i]
-		of := asKnown[f.Rule]
-		if of != nil && !fit.NewerThan(f.Rule, rules) && of(then, &f.Subject) != of(now, &f.Subject) {
+		if !fit.NewerThan(f.Rule, rules) && asKnown(then, f) != asKnown(now, f) {
 			because = append(because, f.What)
 		}
 	}
 	return because
 }
 
-// listed are the measures that the team's people have of somebody.
-func listed(d *drop.Document, s *finding.Subject) string {
-	i := slices.IndexFunc(d.People, func(p rig.Person) bool { return p.ID == s.Person })
-	if i < 0 || d.People[i].Listed == nil {
-		return ""
+// asKnown is what the team knew, by a document, of what a finding is about: the measures of
+// somebody, or what the register has of an anchor as it stands on the drop's day.
+func asKnown(d *drop.Document, f *finding.Finding) string {
+	switch f.Rule {
+	case "person.listed":
+		for i := range d.People {
+			if p := &d.People[i]; p.ID == f.Subject.Person && p.Listed != nil {
+				return fmt.Sprint(*p.Listed)
+			}
+		}
+	case "anchor.register":
+		for i := range d.Anchors {
+			if a := &d.Anchors[i]; a.ID == f.Subject.ID && a.Register != nil {
+				return fmt.Sprint(a.Register.StrengthKN, " ", a.Register.Stale(d.Day))
+			}
+		}
 	}
-	return fmt.Sprint(*d.People[i].Listed)
-}
-
-// registered is what the register has of an anchor, as it stands on the drop's day.
-func registered(d *drop.Document, s *finding.Subject) string {
-	i := slices.IndexFunc(d.Anchors, func(a rig.Anchor) bool { return a.ID == s.ID })
-	if i < 0 || d.Anchors[i].Register == nil {
-		return ""
-	}
-	r := d.Anchors[i].Register
-	return fmt.Sprint(r.StrengthKN, " ", r.Stale(d.Day))
+	return ""
 }
 
 // daysRules are about what can only be done on the day: they stand in the way of

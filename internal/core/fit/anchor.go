@@ -76,8 +76,8 @@ func AnchorRegister(a *rig.AnchorView, c *Context) (found []finding.Finding) {
 		f := look
 		f.What = fmt.Sprintf("%s is %s in the register of %s, and %s.", a.Name, r.Name, r.Site, stale)
 		f.Figures = []finding.Figure{finding.State("examined", cmp.Or(string(r.ExaminedOn), "not known")), finding.State("again by", cmp.Or(string(r.AgainBy), "not known"))}
-		f.Why = "Bolts corrode and loosen where nobody sees it, and stems rot: what held once is only known by looking again."
-		f.Remedy = "Have it examined, and enter that in the register among the pre-plans; or say why it is counted on."
+		f.Why = "Bolts corrode and loosen where nobody sees it."
+		f.Remedy = "Have it examined and enter that among the pre-plans, or say why it is counted on."
 		found = append(found, f)
 	}
 	if leg, proved, over := a.Overstated(); over {
@@ -85,8 +85,8 @@ func AnchorRegister(a *rig.AnchorView, c *Context) (found []finding.Finding) {
 		says, is := quantity.Beside(leg, proved)
 		f.What = fmt.Sprintf("A leg of %s is said to hold %s here; the register of %s has proved the whole to %s.", a.Name, says, r.Site, is)
 		f.Figures = []finding.Figure{finding.Fig("a leg, here", leg), finding.Fig("the whole, in the register", proved)}
-		f.Why = "The margin of everything that hangs there is worked out with the figure of the drop."
-		f.Remedy = "Put the lower figure into the drop, or prove the anchor and enter that in the register."
+		f.Why = "Margins are worked out with the figure of the drop."
+		f.Remedy = "Put the lower figure into the drop, or prove the anchor and enter that."
 		found = append(found, f)
 	}
 	return found

@@ -62,7 +62,7 @@ var Rules = []Rule{
 	{"load.teeth", stopsOrLooks, "the peak force on a toothed cam passes, or comes near, its sheath-harm force for that diameter", "hold", perHold(LoadTeeth)},
 	{"force.arrest", stops, "the arrest force passes the ceiling", "backup hold", perHold(ForceArrest)},
 	{"fall.clearance", stopsOrLooks, "the clearance needed is greater than the clearance there", "backup hold", perHold(FallClearance)},
-	{"fall.swing", looks, "if what bears goes, the body swings to where the backup hangs as fast as after a fall of more than half a metre", "backup hold", perHold(FallSwing)},
+	{"fall.swing", looks, "if what bears goes, or a deviation, the body swings over as fast as after a fall of more than half a metre", "hold", both(perHold(FallSwing), perHold(DeviationSwing))},
 	{"fall.slack", looks, "more slack is above a backup than the policy allows", "backup hold", perHold(FallSlack)},
 	{"device.direction", stops, "a device is loaded the wrong way round or misthreaded", "hold", perHold(DeviceDirection)},
 	{"device.mode", stops, "a device is left in a position that does not hold with hands off", "hold", perHold(DeviceMode)},

@@ -81,8 +81,8 @@ func loadAbove(h *rig.HoldView, r *rig.Rig) []finding.Finding {
 		Severity: finding.Stop, Subject: h.Subject(),
 		What:    fmt.Sprintf("%s begins at %v, and %s comes down from %v, below it.", h.Person.Name, begins, h.Strand.Name, from),
 		Figures: []finding.Figure{finding.Fig("the load begins", begins), finding.Fig("the strand comes from", from)},
-		Why:     "A strand holds from its anchor, or the edge, down: a load above falls to it, and as far again.",
-		Remedy:  "Anchor the strand above where the load begins, or lead it over an edge there.",
+		Why:     "A strand holds from its anchor down: who is above falls to it, and as far again.",
+		Remedy:  "Hang it from a strand that is anchored above.",
 		Source:  byPhysics,
 	})
 }

@@ -61,9 +61,9 @@ func LoadTwoPerson(h *rig.HoldView, c *Context) []finding.Finding {
 	if h.Mode.Persons < on {
 		return one(finding.Finding{
 			Severity: finding.Stop, Subject: h.Subject(), Figures: persons,
-			What:   fmt.Sprintf("%s persons, %v, on %s in mode %q, which is rated for %s.", []string{"Two", "Three"}[on-2], h.Mass(), h.Device.Item.Label, h.Mode.Name, []string{"one", "two"}[h.Mode.Persons-1]),
+			What:   fmt.Sprintf("%d persons, %v, on %s in mode %q, which is rated for %d.", on, h.Mass(), h.Device.Item.Label, h.Mode.Name, h.Mode.Persons),
 			Why:    "More persons than a device is rated for may run away or tear it.",
-			Remedy: fmt.Sprintf("Use a mode or a device rated for %s persons, or further sets for the others.", []string{"two", "three"}[on-2]),
+			Remedy: "Use a mode or a device rated for as many, or further sets for the others.",
 			Source: manufacturer(h.Device.Model),
 		})
 	}

@@ -329,7 +329,7 @@ func free(p *rig.PersonView) map[gear.Class]int {
 	n := classes(p.All)
 	for _, h := range p.Holds {
 		for _, l := range h.Links {
-			if slices.Contains([]gear.Class{gear.Lanyard, gear.Connector, gear.Absorber}, l.Model.Class) {
+			if c := l.Model.Class; c == gear.Lanyard || c == gear.Connector || c == gear.Absorber {
 				n[l.Model.Class]--
 			}
 		}

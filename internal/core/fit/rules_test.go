@@ -173,6 +173,14 @@ func (r *rigged) deviation(leg rig.Leg) {
 	r.Strands[0].Marks = append(r.Strands[0].Marks, rig.Mark{ID: "dev", Kind: rig.DeviationMark, HeightM: 20, Anchor: "dev"})
 }
 
+// drawn leads both strands, which hang from one place, through one deviation so far aside of it.
+func (r *rigged) drawn(aside quantity.Metres) {
+	r.Anchors[1].XM = r.Anchors[0].XM
+	r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 30})
+	r.Anchors[len(r.Anchors)-1].XM = r.Anchors[0].XM + aside
+	r.Strands[1].Marks = append(r.Strands[1].Marks, rig.Mark{ID: "dev-b", Kind: rig.DeviationMark, HeightM: 20, Anchor: "dev"})
+}
+
 // kit lets ivo carry an evacuation kit.
 func (r *rigged) kit(e gear.EvacuationModel) {
 	r.Models = append(r.Models, gear.Model{ID: "kit-x", Class: gear.Evacuation, Maker: "x", Name: "kit", Source: "x", StrengthKN: 20, Evacuation: &e})
@@ -923,6 +931,11 @@ var trials = map[string][]trial{
 		{"less far", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 5.11 }, quiet},
 		{"a deviation draws the main far aside", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 30}) }, look},
 		{"a deviation below who hangs", func(r *rigged) { r.deviation(rig.Leg{ID: "d", YM: 0.2, StrengthKN: 30}); r.ivo.AtM = 21 }, quiet},
+		// 27.0 m of rope from the anchor to the descender: 5.17 m aside is half a metre up.
+		{"both through a deviation far aside", func(r *rigged) { r.drawn(5.2) }, look},
+		{"both through one less far", func(r *rigged) { r.drawn(5.1) }, quiet},
+		{"both through one below them", func(r *rigged) { r.drawn(9); r.ivo.AtM = 21 }, quiet},
+		{"both through one, standing", func(r *rigged) { r.drawn(9); r.ivo.AtM, r.ivo.Grounded = 0, true }, quiet},
 		{"who stands", func(r *rigged) { r.Anchors[1].XM = r.Anchors[0].XM + 9; r.ivo.AtM, r.ivo.Grounded = 0, true }, quiet},
 	},
 	"device.place": { // two connectors of 0.11 m, a lanyard of 0.6 m, and the device itself

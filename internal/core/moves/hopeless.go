@@ -96,7 +96,7 @@ func (g *goal) tooFar(sc *stance.Scene, start *stance.Stance) string {
 	if !apart {
 		return ""
 	}
-	return fmt.Sprintf("the strands of set %d hang %v aside, and nobody who hangs here gets at what is more than %v aside, at any height. Tie them across beforehand, or change sets where you can stand", g.set, gap.M(), most.M())
+	return fmt.Sprintf("the strands of set %d hang %v aside, and nobody who hangs here gets at what is more than %v aside. Change sets where you can stand", g.set, gap.M(), most.M())
 }
 
 // stuck reports whether somebody who is on a single point of attachment can never be held twice: nobody

@@ -11,7 +11,7 @@ import (
 type Registered struct {
 	Site       string               `json:"site" maxLength:"80" doc:"the pre-plan's name"`
 	Name       string               `json:"name" maxLength:"80" doc:"what the register calls it"`
-	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" maximum:"500" doc:"of the whole anchor, as proved; left out: not known"`
+	StrengthKN quantity.Kilonewtons `json:"strength_kN,omitempty" minimum:"0" maximum:"500" doc:"as proved, of the whole; left out: not known"`
 	ExaminedOn gear.Date            `json:"examined_on,omitempty" format:"date"`
 	AgainBy    gear.Date            `json:"again_by,omitempty" format:"date"`
 }

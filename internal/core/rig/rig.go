@@ -52,7 +52,7 @@ type Anchor struct {
 	// Proposed: the program put it there, and nobody has seen it yet.
 	Proposed bool `json:"proposed,omitempty" doc:"nobody has confirmed at the anchor that it is there, and independent of the others"`
 	// Register is what the pre-plan that names this drop has of the anchor.
-	Register *Registered `json:"register,omitempty" doc:"what the register of the drop's pre-plan has of it; a team's store says it, and nothing that is given changes it"`
+	Register *Registered `json:"register,omitempty" doc:"what the register of the drop's pre-plan has of it; a team's store says it"`
 }
 
 // Leg is one leg of an anchor: its anchor point as seen from the master point.

@@ -340,76 +340,63 @@ func (sc *Scene) twice(s *Stance, id int8) []Violation {
 // on all the rope that it can hang on. Gap is how far aside its nearest strand then hangs, most
 // what is got at from there. Who stands walks, and is never apart.
 func (sc *Scene) Apart(s *Stance, set int) (gap, most Cm, apart bool) {
-	got := map[int8]bool{s.Side: true}
+	got := uint64(1) << s.Side
 	for i := range sc.Tools {
 		if s.Holds[i].There {
-			got[sc.sideOf(&s.Holds[i]).id] = true
+			got |= 1 << sc.sideOf(&s.Holds[i]).id
 		}
 	}
-	lowest := min(sc.Ground, s.At)
-	for more := true; more; {
-		more = false
-		sc.eachSide(func(_ int, sd *side) {
-			if gap, most := sc.nearest(got, sd, lowest); !got[sd.id] && (gap <= most || sc.joins(sd.set) && sc.gotIn(got, sd.set)) {
-				got[sd.id], more = true, true
+	for before := uint64(0); got != before; {
+		before = got
+		gap, most = far, 0
+		inSet := s.Grounded
+		for l := range sc.sides {
+			for n := range sc.sides[l] {
+				sd := &sc.sides[l][n]
+				g, m := sc.nearest(got, sd, min(sc.Ground, s.At))
+				if g <= m {
+					got |= 1 << sd.id
+				}
+				inSet = inSet || sd.set == set && g <= m
+				if sd.set == set && g-m < gap-most {
+					gap, most = g, m
+				}
 			}
-		})
-	}
-	if s.Grounded || sc.gotIn(got, set) {
-		return 0, 0, false
-	}
-	gap = far
-	sc.eachSide(func(_ int, sd *side) {
-		if g, m := sc.nearest(got, sd, lowest); sd.set == set && g-m < gap-most {
-			gap, most = g, m
 		}
-	})
+		if inSet {
+			return 0, 0, false
+		}
+	}
 	return gap, most, gap < far
-}
-
-func (sc *Scene) eachSide(do func(line int, sd *side)) {
-	for l := range sc.sides {
-		for n := range sc.sides[l] {
-			do(l, &sc.sides[l][n])
-		}
-	}
-}
-
-// gotIn reports whether a side of a set is among some.
-func (sc *Scene) gotIn(got map[int8]bool, set int) (is bool) {
-	sc.eachSide(func(_ int, sd *side) { is = is || sd.set == set && got[sd.id] })
-	return is
 }
 
 // nearest is how far aside a side hangs of that one of some from which it is got at most nearly,
 // and how far one gets from there: the arm, and what a body holds itself aside on the rope down
-// to its lowest height; on a sling that is no more than the longest thing it hangs in.
-func (sc *Scene) nearest(got map[int8]bool, sd *side, lowest Cm) (gap, most Cm) {
+// to its lowest height; on a sling that is no more than the longest thing it hangs in. The loops
+// of re-belays lead from side to side of a set.
+func (sc *Scene) nearest(got uint64, sd *side, lowest Cm) (gap, most Cm) {
 	gap = far
-	sc.eachSide(func(line int, o *side) {
-		rope := o.top - lowest
-		if sc.Lines[line].Role == Structure {
-			rope = StandUp + Sternal
-			for i := range sc.Tools {
-				rope = max(rope, sc.Tools[i].Length+StandUp+Sternal)
+	for l := range sc.sides {
+		for n := range sc.sides[l] {
+			o := &sc.sides[l][n]
+			if got>>o.id&1 == 0 {
+				continue
 			}
-		}
-		g, m := max(o.x-sd.x, sd.x-o.x), sc.Out+sc.swayOn(max(0, rope))
-		if got[o.id] && g-m < gap-most {
-			gap, most = g, m
-		}
-	})
-	return gap, most
-}
-
-// joins reports whether the strands of a set have re-belays, whose loops lead from side to side.
-func (sc *Scene) joins(set int) bool {
-	for l := range sc.Lines {
-		for _, m := range sc.Lines[l].Marks {
-			if sc.Lines[l].Set == set && m.Kind == rig.RebelayMark {
-				return true
+			rope := o.top - lowest
+			if sc.Lines[l].Role == Structure {
+				rope = StandUp + Sternal
+				for i := range sc.Tools {
+					rope = max(rope, sc.Tools[i].Length+StandUp+Sternal)
+				}
+			}
+			g, m := max(o.x-sd.x, sd.x-o.x), sc.Out+sc.swayOn(max(0, rope))
+			if o.set == sd.set {
+				g = 0
+			}
+			if g-m < gap-most {
+				gap, most = g, m
 			}
 		}
 	}
-	return false
+	return gap, most
 }

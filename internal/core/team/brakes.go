@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"math"
-	"slices"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/mechanics"
@@ -177,14 +176,19 @@ func (r *Rig) Findings() []finding.Finding {
 // school, at the height where that is most.
 func (r *Rig) arrestFindings() []finding.Finding {
 	ceiling := r.setting.Policy.ArrestCeilingKN
-	worst := slices.MaxFunc(r.schoolsAt(), func(a, b SchoolFigures) int { return cmp.Compare(r.caught(a).PeakKN, r.caught(b).PeakKN) })
-	peak := r.caught(worst)
+	var at quantity.Metres
+	var peak mechanics.SchoolOut
+	for _, s := range r.schoolsAt() {
+		if c := r.caught(s); c.PeakKN > peak.PeakKN {
+			at, peak = s.AtM, c
+		}
+	}
 	if peak.PeakKN <= ceiling {
 		return nil
 	}
 	sees, limit := quantity.Beside(peak.PeakKN, ceiling)
-	f := r.found("team.arrest", finding.Look, "belay", r.Load.Name, "", fmt.Sprintf("If a strand fails with the load at %v, the other one sees %s; the policy's ceiling is %s.", worst.AtM, sees, limit),
-		"What catches the load is what its harnesses, the rope and the anchor see, all at once.", "Keep the belay tighter, share the load between both strands, or hang it on more rope: brakes farther back, or a rope that stretches more.")
+	f := r.found("team.arrest", finding.Look, "belay", r.Load.Name, "", fmt.Sprintf("If a strand fails with the load at %v, the other one sees %s; the policy's ceiling is %s.", at, sees, limit),
+		"Harnesses, rope and anchor see it all at once.", "Keep the belay tighter, share the load between both strands, or hang it on more rope.")
 	f.Figures = []finding.Figure{finding.Fig("peak", peak.PeakKN), finding.Fig("ceiling", ceiling), finding.Fig("drop", peak.DropM)}
 	return []finding.Finding{f}
 }

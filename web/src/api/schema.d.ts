@@ -2492,7 +2492,7 @@ export interface components {
             name: string;
             /** @description nobody has confirmed at the anchor that it is there, and independent of the others */
             proposed?: boolean;
-            /** @description what the register of the drop's pre-plan has of it; a team's store says it, and nothing that is given changes it */
+            /** @description what the register of the drop's pre-plan has of it; a team's store says it */
             register?: components["schemas"]["Registered"];
             /** @description a sling hangs here to clip into, for travel along the structure */
             sling?: boolean;
@@ -7301,7 +7301,7 @@ export interface components {
             site: string;
             /**
              * Format: double
-             * @description of the whole anchor, as proved; left out: not known
+             * @description as proved, of the whole; left out: not known
              */
             strength_kN?: number;
         };
