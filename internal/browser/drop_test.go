@@ -268,10 +268,7 @@ func (p *page) complains(of string) {
 
 func (p *page) do(actions ...chromedp.Action) {
 	p.Helper()
-	// What never comes fails by its name, and not the whole package by its limit.
-	ctx, cancel := context.WithTimeout(p.ctx, 4*time.Minute)
-	defer cancel()
-	if err := chromedp.Run(ctx, actions...); err != nil {
+	if err := chromedp.Run(p.ctx, actions...); err != nil {
 		var text string
 		_ = chromedp.Run(p.ctx, chromedp.Text("body", &text))
 		p.Fatalf("%v\nthe page says:\n%s", err, text)
