@@ -48,7 +48,7 @@ func (s *Store) Preplans(ctx context.Context, team uuid.UUID) ([]Preplan, error)
 // SavePreplan keeps a pre-plan if it still has the version that it was read with, 0 for a new
 // one, and gives the new version; nil removes it. A *ConflictError where somebody was faster, a
 // *strict.Error where it names a drop, or an anchor of one, that the team does not have. Plans of the drops
-// that it names, and named, are looked at again.
+// that it names now, or named before, are judged anew.
 func (s *Store) SavePreplan(ctx context.Context, team Team, signer *record.Signer, id string, version int, p *callout.Preplan) (saved int, err error) {
 	err = s.inTx(ctx, func(q *sqlc.Queries) error {
 		l, err := s.openLedger(ctx, q, team.ID)

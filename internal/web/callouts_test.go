@@ -160,8 +160,8 @@ func TestPreplans(t *testing.T) {
 	}
 }
 
-// What the register of a site has of a drop's anchors is looked at on the drop: a plan that was
-// checked before it was known goes back, one that was checked with it stands.
+// What the register of a site has of an anchor counts on its drop: a plan that was checked before
+// that was known goes back, one that was checked with it stands.
 func TestAnchorsInRegister(t *testing.T) {
 	h := newHouse(t)
 	ivo, dov := h.as(t, "ivo"), h.as(t, "dov")

@@ -340,6 +340,9 @@ func (sc *Scene) twice(s *Stance, id int8) []Violation {
 // on all the rope that it can hang on. Gap is how far aside its nearest strand then hangs, most
 // what is got at from there. Who stands walks, and is never apart.
 func (sc *Scene) Apart(s *Stance, set int) (gap, most Cm, apart bool) {
+	if len(sc.sideX) > 64 {
+		return 0, 0, false // more sides than bits: nothing is proved
+	}
 	got := uint64(1) << s.Side
 	for i := range sc.Tools {
 		if s.Holds[i].There {
