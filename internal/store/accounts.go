@@ -362,8 +362,11 @@ type Invitation struct {
 	Person string    `json:"person,omitempty"`
 	Roles  []string  `json:"roles" enum:"technician,supervisor,store-keeper,trainer,reader"`
 	MadeBy string    `json:"made_by"`
-	Until  gear.Date `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team; left out: for good"`
-	EndsAt time.Time `json:"ends_at"`
+	// MadeByID is the supervisor who made it: it is open as long as they are one. Nil for the
+	// program's own command.
+	MadeByID *uuid.UUID `json:"-"`
+	Until    gear.Date  `json:"until,omitempty" format:"date" doc:"the last day on which they are in the team; left out: for good"`
+	EndsAt   time.Time  `json:"ends_at"`
 }
 
 // Invite keeps an invitation to a team. Only the token's hash is kept.
@@ -377,7 +380,7 @@ func (s *Store) Invite(ctx context.Context, team uuid.UUID, token string, i Invi
 		return nil, &strict.Error{Faults: []strict.Fault{{Pointer: "/person", Detail: "the login " + members[at].Login + " is this person already"}}}
 	}
 	row, err := s.q.AddInvitation(ctx, sqlc.AddInvitationParams{
-		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy, Until: toDate(i.Until),
+		TeamID: team, TokenHash: hashOf(token), Name: i.Name, PersonID: pointer(i.Person), Roles: i.Roles, MadeBy: i.MadeBy, MadeByID: i.MadeByID, Until: toDate(i.Until),
 	})
 	i.ID, i.EndsAt = row.ID, row.EndsAt.Time
 	return &i, refused(err)
@@ -400,7 +403,8 @@ func (s *Store) RemoveInvitation(ctx context.Context, team, id uuid.UUID) error 
 }
 
 // Join takes an invitation, once: with a new account, or, where that is nil, with
-// one that there is. ErrNotFound for an invitation that is not open.
+// one that there is. ErrNotFound for an invitation that is not open, also since whoever made it
+// may not invite any more.
 func (s *Store) Join(ctx context.Context, token string, fresh *NewAccount, account uuid.UUID) (uuid.UUID, error) {
 	err := s.inTx(ctx, func(q *sqlc.Queries) error {
 		i, err := q.OpenInvitation(ctx, hashOf(token))

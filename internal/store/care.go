@@ -96,7 +96,8 @@ func (s *Store) Frozen(ctx context.Context, team uuid.UUID, number int64) (*reco
 	return f, json.Unmarshal([]byte(text), f)
 }
 
-// Feed is a secret address at which the team's calendar is read.
+// Feed is a secret address at which the team's calendar is read, as long as whoever made it
+// may make one: nobody leaves the team and goes on reading.
 type Feed struct {
 	ID     uuid.UUID `json:"id"`
 	MadeBy string    `json:"made_by"`
@@ -106,14 +107,14 @@ type Feed struct {
 }
 
 // AddFeed makes a secret address.
-func (s *Store) AddFeed(ctx context.Context, team uuid.UUID, by string) (*Feed, error) {
+func (s *Store) AddFeed(ctx context.Context, team uuid.UUID, by *record.Signer) (*Feed, error) {
 	raw := make([]byte, 32)
 	if _, err := rand.Read(raw); err != nil {
 		return nil, err
 	}
-	f := &Feed{ID: uuid.New(), MadeBy: by, MadeAt: time.Now().UTC(), Secret: base64.RawURLEncoding.EncodeToString(raw)}
-	sum := sha256.Sum256([]byte(f.Secret))
-	return f, s.q.AddFeed(ctx, sqlc.AddFeedParams{TeamID: team, ID: f.ID, Secret: sum[:], MadeBy: by})
+	f := &Feed{ID: uuid.New(), MadeBy: by.Name, MadeAt: time.Now().UTC(), Secret: base64.RawURLEncoding.EncodeToString(raw)}
+	sum, account := sha256.Sum256([]byte(f.Secret)), uuid.UUID(by.Account)
+	return f, s.q.AddFeed(ctx, sqlc.AddFeedParams{TeamID: team, ID: f.ID, Secret: sum[:], MadeBy: by.Name, MadeByID: &account})
 }
 
 // Feeds are the addresses that stand.

@@ -111,7 +111,10 @@ func TestOldMaps(t *testing.T) {
 		t.Fatal(err)
 	}
 	before.Close()
-	if _, err := connect(t, owner).Exec(ctx, "ALTER TABLE items DROP COLUMN noted; DELETE FROM goose_db_version WHERE version_id = 23"); err != nil {
+	db := connect(t, owner)
+	if _, err := db.Exec(ctx, `ALTER TABLE items DROP COLUMN noted; ALTER TABLE feeds DROP COLUMN made_by_id; ALTER TABLE invitations DROP COLUMN made_by_id; DROP FUNCTION still_may;
+		DELETE FROM goose_db_version WHERE version_id >= 23;
+		INSERT INTO feeds (team_id, id, secret, made_by) SELECT team_id, gen_random_uuid(), sha256(name::bytea), name FROM (SELECT id, 'Dov Pellister' FROM teams UNION ALL SELECT id, 'Who left' FROM teams) AS f (team_id, name)`); err != nil {
 		t.Fatal(err)
 	}
 	s, err := store.Open(ctx, owner)
@@ -121,6 +124,11 @@ func TestOldMaps(t *testing.T) {
 	defer s.Close()
 	if err := s.Migrate(ctx, func(string) {}); err != nil {
 		t.Fatal(err)
+	}
+	// An address for the calendar stands where whoever made it is still there.
+	feeds, err := s.Feeds(ctx, team.ID)
+	if err != nil || len(feeds) != 1 || feeds[0].MadeBy != "Dov Pellister" {
+		t.Errorf("%+v %v", feeds, err)
 	}
 	g, err := s.Gear(ctx, team.ID)
 	if err != nil {

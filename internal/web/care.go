@@ -131,8 +131,7 @@ func (c *Config) feeds(ctx context.Context, _ *struct{}) (*feedsOut, error) {
 type feedOut struct{ Body *store.Feed }
 
 func (c *Config) addFeed(ctx context.Context, _ *struct{}) (*feedOut, error) {
-	i := who(ctx)
-	f, err := c.Store.AddFeed(ctx, i.Team.ID, i.Name)
+	f, err := c.Store.AddFeed(ctx, who(ctx).Team.ID, signer(ctx))
 	if err != nil {
 		return nil, failed(ctx, err)
 	}

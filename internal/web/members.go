@@ -117,7 +117,7 @@ func (c *Config) invite(ctx context.Context, in *rawIn) (*inviteOut, error) {
 	if body.Until != "" && body.Until < today(i.Team) {
 		return nil, failed(ctx, &strict.Error{Faults: []strict.Fault{{Pointer: "/until", Detail: "is over"}}})
 	}
-	path, made, err := Invite(ctx, c.Store, i.Team.ID, store.Invitation{Name: body.Name, Person: body.Person, Roles: roles(body.Roles), Until: body.Until, MadeBy: i.Name})
+	path, made, err := Invite(ctx, c.Store, i.Team.ID, store.Invitation{Name: body.Name, Person: body.Person, Roles: roles(body.Roles), Until: body.Until, MadeBy: i.Name, MadeByID: &i.Account})
 	if err != nil {
 		return nil, failed(ctx, err)
 	}
@@ -233,7 +233,7 @@ func (c *Config) joinProblem(ctx context.Context, err error, on *from) error {
 		if err := c.Store.NoteWrong(ctx, "from "+on.address); err != nil {
 			return failed(ctx, err)
 		}
-		return NewProblem(http.StatusNotFound, "this invitation is not open: it was taken, taken back, or is more than seven days old")
+		return NewProblem(http.StatusNotFound, "this invitation is not open: it was taken, taken back, is more than seven days old, or whoever made it invites nobody any more")
 	case errors.Is(err, store.ErrTaken):
 		return NewProblem(http.StatusConflict, err.Error(), strict.Fault{Pointer: "/login", Detail: err.Error()})
 	}

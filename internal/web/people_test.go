@@ -267,14 +267,15 @@ func TestMembers(t *testing.T) {
 	dov, stranger := h.as(t, "dov"), h.as(t, "stranger")
 	open := httptest.NewServer(h.handler)
 	defer open.Close()
-	invite := func(roles string) string {
-		_, text := call(t, "POST", dov.URL+"/api/v1/invitations", []byte(`{"name":"Nils","roles":`+roles+`}`))
+	inviteOf := func(url, roles string) string {
+		_, text := call(t, "POST", url+"/api/v1/invitations", []byte(`{"name":"Nils","roles":`+roles+`}`))
 		var made struct{ Path string }
 		if err := json.Unmarshal(text, &made); err != nil || made.Path == "" {
 			t.Fatal(string(text))
 		}
 		return strings.TrimPrefix(made.Path, "/join#")
 	}
+	invite := func(roles string) string { return inviteOf(dov.URL, roles) }
 	refused(t, 422, "/person", "POST", dov.URL+"/api/v1/invitations", []byte(`{"name":"Again","roles":["reader"],"person":"ivo"}`))
 	token := invite(`["reader"]`)
 	join := func(url, token, more string) *http.Response {
@@ -319,8 +320,36 @@ func TestMembers(t *testing.T) {
 		t.Error(answer.Status)
 	}
 	refused(t, 412, "", "DELETE", rhea.URL+"/api/v1/drops/face-4", nil, "If-Match", `"9"`)
+	// What she hands out counts as long as she may hand it out.
+	handed := inviteOf(rhea.URL, `["supervisor"]`)
+	_, text := call(t, "POST", rhea.URL+"/api/v1/due/feeds", nil)
+	var feed store.Feed
+	readJSON(t, text, &feed)
+	listed := func(invitations, feeds int) {
+		t.Helper()
+		i, f := read[[]store.Invitation](t, dov.URL+"/api/v1/invitations"), read[[]store.Feed](t, dov.URL+"/api/v1/due/feeds")
+		if len(i) != invitations || len(f) != feeds {
+			t.Errorf("%d invitations, %d feeds: %+v", len(i), len(f), i)
+		}
+	}
+	listed(2, 1)
+	if answer, _ := call(t, "PUT", of("rhea"), []byte(`{"roles":["store-keeper"],"person":"rhea"}`)); answer.StatusCode != 204 {
+		t.Error(answer.Status)
+	}
+	listed(1, 1)
+	if answer := join(stranger.URL, handed, ""); answer.StatusCode != 404 {
+		t.Errorf("invited by who invites nobody any more: %s", answer.Status)
+	}
+	if answer, _ := call(t, "GET", open.URL+"/api/v1/feeds/"+feed.Secret+".ics", nil); answer.StatusCode != 200 {
+		t.Error(answer.Status)
+	}
 	if answer, _ := call(t, "DELETE", of("rhea"), nil); answer.StatusCode != 204 {
 		t.Error(answer.Status)
+	}
+	listed(1, 0)
+	refused(t, 404, "", "GET", open.URL+"/api/v1/feeds/"+feed.Secret+".ics", nil)
+	if answer := join(open.URL, handed, strings.ReplaceAll(nils, "ils", "ora")); answer.StatusCode != 404 {
+		t.Errorf("invited by who has left: %s", answer.Status)
 	}
 	refused(t, 401, "", "GET", rhea.URL+"/api/v1/drops", nil)
 	// Who was removed and is invited again comes back with the same login, by its password.
@@ -348,7 +377,7 @@ func TestMembers(t *testing.T) {
 	}
 	today := "day=" + time.Now().UTC().Format(time.DateOnly)
 	if got, want := changes(linesOf(t, dov.URL, today)), []string{
-		"Nils Aasen []→nils[trainer]", "Dov Pellister nils[reader]→[]", "Dov Pellister rhea[supervisor]→[]", "Dov Pellister rhea[technician]→rhea[supervisor]",
+		"Nils Aasen []→nils[trainer]", "Dov Pellister nils[reader]→[]", "Dov Pellister rhea[store-keeper]→[]", "Dov Pellister rhea[supervisor]→rhea[store-keeper]", "Dov Pellister rhea[technician]→rhea[supervisor]",
 		"Orla Venn []→stranger[reader]", "Nils Aasen []→nils[reader]",
 	}; !slices.Equal(got, want) {
 		t.Errorf("%q", got)

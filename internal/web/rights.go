@@ -85,7 +85,7 @@ var Rights = withQuestions(map[string]Right{
 	"feeds":            only(Supervisor, StoreKeeper),
 	"add-feed":         only(Supervisor, StoreKeeper),
 	"revoke-feed":      only(Supervisor, StoreKeeper),
-	"feed":             {Open: true, Own: "who knows the secret address"},
+	"feed":             {Open: true, Own: "who knows the secret address, as long as its maker may make one"},
 	"people":           signedIn,
 	"forms":            signedIn,
 	"comparison":       signedIn,

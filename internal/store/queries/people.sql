@@ -100,20 +100,20 @@ DELETE FROM attempts WHERE key = $1;
 DELETE FROM attempts WHERE at < now() - interval '1 hour';
 
 -- name: AddInvitation :one
-INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, until, ends_at)
-VALUES ($1, $2, $3, $4, $5, $6, sqlc.narg(until), now() + interval '7 days')
+INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, made_by_id, until, ends_at)
+VALUES ($1, $2, $3, $4, $5, $6, $7, sqlc.narg(until), now() + interval '7 days')
 RETURNING id, ends_at;
 
 -- name: Invitations :many
 SELECT id, name, person_id, roles, made_by, made_at, until, ends_at FROM invitations
-WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() ORDER BY made_at DESC LIMIT 200;
+WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() AND (made_by_id IS NULL OR still_may(made_by_id, team_id, ARRAY['supervisor'])) ORDER BY made_at DESC LIMIT 200;
 
 -- name: RemoveInvitation :one
 DELETE FROM invitations WHERE team_id = $1 AND id = $2 AND taken_by IS NULL RETURNING id;
 
 -- name: OpenInvitation :one
 SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles, i.until FROM invitations i JOIN teams t ON t.id = i.team_id
-WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() FOR UPDATE OF i;
+WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() AND (i.made_by_id IS NULL OR still_may(i.made_by_id, i.team_id, ARRAY['supervisor'])) FOR UPDATE OF i;
 
 -- name: TakeInvitation :exec
 UPDATE invitations SET taken_by = $2 WHERE id = $1;

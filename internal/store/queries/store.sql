@@ -182,16 +182,17 @@ SELECT sum FROM photos WHERE team_id = $1 AND sum = ANY (sqlc.arg(sums)::bytea[]
 SELECT id FROM items WHERE team_id = $1 AND code = $2;
 
 -- name: AddFeed :exec
-INSERT INTO feeds (team_id, id, secret, made_by) VALUES ($1, $2, $3, $4);
+INSERT INTO feeds (team_id, id, secret, made_by, made_by_id) VALUES ($1, $2, $3, $4, $5);
 
 -- name: Feeds :many
-SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL ORDER BY made_at DESC, id;
+-- Those whose maker may still make one.
+SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL AND still_may(made_by_id, team_id, ARRAY['supervisor', 'store-keeper']) ORDER BY made_at DESC, id;
 
 -- name: RevokeFeed :one
 UPDATE feeds SET revoked_at = now() WHERE team_id = $1 AND id = $2 AND revoked_at IS NULL RETURNING id;
 
 -- name: FeedTeam :one
-SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL;
+SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL AND still_may(f.made_by_id, f.team_id, ARRAY['supervisor', 'store-keeper']);
 
 -- name: AddEvent :exec
 INSERT INTO item_events (team_id, item_id, number, kind, happened, note, person_in)

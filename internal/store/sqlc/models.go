@@ -106,6 +106,7 @@ type Feed struct {
 	MadeBy    string
 	MadeAt    pgtype.Timestamptz
 	RevokedAt pgtype.Timestamptz
+	MadeByID  *uuid.UUID
 }
 
 type Invitation struct {
@@ -120,6 +121,7 @@ type Invitation struct {
 	EndsAt    pgtype.Timestamptz
 	TakenBy   *uuid.UUID
 	Until     pgtype.Date
+	MadeByID  *uuid.UUID
 }
 
 type Item struct {

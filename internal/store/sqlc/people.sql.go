@@ -81,8 +81,8 @@ func (q *Queries) AddAttempts(ctx context.Context, keys []string) error {
 }
 
 const addInvitation = `-- name: AddInvitation :one
-INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, until, ends_at)
-VALUES ($1, $2, $3, $4, $5, $6, $7, now() + interval '7 days')
+INSERT INTO invitations (team_id, token_hash, name, person_id, roles, made_by, made_by_id, until, ends_at)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, now() + interval '7 days')
 RETURNING id, ends_at
 `
 
@@ -93,6 +93,7 @@ type AddInvitationParams struct {
 	PersonID  *string
 	Roles     []string
 	MadeBy    string
+	MadeByID  *uuid.UUID
 	Until     pgtype.Date
 }
 
@@ -109,6 +110,7 @@ func (q *Queries) AddInvitation(ctx context.Context, arg AddInvitationParams) (A
 		arg.PersonID,
 		arg.Roles,
 		arg.MadeBy,
+		arg.MadeByID,
 		arg.Until,
 	)
 	var i AddInvitationRow
@@ -222,7 +224,7 @@ func (q *Queries) ForgetOldAttempts(ctx context.Context) error {
 
 const invitations = `-- name: Invitations :many
 SELECT id, name, person_id, roles, made_by, made_at, until, ends_at FROM invitations
-WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() ORDER BY made_at DESC LIMIT 200
+WHERE team_id = $1 AND taken_by IS NULL AND ends_at > now() AND (made_by_id IS NULL OR still_may(made_by_id, team_id, ARRAY['supervisor'])) ORDER BY made_at DESC LIMIT 200
 `
 
 type InvitationsRow struct {
@@ -384,7 +386,7 @@ func (q *Queries) Members(ctx context.Context, teamID uuid.UUID) ([]MembersRow, 
 
 const openInvitation = `-- name: OpenInvitation :one
 SELECT i.id, i.team_id, t.name AS team_name, i.name, i.person_id, i.roles, i.until FROM invitations i JOIN teams t ON t.id = i.team_id
-WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() FOR UPDATE OF i
+WHERE i.token_hash = $1 AND i.taken_by IS NULL AND i.ends_at > now() AND (i.made_by_id IS NULL OR still_may(i.made_by_id, i.team_id, ARRAY['supervisor'])) FOR UPDATE OF i
 `
 
 type OpenInvitationRow struct {

@@ -168,14 +168,15 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 }
 
 const addFeed = `-- name: AddFeed :exec
-INSERT INTO feeds (team_id, id, secret, made_by) VALUES ($1, $2, $3, $4)
+INSERT INTO feeds (team_id, id, secret, made_by, made_by_id) VALUES ($1, $2, $3, $4, $5)
 `
 
 type AddFeedParams struct {
-	TeamID uuid.UUID
-	ID     uuid.UUID
-	Secret []byte
-	MadeBy string
+	TeamID   uuid.UUID
+	ID       uuid.UUID
+	Secret   []byte
+	MadeBy   string
+	MadeByID *uuid.UUID
 }
 
 func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
@@ -184,6 +185,7 @@ func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
 		arg.ID,
 		arg.Secret,
 		arg.MadeBy,
+		arg.MadeByID,
 	)
 	return err
 }
@@ -1190,7 +1192,7 @@ func (q *Queries) Familiarisations(ctx context.Context, teamID uuid.UUID) ([]Fam
 }
 
 const feedTeam = `-- name: FeedTeam :one
-SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL
+SELECT t.id, t.name, t.time_zone FROM feeds f JOIN teams t ON t.id = f.team_id WHERE f.secret = $1 AND f.revoked_at IS NULL AND still_may(f.made_by_id, f.team_id, ARRAY['supervisor', 'store-keeper'])
 `
 
 type FeedTeamRow struct {
@@ -1207,7 +1209,7 @@ func (q *Queries) FeedTeam(ctx context.Context, secret []byte) (FeedTeamRow, err
 }
 
 const feeds = `-- name: Feeds :many
-SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL ORDER BY made_at DESC, id
+SELECT id, made_by, made_at FROM feeds WHERE team_id = $1 AND revoked_at IS NULL AND still_may(made_by_id, team_id, ARRAY['supervisor', 'store-keeper']) ORDER BY made_at DESC, id
 `
 
 type FeedsRow struct {
@@ -1216,6 +1218,7 @@ type FeedsRow struct {
 	MadeAt pgtype.Timestamptz
 }
 
+// Those whose maker may still make one.
 func (q *Queries) Feeds(ctx context.Context, teamID uuid.UUID) ([]FeedsRow, error) {
 	rows, err := q.db.Query(ctx, feeds, teamID)
 	if err != nil {
