@@ -33,7 +33,10 @@ type classForm struct {
 
 // forms gives what the screens ask of a model, an item, a person and a site.
 func forms(context.Context, *struct{}) (*formsOut, error) {
-	out := &formsOut{Body: formsBody{Model: strict.Form[gear.Model](), Item: strict.Form[gear.Item](), Person: strict.Form[rig.Member](), Preplan: strict.Form[callout.Preplan]()}}
+	out := &formsOut{Body: formsBody{
+		Model: worded(inOrder(strict.Form[gear.Model]()), ""), Item: worded(strict.Form[gear.Item](), ""),
+		Person: worded(strict.Form[rig.Member](), ""), Preplan: worded(strict.Form[callout.Preplan](), ""),
+	}}
 	fires := map[string]string{}
 	for _, r := range fit.Rules {
 		fires[r.ID] = r.Fires

@@ -32,7 +32,12 @@ const add = (f: FormField) => set(f, [...listOf(f), f.of === 'object' ? {} : '']
 const take = (f: FormField, i: number) => set(f, listOf(f).toSpliced(i, 1))
 const change = (f: FormField, i: number, v: unknown) => set(f, listOf(f).with(i, v))
 /** Sentences are read in full, not through a slot. */
-const long = (f: FormField) => f.kind === 'text' && (f.longest ?? 0) >= 400
+const long = (f: FormField) => f.kind === 'text' && !f.id && (f.longest ?? 0) >= 400
+/** What it names that is not among what may be chosen: it stands there, not as left out. */
+const stranger = (f: FormField) => {
+  const is = value.value[f.name]
+  return is && !props.names?.[f.name]?.some((n) => n.id === is) ? String(is) : ''
+}
 const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
 </script>
 
@@ -143,6 +148,7 @@ const asNumber = (f: FormField) => f.kind === 'number' || f.kind === 'whole'
         >
           <option value="">{{ f.required ? 'choose' : 'left out' }}</option>
           <template v-if="names?.[f.name]">
+            <option v-if="stranger(f)" :value="stranger(f)">{{ stranger(f) }}</option>
             <option v-for="n in names[f.name]" :key="n.id" :value="n.id">{{ n.words }}</option>
           </template>
           <option v-for="c in f.choices" v-else :key="c" :value="c">{{ c.replaceAll('-', ' ') }}</option>

@@ -39,6 +39,7 @@ const without = computed(() => [
   'revision',
   'events',
   'noted',
+  'code',
   'state',
   'reason',
   ...(props.id ? ['id', ...(there.value?.state === 'in-service' ? [] : ['reason'])] : ['id', 'serial', 'label']),
