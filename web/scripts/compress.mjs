@@ -8,19 +8,26 @@ import { brotliCompress, constants, gzipSync } from 'node:zlib'
 const root = '../internal/web/ui/dist/app'
 const totals = { js: 0, wasm: 0, woff2: 0 }
 
-const brotli = (content) =>
+const brotli = (content, block = 0) =>
   promisify(brotliCompress)(content, {
-    params: { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_LGWIN]: constants.BROTLI_MAX_WINDOW_BITS },
+    params: {
+      [constants.BROTLI_PARAM_QUALITY]: 11,
+      [constants.BROTLI_PARAM_LGWIN]: constants.BROTLI_MAX_WINDOW_BITS,
+      [constants.BROTLI_PARAM_SIZE_HINT]: content.length,
+      [constants.BROTLI_PARAM_LGBLOCK]: block,
+    },
   })
+/** The blocks of the core, as a power of two: of all sizes this one gives the least, by 10 kB. */
+const coreBlock = 19
 
 /** The core takes half a minute: what it gave is kept beside it until the core is another one. */
 const used = new Set()
 async function once(content) {
-  const name = `${createHash('sha256').update(content).digest('hex')}.br`
+  const name = `${createHash('sha256').update(content).digest('hex')}-${coreBlock}.br`
   used.add(name)
   const kept = join('core', name)
   if (existsSync(kept)) return readFileSync(kept)
-  const small = await brotli(content)
+  const small = await brotli(content, coreBlock)
   writeFileSync(kept, small)
   return small
 }

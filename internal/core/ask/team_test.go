@@ -206,6 +206,19 @@ func TestTeamFindings(t *testing.T) {
 	if !sound["team.haulers"] || rules(enough)["team.haulers"] {
 		t.Error("team.haulers fires with six, or does not with three")
 	}
+	// What grips the main in a haul minds the state of its rope, as its leaflet says.
+	for condition, minds := range map[gear.Condition]bool{gear.Muddy: true, gear.Wet: false} {
+		d := copyOf(t, demo.Drops()["basin-wall"])
+		model(d, "brake-a").Device.RopeEffects = []gear.RopeEffect{{Condition: condition, Change: "no-change"}}
+		for i := range d.Items {
+			if d.Items[i].ID == "rope-5" {
+				d.Items[i].Condition = condition
+			}
+		}
+		if rules(d)["rope.condition"] != minds {
+			t.Errorf("%s: %v", condition, rules(d))
+		}
+	}
 	// A connector in a bend is not at a pulley too.
 	fewer := copyOf(t, demo.Drops()["basin-wall"])
 	for n := 6; n > 1; n-- {

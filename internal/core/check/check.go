@@ -125,7 +125,11 @@ func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) 
 	}
 	if r.Team != nil {
 		unseen = append(slices.Clone(unseen), teamUnseen(r)...)
-		found = append(found, teamFindings(s)...)
+		if r.Team.Body != nil {
+			rigged := team.On(s)
+			found = append(found, rigged.Findings()...)
+			unseen = append(unseen, rigged.Unseen()...)
+		}
 		finding.Sort(found)
 		for _, rule := range team.RigRules {
 			looked = append(looked, fit.Looked{Rule: rule.ID, Things: 1, What: "team rig"})
@@ -151,14 +155,6 @@ func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) 
 		report.Curves = curves(r, p, detail.Person, everyHalfMetre)
 	}
 	return report, nil
-}
-
-// teamFindings are those on a team's rig as it is built.
-func teamFindings(s *site.Site) []finding.Finding {
-	if s.Rig.Team.Body == nil {
-		return nil
-	}
-	return team.On(s).Findings()
 }
 
 // rescueFindings are those on a drop's cover, with how many people it was computed for and what

@@ -49,7 +49,7 @@ func AboutChoice(rule string) bool { return !slices.Contains(aboutUse, rule) }
 var Rules = []Rule{
 	{"rope.diameter", stops, "the rope's measured, else nominal, diameter is outside the device's range for the mode in use", "device on rope", perRope(RopeDiameter)},
 	{"rope.construction", stops, "the rope's construction is not accepted in that mode", "device on rope", perRope(RopeConstruction)},
-	{"rope.condition", looks, "a rope that is not dry and sound runs in a device whose friction or locking depends on it", "device on rope", perRope(RopeCondition)},
+	{"rope.condition", looks, "a rope that is not dry and sound runs in a device whose friction or locking depends on it", "device on rope", both(perRope(RopeCondition), perPerson(carriedCondition))},
 	{"rope.short", stopsOrLooks, "the rope ends above the lowest landing needed", "strand", perStrand(RopeShort)},
 	{"rope.twice", stopsOrLooks, "one rope hangs in several strands; a stop where they are main and backup of one set, where it is too short for all of them, or joined to another", "strand", perStrand(RopeTwice)},
 	{"rope.end-stop", stops, "no stopper knot or sewn end where a device could run off", "strand", perStrand(RopeEndStop)},
@@ -73,7 +73,7 @@ var Rules = []Rule{
 	{"device.place", stops, "a device is farther from its attachment than what is between them reaches, or at a knot", "hold", perHold(DevicePlace)},
 	{"device.slip", stopsOrLooks, "the weight on a device reaches the force at which it slips; a look where the peak of a fall onto it does", "hold", perHold(DeviceSlip)},
 	{"device.foul", stopsOrLooks, "two devices are close enough that one can open or release the other", "pair of holds", perPerson(DeviceFoul)},
-	{"device.descent-limit", stops, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the limit of the sheath", "descending hold", both(perHold(DeviceDescentLimit), perPerson(evacuationLength))},
+	{"device.descent-limit", stopsOrLooks, "the drop is longer, or the descent faster, than the device allows, or it gets hotter than the limit of the sheath; a look for a descender that somebody carries", "descending hold", both(both(perHold(DeviceDescentLimit), perPerson(evacuationLength)), perPerson(carriedDescent))},
 	{"connector.gate", stopsOrLooks, "a connector in the load path is not locked; three or more are chained", "load path", perHold(ConnectorGate)},
 	{"connector.cross", stopsOrLooks, "a connector is, or may come to be, loaded across", "load path", perHold(ConnectorCross)},
 	{"anchor.shared", stops, "main and backup hang on one anchor without a second independent one", "set of strands", AnchorShared},
@@ -112,7 +112,7 @@ var Rules = []Rule{
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
 // by.
-const Version = 10
+const Version = 11
 
 // since names the rules that later sets brought, or let look at more.
 var since = map[int][]string{2: {
@@ -120,7 +120,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -103,27 +103,38 @@ var changes = map[string]string{
 // friction or locking changes, as the instructions say, or that they say
 // nothing.
 func RopeCondition(h *rig.HoldView, r rig.RopePart, _ *Context) []finding.Finding {
+	f, changed := InCondition(h.Device, r)
+	if !changed {
+		return nil
+	}
+	f.Subject = h.Subject()
+	return one(f)
+}
+
+// InCondition is rope.condition of a device on a rope, without who or what it is about; changed is
+// false where the rope changes nothing.
+func InCondition(device *rig.Piece, r rig.RopePart) (f finding.Finding, changed bool) {
 	c := r.Item.Condition
 	if c == "" || c == gear.Dry {
-		return nil
+		return f, false
 	}
-	effect, told := h.Device.Model.Device.Effect(c)
-	if told && effect.Change == "no-change" {
-		return nil
+	effect, stated := device.Model.Device.Effect(c)
+	if stated && effect.Change == "no-change" {
+		return f, false
 	}
-	change, source := changes[effect.Change], manufacturer(h.Device.Model)
-	if !told {
+	change, source := changes[effect.Change], manufacturer(device.Model)
+	if !stated {
 		change = "the instructions as entered say nothing of it; friction and locking may change either way"
 		source = byPhysics
 	}
-	return one(finding.Finding{
-		Severity: finding.Look, Subject: h.Subject(),
-		What:    fmt.Sprintf("%s is %s in %s: %s.", r.Item.Label, c, h.Device.Item.Label, change),
-		Figures: []finding.Figure{finding.State("rope", string(c)), finding.State("change", change)},
-		Why:     "Friction and locking depend on the state of the sheath.",
-		Remedy:  "Prove it on this rope near the ground with the backup on; or change the rope for a dry, sound one.",
-		Source:  source,
-	})
+	return finding.Finding{
+		Severity: finding.Look,
+		What:     fmt.Sprintf("%s is %s in %s: %s.", r.Item.Label, c, device.Item.Label, change),
+		Figures:  []finding.Figure{finding.State("rope", string(c)), finding.State("change", change)},
+		Why:      "Friction and locking depend on the state of the sheath.",
+		Remedy:   "Prove it on this rope near the ground with the backup on; or change the rope for a dry, sound one.",
+		Source:   source,
+	}, true
 }
 
 // RopeShort is rope.short: the lower end, knots, edges and loops taken off and

@@ -48,6 +48,38 @@ func (r *rigged) model(id string) *gear.Model {
 	return &r.Models[slices.IndexFunc(r.Models, func(m gear.Model) bool { return m.ID == id })]
 }
 
+// muddy makes the upper rope muddy, which only some models mind.
+func (r *rigged) muddy(mind ...string) {
+	r.upper.Condition = gear.Muddy
+	for i := range r.Models {
+		if d := r.Models[i].Device; d != nil && !slices.Contains(mind, r.Models[i].ID) {
+			d.RopeEffects = []gear.RopeEffect{{Condition: gear.Muddy, Change: "no-change"}}
+		}
+	}
+}
+
+// slips gives every device a force at which it slips, hand ascenders one of their own.
+func (r *rigged) slips(hand quantity.Kilonewtons) {
+	for i := range r.Models {
+		if d := r.Models[i].Device; d != nil {
+			d.SlipKN = 9
+		}
+	}
+	r.model("hand-a").Device.SlipKN = hand
+}
+
+// second has Ivo carry a descender of another model, after a change of it.
+func (r *rigged) second(change func(*gear.Model)) {
+	m, item := *r.model("descender-b"), *r.item("descender-21")
+	d := *m.Device
+	d.Modes = slices.Clone(d.Modes)
+	m.ID, m.Device = "descender-c", &d
+	change(&m)
+	item.ID, item.Serial, item.Label, item.Model = "descender-99", "99", "descender 99", m.ID
+	r.Models, r.Items = append(slices.Clone(r.Models), m), append(slices.Clone(r.Items), item)
+	r.ivo.Carries = append(slices.Clone(r.ivo.Carries), item.ID)
+}
+
 // figure is a computed figure of a hold.
 func (r *rigged) figure(hold *rig.Hold, name string) float64 {
 	report, err := check.Drop(context.Background(), r.Document, nil, check.WithFigures)
@@ -370,6 +402,12 @@ var trials = map[string][]trial{
 			r.upper.Condition = gear.Wet
 			r.model("descender-b").Device.RopeEffects = []gear.RopeEffect{{Condition: gear.Wet, Change: "no-change"}}
 		}, quiet},
+		{"muddy, which something minds that is carried", func(r *rigged) { r.muddy("hand-a") }, look},
+		{"muddy, and it goes onto no rope there", func(r *rigged) {
+			r.muddy("hand-a")
+			r.model("hand-a").Device.Modes[0].Ropes[0].MaxMM = 9
+		}, quiet},
+		{"muddy, which nothing minds", func(r *rigged) { r.muddy() }, quiet},
 	},
 	"rope.short": {
 		{"a hair too short, stopper tied", func(r *rigged) { r.spare(-0.001, rig.EndKnot) }, look},
@@ -671,6 +709,20 @@ var trials = map[string][]trial{
 		{"too long", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 37.99 }, stop},
 		{"longest", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 38 }, quiet},
 		{"no longest told", func(r *rigged) { r.model("descender-b").Device.Modes[0].MaxDescentM = 0 }, quiet},
+		{"too long for a second one that is carried", func(r *rigged) { r.second(func(m *gear.Model) { m.Device.Modes[0].MaxDescentM = 37.99 }) }, look},
+		{"just not for one", func(r *rigged) { r.second(func(m *gear.Model) { m.Device.Modes[0].MaxDescentM = 38 }) }, quiet},
+		{"too fast for one", func(r *rigged) { r.second(func(m *gear.Model) { m.Device.MaxSpeedMS = 0.49 }) }, look},
+		{"too hot on one", func(r *rigged) {
+			r.second(func(m *gear.Model) { m.Device.Heat = &gear.DeviceHeat{SpecificHeat: 50, Share: 1} })
+		}, look},
+		{"one that goes onto no rope there", func(r *rigged) {
+			r.second(func(m *gear.Model) {
+				for i := range m.Device.Modes {
+					mode := &m.Device.Modes[i]
+					mode.MaxDescentM, mode.Ropes = 10, []gear.RopeRange{{Constructions: []gear.Construction{gear.Static}, MinMM: 8, MaxMM: 9}}
+				}
+			})
+		}, quiet},
 		{"too long for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 47.99 }, stop},
 		{"just not for a team's brake", func(r *rigged) { r.team("Dov", "Rhea"); r.model("brake-a").Device.Modes[1].MaxDescentM = 48 }, quiet},
 		{"too fast for a team's brake", func(r *rigged) {
@@ -1030,13 +1082,17 @@ func TestUnseen(t *testing.T) {
 		{"whether the lever of descender 21 opens what is near (device.foul)", func(r *rigged) { r.model("descender-b").Device.LeverReachM = 0 }, func(r *rigged) {
 			r.model("descender-b").Device.LeverReachM, r.model("backup-cam").Device.OpensIfPushed = 0, false
 		}},
-		{"whether somebody is too light for cam backup 31 (load.rated)", func(r *rigged) { r.model("backup-cam").Device.Modes[0].MinKg = 0 }, nil},
+		{"whether somebody is too light for cam backup 31", func(r *rigged) { r.model("backup-cam").Device.Modes[0].MinKg = 0 }, nil},
 		{"whether the life of harness 2 has ended (service.quarantine)", func(r *rigged) { r.model("harness-a").Life = nil }, func(r *rigged) { r.model("harness-a").Life = &gear.Life{FromMadeYears: 20} }},
 		{"whether the life of short lanyard 2", func(r *rigged) { r.model("lanyard-60").Life = &gear.Life{} }, nil},
 		{"the margin of descender 21 (load.margin): a working", func(r *rigged) { r.model("descender-b").StrengthKN = 0 }, func(r *rigged) {
 			r.model("descender-b").StrengthKN, r.Policy.Margins = 0, "limits"
 		}},
-		{"whether hand ascender 2 bears somebody (kit.unfit)", func(r *rigged) { m := r.model("hand-a"); m.StrengthKN, m.WorkingLoads = 0, nil }, func(r *rigged) { r.model("hand-a").StrengthKN = 0 }},
+		{"the margin of hand ascender 2 (load.margin)", func(r *rigged) { r.model("hand-a").StrengthKN = 0 }, nil},
+		{"harm to the sheath by the teeth of hand ascender 2 (load.teeth)", func(r *rigged) { r.model("hand-a").Device.Teeth = nil }, nil},
+		{"the force at which hand ascender 2 would slip (device.slip)", func(r *rigged) { r.slips(0) }, func(r *rigged) { r.slips(4) }},
+		{"the length of a descent on descender 99 (device.descent-limit)", func(r *rigged) { r.second(func(m *gear.Model) { m.Device.Modes[0].MaxDescentM = 0 }) }, func(r *rigged) { r.second(func(*gear.Model) {}) }},
+		{"whether hand ascender 2 bears what comes onto it (kit.unfit)", func(r *rigged) { m := r.model("hand-a"); m.StrengthKN, m.WorkingLoads = 0, nil }, func(r *rigged) { r.model("hand-a").StrengthKN = 0 }},
 		{"the edges that ropes run over (edge.bare)", func(*rigged) {}, func(r *rigged) {
 			r.Geometry.Edges = []rig.Edge{{ID: "rim", Name: "rim", HeightM: 37, Protection: "roller"}}
 		}},

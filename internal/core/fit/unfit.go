@@ -81,14 +81,7 @@ var bears = []gear.Class{gear.Lanyard, gear.Connector, gear.Absorber, gear.Sling
 // offRopes says why a device goes onto none of the strands that somebody works on; where they are
 // on none yet, of the drop.
 func offRopes(p *rig.PersonView, o *rig.Piece, c *Context) (why string, figures []finding.Figure) {
-	sets := map[int]bool{}
-	for _, h := range p.Holds {
-		sets[h.Strand.Set] = true
-	}
-	for _, s := range c.Rig.Strands {
-		if len(s.Ropes) == 0 || len(sets) > 0 && !sets[s.Set] {
-			continue
-		}
+	for _, s := range worksOn(p, c.Rig) {
 		w, f := offStrand(p, o.Model, s)
 		if w == "" {
 			return "", nil
@@ -98,6 +91,18 @@ func offRopes(p *rig.PersonView, o *rig.Piece, c *Context) (why string, figures 
 		}
 	}
 	return why, figures
+}
+
+// worksOn are the strands with a rope of the sets that somebody works on; where they are on none
+// yet, of the drop.
+func worksOn(p *rig.PersonView, r *rig.Rig) (list []*rig.StrandView) {
+	for _, s := range r.Strands {
+		mine := len(p.Holds) == 0 || slices.ContainsFunc(p.Holds, func(h *rig.HoldView) bool { return h.Strand.Set == s.Set })
+		if len(s.Ropes) > 0 && mine {
+			list = append(list, s)
+		}
+	}
+	return list
 }
 
 // offStrand says why a device does not go onto a strand, by the mode that comes nearest: one that

@@ -121,6 +121,14 @@ func holdFigures(s Spot) {
 	if h.Role() == rig.ToBackUp {
 		h.Figures.ClearanceNeeded = &rig.Figure[quantity.Metres]{Value: fall.ClearanceNeededM, Working: fall.ClearanceWorking}
 	}
+	s.heats()
+}
+
+// Heats computes the heat of the longest descent on a hold that nobody has made yet.
+func Heats(r *rig.Rig, h *rig.HoldView, p *policy.Policy) { Spot{r, h, p, 0}.heats() }
+
+func (s Spot) heats() {
+	h := s.Hold
 	s.At = h.Strand.ToM
 	if heat, ok := s.Heat(); ok {
 		end := mechanics.HeatEnd(heat)

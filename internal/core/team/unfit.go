@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zealousknot/internal/core/finding"
+	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
 	"zealousknot/internal/core/quantity"
 	"zealousknot/internal/core/rig"
@@ -91,8 +92,32 @@ func (r *Rig) unready(p *rig.Piece) string {
 // kitFindings are those on what grips or carries a rope in the kit.
 func (r *Rig) kitFindings() (found []finding.Finding) {
 	for _, p := range r.view.Kit {
-		if why := r.unready(p); why != "" {
+		why := r.unready(p)
+		if why == "" && grips(p) { // what is not counted on need not be looked at
+			found = append(found, r.inCondition(p)...)
+		}
+		if why != "" {
 			found = append(found, r.found("team.kit", finding.Stop, p.Item.ID, p.Item.Label, p.Item.ID, why, "It slips, jams or breaks with the load on it; plans do not count on it.", "Take one that is for this rope and load, or take it out of the kit."))
+		}
+	}
+	return found
+}
+
+// inCondition is rope.condition of what grips the lines that it is for: the main, and a belay with
+// a knot in it.
+func (r *Rig) inCondition(p *rig.Piece) (found []finding.Finding) {
+	for _, name := range lines {
+		if name != "main" && len(r.line(name).KnotsM) == 0 {
+			continue
+		}
+		for _, rope := range r.lineView(name).Strand.Ropes {
+			f, changed := fit.InCondition(p, rope)
+			if !changed || len(found) > 0 {
+				continue
+			}
+			f.Rule, f.Severity = "rope.condition", r.setting.Policy.Severity("rope.condition", f.Severity)
+			f.Subject = finding.Subject{Kind: finding.Item, ID: p.Item.ID, Label: p.Item.Label, Item: p.Item.ID}
+			found = append(found, f)
 		}
 	}
 	return found
