@@ -289,6 +289,56 @@ func TestChainBears(t *testing.T) {
 	}
 }
 
+// What somebody is lifted on bears them: a pulley both its sides, the ascender by its rating, on
+// their ropes. One that does not is passed over for one that does.
+func TestLiftBears(t *testing.T) {
+	at, weight := quantity.Metres(15), quantity.Weight(81)
+	both := func(d *drop.Document, id string) *gear.Model {
+		m := modelOf(d, id)
+		m.WorkingLoads = nil
+		return m
+	}
+	for name, c := range map[string]struct {
+		blocked string
+		do      func(*drop.Document)
+	}{
+		"as it is":        {"", func(*drop.Document) {}},
+		"a weak pulley":   {" holds", func(d *drop.Document) { both(d, "pulley-1").StrengthKN = weight*10 - 0.01 }},
+		"one that bears":  {"", func(d *drop.Document) { both(d, "pulley-1").StrengthKN = weight*10 + 0.01 }},
+		"a weak side":     {"above the", func(d *drop.Document) { both(d, "pulley-1").Pulley.SideKN = weight - 0.01 }},
+		"one that does":   {"", func(d *drop.Document) { both(d, "pulley-1").Pulley.SideKN = weight + 0.01 }},
+		"it slips":        {"slips at", func(d *drop.Document) { both(d, "hand-1").Device.SlipKN = weight - 0.01 }},
+		"it does not":     {"", func(d *drop.Document) { both(d, "hand-1").Device.SlipKN = weight + 0.01 }},
+		"rated for less":  {"is not for 81 kg", func(d *drop.Document) { both(d, "hand-1").Device.Modes[0].MaxKg = 80.9 }},
+		"just rated":      {"", func(d *drop.Document) { both(d, "hand-1").Device.Modes[0].MaxKg = 81 }},
+		"on another rope": {"is not for 81 kg", func(d *drop.Document) { both(d, "hand-1").Device.Modes[0].Ropes[0].MaxMM = 9 }},
+		"a weak ascender": {"holds", func(d *drop.Document) { both(d, "hand-1").StrengthKN = weight*5 - 0.01 }},
+		"a second pulley": {"", func(d *drop.Document) {
+			weak := *modelOf(d, "pulley-1")
+			weak.ID, weak.StrengthKN = "pulley-weak", 1
+			d.Models = append(d.Models, weak)
+			itemOf(d, "pulley-1").Model, itemOf(d, "pulley-2").Model = weak.ID, weak.ID
+			give(d, demo.Gear(), "rhea", "pulley-3")
+			give(d, demo.Gear(), "dov", "pulley-11")
+		}},
+	} {
+		d := demo7(t)
+		d.Rescue.On = "chest-ascender"
+		for i := range d.Strands {
+			d.Strands[i].Marks = nil
+		}
+		c.do(d)
+		asked := ask.RescueAsked{Drop: *d, Person: "ivo", AtM: &at}
+		out, err := asked.Answer(t.Context(), ask.Env{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w := out.Ways[0]; w.Works != (c.blocked == "") || !strings.Contains(w.Blocked, c.blocked) {
+			t.Errorf("%s: %v %q", name, w.Works, w.Blocked)
+		}
+	}
+}
+
 // A lanyard that bears nobody does not stand in for the strap of the same length: past a
 // deviation two need a lanyard that joins nobody.
 func TestStrapInUse(t *testing.T) {

@@ -35,8 +35,8 @@ func (pl *Planner) evacuate(c *rescuer, h *casualty, at stance.Cm) (Way, bool) {
 		w.stop(stopped{"nobody reaches them from the top", undecided})
 		fewest = 0
 	}
-	if len(lifts(c.PersonView, h.PersonView)) == 0 {
-		w.block("a hand ascender, a foot loop and a pulley are needed to take their weight off")
+	if lift, lacks := pl.lifts(c, h); len(lift) == 0 {
+		w.block("%s", cmp.Or(lacks, "a hand ascender, a foot loop and a pulley are needed to take their weight off"))
 	}
 	w.phase("reach", c.Name, fewest, "by the moves, down")
 	steps, err := pl.evacuated(kit, h, at).Find(pl.ctx)

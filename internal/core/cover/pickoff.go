@@ -152,7 +152,8 @@ func (pl *Planner) LiftGear(w *Way, casualty string) []LiftPart {
 		return nil
 	}
 	var list []LiftPart
-	for _, o := range lifts(pl.rescuers[i].PersonView, h.PersonView) {
+	parts, _ := pl.lifts(pl.rescuers[i], h)
+	for _, o := range parts {
 		who := pl.rescuers[i].Name
 		if !slices.Contains(pl.rescuers[i].All, o) {
 			who = h.Name
@@ -204,8 +205,9 @@ func (pl *Planner) joins(c *rescuer, h *casualty, f *fitted, strap bool) (*pair.
 			return nil, strict.Faultf("/team", "there are more things than are planned with")
 		}
 	}
+	lift, lacks := pl.lifts(c, h)
 	sc := &pair.Scene{
-		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own, pl.strongFor(h)), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lifts(c.PersonView, h.PersonView)) > 0,
+		FromAnchor: lowered, Across: f.across, R: own, C: h.sc, LongTool: longLanyard(own, pl.strongFor(h)), Connectors: c.sc.Connectors, LinkCm: stance.ToCm(pl.in.Policy.ConnectorM), CanLift: len(lift) > 0, LiftLacks: lacks,
 		Conscious: pl.setup.Conscious, KeepBackup: pl.setup.TheirBackup == "keep", Times: pair.ShippedTimes(),
 	}
 	for _, t := range pl.in.Policy.RescueTimes {
@@ -240,27 +242,6 @@ func (pl *Planner) straps(p *rig.PersonView, h *casualty, sc *stance.Scene, long
 	}
 	slices.Sort(list)
 	return slices.DeleteFunc(list, func(c stance.Cm) bool { return c <= 0 })
-}
-
-// lifts are what both carry together for a lift, of what may be used: a hand ascender, a
-// foot loop and a pulley; nothing where one is missing.
-func lifts(people ...*rig.PersonView) []*rig.Piece {
-	var list []*rig.Piece
-	for _, classes := range [][]gear.Class{{gear.HandAscender}, {gear.FootLoop}, {gear.Pulley, gear.CapturePulley}} {
-		var found *rig.Piece
-		for _, p := range people {
-			for _, o := range p.All {
-				if found == nil && slices.Contains(classes, o.Model.Class) {
-					found = o
-				}
-			}
-		}
-		if found == nil {
-			return nil
-		}
-		list = append(list, found)
-	}
-	return list
 }
 
 // Passes are the moves of the pair past what is in the way down below a height: nobody

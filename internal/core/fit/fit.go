@@ -120,7 +120,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit", "kit.unfit", "team.kit", "rescue.uncovered"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

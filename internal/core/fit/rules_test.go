@@ -1010,6 +1010,8 @@ var trials = map[string][]trial{
 		{"too light", func(r *rigged) { r.model("hand-a").Device.Modes[0].MinKg = 81.1 }, look},
 		{"above its working load", func(r *rigged) { r.model("hand-a").WorkingLoads[0].Mass = 80.9 }, look},
 		{"at its working load", func(r *rigged) { r.model("hand-a").WorkingLoads[0].Mass = 81 }, quiet},
+		{"one that slips", func(r *rigged) { r.model("hand-a").Device.SlipKN = quantity.Weight(81) }, look},
+		{"one that just does not", func(r *rigged) { r.model("hand-a").Device.SlipKN = quantity.Weight(81) + 0.001 }, quiet},
 		{"a weak lanyard", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 9.99 }, look},
 		{"one just strong enough", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 10 }, quiet},
 		{"a weak connector", func(r *rigged) { r.model("connector-oval").StrengthKN = quantity.Weight(81) * 4.99 }, look},
@@ -1092,7 +1094,7 @@ func TestUnseen(t *testing.T) {
 		{"harm to the sheath by the teeth of hand ascender 2 (load.teeth)", func(r *rigged) { r.model("hand-a").Device.Teeth = nil }, nil},
 		{"the force at which hand ascender 2 would slip (device.slip)", func(r *rigged) { r.slips(0) }, func(r *rigged) { r.slips(4) }},
 		{"the length of a descent on descender 99 (device.descent-limit)", func(r *rigged) { r.second(func(m *gear.Model) { m.Device.Modes[0].MaxDescentM = 0 }) }, func(r *rigged) { r.second(func(*gear.Model) {}) }},
-		{"whether hand ascender 2 bears what comes onto it (kit.unfit)", func(r *rigged) { m := r.model("hand-a"); m.StrengthKN, m.WorkingLoads = 0, nil }, func(r *rigged) { r.model("hand-a").StrengthKN = 0 }},
+		{"whether hand ascender 2 bears what hangs on it (kit.unfit)", func(r *rigged) { m := r.model("hand-a"); m.StrengthKN, m.WorkingLoads = 0, nil }, func(r *rigged) { r.model("hand-a").StrengthKN = 0 }},
 		{"the edges that ropes run over (edge.bare)", func(*rigged) {}, func(r *rigged) {
 			r.Geometry.Edges = []rig.Edge{{ID: "rim", Name: "rim", HeightM: 37, Protection: "roller"}}
 		}},

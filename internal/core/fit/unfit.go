@@ -123,6 +123,9 @@ func offStrand(p *rig.PersonView, m *gear.Model, s *rig.StrandView) (why string,
 			case limited && quantity.Weight(p.MassKg) > limit:
 				why = fmt.Sprintf("Its working load limit is %v, and their weight is %v.", limit, quantity.Weight(p.MassKg))
 				figures = []finding.Figure{finding.Fig("load", quantity.Weight(p.MassKg)), finding.Fig("working load limit", limit)}
+			case m.Device.SlipKN > 0 && m.Device.SlipKN <= quantity.Weight(p.MassKg):
+				why = fmt.Sprintf("It slips at %v, and their weight is %v.", m.Device.SlipKN, quantity.Weight(p.MassKg))
+				figures = []finding.Figure{finding.Fig("slips at", m.Device.SlipKN), finding.Fig("weight", quantity.Weight(p.MassKg))}
 			default:
 				return "", nil
 			}

@@ -46,7 +46,7 @@ func (u *Unsaid) Strength(rule string, p *rig.Piece, margins string) {
 	switch {
 	case m.StrengthKN > 0:
 	case len(m.WorkingLoads) == 0 && (m.Pulley == nil || m.Pulley.SideKN == 0):
-		u.add(silent{rule, "whether %s bears what comes onto it", "neither a strength nor a working load limit is entered"}, p.Item.Label)
+		u.add(silent{rule, "whether %s bears what hangs on it", "neither a strength nor a working load limit is entered"}, p.Item.Label)
 	case margins != "limits":
 		u.add(limitAlone, p.Item.Label)
 	}

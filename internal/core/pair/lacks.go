@@ -1,6 +1,7 @@
 package pair
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -30,7 +31,7 @@ func (sc *Scene) Lacks(ctx context.Context, start State) string {
 	const many = 8
 	switch {
 	case !sc.CanLift && try(func(o *Scene) { o.CanLift = true }):
-		return fmt.Sprintf("%s hangs in what grips: a hand ascender, a foot loop and a pulley are needed to take their weight off", sc.C.Name)
+		return fmt.Sprintf("%s hangs in what grips: %s", sc.C.Name, cmp.Or(sc.LiftLacks, "a hand ascender, a foot loop and a pulley are needed to take their weight off"))
 	case try(func(o *Scene) { o.Connectors = max(o.Connectors, 0) + many }):
 		return fmt.Sprintf("the chain to %s and the bend need more than the %s to spare", sc.C.Name, quantity.Count(max(0, sc.Connectors)).Of("connector"))
 	case sc.StrapCm == 0 && try(func(o *Scene) { o.StrapCm, o.Connectors = stance.ToCm(0.6), max(o.Connectors, 0)+many }):

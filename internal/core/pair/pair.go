@@ -76,8 +76,10 @@ type Scene struct {
 	Straps []stance.Cm
 	// StrapCm is a further short lanyard or sling that a chain may be made with; 0: none.
 	StrapCm stance.Cm
-	// CanLift: a hand ascender with its foot loop and a pulley are there.
-	CanLift bool
+	// CanLift: a hand ascender with its foot loop and a pulley are there. LiftLacks is what is the
+	// matter with one that is there.
+	CanLift   bool
+	LiftLacks string
 	// FromAnchor: the rescuer's devices are the team's brakes at the anchors.
 	FromAnchor bool
 	// Across: the rescuer's descender is on the backup strand, the backup device on the main.

@@ -29,11 +29,9 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 			}
 		}
 	}
-	if holds := grips(p) || p.Model.Hitch != nil; holds && len(r.line(name).KnotsM) > 0 {
-		// On its way past a knot the load hangs on them alone, with its rope.
-		load, factor := quantity.Weight(r.Load.MassKg)+r.ropeKN(name), r.setting.Policy.Factor(p.Model.Class.Textile())
-		if s := p.Model.StrengthKN; s > 0 && float64(s) < float64(factor)*float64(load)-1e-9 {
-			return fmt.Sprintf("%s breaks at %v, less than %v times %v.", p.Item.Label, s, factor, load)
+	if holds := grips(p) || p.Model.Hitch != nil; holds && (len(r.line(name).KnotsM) > 0 || p.Model.Class == gear.CapturePulley) {
+		if why := r.weak(p, quantity.Weight(r.Load.MassKg)+r.ropeKN(name)); why != "" {
+			return why
 		}
 	}
 	if !grips(p) {
@@ -58,6 +56,24 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 		return fmt.Sprintf("%s has no mode for %s on these ropes.", p.Item.Label, quantity.Count(r.Load.Persons).Of("person"))
 	}
 	return fmt.Sprintf("%s is rated to %v; %s weighs %v.", p.Item.Label, most, r.Load.Name, r.Load.MassKg)
+}
+
+// weak says why something may not hold a load by itself, as it does on the way past a knot or
+// while a capture holds it, with its rope; empty where it may, or where that is not known.
+func (r *Rig) weak(p *rig.Piece, load quantity.Kilonewtons) string {
+	m, factor := p.Model, r.setting.Policy.Factor(p.Model.Class.Textile())
+	limit, limited := m.WorkingLoad("")
+	switch {
+	case m.StrengthKN > 0 && float64(m.StrengthKN) < float64(factor)*float64(load)-1e-9:
+		return fmt.Sprintf("%s breaks at %v, less than %v times %v.", p.Item.Label, m.StrengthKN, factor, load)
+	case limited && load > limit:
+		return fmt.Sprintf("%s has a working load limit of %v; it would hold %v.", p.Item.Label, limit, load)
+	case m.Pulley != nil && m.Pulley.SideKN > 0 && load > m.Pulley.SideKN:
+		return fmt.Sprintf("%s bears %v on each side; it would hold %v.", p.Item.Label, m.Pulley.SideKN, load)
+	case m.Device != nil && m.Device.SlipKN > 0 && load >= m.Device.SlipKN:
+		return fmt.Sprintf("%s slips at %v; it would hold %v.", p.Item.Label, m.Device.SlipKN, load)
+	}
+	return ""
 }
 
 // offRope says why no mode of what grips takes a rope.

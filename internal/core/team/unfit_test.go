@@ -33,6 +33,10 @@ func TestKitIsForTheRope(t *testing.T) {
 	most := func(mm quantity.Millimetres) func(*drop.Document) {
 		return func(d *drop.Document) { grab(d, func(m *gear.Mode) { m.Ropes[0].MaxMM = mm }) }
 	}
+	alone := quantity.Weight(165 + 48.8*0.071)
+	works := func(d *drop.Document, id string, limit quantity.Kilonewtons) {
+		model(d, id).WorkingLoads = []gear.WorkingLoad{{KN: limit}}
+	}
 	for name, c := range map[string]struct {
 		change func(*drop.Document)
 		item   string
@@ -48,15 +52,23 @@ func TestKitIsForTheRope(t *testing.T) {
 		"a grab for one":               {func(d *drop.Document) { m := model(d, "grab-a"); m.Device.Modes = m.Device.Modes[:1] }, "grab-1"},
 		"pulleys for thinner rope":     {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.4 }, "pulley-1"},
 		"pulleys just for it":          {func(d *drop.Document) { model(d, "pulley-a").Pulley.LargestDiameterMM = 10.5 }, ""},
-		"a grab too weak past a knot":  {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 4.99 }, "grab-1"},
-		"a grab just strong enough":    {func(d *drop.Document) { model(d, "grab-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 5 }, ""},
-		"a hitch too weak past a knot": {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 9.99 }, "hitch-1"},
-		"a hitch just strong enough":   {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = quantity.Weight(165+48.8*0.071) * 10 }, ""},
+		"a grab too weak past a knot":  {func(d *drop.Document) { model(d, "grab-a").StrengthKN = alone * 4.99 }, "grab-1"},
+		"a grab just strong enough":    {func(d *drop.Document) { model(d, "grab-a").StrengthKN = alone * 5 }, ""},
+		"a hitch too weak past a knot": {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = alone * 9.99 }, "hitch-1"},
+		"a hitch just strong enough":   {func(d *drop.Document) { model(d, "hitch-a").StrengthKN = alone * 10 }, ""},
 		"a capture for thinner rope": {func(d *drop.Document) {
 			model(d, "capture-a").Device.Modes[1].Ropes[0].MaxMM = 10.4
 			model(d, "capture-a").Device.Modes[0].Ropes[0].MaxMM = 10.4
 		}, "capture-1"},
-		"a knot in a thicker belay": {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
+		"a grab that slips past a knot":   {func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = alone - 0.001 }, "grab-1"},
+		"a grab that just does not":       {func(d *drop.Document) { model(d, "grab-a").Device.SlipKN = alone + 0.001 }, ""},
+		"a hitch above its working load":  {func(d *drop.Document) { works(d, "hitch-a", alone-0.001) }, "hitch-1"},
+		"a hitch just at it":              {func(d *drop.Document) { works(d, "hitch-a", alone+0.001) }, ""},
+		"a capture that slips":            {func(d *drop.Document) { model(d, "capture-a").Device.SlipKN = alone - 0.001 }, "capture-1"},
+		"a capture that just does not":    {func(d *drop.Document) { model(d, "capture-a").Device.SlipKN = alone + 0.001 }, ""},
+		"a capture whose side is weak":    {func(d *drop.Document) { model(d, "capture-a").Pulley.SideKN = alone - 0.001 }, "capture-1"},
+		"a capture whose side just bears": {func(d *drop.Document) { model(d, "capture-a").Pulley.SideKN = alone + 0.001 }, ""},
+		"a knot in a thicker belay":       {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
 		"a marked knot in a thicker belay": {func(d *drop.Document) {
 			most(10.9)(d)
 			d.Strands[1].Marks = []rig.Mark{{ID: "k", Kind: rig.KnotMark, HeightM: 10}}
