@@ -327,6 +327,10 @@ func TestUnknown(t *testing.T) {
 	if n := len(all.NotLookedAt); n == 0 || strings.Contains(strings.Join(all.NotLookedAt, " "), "awake") {
 		t.Errorf("%q", all.NotLookedAt)
 	}
+	// What is not entered of the things that it chose is said too.
+	if said := strings.Join(all.NotLookedAt, " "); !strings.Contains(said, "The force at which combined brake 11, combined brake 12 would slip (device.slip): it is not entered.") {
+		t.Errorf("%q", all.NotLookedAt)
+	}
 	if all.Reaches {
 		t.Error("ropes reach a landing that nobody knows")
 	}

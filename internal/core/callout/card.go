@@ -3,6 +3,7 @@ package callout
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"zealousknot/internal/core/check"
 	"zealousknot/internal/core/drop"
@@ -158,6 +159,11 @@ func (m *making) findings(ctx context.Context, l *layout, corners []Point) ([]fi
 		report, err := check.Drop(ctx, l.document(p, m.day, m.policy), nil, check.FindingsOnly)
 		if err != nil {
 			return nil, err
+		}
+		for _, line := range report.Unsaid {
+			if !slices.Contains(m.unsaid, line) {
+				m.unsaid = append(m.unsaid, line)
+			}
 		}
 		for _, f := range report.Findings {
 			if f.Rule == "service.function-check" || f.Rule == "check.due" {

@@ -33,8 +33,10 @@ type making struct {
 	fixed *layout
 	// unfit says why things of the kits may not be used.
 	unfit []Left
-	reach []Reach
-	list  []rope
+	// unsaid is what of the rig could not be judged since it is not entered.
+	unsaid []string
+	reach  []Reach
+	list   []rope
 }
 
 // Left is a thing of the kits that is not used, and why.

@@ -109,14 +109,17 @@ func (m *making) notLookedAt() []string {
 		"Ropes that are icy, muddy or glazed, unless that is said or the store has it. What is on the way down: ledges, sharp edges, loose rock, what is overhead. The way is taken as plumb.",
 		"The casualty, the weather, the way to the edge, and who leads.",
 	}
-	var unsaid []string
+	for _, line := range m.unsaid {
+		list = append(list, strings.ToUpper(line[:1])+line[1:]+".")
+	}
+	var awake []string
 	for _, p := range m.known.People {
 		if p.AwakeH == nil {
-			unsaid = append(unsaid, p.Name)
+			awake = append(awake, p.Name)
 		}
 	}
-	if unsaid != nil {
-		list = append(list, "How long they have been awake: "+join(unsaid)+".")
+	if awake != nil {
+		list = append(list, "How long they have been awake: "+join(awake)+".")
 	}
 	if m.bag.left > 0 {
 		list = append(list, fmt.Sprintf("%s: the %d longest were looked at.", quantity.Count(m.bag.left).Of("more rope"), mostRopes))

@@ -29,13 +29,15 @@ type Report struct {
 	Looks    int               `json:"looks"`
 	Notes    int               `json:"notes"`
 	// LookedAt lists every rule with the number of things it was applied to.
-	LookedAt    []fit.Looked    `json:"looked_at"`
-	NotLookedAt []string        `json:"not_looked_at"`
-	Anchors     []AnchorFigures `json:"anchors,omitempty" doc:"with figures only"`
-	Strands     []StrandFigures `json:"strands,omitempty" doc:"with figures only"`
-	Holds       []HoldFigures   `json:"holds,omitempty" doc:"with figures only"`
-	Curves      *Curves         `json:"curves,omitempty" doc:"with curves only"`
-	Checks      []procedure.Due `json:"checks,omitempty" doc:"with checks only: those the rig needs today"`
+	LookedAt    []fit.Looked `json:"looked_at"`
+	NotLookedAt []string     `json:"not_looked_at"`
+	// Unsaid is what of that could not be judged since it is not entered.
+	Unsaid  []string        `json:"-"`
+	Anchors []AnchorFigures `json:"anchors,omitempty" doc:"with figures only"`
+	Strands []StrandFigures `json:"strands,omitempty" doc:"with figures only"`
+	Holds   []HoldFigures   `json:"holds,omitempty" doc:"with figures only"`
+	Curves  *Curves         `json:"curves,omitempty" doc:"with curves only"`
+	Checks  []procedure.Due `json:"checks,omitempty" doc:"with checks only: those the rig needs today"`
 }
 
 // Detail says how much a report holds beyond findings.
@@ -105,6 +107,7 @@ func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) 
 	r, p := s.Rig, s.Policy
 	c := &fit.Context{Rig: r, Policy: p}
 	found, looked := fit.Check(c)
+	var unsaid []string
 	unseen := notLookedAt
 	if r.Rescue != nil {
 		rescues, people, not, err := rescueFindings(ctx, s, known)
@@ -128,7 +131,7 @@ func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) 
 		if r.Team.Body != nil {
 			rigged := team.On(s)
 			found = append(found, rigged.Findings()...)
-			unseen = append(unseen, rigged.Unseen()...)
+			unsaid = rigged.Unseen()
 		}
 		finding.Sort(found)
 		for _, rule := range team.RigRules {
@@ -140,9 +143,9 @@ func Site(ctx context.Context, s *site.Site, known *cover.Cache, detail Detail) 
 	}) {
 		unseen = append(slices.Clone(unseen), deviationUnseen)
 	}
-	unseen = append(slices.Clone(unseen), fit.Unseen(c)...)
+	unsaid = append(unsaid, fit.Unseen(c)...)
 	report := &Report{
-		Findings: found, LookedAt: looked, NotLookedAt: unseen,
+		Findings: found, LookedAt: looked, NotLookedAt: append(slices.Clone(unseen), unsaid...), Unsaid: unsaid,
 		Stops: finding.Count(found, finding.Stop), Looks: finding.Count(found, finding.Look), Notes: finding.Count(found, finding.Note),
 	}
 	if detail.Figures {

@@ -18,7 +18,7 @@ func TestDates(t *testing.T) {
 		{Date("2026-08-31").AddMonths(6), "2027-02-28"},
 		{Date("2027-08-31").AddMonths(6), "2028-02-29"},
 		{Date("2026-11-24").AddMonths(14), "2028-01-24"},
-		{Date("2016-02-29").AddYears(1), "2017-03-01"},
+		{Date("2016-02-29").AddYears(1), "2017-02-28"},
 		{Date("2016-11-24").AddYears(10), "2026-11-24"},
 		{Date("2026-01-01").AddYears(0.5), "2026-07-02"},
 		{Date("").AddYears(1), ""},

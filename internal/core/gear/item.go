@@ -36,15 +36,15 @@ func (d Date) DaysTo(e Date) (days quantity.Days, ok bool) {
 	return quantity.Days(to.Sub(from).Hours() / 24), true
 }
 
-// AddYears is the day so many years later; part years are counted in whole
-// days of a 365.25-day year.
+// AddYears is the day so many years later, held to the end of a shorter February;
+// part years are counted in whole days of a 365.25-day year.
 func (d Date) AddYears(years float64) Date {
 	t, ok := d.Time()
 	if !ok {
 		return ""
 	}
 	if years == float64(int(years)) {
-		return dateOf(t.AddDate(int(years), 0, 0))
+		return d.AddMonths(12 * int(years))
 	}
 	return dateOf(t.AddDate(0, 0, int(years*365.25)))
 }

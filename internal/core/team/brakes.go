@@ -68,8 +68,12 @@ func (r *Rig) Brake(name string) *Braking {
 	r.two(name, out)
 	if f := m.Device.Friction; f != nil {
 		out.Known = true
-		rope := v.Strand.Ropes[0]
-		in := mechanics.LowerIn{LoadKg: quantity.Kilograms(top * 1000 / quantity.G), BaseRatio: f.BaseRatio, Mu: p.Friction.Of(rope.Item.Condition), GripKN: p.GripKN, RopeGPerM: rope.Model.Rope.MassGPerM}
+		in := mechanics.LowerIn{LoadKg: quantity.Kilograms(top * 1000 / quantity.G), BaseRatio: f.BaseRatio, GripKN: p.GripKN, RopeGPerM: heaviest(v)}
+		for i, rope := range v.Strand.Ropes { // of those that are joined the most slippery one comes through it too
+			if mu := p.Friction.Of(rope.Item.Condition); i == 0 || mu < in.Mu {
+				in.Mu = mu
+			}
+		}
 		base := []quantity.Degrees{}
 		if v.HandDeg > 0 {
 			base = append(base, v.HandDeg)

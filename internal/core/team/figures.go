@@ -264,7 +264,7 @@ func (r *Rig) HandAt(at quantity.Metres, system string) quantity.Kilonewtons {
 		o = r.with(system)
 	}
 	_, part := r.edge()
-	hanging := quantity.Weight(quantity.Kilograms(float64(max(0, r.EdgeM-at)) * float64(r.view.Main.Strand.Ropes[0].Model.Rope.MassGPerM) / 1000))
+	hanging := quantity.Weight(quantity.Kilograms(float64(max(0, r.EdgeM-at)) * float64(heaviest(&r.view.Main)) / 1000))
 	in, _ := o.haulIn(o.Reeving(), (quantity.Weight(r.Load.MassKg)+hanging)/quantity.Kilonewtons(part))
 	out, err := mechanics.Haul(in)
 	if err != nil {

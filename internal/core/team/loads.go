@@ -98,11 +98,15 @@ func (g *weighing) withRope(line string) quantity.Ratio {
 
 // ropeKN is the weight of the rope of a line that hangs with the load at the landing.
 func (r *Rig) ropeKN(line string) quantity.Kilonewtons {
-	heaviest := quantity.GramsPerMetre(0)
-	for _, o := range r.lineView(line).Strand.Ropes {
-		heaviest = max(heaviest, o.Model.Rope.MassGPerM)
+	return quantity.Weight(quantity.Kilograms(float64(max(0, r.EdgeM, r.TopM)) * float64(heaviest(r.lineView(line))) / 1000))
+}
+
+// heaviest is a metre of the heaviest rope of a line.
+func heaviest(v *rig.TeamLineView) (g quantity.GramsPerMetre) {
+	for _, o := range v.Strand.Ropes {
+		g = max(g, o.Model.Rope.MassGPerM)
 	}
-	return quantity.Weight(quantity.Kilograms(float64(max(0, r.EdgeM, r.TopM)) * float64(heaviest) / 1000))
+	return g
 }
 
 type weighing struct {

@@ -156,3 +156,32 @@ func TestKnotsApart(t *testing.T) {
 		}
 	}
 }
+
+// Of ropes that are joined the most slippery one counts wherever it hangs.
+func TestWorstOfJoined(t *testing.T) {
+	hand := func(first, second gear.Condition) quantity.Kilonewtons {
+		d := demo.Drops()["basin-wall"]
+		rope := d.Items[slices.IndexFunc(d.Items, func(i gear.Item) bool { return i.ID == "rope-5" })]
+		rope.ID, rope.Serial, rope.Condition = "rope-99", "99", second
+		for i := range d.Items {
+			if d.Items[i].ID == "rope-5" {
+				d.Items[i].Condition = first
+			}
+		}
+		d.Items = append(d.Items, rope)
+		d.Strands[0].Ropes = append(d.Strands[0].Ropes, rope.ID)
+		d.Strands[0].Marks = append(d.Strands[0].Marks, rig.Mark{ID: "join", Kind: rig.JoinMark, Name: "join", HeightM: 20})
+		s, err := site.Open(d)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return team.On(s).Brake("main").Adds[1].HandKN
+	}
+	dry := hand(gear.Dry, gear.Dry)
+	icy := hand(gear.Icy, gear.Icy)
+	for _, of := range [][2]gear.Condition{{gear.Dry, gear.Icy}, {gear.Icy, gear.Dry}} {
+		if got := hand(of[0], of[1]); got != icy || icy <= dry {
+			t.Errorf("%v: a hand of %v, with both icy %v, both dry %v", of, got, icy, dry)
+		}
+	}
+}
