@@ -13,7 +13,7 @@ import (
 // carriedCondition is rope.condition of it, a device and a state of rope once.
 func carriedCondition(p *rig.PersonView, c *Context) (found []finding.Finding) {
 	for _, o := range p.Carries {
-		if why, _ := unfit(p, o, c); why != "" || o.Model.Device == nil || !o.Model.Class.RidesRope() {
+		if o.Model.Device == nil || !o.Model.Class.RidesRope() {
 			continue
 		}
 		var seen gear.Condition
@@ -21,6 +21,9 @@ func carriedCondition(p *rig.PersonView, c *Context) (found []finding.Finding) {
 			for _, r := range s.Ropes {
 				f, changed := InCondition(o, r)
 				if !changed || seen == r.Item.Condition {
+					continue
+				}
+				if why, _ := unfit(p, o, c); why != "" {
 					continue
 				}
 				seen, f.Subject = r.Item.Condition, carriedBy(p, o)
@@ -35,7 +38,10 @@ func carriedCondition(p *rig.PersonView, c *Context) (found []finding.Finding) {
 // strands and modes that leaves least to say.
 func carriedDescent(p *rig.PersonView, c *Context) (found []finding.Finding) {
 	for _, o := range p.Carries {
-		if why, _ := unfit(p, o, c); why != "" || o.Model.Class != gear.Descender {
+		if o.Model.Class != gear.Descender {
+			continue
+		}
+		if why, _ := unfit(p, o, c); why != "" {
 			continue
 		}
 		var least []finding.Finding

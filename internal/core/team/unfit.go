@@ -29,8 +29,12 @@ func (r *Rig) unfit(p *rig.Piece, name string) string {
 			}
 		}
 	}
-	if holds := grips(p) || p.Model.Hitch != nil; holds && (len(r.line(name).KnotsM) > 0 || p.Model.Class == gear.CapturePulley) {
-		if why := r.weak(p, quantity.Weight(r.Load.MassKg)+r.ropeKN(name)); why != "" {
+	if holds := grips(p) || p.Model.Hitch != nil || p.Model.Class == gear.Rope; holds && (len(r.line(name).KnotsM) > 0 || p.Model.Class == gear.CapturePulley) {
+		load := quantity.Weight(r.Load.MassKg) + r.ropeKN(name)
+		if p.Model.Class == gear.Rope && r.view.Catch == "two-cords" {
+			load /= 2
+		}
+		if why := r.weak(p, load); why != "" {
 			return why
 		}
 	}

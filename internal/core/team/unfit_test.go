@@ -37,6 +37,15 @@ func TestKitIsForTheRope(t *testing.T) {
 	works := func(d *drop.Document, id string, limit quantity.Kilonewtons) {
 		model(d, id).WorkingLoads = []gear.WorkingLoad{{KN: limit}}
 	}
+	cords := func(d *drop.Document, catch string, strength quantity.Kilonewtons) {
+		m := *model(d, "rope-105")
+		m.ID, m.StrengthKN = "cord-8", strength
+		d.Models, d.Team.Catch = append(d.Models, m), catch
+		for _, id := range []string{"cord-1", "cord-2"} {
+			d.Items = append(d.Items, gear.Item{ID: id, Label: id, Serial: id, Model: m.ID, State: gear.InService, LengthM: 3})
+			d.Team.Kit = append(slices.Clone(d.Team.Kit), id)
+		}
+	}
 	for name, c := range map[string]struct {
 		change func(*drop.Document)
 		item   string
@@ -68,6 +77,10 @@ func TestKitIsForTheRope(t *testing.T) {
 		"a capture that just does not":    {func(d *drop.Document) { model(d, "capture-a").Device.SlipKN = alone + 0.001 }, ""},
 		"a capture whose side is weak":    {func(d *drop.Document) { model(d, "capture-a").Pulley.SideKN = alone - 0.001 }, "capture-1"},
 		"a capture whose side just bears": {func(d *drop.Document) { model(d, "capture-a").Pulley.SideKN = alone + 0.001 }, ""},
+		"a cord too weak past a knot":     {func(d *drop.Document) { cords(d, "cord", alone*9.99) }, "cord-1"},
+		"a cord just strong enough":       {func(d *drop.Document) { cords(d, "cord", alone*10.001) }, ""},
+		"two too weak together":           {func(d *drop.Document) { cords(d, "two-cords", alone*4.99) }, "cord-1"},
+		"two just strong enough":          {func(d *drop.Document) { cords(d, "two-cords", alone*5.001) }, ""},
 		"a knot in a thicker belay":       {func(d *drop.Document) { most(10.9)(d); d.Team.Belay.KnotsM = []quantity.Metres{30} }, "grab-1"},
 		"a marked knot in a thicker belay": {func(d *drop.Document) {
 			most(10.9)(d)
@@ -90,7 +103,7 @@ func TestKitIsForTheRope(t *testing.T) {
 		}
 		_, err = r.For(t.Context(), team.Ask{Move: "lower-past-knot"})
 		var none *team.NoWay
-		if wants := strings.HasPrefix(c.item, "grab") || strings.HasPrefix(c.item, "hitch"); wants != errors.As(err, &none) {
+		if wants := strings.HasPrefix(c.item, "grab") || strings.HasPrefix(c.item, "cord") || strings.HasPrefix(c.item, "hitch"); wants != errors.As(err, &none) {
 			t.Errorf("%s: a plan past the knot: %v", name, err)
 		}
 	} // The kit of the rig with another load, or held at a height, is that load's and height's own.
