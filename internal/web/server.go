@@ -67,7 +67,7 @@ func Handler(ctx context.Context, c *Config) http.Handler {
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("up\n")) })
 	r.Get("/readyz", c.ready)
 	r.Group(func(r chi.Router) {
-		r.Use(noStore, c.sessions.LoadAndSave, c.identify)
+		r.Use(noStore, legible, c.sessions.LoadAndSave, c.identify)
 		Register(NewAPI(r), c)
 		r.HandleFunc("/api/*", func(w http.ResponseWriter, _ *http.Request) {
 			writeProblem(w, NewProblem(http.StatusNotFound, "there is no such address in the API"))

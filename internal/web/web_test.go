@@ -866,6 +866,10 @@ func TestBadInput(t *testing.T) {
 		refused(t, 422, pointer, "PUT", s.URL+"/api/v1/drops/face-4", []byte(body), "If-Match", `"1"`)
 	}
 	refused(t, 413, "", "POST", s.URL+"/api/v1/check", bytes.Repeat([]byte("x"), 5<<20))
+	// No text that the database would choke on gets to it by an address.
+	for path, pointer := range map[string]string{"/drops?find=%00x": "/query/find", "/records?item=%ff": "/query/item", "/drops?%00=x": "/query", "/drops/%00x": "/path", "/examinations/%ff/report.csv": "/path"} {
+		refused(t, 422, pointer, "GET", s.URL+"/api/v1"+path, nil)
+	}
 	if _, after := call(t, "GET", s.URL+"/api/v1/drops", nil); !bytes.Equal(after, before) {
 		t.Error("a refused request left something")
 	}
