@@ -84,7 +84,7 @@ var Rules = []Rule{
 	{"service.quarantine", stopsOrLooks, "an item is quarantined, retired or past its life; a look where the date that its life counts from is not recorded", "item in use", perUse(ServiceQuarantine)},
 	{"service.examination", stopsOrLooks, "a thorough examination is overdue, or due soon", "item in use", perUse(ServiceExamination)},
 	{"service.function-check", stops, "no function check of the item on this rope, in its mode, is recorded today", "hold", perHold(ServiceFunctionCheck)},
-	{"service.event", stops, "an item had a shock load, or heat, chemical or edge event, and no check since", "item in use", perUse(ServiceEvent)},
+	{"service.event", stopsOrLooks, "an item had a shock load, or heat, chemical or edge event, and no check since, or its check is by who was in it; a look where nobody says by whom", "item in use", perUse(ServiceEvent)},
 	{"person.familiar", looks, "a person has no familiarisation record for a model, or for one of two generations on site", "person", both(perPerson(PersonFamiliar), operatorsFamiliar)},
 	{"person.listed", looks, "the team's people have another mass or reach of somebody than the drop", "person", perPerson(PersonListed)},
 	{"device.turned", looks, "the side the load strand leaves depends on the role or on where it is seen from, and is not stated or not as it should be", "hold", perHold(DeviceTurned)},
@@ -120,7 +120,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit", "kit.unfit", "team.kit", "rescue.uncovered"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit", "kit.unfit", "team.kit", "rescue.uncovered", "service.event", "service.examination"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

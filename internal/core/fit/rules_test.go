@@ -58,6 +58,12 @@ func (r *rigged) muddy(mind ...string) {
 	}
 }
 
+// madeAndExamined gives a lanyard its dates.
+func (r *rigged) madeAndExamined(made, examined gear.Date) {
+	i := r.item("lanyard-2")
+	i.MadeOn, i.FirstUsedOn, i.ExaminedOn = made, "", examined
+}
+
 // slips gives every device a force at which it slips, hand ascenders one of their own.
 func (r *rigged) slips(hand quantity.Kilonewtons) {
 	for i := range r.Models {
@@ -833,6 +839,8 @@ var trials = map[string][]trial{
 	"service.examination": {
 		{"overdue", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-23" }, stop},
 		{"due today", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-05-24" }, look},
+		{"before it was made", func(r *rigged) { r.madeAndExamined("2026-10-02", "2026-10-01") }, stop},
+		{"on the day that it was made", func(r *rigged) { r.madeAndExamined("2026-10-02", "2026-10-02") }, quiet},
 		{"due in 14 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-08" }, look},
 		{"due in 15 days", func(r *rigged) { r.item("lanyard-2").ExaminedOn = "2026-06-09" }, quiet},
 		{"a longer leaflet does not put it off", func(r *rigged) {
@@ -866,7 +874,16 @@ var trials = map[string][]trial{
 			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-19"}}
 		}, stop},
 		{"checked that day", func(r *rigged) {
-			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20"}}
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20", CheckedBy: "Dov Pellister"}}
+		}, quiet},
+		{"checked, and nobody says by whom", func(r *rigged) {
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20", CheckedBy: " "}}
+		}, look},
+		{"checked by who was in it", func(r *rigged) {
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20", CheckedBy: strings.ToUpper(r.ivo.Name), In: "ivo"}}
+		}, stop},
+		{"checked by another one than who was in it", func(r *rigged) {
+			r.upper.Events = []gear.Event{{Kind: "edge", On: "2026-11-20", CheckedOn: "2026-11-20", CheckedBy: "Dov Pellister", In: "ivo"}}
 		}, quiet},
 	},
 	"person.listed": {

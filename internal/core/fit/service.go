@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"strings"
 
 	"zealousknot/internal/core/finding"
 	"zealousknot/internal/core/gear"
@@ -99,7 +100,7 @@ func lifeUnknown(u use, c *Context) []finding.Finding {
 
 // ServiceExamination is service.examination: a thorough examination overdue is
 // a stop, due within the policy's days a look. On the due day itself it is due,
-// not overdue. It is due by the earliest of all that bind. Gloves, bags and edge protectors are not examined by interval.
+// not overdue. An examination before it was made is none. It is due by the earliest of all that bind. Gloves, bags and edge protectors are not examined by interval.
 func ServiceExamination(u use, c *Context) []finding.Finding {
 	if !u.Model.Class.Examined() {
 		return nil
@@ -125,6 +126,11 @@ func ServiceExamination(u use, c *Context) []finding.Finding {
 		f.Severity = finding.Stop
 		f.What = fmt.Sprintf("%s has been neither used nor examined: it is examined before its first use.", u.Item.Label)
 		f.Figures = []finding.Figure{finding.State("due", "before first use")}
+	case u.Item.ExaminedOn != "" && u.Item.ExaminedOn < u.Item.MadeOn:
+		f.Severity = finding.Stop
+		f.What = fmt.Sprintf("%s is entered as examined on %s, before it was made on %s: one of the two is wrong.", u.Item.Label, u.Item.ExaminedOn, u.Item.MadeOn)
+		f.Figures = []finding.Figure{finding.State("examined", string(u.Item.ExaminedOn)), finding.State("made", string(u.Item.MadeOn))}
+		f.Remedy = "Read both on the item and its paper, and correct the wrong one."
 	case !known:
 		f.Severity = finding.Look
 		f.What = fmt.Sprintf("When %s is due for examination is not known: no date of manufacture, first use or examination is recorded.", u.Item.Label)
@@ -168,21 +174,42 @@ func ServiceFunctionCheck(h *rig.HoldView, c *Context) []finding.Finding {
 }
 
 // ServiceEvent is service.event: every event that stops an item has been
-// followed by its check.
-func ServiceEvent(u use, _ *Context) []finding.Finding {
+// followed by its check, by somebody other than who was in it; a look where nobody says by whom.
+func ServiceEvent(u use, c *Context) []finding.Finding {
 	var found []finding.Finding
 	for _, e := range u.Item.Events {
-		if e.CheckedOn != "" && e.CheckedOn >= e.On {
-			continue
-		}
-		found = append(found, finding.Finding{
+		f := finding.Finding{
 			Severity: finding.Stop, Subject: u.subject,
-			What:    fmt.Sprintf("%s: %s on %s, and no check since.", u.Item.Label, e.Words(), e.On),
 			Figures: []finding.Figure{finding.State("event", e.Words()), finding.State("on", string(e.On)), finding.State("checked", "no")},
 			Why:     "What such an event does to gear does not always show.",
 			Remedy:  "Put it aside until someone competent has done the check for this event and recorded it.",
 			Source:  "the store's record of the item",
-		})
+		}
+		switch by := strings.TrimSpace(e.CheckedBy); {
+		case e.CheckedOn == "" || e.CheckedOn < e.On:
+			f.What = fmt.Sprintf("%s: %s on %s, and no check since.", u.Item.Label, e.Words(), e.On)
+		case by == "":
+			f.Severity, f.What = finding.Look, fmt.Sprintf("%s: %s on %s, checked on %s, and nobody says by whom.", u.Item.Label, e.Words(), e.On, e.CheckedOn)
+			f.Figures[2] = finding.State("checked by", "not stated")
+			f.Remedy = "Ask the store who did the check, and enter them; else have it checked again."
+		case isCalled(c.Rig, e.In, by):
+			f.What = fmt.Sprintf("%s: %s on %s, checked by %s, who was in it.", u.Item.Label, e.Words(), e.On, by)
+			f.Figures[2] = finding.State("checked by", by)
+			f.Remedy = "Have somebody check it who was not in the event."
+		default:
+			continue
+		}
+		found = append(found, f)
 	}
 	return found
+}
+
+// isCalled reports whether somebody on the drop has a name.
+func isCalled(r *rig.Rig, person, name string) bool {
+	for _, p := range r.People {
+		if p.ID == person && strings.EqualFold(p.Name, name) {
+			return true
+		}
+	}
+	return person != "" && person == name
 }
