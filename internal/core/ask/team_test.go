@@ -227,6 +227,20 @@ func TestTeamFindings(t *testing.T) {
 		}
 		fewer.Team.Kit = fewer.Team.Kit[:len(fewer.Team.Kit)-1]
 	}
+	// What does not lock hangs no pulley.
+	unlocked := copyOf(t, demo.Drops()["basin-wall"])
+	plain := *model(unlocked, "connector-pear")
+	gate := *plain.Connector
+	gate.Gate, plain.ID, plain.Connector = "plain", "connector-plain", &gate
+	unlocked.Models = append(unlocked.Models, plain)
+	for i := range unlocked.Items {
+		if id := unlocked.Items[i].ID; slices.Contains(unlocked.Team.Kit, id) && unlocked.Items[i].Model == "connector-pear" {
+			unlocked.Items[i].Model = plain.ID
+		}
+	}
+	if found := rules(unlocked); !found["connector.gate"] || !found["kit.missing"] || sound["connector.gate"] {
+		t.Errorf("connectors of a kit that do not lock: %v", found)
+	}
 	for _, c := range []struct {
 		more  quantity.Metres
 		found bool

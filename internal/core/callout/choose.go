@@ -77,7 +77,7 @@ func (m *making) bare(brakes [2]*rig.Piece, ropes [2]rope) *layout {
 	l := &layout{brakes: brakes, ropes: ropes, operators: []string{"main operator", "belay operator"}}
 	free := 0
 	for _, p := range m.bag.kit {
-		if p.Model.Connector != nil && free < 2 {
+		if p.Model.Connector != nil && p.Model.Connector.Locks() && free < 2 {
 			l.connectors[free] = p
 			free++
 			continue

@@ -13,11 +13,11 @@ import (
 	"zealousknot/internal/core/stance"
 )
 
-// strongest are the connectors of a kit, the strongest first.
+// strongest are the connectors of a kit that lock, the strongest first.
 func strongest(kit []*rig.Piece) []*rig.Piece {
 	var list []*rig.Piece
 	for _, o := range kit {
-		if o.Model.Class == gear.Connector && o.Model.Connector != nil {
+		if o.Model.Class == gear.Connector && o.Model.Connector != nil && o.Model.Connector.Locks() {
 			list = append(list, o)
 		}
 	}

@@ -186,7 +186,7 @@ func (t *taking) climbing(p *rig.Person) {
 }
 
 // locking reports a connector whose gate locks.
-func locking(_ *gear.Item, m *gear.Model) bool { return m.Connector.Gate != "plain" }
+func locking(_ *gear.Item, m *gear.Model) bool { return m.Connector.Locks() }
 
 // hold makes the hold of a descender on the main or of a backup device on the backup.
 func (t *taking) hold(role rig.HoldRole, persons int) rig.Hold {

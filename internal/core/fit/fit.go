@@ -107,7 +107,7 @@ var Rules = []Rule{
 	{"team.operator", stops, "one operator is named for two live brakes, or an operator hangs on the drop", "team rig", TeamOperator},
 	{"person.practised", looks, "a skill that a move on the plan needs, or the pick-off of who would come, was practised longer ago than the policy allows", "person", perPerson(PersonPractised)},
 	{"kit.missing", stops, "a move on the plan needs a thing the person does not carry, or that is for these ropes and this load", "person", perPerson(KitMissing)},
-	{"kit.unfit", looks, "something carried goes onto none of the ropes, is not rated for the person, or is too weak for them", "person", perPerson(KitUnfit)},
+	{"kit.unfit", looks, "something carried goes onto none of the ropes, is not rated for the person, is too weak for them or slips under them, or its gate does not lock", "person", perPerson(KitUnfit)},
 }
 
 // Version counts the sets of rules: a plan keeps the one that it was given its state
@@ -120,7 +120,7 @@ var since = map[int][]string{2: {
 	"check.due", "date.future", "team.operator", "team.sight",
 }, 3: {"team.rope"}, 4: {"anchor.confirm"}, 5: {"person.practised"}, 6: {"kit.unfit", "team.kit", "strand.shared", "rope.twice"}, 7: {
 	"device.place", "fall.swing", "load.margin", "load.wll", "deviation.load", "rope.twice",
-}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit", "kit.unfit", "team.kit", "rescue.uncovered", "service.event", "service.examination"}}
+}, 8: {"device.slip", "team.knot"}, 9: {"rope.noted", "rope.diameter", "person.listed"}, 10: {"anchor.register", "fall.slack", "team.arrest", "load.margin", "load.wll", "strand.below", "edge.bare", "kit.missing"}, 11: {"rope.condition", "device.descent-limit", "kit.unfit", "team.kit", "rescue.uncovered", "service.event", "service.examination", "connector.gate", "kit.missing"}}
 
 // NewerThan reports whether a rule came after a set of rules; 0 counts as the first.
 func NewerThan(rule string, version int) bool {

@@ -1031,6 +1031,7 @@ var trials = map[string][]trial{
 		{"one that just does not", func(r *rigged) { r.model("hand-a").Device.SlipKN = quantity.Weight(81) + 0.001 }, quiet},
 		{"a weak lanyard", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 9.99 }, look},
 		{"one just strong enough", func(r *rigged) { r.model("lanyard-90").StrengthKN = quantity.Weight(81) * 10 }, quiet},
+		{"a connector that does not lock", func(r *rigged) { r.model("connector-oval").Connector.Gate = "plain" }, look},
 		{"a weak connector", func(r *rigged) { r.model("connector-oval").StrengthKN = quantity.Weight(81) * 4.99 }, look},
 		{"an absorber for less", func(r *rigged) { r.model("absorber-a").Absorber.MaxKg = 80.9 }, look},
 		{"an absorber just for it", func(r *rigged) { r.model("absorber-a").Absorber.MaxKg = 81 }, quiet},

@@ -65,6 +65,8 @@ func unfit(p *rig.PersonView, o *rig.Piece, c *Context) (why string, figures []f
 	case m.Absorber != nil && (p.MassKg < m.Absorber.MinKg || p.MassKg > m.Absorber.MaxKg):
 		return fmt.Sprintf("It is rated from %v to %v, and they weigh %v.", m.Absorber.MinKg, m.Absorber.MaxKg, p.MassKg),
 			[]finding.Figure{finding.Fig("mass", p.MassKg), finding.Fig("rated from", m.Absorber.MinKg), finding.Fig("rated to", m.Absorber.MaxKg)}
+	case m.Connector != nil && !m.Connector.Locks():
+		return "Its gate does not lock: nobody is clipped in with it.", []finding.Figure{finding.State("gate", m.Connector.Gate)}
 	case !slices.Contains(bears, m.Class):
 		return "", nil
 	}

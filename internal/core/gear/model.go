@@ -222,6 +222,9 @@ type ConnectorModel struct {
 	Place    string               `json:"place,omitempty" maxLength:"80" doc:"where it is meant to be used"`
 }
 
+// Locks reports whether somebody may be clipped in with it: its gate opens, and locks.
+func (c *ConnectorModel) Locks() bool { return c.Gate != "plain" && c.Gate != "none" }
+
 // AbsorberModel is what an energy absorber says of itself.
 type AbsorberModel struct {
 	ForceKN quantity.Kilonewtons `json:"force_kN" exclusiveMinimum:"0" maximum:"50" doc:"force at which it extends"`

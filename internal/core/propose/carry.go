@@ -178,7 +178,7 @@ func (s *search) carriable(person int, class gear.Class) (list []*kind) {
 		}
 	}
 	for _, k := range s.shelf.kinds[class] {
-		if c := k.model.Connector; c != nil && (c.Gate == "plain" || c.Gate == "none") {
+		if c := k.model.Connector; c != nil && !c.Locks() {
 			continue
 		}
 		if k.model.Device != nil && !slices.ContainsFunc(k.model.Device.Modes, func(m gear.Mode) bool { return takes(m, ropes, models, p) }) {

@@ -260,7 +260,7 @@ type chain struct {
 // ones first.
 func (s *search) chains(class gear.Class, p *rig.Person) (list []*chain) {
 	connectors := slices.DeleteFunc(slices.Clone(s.shelf.kinds[gear.Connector]), func(k *kind) bool {
-		return k.model.Connector.Gate == "plain" || k.model.Connector.Gate == "none"
+		return !k.model.Connector.Locks()
 	})
 	for _, k := range s.shelf.kinds[class] {
 		dev := k.model.Device

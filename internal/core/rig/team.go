@@ -299,7 +299,7 @@ func (v *TeamView) body() *PersonView {
 	}
 	bends := 0
 	for _, p := range v.Kit {
-		if p.Model.Connector != nil {
+		if p.Model.Connector != nil && p.Model.Connector.Locks() {
 			bends++
 		}
 	}

@@ -61,7 +61,7 @@ func (sc *Scene) addTools(p *rig.PersonView, connector quantity.Metres) {
 	}
 	for _, c := range p.Carries {
 		switch {
-		case c.Model.Class == gear.Connector && c.Model.Connector != nil:
+		case c.Model.Class == gear.Connector && c.Model.Connector != nil && c.Model.Connector.Locks():
 			sc.Connectors++
 		case c.Model.Class == gear.FootLoop:
 			feet++

@@ -66,7 +66,7 @@ func (r *Rig) loads(b *Built, parts map[string]part) []Load {
 	}
 	g := &weighing{Rig: r, built: b, parts: parts, doing: doing}
 	for _, p := range r.view.Kit {
-		if p.Model.Connector != nil {
+		if p.Model.Connector != nil && p.Model.Connector.Locks() {
 			g.connectors = append(g.connectors, p)
 		}
 	}

@@ -171,7 +171,7 @@ func (r *Rig) kitOf(v *rig.TeamView) Kit {
 			if k.Pulleys++; k.Pulleys == 1 || m.Pulley.Efficiency < k.PulleyPart {
 				k.PulleyPart = m.Pulley.Efficiency
 			}
-		case m.Connector != nil:
+		case m.Connector != nil && m.Connector.Locks():
 			k.Connectors++
 		}
 	}

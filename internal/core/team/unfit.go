@@ -113,6 +113,11 @@ func (r *Rig) unready(p *rig.Piece) string {
 func (r *Rig) kitFindings() (found []finding.Finding) {
 	for _, p := range r.view.Kit {
 		why := r.unready(p)
+		if c := p.Model.Connector; c != nil && !c.Locks() {
+			f := r.found("connector.gate", finding.Look, p.Item.ID, p.Item.Label, p.Item.ID, "The gate of "+p.Item.Label+" does not lock.", "What is not locked is opened by a rope or an edge; plans hang nothing from it.", "Put one with a lock into the kit, or take it out.")
+			f.Figures = []finding.Figure{finding.State("gate", c.Gate)}
+			found = append(found, f)
+		}
 		if why == "" && grips(p) { // what is not counted on need not be looked at
 			found = append(found, r.inCondition(p)...)
 		}
