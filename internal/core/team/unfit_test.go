@@ -2,6 +2,7 @@ package team_test
 
 import (
 	"errors"
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -196,5 +197,22 @@ func TestWorstOfJoined(t *testing.T) {
 		if got := hand(of[0], of[1]); got != icy || icy <= dry {
 			t.Errorf("%v: a hand of %v, with both icy %v, both dry %v", of, got, icy, dry)
 		}
+	}
+}
+
+// A deviation takes the rope that its own anchor draws aside.
+func TestDeviationTakesRope(t *testing.T) {
+	d := demo.Drops()["basin-wall"]
+	d.Anchors = append(d.Anchors, rig.Anchor{ID: "aside", Name: "aside", XM: d.Anchors[0].XM + 4, HeightM: 20, Legs: []rig.Leg{{ID: "a", YM: 0.2, StrengthKN: 30}}})
+	d.Strands[0].Marks = append(d.Strands[0].Marks, rig.Mark{ID: "dev", Kind: rig.DeviationMark, Name: "the deviation", HeightM: 20, Anchor: "aside"})
+	s, err := site.Open(d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	path := team.On(s).Main.Path
+	down := float64(path.EdgeM - 20)
+	i := slices.IndexFunc(path.Pieces, func(p team.Piece) bool { return p.Name == "the deviation" })
+	if want := math.Hypot(down, 4) - down; i < 0 || !path.Edged || math.Abs(float64(path.Pieces[i].M)-want) > 1e-9 {
+		t.Errorf("%+v, by hand %v", path, want)
 	}
 }
