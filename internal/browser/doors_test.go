@@ -132,7 +132,7 @@ func askings(t *testing.T) []asking {
 	}
 	const dropped = `{"id":"6f1d1f0e-58f2-4b3c-9f3a-0b2f6c1d2e3f","kind":"quarantine","given_at":"2026-11-24T08:00:00Z","day":"2026-11-24","item":"descender-1","note":"from 3 m","quarantine":{"event":"dropped"}}`
 	list := []asking{
-		{id: "moves"}, {id: "schools"}, {id: "team-moves"}, {id: "rules"},
+		{id: "moves"}, {id: "schools"}, {id: "team-moves"},
 		{id: "check", request: face, args: []string{"check", "--json", "-"}},
 		{id: "check", options: map[string]any{"figures": true, "curves": true}, request: shaft, args: []string{"check", "--json", "--figures", "--curves", "-"}},
 		{id: "check", options: map[string]any{"checks": true, "curves": true, "person": "ivo"}, request: shaft},

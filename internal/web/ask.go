@@ -37,7 +37,7 @@ func (c *Config) env(ctx context.Context) ask.Env {
 }
 
 // questions are those that are asked of the server: the page's, and those about whole days.
-func questions() []ask.Question { return append(picture.Questions(), ask.Days()...) }
+func questions() []ask.Question { return append(picture.Questions(), ask.OfServer()...) }
 
 // registerQuestions declares an operation for each question that the core answers; nothing
 // is kept.

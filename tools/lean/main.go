@@ -17,11 +17,14 @@ import (
 // words are a doc tag behind another tag.
 var words = regexp.MustCompile(` doc:"(?:[^"\\]|\\.)*"`)
 
-// fires is when a rule of steps fires, in a row of its table: only docs/rules.md says it.
-var fires = regexp.MustCompile(`(?m)^(\t\{(?:ID: )?"[a-z.-]+", (?:Gives: )?finding\.\w+, (?:Fires: )?)"(?:[^"\\]|\\.)*"`)
+// fires is when a rule fires, in a row of its table: the page has it from the server.
+var fires = regexp.MustCompile(`(?m)^(\t\{(?:ID: )?"[a-z.-]+", (?:Gives: )?(?:finding\.)?\w+, (?:Fires: )?)"(?:[^"\\]|\\.)*"`)
 
 // tables are the files of those rules.
-var tables = []string{"internal/core/stance/rules.go", "internal/core/team/rules.go", "internal/core/pair/check.go", "internal/core/cover/evacuate.go"}
+var tables = []string{
+	"internal/core/stance/rules.go", "internal/core/team/rules.go", "internal/core/team/rigrules.go", "internal/core/pair/check.go", "internal/core/cover/evacuate.go",
+	"internal/core/cover/cover.go", "internal/core/fit/fit.go",
+}
 
 func main() {
 	if len(os.Args) != 2 {

@@ -94,7 +94,6 @@ func Questions() []Question {
 		list("moves", "/moves", "The moves that are planned", Moves),
 		list("schools", "/schools", "Where practitioners differ over moves", Schools),
 		list("team-moves", "/team/moves", "The moves of a team that are planned", TeamMoves),
-		list("rules", "/rules", "Every rule: id, severity and when it fires", Rules),
 		Row(Question{ID: "check", Method: "POST", Path: "/check", Summary: "Check a drop document; nothing is kept"}, Check),
 		Row(Question{ID: "choices", Method: "POST", Path: "/choices", Summary: "Which items of the store fit a place in a drop, and why others do not"}, Choices),
 		Row(Question{ID: "propose", Method: "POST", Path: "/propose", Summary: "What a drop lacks, proposed from the team's store; nothing is kept", Heavy: true}, Propose),

@@ -6,10 +6,12 @@ import (
 	"zealousknot/internal/core/day"
 )
 
-// Days are the questions about a day's board. The page's core has none of them: a board is
-// judged by all drops, people and items of a team, which a device does not have.
-func Days() []Question {
+// OfServer are the questions that the page's core does not have: those about a day's board, which
+// is judged by all drops, people and items of a team, and what every rule fires on, which is words
+// alone.
+func OfServer() []Question {
 	return []Question{
+		list("rules", "/rules", "Every rule: id, severity and when it fires", Rules),
 		Row(Question{ID: "day-check", Method: "POST", Path: "/day/check", Summary: "What cannot be on a day's board; nothing is kept"}, CheckDay),
 		Row(Question{ID: "day-cover", Method: "POST", Path: "/day/cover", Summary: "Which drops of a day stay covered while their rescuers are shared", Heavy: true}, CoverDay),
 		Row(Question{ID: "day-fill", Method: "POST", Path: "/day/fill", Summary: "A board with nothing twice and the fewest changes; nothing is kept", Heavy: true}, FillDay),

@@ -328,7 +328,7 @@ func TestUnknown(t *testing.T) {
 		t.Errorf("%q", all.NotLookedAt)
 	}
 	// What is not entered of the things that it chose is said too.
-	if said := strings.Join(all.NotLookedAt, " "); !strings.Contains(said, "The force at which combined brake 11, combined brake 12 would slip (device.slip): it is not entered.") {
+	if said := strings.Join(all.NotLookedAt, " "); !strings.Contains(said, "The force at which combined brake 11, combined brake 12 would slip: it is not entered.") {
 		t.Errorf("%q", all.NotLookedAt)
 	}
 	if all.Reaches {

@@ -110,7 +110,7 @@ func (m *making) notLookedAt() []string {
 		"The casualty, the weather, the way to the edge, and who leads.",
 	}
 	for _, line := range m.unsaid {
-		list = append(list, strings.ToUpper(line[:1])+line[1:]+".")
+		list = append(list, plainly(line))
 	}
 	var awake []string
 	for _, p := range m.known.People {
@@ -135,6 +135,19 @@ func (m *making) notLookedAt() []string {
 		}
 	}
 	return list
+}
+
+// plainly is a line of a check as a sentence, without the id of its rule: nobody at a callout
+// looks rules up.
+func plainly(line string) string {
+	at := strings.Index(line, "): ") // behind the id, which has no brackets; a label may
+	for i := at; i > 0; i-- {
+		if line[i] == '(' {
+			line = line[:i-1] + line[at+1:]
+			break
+		}
+	}
+	return strings.ToUpper(line[:1]) + line[1:] + "."
 }
 
 // taken says what was taken for each thing that is known, and what it costs not to know it
