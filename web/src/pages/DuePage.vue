@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { api, must, Refused, type DueLine } from '@/api/client'
 import StateNotice from '@/components/StateNotice.vue'
 import { timeWords } from '@/lib/records'
+import { count } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
@@ -160,7 +161,7 @@ const revoke = (id: string) =>
               >
                 {{ d.on ? d.on : d.missing ? 'not known' : 'none' }}
                 <span v-if="d.on" class="text-soft">{{
-                  d.days < 0 ? `${-d.days} days over` : d.days === 0 ? 'today' : `in ${d.days} days`
+                  d.days < 0 ? `${count(-d.days, 'day')} over` : d.days === 0 ? 'today' : `in ${count(d.days, 'day')}`
                 }}</span>
               </td>
               <td class="text-sm sm:pt-3">{{ [d.place, d.holder, d.kit].filter(Boolean).join(', ') }}</td>
