@@ -364,6 +364,16 @@ func TestCoverSaysWhatItCannotJudge(t *testing.T) {
 			t.Errorf("%q: %q", c.line, list)
 		}
 	}
+	// The loop of a lift bears who hangs in what grips.
+	for on, said := range map[string]bool{"": false, "chest-ascender": true} {
+		d := withSet(t)
+		low(d)
+		d.Rescue.On = on
+		list := covered(t, env, d).Cover.NotLookedAt
+		if slices.ContainsFunc(list, func(line string) bool { return strings.HasPrefix(line, "the strength of foot loop") }) != said {
+			t.Errorf("on %q: %q", on, list)
+		}
+	}
 }
 
 // With two descenders and two backups rated for two, the casualty's taken over among them,

@@ -1,11 +1,13 @@
 package cover
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
 	"zealousknot/internal/core/fit"
 	"zealousknot/internal/core/gear"
+	"zealousknot/internal/core/pair"
 	"zealousknot/internal/core/rig"
 )
 
@@ -18,9 +20,10 @@ func (pl *Planner) unseen() []string {
 			list = append(list, fmt.Sprintf("%s of %s: %s", what, fit.Few(labels), why))
 		}
 	}
+	lifted := cmp.Or(pair.On(pl.setup.Rescue.On), pair.OnDescender) != pair.OnDescender // the loop bears them then
 	add("the strength", "not entered (load.margin)", pl.labels(func(p *rig.Piece) bool {
 		limit, _ := p.Model.WorkingLoad("")
-		return p.Model.Class.Examined() && p.Model.StrengthKN == 0 && limit == 0 && len(p.Model.WorkingLoads) == 0
+		return (p.Model.Class.Examined() || lifted && p.Model.Class == gear.FootLoop) && p.Model.StrengthKN == 0 && limit == 0 && len(p.Model.WorkingLoads) == 0
 	}, func(l *rig.Leg) bool { return l.StrengthKN == 0 && l.WorkKN == 0 }))
 	add("the heat with two", "what its model takes up is not entered (device.descent-limit)", pl.labels(func(p *rig.Piece) bool {
 		return p.Model.Class == gear.Descender && (p.Model.Device.Heat == nil || p.Model.MassG == 0)

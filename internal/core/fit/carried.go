@@ -10,25 +10,22 @@ import (
 // What somebody carries is what they go on with: on the ropes that they work on it is judged like
 // a hold, as a look, since nobody hangs on it yet. What does not go onto them at all is kit.unfit.
 
-// carriedCondition is rope.condition of it, a device and a state of rope once.
+// carriedCondition is rope.condition of it.
 func carriedCondition(p *rig.PersonView, c *Context) (found []finding.Finding) {
+	var ropes []rig.RopePart
+	for _, s := range worksOn(p, c.Rig) {
+		ropes = append(ropes, s.Ropes...)
+	}
 	for _, o := range p.Carries {
 		if o.Model.Device == nil || !o.Model.Class.RidesRope() {
 			continue
 		}
-		var seen gear.Condition
-		for _, s := range worksOn(p, c.Rig) {
-			for _, r := range s.Ropes {
-				f, changed := InCondition(o, r)
-				if !changed || seen == r.Item.Condition {
-					continue
-				}
-				if why, _ := unfit(p, o, c); why != "" {
-					continue
-				}
-				seen, f.Subject = r.Item.Condition, carriedBy(p, o)
-				found = append(found, f)
+		for _, f := range InConditions(o, ropes) {
+			if why, _ := unfit(p, o, c); why != "" {
+				break
 			}
+			f.Subject = carriedBy(p, o)
+			found = append(found, f)
 		}
 	}
 	return found

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"zealousknot/internal/core/finding"
@@ -135,6 +136,17 @@ func InCondition(device *rig.Piece, r rig.RopePart) (f finding.Finding, changed 
 		Remedy:   "Prove it on this rope near the ground with the backup on; or change the rope for a dry, sound one.",
 		Source:   source,
 	}, true
+}
+
+// InConditions are those of a device on some ropes, each state of a rope once.
+func InConditions(device *rig.Piece, ropes []rig.RopePart) (found []finding.Finding) {
+	var seen []gear.Condition
+	for _, r := range ropes {
+		if f, changed := InCondition(device, r); changed && !slices.Contains(seen, r.Item.Condition) {
+			seen, found = append(seen, r.Item.Condition), append(found, f)
+		}
+	}
+	return found
 }
 
 // RopeShort is rope.short: the lower end, knots, edges and loops taken off and

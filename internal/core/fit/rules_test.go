@@ -1176,3 +1176,27 @@ func TestRaise(t *testing.T) {
 		t.Errorf("device.open: got %q, want stop, which nothing lowers", got)
 	}
 }
+
+// Of what is carried each state of the ropes is said once, and none instead of another.
+func TestConditionsOnce(t *testing.T) {
+	for _, c := range []struct {
+		main, backup gear.Condition
+		want         int
+	}{{gear.Dry, gear.Dry, 0}, {gear.Muddy, gear.Muddy, 1}, {gear.Muddy, gear.Icy, 2}} {
+		r := clean()
+		r.upper.Condition, r.ropeB.Condition = c.main, c.backup
+		report, err := check.Drop(t.Context(), r.Document, nil, check.FindingsOnly)
+		if err != nil {
+			t.Fatal(err)
+		}
+		n := 0
+		for _, f := range report.Findings {
+			if f.Rule == "rope.condition" && f.Subject.Label == "hand ascender 2" {
+				n++
+			}
+		}
+		if n != c.want {
+			t.Errorf("%s and %s: said %d times, want %d", c.main, c.backup, n, c.want)
+		}
+	}
+}

@@ -131,19 +131,16 @@ func (r *Rig) kitFindings() (found []finding.Finding) {
 // inCondition is rope.condition of what grips the lines that it is for: the main, and a belay with
 // a knot in it.
 func (r *Rig) inCondition(p *rig.Piece) (found []finding.Finding) {
+	var ropes []rig.RopePart
 	for _, name := range lines {
-		if name != "main" && len(r.line(name).KnotsM) == 0 {
-			continue
+		if name == "main" || len(r.line(name).KnotsM) > 0 {
+			ropes = append(ropes, r.lineView(name).Strand.Ropes...)
 		}
-		for _, rope := range r.lineView(name).Strand.Ropes {
-			f, changed := fit.InCondition(p, rope)
-			if !changed || len(found) > 0 {
-				continue
-			}
-			f.Rule, f.Severity = "rope.condition", r.setting.Policy.Severity("rope.condition", f.Severity)
-			f.Subject = finding.Subject{Kind: finding.Item, ID: p.Item.ID, Label: p.Item.Label, Item: p.Item.ID}
-			found = append(found, f)
-		}
+	}
+	for _, f := range fit.InConditions(p, ropes) {
+		f.Rule, f.Severity = "rope.condition", r.setting.Policy.Severity("rope.condition", f.Severity)
+		f.Subject = finding.Subject{Kind: finding.Item, ID: p.Item.ID, Label: p.Item.Label, Item: p.Item.ID}
+		found = append(found, f)
 	}
 	return found
 }

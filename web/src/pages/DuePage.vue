@@ -178,7 +178,7 @@ const revoke = (id: string) =>
         <h2>Calendar feed</h2>
         <p class="text-soft max-w-prose text-sm">
           A secret address from which a calendar fetches what is due, without signing in. Whoever knows it reads the
-          list. It can be revoked at any time, and is when its maker leaves the team.
+          list. It can be revoked at any time, and counts no longer than its maker may make one.
         </p>
         <p v-if="failure" class="text-stop" role="alert">■ {{ failure }}</p>
         <p v-if="secret" class="mt-2" data-secret>
